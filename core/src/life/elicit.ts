@@ -1,0 +1,87 @@
+/** A Weibull life on one clock: cumulative hazard (x / scale)^shape. */
+export interface WeibullLife {
+  readonly shape: number;
+  /** Characteristic life, in the unit of the clock (km, days or engine hours). */
+  readonly scale: number;
+}
+
+export interface ElicitedLife extends WeibullLife {
+  /** True when the window asked for a shape outside SHAPE_RANGE and the shape was held at the edge. */
+  readonly clipped: boolean;
+}
+
+/** Shapes outside this range are not believed, however narrow or wide the window told. */
+export const SHAPE_RANGE = { least: 0.3, most: 12 } as const;
+
+const HAZARD_AT_10 = -Math.log(0.9);
+const HAZARD_AT_90 = Math.LN10;
+
+/** Default Weibull shape of each component class, used when only one typical value is known. */
+export const SHAPE_BY_CLASS = {
+  rubber: 3.5,
+  plastic: 3,
+  chain: 3.5,
+  bearing: 2.5,
+  gasket: 3,
+  electronics: 1.2,
+  sensor: 1,
+  early: 0.8,
+} as const;
+export type ComponentClass = keyof typeof SHAPE_BY_CLASS;
+
+/** How common a weak point is, in a mechanic's words, as the share of engines that have it in them at all. */
+export const SHARE_BY_WORD = {
+  rare: 0.03,
+  few: 0.1,
+  some: 0.25,
+  many: 0.5,
+  most: 0.75,
+  'nearly all': 0.95,
+} as const;
+export type ShareWord = keyof typeof SHARE_BY_WORD;
+
+const requirePositive = (value: number, name: string): void => {
+  if (!(value > 0) || !Number.isFinite(value)) throw new RangeError(`${name} must be a positive number, got ${value}`);
+};
+
+/**
+ * Weibull life from a window: 10 % of those that do fail have failed at `from`, 90 % at `to`.
+ * shape = ln(ln 10 / -ln 0.9) / ln(to / from); scale = from (-ln 0.9)^(-1/shape).
+ * A shape outside SHAPE_RANGE is held at the edge; the scale is then the geometric mean of the two scales that match one end each.
+ * Source: the two-quantile fit of the Weibull distribution (Meeker and Escobar, Statistical Methods for Reliability Data, ch. 4).
+ * Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to.
+ * Example: window 112,200 to 187,300 km gives shape 6.0192, scale 163,065 km.
+ */
+export function lifeFromWindow(from: number, to: number): ElicitedLife {
+  requirePositive(from, 'from');
+  requirePositive(to, 'to');
+  if (!(from < to)) throw new RangeError(`the window must start before it ends, got ${from} to ${to}`);
+  const asked = Math.log(HAZARD_AT_90 / HAZARD_AT_10) / Math.log(to / from);
+  const shape = Math.min(SHAPE_RANGE.most, Math.max(SHAPE_RANGE.least, asked));
+  const scaleFromLow = from * HAZARD_AT_10 ** (-1 / shape);
+  if (shape === asked) return { shape, scale: scaleFromLow, clipped: false };
+  const scaleFromHigh = to * HAZARD_AT_90 ** (-1 / shape);
+  return { shape, scale: Math.sqrt(scaleFromLow * scaleFromHigh), clipped: true };
+}
+
+/**
+ * Weibull life whose median (among those that do fail) is `median`, with a given shape: scale = median (ln 2)^(-1/shape).
+ * Throws RangeError unless both are positive. Example: median 258,000 km, shape 5.24 gives scale 276,691.95 km.
+ */
+export function lifeFromMedian(median: number, shape: number): WeibullLife {
+  requirePositive(median, 'median');
+  requirePositive(shape, 'shape');
+  return { shape, scale: median * Math.LN2 ** (-1 / shape) };
+}
+
+/**
+ * Scale of a clock that carries only `share` of one cause told in several units ("so many km or so many years"):
+ * scale' = scale * share^(-1/shape). Throws RangeError unless 0 < share <= 1.
+ * Example: scale 269,000, shape 2.82, share 0.61 gives 320,535.73.
+ */
+export function scaleForShare(scale: number, shape: number, share: number): number {
+  requirePositive(scale, 'scale');
+  requirePositive(shape, 'shape');
+  if (!(share > 0 && share <= 1)) throw new RangeError(`share must lie in (0, 1], got ${share}`);
+  return scale * share ** (-1 / shape);
+}

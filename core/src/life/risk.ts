@@ -1,0 +1,144 @@
+import type { Clock } from '../usage/clock.ts';
+import type { WeibullLife } from './elicit.ts';
+import { cumulativeHazard, hazardIncrement, susceptibleGivenAlive } from './hazard.ts';
+
+/** Life on one clock, with the duty factor that multiplies that clock (accelerated life). */
+export interface ClockLife extends WeibullLife {
+  readonly clock: Clock;
+  readonly duty: number;
+}
+
+/** A P-F interval on one clock: from when wear can be seen until it fails, in the clock's own unit. */
+export interface WarningInterval {
+  readonly clock: Clock;
+  readonly length: number;
+}
+
+/** One look at a part: what was found, and how good the look is. */
+export interface Inspection {
+  readonly day: number;
+  /** Chance of seeing wear that is there; held at MOST_DETECTION. */
+  readonly detection: number;
+  /** Chance of calling a sound part worn. */
+  readonly falseAlarm: number;
+  readonly worn: boolean;
+  /** P-F intervals; the one that ends first counts, so that a parked vehicle still leaves its window by age. */
+  readonly warning: readonly WarningInterval[];
+}
+
+/** No look is perfect: with detection 1 and a share of 1, a clean look in an endless window would be 0/0. */
+export const MOST_DETECTION = 0.99;
+
+export interface RiskQuestion {
+  readonly lives: readonly ClockLife[];
+  /** Susceptible share in [0, 1]. */
+  readonly share: number;
+  readonly installDay: number;
+  readonly nowDay: number;
+  readonly stepDays: number;
+  readonly inspections: readonly Inspection[];
+  /** Mixture over the length of the P-F interval: [multiplier, weight]; one node of 1 when left out. */
+  readonly warningNodes?: readonly (readonly [multiplier: number, weight: number])[];
+}
+
+export interface RiskAnswer {
+  /** Chance of failing in (now, now + step], given alive now and the looks. */
+  readonly risk: number;
+  /** Cumulative hazard from install to now among the susceptible. */
+  readonly hazard: number;
+  readonly susceptible: number;
+  /** P(susceptible | alive, looks). */
+  readonly susceptibleGivenLooks: number;
+  /** How well the looks fit: the probability of what was found given alive; the weight of this part in a mixture. */
+  readonly evidence: number;
+}
+
+const ONE_NODE = [[1, 1]] as const;
+
+/** Cumulative hazard of a part between its installation and `day`, all clocks added. */
+export function hazardSinceInstall(lives: readonly ClockLife[], installDay: number, day: number): number {
+  let hazard = 0;
+  for (const life of lives) hazard += cumulativeHazard(life, life.duty * (life.clock.at(day) - life.clock.at(installDay)));
+  return hazard;
+}
+
+/** Increment of the cumulative hazard between two days for a part installed on `installDay`, without cancellation. */
+export function hazardBetween(lives: readonly ClockLife[], installDay: number, fromDay: number, toDay: number): number {
+  let increment = 0;
+  for (const life of lives) {
+    const from = life.clock.at(fromDay);
+    increment += hazardIncrement(life, life.duty * (from - life.clock.at(installDay)), life.duty * (life.clock.at(toDay) - from));
+  }
+  return increment;
+}
+
+/** Day on which the P-F window of a look ends; `shrink` is the duty factor, which makes wear run faster. */
+function windowEnd(inspection: Inspection, lives: readonly ClockLife[], multiplier: number): number {
+  let end = Infinity;
+  for (const { clock, length } of inspection.warning) {
+    const duty = lives.find((life) => life.clock.kind === clock.kind)?.duty ?? 1;
+    end = Math.min(end, clock.dayOf(clock.at(inspection.day) + (length * multiplier) / duty));
+  }
+  return end;
+}
+
+/** What one look says about a failure inside and outside its window. */
+const lookWeights = ({ worn, detection, falseAlarm }: Inspection): readonly [inside: number, outside: number] => {
+  const seen = Math.min(detection, MOST_DETECTION);
+  return worn ? [seen, falseAlarm] : [1 - seen, 1 - falseAlarm];
+};
+
+/**
+ * Chance of failing in (now, now + step], given no failure since install and a set of looks.
+ * A clean look at x multiplies the density of the failure time by (1 - detection) on (x, x + L] and by (1 - false alarm) elsewhere; a
+ * worn finding by detection and false alarm. Weights change only where a window ends, so with p = P(susceptible | alive)
+ * risk = p sum_step w_k e^-dH_k (1 - e^-inc_k) / (p sum_all w_k e^-dH_k (1 - e^-inc_k) + (1 - p) w_outside) is a finite sum.
+ * Source: delay-time inspection model (Christer 1976) on a limited-failure population.
+ * Days are day numbers; lengths of P-F intervals are in their clock's unit. `risk` is NaN when the looks are impossible under the model.
+ * Throws RangeError on a negative step or a share outside [0, 1].
+ */
+export function conditionalRisk(question: RiskQuestion): RiskAnswer {
+  const { lives, share, installDay, nowDay, stepDays, inspections } = question;
+  if (!(stepDays >= 0)) throw new RangeError(`the step must not be negative, got ${stepDays} days`);
+  if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
+  const hazard = hazardSinceInstall(lives, installDay, nowDay);
+  const susceptible = susceptibleGivenAlive(share, hazard);
+  const endDay = nowDay + stepDays;
+  if (inspections.length === 0) {
+    const risk = -susceptible * Math.expm1(-hazardBetween(lives, installDay, nowDay, endDay));
+    return { risk, hazard, susceptible, susceptibleGivenLooks: susceptible, evidence: 1 };
+  }
+  const weights = inspections.map(lookWeights);
+  const outside = weights.reduce((product, [, out]) => product * out, 1);
+  let failing = 0;
+  let susceptibleMass = 0;
+  let total = 0;
+  for (const [multiplier, nodeWeight] of question.warningNodes ?? ONE_NODE) {
+    const ends = inspections.map((inspection) => windowEnd(inspection, lives, multiplier));
+    const breaks = [...new Set([endDay, ...ends.filter((end) => end > nowDay && Number.isFinite(end))])].sort((a, b) => a - b);
+    let inStep = 0;
+    let ever = 0;
+    let from = nowDay;
+    let hazardBefore = 0;
+    for (let i = 0; i <= breaks.length; i += 1) {
+      const to = breaks[i];
+      let weight = 1;
+      ends.forEach((end, k) => { weight *= end > from ? weights[k]![0] : weights[k]![1]; });
+      if (to === undefined) {
+        // The endless tail: whatever has not failed by the last break fails later, or never, under the last weight.
+        ever += weight * Math.exp(-hazardBefore);
+        break;
+      }
+      const increment = hazardBetween(lives, installDay, from, to);
+      const mass = -weight * Math.exp(-hazardBefore) * Math.expm1(-increment);
+      ever += mass;
+      if (to <= endDay) inStep += mass;
+      hazardBefore += increment;
+      from = to;
+    }
+    failing += nodeWeight * susceptible * inStep;
+    susceptibleMass += nodeWeight * susceptible * ever;
+    total += nodeWeight * (susceptible * ever + (1 - susceptible) * outside);
+  }
+  return { risk: failing / total, hazard, susceptible, susceptibleGivenLooks: susceptibleMass / total, evidence: total };
+}
