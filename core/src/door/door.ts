@@ -1,5 +1,6 @@
 import { lifeFromMedian, lifeFromWindow, scaleForShare, type WeibullLife } from '../life/elicit.ts';
-import { cumulativeHazard, limitedFailure } from '../life/hazard.ts';
+import { unknownInstall } from '../history/unknown.ts';
+import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazard.ts';
 import { conditionalRisk, type ClockLife } from '../life/risk.ts';
 import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage/clock.ts';
 import { dayAtDistance, distanceAtDay, usagePath } from '../usage/path.ts';
@@ -94,12 +95,36 @@ const risk: Call = (input) => {
   return { q: answer.risk, H0: answer.hazard, p_susc: answer.susceptible, p_susc_insp: answer.susceptibleGivenLooks };
 };
 
+const unknown: Call = (input) => {
+  if (optional(input, 'simple') === true) throw new DoorError('bad_input', 'simple is not answered; give N, the number of bins');
+  const lives = weibulls(input);
+  const number = (name: string): number => asNumber(field(input, name), name);
+  const now = [number('km'), number('days')];
+  const next = numbers(field(input, 'next'), 'next');
+  const nodes = unknownInstall({
+    lives, clocksNow: now, share: number('pi'), custom: number('interval'), customSpread: number('cv'),
+    followChance: number('p_follow'), knownFailureChance: number('rho'), bins: number('N'),
+  });
+  let weight = 0;
+  let failing = 0;
+  let clock = 0;
+  for (const { fraction, susceptible, immune } of nodes) {
+    const increment = lives.reduce((sum, life, s) => sum + hazardIncrement(life, now[s]! * (1 - fraction), next[s]! - now[s]!), 0);
+    weight += susceptible + immune;
+    failing -= susceptible * Math.expm1(-increment);
+    clock += (susceptible + immune) * now[0]! * (1 - fraction);
+  }
+  const original = nodes[0]!.susceptible + nodes[0]!.immune;
+  return { q: failing / weight, p_original: original / weight, mean_part_clock: clock / weight, weight };
+};
+
 /** The core's calls for other programs, by name. Field names are those of the published cases. */
 export const CALLS: Readonly<Record<string, Call>> = {
   'life.elicit': elicit,
   'life.hazard': hazard,
   'usage.path': path,
   'life.risk': risk,
+  'history.unknown': unknown,
 };
 
 /** JSON has no infinities: they cross the door as the words "inf", "-inf" and "nan". */

@@ -49,8 +49,6 @@ export interface RiskAnswer {
   readonly susceptible: number;
   /** P(susceptible | alive, looks). */
   readonly susceptibleGivenLooks: number;
-  /** How well the looks fit: the probability of what was found given alive; the weight of this part in a mixture. */
-  readonly evidence: number;
 }
 
 const ONE_NODE = [[1, 1]] as const;
@@ -88,32 +86,35 @@ const lookWeights = ({ worn, detection, falseAlarm }: Inspection): readonly [ins
   return worn ? [seen, falseAlarm] : [1 - seen, 1 - falseAlarm];
 };
 
-/**
- * Chance of failing in (now, now + step], given no failure since install and a set of looks.
- * A clean look at x multiplies the density of the failure time by (1 - detection) on (x, x + L] and by (1 - false alarm) elsewhere; a
- * worn finding by detection and false alarm. Weights change only where a window ends, so with p = P(susceptible | alive)
- * risk = p sum_step w_k e^-dH_k (1 - e^-inc_k) / (p sum_all w_k e^-dH_k (1 - e^-inc_k) + (1 - p) w_outside) is a finite sum.
- * Source: delay-time inspection model (Christer 1976) on a limited-failure population.
- * Days are day numbers; lengths of P-F intervals are in their clock's unit. `risk` is NaN when the looks are impossible under the model.
- * Throws RangeError on a negative step or a share outside [0, 1].
- */
-export function conditionalRisk(question: RiskQuestion): RiskAnswer {
-  const { lives, share, installDay, nowDay, stepDays, inspections } = question;
-  if (!(stepDays >= 0)) throw new RangeError(`the step must not be negative, got ${stepDays} days`);
-  if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
-  const hazard = hazardSinceInstall(lives, installDay, nowDay);
-  const susceptible = susceptibleGivenAlive(share, hazard);
+/** A part that is running now: when it went in, and how likely it belongs to the susceptible share. */
+export interface RunningPart {
+  readonly installDay: number;
+  readonly susceptible: number;
+}
+
+type LookQuestion = Pick<RiskQuestion, 'lives' | 'nowDay' | 'stepDays' | 'inspections' | 'warningNodes'>;
+
+interface WeighedRisk {
+  /** Probability of the looks and of a failure in the step. */
+  readonly failing: number;
+  /** Probability of the looks and of belonging to the susceptible share. */
+  readonly susceptible: number;
+  /** Probability of the looks. */
+  readonly total: number;
+}
+
+/** The finite sums of conditionalRisk for one part that is known to be running. Also the building block of a mixture over parts. */
+export function weighedRisk({ installDay, susceptible }: RunningPart, { lives, nowDay, stepDays, inspections, warningNodes }: LookQuestion): WeighedRisk {
   const endDay = nowDay + stepDays;
   if (inspections.length === 0) {
-    const risk = -susceptible * Math.expm1(-hazardBetween(lives, installDay, nowDay, endDay));
-    return { risk, hazard, susceptible, susceptibleGivenLooks: susceptible, evidence: 1 };
+    return { failing: -susceptible * Math.expm1(-hazardBetween(lives, installDay, nowDay, endDay)), susceptible, total: 1 };
   }
   const weights = inspections.map(lookWeights);
   const outside = weights.reduce((product, [, out]) => product * out, 1);
   let failing = 0;
   let susceptibleMass = 0;
   let total = 0;
-  for (const [multiplier, nodeWeight] of question.warningNodes ?? ONE_NODE) {
+  for (const [multiplier, nodeWeight] of warningNodes ?? ONE_NODE) {
     const ends = inspections.map((inspection) => windowEnd(inspection, lives, multiplier));
     const breaks = [...new Set([endDay, ...ends.filter((end) => end > nowDay && Number.isFinite(end))])].sort((a, b) => a - b);
     let inStep = 0;
@@ -140,5 +141,24 @@ export function conditionalRisk(question: RiskQuestion): RiskAnswer {
     susceptibleMass += nodeWeight * susceptible * ever;
     total += nodeWeight * (susceptible * ever + (1 - susceptible) * outside);
   }
-  return { risk: failing / total, hazard, susceptible, susceptibleGivenLooks: susceptibleMass / total, evidence: total };
+  return { failing, susceptible: susceptibleMass, total };
+}
+
+/**
+ * Chance of failing in (now, now + step], given no failure since install and a set of looks.
+ * A clean look at x multiplies the density of the failure time by (1 - detection) on (x, x + L] and by (1 - false alarm) elsewhere; a
+ * worn finding by detection and false alarm. Weights change only where a window ends, so with p = P(susceptible | alive)
+ * risk = p sum_step w_k e^-dH_k (1 - e^-inc_k) / (p sum_all w_k e^-dH_k (1 - e^-inc_k) + (1 - p) w_outside) is a finite sum.
+ * Source: delay-time inspection model (Christer 1976) on a limited-failure population.
+ * Days are day numbers; lengths of P-F intervals are in their clock's unit. `risk` is NaN when the looks are impossible under the model.
+ * Throws RangeError on a negative step or a share outside [0, 1].
+ */
+export function conditionalRisk(question: RiskQuestion): RiskAnswer {
+  const { lives, share, installDay, nowDay, stepDays } = question;
+  if (!(stepDays >= 0)) throw new RangeError(`the step must not be negative, got ${stepDays} days`);
+  if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
+  const hazard = hazardSinceInstall(lives, installDay, nowDay);
+  const susceptible = susceptibleGivenAlive(share, hazard);
+  const weighed = weighedRisk({ installDay, susceptible }, question);
+  return { risk: weighed.failing / weighed.total, hazard, susceptible, susceptibleGivenLooks: weighed.susceptible / weighed.total };
 }

@@ -1,0 +1,114 @@
+/** Conditions a weak point puts on a vehicle; what is left out holds for all. */
+export interface ApplicabilityRule {
+  readonly variants?: readonly string[];
+  readonly models?: readonly string[];
+  readonly markets?: readonly string[];
+  /** Production window, day numbers, both ends inclusive. */
+  readonly producedFromDay?: number;
+  readonly producedToDay?: number;
+  /** Features that must be there (true) or absent (false), by key. */
+  readonly features?: Readonly<Record<string, boolean>>;
+}
+
+export interface VariantWeight {
+  readonly key: string;
+  readonly name: string;
+  /** How to tell it from the others by looking. */
+  readonly howToTell: string | null;
+  /** Share of the vehicles that fit what is known which have this variant; the weights of all sum to 1. */
+  readonly weight: number;
+}
+
+/** What is known of a vehicle. Null and left-out entries are unknown, a state of its own. */
+export interface VehicleFacts {
+  readonly variants: readonly VariantWeight[];
+  readonly model: string | null;
+  readonly market: string | null;
+  readonly producedDay: number | null;
+  /** How far the production day may be from `producedDay`, days (a bare year of registration says little). */
+  readonly producedSlackDays: number;
+  readonly features: Readonly<Record<string, boolean>>;
+}
+
+export type Applicability =
+  | { readonly applies: 'yes'; readonly weight: 1 }
+  | { readonly applies: 'no'; readonly weight: 0; readonly because: string }
+  /** `weight` is the chance that it applies; `settle` says what would settle it. */
+  | { readonly applies: 'maybe'; readonly weight: number; readonly settle: string };
+
+export interface VariantWindow {
+  readonly key: string;
+  readonly name: string;
+  readonly howToTell: string | null;
+  readonly producedFromDay: number | null;
+  readonly producedToDay: number | null;
+}
+
+/** Without anything to tell them apart, an unknown condition is a coin toss, and the screen says so. */
+const UNKNOWN_WEIGHT = 0.5;
+
+/**
+ * Weighs the variants of a family by how much of the possible production span of this vehicle each covers.
+ * `producedDay` may be null (every variant by the length of its run; an open end counts ten years). Days are day numbers.
+ * Returns an empty list when no variant was made in the span: the caller says so.
+ */
+export function weighVariants(windows: readonly VariantWindow[], producedDay: number | null, slackDays: number): VariantWeight[] {
+  const openRun = 3653;
+  const overlaps = windows.map(({ producedFromDay: from, producedToDay: to }) => {
+    const start = from ?? (to === null ? 0 : to - openRun);
+    const end = to ?? start + openRun * (from === null ? 10 : 1);
+    if (producedDay === null) return end - start;
+    const openEnd = to === null ? Infinity : to;
+    const openStart = from === null ? -Infinity : from;
+    return Math.max(0, Math.min(openEnd, producedDay + slackDays) - Math.max(openStart, producedDay - slackDays) + 1);
+  });
+  const sum = overlaps.reduce((total, overlap) => total + overlap, 0);
+  return windows
+    .map(({ key, name, howToTell }, i) => ({ key, name, howToTell, weight: sum > 0 ? overlaps[i]! / sum : 0 }))
+    .filter(({ weight }) => weight > 0);
+}
+
+const listed = (names: readonly string[]): string => names.join(' or ');
+
+/** Decides whether a weak point applies, in three values; the first condition that fails is the reason given. */
+export function applicability(rule: ApplicabilityRule, facts: VehicleFacts): Applicability {
+  let weight = 1;
+  const settle: string[] = [];
+  const unknown = (chance: number, question: string): void => {
+    weight *= chance;
+    settle.push(question);
+  };
+  if (rule.variants !== undefined) {
+    const wanted = facts.variants.filter(({ key }) => rule.variants!.includes(key));
+    const share = wanted.reduce((total, variant) => total + variant.weight, 0);
+    if (share <= 0) return { applies: 'no', weight: 0, because: `this variant is not affected${facts.variants[0] ? ` (${listed(facts.variants.map(({ name }) => name))})` : ''}` };
+    if (share < 1 - 1e-9) unknown(share, wanted.map(({ name, howToTell }) => (howToTell ? `${name}: ${howToTell}` : name)).join('; '));
+  }
+  if (rule.models !== undefined) {
+    if (facts.model === null) unknown(UNKNOWN_WEIGHT, `only in ${listed(rule.models)}`);
+    else if (!rule.models.some((model) => facts.model!.toLowerCase().includes(model.toLowerCase()))) {
+      return { applies: 'no', weight: 0, because: `only in ${listed(rule.models)}` };
+    }
+  }
+  if (rule.markets !== undefined) {
+    if (facts.market === null) unknown(UNKNOWN_WEIGHT, `only in vehicles sold in ${listed(rule.markets)}`);
+    else if (!rule.markets.includes(facts.market)) return { applies: 'no', weight: 0, because: `only in vehicles sold in ${listed(rule.markets)}` };
+  }
+  const from = rule.producedFromDay ?? -Infinity;
+  const to = rule.producedToDay ?? Infinity;
+  if (from > -Infinity || to < Infinity) {
+    if (facts.producedDay === null) unknown(UNKNOWN_WEIGHT, 'the year of first registration');
+    else {
+      const [first, last] = [facts.producedDay - facts.producedSlackDays, facts.producedDay + facts.producedSlackDays];
+      const share = (Math.min(to, last) - Math.max(from, first) + 1) / (last - first + 1);
+      if (share <= 0) return { applies: 'no', weight: 0, because: facts.producedDay > to ? 'made after the fault was mended in production' : 'made before the fault came in' };
+      if (share < 1) unknown(share, 'the exact build date');
+    }
+  }
+  for (const [feature, wanted] of Object.entries(rule.features ?? {})) {
+    const has = facts.features[feature];
+    if (has === undefined) unknown(UNKNOWN_WEIGHT, `whether it has ${feature}`);
+    else if (has !== wanted) return { applies: 'no', weight: 0, because: wanted ? `only with ${feature}` : `not with ${feature}` };
+  }
+  return settle.length === 0 ? { applies: 'yes', weight: 1 } : { applies: 'maybe', weight, settle: settle.join('; ') };
+}

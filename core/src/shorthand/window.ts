@@ -1,0 +1,54 @@
+import { DAYS_PER_YEAR } from '../units/day.ts';
+import { toKm } from '../units/distance.ts';
+import type { ClockKind } from '../usage/clock.ts';
+import { parseFigure } from './figure.ts';
+
+/** A span on one clock, canonical units (km, days, engine hours). `from` equals `to` for a single value. */
+export interface Span {
+  readonly clock: ClockKind;
+  readonly from: number;
+  readonly to: number;
+}
+
+export type ShorthandResult<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: string };
+
+const UNITS: Readonly<Record<string, { readonly clock: ClockKind; readonly factor: number }>> = {
+  km: { clock: 'distance', factor: 1 },
+  mi: { clock: 'distance', factor: toKm(1, 'mi') },
+  y: { clock: 'age', factor: DAYS_PER_YEAR },
+  m: { clock: 'age', factor: DAYS_PER_YEAR / 12 },
+  d: { clock: 'age', factor: 1 },
+  h: { clock: 'hours', factor: 1 },
+};
+
+function parseSpan(text: string): ShorthandResult<Span> {
+  const match = /^(.+?)\s*(km|mi|y|m|d|h)$/i.exec(text.trim());
+  if (!match) return { ok: false, problem: `“${text.trim()}” needs a unit: km, mi, y (years), m (months), d (days) or h (engine hours)` };
+  const unit = UNITS[match[2]!.toLowerCase()]!;
+  const parts = match[1]!.split(/\s*[-–]\s*/);
+  const ends = parts.map(parseFigure);
+  if (parts.length > 2 || ends.some((end) => end === null)) {
+    return { ok: false, problem: `“${text.trim()}” is no span; write 90-130k km or 8y` };
+  }
+  const last = ends[ends.length - 1]!;
+  let first = ends[0]!;
+  // In 90-130k the k belongs to both ends.
+  if (parts.length === 2 && /k$/i.test(parts[1]!) && !/k$/i.test(parts[0]!) && first < last / 100) first *= 1000;
+  if (!(first > 0) || first > last) return { ok: false, problem: `“${text.trim()}” must start above zero and end later than it starts` };
+  return { ok: true, value: { clock: unit.clock, from: first * unit.factor, to: last * unit.factor } };
+}
+
+/**
+ * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`. Parts are joined by `|`, whichever first.
+ * Returns spans in canonical units (km, days, hours), at most one a clock, or the problem in words with the mend.
+ */
+export function parseSpans(text: string): ShorthandResult<readonly Span[]> {
+  const spans: Span[] = [];
+  for (const part of text.split('|')) {
+    const parsed = parseSpan(part);
+    if (!parsed.ok) return parsed;
+    if (spans.some((span) => span.clock === parsed.value.clock)) return { ok: false, problem: `“${text.trim()}” names the same clock twice` };
+    spans.push(parsed.value);
+  }
+  return { ok: true, value: spans };
+}

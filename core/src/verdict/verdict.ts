@@ -1,0 +1,86 @@
+export const CONSEQUENCES = ['engine', 'stranded', 'damage', 'leak', 'drivability', 'emissions', 'cosmetic'] as const;
+export type Consequence = (typeof CONSEQUENCES)[number];
+
+export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const;
+export type Verdict = (typeof VERDICTS)[number];
+
+/** Most chance of failing before the next service that a workshop lets stand, by consequence. Cosmetic never asks for work. */
+export const DEFAULT_LIMITS: Readonly<Record<Consequence, number>> = {
+  engine: 0.03,
+  stranded: 0.08,
+  damage: 0.12,
+  leak: 0.25,
+  drivability: 0.3,
+  emissions: 0.3,
+  cosmetic: Infinity,
+};
+/** Limit on anything with the safety flag, whatever its consequence. */
+export const SAFETY_LIMIT = 0.01;
+
+/** Chance at which an engine or safety item is not driven on any more. */
+export const HOLD_CHANCE = 0.5;
+/** A susceptible share that survival has worn down to this part of itself has shown that this engine is not one of them. */
+export const FADED_PART = 0.15;
+/** From this part of its limit on, an item that can be watched is worth a look at the next visit. */
+export const LOOK_FROM = 1 / 3;
+/** Minutes of teardown above which a job goes along only when the access is open anyway. */
+export const DEEP_ACCESS_MINUTES = 120;
+
+export interface VerdictFacts {
+  readonly applies: boolean;
+  /** The revised part that ends the weak point is fitted. */
+  readonly revisedFitted: boolean;
+  /** Chance of failing before the next service. */
+  readonly chance: number;
+  /** The workshop's limit for its consequence, or the safety limit if that is stricter. */
+  readonly limit: number;
+  readonly consequence: Consequence;
+  readonly safety: boolean;
+  /** P(susceptible | alive) over the susceptible share: 1 when new, towards 0 for a defect that would have shown. */
+  readonly shareLeft: number;
+  /** The last look found it worn and it has not been renewed since. */
+  readonly foundWorn: boolean;
+  /** It shows itself for longer than the gap between two visits, to a look that can be done. */
+  readonly warnsInTime: boolean;
+  /** The chance crosses the limit before the next service but has not yet. */
+  readonly crossesSoon: boolean;
+  readonly accessMinutes: number;
+}
+
+export interface Judgement {
+  readonly verdict: Verdict;
+  /** Name of the row of the table that decided. */
+  readonly rule: string;
+}
+
+const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
+const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;
+
+/** The rule, read from the top: the first row whose condition holds decides. */
+export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: Verdict; readonly when: (facts: VerdictFacts) => boolean }[] = [
+  { rule: 'does_not_apply', verdict: 'behind_it', when: (f) => !f.applies },
+  { rule: 'worn_and_grave', verdict: 'hold', when: (f) => f.foundWorn && (grave(f) || f.consequence === 'stranded') },
+  { rule: 'worn', verdict: 'renew', when: (f) => f.foundWorn },
+  { rule: 'revised_part', verdict: 'behind_it', when: (f) => f.revisedFitted },
+  { rule: 'too_likely_to_drive', verdict: 'hold', when: (f) => grave(f) && f.chance >= HOLD_CHANCE },
+  { rule: 'safety_never_waits', verdict: 'renew', when: (f) => f.safety && f.chance >= f.limit && !f.warnsInTime },
+  { rule: 'over_limit_warns', verdict: 'look', when: (f) => f.chance >= f.limit && f.warnsInTime },
+  { rule: 'over_limit', verdict: 'renew', when: (f) => f.chance >= f.limit },
+  { rule: 'would_have_shown', verdict: 'behind_it', when: (f) => f.shareLeft <= FADED_PART && !nearLimit(f) },
+  { rule: 'crosses_soon_warns', verdict: 'look', when: (f) => f.crossesSoon && f.warnsInTime },
+  { rule: 'crosses_soon', verdict: 'renew', when: (f) => f.crossesSoon },
+  { rule: 'near_limit_deep', verdict: 'ride_along', when: (f) => nearLimit(f) && f.accessMinutes >= DEEP_ACCESS_MINUTES },
+  { rule: 'near_limit', verdict: 'look', when: nearLimit },
+  { rule: 'safety_watched', verdict: 'look', when: (f) => f.safety },
+  { rule: 'below_limit', verdict: 'run_on', when: () => true },
+];
+
+/** The verdict of one weak point on one vehicle: the first row of VERDICT_RULES that holds. Safety rows stand above cost. */
+export function judge(facts: VerdictFacts): Judgement {
+  const { rule, verdict } = VERDICT_RULES.find(({ when }) => when(facts))!;
+  return { rule, verdict };
+}
+
+/** The limit that counts: the class's own, or the safety limit where that is stricter. */
+export const limitFor = (consequence: Consequence, safety: boolean, limits: Readonly<Record<Consequence, number>>, safetyLimit: number): number =>
+  safety ? Math.min(safetyLimit, limits[consequence]) : limits[consequence];
