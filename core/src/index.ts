@@ -1,0 +1,27 @@
+export { applicability, weighVariants, type Applicability, type ApplicabilityRule, type VariantWeight, type VariantWindow, type VehicleFacts } from './applicability/applicability.ts';
+export { answerLine, CALLS } from './door/door.ts';
+export { UNKNOWN_DEFAULTS, unknownInstall, type InstallNode, type UnknownHistory } from './history/unknown.ts';
+export { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord, type WeibullLife } from './life/elicit.ts';
+export { limitedFailure, type LimitedFailure } from './life/hazard.ts';
+export { conditionalRisk, type Inspection, type RiskAnswer, type RiskQuestion } from './life/risk.ts';
+export { daysToService, MODEL_VERSION, outlook } from './outlook/outlook.ts';
+export { BELIEVED, GRADE_DUTY } from './outlook/part.ts';
+export { RIBBON } from './outlook/ribbon.ts';
+export {
+  AUTHORITY_KINDS, CERTAINTIES, GRADES, GROUPS,
+  type AuthorityKind, type AuthorityMark, type Certainty, type DueFact, type ExcludedRow, type FindingFact, type Grade, type Group, type InstallFact,
+  type Outlook, type OutlookInput, type OutlookPolicy, type OutlookRow, type RibbonBin, type ServiceFact, type StatementFact, type WeakPointFact, type WhenFact,
+} from './outlook/types.ts';
+export { strictest } from './schools/authorities.ts';
+export { parseDay } from './shorthand/date.ts';
+export { FIRST_YEAR, MOST_DISTANCE, parseFigure } from './shorthand/figure.ts';
+export { compactKey, LONGEST_LINE, understandLine, type Chip, type ChipKind, type LineProblem, type UnderstoodLine } from './shorthand/lookupLine.ts';
+export { parseSpans, type ShorthandResult, type Span } from './shorthand/window.ts';
+export { dayFromDate, dayFromInstant, dayFromIso, DAYS_PER_YEAR, isoFromDay, yearOfDay } from './units/day.ts';
+export { DISTANCE_UNITS, fromKm, KM_PER_MILE, toKm, type DistanceUnit } from './units/distance.ts';
+export { ageClock, CLOCK_KINDS, distanceClock, hoursFromDistance, type Clock, type ClockKind } from './usage/clock.ts';
+export { dayAtDistance, distanceAtDay, FORECAST_DEFAULTS, usagePath, type Reading, type UsagePath } from './usage/path.ts';
+export {
+  CONSEQUENCES, DEFAULT_LIMITS, judge, limitFor, SAFETY_LIMIT, VERDICT_RULES, VERDICTS, type Consequence, type Judgement, type Verdict, type VerdictFacts,
+} from './verdict/verdict.ts';
+export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';

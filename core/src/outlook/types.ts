@@ -141,8 +141,8 @@ export interface OutlookRow {
   readonly originalChance: number;
   readonly looks: readonly { readonly day: number; readonly worn: boolean }[];
   readonly ribbon: readonly RibbonBin[];
-  /** What the number rests on, one plain sentence each. */
-  readonly basis: readonly string[];
+  /** P(susceptible | alive) over the susceptible share: how much of the fear survival has left. */
+  readonly shareLeft: number;
   /** For ordering: lower is more pressing. */
   readonly rank: number;
 }

@@ -1,0 +1,88 @@
+import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONSEQUENCES, GROUPS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
+import { z } from 'zod';
+import { familyId, isoDate, vehicleId, weakPointId } from './common.ts';
+
+/** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
+const when = z.object({ day: z.number(), km: z.number() });
+const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.number() });
+
+export const answerRow = z.object({
+  weakPointId, key: z.string(), title: z.string(), component: z.string(), componentKey: z.string(),
+  componentClass: z.enum(Object.keys(SHAPE_BY_CLASS) as [string, ...string[]]),
+  group: z.enum(GROUPS), consequence: z.enum(CONSEQUENCES), safety: z.boolean(), effect: z.string(), signs: z.string(),
+  share: z.number(), causes: z.array(z.array(span)), renewMinutes: z.number(),
+  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), warning: z.array(span) }).nullable(),
+  retiredByRevision: z.string().nullable(),
+  verdict: z.enum(VERDICTS), rule: z.string(), reason: z.string(), wouldChange: z.string(),
+  chance: z.number(), limit: z.number().nullable(), appliesWeight: z.number(), settle: z.string().nullable(),
+  due: when.extend({ earliestDay: z.number(), latestDay: z.number() }).nullable(),
+  authorities: z.array(z.object({
+    authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(),
+    words: z.string(), interval: z.array(span), due: when.nullable(),
+  })),
+  installs: z.array(z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() })),
+  originalChance: z.number(), shareLeft: z.number(),
+  looks: z.array(z.object({ day: z.number(), worn: z.boolean() })),
+  ribbon: z.array(z.object({ fromDay: z.number(), toDay: z.number(), chance: z.number(), mass: z.number() })),
+});
+export type AnswerRow = z.infer<typeof answerRow>;
+
+export const engineVariant = z.object({
+  id: z.uuid(), key: z.string(), name: z.string(), howToTell: z.string().nullable(), weight: z.number(),
+  producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(), models: z.array(z.string()),
+});
+
+export const engineSummary = z.object({
+  familyId, code: z.string(), name: z.string(), maker: z.string(), displacementL: z.number(), fuel: z.string(), aspiration: z.string(),
+  timingDrive: z.string(), interference: z.boolean(), note: z.string().nullable(),
+});
+export type EngineSummary = z.infer<typeof engineSummary>;
+
+export const answer = z.object({
+  engine: engineSummary,
+  variants: z.array(engineVariant),
+  /** Variants that were made, but not in the years that fit. */
+  otherVariants: z.array(engineVariant),
+  today: z.number(),
+  now: when,
+  nextService: when,
+  usage: z.object({
+    knots: z.array(when), startDay: z.number(), rateKmPerDay: z.number(), rateSpread: z.number(),
+    rejected: z.array(when), startAssumed: z.boolean(),
+  }),
+  severity: z.number(),
+  rows: z.array(answerRow),
+  excluded: z.array(z.object({ weakPointId, title: z.string(), component: z.string(), group: z.enum(GROUPS), because: z.string() })),
+}).meta({ id: 'Answer' });
+export type Answer = z.infer<typeof answer>;
+
+export const lookupQuery = z.object({
+  line: z.string().max(20_000).default(''),
+  /** Variant key chosen by the user. */
+  variant: z.string().max(80).optional(),
+  /** Family chosen by the user among near matches. */
+  family: familyId.optional(),
+});
+
+const problem = z.object({ code: z.string(), message: z.string() });
+
+export const lookupAnswer = z.object({
+  problems: z.array(problem),
+  /** Vehicles on file that the line names. */
+  vehicles: z.array(z.object({ id: vehicleId, plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), engineCode: z.string() })),
+  /** Engines that fit the words when they do not name exactly one. */
+  candidates: z.array(engineSummary),
+  /** True when the candidates are only near in spelling. */
+  near: z.boolean(),
+  answer: answer.nullable(),
+}).meta({ id: 'LookupAnswer' });
+export type LookupAnswer = z.infer<typeof lookupAnswer>;
+
+export const lookupMeaning = z.object({
+  vehicles: lookupAnswer.shape.vehicles,
+  engine: engineSummary.nullable(),
+  variants: z.array(engineVariant),
+  candidates: z.array(engineSummary),
+  near: z.boolean(),
+}).meta({ id: 'LookupMeaning' });
+export type LookupMeaning = z.infer<typeof lookupMeaning>;

@@ -1,0 +1,34 @@
+import { z } from 'zod';
+
+/** Every expected failure: HTTP status and the default message with the mend. `docs/errors.md` explains each. */
+export const ERRORS = {
+  bad_input: { status: 400, message: 'Something in the form cannot be used as it is. The fields named below say what to change.' },
+  sign_in_required: { status: 401, message: 'Sign in first; what you typed is kept.' },
+  wrong_sign_in: { status: 401, message: 'This name and password do not go together. Check both and try again.' },
+  not_allowed: { status: 403, message: 'Your role may not do this. Ask the owner of the workshop.' },
+  stale_page: { status: 403, message: 'This page is from an earlier sign-in. Reload it and do it again.' },
+  not_found: { status: 404, message: 'There is no such thing here any more. Go back to the list and pick it again.' },
+  changed_meanwhile: { status: 409, message: 'Somebody else changed this since you opened it. Compare both and save again.' },
+  plate_taken: { status: 409, message: 'A vehicle with this plate is on file. Open that one, or correct the plate.' },
+  already_undone: { status: 409, message: 'This was undone already.' },
+  changed_since: { status: 409, message: 'It was changed again after that, so it can no longer be undone. Undo the later change first.' },
+  visit_closed: { status: 409, message: 'This visit is done or called off. Undo that first.' },
+  too_large: { status: 413, message: 'This is more than one request may carry. Send less at once.' },
+  too_many_tries: { status: 429, message: 'Too many wrong passwords for this name. Wait a minute and try again.' },
+  unexpected: { status: 500, message: 'Something went wrong on our side. Nothing was saved; try again, and tell the owner if it happens twice.' },
+} as const satisfies Record<string, { status: number; message: string }>;
+
+export type ErrorCode = keyof typeof ERRORS;
+export const ERROR_CODES = Object.keys(ERRORS) as ErrorCode[];
+
+/** Problem details (RFC 9457) with the catalogue's code, the fields at fault and, for a conflict, the row as it is now. */
+export const problemDetails = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  code: z.enum(ERROR_CODES as [ErrorCode, ...ErrorCode[]]),
+  detail: z.string(),
+  fields: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  current: z.unknown().optional(),
+}).meta({ id: 'Problem' });
+export type ProblemDetails = z.infer<typeof problemDetails>;

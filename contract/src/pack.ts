@@ -1,0 +1,113 @@
+import { AUTHORITY_KINDS, CONSEQUENCES, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { z } from 'zod';
+import { shortText } from './common.ts';
+
+const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Object.keys(table) as [T, ...T[]];
+
+const key = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, { message: 'must be lower-case words joined by hyphens' }).max(80)
+  .meta({ description: 'Stable key, lower-case words joined by hyphens, unique among its kind in the pack' });
+const month = z.string().regex(/^(19|20)\d{2}-(0[1-9]|1[0-2])$/, { message: 'must be a month written YYYY-MM' }).meta({ description: 'Month, YYYY-MM' });
+
+/** Spans in shorthand, checked by the core's own parser. */
+const spans = z.string().max(80).superRefine((text, context) => {
+  const parsed = parseSpans(text);
+  if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
+}).meta({ description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)' });
+
+export const packAuthority = z.strictObject({
+  key, kind: z.enum(AUTHORITY_KINDS), name: shortText(80), region: z.string().max(40).optional(),
+});
+
+export const packComponent = z.strictObject({
+  key, name: shortText(80), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS),
+  parts: z.array(z.strictObject({
+    number: shortText(40), name: shortText(80), grade: z.enum(GRADES), revision: z.string().max(10).optional(),
+    howToTell: z.string().max(300).optional(), supersedes: z.string().max(40).optional(),
+    priceMinor: z.int().nonnegative().optional().meta({ description: 'Made-up list price in minor units of the demo currency' }),
+  })).default([]),
+});
+
+export const packVariant = z.strictObject({
+  key, name: shortText(80), producedFrom: month.optional(), producedTo: month.optional(),
+  howToTell: z.string().max(300).optional(),
+  models: z.array(z.strictObject({ model: shortText(60), from: z.int().min(1950).max(2100), to: z.int().min(1950).max(2100) })).default([]),
+});
+
+export const packWeakPoint = z.strictObject({
+  key, component: key, title: shortText(120),
+  consequence: z.enum(CONSEQUENCES), safety: z.boolean().default(false),
+  effect: shortText(300).meta({ description: 'What happens when it fails, in plain words' }),
+  signs: shortText(400).meta({ description: 'What tells, before or when it fails' }),
+  share: z.enum(words<ShareWord>(SHARE_BY_WORD)).meta({ description: 'How many of these engines have it in them at all' }),
+  causes: z.array(spans).min(1).meta({ description: 'Independent causes; each a window in which 10 to 90 in 100 of those that do fail have failed' }),
+  look: z.strictObject({
+    how: shortText(400), minutes: z.int().min(1).max(600), detects: z.number().min(0.01).max(0.99), falseAlarm: z.number().min(0).max(0.5).default(0.02),
+    warns: spans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
+  }).optional(),
+  renewMinutes: z.int().min(1).max(6000),
+  appliesTo: z.strictObject({
+    variants: z.array(key).optional(), models: z.array(z.string()).optional(), markets: z.array(z.string()).optional(),
+    producedFrom: month.optional(), producedTo: month.optional(), features: z.record(z.string(), z.boolean()).optional(),
+  }).default({}),
+  retiredByRevision: z.string().max(10).optional().meta({ description: 'Part revision that ends the weak point' }),
+  statements: z.array(z.strictObject({
+    authority: key, edition: z.string().max(40).optional(), words: shortText(400), interval: spans.optional(),
+  })).min(1),
+});
+
+export const packFamily = z.strictObject({
+  key, maker: key, code: shortText(30), name: shortText(80), displacementL: z.number().positive().max(30),
+  fuel: z.enum(['petrol', 'diesel']), aspiration: z.enum(['natural', 'turbo']), timingDrive: z.enum(['belt', 'chain', 'belt in oil', 'gears']),
+  interference: z.boolean().meta({ description: 'Valves meet pistons when the timing slips' }),
+  alsoWritten: z.array(z.string().max(30)).default([]),
+  note: z.string().max(400).optional(),
+  variants: z.array(packVariant).min(1),
+  weakPoints: z.array(packWeakPoint).default([]),
+});
+
+/** A library pack: what is known of some engines, as open JSON. */
+export const pack = z.strictObject({
+  format: z.literal('crosspeen-pack'), formatVersion: z.literal(1),
+  key, title: shortText(120), version: z.string().regex(/^\d+\.\d+\.\d+$/), licence: shortText(120),
+  note: z.string().max(600).optional(),
+  makers: z.array(z.strictObject({ key, name: shortText(60) })),
+  authorities: z.array(packAuthority),
+  components: z.array(packComponent),
+  families: z.array(packFamily),
+}).superRefine((value, context) => {
+  const complain = (path: (string | number)[], message: string): void => context.addIssue({ code: 'custom', path, message });
+  const unique = (list: readonly { key: string }[], path: string): Set<string> => {
+    const seen = new Set<string>();
+    list.forEach((entry, i) => {
+      if (seen.has(entry.key)) complain([path, i, 'key'], `“${entry.key}” stands twice; keys must be unique`);
+      seen.add(entry.key);
+    });
+    return seen;
+  };
+  const makers = unique(value.makers, 'makers');
+  const authorities = unique(value.authorities, 'authorities');
+  const components = unique(value.components, 'components');
+  unique(value.families, 'families');
+  const weakPoints = new Set<string>();
+  value.families.forEach((family, f) => {
+    const variants = unique(family.variants, `families.${f}.variants`);
+    if (!makers.has(family.maker)) complain(['families', f, 'maker'], `there is no maker “${family.maker}” in this pack`);
+    family.weakPoints.forEach((point, w) => {
+      const at = ['families', f, 'weakPoints', w];
+      if (weakPoints.has(point.key)) complain([...at, 'key'], `“${point.key}” stands twice; keys must be unique`);
+      weakPoints.add(point.key);
+      if (!components.has(point.component)) complain([...at, 'component'], `there is no component “${point.component}” in this pack`);
+      point.statements.forEach((statement, s) => {
+        if (!authorities.has(statement.authority)) complain([...at, 'statements', s, 'authority'], `there is no authority “${statement.authority}” in this pack`);
+      });
+      point.appliesTo.variants?.forEach((variant, v) => {
+        if (!variants.has(variant)) complain([...at, 'appliesTo', 'variants', v], `family “${family.key}” has no variant “${variant}”`);
+      });
+    });
+  });
+});
+export type Pack = z.infer<typeof pack>;
+export type PackInput = z.input<typeof pack>;
+
+/** JSON Schema (2020-12) of the pack format, for other programs and editors. */
+export const packJsonSchema = (): object => ({ title: 'Crosspeen library pack', ...z.toJSONSchema(pack, { target: 'draft-2020-12', io: 'input' }) });

@@ -1,0 +1,27 @@
+import { CONSEQUENCES } from '@crosspeen/core';
+import { z } from 'zod';
+import { distanceUnit, rowVersion, shortText } from './common.ts';
+
+const limit = z.number().min(0.001, { message: 'must be at least 0.1 %' }).max(1, { message: 'must be at most 100 %' });
+
+/** Limits on the chance before the next service, by consequence; null never asks for work. */
+export const limits = z.record(z.enum(CONSEQUENCES), limit.nullable());
+
+export const settingsValues = z.object({
+  workshopName: shortText(80),
+  distanceUnit,
+  currency: z.string().regex(/^[A-Z]{3}$/, { message: 'must be a three-letter currency code such as EUR' }),
+  labourRateMinor: z.int().min(0).max(10_000_000),
+  taxRate: z.number().min(0).max(0.5, { message: 'must be at most 50 %' }),
+  serviceKm: z.number().min(1000, { message: 'must be at least 1,000 km' }).max(200_000),
+  serviceDays: z.int().min(30, { message: 'must be at least 30 days' }).max(3650),
+  /** Prior use of a vehicle nobody has two readings of, km a year. */
+  usualKmPerYear: z.number().min(100).max(500_000),
+  limits,
+  safetyLimit: limit,
+  firstWeekday: z.int().min(0).max(6),
+});
+export type SettingsValues = z.infer<typeof settingsValues>;
+
+export const settings = settingsValues.extend({ version: rowVersion }).meta({ id: 'Settings' });
+export type Settings = z.infer<typeof settings>;

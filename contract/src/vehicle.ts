@@ -1,0 +1,128 @@
+import { CERTAINTIES, GRADES, VERDICTS } from '@crosspeen/core';
+import { z } from 'zod';
+import { answer, engineSummary } from './answer.ts';
+import { changeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paging, rowVersion, shortText, vehicleId, visitId, weakPointId } from './common.ts';
+
+const vehicleFields = {
+  plate: optionalText(20),
+  name: optionalText(60),
+  model: optionalText(60),
+  familyId,
+  variantKey: z.string().max(80).nullable(),
+  firstRegistered: isoDate.nullable(),
+  odometerUnit: distanceUnit,
+  severity: z.number().min(0.2, { message: 'must be at least x0.2' }).max(5, { message: 'must be at most x5' }),
+  note: optionalText(1000),
+};
+
+const named = <T extends { plate: string | null; name: string | null }>(value: T): boolean => Boolean(value.plate) || Boolean(value.name);
+const NAMELESS = { message: 'give a plate or a name, so that it can be found again', path: ['plate'] };
+
+const firstReading = z.object({ day: isoDate, km: distanceKm });
+
+export const vehicleCreate = z.object({ ...vehicleFields, reading: firstReading.nullable() }).refine(named, NAMELESS);
+export type VehicleCreate = z.infer<typeof vehicleCreate>;
+export const vehicleUpdate = z.object({ ...vehicleFields, version: rowVersion }).refine(named, NAMELESS);
+export type VehicleUpdate = z.infer<typeof vehicleUpdate>;
+
+export const vehicle = z.object({
+  ...vehicleFields, id: vehicleId, version: rowVersion, engine: engineSummary,
+}).meta({ id: 'Vehicle' });
+export type Vehicle = z.infer<typeof vehicle>;
+
+export const vehicleListQuery = paging.extend({
+  q: z.string().max(200).default(''),
+  order: z.enum(['pressing', 'plate']).default('pressing'),
+});
+
+export const vehicleListRow = z.object({
+  id: vehicleId, plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), engineCode: z.string(),
+  km: z.number().nullable(), odometerUnit: distanceUnit,
+  pressing: z.object({
+    title: z.string(), verdict: z.enum(VERDICTS), chance: z.number(), dueDay: isoDate.nullable(), dueKm: z.number().nullable(), others: z.int(), asOf: isoDate,
+  }).nullable(),
+  nextVisit: isoDate.nullable(),
+});
+export type VehicleListRow = z.infer<typeof vehicleListRow>;
+
+export const readingCreate = z.object({ day: isoDate, km: distanceKm });
+export const reading = z.object({ id: z.uuid(), day: isoDate, km: z.number(), fits: z.boolean(), by: z.string() });
+export type MeterReading = z.infer<typeof reading>;
+
+export const serviceCreate = z.object({
+  weakPointId,
+  certainty: z.enum(CERTAINTIES),
+  day: isoDate.nullable(),
+  km: distanceKm.nullable(),
+  grade: z.enum(GRADES),
+  partNumber: optionalText(40),
+  revision: optionalText(10),
+  note: optionalText(300),
+}).superRefine((value, context) => {
+  if ((value.certainty === 'done' || value.certainty === 'believed') && value.day === null && value.km === null) {
+    context.addIssue({ code: 'custom', path: ['day'], message: 'give the date or the reading of the work; about is enough when it is only believed' });
+  }
+});
+export type ServiceCreate = z.infer<typeof serviceCreate>;
+
+export const findingCreate = z.object({ weakPointId, day: isoDate, worn: z.boolean(), note: optionalText(300) });
+
+export const historyEntry = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('service'), id: z.uuid(), day: isoDate.nullable(), km: z.number().nullable(), component: z.string(), certainty: z.enum(CERTAINTIES), grade: z.enum(GRADES), partNumber: z.string().nullable(), revision: z.string().nullable(), note: z.string().nullable(), by: z.string() }),
+  z.object({ kind: z.literal('finding'), id: z.uuid(), day: isoDate, km: z.number().nullable(), title: z.string(), worn: z.boolean(), note: z.string().nullable(), by: z.string() }),
+  z.object({ kind: z.literal('reading'), ...reading.shape }),
+]);
+export type HistoryEntry = z.infer<typeof historyEntry>;
+
+/** Every change answers with its id, so that it can be undone, and the row's new version where there is one. */
+export const changed = z.object({ changeId, summary: z.string(), id: z.uuid() }).meta({ id: 'Changed' });
+export type Changed = z.infer<typeof changed>;
+
+export const changeRow = z.object({
+  id: changeId, at: z.iso.datetime(), by: z.string(), summary: z.string(), undone: z.boolean(), undoable: z.boolean(),
+  items: z.array(z.object({ entity: z.string(), before: z.record(z.string(), z.unknown()).nullable(), after: z.record(z.string(), z.unknown()).nullable() })),
+});
+export type ChangeRow = z.infer<typeof changeRow>;
+
+export const partOption = z.object({ number: z.string(), name: z.string(), grade: z.enum(GRADES), revision: z.string().nullable(), howToTell: z.string().nullable() });
+
+export const visitState = z.enum(['planned', 'done', 'called_off']);
+export const jobAction = z.enum(['renew', 'look']);
+export const visitJob = z.object({ weakPointId, title: z.string(), component: z.string(), action: jobAction, minutes: z.number(), grade: z.enum(GRADES), partNumber: z.string().nullable(), revision: z.string().nullable() });
+export const visit = z.object({
+  id: visitId, vehicleId, state: visitState, day: isoDate, km: z.number(), note: z.string().nullable(), version: rowVersion, jobs: z.array(visitJob),
+  doneDay: isoDate.nullable(), doneKm: z.number().nullable(),
+}).meta({ id: 'Visit' });
+export type Visit = z.infer<typeof visit>;
+
+const jobInput = z.object({ weakPointId, action: jobAction, grade: z.enum(GRADES).default('original'), partNumber: optionalText(40).default(null), revision: optionalText(10).default(null) });
+const visitInput = {
+  day: isoDate, km: distanceKm.nullable(), note: optionalText(300),
+  jobs: z.array(jobInput).min(1, { message: 'put at least one job on the visit' }).max(40, { message: 'at most 40 jobs fit on one visit' })
+    .refine((jobs) => new Set(jobs.map((job) => job.weakPointId)).size === jobs.length, { message: 'each weak point can stand on a visit once' }),
+};
+export const visitCreate = z.object(visitInput);
+export const visitUpdate = z.object({ ...visitInput, version: rowVersion });
+export const visitDone = z.object({
+  version: rowVersion, day: isoDate, km: distanceKm,
+  /** What was found at the looks; renewals need none. */
+  findings: z.array(z.object({ weakPointId, worn: z.boolean() })).default([]),
+  /** Jobs on the visit that were not done after all. */
+  skipped: z.array(weakPointId).default([]),
+});
+export const versionOnly = z.object({ version: rowVersion });
+export type VisitCreate = z.infer<typeof visitCreate>;
+export type VisitDone = z.infer<typeof visitDone>;
+
+export const comingVisit = visit.extend({ plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), odometerUnit: distanceUnit, kmUnit: distanceUnit });
+export type ComingVisit = z.infer<typeof comingVisit>;
+
+export const vehicleOutlook = z.object({
+  vehicle,
+  answer,
+  visits: z.array(visit),
+  /** Renewed parts by component, for the notches of the strip. */
+  notches: z.array(z.object({ componentKey: z.string(), day: z.number(), certainty: z.enum(CERTAINTIES) })),
+  parts: z.record(z.string(), z.array(partOption)),
+}).meta({ id: 'VehicleOutlook' });
+export type VehicleOutlook = z.infer<typeof vehicleOutlook>;
