@@ -85,6 +85,8 @@ export const changeRow = z.object({
 export type ChangeRow = z.infer<typeof changeRow>;
 
 export const partOption = z.object({ number: z.string(), name: z.string(), grade: z.enum(GRADES), revision: z.string().nullable(), howToTell: z.string().nullable() });
+export type PartOption = z.infer<typeof partOption>;
+export type PartOptionByComponent = Record<string, PartOption[]>;
 
 export const visitState = z.enum(['planned', 'done', 'called_off']);
 export const jobAction = z.enum(['renew', 'look']);
@@ -114,7 +116,7 @@ export const versionOnly = z.object({ version: rowVersion });
 export type VisitCreate = z.infer<typeof visitCreate>;
 export type VisitDone = z.infer<typeof visitDone>;
 
-export const comingVisit = visit.extend({ plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), odometerUnit: distanceUnit, kmUnit: distanceUnit });
+export const comingVisit = visit.extend({ plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), odometerUnit: distanceUnit });
 export type ComingVisit = z.infer<typeof comingVisit>;
 
 export const vehicleOutlook = z.object({

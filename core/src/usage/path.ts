@@ -100,8 +100,8 @@ export function distanceAtDay(path: Pick<UsagePath, 'knots' | 'rateKmPerDay'>, d
   const { knots } = path;
   const first = knots[0]!;
   const last = knots[knots.length - 1]!;
-  if (day <= first.day) return first.km;
   if (day >= last.day) return last.km + (day - last.day) * path.rateKmPerDay;
+  if (day <= first.day) return first.km;
   let low = 0;
   let high = knots.length - 1;
   while (high - low > 1) {

@@ -1,0 +1,108 @@
+import type { EngineSummary } from '@crosspeen/contract';
+import type { ApplicabilityRule, ComponentClass, Consequence, Group, Span, StatementFact, WeakPointFact } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+
+export interface VariantRow {
+  id: string; key: string; name: string; howToTell: string | null; producedFrom: string | null; producedTo: string | null;
+  models: { model: string; from: number; to: number }[];
+}
+
+export interface FamilyKnowledge {
+  readonly engine: EngineSummary;
+  readonly variants: readonly VariantRow[];
+  readonly weakPoints: readonly WeakPointFact[];
+}
+
+interface FamilyRow {
+  id: string; code: string; name: string; maker: string; displacement_l: number; fuel: string; aspiration: string; timing_drive: string;
+  interference: boolean; note: string | null;
+}
+
+/** Columns of an engine family `f` with its maker `m`. */
+export const FAMILY_COLUMNS = 'f.id, f.code, f.name, m.name as maker, f.displacement_l, f.fuel, f.aspiration, f.timing_drive, f.interference, f.note';
+
+export const engineOf = (row: FamilyRow): EngineSummary => ({
+  familyId: row.id as EngineSummary['familyId'], code: row.code, name: row.name, maker: row.maker, displacementL: row.displacement_l, fuel: row.fuel,
+  aspiration: row.aspiration, timingDrive: row.timing_drive, interference: row.interference, note: row.note,
+});
+
+interface WeakPointRow {
+  id: string; key: string; title: string; component: string; component_key: string; component_class: ComponentClass; grp: Group; consequence: Consequence;
+  safety: boolean; effect: string; signs: string; share: number; causes: Span[][]; look: WeakPointFact['look']; renew_minutes: number;
+  applies_to: ApplicabilityRule; retired_by_revision: string | null; custom_km: number | null; statements: StatementFact[] | null;
+}
+
+const WEAK_POINTS_OF_FAMILY = `
+  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp, w.consequence, w.safety, w.effect, w.signs,
+    w.share, w.causes, w.look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
+    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval") order by s.position)
+     from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
+  from weak_point w join component c on c.id = w.component_id
+  where w.family_id = $1 order by w.position`;
+
+const FAMILY_WITH_VARIANTS = `
+  select ${FAMILY_COLUMNS},
+    (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'models', v.models) order by v.position)
+     from engine_variant v where v.family_id = f.id) as variants
+  from engine_family f join maker m on m.id = f.maker_id where f.id = $1`;
+
+/** The queries of a lookup, for measuring them without anything around them. */
+export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
+
+/** An engine family with its variants and all its weak points, or null when there is no such family. */
+export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
+  const [families, points] = await Promise.all([
+    manager.query<(FamilyRow & { variants: VariantRow[] | null })[]>(FAMILY_WITH_VARIANTS, [familyId]),
+    manager.query<WeakPointRow[]>(WEAK_POINTS_OF_FAMILY, [familyId]),
+  ]);
+  const family = families[0];
+  if (!family) return null;
+  return {
+    engine: engineOf(family),
+    variants: family.variants ?? [],
+    weakPoints: points.map((row) => ({
+      id: row.id, key: row.key, title: row.title, component: row.component, componentKey: row.component_key, componentClass: row.component_class, group: row.grp,
+      consequence: row.consequence, safety: row.safety, effect: row.effect, signs: row.signs, share: row.share, causes: row.causes, look: row.look,
+      renewMinutes: row.renew_minutes, appliesTo: row.applies_to, retiredByRevision: row.retired_by_revision, customKm: row.custom_km, statements: row.statements ?? [],
+    })),
+  };
+}
+
+export interface FoundEngines {
+  readonly engines: readonly EngineSummary[];
+  /** The words name exactly this one. */
+  readonly exact: boolean;
+  /** Only near in spelling. */
+  readonly near: boolean;
+}
+
+/** Everything that contiguous words may spell when written together: a code may be typed with spaces in it. */
+export function spellings(words: readonly string[], compact: (text: string) => string, most = 24): string[] {
+  const found = new Set<string>();
+  for (let i = 0; i < words.length; i += 1) {
+    for (let j = i + 1; j <= Math.min(words.length, i + 4); j += 1) found.add(compact(words.slice(i, j).join('')));
+  }
+  return [...found].filter((spelling) => spelling.length > 1).slice(0, most);
+}
+
+const likePattern = (word: string): string => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
+
+/** Engines that the words name: by code first; else all words (and the displacement) in maker, model or name; else codes near in spelling. */
+export async function findEngines(manager: EntityManager, words: readonly string[], codes: readonly string[], displacementL: number | null): Promise<FoundEngines> {
+  const from = 'from engine_family f join maker m on m.id = f.maker_id';
+  const byCode = await manager.query<FamilyRow[]>(`select ${FAMILY_COLUMNS} ${from} where f.code_key = any($1) order by length(f.code_key) desc limit 8`, [codes]);
+  if (byCode.length > 0) return { engines: byCode.map(engineOf), exact: byCode.length === 1, near: false };
+  const patterns = words.slice(0, 8).map(likePattern);
+  if (patterns.length > 0 || displacementL !== null) {
+    const byWords = await manager.query<FamilyRow[]>(
+      `select ${FAMILY_COLUMNS} ${from} where f.search_text like all($1::text[]) and ($2::float8 is null or abs(f.displacement_l - $2) < 0.051) order by f.code_key limit 9`,
+      [patterns, displacementL]);
+    if (byWords.length > 0) return { engines: byWords.slice(0, 8).map(engineOf), exact: byWords.length === 1, near: false };
+  }
+  if (codes.length === 0) return { engines: [], exact: false, near: true };
+  const near = await manager.query<FamilyRow[]>(
+    `select ${FAMILY_COLUMNS} ${from} cross join unnest($1::text[]) as typed(code)
+     where f.code_key % typed.code or left(f.code_key, 3) = left(typed.code, 3)
+     group by f.id, m.name order by max(similarity(f.code_key, typed.code)) desc, f.code_key limit 6`, [codes]);
+  return { engines: near.map(engineOf), exact: false, near: true };
+}

@@ -1,0 +1,97 @@
+import type { Answer, AnswerRow } from '@crosspeen/contract';
+import {
+  dayFromIso, outlook, usagePath, weighVariants, type FindingFact, type OutlookRow, type Reading, type ServiceFact, type UsagePath, type VariantWeight,
+} from '@crosspeen/core';
+import type { SettingsValues } from '@crosspeen/contract';
+import type { FamilyKnowledge, VariantRow } from '../library/repository.ts';
+
+/** What is known of the vehicle a question is about; nulls are unknown. */
+export interface Subject {
+  readonly readings: readonly Reading[];
+  readonly registeredDay: number | null;
+  /** False when only a year is known. */
+  readonly registeredExact: boolean;
+  readonly variantKey: string | null;
+  readonly model: string | null;
+  readonly severity: number;
+  readonly services: readonly ServiceFact[];
+  readonly findings: readonly FindingFact[];
+}
+
+/** Days between production and first registration at most, and how far a bare year may be off. */
+const PRODUCTION_SLACK = { exact: 183, year: 366 } as const;
+/** Relative spread of a forecast that rests on the prior rate alone; more road behind a vehicle narrows it. */
+const PRIOR_SPREAD = 0.35;
+
+const isoDay = (iso: string | null): number | null => (iso === null ? null : dayFromIso(iso));
+
+/** How far the forecast rate may be off: it narrows with the days of use that the readings cover. */
+export function rateSpread(path: UsagePath, priorWeightDays = 180): number {
+  const days = path.knots.length > 1 ? path.knots[path.knots.length - 1]!.day - path.knots[0]!.day : 0;
+  return PRIOR_SPREAD * Math.sqrt(priorWeightDays / (priorWeightDays + Math.min(days, 1461)));
+}
+
+function wireRow(row: OutlookRow): AnswerRow {
+  const { weakPoint } = row;
+  return {
+    weakPointId: weakPoint.id as AnswerRow['weakPointId'], key: weakPoint.key, title: weakPoint.title, component: weakPoint.component, componentKey: weakPoint.componentKey,
+    componentClass: weakPoint.componentClass, group: weakPoint.group, consequence: weakPoint.consequence, safety: weakPoint.safety, effect: weakPoint.effect,
+    signs: weakPoint.signs, share: weakPoint.share, causes: weakPoint.causes.map((cause) => cause.map((span) => ({ ...span }))), renewMinutes: weakPoint.renewMinutes,
+    look: weakPoint.look ? { how: weakPoint.look.how, minutes: weakPoint.look.minutes, detection: weakPoint.look.detection, warning: weakPoint.look.warning.map((span) => ({ ...span })) } : null,
+    retiredByRevision: weakPoint.retiredByRevision, verdict: row.verdict, rule: row.rule, reason: row.reason, wouldChange: row.wouldChange, chance: row.chance,
+    limit: row.limit === Infinity ? null : row.limit, appliesWeight: row.appliesWeight, settle: row.settle, due: row.due,
+    authorities: row.authorities.map(({ statement, due }) => ({ ...statement, interval: statement.interval.map((span) => ({ ...span })), due })),
+    installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks], ribbon: [...row.ribbon],
+  };
+}
+
+const wireVariant = (row: VariantRow, weight: number): Answer['variants'][number] => ({
+  id: row.id, key: row.key, name: row.name, howToTell: row.howToTell, weight, producedFrom: row.producedFrom, producedTo: row.producedTo, models: row.models.map(({ model }) => model),
+});
+
+/** Variants that fit the day of registration, weighed, and the chosen one alone when there is one. */
+export function fittingVariants(variants: readonly VariantRow[], subject: Pick<Subject, 'registeredDay' | 'registeredExact' | 'variantKey'>): VariantWeight[] {
+  const windows = variants.map(({ key, name, howToTell, producedFrom, producedTo }) => ({ key, name, howToTell, producedFromDay: isoDay(producedFrom), producedToDay: isoDay(producedTo) }));
+  const chosen = windows.find(({ key }) => key === subject.variantKey);
+  if (chosen) return [{ key: chosen.key, name: chosen.name, howToTell: chosen.howToTell, weight: 1 }];
+  const slack = subject.registeredExact ? PRODUCTION_SLACK.exact : PRODUCTION_SLACK.year;
+  // A vehicle is made before it is registered: the possible production days lie around half the slack earlier.
+  const fitting = weighVariants(windows, subject.registeredDay === null ? null : subject.registeredDay - slack / 2, slack / 2);
+  return fitting.length > 0 ? fitting : weighVariants(windows, null, 0);
+}
+
+export const wireVariants = (variants: readonly VariantRow[], weights: readonly VariantWeight[]): Answer['variants'] =>
+  weights.map(({ key, weight }) => wireVariant(variants.find((row) => row.key === key)!, weight)).sort((a, b) => b.weight - a.weight);
+
+/** The answer for one subject from what the library knows and the shop's settings. Pure. */
+export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings: SettingsValues, today: number): Answer {
+  const path = usagePath(subject.readings, subject.registeredDay, settings.usualKmPerYear / 365.25);
+  const spread = rateSpread(path);
+  const weights = fittingVariants(knowledge.variants, subject);
+  const slack = subject.registeredExact ? PRODUCTION_SLACK.exact : PRODUCTION_SLACK.year;
+  const result = outlook({
+    today, path, rateSpread: spread, severity: subject.severity,
+    facts: {
+      variants: weights, model: subject.model, market: null, features: {},
+      producedDay: subject.registeredDay === null ? null : subject.registeredDay - slack / 2, producedSlackDays: slack / 2,
+    },
+    weakPoints: knowledge.weakPoints, services: subject.services, findings: subject.findings,
+    policy: {
+      serviceKm: settings.serviceKm, serviceDays: settings.serviceDays, safetyLimit: settings.safetyLimit,
+      limits: Object.fromEntries(Object.entries(settings.limits).map(([consequence, limit]) => [consequence, limit ?? Infinity])) as Record<keyof typeof settings.limits, number>,
+    },
+  });
+  return {
+    engine: knowledge.engine,
+    variants: wireVariants(knowledge.variants, weights),
+    otherVariants: knowledge.variants.filter(({ key }) => !weights.some((weight) => weight.key === key)).map((row) => wireVariant(row, 0)),
+    today, now: result.now, nextService: result.nextService,
+    usage: {
+      knots: [...path.knots], startDay: path.startDay, rateKmPerDay: path.rateKmPerDay, rateSpread: spread,
+      rejected: path.rejected.map((index) => subject.readings[index]!), startAssumed: subject.registeredDay === null,
+    },
+    severity: subject.severity,
+    rows: result.rows.map(wireRow),
+    excluded: result.excluded.map(({ weakPoint, because }) => ({ weakPointId: weakPoint.id as AnswerRow['weakPointId'], title: weakPoint.title, component: weakPoint.component, group: weakPoint.group, because })),
+  };
+}

@@ -1,0 +1,91 @@
+import type { LookupAnswer, LookupMeaning } from '@crosspeen/contract';
+import { compactKey, understandLine, type UnderstoodLine } from '@crosspeen/core';
+import type { DataSource } from 'typeorm';
+import type { ShopClock } from '../../platform/clock.ts';
+import { familyKnowledge, findEngines, spellings, type FoundEngines } from '../library/repository.ts';
+import type { SettingsService } from '../settings/service.ts';
+import { answerFor, fittingVariants, wireVariants } from './answer.ts';
+
+type FoundVehicle = LookupAnswer['vehicles'][number];
+export interface LookupRequest { readonly line: string; readonly variant?: string | undefined; readonly family?: string | undefined }
+
+const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
+  code: 'unknown_engine',
+  message: near > 0
+    ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers.`
+    : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; the owner can add a new engine to the library as a pack.`,
+});
+
+export class LookupService {
+  constructor(private readonly source: DataSource, private readonly settings: SettingsService, private readonly clock: ShopClock) {}
+
+  private async understand(line: string): Promise<UnderstoodLine> {
+    const { distanceUnit } = await this.settings.current();
+    return understandLine(line, this.clock.today(), distanceUnit);
+  }
+
+  /** Vehicles whose plate or name is what the words spell. */
+  private async vehiclesNamed(codes: readonly string[]): Promise<FoundVehicle[]> {
+    if (codes.length === 0) return [];
+    return this.source.query<FoundVehicle[]>(
+      `select v.id, v.plate, v.name, m.name as maker, v.model, f.code as "engineCode" from vehicle v
+       join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
+       where v.retracted_at is null and (v.plate_key = any($1) or v.name_key = any($1)) order by v.plate_key limit 8`, [codes]);
+  }
+
+  private async find(understood: UnderstoodLine, family: string | undefined): Promise<{ vehicles: FoundVehicle[]; found: FoundEngines }> {
+    const codes = spellings(understood.words, compactKey);
+    const whole = understood.words.length > 4 ? [...codes, understood.compact.slice(0, 60)] : codes;
+    const [vehicles, found] = await Promise.all([
+      this.vehiclesNamed(whole),
+      family === undefined ? findEngines(this.source.manager, understood.words, codes, understood.displacementL) : Promise.resolve({ engines: [], exact: false, near: false }),
+    ]);
+    return { vehicles, found };
+  }
+
+  /** What the line means so far, while it is being typed: engine and variants, vehicles on file, near matches. */
+  async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
+    const understood = await this.understand(line);
+    const nothing = understood.compact === '' && understood.displacementL === null;
+    if (nothing && family === undefined) return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
+    const { vehicles, found } = await this.find(understood, family);
+    const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
+    const knowledge = familyId === undefined ? null : await familyKnowledge(this.source.manager, familyId);
+    const weights = knowledge === null ? [] : fittingVariants(knowledge.variants, { registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null });
+    return {
+      vehicles, engine: knowledge?.engine ?? null, variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
+      candidates: knowledge === null ? [...found.engines] : [], near: found.near && knowledge === null,
+    };
+  }
+
+  /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
+  async answer({ line, variant, family }: LookupRequest): Promise<LookupAnswer> {
+    const understood = await this.understand(line);
+    const problems: LookupAnswer['problems'] = understood.problems.filter(({ code }) => code !== 'no_engine' || family === undefined).map(({ code, message }) => ({ code, message }));
+    const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
+    if (understood.compact === '' && understood.displacementL === null && family === undefined) return nothing;
+    const { vehicles, found } = await this.find(understood, family);
+    const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
+    if (familyId === undefined) {
+      const typed = [...understood.words, understood.displacementL === null ? '' : understood.displacementL.toFixed(1)].join(' ').trim().slice(0, 60);
+      if (vehicles.length === 0 && (found.near || found.engines.length === 0)) problems.push(NO_ENGINE_PROBLEM(typed, found.engines.length));
+      else if (vehicles.length === 0) problems.push({ code: 'several_engines', message: `“${typed}” fits several engines. Pick the one in front of you.` });
+      return { ...nothing, vehicles, candidates: [...found.engines], near: found.near };
+    }
+    const knowledge = await familyKnowledge(this.source.manager, familyId);
+    if (knowledge === null) return { ...nothing, vehicles, problems: [...problems, { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' }] };
+    if (understood.reading === null && !problems.some(({ code }) => code.endsWith('_reading'))) {
+      problems.push({ code: 'no_reading', message: 'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi.' });
+    }
+    const today = this.clock.today();
+    const usable = understood.reading !== null && problems.length === 0;
+    const answer = usable
+      ? answerFor(knowledge, {
+        readings: [{ day: today, km: understood.reading!.km }],
+        registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false,
+        variantKey: variant ?? null, model: null, severity: understood.severity, services: [], findings: [],
+      }, await this.settings.current(), today)
+      : null;
+    return { problems, vehicles, candidates: answer === null ? [knowledge.engine] : [], near: false, answer };
+  }
+}

@@ -1,0 +1,27 @@
+import { sessionState, signInRequest, type SessionState } from '@crosspeen/contract';
+import type { FastifyRequest } from 'fastify';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import { newCsrfToken } from '../../platform/guard.ts';
+import type { Services } from '../../services.ts';
+
+/** Who is signed in; sign in; sign out. */
+export const sessionRoutes = ({ sessions, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+  const state = async (request: FastifyRequest): Promise<SessionState> => {
+    const user = request.session.user ?? null;
+    return { user, csrfToken: request.session.csrfToken ?? null, demoAccounts: user ? [] : await sessions.demoAccounts(), today: clock.todayIso() };
+  };
+  app.get('/api/session', { schema: { tags: ['session'], response: { 200: sessionState } } }, (request) => state(request));
+  app.post('/api/session', { schema: { tags: ['session'], body: signInRequest, response: { 200: sessionState } } }, async (request) => {
+    const user = await sessions.signIn(request.body.name, request.body.password);
+    // A new session id at sign-in: one planted before is worth nothing.
+    await request.session.regenerate();
+    request.session.user = user;
+    request.session.csrfToken = newCsrfToken();
+    return state(request);
+  });
+  app.delete('/api/session', { schema: { tags: ['session'], response: { 200: sessionState } } }, async (request) => {
+    await request.session.destroy();
+    return { user: null, csrfToken: null, demoAccounts: await sessions.demoAccounts(), today: clock.todayIso() };
+  });
+  done();
+};

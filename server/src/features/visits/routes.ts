@@ -1,0 +1,26 @@
+import { changed, comingVisit, paged, paging, vehicleId, versionOnly, visitCreate, visitDone, visitId, visitUpdate } from '@crosspeen/contract';
+import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { userOf } from '../../platform/guard.ts';
+import type { Services } from '../../services.ts';
+
+const ofVehicle = z.object({ id: vehicleId });
+const params = z.object({ id: visitId });
+const tags = ['visits'];
+
+export const visitRoutes = ({ visits }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+  app.get('/api/visits', { schema: { tags, querystring: paging, response: { 200: paged(comingVisit) } } }, async (request) => {
+    userOf(request);
+    const { page, pageSize } = request.query;
+    return { ...await visits.coming(page, pageSize), page, pageSize };
+  });
+  app.post('/api/vehicles/:id/visits', { schema: { tags, params: ofVehicle, body: visitCreate, response: { 200: changed } } },
+    (request) => visits.plan(userOf(request, 'planVisits'), request.params.id, request.body));
+  app.put('/api/visits/:id', { schema: { tags, params, body: visitUpdate, response: { 200: changed } } },
+    (request) => visits.change(userOf(request, 'planVisits'), request.params.id, request.body));
+  app.post('/api/visits/:id/done', { schema: { tags, params, body: visitDone, response: { 200: changed } } },
+    (request) => visits.done(userOf(request, 'planVisits'), request.params.id, request.body));
+  app.post('/api/visits/:id/call-off', { schema: { tags, params, body: versionOnly, response: { 200: changed } } },
+    (request) => visits.callOff(userOf(request, 'planVisits'), request.params.id, request.body.version));
+  done();
+};

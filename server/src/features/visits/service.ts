@@ -1,0 +1,134 @@
+import type { Changed, ComingVisit, Visit, VisitCreate, VisitDone } from '@crosspeen/contract';
+import { dayFromIso, distanceAtDay } from '@crosspeen/core';
+import type { DataSource, EntityManager } from 'typeorm';
+import type { ShopClock } from '../../platform/clock.ts';
+import { badField, Problem } from '../../platform/problem.ts';
+import type { ChangeAuthor, ChangeService, Journal } from '../changes/journal.ts';
+import type { VehicleService } from '../vehicles/service.ts';
+import { VisitJobEntity, type VisitJobRow, type VisitRow } from './entity.ts';
+
+const VISIT_COLUMNS = `
+  v.id, v.vehicle_id as "vehicleId", v.state, v.day, v.km, v.note, v.version, v.done_day as "doneDay", v.done_km as "doneKm",
+  (select coalesce(jsonb_agg(jsonb_build_object('weakPointId', j.weak_point_id, 'title', w.title, 'component', c.name, 'action', j.action,
+     'minutes', case when j.action = 'renew' then w.renew_minutes else coalesce((w.look ->> 'minutes')::int, 10) end,
+     'grade', j.grade, 'partNumber', j.part_number, 'revision', j.revision) order by j.position), '[]')
+   from visit_job j join weak_point w on w.id = j.weak_point_id join component c on c.id = w.component_id
+   where j.visit_id = v.id and (j.retracted_at is null)) as jobs`;
+
+type JobInput = VisitCreate['jobs'][number];
+
+export class VisitService {
+  constructor(private readonly source: DataSource, private readonly changes: ChangeService, private readonly vehicles: VehicleService, private readonly clock: ShopClock) {}
+
+  /** Visits of one vehicle that are planned or done, latest first; at most a hundred. */
+  async ofVehicle(vehicleId: string): Promise<Visit[]> {
+    return this.source.query<Visit[]>(
+      `select ${VISIT_COLUMNS} from visit v where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off' order by v.day desc, v.id limit 100`, [vehicleId]);
+  }
+
+  /** One page of the planned visits of all vehicles, soonest first. */
+  async coming(page: number, pageSize: number): Promise<{ rows: ComingVisit[]; total: number }> {
+    const where = "where v.state = 'planned' and v.retracted_at is null";
+    const [rows, counted] = await Promise.all([
+      this.source.query<ComingVisit[]>(
+        `select ${VISIT_COLUMNS}, h.plate, h.name, m.name as maker, h.model, h.odometer_unit as "odometerUnit"
+         from visit v join vehicle h on h.id = v.vehicle_id join engine_family f on f.id = h.family_id join maker m on m.id = f.maker_id
+         ${where} order by v.day, v.id limit $1 offset $2`, [pageSize, (page - 1) * pageSize]),
+      this.source.query<{ total: number }[]>(`select count(*) as total from visit v ${where}`),
+    ]);
+    return { rows, total: Number(counted[0]!.total) };
+  }
+
+  private async writeJobs(journal: Journal, familyId: string, visitId: string, jobs: readonly JobInput[]): Promise<void> {
+    for (const [position, job] of jobs.entries()) {
+      await this.vehicles.weakPoint(journal.manager, familyId, job.weakPointId);
+      await journal.insert('visit_job', {
+        visitId, weakPointId: job.weakPointId, action: job.action, grade: job.grade, partNumber: job.partNumber || null, revision: job.revision || null, position,
+      });
+    }
+  }
+
+  private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
+    return km ?? Math.round(distanceAtDay(await this.vehicles.path(manager, vehicleId), dayFromIso(day)!));
+  }
+
+  private async jobsOf(manager: EntityManager, visitId: string): Promise<VisitJobRow[]> {
+    return (await manager.find(VisitJobEntity, { where: { visitId }, order: { position: 'ASC' } })).filter(({ retractedAt }) => retractedAt === null);
+  }
+
+  /** Plans a visit. A visit lies today or later: what was done before is a service record. */
+  async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs }: VisitCreate): Promise<Changed> {
+    if (dayFromIso(day)! < this.clock.today()) throw badField('day', 'lies in the past; plan the visit for today or later');
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      const row = await journal.insert('visit', { vehicleId, state: 'planned', day, km: await this.kmOn(journal.manager, vehicleId, day, km), note: note || null, version: 1 });
+      await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
+      return { id: row.id, vehicleId, summary: `Visit planned for ${day}, ${jobs.length === 1 ? '1 job' : `${jobs.length} jobs`}` };
+    });
+  }
+
+  private async open(journal: Journal, visitId: string): Promise<VisitRow> {
+    const row = await journal.lock('visit', visitId);
+    if (row.state !== 'planned') throw new Problem('visit_closed');
+    return row;
+  }
+
+  /** Moves a planned visit or changes its jobs, over the version that was read. */
+  async change(author: ChangeAuthor, visitId: string, { version, day, km, note, jobs }: VisitCreate & { version: number }): Promise<Changed> {
+    if (dayFromIso(day)! < this.clock.today()) throw badField('day', 'lies in the past; plan the visit for today or later');
+    return this.changes.record(author, async (journal) => {
+      const { vehicleId } = await this.open(journal, visitId);
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      await journal.update('visit', visitId, { day, km: await this.kmOn(journal.manager, vehicleId, day, km), note: note || null }, version);
+      const before = await this.jobsOf(journal.manager, visitId);
+      const shape = (list: readonly JobInput[]): string => JSON.stringify(list.map((job) => [job.weakPointId, job.action, job.grade, job.partNumber || null, job.revision || null]));
+      if (shape(before as unknown as JobInput[]) !== shape(jobs)) {
+        for (const job of before) await journal.retract('visit_job', job.id);
+        await this.writeJobs(journal, vehicle.familyId, visitId, jobs);
+      }
+      return { id: visitId, vehicleId, summary: `Visit of ${day} changed` };
+    });
+  }
+
+  async callOff(author: ChangeAuthor, visitId: string, version: number): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const { vehicleId, day } = await this.open(journal, visitId);
+      await journal.update('visit', visitId, { state: 'called_off' }, version);
+      return { id: visitId, vehicleId, summary: `Visit of ${day} called off` };
+    });
+  }
+
+  /**
+   * Marks a visit done: a reading, a service record for each renewal and a finding for each look are written in one change. A look without a finding
+   * counts as not done. Exactly the renewed components' clocks start again.
+   */
+  async done(author: ChangeAuthor, visitId: string, { version, day, km, findings, skipped }: VisitDone): Promise<Changed> {
+    if (dayFromIso(day)! > this.clock.today()) throw badField('day', 'has not come yet; mark the visit done on the day');
+    return this.changes.record(author, async (journal) => {
+      const { vehicleId } = await this.open(journal, visitId);
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      await journal.update('visit', visitId, { state: 'done', doneDay: day, doneKm: km }, version);
+      await journal.insert('meter_reading', { vehicleId, day, km, userId: author.userId });
+      const found = new Map(findings.map((finding) => [finding.weakPointId as string, finding.worn]));
+      const left = new Set<string>(skipped);
+      const renewed = new Set<string>();
+      for (const job of await this.jobsOf(journal.manager, visitId)) {
+        const worn = found.get(job.weakPointId);
+        if (left.has(job.weakPointId)) {
+          await journal.retract('visit_job', job.id);
+        } else if (job.action === 'renew') {
+          const { componentId } = await this.vehicles.weakPoint(journal.manager, vehicle.familyId, job.weakPointId);
+          // Two weak points of one component are renewed by one part.
+          if (renewed.has(componentId)) continue;
+          renewed.add(componentId);
+          await journal.insert('service_record', {
+            vehicleId, componentId, visitId, certainty: 'done', day, km, grade: job.grade, partNumber: job.partNumber, revision: job.revision, note: null, userId: author.userId,
+          });
+        } else if (worn !== undefined) {
+          await journal.insert('finding', { vehicleId, weakPointId: job.weakPointId, visitId, day, worn, note: null, userId: author.userId });
+        }
+      }
+      return { id: visitId, vehicleId, summary: `Visit of ${day} done` };
+    });
+  }
+}

@@ -1,0 +1,47 @@
+import { resolve } from 'node:path';
+import { buildApp, buildServices, openDatabase, shopClock } from './app.ts';
+
+const required = (name: string): string => {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is not set; start the server with ./crosspeen demo`);
+  return value;
+};
+
+/** Milliseconds between sweeps over standings of an earlier day. */
+const SWEEP_EVERY = 60_000;
+
+const clock = shopClock(process.env['CROSSPEEN_NOW']);
+const source = await openDatabase(required('CROSSPEEN_DATABASE_URL'));
+const services = buildServices(source, clock);
+const app = await buildApp({
+  services,
+  cookieSecret: required('CROSSPEEN_SECRET'),
+  webRoot: resolve(required('CROSSPEEN_WEB_ROOT')),
+  logger: { level: process.env['CROSSPEEN_LOG'] ?? 'info' },
+});
+
+let stopping = false;
+async function sweep(): Promise<void> {
+  try {
+    while (!stopping && (await services.vehicles.sweep()) > 0) { /* a batch a turn, until none is left */ }
+  } catch (error) {
+    app.log.error({ err: error }, 'bringing standings up to date failed; tried again at the next turn');
+  }
+}
+const timer = setInterval(() => void sweep(), SWEEP_EVERY);
+void sweep();
+
+async function stop(): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  clearInterval(timer);
+  await app.close();
+  await source.destroy();
+  process.exit(0);
+}
+process.once('SIGTERM', () => void stop());
+process.once('SIGINT', () => void stop());
+
+await app.listen({ host: '127.0.0.1', port: Number(process.env['CROSSPEEN_PORT'] ?? 0) });
+const address = app.server.address();
+if (address !== null && typeof address === 'object') process.send?.({ port: address.port });

@@ -1,0 +1,25 @@
+import 'reflect-metadata';
+import pg from 'pg';
+import { DataSource } from 'typeorm';
+import { Start1764000000000 } from '../migrations/1764000000000-start.ts';
+import { ENTITIES } from './entities.ts';
+
+// Dates are dates: no time zone may turn a day into an instant.
+pg.types.setTypeParser(pg.types.builtins.DATE, (value) => value);
+pg.types.setTypeParser(pg.types.builtins.INT8, Number);
+
+/** Opens the pool and brings the schema up to date. Throws when the server cannot be reached. */
+export async function openDatabase(url: string, poolSize = 10): Promise<DataSource> {
+  const source = new DataSource({
+    type: 'postgres',
+    url,
+    entities: ENTITIES,
+    migrations: [Start1764000000000],
+    migrationsTransactionMode: 'each',
+    synchronize: false,
+    extra: { max: poolSize },
+  });
+  await source.initialize();
+  await source.runMigrations();
+  return source;
+}

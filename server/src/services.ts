@@ -1,0 +1,32 @@
+import type { DataSource } from 'typeorm';
+import { ChangeService } from './features/changes/journal.ts';
+import { LookupService } from './features/lookup/service.ts';
+import { SessionService } from './features/session/service.ts';
+import { SettingsService } from './features/settings/service.ts';
+import { VehicleService } from './features/vehicles/service.ts';
+import { VisitService } from './features/visits/service.ts';
+import type { ShopClock } from './platform/clock.ts';
+
+/** The services of all features, wired once. */
+export interface Services {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+  readonly changes: ChangeService;
+  readonly sessions: SessionService;
+  readonly settings: SettingsService;
+  readonly lookup: LookupService;
+  readonly vehicles: VehicleService;
+  readonly visits: VisitService;
+}
+
+export function buildServices(source: DataSource, clock: ShopClock): Services {
+  const changes = new ChangeService(source, clock);
+  const settings = new SettingsService(source, changes);
+  const vehicles = new VehicleService(source, changes, settings, clock);
+  return {
+    source, clock, changes, settings, vehicles,
+    sessions: new SessionService(source, clock),
+    lookup: new LookupService(source, settings, clock),
+    visits: new VisitService(source, changes, vehicles, clock),
+  };
+}
