@@ -1,0 +1,3 @@
+export { DEMO_ACCOUNTS, DEMO_WORKSHOP } from './accounts.ts';
+export { harbourPack } from './pack.ts';
+export { DEMO_VEHICLES, type DemoVehicle } from './vehicles.ts';

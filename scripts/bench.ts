@@ -1,0 +1,1 @@
+export async function bench(_args: string[] = []): Promise<number> { return 0; }

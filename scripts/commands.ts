@@ -1,0 +1,161 @@
+import { existsSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { createInterface } from 'node:readline/promises';
+import { DEMO_ACCOUNTS } from '@crosspeen/demo';
+import { build } from './build.ts';
+import { databaseUrl, ensureDatabase, removeCluster, runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
+import { coreDoor } from './core.ts';
+import { postgresBin } from './debian.ts';
+import { runningInstance, serverLog, startInstance, stopInstance } from './instance.ts';
+import { ensureState, UserError } from './places.ts';
+import { runVisible } from './run.ts';
+import { seedDemo } from './seed.ts';
+
+export interface Command {
+  readonly usage: string;
+  readonly help: string;
+  /** Resolves to the exit code; 0 when left out. */
+  readonly run: (args: string[]) => Promise<number | void>;
+}
+
+const DATABASE = 'crosspeen';
+const say = (line: string): void => { process.stdout.write(`${line}\n`); };
+/** Paths are meant from where the user called. */
+const userPath = (path: string): string => resolve(process.env['CROSSPEEN_CALLED_FROM'] ?? '.', path);
+
+function announce(port: number): void {
+  say(`\nCrosspeen is ready: http://127.0.0.1:${port}\n`);
+  say('Sign in with one of the demo accounts:');
+  for (const { name, password, role } of DEMO_ACCOUNTS) say(`  ${name.padEnd(8)} ${password.padEnd(18)} ${role}`);
+  say('\nCtrl-C stops it.');
+}
+
+async function demo(): Promise<void> {
+  ensureState();
+  const already = runningInstance('demo');
+  if (already) {
+    announce(already.port);
+    say('(It was running already; ./crosspeen stop ends it.)');
+    return;
+  }
+  const [cluster] = await Promise.all([startCluster('demo'), build()]);
+  const url = await ensureDatabase(cluster, DATABASE);
+  await seedDemo(url, process.env['CROSSPEEN_NOW']);
+  const server = await startInstance('demo', url);
+  let stopping = false;
+  const stop = (): void => {
+    if (stopping) return;
+    stopping = true;
+    void stopInstance('demo');
+  };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+  process.on('SIGHUP', stop);
+  announce(server.port);
+  const code = await server.ended;
+  await stopInstance('demo');
+  await stopCluster('demo');
+  if (!stopping && code !== 0) throw new UserError(`The server ended by itself; see ${serverLog('demo')}`);
+  say('Stopped.');
+}
+
+async function stop(): Promise<void> {
+  const server = await stopInstance('demo');
+  const cluster = await stopCluster('demo');
+  say(server || cluster ? 'Stopped.' : 'Nothing was running.');
+}
+
+async function reset(args: string[]): Promise<number> {
+  if (!args.includes('--yes')) {
+    if (!process.stdin.isTTY) throw new UserError('reset deletes every vehicle and record. Say ./crosspeen reset --yes to do it.');
+    const asked = createInterface({ input: process.stdin, output: process.stdout });
+    const answer = await asked.question('This deletes every vehicle and record here, for good. Type “reset” to go on: ');
+    asked.close();
+    if (answer.trim() !== 'reset') {
+      say('Nothing was changed.');
+      return 1;
+    }
+  }
+  await stopInstance('demo');
+  await removeCluster('demo');
+  say('All data is gone. ./crosspeen demo starts anew.');
+  return 0;
+}
+
+async function status(): Promise<void> {
+  const server = runningInstance('demo');
+  const cluster = runningCluster('demo');
+  say(server ? `server      running, http://127.0.0.1:${server.port} (process ${server.pid})` : 'server      not running');
+  say(cluster ? `PostgreSQL  running on 127.0.0.1:${cluster.port} (process ${cluster.pid}), data in ${cluster.dataDir}` : 'PostgreSQL  not running');
+}
+
+/** Runs `work` with the cluster up, and stops it again if it was not. */
+async function withCluster<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
+  const wasRunning = runningCluster('demo') !== null;
+  const cluster = await startCluster('demo');
+  try {
+    return await work(cluster, await postgresBin());
+  } finally {
+    if (!wasRunning) await stopCluster('demo');
+  }
+}
+
+async function logs(args: string[]): Promise<number> {
+  const log = serverLog('demo');
+  if (!existsSync(log)) throw new UserError('There is no log yet; start the demo first.');
+  return runVisible('tail', args.includes('-f') ? ['-n', '40', '-f', log] : ['-n', '100', log]);
+}
+
+const psql = (args: string[]): Promise<number> =>
+  withCluster((cluster, bin) => runVisible(join(bin, 'psql'), [databaseUrl(cluster, DATABASE), ...args]));
+
+function oneFile(args: string[], usage: string): string {
+  if (args.length !== 1) throw new UserError(`Name one file: ${usage}`);
+  return userPath(args[0]!);
+}
+
+async function backup(args: string[]): Promise<number> {
+  const file = oneFile(args, './crosspeen backup FILE');
+  if (existsSync(file)) throw new UserError(`${file} exists already; choose another name.`);
+  const code = await withCluster((cluster, bin) => runVisible(join(bin, 'pg_dump'), ['--format=custom', '--no-owner', `--file=${file}`, databaseUrl(cluster, DATABASE)]));
+  if (code === 0) say(`Saved to ${file}`);
+  return code;
+}
+
+async function restore(args: string[]): Promise<number> {
+  const file = oneFile(args, './crosspeen restore FILE');
+  if (!existsSync(file)) throw new UserError(`There is no file ${file}.`);
+  if (runningInstance('demo')) throw new UserError('The server is running; ./crosspeen stop first, so that nobody writes meanwhile.');
+  return withCluster(async (cluster, bin) => {
+    // Into a new database first: the old one is given up only when the whole backup was read.
+    const url = await ensureDatabase(cluster, `${DATABASE}_restored`, true);
+    const code = await runVisible(join(bin, 'pg_restore'), ['--no-owner', '--exit-on-error', '--single-transaction', `--dbname=${url}`, file]);
+    if (code !== 0) throw new UserError(`${file} could not be restored; the data here is as it was.`);
+    await runVisible(join(bin, 'psql'), [databaseUrl(cluster, 'postgres'), '--quiet', '-v', 'ON_ERROR_STOP=1',
+      '-c', `drop database if exists ${DATABASE} with (force)`, '-c', `alter database ${DATABASE}_restored rename to ${DATABASE}`]);
+    say(`Restored from ${file}`);
+    return 0;
+  });
+}
+
+function help(): Promise<void> {
+  say('./crosspeen COMMAND\n');
+  for (const { usage, help: text } of Object.values(COMMANDS)) say(`  ${usage.padEnd(16)} ${text}`);
+  return Promise.resolve();
+}
+
+export const COMMANDS: Record<string, Command> = {
+  demo: { usage: 'demo', help: 'start with the demo data, on loopback; prints the address', run: demo },
+  stop: { usage: 'stop', help: 'stop the server and its PostgreSQL', run: stop },
+  status: { usage: 'status', help: 'what is running, and where', run: status },
+  logs: { usage: 'logs [-f]', help: "the server's log; -f follows it", run: logs },
+  psql: { usage: 'psql [ARGS]', help: 'a PostgreSQL prompt on the data', run: psql },
+  backup: { usage: 'backup FILE', help: 'save all data to a file', run: backup },
+  restore: { usage: 'restore FILE', help: 'replace all data by a saved file', run: restore },
+  reset: { usage: 'reset [--yes]', help: 'delete all data', run: reset },
+  test: { usage: 'test [PART]', help: 'every check: types, lint, unit, browser; or one of them', run: async (args) => (await import('./test.ts')).test(args) },
+  bench: { usage: 'bench NAME', help: 'speed figures: lookup', run: async (args) => (await import('./bench.ts')).bench(args) },
+  screenshots: { usage: 'screenshots', help: 'make docs/screenshots anew from the demo data', run: async () => (await import('./screenshots.ts')).screenshots() },
+  core: { usage: 'core', help: "the core's door: JSON requests a line in, answers a line out", run: coreDoor },
+  help: { usage: 'help', help: 'this list', run: help },
+};

@@ -1,0 +1,54 @@
+import { isoFromDay } from '@crosspeen/core';
+import { DEMO_ACCOUNTS, DEMO_VEHICLES, DEMO_WORKSHOP, harbourPack, type DemoVehicle } from '@crosspeen/demo';
+import { buildServices, DEFAULT_SETTINGS, loadPack, openDatabase, shopClock, type Services } from '@crosspeen/server';
+
+interface Known { readonly families: Map<string, string>; readonly points: Map<string, string> }
+
+async function addVehicle({ vehicles, visits, clock }: Services, author: { userId: string }, known: Known, demo: DemoVehicle): Promise<void> {
+  const today = clock.today();
+  const ago = (days: number): string => isoFromDay(today - days);
+  const point = (key: string): never => {
+    const id = known.points.get(key);
+    if (id === undefined) throw new Error(`the demo names a weak point “${key}” that is not in the pack`);
+    return id as never;
+  };
+  const { id } = await vehicles.create(author, {
+    plate: demo.plate, name: demo.name ?? null, model: demo.model, familyId: known.families.get(demo.engine) as never, variantKey: demo.variant ?? null,
+    firstRegistered: demo.ageYears === null ? null : ago(Math.round(demo.ageYears * 365.25)), odometerUnit: demo.unit ?? 'km', severity: demo.severity ?? 1,
+    note: demo.note ?? null, reading: null,
+  });
+  for (const [days, km] of demo.readings) await vehicles.addReading(author, id, { day: ago(days), km });
+  for (const service of demo.services ?? []) {
+    await vehicles.addService(author, id, {
+      weakPointId: point(service.point), certainty: service.certainty ?? 'done', day: service.daysAgo === undefined ? null : ago(service.daysAgo), km: service.km ?? null,
+      grade: service.grade ?? 'original', partNumber: service.part ?? null, revision: service.revision ?? null, note: service.note ?? null,
+    });
+  }
+  for (const finding of demo.findings ?? []) await vehicles.addFinding(author, id, { weakPointId: point(finding.point), day: ago(finding.daysAgo), worn: finding.worn, note: finding.note ?? null });
+  for (const visit of demo.visits ?? []) {
+    await visits.plan(author, id, {
+      day: isoFromDay(today + visit.inDays), km: null, note: visit.note ?? null,
+      jobs: visit.jobs.map((job) => ({ weakPointId: point(job.point), action: job.action, grade: 'original', partNumber: job.part ?? null, revision: job.revision ?? null })),
+    });
+  }
+}
+
+/** Brings a database up to date and fills it with the demo workshop where it is empty. Runs again without adding anything twice. */
+export async function seedDemo(url: string, now: string | undefined): Promise<void> {
+  const source = await openDatabase(url, 4);
+  try {
+    const services = buildServices(source, shopClock(now));
+    await services.settings.ensure({ ...DEFAULT_SETTINGS, workshopName: DEMO_WORKSHOP });
+    const pack = harbourPack();
+    const loaded = await source.query<{ version: string }[]>('select version from library_pack where key = $1', [pack.key]);
+    if (loaded[0]?.version !== pack.version) await source.transaction((manager) => loadPack(manager, pack));
+    const ids = await Promise.all(DEMO_ACCOUNTS.map((account) => services.sessions.ensureUser({ ...account, demo: true })));
+    const present = await source.query<unknown[]>('select 1 from vehicle limit 1');
+    if (present.length > 0) return;
+    const pairs = async (sql: string): Promise<Map<string, string>> => new Map((await source.query<{ key: string; id: string }[]>(sql)).map(({ key, id }) => [key, id]));
+    const known = { families: await pairs('select code as key, id from engine_family'), points: await pairs('select key, id from weak_point') };
+    for (const [i, vehicle] of DEMO_VEHICLES.entries()) await addVehicle(services, { userId: ids[i % ids.length]! }, known, vehicle);
+  } finally {
+    await source.destroy();
+  }
+}
