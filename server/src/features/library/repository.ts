@@ -51,10 +51,8 @@ export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WI
 
 /** An engine family with its variants and all its weak points, or null when there is no such family. */
 export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
-  const [families, points] = await Promise.all([
-    manager.query<(FamilyRow & { variants: VariantRow[] | null })[]>(FAMILY_WITH_VARIANTS, [familyId]),
-    manager.query<WeakPointRow[]>(WEAK_POINTS_OF_FAMILY, [familyId]),
-  ]);
+  const families = await manager.query<(FamilyRow & { variants: VariantRow[] | null })[]>(FAMILY_WITH_VARIANTS, [familyId]);
+  const points = await manager.query<WeakPointRow[]>(WEAK_POINTS_OF_FAMILY, [familyId]);
   const family = families[0];
   if (!family) return null;
   return {

@@ -36,14 +36,13 @@ export interface ServiceJoined { componentKey: string; certainty: Certainty; day
 export async function recordsOf(manager: EntityManager, vehicleId: string): Promise<{
   readings: { id: string; day: string; km: number }[]; services: ServiceJoined[]; findings: { weakPointId: string; day: string; worn: boolean }[];
 }> {
-  const [readings, services, findings] = await Promise.all([
-    manager.query<{ id: string; day: string; km: number }[]>('select id, day, km from meter_reading where vehicle_id = $1 and retracted_at is null order by day, km', [vehicleId]),
-    manager.query<ServiceJoined[]>(
-      `select c.key as "componentKey", r.certainty, r.day, r.grade, r.revision from service_record r join component c on c.id = r.component_id
-       where r.vehicle_id = $1 and r.retracted_at is null order by r.created_at, r.id`, [vehicleId]),
-    manager.query<{ weakPointId: string; day: string; worn: boolean }[]>(
-      'select weak_point_id as "weakPointId", day, worn from finding where vehicle_id = $1 and retracted_at is null order by day, created_at', [vehicleId]),
-  ]);
+  // One after the other: inside a transaction they share one connection.
+  const readings = await manager.query<{ id: string; day: string; km: number }[]>('select id, day, km from meter_reading where vehicle_id = $1 and retracted_at is null order by day, km', [vehicleId]);
+  const services = await manager.query<ServiceJoined[]>(
+    `select c.key as "componentKey", r.certainty, r.day, r.grade, r.revision from service_record r join component c on c.id = r.component_id
+     where r.vehicle_id = $1 and r.retracted_at is null order by r.created_at, r.id`, [vehicleId]);
+  const findings = await manager.query<{ weakPointId: string; day: string; worn: boolean }[]>(
+    'select weak_point_id as "weakPointId", day, worn from finding where vehicle_id = $1 and retracted_at is null order by day, created_at', [vehicleId]);
   return { readings, services, findings };
 }
 

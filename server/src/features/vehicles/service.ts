@@ -41,7 +41,9 @@ export class VehicleService {
   }
 
   private async compute(manager: EntityManager, row: VehicleRow): Promise<{ answer: Answer; knowledge: FamilyKnowledge; readings: { id: string; day: string; km: number }[] }> {
-    const [knowledge, records, settings] = await Promise.all([this.knowledge(manager, row.familyId), recordsOf(manager, row.id), this.settings.current()]);
+    const knowledge = await this.knowledge(manager, row.familyId);
+    const records = await recordsOf(manager, row.id);
+    const settings = await this.settings.current();
     const today = this.clock.today();
     const readings = records.readings.map(({ day, km }) => ({ day: dayFromIso(day)!, km }));
     const registered = row.firstRegistered === null ? null : dayFromIso(row.firstRegistered);
@@ -58,7 +60,8 @@ export class VehicleService {
   /** Usage path of a vehicle as it stands, to turn readings into dates and back. */
   async path(manager: EntityManager, id: string): Promise<UsagePath> {
     const row = await this.row(manager, id);
-    const [{ readings }, settings] = await Promise.all([recordsOf(manager, id), this.settings.current()]);
+    const { readings } = await recordsOf(manager, id);
+    const settings = await this.settings.current();
     const registered = row.firstRegistered === null ? null : dayFromIso(row.firstRegistered);
     return usagePath(readings.map(({ day, km }) => ({ day: dayFromIso(day)!, km })), registered ?? (readings.length === 0 ? this.clock.today() : null), settings.usualKmPerYear / 365.25);
   }

@@ -1,0 +1,48 @@
+import { ERRORS, problemDetails, type ProblemDetails } from '@crosspeen/contract';
+import type { z } from 'zod';
+
+/** A failure the server explained; `details.fields` names the fields at fault, `details.current` the row as it is now. */
+export class ProblemError extends Error {
+  constructor(readonly details: ProblemDetails) {
+    super(details.detail);
+  }
+}
+
+const offline: ProblemDetails = {
+  type: 'about:blank', title: 'No connection', status: 0, code: 'unexpected',
+  detail: 'The workshop’s server does not answer. What you typed is kept; try again when the Wi-Fi is back.',
+};
+
+let csrfToken: string | null = null;
+/** The token of the session, sent with every request that changes something. */
+export const rememberCsrfToken = (token: string | null): void => { csrfToken = token; };
+
+async function problemFrom(response: Response): Promise<ProblemDetails> {
+  const parsed = problemDetails.safeParse(await response.json().catch(() => null));
+  return parsed.success ? parsed.data : { ...offline, status: response.status, title: ERRORS.unexpected.message, detail: ERRORS.unexpected.message };
+}
+
+/** Sends one request and checks the answer against its schema. Throws ProblemError with the mend in words. */
+export async function send<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<z.output<T>> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method, credentials: 'same-origin', ...(signal ? { signal } : {}),
+      headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+  } catch (error) {
+    if (signal?.aborted) throw error;
+    throw new ProblemError(offline);
+  }
+  if (!response.ok) throw new ProblemError(await problemFrom(response));
+  return schema.parse(await response.json());
+}
+
+/** Query string from values; empty ones are left out. */
+export function query(values: Record<string, string | number | null | undefined>): string {
+  const params = new URLSearchParams();
+  for (const [name, value] of Object.entries(values)) if (value !== null && value !== undefined && value !== '') params.set(name, String(value));
+  const text = params.toString();
+  return text === '' ? '' : `?${text}`;
+}

@@ -1,0 +1,51 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { lazy, Suspense, useEffect, type ReactNode } from 'react';
+import { Navigate, Route, Routes } from 'react-router';
+import { UndoProvider } from './api/changing.tsx';
+import { ProblemError, rememberCsrfToken } from './api/client.ts';
+import { read } from './api/queries.ts';
+import { LookupPage } from './features/lookup/page.tsx';
+import { SignIn } from './features/session/sign-in.tsx';
+import { Shell } from './features/shell/shell.tsx';
+import { Button } from './ui/button.tsx';
+import { Empty, Waiting } from './ui/notice.tsx';
+
+const VehiclesPage = lazy(() => import('./features/vehicles/list.tsx'));
+const VehiclePage = lazy(() => import('./features/vehicles/page.tsx'));
+const WeekPage = lazy(() => import('./features/visits/week.tsx'));
+const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
+
+const Nowhere = (): ReactNode => <Empty title="There is no such page">The address may be old. The lookup line finds every engine and vehicle.</Empty>;
+
+/** Signs in first, then shows the view the address names. */
+export function App(): ReactNode {
+  const client = useQueryClient();
+  const session = useQuery(read.session());
+  useEffect(() => { rememberCsrfToken(session.data?.csrfToken ?? null); }, [session.data]);
+  useEffect(() => client.getQueryCache().subscribe((event) => {
+    // A session that ended elsewhere: ask who is signed in, and the sign-in page appears with everything else kept.
+    if (event.type === 'updated' && event.query.queryKey[0] !== 'session' && event.query.state.error instanceof ProblemError && event.query.state.error.details.code === 'sign_in_required') {
+      void client.invalidateQueries({ queryKey: ['session'] });
+    }
+  }), [client]);
+  if (session.isPending) return <Waiting what="the workshop" />;
+  if (session.error) return <Empty title="The workshop’s server does not answer" action={<Button look="main" onClick={() => void session.refetch()}>Try again</Button>}>{session.error.message}</Empty>;
+  if (session.data.user === null) return <SignIn session={session.data} />;
+  return (
+    <UndoProvider>
+      <Suspense fallback={<Waiting what="the page" />}>
+        <Routes>
+          <Route element={<Shell session={session.data} />}>
+            <Route index element={<LookupPage />} />
+            <Route path="vehicles" element={<VehiclesPage />} />
+            <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
+            <Route path="vehicles/:id/:view" element={<VehiclePage />} />
+            <Route path="week" element={<WeekPage />} />
+            <Route path="settings" element={<SettingsPage session={session.data} />} />
+            <Route path="*" element={<Nowhere />} />
+          </Route>
+        </Routes>
+      </Suspense>
+    </UndoProvider>
+  );
+}

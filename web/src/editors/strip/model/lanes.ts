@@ -1,0 +1,100 @@
+import { GROUPS, type Group } from '@crosspeen/core';
+import type { AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
+import { xOfDay, type DayRange } from './scale.ts';
+
+export const LANE = { height: 36, groupHeight: 24, thinnest: 4, thickest: 20 } as const;
+
+export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', seals: 'Seals', cooling: 'Cooling', other: 'Other' };
+
+export interface RibbonPiece { readonly x: number; readonly width: number; readonly height: number; readonly chance: number; readonly past: boolean }
+export interface TickMark { readonly x: number; readonly kind: AnswerRow['authorities'][number]['kind']; readonly authority: string; readonly words: string; readonly beyond: 'before' | 'after' | null }
+export interface NotchMark { readonly x: number; readonly believed: boolean; readonly day: number }
+export interface LookMark { readonly x: number; readonly worn: boolean; readonly day: number }
+
+export interface Lane {
+  readonly row: AnswerRow;
+  /** Top of the lane, pixels. */
+  readonly y: number;
+  readonly pieces: readonly RibbonPiece[];
+  readonly ticks: readonly TickMark[];
+  readonly notches: readonly NotchMark[];
+  readonly looks: readonly LookMark[];
+}
+
+export interface LaneGroup { readonly group: Group; readonly y: number; readonly lanes: readonly Lane[] }
+
+function piecesOf(row: AnswerRow, nowDay: number, range: DayRange, width: number): RibbonPiece[] {
+  const rate = (bin: AnswerRow['ribbon'][number]): number => bin.mass / (bin.toDay - bin.fromDay);
+  const highest = Math.max(...row.ribbon.map(rate), 1e-12);
+  return row.ribbon.flatMap((bin) => {
+    const from = Math.max(bin.fromDay, range.from);
+    const to = Math.min(bin.toDay, range.to);
+    if (to <= from) return [];
+    const past = bin.toDay <= nowDay + 0.5;
+    const height = past ? LANE.thinnest : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.sqrt(Math.max(0, rate(bin)) / highest);
+    const x = xOfDay(range, width, from);
+    return [{ x, width: xOfDay(range, width, to) - x, height, chance: bin.chance, past }];
+  });
+}
+
+function ticksOf(row: AnswerRow, range: DayRange, width: number): TickMark[] {
+  return row.authorities.flatMap(({ due, kind, authority, words }) => {
+    if (due === null) return [];
+    const beyond = due.day < range.from ? 'before' as const : due.day > range.to ? 'after' as const : null;
+    const x = Math.min(width - 6, Math.max(6, xOfDay(range, width, due.day)));
+    return [{ x, kind, authority, words, beyond }];
+  });
+}
+
+/** Lays out the lanes: grouped in the fixed order of groups, worst first inside a group as they come. Pixels; y grows downwards. */
+export function layLanes(rows: readonly AnswerRow[], notches: VehicleOutlook['notches'], nowDay: number, range: DayRange, width: number): { groups: LaneGroup[]; height: number } {
+  let y = 0;
+  const groups: LaneGroup[] = [];
+  for (const group of GROUPS) {
+    const members = rows.filter((row) => row.group === group);
+    if (members.length === 0) continue;
+    const top = y;
+    y += LANE.groupHeight;
+    const lanes = members.map((row): Lane => {
+      const lane: Lane = {
+        row, y,
+        pieces: piecesOf(row, nowDay, range, width),
+        ticks: ticksOf(row, range, width),
+        notches: notches.filter(({ componentKey, day }) => componentKey === row.componentKey && day >= range.from)
+          .map(({ day, certainty }) => ({ day, x: xOfDay(range, width, day), believed: certainty === 'believed' })),
+        looks: row.looks.filter(({ day }) => day >= range.from).map(({ day, worn }) => ({ day, worn, x: xOfDay(range, width, day) })),
+      };
+      y += LANE.height;
+      return lane;
+    });
+    groups.push({ group, y: top, lanes });
+  }
+  return { groups, height: y };
+}
+
+/** Chance, seen from now, that a weak point has failed by a day: the ribbon's mass up to there. */
+export function failedBy(row: Pick<AnswerRow, 'ribbon'>, day: number): number {
+  return row.ribbon.reduce((sum, bin) => {
+    if (bin.mass <= 0 || day <= bin.fromDay) return sum;
+    return sum + bin.mass * Math.min(1, (day - bin.fromDay) / (bin.toDay - bin.fromDay));
+  }, 0);
+}
+
+export interface PostFigures {
+  /** Chance that at least one of the visit's jobs is overtaken by its failure before the visit. */
+  readonly chanceBefore: number;
+  /** Labour of the jobs each for itself; what they share is not taken off. */
+  readonly minutes: number;
+}
+
+/** The figures of a visit if it stood on `day`. */
+export function postFigures(visit: Pick<Visit, 'jobs'>, rows: readonly AnswerRow[], day: number): PostFigures {
+  let noneFails = 1;
+  let minutes = 0;
+  for (const job of visit.jobs) {
+    minutes += job.minutes;
+    const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId);
+    if (row) noneFails *= 1 - failedBy(row, day);
+  }
+  return { chanceBefore: 1 - noneFails, minutes };
+}

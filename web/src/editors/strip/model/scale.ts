@@ -1,0 +1,62 @@
+import { dayAtDistance, distanceAtDay, fromKm, toKm, yearOfDay, dayFromDate, type DistanceUnit } from '@crosspeen/core';
+
+export interface DayRange { readonly from: number; readonly to: number }
+
+/** How many years ahead the strip can show. */
+export const SPANS = [2, 4, 8] as const;
+export type SpanYears = (typeof SPANS)[number];
+
+/** Of the strip's width, so much shows the past at most. */
+const PAST_PART = 0.4;
+const YEAR = 365.25;
+
+/** The days a strip shows: `years` ahead of now, and of the past as much as there is, up to its part of the width. */
+export function rangeOf(nowDay: number, startDay: number, years: SpanYears): DayRange {
+  const ahead = years * YEAR;
+  const past = Math.min(nowDay - startDay, (ahead * PAST_PART) / (1 - PAST_PART));
+  return { from: nowDay - Math.max(past, ahead * 0.04), to: nowDay + ahead };
+}
+
+export const xOfDay = (range: DayRange, width: number, day: number): number => ((day - range.from) / (range.to - range.from)) * width;
+
+export const dayOfX = (range: DayRange, width: number, x: number): number => range.from + (x / width) * (range.to - range.from);
+
+export interface AxisTick { readonly x: number; readonly label: string }
+
+const NICE = [1, 2, 5];
+
+/** Smallest of 1, 2, 5 times a power of ten that is at least `least`. */
+export function niceStep(least: number): number {
+  const power = 10 ** Math.floor(Math.log10(least));
+  return (NICE.find((factor) => factor * power >= least) ?? 10) * power;
+}
+
+type Path = Parameters<typeof distanceAtDay>[0];
+
+/** Distance ticks, laid on the calendar through the usage path, at least `gap` pixels apart. */
+export function distanceTicks(path: Path, range: DayRange, width: number, unit: DistanceUnit, gap = 84): AxisTick[] {
+  const first = fromKm(distanceAtDay(path, range.from), unit);
+  const last = fromKm(distanceAtDay(path, range.to), unit);
+  if (!(last > first)) return [];
+  const step = niceStep(((last - first) * gap) / width);
+  const ticks: AxisTick[] = [];
+  for (let value = Math.ceil(first / step) * step; value <= last; value += step) {
+    const x = xOfDay(range, width, dayAtDistance(path, toKm(value, unit)));
+    const before = ticks.at(-1);
+    // A path that was steep in the past crowds its ticks: the crowded ones are left out, not drawn over each other.
+    if (x >= 0 && x <= width - 20 && (before === undefined || x - before.x >= gap * 0.7)) ticks.push({ x, label: value.toLocaleString('en-GB') });
+  }
+  return ticks;
+}
+
+/** First of January of every year (or every second, fourth) in range. */
+export function yearTicks(range: DayRange, width: number, gap = 56): AxisTick[] {
+  const years = yearOfDay(range.to) - yearOfDay(range.from) + 1;
+  const step = Math.max(1, Math.ceil((years * gap) / width));
+  const ticks: AxisTick[] = [];
+  for (let year = yearOfDay(range.from); year <= yearOfDay(range.to); year += 1) {
+    const x = xOfDay(range, width, dayFromDate(year, 1, 1)!);
+    if (year % step === 0 && x >= 0 && x <= width - 24) ticks.push({ x, label: String(year) });
+  }
+  return ticks;
+}

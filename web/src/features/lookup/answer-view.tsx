@@ -1,0 +1,49 @@
+import type { Answer, Settings, VehicleOutlook, Visit } from '@crosspeen/contract';
+import type { DistanceUnit } from '@crosspeen/core';
+import { useCallback, useState, type ReactNode } from 'react';
+import { Strip } from '../../editors/strip/view/strip.tsx';
+import { FactsTable } from './facts-table.tsx';
+
+export interface AnswerViewProps {
+  readonly answer: Answer;
+  readonly unit: DistanceUnit;
+  readonly settings: Settings;
+  /** Buttons beside the heading. */
+  readonly actions?: ReactNode;
+  readonly visits?: readonly Visit[];
+  readonly notches?: VehicleOutlook['notches'];
+  readonly onMoveVisit?: (visit: Visit, day: number) => void;
+  /** What can be done about one weak point, shown in its details. */
+  readonly rowActions?: (weakPointId: string) => ReactNode;
+}
+
+/** One answer: the engine, the strip, and the same facts as a table. */
+export default function AnswerView({ answer, unit, settings, actions, visits, notches, onMoveVisit, rowActions }: AnswerViewProps): ReactNode {
+  const [open, setOpen] = useState<string | null>(null);
+  const { engine } = answer;
+  const select = useCallback((id: string) => {
+    setOpen((before) => (before === id ? null : id));
+    requestAnimationFrame(() => document.getElementById(`row-${id}`)?.scrollIntoView({ block: 'nearest', behavior: 'smooth' }));
+  }, []);
+  const asking = answer.rows.filter(({ verdict }) => verdict === 'hold' || verdict === 'renew' || verdict === 'look').length;
+  return (
+    <div className="grid gap-4">
+      <header className="flex flex-wrap items-center justify-between gap-3">
+        <div>
+          <h2 className="text-3xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span></h2>
+          <p>
+            {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves {engine.interference ? <strong>meet the pistons</strong> : 'clear the pistons'} when it slips.{' '}
+            <strong>{asking === 0 ? 'Nothing asks for work before the next service.' : `${asking} of ${answer.rows.length} weak points ask for work or a look.`}</strong>
+          </p>
+          {answer.usage.rejected.length > 0 && <p className="font-semibold">▲ {answer.usage.rejected.length === 1 ? 'One reading runs' : `${answer.usage.rejected.length} readings run`} backwards and {answer.usage.rejected.length === 1 ? 'is' : 'are'} left out; see History.</p>}
+        </div>
+        {actions}
+      </header>
+      <Strip answer={answer} unit={unit} settings={settings} selected={open} onSelect={select} {...(visits ? { visits } : {})} {...(notches ? { notches } : {})} {...(onMoveVisit ? { onMoveVisit } : {})} />
+      <FactsTable answer={answer} unit={unit} settings={settings} open={open} onOpen={select} {...(rowActions ? { rowActions } : {})} />
+      <p className="text-sm text-soft">
+        Chances rest on published statements and this vehicle’s own clocks; what this workshop has seen does not count in yet. They support a trained judgement: the maker’s current procedure, local rules and licensed practice come first.
+      </p>
+    </div>
+  );
+}

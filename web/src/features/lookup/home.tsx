@@ -1,0 +1,53 @@
+import type { DistanceUnit } from '@crosspeen/core';
+import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { read } from '../../api/queries.ts';
+import { Chance } from '../../ui/chance.tsx';
+import { VerdictMark } from '../../ui/mark.tsx';
+import { distanceText, isoText } from '../../ui/units.ts';
+
+/** What the line takes, and what is most pressing on file. */
+export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; unit: DistanceUnit }): ReactNode {
+  const engines = useQuery(read.engines());
+  const pressing = useQuery(read.vehicles({ q: '', order: 'pressing', page: 1, pageSize: 6 }));
+  const reading = unit === 'km' ? '148k' : '92k';
+  const examples = (engines.data?.rows ?? []).slice(0, 6).map(({ engine, variants }) => {
+    const made = variants[0]?.producedFrom;
+    return { engine, line: `${engine.code} ${reading}${made ? ` ${Number(made.slice(0, 4)) + 2}` : ''}` };
+  });
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_1.4fr]">
+      <section>
+        <h2 className="mb-1 text-2xl">Try an engine</h2>
+        <p className="mb-3 text-soft">Code, reading and year in any order; km or mi; a plate or a name finds a vehicle on file; x1.3 says hard use. Nothing is saved.</p>
+        <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+          {examples.map(({ engine, line }) => (
+            <li key={engine.familyId}>
+              <button type="button" onClick={() => onTry(line)} className="flex min-h-12 w-full items-baseline justify-between gap-3 px-4 py-2 text-left hover:bg-well">
+                <span className="figure text-xl font-semibold">{line}</span><span className="text-soft">{engine.maker} {engine.name}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section>
+        <h2 className="mb-1 text-2xl">Most pressing on file</h2>
+        <p className="mb-3 text-soft">Judged for today from what is on record.</p>
+        <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+          {(pressing.data?.rows ?? []).map((row) => row.pressing && (
+            <li key={row.id}>
+              <Link to={`/vehicles/${row.id}/outlook`} className="grid min-h-12 grid-cols-[auto_1fr_auto] items-center gap-x-4 px-4 py-2 hover:bg-well sm:grid-cols-[9rem_8rem_1fr_auto]">
+                <span className="figure truncate text-xl font-semibold">{row.plate ?? row.name}</span>
+                <VerdictMark verdict={row.pressing.verdict} />
+                <span className="col-span-3 sm:col-span-1">{row.pressing.title}{row.pressing.dueDay ? <span className="text-soft">, by {isoText(row.pressing.dueDay)}{row.pressing.dueKm === null ? '' : ` or ${distanceText(row.pressing.dueKm, row.odometerUnit, 100)}`}</span> : null}</span>
+                <Chance chance={row.pressing.chance} />
+              </Link>
+            </li>
+          ))}
+          {pressing.data?.rows.length === 0 && <li className="px-4 py-6 text-soft">No vehicle is on file yet. Look an engine up and keep it as a vehicle.</li>}
+        </ul>
+      </section>
+    </div>
+  );
+}

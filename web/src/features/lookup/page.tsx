@@ -1,0 +1,80 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { lazy, Suspense, useCallback, useMemo, useState, type ReactNode } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import type { LookupMeaning } from '@crosspeen/contract';
+import { understandLine, dayFromIso } from '@crosspeen/core';
+import { read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { Notice, Waiting } from '../../ui/notice.tsx';
+import { useKeys } from '../shell/keys.ts';
+import { LookupLine } from './line.tsx';
+import { LookupHome } from './home.tsx';
+
+const AnswerView = lazy(() => import('./answer-view.tsx'));
+const KeepDialog = lazy(() => import('../vehicles/keep-dialog.tsx'));
+
+/** The home view: the line, and its answer without saving anything. The address reproduces it. */
+export function LookupPage(): ReactNode {
+  const [params, setParams] = useSearchParams();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const session = useQuery(read.session()).data;
+  const settings = useQuery(read.settings()).data;
+  const [keeping, setKeeping] = useState(false);
+  const line = params.get('line') ?? '';
+  const variant = params.get('variant');
+  const family = params.get('family');
+  const asked = line.trim() !== '' || family !== null;
+  const answer = useQuery({ ...read.answer({ line, variant, family }), enabled: asked });
+  const go = useCallback((next: { line: string; variant?: string | null; family?: string | null }) => {
+    setParams(Object.fromEntries(Object.entries(next).filter((entry): entry is [string, string] => typeof entry[1] === 'string' && entry[1] !== '')));
+  }, [setParams]);
+  const onAsk = useCallback(async (next: string, known: LookupMeaning | undefined) => {
+    const meaning = known ?? (next.trim() === '' || next.length > 200 ? undefined : await client.fetchQuery(read.meaning({ line: next, variant: null })).catch(() => undefined));
+    const only = meaning?.vehicles.length === 1 && meaning.engine === null ? meaning.vehicles[0]! : null;
+    // A plate with nothing else opens the vehicle; with a reading beside it the answer offers it.
+    if (only && session && settings && understandLine(next, dayFromIso(session.today)!, settings.distanceUnit).reading === null) void navigate(`/vehicles/${only.id}/outlook`);
+    else go({ line: next });
+  }, [client, go, navigate, session, settings]);
+  const shown = answer.data?.answer ?? null;
+  useKeys(useMemo(() => (shown ? [{ key: 'k', label: 'Keep as a vehicle', run: () => setKeeping(true) }] : []), [shown]));
+  if (!session || !settings) return <Waiting what="the workshop’s settings" />;
+  const unit = understandLine(line, dayFromIso(session.today)!, settings.distanceUnit).reading?.unit ?? settings.distanceUnit;
+  return (
+    <>
+      <h1 className="sr-only">Lookup</h1>
+      <LookupLine session={session} unit={settings.distanceUnit} asked={line} variant={variant} onAsk={(next, known) => void onAsk(next, known)}
+        onVariant={(next, key) => go({ line: next, variant: key, family: next === line ? family : null })} onFamily={(next, id) => go({ line: next, family: id })} />
+      {!asked && <LookupHome onTry={(example) => go({ line: example })} unit={settings.distanceUnit} />}
+      {asked && answer.isPending && <Waiting what="the answer" />}
+      {answer.error && <Notice role="alert" actions={<Button onClick={() => void answer.refetch()}>Try again</Button>}>{answer.error.message}</Notice>}
+      {answer.data && (
+        <div className="grid gap-4">
+          {answer.data.problems.map((problem) => <Notice key={problem.code} role="alert">{problem.message}</Notice>)}
+          {answer.data.vehicles.map((vehicle) => (
+            <Notice key={vehicle.id} actions={<Link className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink" to={`/vehicles/${vehicle.id}/outlook`}>Open {vehicle.plate ?? vehicle.name}</Link>}>
+              <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is on file: {vehicle.maker} {vehicle.model}, {vehicle.engineCode}.
+            </Notice>
+          ))}
+          {shown === null && answer.data.candidates.length > 0 && !(answer.data.vehicles.length > 0 && answer.data.near) && (
+            <ul className="grid gap-2">
+              {answer.data.candidates.map((engine) => (
+                <li key={engine.familyId}>
+                  <button type="button" className="flex min-h-14 w-full flex-wrap items-baseline gap-x-4 rounded-md border border-rule bg-sheet px-4 py-2 text-left hover:bg-well" onClick={() => go({ line, family: engine.familyId })}>
+                    <strong className="figure text-2xl">{engine.code}</strong><span>{engine.maker} {engine.name}</span><span className="text-soft">{engine.timingDrive}, valves {engine.interference ? 'meet the pistons' : 'clear the pistons'} when timing slips</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          )}
+          {shown && (
+            <Suspense fallback={<Waiting what="the strip" />}>
+              <AnswerView answer={shown} unit={unit} settings={settings} actions={<Button look="main" shortcut="k" onClick={() => setKeeping(true)}>Keep as a vehicle</Button>} />
+              {keeping && <KeepDialog answer={shown} unit={unit} chosenVariant={variant} onClose={() => setKeeping(false)} onKept={(id) => void navigate(`/vehicles/${id}/outlook`)} />}
+            </Suspense>
+          )}
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,67 @@
+import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
+import { chanceWords, type DistanceUnit } from '@crosspeen/core';
+import type { ReactNode } from 'react';
+import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
+import { dayText, distanceText, minutesText, moneyText, spansText, todayDistance } from '../../ui/units.ts';
+
+const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
+  timing: 'Battery off, engine cold; belts, chains and tensioners hold load. Turn the engine through twice by hand after the work.',
+  seals: 'Hot exhaust and hot oil; support the vehicle before going underneath.',
+  cooling: 'Open the cooling system cold only: hot coolant under pressure burns, and it is poisonous. Bleed it and check the level cold afterwards.',
+  other: 'Keep clear of rotating fans and belts; fuel lines are under pressure.',
+};
+
+/** What the chance rests on, in plain sentences. */
+function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): string[] {
+  const install = row.installs[0]!;
+  const lines = [`${chanceWords(row.share)} of these engines have it in them${row.shareLeft < 0.97 ? `; that this one has come so far leaves ${chanceWords(row.share * row.shareLeft)}` : ''}.`];
+  row.causes.forEach((cause) => lines.push(`Those that fail mostly do so at ${spansText(cause, unit)}${cause.length > 1 ? ', whichever counts first' : ''}.`));
+  switch (install.certainty) {
+    case 'done': lines.push(`Renewed on ${dayText(install.day)}; the clock counts from there.`); break;
+    case 'believed': lines.push(`Believed renewed about ${dayText(install.day)} and taken at ${Math.round(install.weight * 100)} in 100; else as if nobody knew.`); break;
+    case 'not_done': lines.push('Known never to have been renewed: the original part.'); break;
+    case 'unknown': case 'assumed': lines.push(`Nobody knows whether it was renewed: ${Math.round(row.originalChance * 100)} in 100 that it is the original part.`); break;
+  }
+  if (answer.severity !== 1) lines.push(`Distance counts x${answer.severity}: the use is ${answer.severity > 1 ? 'harder' : 'easier'} than usual.`);
+  if (answer.usage.startAssumed) lines.push('The year is not known: age is reckoned from the reading and the usual use.');
+  const last = row.looks.at(-1);
+  if (last) lines.push(`Last looked at on ${dayText(last.day)}: ${last.worn ? 'worn' : 'sound'}${row.looks.length > 1 ? `, ${row.looks.length} looks in all` : ''}.`);
+  if (row.settle !== null) lines.push(`It applies to ${Math.round(row.appliesWeight * 10)} in 10 of the engines that fit. To settle it: ${row.settle}.`);
+  return lines;
+}
+
+/** Everything behind one row: why, what the authorities say, how to look, and what can be done about it. */
+export function RowDetail({ row, answer, unit, settings, actions }: { row: AnswerRow; answer: Answer; unit: DistanceUnit; settings: Settings; actions?: ReactNode }): ReactNode {
+  return (
+    <div className="grid gap-x-8 gap-y-4 rounded-b-md border-l-4 border-accent bg-paper px-4 py-3 lg:grid-cols-3">
+      {actions && <div className="flex flex-wrap gap-2 lg:col-span-3">{actions}</div>}
+      <section>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">What it rests on</h4>
+        <ul className="list-disc space-y-1 pl-5">{restsOn(row, answer, unit).map((line) => <li key={line}>{line}</li>)}</ul>
+        <p className="mt-2"><strong>What would change it:</strong> {row.wouldChange}</p>
+      </section>
+      <section>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">What they say</h4>
+        <ul className="space-y-2">
+          {row.authorities.map((mark) => (
+            <li key={`${mark.authority}-${mark.words}`}>
+              <p><AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong> <span className="text-soft">{[mark.edition, mark.region, AUTHORITY_WORDS[mark.kind]].filter(Boolean).join(', ')}</span></p>
+              <p>“{mark.words}”{mark.due && <span className="text-soft"> By that: {dayText(mark.due.day)} or {distanceText(mark.due.km, unit, 100)} ({todayDistance(mark.due.day - answer.today)}{row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown' ? ', if never done' : ''}).</span>}</p>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">Look, and renew</h4>
+        <p><strong>If it fails:</strong> {row.effect}</p>
+        <p><strong>Signs:</strong> {row.signs}</p>
+        {row.look
+          ? <p><strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)} in 100; it shows for about {spansText(row.look.warning, unit)} before it fails.</p>
+          : <p><strong>Look:</strong> there is nothing to see beforehand.</p>}
+        <p><strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone, {moneyText((row.renewMinutes / 60) * settings.labourRateMinor, settings)} labour before tax (made-up demo times).</p>
+        {row.retiredByRevision && <p>Part revision {row.retiredByRevision} ends this weak point.</p>}
+        <p className="mt-2 text-sm"><strong>Caution:</strong> {CAUTIONS[row.group]} Follow the maker’s current procedure.</p>
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,104 @@
+import { may, settings as settingsSchema, type SessionState, type Settings } from '@crosspeen/contract';
+import { CONSEQUENCE_WORDS, CONSEQUENCES, fromKm, toKm, type Consequence } from '@crosspeen/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState, type ReactNode } from 'react';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import { send } from '../../api/client.ts';
+import { read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { SelectField, TextField } from '../../ui/field.tsx';
+import { Empty, Waiting } from '../../ui/notice.tsx';
+import { Conflict, fieldProblem, FormProblem } from '../../ui/problem.tsx';
+
+interface Values {
+  workshopName: string; distanceUnit: 'km' | 'mi'; currency: string; labourRate: string; taxPercent: string; serviceDistance: string; serviceDays: string; usualDistance: string;
+  safetyPercent: string; firstWeekday: string; limits: Record<Consequence, string>;
+}
+
+const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits' };
+
+const percent = (share: number | null): string => (share === null ? '' : String(Number((share * 100).toFixed(3))));
+const number = (text: string): number => Number(text.replace(',', '.').replace(/\s/g, ''));
+
+const valuesOf = (settings: Settings): Values => ({
+  workshopName: settings.workshopName, distanceUnit: settings.distanceUnit, currency: settings.currency, labourRate: String(settings.labourRateMinor / 100), taxPercent: percent(settings.taxRate),
+  serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))), serviceDays: String(settings.serviceDays), usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
+  safetyPercent: percent(settings.safetyLimit), firstWeekday: String(settings.firstWeekday),
+  limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])])) as Record<Consequence, string>,
+});
+
+/** What is typed, as the server takes it. Distances are typed in the unit they were shown in. */
+const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number): Settings => ({
+  workshopName: values.workshopName, distanceUnit: values.distanceUnit, currency: values.currency.trim().toUpperCase(), labourRateMinor: Math.round(number(values.labourRate) * 100), taxRate: number(values.taxPercent) / 100,
+  serviceKm: toKm(number(values.serviceDistance), shownIn), serviceDays: Math.round(number(values.serviceDays)), usualKmPerYear: toKm(number(values.usualDistance), shownIn),
+  safetyLimit: number(values.safetyPercent) / 100, firstWeekday: Number(values.firstWeekday), version,
+  limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100])) as Settings['limits'],
+});
+
+function SettingsForm({ settings }: { settings: Settings }): ReactNode {
+  const client = useQueryClient();
+  const [opened, setOpened] = useState(settings);
+  const [sent, setSent] = useState<Settings | null>(null);
+  const { register, handleSubmit, reset, formState: { isDirty } } = useForm<Values>({ defaultValues: valuesOf(opened) });
+  // Nothing typed yet: follow what others save. Once something is typed, keep it and let the save tell of a conflict.
+  useEffect(() => { if (!isDirty && settings.version !== opened.version) { setOpened(settings); reset(valuesOf(settings)); } }, [settings, isDirty, opened.version, reset]);
+  const save = useMutation({
+    mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', body),
+    onSuccess: async (saved) => {
+      setOpened(saved);
+      reset(valuesOf(saved));
+      await client.invalidateQueries();
+      toast('Settings saved. Every vehicle is judged by them from now on.');
+    },
+  });
+  const [local, setLocal] = useState<readonly { path: string; message: string }[]>([]);
+  const attempt = (body: Settings): void => {
+    setSent(body);
+    const checked = settingsSchema.safeParse(body);
+    setLocal(checked.success ? [] : checked.error.issues.map((issue) => ({ path: issue.path.join('.'), message: Number.isNaN(issue.path.reduce<unknown>((value, key) => (value as Record<PropertyKey, unknown>)?.[key as string], body)) ? 'must be a number' : issue.message })));
+    if (checked.success) save.mutate(body);
+  };
+  const said = (path: string): string | undefined => local.find((issue) => issue.path === path)?.message ?? fieldProblem(save.error, path);
+  return (
+    <form className="grid max-w-4xl gap-6" onSubmit={(event) => void handleSubmit((values) => attempt(settingsOf(values, opened.distanceUnit, opened.version)))(event)} noValidate>
+      <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3">
+        <legend className="px-1 font-narrow text-2xl font-semibold">Workshop</legend>
+        <TextField label="Name" {...register('workshopName')} error={said('workshopName')} />
+        <SelectField label="Distances in" {...register('distanceUnit')} hint="A vehicle keeps its own odometer’s unit"><option value="km">km</option><option value="mi">miles</option></SelectField>
+        <SelectField label="Week starts on" {...register('firstWeekday')}><option value="1">Monday</option><option value="0">Sunday</option><option value="6">Saturday</option></SelectField>
+        <TextField label="Currency" {...register('currency')} error={said('currency')} hint="Three letters, such as EUR" />
+        <TextField label="Labour, an hour" {...register('labourRate')} error={said('labourRateMinor')} inputMode="decimal" hint={`In ${opened.currency}, before tax`} />
+        <TextField label="Tax, %" {...register('taxPercent')} error={said('taxRate')} inputMode="decimal" />
+      </fieldset>
+      <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3">
+        <legend className="px-1 font-narrow text-2xl font-semibold">Service interval</legend>
+        <TextField label={`Distance, ${opened.distanceUnit}`} {...register('serviceDistance')} error={said('serviceKm')} inputMode="numeric" hint="Chances are for the time until the next service" />
+        <TextField label="Or days" {...register('serviceDays')} error={said('serviceDays')} inputMode="numeric" hint="Whichever comes first" />
+        <TextField label={`Usual use, ${opened.distanceUnit} a year`} {...register('usualDistance')} error={said('usualKmPerYear')} inputMode="numeric" hint="For a vehicle with too few readings" />
+      </fieldset>
+      <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
+        <legend className="px-1 font-narrow text-2xl font-semibold">How cautious we are</legend>
+        <p className="text-soft sm:col-span-4">Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked at. Empty never asks for work.</p>
+        {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />)}
+        <TextField label="safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
+      </fieldset>
+      {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); void client.invalidateQueries({ queryKey: ['settings'] }).then(() => reset(valuesOf(opened))); }} onMine={(version) => attempt({ ...sent, version })} />}
+      <FormProblem error={save.error && (save.error as { details?: { code: string } }).details?.code === 'changed_meanwhile' ? null : save.error} />
+      <div><Button look="main" type="submit" disabled={save.isPending}>Save settings</Button></div>
+    </form>
+  );
+}
+
+/** Units, money, service interval and how cautious the workshop is. The owner's. */
+export default function SettingsPage({ session }: { session: SessionState }): ReactNode {
+  const settings = useQuery(read.settings());
+  if (!may(session.user!.role, 'editSettings')) return <Empty title="Settings are the owner’s">Units, labour rate, service interval and limits are set by the owner of the workshop.</Empty>;
+  if (!settings.data) return <Waiting what="the settings" />;
+  return (
+    <>
+      <h1 className="mb-3 text-3xl">Settings</h1>
+      <SettingsForm settings={settings.data} />
+    </>
+  );
+}

@@ -1,0 +1,94 @@
+import { may, type SessionState } from '@crosspeen/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Keyboard, LogOut, Moon, Sun } from 'lucide-react';
+import { lazy, Suspense, useEffect, useMemo, useState, type ReactNode } from 'react';
+import { NavLink, Outlet, useNavigate } from 'react-router';
+import { sessionState } from '@crosspeen/contract';
+import { useUndo } from '../../api/changing.tsx';
+import { rememberCsrfToken, send } from '../../api/client.ts';
+import { Dialog } from '../../ui/dialog.tsx';
+import { KEY_LIST, useKeys, type KeyAction } from './keys.ts';
+import { setTheme, useTheme } from './preferences.ts';
+
+const Palette = lazy(() => import('./palette.tsx'));
+
+const VIEWS = [
+  { to: '/', label: 'Lookup' },
+  { to: '/vehicles', label: 'Vehicles' },
+  { to: '/week', label: 'Week' },
+  { to: '/settings', label: 'Settings' },
+];
+
+/** Asks whatever page holds the lookup line to take the focus. */
+export const LINE_ID = 'lookup-line';
+
+const ROUND = 'grid size-11 place-items-center rounded-md hover:bg-well';
+
+/** The frame of every view: name, views, theme, keys, palette, sign-out. */
+export function Shell({ session }: { session: SessionState }): ReactNode {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const { undoLast } = useUndo();
+  const theme = useTheme();
+  const [keysOpen, setKeysOpen] = useState(false);
+  const [paletteOpen, setPaletteOpen] = useState(false);
+  const signOut = useMutation({
+    mutationFn: () => send(sessionState, 'DELETE', '/api/session'),
+    onSuccess: (state) => {
+      rememberCsrfToken(null);
+      client.clear();
+      client.setQueryData(['session'], state);
+    },
+  });
+  const toLine = useMemo(() => (): void => {
+    const line = document.getElementById(LINE_ID);
+    if (line) line.focus();
+    else void navigate('/', { state: { focusLine: true } });
+  }, [navigate]);
+  const actions = useMemo<KeyAction[]>(() => [
+    { key: '/', label: 'Look something up', run: toLine },
+    { key: '?', label: 'List the keys', run: () => setKeysOpen(true) },
+    { key: 'u', label: 'Undo what was just done', run: undoLast },
+  ], [toLine, undoLast]);
+  useKeys(actions);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+        event.preventDefault();
+        setPaletteOpen((open) => !open);
+      }
+    };
+    document.addEventListener('keydown', onKey);
+    return () => document.removeEventListener('keydown', onKey);
+  }, []);
+  const user = session.user!;
+  return (
+    <>
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">Skip to the page</a>
+      <header className="border-b border-rule-strong bg-sheet">
+        <div className="mx-auto flex max-w-[1480px] flex-wrap items-center gap-x-4 gap-y-0 px-4">
+          <NavLink to="/" className="font-narrow text-2xl font-semibold tracking-wide" aria-label="Crosspeen, to the lookup">Crosspeen</NavLink>
+          <nav aria-label="Views" className="order-last flex w-full overflow-x-auto sm:order-none sm:w-auto sm:flex-1">
+            {VIEWS.filter(({ to }) => to !== '/settings' || may(user.role, 'editSettings')).map(({ to, label }) => (
+              <NavLink key={to} to={to} end={to === '/'} className="border-b-4 border-transparent px-3 py-3 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent">{label}</NavLink>
+            ))}
+          </nav>
+          <div className="ml-auto flex items-center">
+            <span className="hidden px-2 text-sm text-soft lg:inline">{user.displayName}, {user.role}</span>
+            <button type="button" className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block" onClick={() => setPaletteOpen(true)}>Commands <kbd>Ctrl K</kbd></button>
+            <button type="button" className={ROUND} aria-label="Keys" title="Keys (?)" onClick={() => setKeysOpen(true)}><Keyboard size={20} /></button>
+            <button type="button" className={ROUND} aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'} title={theme === 'dark' ? 'Light theme' : 'Dark theme'} onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}>{theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}</button>
+            <button type="button" className={ROUND} aria-label="Sign out" title="Sign out" onClick={() => signOut.mutate()}><LogOut size={20} /></button>
+          </div>
+        </div>
+      </header>
+      <main id="main" className="mx-auto max-w-[1480px] px-4 py-4"><Outlet /></main>
+      <Dialog open={keysOpen} onClose={() => setKeysOpen(false)} title="Keys">
+        <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
+          {KEY_LIST.map(({ keys, what }) => [<dt key={keys}><kbd>{keys}</kbd></dt>, <dd key={`${keys}-what`}>{what}</dd>])}
+        </dl>
+      </Dialog>
+      {paletteOpen && <Suspense><Palette onClose={() => setPaletteOpen(false)} actions={actions} views={VIEWS} onTheme={() => setTheme(theme === 'dark' ? 'light' : 'dark')} onSignOut={() => signOut.mutate()} /></Suspense>}
+    </>
+  );
+}

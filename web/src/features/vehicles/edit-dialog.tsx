@@ -1,0 +1,30 @@
+import type { Vehicle, VehicleUpdate } from '@crosspeen/contract';
+import { useState, type ReactNode } from 'react';
+import { useChange } from '../../api/changing.tsx';
+import { change } from '../../api/queries.ts';
+import { Dialog } from '../../ui/dialog.tsx';
+import { Conflict } from '../../ui/problem.tsx';
+import { VEHICLE_LABELS, VehicleForm, vehicleFields, type VehicleValues } from './vehicle-form.tsx';
+
+/** Corrects a vehicle. If somebody else was quicker, both sides are shown and nothing is overwritten unasked. */
+export default function EditDialog({ vehicle, today, onClose }: { vehicle: Vehicle; today: number; onClose: () => void }): ReactNode {
+  // The version that was opened: a refetch behind the sheet must not slip a newer one under what is being typed.
+  const [opened] = useState(vehicle);
+  const [sent, setSent] = useState<VehicleUpdate | null>(null);
+  const save = useChange((body: VehicleUpdate) => change('PUT', `/api/vehicles/${vehicle.id}`, body));
+  const send = (body: VehicleUpdate): void => {
+    setSent(body);
+    save.mutate(body, { onSuccess: onClose });
+  };
+  const initial: VehicleValues = {
+    plate: opened.plate ?? '', name: opened.name ?? '', model: opened.model ?? '', variantKey: opened.variantKey ?? '', registered: opened.firstRegistered ?? '',
+    odometerUnit: opened.odometerUnit, severity: `x${opened.severity}`, note: opened.note ?? '',
+  };
+  return (
+    <Dialog open onClose={onClose} title="Correct the vehicle" description={`${opened.engine.maker} ${opened.engine.code}`} wide>
+      <VehicleForm familyId={opened.familyId} initial={initial} today={today} error={sent !== null && save.error ? save.error : null} pending={save.isPending} submit="Save" onSubmit={(values) => send({ ...vehicleFields(values, opened.familyId, today), version: opened.version })}>
+        {sent && <Conflict error={save.error} mine={sent} labels={VEHICLE_LABELS} onTheirs={onClose} onMine={(version) => send({ ...sent, version })} />}
+      </VehicleForm>
+    </Dialog>
+  );
+}

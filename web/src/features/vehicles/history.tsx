@@ -1,0 +1,105 @@
+import type { ChangeRow, HistoryEntry } from '@crosspeen/contract';
+import type { Certainty, DistanceUnit } from '@crosspeen/core';
+import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { useSearchParams } from 'react-router';
+import { useChange } from '../../api/changing.tsx';
+import { change, read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
+import { Pager } from '../../ui/pager.tsx';
+import { distanceText, instantText, isoText } from '../../ui/units.ts';
+
+const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = { done: 'renewed', believed: 'believed renewed', unknown: 'nobody knows', not_done: 'never renewed' };
+
+function entryWords(entry: HistoryEntry): { what: string; more: string } {
+  switch (entry.kind) {
+    case 'reading': return { what: 'Reading', more: entry.fits ? '' : 'runs backwards against the others: left out of the reckoning' };
+    case 'finding': return { what: `${entry.title}: looked at, ${entry.worn ? 'worn' : 'sound'}`, more: entry.note ?? '' };
+    case 'service': return {
+      what: `${entry.component}: ${CERTAINTY_WORDS[entry.certainty]}`,
+      more: [entry.partNumber, entry.revision && `revision ${entry.revision}`, entry.grade !== 'original' && entry.grade, entry.note].filter(Boolean).join(', '),
+    };
+  }
+}
+
+const ENTITY_WORDS: Readonly<Record<string, string>> = { vehicle: 'vehicle', meter_reading: 'reading', service_record: 'service record', finding: 'finding', visit: 'visit', visit_job: 'job on a visit', setting: 'settings' };
+const HIDDEN = new Set(['id', 'version', 'createdAt', 'userId', 'vehicleId', 'visitId', 'componentId', 'weakPointId', 'familyId', 'searchText', 'plateKey', 'nameKey', 'position']);
+const PROPERTY_WORDS: Readonly<Record<string, string>> = { plate: 'plate', name: 'name', model: 'model', variantKey: 'variant', firstRegistered: 'first registered', odometerUnit: 'odometer in', severity: 'use', note: 'note', day: 'date', km: 'reading in km', certainty: 'known', grade: 'grade', partNumber: 'part', revision: 'revision', worn: 'worn', state: 'state', doneDay: 'done on', doneKm: 'done at km', action: 'work', retractedAt: 'taken back' };
+
+const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value));
+
+/** Before and after, only what differs. */
+function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode {
+  const after = item.after ?? {};
+  const keys = Object.keys(after).filter((key) => !HIDDEN.has(key) && JSON.stringify(item.before?.[key] ?? null) !== JSON.stringify(after[key] ?? null));
+  if (keys.length === 0) return null;
+  return (
+    <li>
+      {ENTITY_WORDS[item.entity] ?? item.entity}{item.before === null ? ' added' : ''}: {keys.map((key) => `${PROPERTY_WORDS[key] ?? key} ${item.before === null ? shown(after[key]) : `from ${shown(item.before[key])} to ${shown(after[key])}`}`).join('; ')}
+    </li>
+  );
+}
+
+/** What happened to the vehicle, and every change of its record: who, when, what, before and after. */
+export function HistoryView({ vehicleId, unit, onReading }: { vehicleId: string; unit: DistanceUnit; onReading: () => void }): ReactNode {
+  const [params, setParams] = useSearchParams();
+  const number = (name: string): number => Math.max(1, Math.trunc(Number(params.get(name) ?? 1)) || 1);
+  const page = number('page');
+  const changesPage = number('changes');
+  const history = useQuery(read.history(vehicleId, page));
+  const changes = useQuery(read.changes(vehicleId, changesPage));
+  const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
+  const go = (name: string, to: number): void => setParams((before) => { const next = new URLSearchParams(before); next.set(name, String(to)); return next; });
+  return (
+    <div className="grid items-start gap-6 xl:grid-cols-2">
+      <section aria-labelledby="happened">
+        <h2 id="happened" className="mb-2 text-2xl">What happened</h2>
+        {history.isPending && <Waiting what="the history" />}
+        {history.error && <Notice role="alert">{history.error.message}</Notice>}
+        {history.data?.total === 0 && <Empty title="Nothing on record yet" action={<Button look="main" onClick={onReading} shortcut="r">Add a reading</Button>}>Readings, renewals and findings will stand here, latest first.</Empty>}
+        {history.data && history.data.total > 0 && (
+          <>
+            <table className="w-full rounded-md border border-rule bg-sheet">
+              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft"><th scope="col" className="px-3 py-2 font-medium">Date</th><th scope="col" className="px-3 py-2 font-medium">Reading</th><th scope="col" className="px-3 py-2 font-medium">What</th></tr></thead>
+              <tbody>
+                {history.data.rows.map((entry) => {
+                  const { what, more } = entryWords(entry);
+                  return (
+                    <tr key={entry.id} className="border-b border-rule align-top last:border-0">
+                      <td className="figure whitespace-nowrap px-3 py-2 text-lg">{entry.day === null ? 'no date' : isoText(entry.day)}</td>
+                      <td className={`figure whitespace-nowrap px-3 py-2 text-lg ${entry.kind === 'reading' && !entry.fits ? 'line-through' : ''}`}>{entry.km === null ? '' : distanceText(entry.km, unit)}</td>
+                      <td className="px-3 py-2"><span className="font-semibold">{what}</span>{more && <span className="block text-soft">{more}</span>}<span className="block text-sm text-soft">{entry.by}</span></td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+            <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" onPage={(to) => go('page', to)} />
+          </>
+        )}
+      </section>
+      <section aria-labelledby="changes">
+        <h2 id="changes" className="mb-2 text-2xl">Changes to the record</h2>
+        {changes.isPending && <Waiting what="the changes" />}
+        {(changes.error ?? undo.error) && <Notice role="alert">{(changes.error ?? undo.error)!.message}</Notice>}
+        {changes.data && (
+          <>
+            <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+              {changes.data.rows.map((row) => (
+                <li key={row.id} className="flex items-start justify-between gap-3 px-3 py-2">
+                  <details className="min-w-0 flex-1">
+                    <summary className="cursor-pointer"><span className={`font-semibold ${row.undone ? 'line-through' : ''}`}>{row.summary}</span>{row.undone && <span className="text-soft"> (undone)</span>}<span className="block text-sm text-soft">{row.by}, {instantText(row.at)}</span></summary>
+                    <ul className="mt-1 list-disc pl-5 text-sm [overflow-wrap:anywhere]">{row.items.map((item, i) => <Differences key={i} item={item} />)}</ul>
+                  </details>
+                  {row.undoable && <Button look="quiet" className="shrink-0" onClick={() => undo.mutate(row.id)} disabled={undo.isPending}>Undo</Button>}
+                </li>
+              ))}
+            </ul>
+            <Pager page={changesPage} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" onPage={(to) => go('changes', to)} />
+          </>
+        )}
+      </section>
+    </div>
+  );
+}

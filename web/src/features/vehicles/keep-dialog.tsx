@@ -1,0 +1,24 @@
+import type { Answer, VehicleCreate } from '@crosspeen/contract';
+import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
+import type { ReactNode } from 'react';
+import { useChange } from '../../api/changing.tsx';
+import { change } from '../../api/queries.ts';
+import { Dialog } from '../../ui/dialog.tsx';
+import { distanceText } from '../../ui/units.ts';
+import { VehicleForm, vehicleFields } from './vehicle-form.tsx';
+
+/** Puts the engine that was looked up on file as a vehicle, with today's reading. */
+export default function KeepDialog({ answer, unit, chosenVariant, onClose, onKept }: {
+  answer: Answer; unit: DistanceUnit; chosenVariant: string | null; onClose: () => void; onKept: (id: string) => void;
+}): ReactNode {
+  const keep = useChange((body: VehicleCreate) => change('POST', '/api/vehicles', body));
+  const { engine } = answer;
+  const certain = answer.variants.length === 1 ? answer.variants[0]!.key : (chosenVariant ?? '');
+  return (
+    <Dialog open onClose={onClose} title="Keep as a vehicle" description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`} wide>
+      <VehicleForm familyId={engine.familyId} today={answer.today} error={keep.error} pending={keep.isPending} submit="Keep it"
+        initial={{ plate: '', name: '', model: '', variantKey: certain, registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay), odometerUnit: unit, severity: `x${answer.severity}`, note: '' }}
+        onSubmit={(values) => keep.mutate({ ...vehicleFields(values, engine.familyId, answer.today), reading: { day: isoFromDay(answer.today), km: answer.now.km } }, { onSuccess: (done) => onKept(done.id) })} />
+    </Dialog>
+  );
+}

@@ -1,0 +1,93 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { Chance, TemperLegend } from '../../ui/chance.tsx';
+import { INPUT } from '../../ui/field.tsx';
+import { VerdictMark } from '../../ui/mark.tsx';
+import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
+import { Pager } from '../../ui/pager.tsx';
+import { distanceText, isoText } from '../../ui/units.ts';
+
+/** All vehicles on file, most pressing first, searched and paged in the database. The address reproduces the list. */
+export default function VehiclesPage(): ReactNode {
+  const [params, setParams] = useSearchParams();
+  const navigate = useNavigate();
+  const q = params.get('q') ?? '';
+  const order = params.get('order') === 'plate' ? 'plate' as const : 'pressing' as const;
+  const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
+  const [typed, setTyped] = useState(q);
+  const settled = useDeferredValue(typed);
+  useEffect(() => setTyped(q), [q]);
+  useEffect(() => {
+    if (settled !== q) setParams((before) => { const next = new URLSearchParams(before); if (settled === '') next.delete('q'); else next.set('q', settled); next.delete('page'); return next; }, { replace: true });
+  }, [settled, q, setParams]);
+  const list = useQuery({ ...read.vehicles({ q, order, page }), placeholderData: keepPreviousData });
+  const go = (changes: Record<string, string | null>): void => setParams((before) => {
+    const next = new URLSearchParams(before);
+    for (const [name, value] of Object.entries(changes)) if (value === null) next.delete(name); else next.set(name, value);
+    return next;
+  });
+  const onArrow = (event: KeyboardEvent<HTMLElement>): void => {
+    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
+    const links = [...event.currentTarget.querySelectorAll<HTMLAnchorElement>('a[data-row]')];
+    const at = links.indexOf(document.activeElement as HTMLAnchorElement);
+    links[at + (event.key === 'ArrowDown' ? 1 : -1)]?.focus();
+    event.preventDefault();
+  };
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
+        <h1 className="text-3xl">Vehicles</h1>
+        <div className="flex flex-wrap items-center gap-2">
+          <TemperLegend />
+          <label className="sr-only" htmlFor="vehicle-search">Search plate, name, make, model or engine</label>
+          <input id="vehicle-search" type="search" className={`${INPUT} w-72!`} placeholder="Plate, name, make, model, engine" value={typed} onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => { if (event.key === 'ArrowDown') document.querySelector<HTMLAnchorElement>('a[data-row]')?.focus(); }} />
+          <Button aria-pressed={order === 'pressing'} look={order === 'pressing' ? 'main' : 'plain'} onClick={() => go({ order: null, page: null })}>Most pressing</Button>
+          <Button aria-pressed={order === 'plate'} look={order === 'plate' ? 'main' : 'plain'} onClick={() => go({ order: 'plate', page: null })}>By plate</Button>
+        </div>
+      </div>
+      {list.isPending && <Waiting what="vehicles" />}
+      {list.error && <Notice role="alert" actions={<Button onClick={() => void list.refetch()}>Try again</Button>}>{list.error.message}</Notice>}
+      {list.data && list.data.total === 0 && (q === ''
+        ? <Empty title="No vehicle is on file" action={<Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>Look an engine up</Button>}>Look up an engine code with a reading, then keep the answer as a vehicle. It will be listed here, most pressing first.</Empty>
+        : <Empty title={`Nothing on file fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>Search takes parts of plate, name, make, model and engine code.</Empty>)}
+      {list.data && list.data.rows.length > 0 && (
+        <>
+          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+            <table className="w-full min-w-[52rem]" onKeyDown={onArrow}>
+              <caption className="sr-only">Vehicles, {order === 'pressing' ? 'most pressing first' : 'by plate'}</caption>
+              <thead>
+                <tr className="border-b border-rule-strong text-left text-sm text-soft">
+                  {['Vehicle', 'Engine', 'Reading', 'Most pressing', 'Chance before the next service', 'Comes due', 'Next visit'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}
+                </tr>
+              </thead>
+              <tbody>
+                {list.data.rows.map((row) => (
+                  <tr key={row.id} className="border-b border-rule last:border-0 hover:bg-well">
+                    <th scope="row" className="px-3 text-left font-normal">
+                      <Link data-row to={`/vehicles/${row.id}/outlook`} className="block min-h-12 py-1.5 hover:underline"><span className="figure whitespace-nowrap text-xl font-semibold">{row.plate ?? row.name}</span><span className="block text-sm text-soft">{row.maker} {row.model}</span></Link>
+                    </th>
+                    <td className="figure px-3 text-lg">{row.engineCode}</td>
+                    <td className="figure whitespace-nowrap px-3 text-lg">{row.km === null ? 'none' : distanceText(row.km, row.odometerUnit, 100)}</td>
+                    {row.pressing === null ? <td colSpan={3} className="px-3 text-soft">nothing applies</td> : (
+                      <>
+                        <td className="px-3 py-1"><VerdictMark verdict={row.pressing.verdict} /><span className="block leading-tight">{row.pressing.title}{row.pressing.others > 0 && <span className="text-soft">, and {row.pressing.others} more</span>}</span></td>
+                        <td className="px-3"><Chance chance={row.pressing.chance} /></td>
+                        <td className="figure px-3 text-lg leading-tight">{row.pressing.dueDay === null ? <span className="text-soft">not within 8 years</span> : row.pressing.dueDay <= row.pressing.asOf ? <strong>now</strong> : <>{isoText(row.pressing.dueDay)}{row.pressing.dueKm !== null && <span className="block text-base text-soft">or {distanceText(row.pressing.dueKm, row.odometerUnit, 100)}</span>}</>}</td>
+                      </>
+                    )}
+                    <td className="figure whitespace-nowrap px-3 text-lg">{row.nextVisit === null ? <span className="text-soft">none</span> : isoText(row.nextVisit)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="vehicles" onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,97 @@
+import type { AnswerRow, VehicleOutlook, Visit } from '@crosspeen/contract';
+import { isoFromDay } from '@crosspeen/core';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState, type ReactNode } from 'react';
+import { NavLink, useParams } from 'react-router';
+import { useChange } from '../../api/changing.tsx';
+import { change, read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
+import { distanceText, isoText } from '../../ui/units.ts';
+import AnswerView from '../lookup/answer-view.tsx';
+import { useKeys } from '../shell/keys.ts';
+import VisitDialog from '../visits/visit-dialog.tsx';
+import { VisitsView } from '../visits/vehicle-visits.tsx';
+import EditDialog from './edit-dialog.tsx';
+import { HistoryView } from './history.tsx';
+import ReadingDialog from './reading-dialog.tsx';
+import RecordDialog from './record-dialog.tsx';
+
+const VIEWS = { outlook: 'Outlook', visits: 'Visits', history: 'History' } as const;
+
+type Sheet = { kind: 'reading' } | { kind: 'edit' } | { kind: 'record'; row: AnswerRow } | { kind: 'visit'; visit: Visit | null; first: string | null };
+
+function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
+  const settings = useQuery(read.settings()).data;
+  const [sheet, setSheet] = useState<Sheet | null>(null);
+  const { vehicle, answer } = data;
+  const unit = vehicle.odometerUnit;
+  const looked = useChange((finding: { weakPointId: string; worn: boolean }) => change('POST', `/api/vehicles/${vehicle.id}/findings`, { ...finding, day: isoFromDay(answer.today), note: null }));
+  const moved = useChange(({ visit, day }: { visit: Visit; day: number }) => change('PUT', `/api/visits/${visit.id}`, {
+    version: visit.version, day: isoFromDay(day), km: null, note: visit.note,
+    jobs: visit.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({ weakPointId, action, grade, partNumber, revision })),
+  }));
+  useKeys(useMemo(() => [
+    { key: 'r', label: 'Add a reading', run: () => setSheet({ kind: 'reading' }) },
+    { key: 'v', label: 'Plan a visit', run: () => setSheet({ kind: 'visit', visit: null, first: null }) },
+  ], []));
+  if (!settings) return <Waiting what="the settings" />;
+  const close = (): void => setSheet(null);
+  const problem = looked.error ?? moved.error;
+  const rowActions = (id: string): ReactNode => {
+    const row = answer.rows.find(({ weakPointId }) => weakPointId === id)!;
+    return (
+      <>
+        <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>Has it been done?</Button>
+        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, worn: false })} disabled={looked.isPending}>Looked today: sound</Button>}
+        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, worn: true })} disabled={looked.isPending}>Looked today: worn</Button>}
+        <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: id })}>Put it on a visit</Button>
+      </>
+    );
+  };
+  return (
+    <>
+      <header className="mb-3 flex flex-wrap items-end justify-between gap-3">
+        <div>
+          <h1 className="text-3xl"><span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span> <span className="font-medium">{vehicle.engine.maker} {vehicle.model}</span></h1>
+          <p className="mt-1.5">
+            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for today; first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}{vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
+            {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
+          </p>
+        </div>
+        <div className="flex flex-wrap gap-2">
+          <Button shortcut="r" onClick={() => setSheet({ kind: 'reading' })}>Add a reading</Button>
+          <Button shortcut="v" onClick={() => setSheet({ kind: 'visit', visit: null, first: null })}>Plan a visit</Button>
+          <Button onClick={() => setSheet({ kind: 'edit' })}>Correct</Button>
+        </div>
+      </header>
+      <nav aria-label="Vehicle" className="mb-4 flex border-b border-rule-strong">
+        {(Object.keys(VIEWS) as (keyof typeof VIEWS)[]).map((key) => (
+          <NavLink key={key} to={`/vehicles/${vehicle.id}/${key}`} className="-mb-px min-h-11 border-b-4 border-transparent px-4 py-2 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent">
+            {VIEWS[key]}{key === 'visits' && data.visits.some(({ state }) => state === 'planned') && <span className="ml-2 text-soft">{data.visits.filter(({ state }) => state === 'planned').length}</span>}
+          </NavLink>
+        ))}
+      </nav>
+      {problem && <div className="mb-3"><Notice role="alert">{problem.message}</Notice></div>}
+      {view === 'outlook' && (
+        <AnswerView answer={answer} unit={unit} settings={settings} visits={data.visits} notches={data.notches} rowActions={rowActions} onMoveVisit={(visit, day) => moved.mutate({ visit, day })} />
+      )}
+      {view === 'visits' && <VisitsView data={data} settings={settings} onPlan={() => setSheet({ kind: 'visit', visit: null, first: null })} onChange={(visit) => setSheet({ kind: 'visit', visit, first: null })} />}
+      {view === 'history' && <HistoryView vehicleId={vehicle.id} unit={unit} onReading={() => setSheet({ kind: 'reading' })} />}
+      {sheet?.kind === 'reading' && <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={answer.now.km} onClose={close} />}
+      {sheet?.kind === 'edit' && <EditDialog vehicle={vehicle} today={answer.today} onClose={close} />}
+      {sheet?.kind === 'record' && <RecordDialog vehicleId={vehicle.id} row={sheet.row} parts={data.parts[sheet.row.componentKey] ?? []} unit={unit} today={answer.today} onClose={close} />}
+      {sheet?.kind === 'visit' && <VisitDialog data={data} visit={sheet.visit} first={sheet.first} onClose={close} />}
+    </>
+  );
+}
+
+/** One vehicle: what comes next, its visits, and what happened. */
+export default function VehiclePage(): ReactNode {
+  const { id = '', view = 'outlook' } = useParams();
+  const outlook = useQuery(read.outlook(id));
+  if (!Object.hasOwn(VIEWS, view)) return <Empty title="There is no such page">The address may be old. The vehicle’s pages are Outlook, Visits and History.</Empty>;
+  if (outlook.isPending) return <Waiting what="the vehicle" />;
+  if (outlook.error) return <Empty title="This vehicle cannot be shown" action={<Button onClick={() => void outlook.refetch()}>Try again</Button>}>{outlook.error.message}</Empty>;
+  return <Found data={outlook.data} view={view as keyof typeof VIEWS} />;
+}

@@ -1,0 +1,59 @@
+import type { VehicleUpdate } from '@crosspeen/contract';
+import { DISTANCE_UNITS, type DistanceUnit } from '@crosspeen/core';
+import { useQuery } from '@tanstack/react-query';
+import { useForm, useWatch } from 'react-hook-form';
+import type { ReactNode } from 'react';
+import { read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { SelectField, TextField } from '../../ui/field.tsx';
+import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
+
+export interface VehicleValues {
+  readonly plate: string; readonly name: string; readonly model: string; readonly variantKey: string; readonly registered: string;
+  readonly odometerUnit: DistanceUnit; readonly severity: string; readonly note: string;
+}
+
+export const VEHICLE_LABELS = { plate: 'Plate', name: 'Name', model: 'Model', variantKey: 'Variant', firstRegistered: 'First registered', odometerUnit: 'Odometer in', severity: 'Use', note: 'Note' };
+
+/** What is typed, as the server takes it; a date that is none is refused by the form before. */
+export const vehicleFields = (values: VehicleValues, familyId: string, today: number): Omit<VehicleUpdate, 'version'> => ({
+  plate: values.plate.trim() || null, name: values.name.trim() || null, model: values.model.trim() || null, familyId: familyId as VehicleUpdate['familyId'],
+  variantKey: values.variantKey || null, firstRegistered: values.registered.trim() === '' ? null : isoTyped(values.registered, today), odometerUnit: values.odometerUnit,
+  severity: Number(values.severity.replace(/^x/i, '').replace(',', '.')), note: values.note.trim() || null,
+});
+
+/** The fields of a vehicle. */
+export function VehicleForm({ familyId, initial, today, error, pending, submit, onSubmit, children }: {
+  familyId: string; initial: VehicleValues; today: number; error: unknown; pending: boolean; submit: string; onSubmit: (values: VehicleValues) => void; children?: ReactNode;
+}): ReactNode {
+  const engines = useQuery(read.engines());
+  const form = useForm<VehicleValues>({ defaultValues: initial });
+  const { register, handleSubmit, setValue, control, formState: { errors } } = form;
+  const registered = useWatch({ control, name: 'registered' });
+  const entry = engines.data?.rows.find(({ engine }) => engine.familyId === familyId);
+  const models = [...new Set(entry?.variants.flatMap((variant) => variant.models) ?? [])];
+  const said = (name: keyof VehicleValues, path: string = name): string | undefined => errors[name]?.message ?? fieldProblem(error, path);
+  return (
+    <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => void handleSubmit(onSubmit)(event)} noValidate>
+      <TextField label="Plate" {...register('plate', { validate: (plate, values) => plate.trim() !== '' || values.name.trim() !== '' || 'give a plate or a name, so that it can be found again' })} error={said('plate')} autoFocus autoComplete="off" />
+      <TextField label="Name" hint="If it has no plate, or one you know it by" {...register('name')} error={said('name')} autoComplete="off" />
+      <TextField label="Model" list="models-known" {...register('model')} error={said('model')} autoComplete="off" />
+      <datalist id="models-known">{models.map((model) => <option key={model} value={model} />)}</datalist>
+      <SelectField label="Variant" {...register('variantKey')} error={said('variantKey')} hint={entry?.variants.map((variant) => variant.howToTell).filter(Boolean)[0] ? 'To tell them apart, see the lookup' : undefined}>
+        <option value="">Not known</option>
+        {(entry?.variants ?? []).map((variant) => <option key={variant.key} value={variant.key}>{variant.name}</option>)}
+      </SelectField>
+      <DayField label="First registered" value={registered} onChange={(text) => setValue('registered', text, { shouldValidate: errors.registered !== undefined })} today={today} error={said('registered', 'firstRegistered')} />
+      <input type="hidden" {...register('registered', { validate: (text) => text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if nobody knows' })} />
+      <div className="grid grid-cols-2 gap-3">
+        <SelectField label="Odometer in" {...register('odometerUnit')}>{DISTANCE_UNITS.map((unit) => <option key={unit} value={unit}>{unit}</option>)}</SelectField>
+        <TextField label="Use" hint="x1 usual, x1.3 hard" {...register('severity', { validate: (text) => { const factor = Number(text.replace(/^x/i, '').replace(',', '.')); return (factor >= 0.2 && factor <= 5) || 'write x0.2 to x5; x1 is usual use'; } })} error={said('severity')} autoComplete="off" />
+      </div>
+      <TextField className="sm:col-span-2" label="Note" {...register('note')} error={said('note')} />
+      {children && <div className="sm:col-span-2">{children}</div>}
+      <div className="sm:col-span-2"><FormProblem error={error} fields={['plate', 'name', 'model', 'variantKey', 'firstRegistered', 'severity', 'note']} /></div>
+      <div className="sm:col-span-2"><Button look="main" type="submit" disabled={pending}>{submit}</Button></div>
+    </form>
+  );
+}

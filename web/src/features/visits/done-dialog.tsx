@@ -1,0 +1,52 @@
+import type { Visit, VisitDone } from '@crosspeen/contract';
+import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
+import { useState, type ReactNode } from 'react';
+import { useChange } from '../../api/changing.tsx';
+import { change } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { Choices } from '../../ui/choices.tsx';
+import { Dialog } from '../../ui/dialog.tsx';
+import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { DayField, DistanceField, distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
+
+type Outcome = 'done' | 'sound' | 'worn' | 'skipped';
+
+/** Marks a visit done: what was renewed, what was found, at which reading. */
+export default function DoneDialog({ visit, unit, today, expectedKm, onClose }: { visit: Visit; unit: DistanceUnit; today: number; expectedKm: number; onClose: () => void }): ReactNode {
+  const [day, setDay] = useState(isoFromDay(today));
+  const [distance, setDistance] = useState(distanceTyped(expectedKm, unit));
+  const [outcomes, setOutcomes] = useState<Readonly<Record<string, Outcome>>>(() => Object.fromEntries(visit.jobs.map((job) => [job.weakPointId, job.action === 'renew' ? 'done' : 'sound'])));
+  const [tried, setTried] = useState(false);
+  const done = useChange((body: VisitDone) => change('POST', `/api/visits/${visit.id}/done`, body));
+  const iso = isoTyped(day, today);
+  const km = kmTyped(distance, unit);
+  return (
+    <Dialog open onClose={onClose} title="The visit is done" description="Clocks start again for exactly what was renewed." wide>
+      <form className="grid gap-4" onSubmit={(event) => {
+        event.preventDefault();
+        setTried(true);
+        if (iso === null || km === null) return;
+        const having = (wanted: readonly Outcome[]): Visit['jobs'] => visit.jobs.filter((job) => wanted.includes(outcomes[job.weakPointId]!));
+        done.mutate({
+          version: visit.version, day: iso, km, skipped: having(['skipped']).map((job) => job.weakPointId),
+          findings: having(['sound', 'worn']).map((job) => ({ weakPointId: job.weakPointId, worn: outcomes[job.weakPointId] === 'worn' })),
+        }, { onSuccess: onClose });
+      }}>
+        <div className="grid gap-4 sm:grid-cols-2">
+          <DayField label="Done on" value={day} onChange={setDay} today={today} error={tried && iso === null ? 'write a date such as today' : fieldProblem(done.error, 'day')} />
+          <DistanceField label="The meter showed" value={distance} onChange={setDistance} unit={unit} error={tried && km === null ? 'write what the meter showed' : fieldProblem(done.error, 'km')} />
+        </div>
+        <ul className="divide-y divide-rule rounded-md border border-rule">
+          {visit.jobs.map((job) => (
+            <li key={job.weakPointId} className="px-3 py-2">
+              <Choices label={`${job.title}${job.partNumber && job.action === 'renew' ? `, ${job.partNumber}` : ''}`} value={outcomes[job.weakPointId]!} onChange={(outcome) => setOutcomes((before) => ({ ...before, [job.weakPointId]: outcome }))}
+                options={job.action === 'renew' ? [{ value: 'done', label: 'Renewed' }, { value: 'skipped', label: 'Left out after all' }] : [{ value: 'sound', label: 'Looked: sound' }, { value: 'worn', label: 'Looked: worn' }, { value: 'skipped', label: 'Left out after all' }]} />
+            </li>
+          ))}
+        </ul>
+        <FormProblem error={done.error} fields={['day', 'km']} />
+        <Button look="main" type="submit" disabled={done.isPending}>Mark it done</Button>
+      </form>
+    </Dialog>
+  );
+}

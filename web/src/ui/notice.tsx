@@ -1,0 +1,27 @@
+import { Flag } from 'lucide-react';
+import type { ReactNode } from 'react';
+
+/** Something is wrong or worth knowing: what, and the mend. */
+export function Notice({ children, role = 'status', actions }: { children: ReactNode; role?: 'status' | 'alert'; actions?: ReactNode }): ReactNode {
+  return (
+    <div role={role} className="flex flex-wrap items-start gap-3 rounded-md border-l-4 border-ink bg-well px-4 py-3">
+      <Flag size={20} aria-hidden className="mt-0.5 shrink-0" />
+      <div className="min-w-0 flex-1">{children}</div>
+      {actions}
+    </div>
+  );
+}
+
+/** An empty view: what will be here, and the first step. */
+export function Empty({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }): ReactNode {
+  return (
+    <section className="mx-auto max-w-xl rounded-md border border-dashed border-rule-strong px-6 py-10 text-center">
+      <h2 className="mb-2 text-2xl">{title}</h2>
+      <p className="mb-4 text-soft">{children}</p>
+      {action}
+    </section>
+  );
+}
+
+/** A list is being fetched; said once, quietly. */
+export const Waiting = ({ what }: { what: string }): ReactNode => <p role="status" className="px-2 py-8 text-center text-soft">Fetching {what} …</p>;
