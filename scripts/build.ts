@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { ROOT } from './places.ts';
 import { runQuiet } from './run.ts';
 
@@ -20,6 +21,15 @@ function fingerprint(): string {
   return hash.digest('hex');
 }
 
+/** Lays a compressed copy beside every text file, which the server sends to browsers that take it. */
+function compress(folder: string): void {
+  for (const name of readdirSync(folder)) {
+    const path = join(folder, name);
+    if (statSync(path).isDirectory()) compress(path);
+    else if (/\.(js|css|svg|html)$/.test(name)) writeFileSync(`${path}.gz`, gzipSync(readFileSync(path), { level: 9 }));
+  }
+}
+
 /** Builds server and interface into `dist/`, unless they are built from just these sources. */
 export async function build(): Promise<void> {
   const stamp = join(ROOT, 'dist/stamp');
@@ -30,5 +40,6 @@ export async function build(): Promise<void> {
     runQuiet(process.execPath, ['scripts/build-server.mjs'], { cwd: ROOT }),
     runQuiet(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn'], { cwd: ROOT }),
   ]);
+  compress(join(ROOT, 'dist/web'));
   writeFileSync(stamp, now);
 }

@@ -82,11 +82,12 @@ async function reset(args: string[]): Promise<number> {
   return 0;
 }
 
-async function status(): Promise<void> {
+function status(): Promise<void> {
   const server = runningInstance('demo');
   const cluster = runningCluster('demo');
   say(server ? `server      running, http://127.0.0.1:${server.port} (process ${server.pid})` : 'server      not running');
   say(cluster ? `PostgreSQL  running on 127.0.0.1:${cluster.port} (process ${cluster.pid}), data in ${cluster.dataDir}` : 'PostgreSQL  not running');
+  return Promise.resolve();
 }
 
 /** Runs `work` with the cluster up, and stops it again if it was not. */
@@ -155,7 +156,8 @@ export const COMMANDS: Record<string, Command> = {
   reset: { usage: 'reset [--yes]', help: 'delete all data', run: reset },
   test: { usage: 'test [PART]', help: 'every check: types, lint, unit, browser; or one of them', run: async (args) => (await import('./test.ts')).test(args) },
   bench: { usage: 'bench NAME', help: 'speed figures: lookup', run: async (args) => (await import('./bench.ts')).bench(args) },
-  screenshots: { usage: 'screenshots', help: 'make docs/screenshots anew from the demo data', run: async () => (await import('./screenshots.ts')).screenshots() },
+  screenshots: { usage: 'screenshots', help: 'make docs/screenshots anew from the demo data', run: async (args) => (await import('./screenshots.ts')).screenshots(args) },
+  schema: { usage: 'schema', help: 'write docs/pack.schema.json anew from the contract', run: async () => (await import('./schema.ts')).writeSchema() },
   core: { usage: 'core', help: "the core's door: JSON requests a line in, answers a line out", run: coreDoor },
   help: { usage: 'help', help: 'this list', run: help },
 };

@@ -16,8 +16,8 @@ export function runQuiet(command: string, args: readonly string[], options: Spaw
     const child = spawn(command, args, { ...options, stdio: ['ignore', 'pipe', 'pipe'] });
     let out = '';
     let all = '';
-    child.stdout!.on('data', (data: Buffer) => { out += data.toString(); all += data.toString(); });
-    child.stderr!.on('data', (data: Buffer) => { all += data.toString(); });
+    child.stdout.on('data', (data: Buffer) => { out += data.toString(); all += data.toString(); });
+    child.stderr.on('data', (data: Buffer) => { all += data.toString(); });
     child.once('error', reject);
     child.once('close', (code) => {
       if (code === 0) resolve(out);

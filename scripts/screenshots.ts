@@ -1,1 +1,70 @@
-export async function screenshots(_args: string[] = []): Promise<number> { return 0; }
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+import { launch } from './browser.ts';
+import { ROOT } from './places.ts';
+import { withFreshServer } from './throwaway.ts';
+
+interface Shot { readonly name: string; readonly path: string; readonly size?: { width: number; height: number }; readonly dark?: boolean; readonly signedOut?: boolean; readonly before?: (page: Page) => Promise<void> }
+
+const open = (plate: string, view: string) => async (page: Page): Promise<void> => {
+  await page.goto(`${new URL(page.url()).origin}/vehicles?q=${encodeURIComponent(plate)}`);
+  await page.getByRole('link', { name: plate }).first().click();
+  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
+  await page.waitForLoadState('networkidle');
+};
+
+const TABLET = { width: 820, height: 1180 };
+const PHONE = { width: 390, height: 844 };
+
+/** One picture of each main view, made from the demo data. */
+const SHOTS: readonly Shot[] = [
+  { name: 'sign-in', path: '/', signedOut: true },
+  { name: 'lookup-home', path: '/' },
+  { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
+  { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
+  { name: 'lookup-near', path: '/?line=QV2OT+148k' },
+  { name: 'lookup-tablet', path: '/?line=DB12W+104k+2016', size: TABLET },
+  { name: 'lookup-phone', path: '/?line=DB12W+104k+2016', size: PHONE },
+  { name: 'row-detail', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.waitForTimeout(700); } },
+  { name: 'vehicles', path: '/vehicles' },
+  { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
+  { name: 'vehicle-visits', path: '/vehicles', before: open('PM 482 KX', 'Visits') },
+  { name: 'vehicle-history', path: '/vehicles', before: open('PM 904 SG', 'History') },
+  { name: 'visit-planning', path: '/vehicles', before: async (page) => { await open('PM 228 BW', 'Outlook')(page); await page.keyboard.press('v'); await page.getByRole('checkbox').first().check(); } },
+  { name: 'week', path: '/week' },
+  { name: 'settings', path: '/settings' },
+];
+
+/** Makes `docs/screenshots` anew; names given as arguments make just those, `--to DIR` puts them elsewhere. */
+export async function screenshots(args: string[] = []): Promise<number> {
+  const at = args.indexOf('--to');
+  const folder = at >= 0 ? args[at + 1]! : join(ROOT, 'docs/screenshots');
+  const wanted = args.filter((arg, i) => arg !== '--to' && i !== at + 1);
+  mkdirSync(folder, { recursive: true });
+  return withFreshServer('screenshots', async (address) => {
+    const browser = await launch();
+    try {
+      for (const shot of SHOTS.filter(({ name }) => wanted.length === 0 || wanted.includes(name))) {
+        const context = await browser.newContext({ viewport: shot.size ?? { width: 1280, height: 800 }, colorScheme: shot.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
+        const page = await context.newPage();
+        await page.goto(address);
+        if (!shot.signedOut) {
+          await page.getByRole('button', { name: /owner/i }).click();
+          await page.getByRole('button', { name: 'Sign out' }).waitFor();
+          await page.goto(`${address}${shot.path}`);
+          await page.waitForLoadState('networkidle');
+          await shot.before?.(page);
+        }
+        await page.waitForLoadState('networkidle');
+        await page.evaluate(() => document.fonts.ready);
+        await page.screenshot({ path: join(folder, `${shot.name}.png`) });
+        await context.close();
+        process.stdout.write(`${shot.name}\n`);
+      }
+    } finally {
+      await browser.close();
+    }
+    return 0;
+  });
+}

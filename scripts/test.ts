@@ -1,1 +1,69 @@
-export async function test(_args: string[] = []): Promise<number> { return 0; }
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromiumPath } from './debian.ts';
+import { databaseUrl, startCluster, stopCluster } from './cluster.ts';
+import { ROOT, STATE, UserError } from './places.ts';
+import { runVisible } from './run.ts';
+import { FIXED_NOW, withFreshServer } from './throwaway.ts';
+
+interface Count { passed: number; failed: number }
+const RESULTS = join(STATE, 'results');
+
+const bin = (path: string): string => join(ROOT, 'node_modules', path);
+const node = (args: string[], env: Record<string, string> = {}): Promise<number> => runVisible(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env } });
+
+async function unit(args: string[]): Promise<Count & { code: number }> {
+  const cluster = await startCluster('test');
+  const file = join(RESULTS, 'unit.json');
+  try {
+    const code = await node([bin('jest/bin/jest.js'), '--ci', '--json', `--outputFile=${file}`, ...args], { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') });
+    const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number } : null;
+    return { code, passed: report?.numPassedTests ?? 0, failed: report?.numFailedTests ?? 1 };
+  } finally {
+    await stopCluster('test');
+  }
+}
+
+async function browser(args: string[]): Promise<Count & { code: number }> {
+  const chromium = await chromiumPath();
+  const file = join(RESULTS, 'browser.json');
+  const code = await withFreshServer('browser', (address) => node(
+    [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts', ...args],
+    { CROSSPEEN_ADDRESS: address, CROSSPEEN_CHROMIUM: chromium, CROSSPEEN_NOW: FIXED_NOW, PLAYWRIGHT_JSON_OUTPUT_FILE: file }));
+  const stats = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as { stats: { expected: number; unexpected: number; flaky: number } }).stats : null;
+  return { code, passed: stats?.expected ?? 0, failed: stats === null ? 1 : stats.unexpected + stats.flaky };
+}
+
+const check = async (args: string[]): Promise<Count & { code: number }> => {
+  const code = await node(args);
+  return { code, passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
+};
+
+/** Every part of the tests by name, in the order they run. */
+const PARTS: Readonly<Record<string, (args: string[]) => Promise<Count & { code: number }>>> = {
+  types: () => check([bin('typescript-native/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']),
+  boundaries: () => check([bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core/src', 'contract/src', 'server/src', 'web/src', 'demo/src', 'e2e', 'bench', 'scripts']),
+  lint: () => check([bin('eslint/bin/eslint.js'), '--cache', '--cache-location', '.cache/eslint/', '.']),
+  unit,
+  browser,
+};
+
+/** Runs all parts of the tests, or the one named, and prints how many passed. */
+export async function test(args: string[] = []): Promise<number> {
+  const [name, ...rest] = args;
+  if (name !== undefined && !Object.hasOwn(PARTS, name)) throw new UserError(`There is no test part “${name}”; there are ${Object.keys(PARTS).join(', ')}.`);
+  rmSync(RESULTS, { recursive: true, force: true });
+  mkdirSync(RESULTS, { recursive: true });
+  const total = { passed: 0, failed: 0 };
+  for (const [part, run] of Object.entries(PARTS)) {
+    if (name !== undefined && part !== name) continue;
+    const began = performance.now();
+    process.stdout.write(`\n== ${part}\n`);
+    const { code, passed, failed } = await run(rest);
+    total.passed += passed;
+    total.failed += failed > 0 || code === 0 ? failed : 1;
+    process.stdout.write(`${part}: ${code === 0 ? 'passed' : 'FAILED'}, ${((performance.now() - began) / 1000).toFixed(0)} s\n`);
+  }
+  process.stdout.write(`\n${total.passed} passed, ${total.failed} failed\n`);
+  return total.failed === 0 ? 0 : 1;
+}

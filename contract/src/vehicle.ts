@@ -1,7 +1,7 @@
 import { CERTAINTIES, GRADES, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { answer, engineSummary } from './answer.ts';
-import { changeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paging, rowVersion, shortText, vehicleId, visitId, weakPointId } from './common.ts';
+import { changeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paging, rowVersion, vehicleId, visitId, weakPointId } from './common.ts';
 
 const vehicleFields = {
   plate: optionalText(20),

@@ -31,7 +31,7 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
   const app = Fastify({
     bodyLimit: 1_048_576,
     routerOptions: { maxParamLength: 200 },
-    ...(typeof logger === 'object' && 'child' in logger ? { loggerInstance: logger as FastifyBaseLogger } : { logger: logger as boolean | object }),
+    ...(typeof logger === 'object' && 'child' in logger ? { loggerInstance: logger } : { logger: logger }),
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
@@ -63,7 +63,7 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
   });
   app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
   if (webRoot !== null) {
-    await app.register(statics, { root: webRoot, wildcard: false, preCompressed: false, setHeaders: (reply, path) => {
+    await app.register(statics, { root: webRoot, wildcard: false, preCompressed: true, setHeaders: (reply, path) => {
       // Files with a hash in their name never change; the page itself always may.
       reply.header('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
     } });

@@ -23,7 +23,7 @@ const app = await buildApp({
 let stopping = false;
 async function sweep(): Promise<void> {
   try {
-    while (!stopping && (await services.vehicles.sweep()) > 0) { /* a batch a turn, until none is left */ }
+    await services.vehicles.sweepAll();
   } catch (error) {
     app.log.error({ err: error }, 'bringing standings up to date failed; tried again at the next turn');
   }

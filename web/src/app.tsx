@@ -24,7 +24,7 @@ export function App(): ReactNode {
   useEffect(() => { rememberCsrfToken(session.data?.csrfToken ?? null); }, [session.data]);
   useEffect(() => client.getQueryCache().subscribe((event) => {
     // A session that ended elsewhere: ask who is signed in, and the sign-in page appears with everything else kept.
-    if (event.type === 'updated' && event.query.queryKey[0] !== 'session' && event.query.state.error instanceof ProblemError && event.query.state.error.details.code === 'sign_in_required') {
+    if (event.type === 'updated' && (event.query.queryKey as readonly unknown[])[0] !== 'session' && event.query.state.error instanceof ProblemError && event.query.state.error.details.code === 'sign_in_required') {
       void client.invalidateQueries({ queryKey: ['session'] });
     }
   }), [client]);

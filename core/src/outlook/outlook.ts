@@ -26,7 +26,7 @@ function remembered(clock: Clock): Clock {
   const known = new Map<number, number>();
   return {
     kind: clock.kind,
-    dayOf: clock.dayOf,
+    dayOf: (value) => clock.dayOf(value),
     at: (day) => {
       const found = known.get(day);
       if (found !== undefined) return found;

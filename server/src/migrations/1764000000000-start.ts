@@ -269,7 +269,7 @@ export class Start1764000000000 implements MigrationInterface {
     `);
   }
 
-  async down(): Promise<void> {
-    throw new Error('There is nothing before the first schema; restore a backup instead.');
+  down(): Promise<void> {
+    return Promise.reject(new Error('There is nothing before the first schema; restore a backup instead.'));
   }
 }

@@ -25,10 +25,11 @@ export function userOf(request: FastifyRequest, permission?: Permission): Sessio
 
 /** Requests that change something must carry the session's token: another site can send the cookie but cannot read the token. */
 export const csrfGuard = fp((app, _options, done) => {
-  app.addHook('preValidation', async (request) => {
-    if (request.method === 'GET' || request.method === 'HEAD' || !request.session.user) return;
+  app.addHook('preValidation', (request, _reply, next) => {
+    if (request.method === 'GET' || request.method === 'HEAD' || !request.session.user) return next();
     const token = request.headers['x-csrf-token'];
-    if (typeof token !== 'string' || !equal(token, request.session.csrfToken ?? '')) throw new Problem('stale_page');
+    if (typeof token !== 'string' || !equal(token, request.session.csrfToken ?? '')) return next(new Problem('stale_page'));
+    return next();
   });
   done();
 }, { name: 'csrf-guard', dependencies: ['@fastify/session'] });

@@ -22,7 +22,7 @@ export function Conflict({ error, mine, labels, onTheirs, onMine }: {
   const current = error.details.current as (Record<string, unknown> & { version: number }) | undefined;
   if (!current) return null;
   const differing = Object.keys(labels).filter((key) => JSON.stringify(mine[key] ?? null) !== JSON.stringify(current[key] ?? null));
-  const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'object' ? JSON.stringify(value) : String(value));
+  const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'string' || typeof value === 'number' ? String(value) : JSON.stringify(value));
   return (
     <Notice role="alert" actions={(
       <span className="flex gap-2">

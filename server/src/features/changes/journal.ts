@@ -1,5 +1,5 @@
 import type { ChangeId } from '@crosspeen/contract';
-import type { DataSource, DeepPartial, EntityManager, EntitySchema, FindOptionsWhere } from 'typeorm';
+import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
 import { SettingEntity } from '../settings/entity.ts';
@@ -35,7 +35,7 @@ export class Journal {
   /** The row as it is now, locked until the transaction ends. Throws not_found. */
   async lock<Name extends AuditedName>(name: Name, id: string | number): Promise<RowOf<Name>> {
     const schema = AUDITED[name] as unknown as EntitySchema<AuditedRow>;
-    const row = await this.manager.findOne(schema, { where: { id } as FindOptionsWhere<AuditedRow>, lock: { mode: 'pessimistic_write' } });
+    const row = await this.manager.findOne(schema, { where: { id }, lock: { mode: 'pessimistic_write' } });
     if (!row || row.retractedAt) throw new Problem('not_found');
     return row as RowOf<Name>;
   }
@@ -62,7 +62,7 @@ export class Journal {
 
   /** Takes a row back: it stays in the database, marked, and no longer counts. */
   async retract(name: Exclude<AuditedName, 'setting'>, id: string): Promise<void> {
-    await this.update(name, id, { retractedAt: this.clock.now() } as never);
+    await this.update(name, id, { retractedAt: this.clock.now() });
   }
 }
 
@@ -121,7 +121,7 @@ async function undoItem(journal: Journal, { entity, entityId, before, after }: C
   const name = entity as AuditedName;
   const schema = AUDITED[name] as unknown as EntitySchema<AuditedRow>;
   const id = name === 'setting' ? Number(entityId) : entityId;
-  const row = await journal.manager.findOne(schema, { where: { id } as FindOptionsWhere<AuditedRow>, lock: { mode: 'pessimistic_write' } });
+  const row = await journal.manager.findOne(schema, { where: { id }, lock: { mode: 'pessimistic_write' } });
   if (!row || after === null) throw new Problem('not_found');
   const current = asJson(row);
   // Whatever this change wrote must still stand; otherwise a later change built on it.

@@ -18,10 +18,16 @@ export interface Subject {
   readonly findings: readonly FindingFact[];
 }
 
-/** Days between production and first registration at most, and how far a bare year may be off. */
-const PRODUCTION_SLACK = { exact: 183, year: 366 } as const;
+/** Days that production may lie before and after the day of registration as understood: a bare year stands for its middle. */
+const PRODUCTION = { exact: { before: 183, after: 0 }, year: { before: 366, after: 183 } } as const;
 /** Relative spread of a forecast that rests on the prior rate alone; more road behind a vehicle narrows it. */
 const PRIOR_SPREAD = 0.35;
+
+/** The span in which a vehicle was made, as its middle and half its length; null when nobody knows when it was registered. */
+function productionSpan({ registeredDay, registeredExact }: Pick<Subject, 'registeredDay' | 'registeredExact'>): { day: number | null; slackDays: number } {
+  const { before, after } = registeredExact ? PRODUCTION.exact : PRODUCTION.year;
+  return { day: registeredDay === null ? null : registeredDay + (after - before) / 2, slackDays: (after + before) / 2 };
+}
 
 const isoDay = (iso: string | null): number | null => (iso === null ? null : dayFromIso(iso));
 
@@ -54,9 +60,8 @@ export function fittingVariants(variants: readonly VariantRow[], subject: Pick<S
   const windows = variants.map(({ key, name, howToTell, producedFrom, producedTo }) => ({ key, name, howToTell, producedFromDay: isoDay(producedFrom), producedToDay: isoDay(producedTo) }));
   const chosen = windows.find(({ key }) => key === subject.variantKey);
   if (chosen) return [{ key: chosen.key, name: chosen.name, howToTell: chosen.howToTell, weight: 1 }];
-  const slack = subject.registeredExact ? PRODUCTION_SLACK.exact : PRODUCTION_SLACK.year;
-  // A vehicle is made before it is registered: the possible production days lie around half the slack earlier.
-  const fitting = weighVariants(windows, subject.registeredDay === null ? null : subject.registeredDay - slack / 2, slack / 2);
+  const made = productionSpan(subject);
+  const fitting = weighVariants(windows, made.day, made.slackDays);
   return fitting.length > 0 ? fitting : weighVariants(windows, null, 0);
 }
 
@@ -68,12 +73,12 @@ export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings
   const path = usagePath(subject.readings, subject.registeredDay, settings.usualKmPerYear / 365.25);
   const spread = rateSpread(path);
   const weights = fittingVariants(knowledge.variants, subject);
-  const slack = subject.registeredExact ? PRODUCTION_SLACK.exact : PRODUCTION_SLACK.year;
+  const made = productionSpan(subject);
   const result = outlook({
     today, path, rateSpread: spread, severity: subject.severity,
     facts: {
       variants: weights, model: subject.model, market: null, features: {},
-      producedDay: subject.registeredDay === null ? null : subject.registeredDay - slack / 2, producedSlackDays: slack / 2,
+      producedDay: made.day, producedSlackDays: made.slackDays,
     },
     weakPoints: knowledge.weakPoints, services: subject.services, findings: subject.findings,
     policy: {

@@ -81,7 +81,7 @@ export class LookupService {
     const usable = understood.reading !== null && problems.length === 0;
     const answer = usable
       ? answerFor(knowledge, {
-        readings: [{ day: today, km: understood.reading!.km }],
+        readings: [{ day: today, km: understood.reading.km }],
         registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false,
         variantKey: variant ?? null, model: null, severity: understood.severity, services: [], findings: [],
       }, await this.settings.current(), today)

@@ -3,14 +3,16 @@ import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { userOf } from '../../platform/guard.ts';
 import type { Services } from '../../services.ts';
 
-export const settingsRoutes = ({ settings: service }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const settingsRoutes = ({ settings: service, vehicles }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   app.get('/api/settings', { schema: { tags: ['settings'], response: { 200: settings } } }, (request) => {
     userOf(request);
     return service.current();
   });
-  app.put('/api/settings', { schema: { tags: ['settings'], body: settings, response: { 200: settings } } }, (request) => {
+  app.put('/api/settings', { schema: { tags: ['settings'], body: settings, response: { 200: settings } } }, async (request) => {
     const { version, ...values } = request.body;
-    return service.save(userOf(request, 'editSettings'), values, version);
+    const saved = await service.save(userOf(request, 'editSettings'), values, version);
+    void vehicles.sweepAll().catch((error: unknown) => request.log.error({ err: error }, 'judging the vehicles by the new settings failed; the next sweep goes on'));
+    return saved;
   });
   done();
 };

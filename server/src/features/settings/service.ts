@@ -23,6 +23,8 @@ export class SettingsService {
   async save(author: ChangeAuthor, values: SettingsValues, version: number): Promise<Settings> {
     await this.changes.record(author, async (journal) => {
       await journal.update('setting', 1, { values }, version);
+      // Every standing was judged by the old settings: the sweep judges them anew.
+      await journal.manager.query('update vehicle_standing set model_version = 0');
       return { id: '1', vehicleId: null, summary: 'Settings changed' };
     });
     return this.current();

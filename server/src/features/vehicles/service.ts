@@ -203,4 +203,9 @@ export class VehicleService {
   sweep(): Promise<number> {
     return sweepStandings(this.source, this.clock.todayIso(), (manager, id) => this.refreshStanding(manager, id));
   }
+
+  /** Sweeps until no standing is out of date. */
+  async sweepAll(): Promise<void> {
+    while ((await this.sweep()) > 0) { /* a batch a turn */ }
+  }
 }

@@ -2,6 +2,7 @@ import type { Answer, Settings, VehicleOutlook, Visit } from '@crosspeen/contrac
 import type { DistanceUnit } from '@crosspeen/core';
 import { useCallback, useState, type ReactNode } from 'react';
 import { Strip } from '../../editors/strip/view/strip.tsx';
+import { Asking } from './asking.tsx';
 import { FactsTable } from './facts-table.tsx';
 
 export interface AnswerViewProps {
@@ -25,20 +26,19 @@ export default function AnswerView({ answer, unit, settings, actions, visits, no
     setOpen((before) => (before === id ? null : id));
     requestAnimationFrame(() => document.getElementById(`row-${id}`)?.scrollIntoView({ block: 'nearest', behavior: 'smooth' }));
   }, []);
-  const asking = answer.rows.filter(({ verdict }) => verdict === 'hold' || verdict === 'renew' || verdict === 'look').length;
   return (
     <div className="grid gap-4">
       <header className="flex flex-wrap items-center justify-between gap-3">
         <div>
-          <h2 className="text-3xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span></h2>
+          <h2 className="mb-1 text-2xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span></h2>
           <p>
-            {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves {engine.interference ? <strong>meet the pistons</strong> : 'clear the pistons'} when it slips.{' '}
-            <strong>{asking === 0 ? 'Nothing asks for work before the next service.' : `${asking} of ${answer.rows.length} weak points ask for work or a look.`}</strong>
+            {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves {engine.interference ? <strong>meet the pistons</strong> : 'clear the pistons'} when it slips.
           </p>
           {answer.usage.rejected.length > 0 && <p className="font-semibold">▲ {answer.usage.rejected.length === 1 ? 'One reading runs' : `${answer.usage.rejected.length} readings run`} backwards and {answer.usage.rejected.length === 1 ? 'is' : 'are'} left out; see History.</p>}
         </div>
         {actions}
       </header>
+      <Asking answer={answer} unit={unit} onSelect={select} />
       <Strip answer={answer} unit={unit} settings={settings} selected={open} onSelect={select} {...(visits ? { visits } : {})} {...(notches ? { notches } : {})} {...(onMoveVisit ? { onMoveVisit } : {})} />
       <FactsTable answer={answer} unit={unit} settings={settings} open={open} onOpen={select} {...(rowActions ? { rowActions } : {})} />
       <p className="text-sm text-soft">

@@ -22,16 +22,16 @@ function joined(line: string, chips: readonly Chip[]): Chip[] {
   return out;
 }
 
-function meaningOf(chip: Chip, understood: UnderstoodLine, unit: DistanceUnit): string {
+function meaningOf(chip: Chip, understood: UnderstoodLine): string {
   switch (chip.kind) {
-    case 'reading': return understood.reading ? `${understood.reading.value.toLocaleString('en-GB')} ${understood.reading.unit}${understood.reading.unitTyped ? '' : ` (${unit} is the workshop’s unit)`}` : chip.text;
+    case 'reading': return understood.reading ? `${understood.reading.value.toLocaleString('en-GB')} ${understood.reading.unit}` : chip.text;
     case 'displacement': return `${chip.text.replace(',', '.').replace(/l$/i, '')} litres`;
     case 'severity': return understood.severity > 1 ? `harder use, ${chip.text}` : chip.text;
     case 'registered': case 'words': return chip.text;
   }
 }
 
-function ChipEditor({ chip, label, onChange, onUnit }: { chip: Chip; label: string; onChange: (text: string) => void; onUnit?: () => void }): ReactNode {
+function ChipEditor({ chip, label, note, onChange, onUnit }: { chip: Chip; label: string; note?: string; onChange: (text: string) => void; onUnit?: () => void }): ReactNode {
   const [text, setText] = useState(chip.text);
   const [open, setOpen] = useState(false);
   const save = (): void => { onChange(text); setOpen(false); };
@@ -39,7 +39,7 @@ function ChipEditor({ chip, label, onChange, onUnit }: { chip: Chip; label: stri
     <Popover.Root open={open} onOpenChange={(next) => { setText(chip.text); setOpen(next); }}>
       <Popover.Trigger asChild>
         <button type="button" className="min-h-11 rounded-full border border-rule-strong bg-sheet px-3.5 text-left hover:bg-well" title="Correct it">
-          <span className="text-sm text-soft">{KIND_WORDS[chip.kind]} </span><span className="figure text-lg font-semibold">{label}</span>
+          <span className="text-sm text-soft">{KIND_WORDS[chip.kind]} </span><span className="figure text-lg font-semibold">{label}</span>{note && <span className="text-sm text-soft"> {note}</span>}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
@@ -76,7 +76,11 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
   const input = useRef<HTMLInputElement>(null);
   const location = useLocation();
   const today = dayFromIso(session.today)!;
-  useEffect(() => setLine(asked), [asked]);
+  const [lastAsked, setLastAsked] = useState(asked);
+  if (asked !== lastAsked) {
+    setLastAsked(asked);
+    setLine(asked);
+  }
   useEffect(() => { if ((location.state as { focusLine?: boolean } | null)?.focusLine || asked === '') input.current?.focus(); }, [location.state, asked]);
   const understood = useMemo(() => understandLine(line, today, unit), [line, today, unit]);
   const settled = useDeferredValue(line);
@@ -105,7 +109,7 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
       </div>
       <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
         {joined(line, understood.chips).map((chip) => (
-          <ChipEditor key={`${chip.start}-${chip.text}`} chip={chip} label={meaningOf(chip, understood, unit)} onChange={(text) => replace(chip, text)} {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})} />
+          <ChipEditor key={`${chip.start}-${chip.text}`} chip={chip} label={meaningOf(chip, understood)} {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped ? { note: `${understood.reading.unit} taken` } : {})} onChange={(text) => replace(chip, text)} {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})} />
         ))}
         {known?.engine && <span className="figure rounded-full bg-well px-3.5 py-2 text-lg font-semibold">{known.engine.maker} {known.engine.code}, {known.engine.name}</span>}
         {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (

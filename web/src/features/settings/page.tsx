@@ -42,12 +42,12 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   const [sent, setSent] = useState<Settings | null>(null);
   const { register, handleSubmit, reset, formState: { isDirty } } = useForm<Values>({ defaultValues: valuesOf(opened) });
   // Nothing typed yet: follow what others save. Once something is typed, keep it and let the save tell of a conflict.
-  useEffect(() => { if (!isDirty && settings.version !== opened.version) { setOpened(settings); reset(valuesOf(settings)); } }, [settings, isDirty, opened.version, reset]);
+  if (!isDirty && settings.version > opened.version) setOpened(settings);
+  useEffect(() => reset(valuesOf(opened)), [opened, reset]);
   const save = useMutation({
     mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', body),
     onSuccess: async (saved) => {
       setOpened(saved);
-      reset(valuesOf(saved));
       await client.invalidateQueries();
       toast('Settings saved. Every vehicle is judged by them from now on.');
     },
@@ -83,7 +83,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />)}
         <TextField label="safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
       </fieldset>
-      {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); void client.invalidateQueries({ queryKey: ['settings'] }).then(() => reset(valuesOf(opened))); }} onMine={(version) => attempt({ ...sent, version })} />}
+      {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); setOpened(settings); void client.invalidateQueries({ queryKey: ['settings'] }); }} onMine={(version) => attempt({ ...sent, version })} />}
       <FormProblem error={save.error && (save.error as { details?: { code: string } }).details?.code === 'changed_meanwhile' ? null : save.error} />
       <div><Button look="main" type="submit" disabled={save.isPending}>Save settings</Button></div>
     </form>

@@ -27,7 +27,7 @@ const ENTITY_WORDS: Readonly<Record<string, string>> = { vehicle: 'vehicle', met
 const HIDDEN = new Set(['id', 'version', 'createdAt', 'userId', 'vehicleId', 'visitId', 'componentId', 'weakPointId', 'familyId', 'searchText', 'plateKey', 'nameKey', 'position']);
 const PROPERTY_WORDS: Readonly<Record<string, string>> = { plate: 'plate', name: 'name', model: 'model', variantKey: 'variant', firstRegistered: 'first registered', odometerUnit: 'odometer in', severity: 'use', note: 'note', day: 'date', km: 'reading in km', certainty: 'known', grade: 'grade', partNumber: 'part', revision: 'revision', worn: 'worn', state: 'state', doneDay: 'done on', doneKm: 'done at km', action: 'work', retractedAt: 'taken back' };
 
-const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value));
+const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : typeof value === 'number' || typeof value === 'string' ? String(value) : JSON.stringify(value));
 
 /** Before and after, only what differs. */
 function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode {

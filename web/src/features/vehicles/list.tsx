@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Link, NavigationType, useNavigate, useNavigationType, useSearchParams } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
@@ -19,7 +19,13 @@ export default function VehiclesPage(): ReactNode {
   const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
   const [typed, setTyped] = useState(q);
   const settled = useDeferredValue(typed);
-  useEffect(() => setTyped(q), [q]);
+  const way = useNavigationType();
+  const [lastQ, setLastQ] = useState(q);
+  if (q !== lastQ) {
+    setLastQ(q);
+    // Back and forward bring another search; our own replacing of the address must not overtake what is being typed.
+    if (way === NavigationType.Pop) setTyped(q);
+  }
   useEffect(() => {
     if (settled !== q) setParams((before) => { const next = new URLSearchParams(before); if (settled === '') next.delete('q'); else next.set('q', settled); next.delete('page'); return next; }, { replace: true });
   }, [settled, q, setParams]);

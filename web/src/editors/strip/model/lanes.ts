@@ -8,7 +8,7 @@ export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', 
 
 export interface RibbonPiece { readonly x: number; readonly width: number; readonly height: number; readonly chance: number; readonly past: boolean }
 export interface TickMark { readonly x: number; readonly kind: AnswerRow['authorities'][number]['kind']; readonly authority: string; readonly words: string; readonly beyond: 'before' | 'after' | null }
-export interface NotchMark { readonly x: number; readonly believed: boolean; readonly day: number }
+export interface NotchMark { readonly x: number; readonly believed: boolean; readonly day: number; /** It lies further back than the strip shows. */ readonly before: boolean }
 export interface LookMark { readonly x: number; readonly worn: boolean; readonly day: number }
 
 export interface Lane {
@@ -31,7 +31,7 @@ function piecesOf(row: AnswerRow, nowDay: number, range: DayRange, width: number
     const to = Math.min(bin.toDay, range.to);
     if (to <= from) return [];
     const past = bin.toDay <= nowDay + 0.5;
-    const height = past ? LANE.thinnest : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.sqrt(Math.max(0, rate(bin)) / highest);
+    const height = past ? LANE.thinnest : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, rate(bin) / highest);
     const x = xOfDay(range, width, from);
     return [{ x, width: xOfDay(range, width, to) - x, height, chance: bin.chance, past }];
   });
@@ -60,8 +60,8 @@ export function layLanes(rows: readonly AnswerRow[], notches: VehicleOutlook['no
         row, y,
         pieces: piecesOf(row, nowDay, range, width),
         ticks: ticksOf(row, range, width),
-        notches: notches.filter(({ componentKey, day }) => componentKey === row.componentKey && day >= range.from)
-          .map(({ day, certainty }) => ({ day, x: xOfDay(range, width, day), believed: certainty === 'believed' })),
+        notches: notches.filter(({ componentKey }) => componentKey === row.componentKey)
+          .map(({ day, certainty }) => ({ day, x: Math.max(8, xOfDay(range, width, day)), believed: certainty === 'believed', before: day < range.from })),
         looks: row.looks.filter(({ day }) => day >= range.from).map(({ day, worn }) => ({ day, worn, x: xOfDay(range, width, day) })),
       };
       y += LANE.height;

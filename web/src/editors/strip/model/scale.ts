@@ -44,7 +44,7 @@ export function distanceTicks(path: Path, range: DayRange, width: number, unit: 
     const x = xOfDay(range, width, dayAtDistance(path, toKm(value, unit)));
     const before = ticks.at(-1);
     // A path that was steep in the past crowds its ticks: the crowded ones are left out, not drawn over each other.
-    if (x >= 0 && x <= width - 20 && (before === undefined || x - before.x >= gap * 0.7)) ticks.push({ x, label: value.toLocaleString('en-GB') });
+    if (x >= 26 && x <= width - 26 && (before === undefined || x - before.x >= gap * 0.7)) ticks.push({ x, label: value.toLocaleString('en-GB') });
   }
   return ticks;
 }
@@ -56,7 +56,7 @@ export function yearTicks(range: DayRange, width: number, gap = 56): AxisTick[] 
   const ticks: AxisTick[] = [];
   for (let year = yearOfDay(range.from); year <= yearOfDay(range.to); year += 1) {
     const x = xOfDay(range, width, dayFromDate(year, 1, 1)!);
-    if (year % step === 0 && x >= 0 && x <= width - 24) ticks.push({ x, label: String(year) });
+    if (year % step === 0 && x >= 16 && x <= width - 16) ticks.push({ x, label: String(year) });
   }
   return ticks;
 }

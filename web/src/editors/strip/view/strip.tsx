@@ -47,7 +47,7 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
         </g>
       ))}
       {lane.notches.map((notch) => (
-        <g key={notch.day}>
+        <g key={notch.day} opacity={notch.before ? 0.5 : 1}>
           <path d={`M${notch.x - 7} ${middle - 12} h14 l-7 14 z`} fill={notch.believed ? 'var(--sheet)' : 'var(--ink)'} stroke="var(--ink)" strokeWidth={1.5} />
           <title>{`${notch.believed ? 'Believed renewed' : 'Renewed'} on ${dayText(notch.day)}`}</title>
         </g>
@@ -89,7 +89,7 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
   return (
     <section aria-label="Strip" className="rounded-md border border-rule bg-sheet">
       <header className="flex flex-wrap items-center justify-between gap-x-4 border-b border-rule px-3">
-        <p className="text-sm text-soft">Lane colour: chance of failing within one service interval from there. Wide: where failures are expected. The table below says the same in words.</p>
+        <p className="text-sm text-soft">Colour: the chance from there to the next service. Wide: where failures gather.</p>
         <div className="flex items-center gap-1">
           <TemperLegend />
           <div role="group" aria-label="Years ahead" className="flex">
@@ -141,7 +141,7 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
               {calendar.map((tick) => <g key={tick.label}><line x1={tick.x} x2={tick.x} y1={height + 27} y2={height + 32} stroke="var(--rule-strong)" /><text x={tick.x} y={height + 46} textAnchor="middle" fill="var(--ink-soft)">{tick.label}</text></g>)}
             </g>
           </svg>
-          <span className="figure absolute rounded bg-ink px-1.5 text-sm text-paper" style={{ left: Math.max(2, nowX - 19), top: 5 }}>Now</span>
+          <span className="figure absolute rounded bg-ink px-1.5 text-sm text-paper" style={{ left: Math.max(2, nowX - 40), top: 5 }}>Now</span>
           <div className="absolute left-0" style={{ top: HEAD, width, height }}>
             {standing.map((visit) => (
               <Post key={visit.id} visit={visit} day={dayFromIso(visit.day)!} rows={answer.rows} path={path} unit={unit} range={range} width={width} height={height} today={answer.today}

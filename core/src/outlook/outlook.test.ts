@@ -1,0 +1,102 @@
+import { dayFromIso } from '../units/day.ts';
+import { usagePath } from '../usage/path.ts';
+import { DEFAULT_LIMITS } from '../verdict/verdict.ts';
+import { daysToService, outlook } from './outlook.ts';
+import type { OutlookInput, WeakPointFact } from './types.ts';
+
+const TODAY = dayFromIso('2026-11-24')!;
+const BELT: WeakPointFact = {
+  id: 'belt', key: 'belt', title: 'Timing belt breaks', component: 'Timing belt', componentKey: 'belt', componentClass: 'rubber', group: 'timing', consequence: 'engine', safety: false,
+  effect: '', signs: '', share: 0.95, causes: [[{ clock: 'distance', from: 110_000, to: 200_000 }]],
+  look: { how: '', minutes: 20, detection: 0.8, falseAlarm: 0.02, warning: [{ clock: 'distance', from: 20_000, to: 20_000 }] },
+  renewMinutes: 170, appliesTo: {}, retiredByRevision: 'B', customKm: 120_000,
+  statements: [
+    { authority: 'Book', kind: 'book', edition: null, region: null, words: '', interval: [{ clock: 'distance', from: 120_000, to: 120_000 }, { clock: 'age', from: 2922, to: 2922 }] },
+    { authority: 'Shed', kind: 'specialist', edition: null, region: null, words: '', interval: [] },
+  ],
+};
+
+const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
+  today: TODAY, path: usagePath([{ day: TODAY, km: 120_000 }], TODAY - 3650, 41), rateSpread: 0.2, severity: 1,
+  facts: { variants: [], model: null, market: null, producedDay: null, producedSlackDays: 0, features: {} },
+  weakPoints: [BELT], services: [], findings: [], policy: { serviceKm: 15_000, serviceDays: 365, limits: DEFAULT_LIMITS, safetyLimit: 0.01 }, ...changes,
+});
+const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
+const done = (daysAgo: number, more: object = {}) => ({ componentKey: 'belt', certainty: 'done' as const, day: TODAY - daysAgo, grade: 'original' as const, revision: null, ...more });
+
+test('a service interval ends by distance or by days, whichever first', () => {
+  const fast = usagePath([{ day: TODAY, km: 300_000 }], TODAY - 1000, 300);
+  expect(daysToService(fast, { serviceKm: 15_000, serviceDays: 365 }, TODAY)).toBeCloseTo(15_000 / fast.rateKmPerDay, 6);
+  expect(daysToService(input().path, { serviceKm: 15_000, serviceDays: 365 }, TODAY)).toBe(365);
+});
+
+test('renewing restarts the clock: the chance falls, the due date moves on, the book counts from there', () => {
+  const [before, after] = [row({ services: [{ ...done(0), certainty: 'not_done', day: null }] }), row({ services: [done(30)] })];
+  expect(before).toMatchObject({ verdict: 'look', rule: 'over_limit_warns' });
+  expect(after.chance).toBeLessThan(before.chance / 50);
+  expect(after.due === null || after.due.day > TODAY + 1000).toBe(true);
+  expect(after.authorities[0]!.due!.day).toBeCloseTo(TODAY - 30 + 2922, 0);
+  expect(before.authorities[1]!.due).toBeNull();
+});
+
+test('another component’s renewal changes nothing', () => expect(row({ services: [done(30, { componentKey: 'pump' })] }).chance).toBe(row().chance));
+
+test('nobody knows lies between known original and known renewed; believed lies between renewed and unknown', () => {
+  const original = row({ services: [{ ...done(0), certainty: 'not_done', day: null }] }).chance;
+  const unknown = row().chance;
+  const believed = row({ services: [done(400, { certainty: 'believed' })] }).chance;
+  const renewed = row({ services: [done(400)] }).chance;
+  expect(original).toBeGreaterThan(unknown);
+  expect(unknown).toBeGreaterThan(believed);
+  expect(believed).toBeGreaterThan(renewed);
+});
+
+test('the revised part ends it, a cheap part lives shorter', () => {
+  expect(row({ services: [done(30, { revision: 'B' })] })).toMatchObject({ verdict: 'behind_it', rule: 'revised_part', due: null });
+  expect(row({ services: [done(2000, { grade: 'cheap' })] }).chance).toBeGreaterThan(row({ services: [done(2000)] }).chance);
+});
+
+test('a clean look lowers the chance and the ribbon after it; a worn one holds the vehicle; renewing afterwards clears it', () => {
+  const look = (worn: boolean) => ({ findings: [{ weakPointId: 'belt', day: TODAY - 10, worn }] });
+  const seen = row(look(false));
+  expect(seen.chance).toBeLessThan(row().chance / 2);
+  const past = seen.ribbon.filter(({ toDay }) => toDay <= TODAY);
+  expect(past).toHaveLength(16);
+  expect(row(look(true)).verdict).toBe('hold');
+  expect(row({ ...look(true), services: [done(5)] }).verdict).not.toBe('hold');
+});
+
+test('the ribbon’s mass until a day is what the chance says: the first year sums to it', () => {
+  const { chance, ribbon } = row();
+  const ahead = ribbon.filter(({ fromDay }) => fromDay >= TODAY);
+  const year = ahead.slice(0, 4).reduce((sum, { mass }) => sum + mass, 0);
+  expect(year).toBeCloseTo(chance, 2);
+  expect(ahead.every(({ mass }) => mass >= 0)).toBe(true);
+});
+
+test('what is due lies inside its range, and a firmer forecast narrows it', () => {
+  const due = (rateSpread: number) => row({ rateSpread, services: [done(1200)] }).due!;
+  const wide = due(0.3);
+  expect(wide.earliestDay).toBeLessThan(wide.day);
+  expect(wide.latestDay).toBeGreaterThan(wide.day);
+  const firm = due(0.05);
+  expect(firm.latestDay - firm.earliestDay).toBeLessThan((wide.latestDay - wide.earliestDay) / 3);
+});
+
+test('harder use is never less likely to fail', () => expect(row({ severity: 1.5, services: [done(1500)] }).chance).toBeGreaterThan(row({ services: [done(1500)] }).chance));
+
+test('what may not apply counts by its weight; what does not is listed with why', () => {
+  const variants = [{ key: 'a', name: 'A', howToTell: null, weight: 0.4 }, { key: 'b', name: 'B', howToTell: null, weight: 0.6 }];
+  const maybe = outlook(input({ facts: { ...input().facts, variants }, weakPoints: [{ ...BELT, appliesTo: { variants: ['a'] } }] })).rows[0]!;
+  expect(maybe.chance).toBeCloseTo(0.4 * row().chance, 9);
+  expect(maybe.settle).toBe('A');
+  const none = outlook(input({ facts: { ...input().facts, variants: [variants[1]!] }, weakPoints: [{ ...BELT, appliesTo: { variants: ['a'] } }] }));
+  expect(none.rows).toHaveLength(0);
+  expect(none.excluded[0]!.because).toMatch(/not affected/);
+});
+
+test('worst first', () => {
+  const rows = outlook(input({ weakPoints: [{ ...BELT, id: 'mild', share: 0.03 }, BELT, { ...BELT, id: 'stain', consequence: 'cosmetic' }], services: [{ ...done(0), certainty: 'not_done', day: null }] })).rows;
+  expect(rows.map(({ weakPoint }) => weakPoint.id)[0]).toBe('belt');
+  expect([...rows].sort((a, b) => a.rank - b.rank)).toEqual(rows);
+});

@@ -1,0 +1,44 @@
+import { judge, limitFor, DEFAULT_LIMITS, VERDICT_RULES, type VerdictFacts } from './verdict.ts';
+import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
+
+const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, shareLeft: 1, foundWorn: false, warnsInTime: false, crossesSoon: false, accessMinutes: 60 };
+
+/** One row of the table each: the least that makes it decide. */
+const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts>][] = [
+  ['does_not_apply', 'behind_it', { applies: false, foundWorn: true }],
+  ['worn_and_grave', 'hold', { foundWorn: true }],
+  ['worn', 'renew', { foundWorn: true, consequence: 'leak' }],
+  ['revised_part', 'behind_it', { revisedFitted: true, chance: 0.9 }],
+  ['too_likely_to_drive', 'hold', { consequence: 'engine', chance: 0.5, limit: 0.03 }],
+  ['safety_never_waits', 'renew', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01 }],
+  ['over_limit_warns', 'look', { chance: 0.1, warnsInTime: true }],
+  ['over_limit', 'renew', { chance: 0.08 }],
+  ['would_have_shown', 'behind_it', { shareLeft: 0.1 }],
+  ['crosses_soon_warns', 'look', { chance: 0.07, crossesSoon: true, warnsInTime: true }],
+  ['crosses_soon', 'renew', { chance: 0.07, crossesSoon: true }],
+  ['near_limit_deep', 'ride_along', { chance: 0.04, accessMinutes: 200 }],
+  ['near_limit', 'look', { chance: 0.04 }],
+  ['safety_watched', 'look', { safety: true, limit: 0.01 }],
+  ['below_limit', 'run_on', {}],
+];
+
+test('every row of the table has its case, in the order of the table', () => expect(ROWS.map(([rule]) => rule)).toEqual(VERDICT_RULES.map(({ rule }) => rule)));
+
+test.each(ROWS)('%s gives %s', (rule, verdict, facts) => {
+  const all = { ...quiet, ...facts };
+  expect(judge(all)).toEqual({ rule, verdict });
+  expect(reasonWords(rule, all).length).toBeGreaterThan(15);
+  expect(wouldChangeWords(rule, all, false, null).length).toBeGreaterThan(15);
+});
+
+test('a safety item is never left to run on, at any chance', () => {
+  for (const chance of [0, 1e-6, 0.005, 0.05, 0.6]) for (const warnsInTime of [true, false]) expect(judge({ ...quiet, safety: true, limit: 0.01, chance, warnsInTime }).verdict).not.toBe('run_on');
+});
+
+test('the safety limit is stricter than the class, and a cosmetic item has none', () => {
+  expect(limitFor('leak', true, DEFAULT_LIMITS, 0.01)).toBe(0.01);
+  expect(limitFor('leak', false, DEFAULT_LIMITS, 0.01)).toBe(0.25);
+  expect(judge({ ...quiet, consequence: 'cosmetic', limit: limitFor('cosmetic', false, DEFAULT_LIMITS, 0.01), chance: 0.9 }).verdict).toBe('run_on');
+});
+
+test('chances in words', () => expect([0.0004, 0.004, 0.12, 0.999].map(chanceWords)).toEqual(['under 1 in 1000', '4 in 1000', '12 in 100', 'almost certain']));

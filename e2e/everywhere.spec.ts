@@ -1,0 +1,83 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, openRow, signIn, test } from './journey.ts';
+
+const vehicle = (view: string) => async (page: Page): Promise<void> => {
+  await page.goto('/vehicles?q=PM+482');
+  await page.locator('a[data-row]').first().click();
+  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
+};
+
+/** Every view, as somebody gets there. */
+const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
+  'lookup home': async (page) => { await page.goto('/'); },
+  'an answer': async (page) => { await page.goto('/?line=QV20T+148k+2014'); await openRow(page, 'Chain tensioner'); },
+  'near matches': async (page) => { await page.goto('/?line=QV2OT+148k'); await expect(page.getByRole('alert')).toBeVisible(); },
+  vehicles: async (page) => { await page.goto('/vehicles'); await expect(page.getByRole('table')).toBeVisible(); },
+  outlook: vehicle('Outlook'),
+  visits: vehicle('Visits'),
+  history: vehicle('History'),
+  'keeping a vehicle': async (page) => { await page.goto('/?line=QV20T+148k+2013'); await page.getByRole('button', { name: 'Keep as a vehicle' }).click(); },
+  'planning a visit': async (page) => { await vehicle('Outlook')(page); await page.getByRole('button', { name: 'Plan a visit' }).click(); await page.getByRole('checkbox').first().check(); },
+  week: async (page) => { await page.goto('/week'); await expect(page.getByRole('heading', { name: 'Coming visits' })).toBeVisible(); },
+  settings: async (page) => { await page.goto('/settings'); await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible(); },
+  'the list of keys': async (page) => { await page.goto('/vehicles'); await page.keyboard.press('?'); },
+  'nowhere': async (page) => { await page.goto('/no/such/page'); },
+};
+
+const serious = async (page: Page): Promise<string[]> =>
+  (await new AxeBuilder({ page }).analyze()).violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map(({ html }) => html.slice(0, 160)).join(' | ')}`);
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test.describe(colorScheme, () => {
+    test.use({ colorScheme });
+    test('sign-in has no serious accessibility finding', async ({ page }) => {
+      await page.goto('/');
+      await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+      expect(await serious(page)).toEqual([]);
+    });
+    for (const [name, go] of Object.entries(VIEWS)) {
+      test(`${name} has no serious accessibility finding`, async ({ page }) => {
+        await signIn(page);
+        await go(page);
+        await page.waitForLoadState('networkidle');
+        expect(await serious(page)).toEqual([]);
+      });
+    }
+  });
+}
+
+for (const [device, size] of Object.entries({ tablet: { width: 820, height: 1180 }, phone: { width: 390, height: 844 } })) {
+  test(`the answer fits a ${device}: nothing runs off the side, targets are large enough`, async ({ page }) => {
+    await page.setViewportSize(size);
+    await signIn(page);
+    await page.goto('/?line=DB12W+104k+2016');
+    await expect(page.locator('button[data-row]').first()).toBeVisible();
+    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+    const small = await page.locator('main button:visible').evaluateAll((buttons) => buttons.filter((button) => button.getBoundingClientRect().height < 36).map((button) => button.textContent));
+    expect(small).toEqual([]);
+  });
+}
+
+test('the first page asks for less than 250 kB of compressed script', async ({ page }) => {
+  let bytes = 0;
+  const waiting: Promise<void>[] = [];
+  page.on('response', (response) => {
+    if (!response.url().endsWith('.js')) return;
+    waiting.push(response.request().sizes().then(({ responseBodySize }) => { bytes += responseBodySize; }));
+    expect(response.headers()['content-encoding']).toBe('gzip');
+  });
+  await signIn(page);
+  await page.waitForLoadState('networkidle');
+  await Promise.all(waiting);
+  expect(bytes).toBeGreaterThan(20_000);
+  expect(bytes).toBeLessThan(250_000);
+});
+
+test('the API describes itself', async ({ request }) => {
+  const answer = await request.get('/api/openapi.json');
+  const document = await answer.json() as { openapi: string; paths: Record<string, unknown> };
+  expect(document.openapi).toMatch(/^3\.1/);
+  expect(Object.keys(document.paths)).toEqual(expect.arrayContaining(['/api/lookup', '/api/vehicles/{id}/outlook', '/api/visits/{id}/done']));
+});

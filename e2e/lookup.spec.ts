@@ -1,0 +1,97 @@
+import { expect, line, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
+
+test.beforeEach(({ page }) => signIn(page, 'Adviser'));
+
+test('a code, a reading and a year are understood while typed and answered on Enter', async ({ page }) => {
+  await line(page).pressSequentially('2013 qv20t 148K');
+  const understood = page.locator('#line-understood');
+  await expect(understood).toContainText('148,000 km');
+  await expect(understood).toContainText('first registered 2013');
+  await expect(understood).toContainText('Vellmar QV20T');
+  await expect(understood).toContainText('Short-ratchet tensioner');
+  await line(page).press('Enter');
+  await expect(page).toHaveURL(/line=2013\+qv20t\+148K/);
+  const asks = page.getByRole('region', { name: 'What asks for work' });
+  await expect(asks.getByRole('button').first()).toContainText('Chain tensioner lets go at rest');
+  const row = rowOf(page, 'Chain tensioner lets go at rest');
+  await expect(row).toContainText('Renew');
+  await expect(row).toContainText('over the shop\'s limit of 3 in 100');
+  await expect(row).toContainText('the engine is lost or opened up');
+  await openRow(page, 'Chain tensioner lets go at rest');
+  await expect(row).toContainText('75 in 100 of these engines have it');
+  await expect(row).toContainText('Vellmar service book');
+  await expect(row).toContainText('Change it at 100,000 km, rattle or not');
+  await expect(page.getByRole('region', { name: 'Strip' }).getByRole('button', { name: 'Chain tensioner lets go at rest' })).toBeVisible();
+});
+
+test('typing is echoed and parsed without the network', async ({ page }) => {
+  await page.route('**/api/lookup/**', () => { /* never answered */ });
+  await line(page).pressSequentially('od420k 92000 mi');
+  await expect(line(page)).toHaveValue('od420k 92000 mi');
+  await expect(page.locator('#line-understood')).toContainText('92,000 mi');
+});
+
+test('a chip is corrected in place', async ({ page }) => {
+  await lookUp(page, 'QV16B 14k 2012');
+  await page.locator('#line-understood').getByRole('button', { name: /14,000 km/ }).click();
+  await page.getByLabel('Correct the reading').fill('140k');
+  await page.getByRole('button', { name: 'Put it in' }).click();
+  await expect(line(page)).toHaveValue('QV16B 140k 2012');
+  await expect(page.getByRole('region', { name: 'Strip' })).toContainText('140,000 km');
+});
+
+test('another unit changes the answer, in its own figures', async ({ page }) => {
+  await lookUp(page, 'QV16B 87k 2012');
+  await page.locator('#line-understood').getByRole('button', { name: /87,000 km/ }).click();
+  await page.getByRole('button', { name: 'Other unit' }).click();
+  await expect(line(page)).toHaveValue('QV16B 87k mi 2012');
+  await expect(page.getByRole('region', { name: 'Strip' })).toContainText('87,000 mi');
+});
+
+test('a year between two variants weighs both; choosing one settles it and the address keeps it', async ({ page }) => {
+  await lookUp(page, 'QV20T 120k 2014');
+  await openRow(page, 'Chain tensioner lets go at rest');
+  await expect(rowOf(page, 'Chain tensioner lets go at rest')).toContainText('two teeth show');
+  await page.getByLabel('variant').selectOption('long-ratchet');
+  await expect(page).toHaveURL(/variant=long-ratchet/);
+  await page.getByText(/do not apply, and why/).click();
+  await expect(page.getByText('this variant is not affected (Long-ratchet tensioner)')).toBeVisible();
+});
+
+test('a wrong code offers near matches, and one of them gives the answer', async ({ page }) => {
+  await lookUp(page, 'QV2OT 148k');
+  await expect(page.getByRole('alert')).toContainText('Did you mean one of these?');
+  await page.getByRole('button', { name: /QV20T.*2\.0 turbo petrol/ }).click();
+  await expect(page.getByRole('region', { name: 'Weak points' })).toContainText('Chain tensioner');
+});
+
+for (const [typed, said] of [['QV20T 148k 92000 mi', 'Two readings'], ['QV20T -5k', 'minus sign'], ['QV20T 99999999 km', 'number of digits'], ['QV20T 148k 2040', 'has not come yet'], ['🚗 148k', 'no engine code'], ["'; drop table vehicle; --", 'No engine or vehicle on file'], ['q'.repeat(10_000), 'keep it under 200']] as const) {
+  test(`wrong input ${typed.slice(0, 30)} says what to change and keeps what was typed`, async ({ page }) => {
+    await lookUp(page, typed);
+    await expect(page.getByText(said).first()).toBeVisible();
+    await expect(line(page)).toHaveValue(typed);
+  });
+}
+
+test('the keyboard alone: the line, the rows, the lanes, keys and commands', async ({ page }) => {
+  await lookUp(page, 'OD420K 222k 2014');
+  await expect(page.locator('button[data-row]').first()).toBeVisible();
+  await page.locator('button[data-row]').first().focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('button[data-row]').nth(1)).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('button[data-row]').nth(1)).toHaveAttribute('aria-expanded', 'true');
+  await page.locator('button[data-lane]').first().focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('button[data-lane]').nth(1)).toBeFocused();
+  await page.keyboard.press('/');
+  await expect(line(page)).toBeFocused();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('A command, a plate, a name').fill('PM 482');
+  await page.getByRole('option', { name: /PM 482 KX/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('PM 482 KX');
+});

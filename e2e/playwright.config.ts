@@ -1,0 +1,26 @@
+import { defineConfig } from '@playwright/test';
+
+const address = process.env['CROSSPEEN_ADDRESS'];
+if (!address) throw new Error('CROSSPEEN_ADDRESS is not set: run the journeys with ./crosspeen test browser, which starts a server of their own');
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../.state/browser-traces',
+  fullyParallel: false,
+  workers: 2,
+  retries: 0,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: true,
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: address,
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env['CROSSPEEN_CHROMIUM'] ?? '/usr/bin/chromium',
+      args: ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])],
+    },
+  },
+} as Parameters<typeof defineConfig>[0]);

@@ -1,0 +1,19 @@
+import hooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['dist/', '.state/', '.cache/', 'node_modules/', '**/*.cjs', '**/*.mjs', 'docs/'] },
+  ...tseslint.configs.recommendedTypeChecked,
+  { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },
+  {
+    rules: {
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true }],
+      'no-console': 'error',
+    },
+  },
+  { files: ['core/src/**/*.ts', 'server/src/**/*.ts'], rules: { '@typescript-eslint/explicit-module-boundary-types': 'error' } },
+  { files: ['web/src/**/*.tsx', 'web/src/**/*.ts'], ...hooks.configs.flat['recommended-latest'] },
+  { files: ['**/*.test.ts', 'e2e/**/*.ts'], rules: { '@typescript-eslint/explicit-module-boundary-types': 'off', '@typescript-eslint/no-unsafe-assignment': 'off' } },
+);

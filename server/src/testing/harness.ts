@@ -1,0 +1,69 @@
+import { pack, type SessionState } from '@crosspeen/contract';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import pg from 'pg';
+import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
+import { buildApp, buildServices, loadPack, openDatabase, shopClock, type Services } from '../app.ts';
+
+export const NOW = '2026-11-24';
+
+const ACCOUNTS = [
+  { name: 'tove', displayName: 'Tove', role: 'mechanic', password: 'one' },
+  { name: 'ruta', displayName: 'Ruta', role: 'owner', password: 'two' },
+] as const;
+
+export interface Client {
+  readonly get: (url: string) => Promise<LightMyRequestResponse>;
+  readonly send: (method: 'POST' | 'PUT' | 'DELETE', url: string, body?: unknown, headers?: Record<string, string>) => Promise<LightMyRequestResponse>;
+}
+
+export interface TestApp {
+  readonly app: FastifyInstance;
+  readonly services: Services;
+  /** Id of an engine family by code and of a weak point by key. */
+  readonly family: (code: string) => Promise<string>;
+  readonly point: (key: string) => Promise<string>;
+  readonly signIn: (name?: 'tove' | 'ruta') => Promise<Client>;
+  readonly close: () => Promise<void>;
+}
+
+/** A whole application on a database of its own, with the demo library and two accounts, at a fixed day. */
+export async function testApp(): Promise<TestApp> {
+  const admin = process.env['CROSSPEEN_TEST_PG'];
+  if (!admin) throw new Error('CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL');
+  const name = `unit_${process.pid}_${Math.random().toString(36).slice(2, 8)}`;
+  const control = new pg.Client({ connectionString: admin });
+  await control.connect();
+  await control.query(`create database ${name}`);
+  const url = new URL(admin);
+  url.pathname = `/${name}`;
+  const source = await openDatabase(url.href, 4);
+  const services = buildServices(source, shopClock(NOW));
+  await services.settings.ensure();
+  for (const account of ACCOUNTS) await services.sessions.ensureUser({ ...account, demo: false });
+  const library = pack.parse(JSON.parse(readFileSync(join(__dirname, '../../../demo/packs/harbour.json'), 'utf8')));
+  await source.transaction((manager) => loadPack(manager, library));
+  const app = await buildApp({ services, cookieSecret: 'only-for-tests-only-for-tests-only', webRoot: null });
+  const id = async (sql: string, key: string): Promise<string> => (await source.query<{ id: string }[]>(sql, [key]))[0]!.id;
+  return {
+    app, services,
+    family: (code) => id('select id from engine_family where code = $1', code),
+    point: (key) => id('select id from weak_point where key = $1', key),
+    signIn: async (who = 'ruta') => {
+      const account = ACCOUNTS.find((candidate) => candidate.name === who)!;
+      const response = await app.inject({ method: 'POST', url: '/api/session', payload: { name: account.name, password: account.password } });
+      const cookie = String(response.headers['set-cookie']).split(';')[0]!;
+      const token = response.json<SessionState>().csrfToken!;
+      return {
+        get: (path) => app.inject({ method: 'GET', url: path, headers: { cookie } }),
+        send: (method, path, body, headers = {}) => app.inject({ method, url: path, headers: { cookie, 'x-csrf-token': token, ...headers }, ...(body === undefined ? {} : { payload: body as object }) }),
+      };
+    },
+    close: async () => {
+      await app.close();
+      await source.destroy();
+      await control.query(`drop database ${name} with (force)`);
+      await control.end();
+    },
+  };
+}
