@@ -11,6 +11,9 @@ interface Undoing {
   readonly undoLast: () => void;
 }
 
+/** One toast at a time: the last change is the one that can be undone. */
+const TOAST = 'change';
+
 const UndoContext = createContext<Undoing | null>(null);
 
 /** Remembers the last change of this page, so that one key takes it back. */
@@ -22,7 +25,7 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
       const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
       last.current = null;
       await client.invalidateQueries();
-      toast(undone.summary);
+      toast(undone.summary, { id: TOAST });
     } catch (error) {
       toast((error as Error).message);
     }
@@ -30,7 +33,7 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
   const value = useMemo<Undoing>(() => ({
     offer: (done) => {
       last.current = done;
-      toast(done.summary, { duration: 8000, action: { label: 'Undo (u)', onClick: () => void undo(done) } });
+      toast(done.summary, { id: TOAST, duration: 8000, action: { label: 'Undo (u)', onClick: () => void undo(done) } });
     },
     undoLast: () => { if (last.current) void undo(last.current); else toast('There is nothing to undo on this page.'); },
   }), [undo]);

@@ -14,6 +14,9 @@ export function FormProblem({ error, fields = [] }: { error: unknown; fields?: r
   return <Notice role="alert">{(error as Error).message}</Notice>;
 }
 
+/** Whether somebody else was quicker; Conflict then shows both sides. */
+export const isConflict = (error: unknown): boolean => error instanceof ProblemError && error.details.code === 'changed_meanwhile';
+
 /** Differences between what is being saved and what stands now, after somebody else was quicker. */
 export function Conflict({ error, mine, labels, onTheirs, onMine }: {
   error: unknown; mine: Readonly<Record<string, unknown>>; labels: Readonly<Record<string, string>>; onTheirs: () => void; onMine: (version: number) => void;

@@ -27,7 +27,7 @@ export default function AnswerView({ answer, unit, settings, actions, visits, no
     requestAnimationFrame(() => document.getElementById(`row-${id}`)?.scrollIntoView({ block: 'nearest', behavior: 'smooth' }));
   }, []);
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-1 gap-4">
       <header className="flex flex-wrap items-center justify-between gap-3">
         <div>
           <h2 className="mb-1 text-2xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span></h2>

@@ -50,16 +50,16 @@ export function FactsTable({ answer, unit, settings, open, onOpen, rowActions }:
     event.preventDefault();
   };
   return (
-    <section aria-label="Weak points" className="grid gap-3">
+    <section aria-label="Weak points" className="grid grid-cols-1 gap-3">
       <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
-        <table className="w-full min-w-[44rem]" onKeyDown={onArrow}>
+        <table className="w-full" onKeyDown={onArrow}>
           <caption className="sr-only">Weak points that apply, worst first</caption>
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-soft">
-              <th scope="col" className="w-36 px-3 py-2 font-medium">Verdict</th>
+              <th scope="col" className="w-28 px-3 md:w-36 py-2 font-medium">Verdict</th>
               <th scope="col" className="px-3 py-2 font-medium">Weak point, and why</th>
-              <th scope="col" className="w-32 px-3 py-2 font-medium">Chance before the next service</th>
-              <th scope="col" className="w-48 px-3 py-2 font-medium">Comes due</th>
+              <th scope="col" className="w-32 max-md:hidden px-3 py-2 font-medium">Chance before the next service</th>
+              <th scope="col" className="w-48 max-md:hidden px-3 py-2 font-medium">Comes due</th>
               <th scope="col" className="w-60 px-3 py-2 font-medium max-xl:hidden">What they say</th>
             </tr>
           </thead>
@@ -75,13 +75,14 @@ export function FactsTable({ answer, unit, settings, open, onOpen, rowActions }:
                       <span>
                         <span className="text-lg font-semibold leading-tight">{row.title}</span>
                         {row.safety && <span className="ml-2 inline-flex items-center gap-1 text-sm font-semibold"><ShieldAlert size={16} aria-hidden />safety</span>}
+                        <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden"><Chance chance={row.chance} /><Due row={row} today={answer.today} unit={unit} /></span>
                         <span className="block text-soft">{row.reason}</span>
                         <span className="block text-sm text-soft">{row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]}; {minutesText(row.renewMinutes)} alone</span>
                       </span>
                     </button>
                   </th>
-                  <td className="px-3 py-2.5"><Chance chance={row.chance} /></td>
-                  <td className="px-3 py-2.5"><Due row={row} today={answer.today} unit={unit} /></td>
+                  <td className="px-3 py-2.5 max-md:hidden"><Chance chance={row.chance} /></td>
+                  <td className="px-3 py-2.5 max-md:hidden"><Due row={row} today={answer.today} unit={unit} /></td>
                   <td className="px-3 py-2.5 max-xl:hidden"><Said row={row} unit={unit} /></td>
                 </tr>
                 {opened && <tr><td colSpan={5} className="px-3 pb-4"><RowDetail row={row} answer={answer} unit={unit} settings={settings} actions={rowActions?.(row.weakPointId)} /></td></tr>}

@@ -49,7 +49,7 @@ export function LookupPage(): ReactNode {
       {asked && answer.isPending && <Waiting what="the answer" />}
       {answer.error && <Notice role="alert" actions={<Button onClick={() => void answer.refetch()}>Try again</Button>}>{answer.error.message}</Notice>}
       {answer.data && (
-        <div className="grid gap-4">
+        <div className="grid grid-cols-1 gap-4">
           {answer.data.problems.map((problem) => <Notice key={problem.code} role="alert">{problem.message}</Notice>)}
           {answer.data.vehicles.map((vehicle) => (
             <Notice key={vehicle.id} actions={<Link className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink" to={`/vehicles/${vehicle.id}/outlook`}>Open {vehicle.plate ?? vehicle.name}</Link>}>

@@ -9,7 +9,7 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { Conflict, fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 
 interface Values {
   workshopName: string; distanceUnit: 'km' | 'mi'; currency: string; labourRate: string; taxPercent: string; serviceDistance: string; serviceDays: string; usualDistance: string;
@@ -84,7 +84,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         <TextField label="safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
       </fieldset>
       {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); setOpened(settings); void client.invalidateQueries({ queryKey: ['settings'] }); }} onMine={(version) => attempt({ ...sent, version })} />}
-      <FormProblem error={save.error && (save.error as { details?: { code: string } }).details?.code === 'changed_meanwhile' ? null : save.error} />
+      <FormProblem error={isConflict(save.error) ? null : save.error} />
       <div><Button look="main" type="submit" disabled={save.isPending}>Save settings</Button></div>
     </form>
   );

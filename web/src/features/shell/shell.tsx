@@ -36,8 +36,9 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
     mutationFn: () => send(sessionState, 'DELETE', '/api/session'),
     onSuccess: (state) => {
       rememberCsrfToken(null);
-      client.clear();
       client.setQueryData(['session'], state);
+      // What one person read is not left for the next.
+      client.removeQueries({ predicate: ({ queryKey }) => (queryKey as readonly unknown[])[0] !== 'session' });
     },
   });
   const toLine = useMemo(() => (): void => {

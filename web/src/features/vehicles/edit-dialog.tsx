@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Dialog } from '../../ui/dialog.tsx';
-import { Conflict } from '../../ui/problem.tsx';
+import { Conflict, isConflict } from '../../ui/problem.tsx';
 import { VEHICLE_LABELS, VehicleForm, vehicleFields, type VehicleValues } from './vehicle-form.tsx';
 
 /** Corrects a vehicle. If somebody else was quicker, both sides are shown and nothing is overwritten unasked. */
@@ -22,7 +22,7 @@ export default function EditDialog({ vehicle, today, onClose }: { vehicle: Vehic
   };
   return (
     <Dialog open onClose={onClose} title="Correct the vehicle" description={`${opened.engine.maker} ${opened.engine.code}`} wide>
-      <VehicleForm familyId={opened.familyId} initial={initial} today={today} error={sent !== null && save.error ? save.error : null} pending={save.isPending} submit="Save" onSubmit={(values) => send({ ...vehicleFields(values, opened.familyId, today), version: opened.version })}>
+      <VehicleForm familyId={opened.familyId} initial={initial} today={today} error={isConflict(save.error) ? null : save.error} pending={save.isPending} submit="Save" onSubmit={(values) => send({ ...vehicleFields(values, opened.familyId, today), version: opened.version })}>
         {sent && <Conflict error={save.error} mine={sent} labels={VEHICLE_LABELS} onTheirs={onClose} onMine={(version) => send({ ...sent, version })} />}
       </VehicleForm>
     </Dialog>

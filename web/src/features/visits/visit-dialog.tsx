@@ -3,7 +3,6 @@ import { dayFromIso, distanceAtDay, isoFromDay } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { ProblemError } from '../../api/client.ts';
 import { change, read } from '../../api/queries.ts';
 import { postFigures } from '../../editors/strip/model/lanes.ts';
 import { Button } from '../../ui/button.tsx';
@@ -11,7 +10,7 @@ import { Chance } from '../../ui/chance.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { INPUT, TextField } from '../../ui/field.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { Conflict, fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { DayField, DistanceField, distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
 
@@ -105,7 +104,7 @@ export default function VisitDialog({ data, visit, first, onClose }: { data: Veh
           </ul>
         </fieldset>
         {opened && tried && <Conflict error={save.error} mine={{ day: iso, km: km ?? opened.km, note: note.trim() || null }} labels={{ day: 'Date', km: 'Reading in km', note: 'Note' }} onTheirs={onClose} onMine={(version) => send(version)} />}
-        {!(save.error instanceof ProblemError && save.error.details.code === 'changed_meanwhile') && <FormProblem error={save.error} fields={['day', 'km', 'note']} />}
+        {!isConflict(save.error) && <FormProblem error={save.error} fields={['day', 'km', 'note']} />}
         <div className="flex flex-wrap items-center justify-between gap-3">
           <p className="figure text-lg">{figures && jobs.length > 0 && settings ? `${minutesText(figures.minutes)} labour at most, ${moneyText((figures.minutes / 60) * settings.labourRateMinor, settings)} before tax and parts; ${percentText(figures.chanceBefore)} that one fails before` : ''}</p>
           <Button look="main" type="submit" disabled={save.isPending}>{opened ? 'Save the visit' : 'Plan it'}</Button>
