@@ -10,7 +10,7 @@ export const ERRORS = {
   not_found: { status: 404, message: 'There is no such thing here any more. Go back to the list and pick it again.' },
   changed_meanwhile: { status: 409, message: 'Somebody else changed this since you opened it. Compare both and save again.' },
   plate_taken: { status: 409, message: 'A vehicle with this plate is on file. Open that one, or correct the plate.' },
-  already_undone: { status: 409, message: 'This was undone already.' },
+  already_undone: { status: 409, message: 'This was undone already; nothing was changed a second time.' },
   changed_since: { status: 409, message: 'It was changed again after that, so it can no longer be undone. Undo the later change first.' },
   visit_closed: { status: 409, message: 'This visit is done or called off. Undo that first.' },
   too_large: { status: 413, message: 'This is more than one request may carry. Send less at once.' },

@@ -16,9 +16,9 @@ const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts
   ['would_have_shown', 'behind_it', { shareLeft: 0.1 }],
   ['crosses_soon_warns', 'look', { chance: 0.07, crossesSoon: true, warnsInTime: true }],
   ['crosses_soon', 'renew', { chance: 0.07, crossesSoon: true }],
+  ['safety_watched', 'look', { safety: true, limit: 0.01, chance: 0.005, accessMinutes: 400 }],
   ['near_limit_deep', 'ride_along', { chance: 0.04, accessMinutes: 200 }],
   ['near_limit', 'look', { chance: 0.04 }],
-  ['safety_watched', 'look', { safety: true, limit: 0.01 }],
   ['below_limit', 'run_on', {}],
 ];
 

@@ -69,9 +69,9 @@ export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: 
   { rule: 'would_have_shown', verdict: 'behind_it', when: (f) => f.shareLeft <= FADED_PART && !nearLimit(f) },
   { rule: 'crosses_soon_warns', verdict: 'look', when: (f) => f.crossesSoon && f.warnsInTime },
   { rule: 'crosses_soon', verdict: 'renew', when: (f) => f.crossesSoon },
+  { rule: 'safety_watched', verdict: 'look', when: (f) => f.safety },
   { rule: 'near_limit_deep', verdict: 'ride_along', when: (f) => nearLimit(f) && f.accessMinutes >= DEEP_ACCESS_MINUTES },
   { rule: 'near_limit', verdict: 'look', when: nearLimit },
-  { rule: 'safety_watched', verdict: 'look', when: (f) => f.safety },
   { rule: 'below_limit', verdict: 'run_on', when: () => true },
 ];
 

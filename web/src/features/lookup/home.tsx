@@ -37,10 +37,10 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
           {(pressing.data?.rows ?? []).map((row) => row.pressing && (
             <li key={row.id}>
-              <Link to={`/vehicles/${row.id}/outlook`} className="grid min-h-12 grid-cols-[auto_1fr_auto] items-center gap-x-4 px-4 py-2 hover:bg-well sm:grid-cols-[9rem_8rem_1fr_auto]">
+              <Link to={`/vehicles/${row.id}/outlook`} className="grid min-h-12 grid-cols-[auto_1fr_auto] items-center gap-x-4 px-4 py-2 hover:bg-well sm:grid-cols-[9rem_6rem_1fr_5rem]">
                 <span className="figure truncate text-xl font-semibold">{row.plate ?? row.name}</span>
                 <VerdictMark verdict={row.pressing.verdict} />
-                <span className="col-span-3 sm:col-span-1">{row.pressing.title}{row.pressing.dueDay ? <span className="text-soft">, by {isoText(row.pressing.dueDay)}{row.pressing.dueKm === null ? '' : ` or ${distanceText(row.pressing.dueKm, row.odometerUnit, 100)}`}</span> : null}</span>
+                <span className="col-span-3 sm:col-span-1">{row.pressing.title}{row.pressing.dueDay ? <span className="text-soft">, {row.pressing.dueDay <= row.pressing.asOf ? 'now' : <>by {isoText(row.pressing.dueDay)}{row.pressing.dueKm === null ? '' : ` or ${distanceText(row.pressing.dueKm, row.odometerUnit, 100)}`}</>}</span> : null}</span>
                 <Chance chance={row.pressing.chance} />
               </Link>
             </li>

@@ -66,7 +66,7 @@ export function Post({ visit, day, rows, path, unit, range, width, height, today
       ))}
       <button type="button" disabled={!onMove} onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={drop} onPointerCancel={() => { grab.current = null; setDragged(null); }} onKeyDown={onKeyDown}
         aria-label={`Visit on ${dayText(shown)}, ${visit.jobs.length} ${visit.jobs.length === 1 ? 'job' : 'jobs'}.${onMove ? ' Arrow keys move it by a week, Enter keeps the new date.' : ''}`}
-        className="figure pointer-events-auto absolute -top-7 min-h-7 -translate-x-1/2 touch-none whitespace-nowrap rounded border-2 border-accent bg-accent px-2 text-accent-ink enabled:cursor-grab enabled:active:cursor-grabbing" style={{ left: Math.min(width - 28, Math.max(28, x)) }}>
+        className="figure pointer-events-auto absolute -top-7 min-h-7 touch-none whitespace-nowrap rounded-r border-2 border-accent bg-accent px-2 text-accent-ink enabled:cursor-grab enabled:active:cursor-grabbing" style={{ left: Math.min(width - 54, Math.max(0, x)) }}>
         Visit
       </button>
       {dragged !== null && (

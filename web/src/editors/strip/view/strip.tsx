@@ -134,14 +134,14 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
                 ))}
               </g>
             ))}
-            <line x1={nowX} x2={nowX} y1={-HEAD} y2={height + 6} stroke="var(--ink)" strokeWidth={2.5} />
+            <line x1={nowX} x2={nowX} y1={0} y2={height + 6} stroke="var(--ink)" strokeWidth={2.5} />
             <g className="figure" fill="var(--ink)" fontSize={15}>
               <line x1={0} x2={width} y1={height} y2={height} stroke="var(--rule-strong)" strokeWidth={1.5} />
               {distances.map((tick) => <g key={tick.label}><line x1={tick.x} x2={tick.x} y1={height} y2={height + 6} stroke="var(--rule-strong)" /><text x={tick.x} y={height + 22} textAnchor="middle">{tick.label}</text></g>)}
               {calendar.map((tick) => <g key={tick.label}><line x1={tick.x} x2={tick.x} y1={height + 27} y2={height + 32} stroke="var(--rule-strong)" /><text x={tick.x} y={height + 46} textAnchor="middle" fill="var(--ink-soft)">{tick.label}</text></g>)}
             </g>
           </svg>
-          <span className="figure absolute rounded bg-ink px-1.5 text-sm text-paper" style={{ left: Math.max(2, nowX - 40), top: 5 }}>Now</span>
+          <span className="figure absolute rounded-l bg-ink px-1.5 text-sm text-paper" style={{ left: Math.max(0, nowX - 33), top: 6 }}>Now</span>
           <div className="absolute left-0" style={{ top: HEAD, width, height }}>
             {standing.map((visit) => (
               <Post key={visit.id} visit={visit} day={dayFromIso(visit.day)!} rows={answer.rows} path={path} unit={unit} range={range} width={width} height={height} today={answer.today}

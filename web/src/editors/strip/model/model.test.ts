@@ -1,0 +1,78 @@
+import type { AnswerRow } from '@crosspeen/contract';
+import { dayFromIso } from '@crosspeen/core';
+import fc from 'fast-check';
+import { failedBy, LANE, layLanes, postFigures } from './lanes.ts';
+import { dayOfX, distanceTicks, niceStep, rangeOf, xOfDay, yearTicks } from './scale.ts';
+
+const NOW = dayFromIso('2026-11-24')!;
+const row = (key: string, group: AnswerRow['group'], more: Partial<AnswerRow> = {}): AnswerRow => ({
+  weakPointId: key, key, group, componentKey: key, title: key, looks: [], authorities: [],
+  ribbon: [{ fromDay: NOW - 400, toDay: NOW, chance: 0.01, mass: 0 }, { fromDay: NOW, toDay: NOW + 100, chance: 0.02, mass: 0.02 }, { fromDay: NOW + 100, toDay: NOW + 3000, chance: 0.3, mass: 0.29 }], ...more,
+} as unknown as AnswerRow);
+
+describe('scale', () => {
+  test('now stands where past and future meet, the future as long as asked', () => {
+    const range = rangeOf(NOW, NOW - 4000, 4);
+    expect(range.to - NOW).toBeCloseTo(1461, 6);
+    expect(xOfDay(range, 1000, NOW)).toBeCloseTo(400, 6);
+  });
+  test('a young vehicle shows no more past than it has', () => expect(rangeOf(NOW, NOW - 200, 4).from).toBe(NOW - 200));
+  test('pixels and days lead back to each other', () => {
+    fc.assert(fc.property(fc.integer({ min: 0, max: 1200 }), fc.constantFrom(2 as const, 4 as const, 8 as const), (x, years) => {
+      const range = rangeOf(NOW, NOW - 3000, years);
+      expect(xOfDay(range, 1200, dayOfX(range, 1200, x))).toBeCloseTo(x, 6);
+    }));
+  });
+  test.each([[3, 5], [7_000, 10_000], [1, 1], [12_000, 20_000], [0.3, 0.5]])('at least %d in round steps is %d', (least, step) => expect(niceStep(least)).toBeCloseTo(step, 9));
+  test('distance ticks lie where the vehicle is expected, in its unit, and not on top of each other', () => {
+    const path = { knots: [{ day: NOW - 1000, km: 0 }, { day: NOW, km: 50_000 }], rateKmPerDay: 40 };
+    const range = rangeOf(NOW, NOW - 1000, 4);
+    const ticks = distanceTicks(path, range, 900, 'km');
+    const tick = ticks.find(({ label }) => label === '80,000')!;
+    expect(tick.x).toBeCloseTo(xOfDay(range, 900, NOW + 750), 6);
+    ticks.slice(1).forEach((entry, i) => expect(entry.x - ticks[i]!.x).toBeGreaterThan(50));
+    expect(distanceTicks({ knots: [{ day: 0, km: 10 }], rateKmPerDay: 0 }, range, 900, 'mi')).toEqual([]);
+  });
+  test('year ticks stand on the first of January', () => {
+    const range = rangeOf(NOW, NOW - 1000, 2);
+    expect(yearTicks(range, 900).find(({ label }) => label === '2028')!.x).toBeCloseTo(xOfDay(range, 900, dayFromIso('2028-01-01')!), 6);
+  });
+});
+
+describe('lanes', () => {
+  const range = rangeOf(NOW, NOW - 3000, 4);
+  test('groups keep their order, lanes the order they come in, and none overlap', () => {
+    const { groups, height } = layLanes([row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')], [], NOW, range, 900);
+    expect(groups.map(({ group, lanes }) => [group, lanes.map(({ row: { key } }) => key)])).toEqual([['timing', ['belt', 'idler']], ['cooling', ['pump']]]);
+    const tops = groups.flatMap(({ lanes }) => lanes.map(({ y }) => y));
+    tops.slice(1).forEach((y, i) => expect(y - tops[i]!).toBeGreaterThanOrEqual(LANE.height));
+    expect(height).toBe(2 * LANE.groupHeight + 3 * LANE.height);
+  });
+  test('the ribbon is thin in the past and widest where most failures are expected', () => {
+    const [lane] = layLanes([row('belt', 'timing')], [], NOW, range, 900).groups[0]!.lanes;
+    expect(lane!.pieces.map(({ past }) => past)).toEqual([true, false, false]);
+    expect(lane!.pieces[0]!.height).toBe(LANE.thinnest);
+    expect(lane!.pieces[1]!.height).toBe(LANE.thickest);
+    expect(lane!.pieces.at(-1)!.x + lane!.pieces.at(-1)!.width).toBeCloseTo(900, 6);
+  });
+  test('a notch of its own component, open when only believed, at the edge when further back', () => {
+    const notches = [{ componentKey: 'belt', day: NOW - 100, certainty: 'believed' as const }, { componentKey: 'belt', day: 10, certainty: 'done' as const }, { componentKey: 'pump', day: NOW - 50, certainty: 'done' as const }];
+    const [lane] = layLanes([row('belt', 'timing')], notches, NOW, range, 900).groups[0]!.lanes;
+    expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([[true, false], [false, true]]);
+  });
+});
+
+describe('figures of a visit', () => {
+  test('the chance of a failure before a day is the mass up to it', () => {
+    expect(failedBy(row('belt', 'timing'), NOW)).toBe(0);
+    expect(failedBy(row('belt', 'timing'), NOW + 50)).toBeCloseTo(0.01, 12);
+    expect(failedBy(row('belt', 'timing'), NOW + 3000)).toBeCloseTo(0.31, 12);
+  });
+  test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after a hundred days; minutes add', () => {
+    const rows = [row('belt', 'timing'), row('pump', 'cooling')];
+    const jobs = rows.map(({ weakPointId }) => ({ weakPointId, minutes: 60, title: '', component: '', action: 'renew' as const, grade: 'original' as const, partNumber: null, revision: null }));
+    const figures = postFigures({ jobs }, rows, NOW + 100);
+    expect(figures.chanceBefore).toBeCloseTo(1 - 0.98 ** 2, 12);
+    expect(figures.minutes).toBe(120);
+  });
+});
