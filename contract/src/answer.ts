@@ -23,7 +23,8 @@ export const answerRow = z.object({
   installs: z.array(z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() })),
   originalChance: z.number(), shareLeft: z.number(),
   looks: z.array(z.object({ day: z.number(), worn: z.boolean() })),
-  ribbon: z.array(z.object({ fromDay: z.number(), toDay: z.number(), chance: z.number(), mass: z.number() })),
+  /** Over the bins of `ribbonEdges`: chance (null where no part is known) and mass of failures, to a millionth. */
+  ribbon: z.object({ chance: z.array(z.number().nullable()), mass: z.array(z.number()) }),
 });
 export type AnswerRow = z.infer<typeof answerRow>;
 
@@ -51,6 +52,7 @@ export const answer = z.object({
     rejected: z.array(when), startAssumed: z.boolean(),
   }),
   severity: z.number(),
+  ribbonEdges: z.array(z.number()),
   rows: z.array(answerRow),
   excluded: z.array(z.object({ weakPointId, title: z.string(), component: z.string(), group: z.enum(GROUPS), because: z.string() })),
 }).meta({ id: 'Answer' });

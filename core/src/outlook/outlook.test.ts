@@ -60,18 +60,23 @@ test('a clean look lowers the chance and the ribbon after it; a worn one holds t
   const look = (worn: boolean) => ({ findings: [{ weakPointId: 'belt', day: TODAY - 10, worn }] });
   const seen = row(look(false));
   expect(seen.chance).toBeLessThan(row().chance / 2);
-  const past = seen.ribbon.filter(({ toDay }) => toDay <= TODAY);
-  expect(past).toHaveLength(16);
+  expect(seen.ribbon.chance[16]).toBeLessThan(row().ribbon.chance[16]! / 1.5);
+  const earlier = row({ findings: [{ weakPointId: 'belt', day: TODAY - 2000, worn: false }] }).ribbon.chance;
+  // Bins of 182.6 days: the look 2000 days ago stands between the fifth and the sixth, and lowers what comes after it, not before.
+  expect(earlier.slice(0, 5)).toEqual(row().ribbon.chance.slice(0, 5));
+  expect(earlier[6]).toBeLessThan(row().ribbon.chance[6]!);
   expect(row(look(true)).verdict).toBe('hold');
   expect(row({ ...look(true), services: [done(5)] }).verdict).not.toBe('hold');
 });
 
 test('the ribbon’s mass until a day is what the chance says: the first year sums to it', () => {
-  const { chance, ribbon } = row();
-  const ahead = ribbon.filter(({ fromDay }) => fromDay >= TODAY);
-  const year = ahead.slice(0, 4).reduce((sum, { mass }) => sum + mass, 0);
+  const { rows, ribbonEdges } = outlook(input());
+  const { chance, ribbon } = rows[0]!;
+  expect(ribbonEdges).toHaveLength(ribbon.mass.length + 1);
+  const now = ribbonEdges.indexOf(TODAY);
+  const year = ribbon.mass.slice(now, now + 4).reduce((sum, mass) => sum + mass, 0);
   expect(year).toBeCloseTo(chance, 2);
-  expect(ahead.every(({ mass }) => mass >= 0)).toBe(true);
+  expect(ribbon.mass.every((mass) => mass >= 0)).toBe(true);
 });
 
 test('what is due lies inside its range, and a firmer forecast narrows it', () => {

@@ -6,14 +6,11 @@ import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { judge, limitFor, VERDICTS, type VerdictFacts } from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { mixtureRisk, partState, type PartState } from './part.ts';
-import { crossing, failedBy, RIBBON, ribbon, type RibbonGrid } from './ribbon.ts';
+import { crossing, failedBy, RIBBON, ribbon, ribbonGrid, type RibbonGrid } from './ribbon.ts';
 import type { DueFact, ExcludedRow, FindingFact, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
 export const MODEL_VERSION = 1;
-
-/** Years of the past that the ribbon shows at most. */
-const PAST_YEARS = 8;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(path: UsagePath, policy: Pick<OutlookPolicy, 'serviceKm' | 'serviceDays'>, day: number): number {
@@ -66,8 +63,9 @@ function dueRange(state: PartState, path: UsagePath, today: number, ahead: numbe
   return { day, km: distanceAtDay(path, day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
 }
 
-function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string | null, input: OutlookInput, clocks: ClocksByKind, grid: RibbonGrid, serviceDays: number): OutlookRow {
+function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string | null, input: OutlookInput, clocks: ClocksByKind, grid: RibbonGrid): OutlookRow {
   const { today, path, policy } = input;
+  const { serviceDays } = grid;
   const state = partState(weakPoint, clocks, input.severity, input.services, path.startDay, today);
   const renewedDay = state.installs[0]!.day;
   const findings = input.findings.filter(({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today);
@@ -77,7 +75,7 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
   const chance = appliesWeight * exact.risk;
   const failed = failedBy(state, looks, grid).map((value) => value * appliesWeight);
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
-  const ahead = limit === Infinity ? null : crossing(grid, failed, limit, serviceDays);
+  const ahead = limit === Infinity ? null : crossing(grid, failed, limit);
   const fitted = input.services.filter((record) => record.certainty === 'done' && record.componentKey === weakPoint.componentKey && record.day !== null)
     .sort((a, b) => b.day! - a.day!)[0];
   const facts: VerdictFacts = {
@@ -105,7 +103,7 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
     installs: state.installs,
     originalChance: state.originalChance,
     looks: current.map(({ day, worn }) => ({ day, worn })),
-    ribbon: ribbon(state, weakPoint.share, looks, grid, failed, serviceDays, Math.max(path.startDay, today - PAST_YEARS * 365.25)),
+    ribbon: ribbon(state, weakPoint.share, looks, grid, failed),
     shareLeft: facts.shareLeft,
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
   };
@@ -119,9 +117,7 @@ export function outlook(input: OutlookInput): Outlook {
   const { today, path, policy } = input;
   const clocks: ClocksByKind = { distance: remembered(distanceClock(path)), age: ageClock };
   const serviceDays = daysToService(path, policy, today);
-  const horizon = RIBBON.horizonYears * 365.25 + serviceDays;
-  const steps = RIBBON.futureBins + 4;
-  const grid: RibbonGrid = { nowDay: today, aheadDays: Array.from({ length: steps + 1 }, (_, i) => (horizon * i) / steps) };
+  const grid = ribbonGrid(clocks, today, Math.max(path.startDay, today - RIBBON.pastYears * 365.25), serviceDays);
   const rows: OutlookRow[] = [];
   const excluded: ExcludedRow[] = [];
   for (const weakPoint of input.weakPoints) {
@@ -130,11 +126,11 @@ export function outlook(input: OutlookInput): Outlook {
       const { id, key, title, component, group } = weakPoint;
       excluded.push({ weakPoint: { id, key, title, component, group }, because: verdict.because });
     } else {
-      rows.push(rowOf(weakPoint, verdict.weight, verdict.applies === 'maybe' ? verdict.settle : null, input, clocks, grid, serviceDays));
+      rows.push(rowOf(weakPoint, verdict.weight, verdict.applies === 'maybe' ? verdict.settle : null, input, clocks, grid));
     }
   }
   rows.sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
   const next = today + serviceDays;
-  return { rows, excluded, now: { day: today, km: distanceAtDay(path, today) }, nextService: { day: next, km: distanceAtDay(path, next) } };
+  return { rows, excluded, ribbonEdges: grid.edges, now: { day: today, km: distanceAtDay(path, today) }, nextService: { day: next, km: distanceAtDay(path, next) } };
 }
 

@@ -1,65 +1,131 @@
 import { susceptibleGivenAlive } from '../life/hazard.ts';
-import { hazardSinceInstall, type Inspection } from '../life/risk.ts';
+import type { ClockLife, Inspection } from '../life/risk.ts';
+import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
+import type { ClocksByKind } from '../schools/authorities.ts';
 import { mixtureRisk, type PartNode, type PartState } from './part.ts';
-import type { RibbonBin } from './types.ts';
+import type { Ribbon } from './types.ts';
 
-/** The future is computed on this grid; the chance between its points is interpolated in the cumulative hazard. */
+export const RIBBON = { horizonYears: 8, pastYears: 8, futureBins: 32, pastBins: 16 } as const;
+
+/** A mixture is drawn with so many parts at most; the chance itself is computed with all of them. */
+const DRAWN_NODES = 8;
+
+type Readings = Partial<Record<ClockKind, Float64Array>>;
+
+/** The days that every lane is computed on, with the readings of the vehicle's clocks on them, taken once for all lanes. */
 export interface RibbonGrid {
   readonly nowDay: number;
-  /** Days ahead of now, ascending from 0. */
-  readonly aheadDays: readonly number[];
+  readonly serviceDays: number;
+  /** Days ahead of now, ascending from 0, to the horizon and one service interval beyond. */
+  readonly aheadDays: Float64Array;
+  readonly ahead: Readings;
+  /** First days of the past bins, and one service interval after each. */
+  readonly pastDays: Float64Array;
+  readonly past: Readings;
+  readonly pastEnd: Readings;
+  /** Edges of all bins, past and future; one more than there are bins. */
+  readonly edges: readonly number[];
 }
 
-export const RIBBON = { horizonYears: 8, futureBins: 32, pastBins: 16 } as const;
+/** Lays the grid: `pastFromDay` is the first day shown. Days are day numbers. */
+export function ribbonGrid(clocks: ClocksByKind, nowDay: number, pastFromDay: number, serviceDays: number): RibbonGrid {
+  const horizon = RIBBON.horizonYears * 365.25;
+  const steps = RIBBON.futureBins + 4;
+  const aheadDays = Float64Array.from({ length: steps + 1 }, (_, i) => ((horizon + serviceDays) * i) / steps);
+  const pastWidth = (nowDay - pastFromDay) / RIBBON.pastBins;
+  const pastDays = Float64Array.from({ length: RIBBON.pastBins }, (_, i) => pastFromDay + i * pastWidth);
+  const read = (days: Float64Array): Readings => Object.fromEntries(CLOCK_KINDS.flatMap((kind) => {
+    const clock = clocks[kind];
+    return clock ? [[kind, days.map((day) => clock.at(day))]] : [];
+  }));
+  return {
+    nowDay, serviceDays, aheadDays, pastDays,
+    ahead: read(aheadDays.map((ahead) => nowDay + ahead)),
+    past: read(pastDays),
+    pastEnd: read(pastDays.map((day) => day + serviceDays)),
+    edges: [...pastDays, ...Array.from({ length: RIBBON.futureBins + 1 }, (_, i) => nowDay + (horizon * i) / RIBBON.futureBins)],
+  };
+}
 
-/** Chance of having failed by each grid day, seen from now. */
+/** Adds the cumulative hazard of a part at every reading of the grid to `into`. The inner loop of the outlook: no allocation, exp and log only. */
+function addHazards(lives: readonly ClockLife[], installDay: number, readings: Readings, into: Float64Array): void {
+  for (const life of lives) {
+    const values = readings[life.clock.kind]!;
+    const start = life.clock.at(installDay);
+    const { shape, duty } = life;
+    const logScale = Math.log(life.scale / duty);
+    for (let i = 0; i < into.length; i += 1) {
+      const run = values[i]! - start;
+      if (run > 0) into[i]! += Math.exp(shape * (Math.log(run) - logScale));
+    }
+  }
+}
+
+/** Fewer parts for drawing: the original stays, the others are joined by neighbours into parts at their mean day. */
+function drawn(nodes: readonly PartNode[]): readonly PartNode[] {
+  if (nodes.length <= DRAWN_NODES) return nodes;
+  const [first, ...rest] = nodes as [PartNode, ...PartNode[]];
+  const size = Math.ceil(rest.length / (DRAWN_NODES - 1));
+  const joined: PartNode[] = [first];
+  for (let from = 0; from < rest.length; from += size) {
+    let [susceptible, immune, moment] = [0, 0, 0];
+    for (const node of rest.slice(from, from + size)) {
+      susceptible += node.susceptible;
+      immune += node.immune;
+      moment += (node.susceptible + node.immune) * node.installDay;
+    }
+    joined.push({ installDay: moment / (susceptible + immune), susceptible, immune });
+  }
+  return joined;
+}
+
+/** Chance of having failed by each day ahead of the grid, seen from now. */
 export function failedBy(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid): Float64Array {
+  const nodes = drawn(state.nodes);
+  if (inspections.length > 0) return grid.aheadDays.map((ahead) => mixtureRisk({ nodes, lives: state.lives }, inspections, grid.nowDay, ahead).risk);
   const failed = new Float64Array(grid.aheadDays.length);
-  if (inspections.length > 0) {
-    grid.aheadDays.forEach((ahead, i) => { failed[i] = mixtureRisk(state, inspections, grid.nowDay, ahead).risk; });
-    return failed;
+  const hazard = new Float64Array(grid.aheadDays.length);
+  let total = 0;
+  for (const node of nodes) {
+    hazard.fill(0);
+    addHazards(state.lives, node.installDay, grid.ahead, hazard);
+    for (let i = 0; i < failed.length; i += 1) failed[i]! -= node.susceptible * Math.expm1(hazard[0]! - hazard[i]!);
+    total += node.susceptible + node.immune;
   }
-  for (const node of state.nodes) {
-    const before = hazardSinceInstall(state.lives, node.installDay, grid.nowDay);
-    grid.aheadDays.forEach((ahead, i) => {
-      failed[i]! -= node.susceptible * Math.expm1(before - hazardSinceInstall(state.lives, node.installDay, grid.nowDay + ahead));
-    });
-  }
+  for (let i = 0; i < failed.length; i += 1) failed[i]! /= total;
   return failed;
 }
 
-/** Failed-by at any number of days ahead, linear in -ln(1 - F) between grid points. */
-export function failedAt(grid: RibbonGrid, failed: Float64Array, ahead: number): number {
-  const { aheadDays } = grid;
+/** Failed-by at any number of days ahead, linear in ln(1 - F) between grid points. */
+function failedAt({ aheadDays }: RibbonGrid, failed: Float64Array, ahead: number): number {
   const last = aheadDays.length - 1;
   if (ahead <= 0) return 0;
   if (ahead >= aheadDays[last]!) return failed[last]!;
-  let i = 0;
-  while (aheadDays[i + 1]! < ahead) i += 1;
+  const i = Math.min(last - 1, Math.floor((ahead / aheadDays[last]!) * last));
   const part = (ahead - aheadDays[i]!) / (aheadDays[i + 1]! - aheadDays[i]!);
   const [a, b] = [Math.log1p(-failed[i]!), Math.log1p(-Math.min(failed[i + 1]!, 1 - 1e-15))];
   return -Math.expm1(a + part * (b - a));
 }
 
-/** Chance of failing within `serviceDays` of a day ahead, given alive on that day. */
-export function chanceFrom(grid: RibbonGrid, failed: Float64Array, ahead: number, serviceDays: number): number {
+/** Chance of failing within a service interval of a day ahead, given alive on that day. */
+function chanceFrom(grid: RibbonGrid, failed: Float64Array, ahead: number): number {
   const start = failedAt(grid, failed, ahead);
-  return start >= 1 ? 1 : (failedAt(grid, failed, ahead + serviceDays) - start) / (1 - start);
+  return start >= 1 ? 1 : (failedAt(grid, failed, ahead + grid.serviceDays) - start) / (1 - start);
 }
 
 /** Days ahead at which the chance over one service interval first reaches `limit`; 0 when it has, null when it does not within the grid. */
-export function crossing(grid: RibbonGrid, failed: Float64Array, limit: number, serviceDays: number): number | null {
-  const horizon = grid.aheadDays[grid.aheadDays.length - 1]! - serviceDays;
-  if (chanceFrom(grid, failed, 0, serviceDays) >= limit) return 0;
+export function crossing(grid: RibbonGrid, failed: Float64Array, limit: number): number | null {
+  const horizon = grid.aheadDays[grid.aheadDays.length - 1]! - grid.serviceDays;
+  if (chanceFrom(grid, failed, 0) >= limit) return 0;
   let low = 0;
   for (const high of grid.aheadDays) {
     if (high === 0) continue;
     if (high > horizon) return null;
-    if (chanceFrom(grid, failed, high, serviceDays) >= limit) {
+    if (chanceFrom(grid, failed, high) >= limit) {
       let [from, to] = [low, high];
       while (to - from > 1) {
         const middle = (from + to) / 2;
-        if (chanceFrom(grid, failed, middle, serviceDays) >= limit) to = middle;
+        if (chanceFrom(grid, failed, middle) >= limit) to = middle;
         else from = middle;
       }
       return to;
@@ -69,35 +135,45 @@ export function crossing(grid: RibbonGrid, failed: Float64Array, limit: number, 
   return null;
 }
 
-/**
- * The ribbon of one lane: past bins show the chance as it stood then (given alive then and the looks made by then), future bins the chance
- * from there and the mass of failures expected in the bin.
- */
-export function ribbon(state: PartState, share: number, inspections: readonly Inspection[], grid: RibbonGrid, failed: Float64Array, serviceDays: number, pastFromDay: number): RibbonBin[] {
-  const bins: RibbonBin[] = [];
-  const pastWidth = (grid.nowDay - pastFromDay) / RIBBON.pastBins;
-  for (let i = 0; pastWidth > 0 && i < RIBBON.pastBins; i += 1) {
-    const from = pastFromDay + i * pastWidth;
-    const there = state.nodes.filter(({ installDay }) => installDay <= from).map((node): PartNode => {
+/** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
+function pastChances(state: PartState, share: number, inspections: readonly Inspection[], grid: RibbonGrid): (number | null)[] {
+  const count = grid.pastDays.length;
+  const nodes = drawn(state.nodes);
+  const failing = new Float64Array(count);
+  const total = new Float64Array(count);
+  const [begin, end] = [new Float64Array(count), new Float64Array(count)];
+  for (const node of nodes) {
+    begin.fill(0);
+    end.fill(0);
+    addHazards(state.lives, node.installDay, grid.past, begin);
+    addHazards(state.lives, node.installDay, grid.pastEnd, end);
+    for (let i = 0; i < count; i += 1) {
+      if (node.installDay > grid.pastDays[i]!) continue;
       // As it stood then: survival between then and now is what we know today, not what was known on that day.
       const weight = node.susceptible + node.immune;
-      const susceptible = susceptibleGivenAlive(share, hazardSinceInstall(state.lives, node.installDay, from));
-      return { installDay: node.installDay, susceptible: weight * susceptible, immune: weight * (1 - susceptible) };
-    });
-    if (there.length === 0) continue;
-    const chance = mixtureRisk({ nodes: there, lives: state.lives }, inspections.filter(({ day }) => day <= from), from, serviceDays).risk;
-    bins.push({ fromDay: from, toDay: from + pastWidth, chance, mass: 0 });
+      const susceptible = susceptibleGivenAlive(share, begin[i]!);
+      const seen = inspections.filter(({ day }) => day <= grid.pastDays[i]!);
+      failing[i]! += seen.length === 0
+        ? -weight * susceptible * Math.expm1(begin[i]! - end[i]!)
+        : weight * mixtureRisk({ nodes: [{ installDay: node.installDay, susceptible, immune: 1 - susceptible }], lives: state.lives }, seen, grid.pastDays[i]!, grid.serviceDays).risk;
+      total[i]! += weight;
+    }
   }
-  const futureEnd = grid.nowDay + RIBBON.horizonYears * 365.25;
-  const width = (futureEnd - grid.nowDay) / RIBBON.futureBins;
-  for (let i = 0; i < RIBBON.futureBins; i += 1) {
-    const ahead = i * width;
-    bins.push({
-      fromDay: grid.nowDay + ahead,
-      toDay: grid.nowDay + ahead + width,
-      chance: chanceFrom(grid, failed, ahead, serviceDays),
-      mass: failedAt(grid, failed, ahead + width) - failedAt(grid, failed, ahead),
-    });
+  return Array.from(total, (weight, i) => (weight > 0 ? failing[i]! / weight : null));
+}
+
+/**
+ * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from there on and the mass of
+ * failures expected in the bin, seen from now.
+ */
+export function ribbon(state: PartState, share: number, inspections: readonly Inspection[], grid: RibbonGrid, failed: Float64Array): Ribbon {
+  const past = pastChances(state, share, inspections, grid);
+  const chance: (number | null)[] = [...past];
+  const mass: number[] = past.map(() => 0);
+  for (let i = RIBBON.pastBins; i < RIBBON.pastBins + RIBBON.futureBins; i += 1) {
+    const [from, to] = [grid.edges[i]! - grid.nowDay, grid.edges[i + 1]! - grid.nowDay];
+    chance.push(chanceFrom(grid, failed, from));
+    mass.push(failedAt(grid, failed, to) - failedAt(grid, failed, from));
   }
-  return bins;
+  return { chance, mass };
 }

@@ -108,13 +108,12 @@ export interface AuthorityMark {
   readonly due: WhenFact | null;
 }
 
-export interface RibbonBin {
-  readonly fromDay: number;
-  readonly toDay: number;
-  /** Chance of failing within one service interval from here, given alive here. */
-  readonly chance: number;
-  /** Chance, seen from now, that it fails in this bin; 0 in the past. */
-  readonly mass: number;
+/** One lane over the bins whose edges the outlook gives. */
+export interface Ribbon {
+  /** Chance of failing within one service interval from the bin's first day, given alive there; null where no part is known to have been in there. */
+  readonly chance: readonly (number | null)[];
+  /** Chance, seen from now, that it fails in the bin; 0 in the past. */
+  readonly mass: readonly number[];
 }
 
 export interface InstallFact {
@@ -140,7 +139,7 @@ export interface OutlookRow {
   /** Probability that the part now in there is the one it was built with. */
   readonly originalChance: number;
   readonly looks: readonly { readonly day: number; readonly worn: boolean }[];
-  readonly ribbon: readonly RibbonBin[];
+  readonly ribbon: Ribbon;
   /** P(susceptible | alive) over the susceptible share: how much of the fear survival has left. */
   readonly shareLeft: number;
   /** For ordering: lower is more pressing. */
@@ -156,5 +155,7 @@ export interface Outlook {
   readonly rows: readonly OutlookRow[];
   readonly excluded: readonly ExcludedRow[];
   readonly nextService: WhenFact;
+  /** Edges of the ribbons' bins, day numbers; one more than there are bins. */
+  readonly ribbonEdges: readonly number[];
   readonly now: WhenFact;
 }

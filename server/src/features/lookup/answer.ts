@@ -37,6 +37,9 @@ export function rateSpread(path: UsagePath, priorWeightDays = 180): number {
   return PRIOR_SPREAD * Math.sqrt(priorWeightDays / (priorWeightDays + Math.min(days, 1461)));
 }
 
+/** What is drawn needs no more digits; the chance itself keeps all of its own. */
+const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
+
 function wireRow(row: OutlookRow): AnswerRow {
   const { weakPoint } = row;
   return {
@@ -47,7 +50,8 @@ function wireRow(row: OutlookRow): AnswerRow {
     retiredByRevision: weakPoint.retiredByRevision, verdict: row.verdict, rule: row.rule, reason: row.reason, wouldChange: row.wouldChange, chance: row.chance,
     limit: row.limit === Infinity ? null : row.limit, appliesWeight: row.appliesWeight, settle: row.settle, due: row.due,
     authorities: row.authorities.map(({ statement, due }) => ({ ...statement, interval: statement.interval.map((span) => ({ ...span })), due })),
-    installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks], ribbon: [...row.ribbon],
+    installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks], 
+    ribbon: { chance: row.ribbon.chance.map((chance) => (chance === null ? null : millionth(chance))), mass: row.ribbon.mass.map(millionth) },
   };
 }
 
@@ -96,6 +100,7 @@ export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings
       rejected: path.rejected.map((index) => subject.readings[index]!), startAssumed: subject.registeredDay === null,
     },
     severity: subject.severity,
+    ribbonEdges: [...result.ribbonEdges],
     rows: result.rows.map(wireRow),
     excluded: result.excluded.map(({ weakPoint, because }) => ({ weakPointId: weakPoint.id as AnswerRow['weakPointId'], title: weakPoint.title, component: weakPoint.component, group: weakPoint.group, because })),
   };

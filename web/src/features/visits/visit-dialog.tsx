@@ -56,7 +56,7 @@ export default function VisitDialog({ data, visit, first, onClose }: { data: Veh
       const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId)!;
       return { ...job, title: row.title, component: row.component, minutes: job.action === 'renew' ? row.renewMinutes : (row.look?.minutes ?? 10) };
     }),
-  }, answer.rows, number);
+  }, answer, number);
   return (
     <Dialog open onClose={onClose} title={opened ? 'Change the visit' : 'Plan a visit'} description={`${vehicle.plate ?? vehicle.name}, ${vehicle.engine.maker} ${vehicle.model ?? ''}`} wide>
       <form className="grid gap-4" onSubmit={(event) => { event.preventDefault(); send(opened?.version ?? null); }}>

@@ -1,5 +1,5 @@
 import { GROUPS, type Group } from '@crosspeen/core';
-import type { AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
+import type { Answer, AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
 import { xOfDay, type DayRange } from './scale.ts';
 
 export const LANE = { height: 36, groupHeight: 24, thinnest: 4, thickest: 20 } as const;
@@ -23,17 +23,17 @@ export interface Lane {
 
 export interface LaneGroup { readonly group: Group; readonly y: number; readonly lanes: readonly Lane[] }
 
-function piecesOf(row: AnswerRow, nowDay: number, range: DayRange, width: number): RibbonPiece[] {
-  const rate = (bin: AnswerRow['ribbon'][number]): number => bin.mass / (bin.toDay - bin.fromDay);
-  const highest = Math.max(...row.ribbon.map(rate), 1e-12);
-  return row.ribbon.flatMap((bin) => {
-    const from = Math.max(bin.fromDay, range.from);
-    const to = Math.min(bin.toDay, range.to);
-    if (to <= from) return [];
-    const past = bin.toDay <= nowDay + 0.5;
-    const height = past ? LANE.thinnest : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, rate(bin) / highest);
+function piecesOf(row: AnswerRow, edges: readonly number[], nowDay: number, range: DayRange, width: number): RibbonPiece[] {
+  // Future bins are equally long, so that mass compares as it is.
+  const highest = Math.max(...row.ribbon.mass, 1e-12);
+  return row.ribbon.chance.flatMap((chance, bin) => {
+    const from = Math.max(edges[bin]!, range.from);
+    const to = Math.min(edges[bin + 1]!, range.to);
+    if (chance === null || to <= from) return [];
+    const past = edges[bin + 1]! <= nowDay + 0.5;
+    const height = past ? LANE.thinnest : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, row.ribbon.mass[bin]! / highest);
     const x = xOfDay(range, width, from);
-    return [{ x, width: xOfDay(range, width, to) - x, height, chance: bin.chance, past }];
+    return [{ x, width: xOfDay(range, width, to) - x, height, chance, past }];
   });
 }
 
@@ -47,7 +47,7 @@ function ticksOf(row: AnswerRow, range: DayRange, width: number): TickMark[] {
 }
 
 /** Lays out the lanes: grouped in the fixed order of groups, worst first inside a group as they come. Pixels; y grows downwards. */
-export function layLanes(rows: readonly AnswerRow[], notches: VehicleOutlook['notches'], nowDay: number, range: DayRange, width: number): { groups: LaneGroup[]; height: number } {
+export function layLanes(rows: readonly AnswerRow[], edges: readonly number[], notches: VehicleOutlook['notches'], nowDay: number, range: DayRange, width: number): { groups: LaneGroup[]; height: number } {
   let y = 0;
   const groups: LaneGroup[] = [];
   for (const group of GROUPS) {
@@ -58,7 +58,7 @@ export function layLanes(rows: readonly AnswerRow[], notches: VehicleOutlook['no
     const lanes = members.map((row): Lane => {
       const lane: Lane = {
         row, y,
-        pieces: piecesOf(row, nowDay, range, width),
+        pieces: piecesOf(row, edges, nowDay, range, width),
         ticks: ticksOf(row, range, width),
         notches: notches.filter(({ componentKey }) => componentKey === row.componentKey)
           .map(({ day, certainty }) => ({ day, x: Math.max(8, xOfDay(range, width, day)), believed: certainty === 'believed', before: day < range.from })),
@@ -73,10 +73,10 @@ export function layLanes(rows: readonly AnswerRow[], notches: VehicleOutlook['no
 }
 
 /** Chance, seen from now, that a weak point has failed by a day: the ribbon's mass up to there. */
-export function failedBy(row: Pick<AnswerRow, 'ribbon'>, day: number): number {
-  return row.ribbon.reduce((sum, bin) => {
-    if (bin.mass <= 0 || day <= bin.fromDay) return sum;
-    return sum + bin.mass * Math.min(1, (day - bin.fromDay) / (bin.toDay - bin.fromDay));
+export function failedBy(row: Pick<AnswerRow, 'ribbon'>, edges: readonly number[], day: number): number {
+  return row.ribbon.mass.reduce((sum, mass, bin) => {
+    const [from, to] = [edges[bin]!, edges[bin + 1]!];
+    return mass <= 0 || day <= from ? sum : sum + mass * Math.min(1, (day - from) / (to - from));
   }, 0);
 }
 
@@ -88,13 +88,13 @@ export interface PostFigures {
 }
 
 /** The figures of a visit if it stood on `day`. */
-export function postFigures(visit: Pick<Visit, 'jobs'>, rows: readonly AnswerRow[], day: number): PostFigures {
+export function postFigures(visit: Pick<Visit, 'jobs'>, { rows, ribbonEdges }: Pick<Answer, 'rows' | 'ribbonEdges'>, day: number): PostFigures {
   let noneFails = 1;
   let minutes = 0;
   for (const job of visit.jobs) {
     minutes += job.minutes;
     const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId);
-    if (row) noneFails *= 1 - failedBy(row, day);
+    if (row) noneFails *= 1 - failedBy(row, ribbonEdges, day);
   }
   return { chanceBefore: 1 - noneFails, minutes };
 }

@@ -5,9 +5,10 @@ import { failedBy, LANE, layLanes, postFigures } from './lanes.ts';
 import { dayOfX, distanceTicks, niceStep, rangeOf, xOfDay, yearTicks } from './scale.ts';
 
 const NOW = dayFromIso('2026-11-24')!;
+const EDGES = [NOW - 800, NOW - 400, NOW, NOW + 500, NOW + 1000, NOW + 1500];
 const row = (key: string, group: AnswerRow['group'], more: Partial<AnswerRow> = {}): AnswerRow => ({
   weakPointId: key, key, group, componentKey: key, title: key, looks: [], authorities: [],
-  ribbon: [{ fromDay: NOW - 400, toDay: NOW, chance: 0.01, mass: 0 }, { fromDay: NOW, toDay: NOW + 100, chance: 0.02, mass: 0.02 }, { fromDay: NOW + 100, toDay: NOW + 3000, chance: 0.3, mass: 0.29 }], ...more,
+  ribbon: { chance: [null, 0.01, 0.02, 0.3, 0.1], mass: [0, 0, 0.02, 0.04, 0.01] }, ...more,
 } as unknown as AnswerRow);
 
 describe('scale', () => {
@@ -42,36 +43,37 @@ describe('scale', () => {
 describe('lanes', () => {
   const range = rangeOf(NOW, NOW - 3000, 4);
   test('groups keep their order, lanes the order they come in, and none overlap', () => {
-    const { groups, height } = layLanes([row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')], [], NOW, range, 900);
+    const { groups, height } = layLanes([row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')], EDGES, [], NOW, range, 900);
     expect(groups.map(({ group, lanes }) => [group, lanes.map(({ row: { key } }) => key)])).toEqual([['timing', ['belt', 'idler']], ['cooling', ['pump']]]);
     const tops = groups.flatMap(({ lanes }) => lanes.map(({ y }) => y));
     tops.slice(1).forEach((y, i) => expect(y - tops[i]!).toBeGreaterThanOrEqual(LANE.height));
     expect(height).toBe(2 * LANE.groupHeight + 3 * LANE.height);
   });
   test('the ribbon is thin in the past and widest where most failures are expected', () => {
-    const [lane] = layLanes([row('belt', 'timing')], [], NOW, range, 900).groups[0]!.lanes;
-    expect(lane!.pieces.map(({ past }) => past)).toEqual([true, false, false]);
+    const [lane] = layLanes([row('belt', 'timing')], EDGES, [], NOW, range, 900).groups[0]!.lanes;
+    expect(lane!.pieces.map(({ past }) => past)).toEqual([true, false, false, false]);
     expect(lane!.pieces[0]!.height).toBe(LANE.thinnest);
-    expect(lane!.pieces[1]!.height).toBe(LANE.thickest);
+    expect(lane!.pieces[2]!.height).toBe(LANE.thickest);
+    expect(lane!.pieces[1]!.height).toBe(LANE.thinnest + (LANE.thickest - LANE.thinnest) / 2);
     expect(lane!.pieces.at(-1)!.x + lane!.pieces.at(-1)!.width).toBeCloseTo(900, 6);
   });
   test('a notch of its own component, open when only believed, at the edge when further back', () => {
     const notches = [{ componentKey: 'belt', day: NOW - 100, certainty: 'believed' as const }, { componentKey: 'belt', day: 10, certainty: 'done' as const }, { componentKey: 'pump', day: NOW - 50, certainty: 'done' as const }];
-    const [lane] = layLanes([row('belt', 'timing')], notches, NOW, range, 900).groups[0]!.lanes;
+    const [lane] = layLanes([row('belt', 'timing')], EDGES, notches, NOW, range, 900).groups[0]!.lanes;
     expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([[true, false], [false, true]]);
   });
 });
 
 describe('figures of a visit', () => {
   test('the chance of a failure before a day is the mass up to it', () => {
-    expect(failedBy(row('belt', 'timing'), NOW)).toBe(0);
-    expect(failedBy(row('belt', 'timing'), NOW + 50)).toBeCloseTo(0.01, 12);
-    expect(failedBy(row('belt', 'timing'), NOW + 3000)).toBeCloseTo(0.31, 12);
+    expect(failedBy(row('belt', 'timing'), EDGES, NOW)).toBe(0);
+    expect(failedBy(row('belt', 'timing'), EDGES, NOW + 250)).toBeCloseTo(0.01, 12);
+    expect(failedBy(row('belt', 'timing'), EDGES, NOW + 3000)).toBeCloseTo(0.07, 12);
   });
-  test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after a hundred days; minutes add', () => {
+  test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after five hundred days; minutes add', () => {
     const rows = [row('belt', 'timing'), row('pump', 'cooling')];
     const jobs = rows.map(({ weakPointId }) => ({ weakPointId, minutes: 60, title: '', component: '', action: 'renew' as const, grade: 'original' as const, partNumber: null, revision: null }));
-    const figures = postFigures({ jobs }, rows, NOW + 100);
+    const figures = postFigures({ jobs }, { rows, ribbonEdges: EDGES }, NOW + 500);
     expect(figures.chanceBefore).toBeCloseTo(1 - 0.98 ** 2, 12);
     expect(figures.minutes).toBe(120);
   });

@@ -1,22 +1,18 @@
-import type { AnswerRow, Visit } from '@crosspeen/contract';
+import type { Answer, Visit } from '@crosspeen/contract';
 import { distanceAtDay, type DistanceUnit } from '@crosspeen/core';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { dayText, distanceText, minutesText, percentText } from '../../../ui/units.ts';
 import { postFigures } from '../model/lanes.ts';
 import { dayOfX, xOfDay, type DayRange } from '../model/scale.ts';
 
-type Path = Parameters<typeof distanceAtDay>[0];
-
 export interface PostProps {
   readonly visit: Visit;
   readonly day: number;
-  readonly rows: readonly AnswerRow[];
-  readonly path: Path;
+  readonly answer: Answer;
   readonly unit: DistanceUnit;
   readonly range: DayRange;
   readonly width: number;
   readonly height: number;
-  readonly today: number;
   /** Where each of the visit's jobs has its lane, pixels from the top of the lanes; jobs without a lane are left out. */
   readonly beads: readonly { readonly weakPointId: string; readonly y: number; readonly renew: boolean; readonly title: string }[];
   readonly money: (minutes: number) => string;
@@ -25,13 +21,13 @@ export interface PostProps {
 }
 
 /** One visit as a vertical post through all lanes with its jobs as beads. Drag it, or focus it and use the arrows, then Enter. */
-export function Post({ visit, day, rows, path, unit, range, width, height, today, beads, money, onMove }: PostProps): ReactNode {
+export function Post({ visit, day, answer, unit, range, width, height, beads, money, onMove }: PostProps): ReactNode {
   const [dragged, setDragged] = useState<number | null>(null);
   const grab = useRef<{ x: number; day: number } | null>(null);
   const shown = dragged ?? day;
   const x = xOfDay(range, width, shown);
-  const figures = postFigures(visit, rows, shown);
-  const limited = (to: number): number => Math.round(Math.min(range.to, Math.max(today, to)));
+  const figures = postFigures(visit, answer, shown);
+  const limited = (to: number): number => Math.round(Math.min(range.to, Math.max(answer.today, to)));
   const drop = (): void => {
     grab.current = null;
     if (dragged !== null && dragged !== day) onMove?.(dragged);
@@ -71,7 +67,7 @@ export function Post({ visit, day, rows, path, unit, range, width, height, today
       </button>
       {dragged !== null && (
         <div role="status" className={`figure absolute top-2 z-20 rounded-md border border-rule-strong bg-sheet px-3 py-2 text-lg leading-snug shadow-lg ${left ? '-translate-x-full' : ''}`} style={{ left: left ? x - 12 : x + 12 }}>
-          <strong>{dayText(shown)}</strong>, about {distanceText(distanceAtDay(path, shown), unit, 100)}<br />
+          <strong>{dayText(shown)}</strong>, about {distanceText(distanceAtDay(answer.usage, shown), unit, 100)}<br />
           {percentText(figures.chanceBefore)} that one of these fails first<br />
           {minutesText(figures.minutes)} labour, {money(figures.minutes)}
         </div>

@@ -70,7 +70,7 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
   }, []);
   const rows = useMemo(() => answer.rows.filter(({ verdict }) => verdict !== 'behind_it'), [answer]);
   const range = useMemo(() => rangeOf(answer.today, answer.usage.startDay, years), [answer, years]);
-  const { groups, height } = useMemo(() => layLanes(rows, notches, answer.today, range, width), [rows, notches, answer.today, range, width]);
+  const { groups, height } = useMemo(() => layLanes(rows, answer.ribbonEdges, notches, answer.today, range, width), [rows, answer, notches, range, width]);
   const path = answer.usage;
   const distances = useMemo(() => distanceTicks(path, range, width, unit), [path, range, width, unit]);
   const calendar = useMemo(() => yearTicks(range, width), [range, width]);
@@ -144,7 +144,7 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
           <span className="figure absolute rounded-l bg-ink px-1.5 text-sm text-paper" style={{ left: Math.max(0, nowX - 33), top: 6 }}>Now</span>
           <div className="absolute left-0" style={{ top: HEAD, width, height }}>
             {standing.map((visit) => (
-              <Post key={visit.id} visit={visit} day={dayFromIso(visit.day)!} rows={answer.rows} path={path} unit={unit} range={range} width={width} height={height} today={answer.today}
+              <Post key={visit.id} visit={visit} day={dayFromIso(visit.day)!} answer={answer} unit={unit} range={range} width={width} height={height}
                 money={(minutes) => moneyText((minutes / 60) * settings.labourRateMinor, settings)}
                 beads={visit.jobs.flatMap((job) => {
                   const lane = laneOf.get(job.weakPointId);
