@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm';
 import { ChangeService } from './features/changes/journal.ts';
+import { LibraryService } from './features/library/service.ts';
 import { LookupService } from './features/lookup/service.ts';
 import { SessionService } from './features/session/service.ts';
 import { SettingsService } from './features/settings/service.ts';
@@ -21,12 +22,13 @@ export interface Services {
 
 export function buildServices(source: DataSource, clock: ShopClock): Services {
   const changes = new ChangeService(source, clock);
+  const library = new LibraryService();
   const settings = new SettingsService(source, changes);
-  const vehicles = new VehicleService(source, changes, settings, clock);
+  const vehicles = new VehicleService(source, changes, settings, library, clock);
   return {
     source, clock, changes, settings, vehicles,
     sessions: new SessionService(source, clock),
-    lookup: new LookupService(source, settings, clock),
+    lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, vehicles, clock),
   };
 }

@@ -30,7 +30,7 @@ export interface InstallNode {
 }
 
 /** Defaults where nothing about the earlier life is known; a workshop's own view of its trade. */
-export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 30 } as const;
+export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 24 } as const;
 
 /** Where the parts of one kind of vehicle (susceptible or not, kept to the custom or not) now stand, by installation bin. */
 function renewalWeights(survival: Float64Array, custom: Float64Array, knownFailureChance: number, bins: number): Float64Array {
@@ -72,7 +72,8 @@ export function unknownInstall(history: UnknownHistory): InstallNode[] {
   const below = custom === null ? 0 : normalCdf(-custom / sd);
   const notYet = custom === null ? everyone : everyone.map((_, k) => 1 - (normalCdf(((clocksNow[0]! * k) / bins - custom) / sd) - below) / (1 - below));
   const kept = (alive: Float64Array, part: number): Float64Array => {
-    const free = renewalWeights(alive, everyone, knownFailureChance, bins);
+    // What neither fails nor is renewed stays as it was built.
+    const free = alive === everyone ? Float64Array.from({ length: bins + 1 }, (_, k) => (k === 0 ? 1 : 0)) : renewalWeights(alive, everyone, knownFailureChance, bins);
     if (follow === 0) return free.map((weight) => weight * part);
     const followed = renewalWeights(alive, notYet, knownFailureChance, bins);
     return free.map((weight, i) => part * ((1 - follow) * weight + follow * followed[i]!));

@@ -6,7 +6,7 @@ import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { judge, limitFor, VERDICTS, type VerdictFacts } from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { mixtureRisk, partState, type PartState } from './part.ts';
-import { crossing, failedBy, RIBBON, ribbon, ribbonGrid, type RibbonGrid } from './ribbon.ts';
+import { crossing, RIBBON, ribbon, ribbonGrid, runningLog, type RibbonGrid } from './ribbon.ts';
 import type { DueFact, ExcludedRow, FindingFact, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
@@ -73,9 +73,9 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
   const looks = looksOf(weakPoint, current, clocks);
   const exact = mixtureRisk(state, looks, today, serviceDays);
   const chance = appliesWeight * exact.risk;
-  const failed = failedBy(state, looks, grid).map((value) => value * appliesWeight);
+  const running = runningLog(state, looks, grid, appliesWeight);
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
-  const ahead = limit === Infinity ? null : crossing(grid, failed, limit);
+  const ahead = limit === Infinity ? null : crossing(grid, running, limit);
   const fitted = input.services.filter((record) => record.certainty === 'done' && record.componentKey === weakPoint.componentKey && record.day !== null)
     .sort((a, b) => b.day! - a.day!)[0];
   const facts: VerdictFacts = {
@@ -103,7 +103,7 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
     installs: state.installs,
     originalChance: state.originalChance,
     looks: current.map(({ day, worn }) => ({ day, worn })),
-    ribbon: ribbon(state, weakPoint.share, looks, grid, failed),
+    ribbon: ribbon(state, weakPoint.share, looks, grid, running),
     shareLeft: facts.shareLeft,
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
   };

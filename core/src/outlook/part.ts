@@ -1,6 +1,6 @@
 import { UNKNOWN_DEFAULTS, unknownInstall } from '../history/unknown.ts';
 import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS } from '../life/elicit.ts';
-import { hazardSinceInstall, weighedRisk, type ClockLife, type Inspection } from '../life/risk.ts';
+import { hazardBetween, hazardSinceInstall, weighedRisk, type ClockLife, type Inspection } from '../life/risk.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import type { Grade, InstallFact, ServiceFact, WeakPointFact } from './types.ts';
 
@@ -116,6 +116,15 @@ export function mixtureRisk(state: Pick<PartState, 'nodes' | 'lives'>, inspectio
   let failing = 0;
   let susceptible = 0;
   let total = 0;
+  if (inspections.length === 0) {
+    // Without looks the evidence of every part is 1: the same sums, without building a question for each.
+    for (const node of state.nodes) {
+      failing -= node.susceptible * Math.expm1(-hazardBetween(state.lives, node.installDay, nowDay, nowDay + stepDays));
+      susceptible += node.susceptible;
+      total += node.susceptible + node.immune;
+    }
+    return { risk: failing / total, susceptible: susceptible / total };
+  }
   for (const node of state.nodes) {
     const weight = node.susceptible + node.immune;
     // A look says something only about the part that was in there then.

@@ -8,7 +8,7 @@ import type { Ribbon } from './types.ts';
 export const RIBBON = { horizonYears: 8, pastYears: 8, futureBins: 32, pastBins: 16 } as const;
 
 /** A mixture is drawn with so many parts at most; the chance itself is computed with all of them. */
-const DRAWN_NODES = 8;
+const DRAWN_NODES = 6;
 
 type Readings = Partial<Record<ClockKind, Float64Array>>;
 
@@ -79,8 +79,19 @@ function drawn(nodes: readonly PartNode[]): readonly PartNode[] {
   return joined;
 }
 
-/** Chance of having failed by each day ahead of the grid, seen from now. */
-export function failedBy(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid): Float64Array {
+/** Largest chance of having failed that its logarithm is kept for. */
+const MOST_FAILED = 1 - 1e-15;
+
+/**
+ * Logarithm of the chance of still running on each day ahead of the grid, seen from now; `applies` is the chance that the weak point is there at all.
+ * Between grid days it is taken as linear, that is, the hazard as constant.
+ */
+export function runningLog(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
+  const failed = failedBy(state, inspections, grid);
+  return failed.map((chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
+}
+
+function failedBy(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid): Float64Array {
   const nodes = drawn(state.nodes);
   if (inspections.length > 0) return grid.aheadDays.map((ahead) => mixtureRisk({ nodes, lives: state.lives }, inspections, grid.nowDay, ahead).risk);
   const failed = new Float64Array(grid.aheadDays.length);
@@ -96,36 +107,33 @@ export function failedBy(state: PartState, inspections: readonly Inspection[], g
   return failed;
 }
 
-/** Failed-by at any number of days ahead, linear in ln(1 - F) between grid points. */
-function failedAt({ aheadDays }: RibbonGrid, failed: Float64Array, ahead: number): number {
+/** The same logarithm at any number of days ahead. */
+function runningAt({ aheadDays }: RibbonGrid, running: Float64Array, ahead: number): number {
   const last = aheadDays.length - 1;
   if (ahead <= 0) return 0;
-  if (ahead >= aheadDays[last]!) return failed[last]!;
-  const i = Math.min(last - 1, Math.floor((ahead / aheadDays[last]!) * last));
-  const part = (ahead - aheadDays[i]!) / (aheadDays[i + 1]! - aheadDays[i]!);
-  const [a, b] = [Math.log1p(-failed[i]!), Math.log1p(-Math.min(failed[i + 1]!, 1 - 1e-15))];
-  return -Math.expm1(a + part * (b - a));
+  const position = (ahead / aheadDays[last]!) * last;
+  if (position >= last) return running[last]!;
+  const i = Math.floor(position);
+  return running[i]! + (position - i) * (running[i + 1]! - running[i]!);
 }
 
 /** Chance of failing within a service interval of a day ahead, given alive on that day. */
-function chanceFrom(grid: RibbonGrid, failed: Float64Array, ahead: number): number {
-  const start = failedAt(grid, failed, ahead);
-  return start >= 1 ? 1 : (failedAt(grid, failed, ahead + grid.serviceDays) - start) / (1 - start);
-}
+const chanceFrom = (grid: RibbonGrid, running: Float64Array, ahead: number): number =>
+  -Math.expm1(runningAt(grid, running, ahead + grid.serviceDays) - runningAt(grid, running, ahead));
 
 /** Days ahead at which the chance over one service interval first reaches `limit`; 0 when it has, null when it does not within the grid. */
-export function crossing(grid: RibbonGrid, failed: Float64Array, limit: number): number | null {
+export function crossing(grid: RibbonGrid, running: Float64Array, limit: number): number | null {
   const horizon = grid.aheadDays[grid.aheadDays.length - 1]! - grid.serviceDays;
-  if (chanceFrom(grid, failed, 0) >= limit) return 0;
+  if (chanceFrom(grid, running, 0) >= limit) return 0;
   let low = 0;
   for (const high of grid.aheadDays) {
     if (high === 0) continue;
     if (high > horizon) return null;
-    if (chanceFrom(grid, failed, high) >= limit) {
+    if (chanceFrom(grid, running, high) >= limit) {
       let [from, to] = [low, high];
       while (to - from > 1) {
         const middle = (from + to) / 2;
-        if (chanceFrom(grid, failed, middle) >= limit) to = middle;
+        if (chanceFrom(grid, running, middle) >= limit) to = middle;
         else from = middle;
       }
       return to;
@@ -152,7 +160,7 @@ function pastChances(state: PartState, share: number, inspections: readonly Insp
       // As it stood then: survival between then and now is what we know today, not what was known on that day.
       const weight = node.susceptible + node.immune;
       const susceptible = susceptibleGivenAlive(share, begin[i]!);
-      const seen = inspections.filter(({ day }) => day <= grid.pastDays[i]!);
+      const seen = inspections.length === 0 ? inspections : inspections.filter(({ day }) => day <= grid.pastDays[i]!);
       failing[i]! += seen.length === 0
         ? -weight * susceptible * Math.expm1(begin[i]! - end[i]!)
         : weight * mixtureRisk({ nodes: [{ installDay: node.installDay, susceptible, immune: 1 - susceptible }], lives: state.lives }, seen, grid.pastDays[i]!, grid.serviceDays).risk;
@@ -166,14 +174,14 @@ function pastChances(state: PartState, share: number, inspections: readonly Insp
  * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from there on and the mass of
  * failures expected in the bin, seen from now.
  */
-export function ribbon(state: PartState, share: number, inspections: readonly Inspection[], grid: RibbonGrid, failed: Float64Array): Ribbon {
+export function ribbon(state: PartState, share: number, inspections: readonly Inspection[], grid: RibbonGrid, running: Float64Array): Ribbon {
   const past = pastChances(state, share, inspections, grid);
   const chance: (number | null)[] = [...past];
   const mass: number[] = past.map(() => 0);
   for (let i = RIBBON.pastBins; i < RIBBON.pastBins + RIBBON.futureBins; i += 1) {
     const [from, to] = [grid.edges[i]! - grid.nowDay, grid.edges[i + 1]! - grid.nowDay];
-    chance.push(chanceFrom(grid, failed, from));
-    mass.push(failedAt(grid, failed, to) - failedAt(grid, failed, from));
+    chance.push(chanceFrom(grid, running, from));
+    mass.push(Math.exp(runningAt(grid, running, from)) - Math.exp(runningAt(grid, running, to)));
   }
   return { chance, mass };
 }

@@ -136,6 +136,22 @@ export class Start1764000000000 implements MigrationInterface {
       );
       create index statement_weak_point on statement (weak_point_id, position);
 
+      create table library_state (
+        id smallint primary key check (id = 1),
+        revision bigint not null
+      );
+      insert into library_state values (1, 1);
+      -- Whoever writes to the library, and however: what processes remember of it is known to be old.
+      create function library_changed() returns trigger language plpgsql as $$
+        begin update library_state set revision = revision + 1; return null; end $$;
+      create trigger maker_changed after insert or update or delete or truncate on maker for each statement execute function library_changed();
+      create trigger authority_changed after insert or update or delete or truncate on authority for each statement execute function library_changed();
+      create trigger component_changed after insert or update or delete or truncate on component for each statement execute function library_changed();
+      create trigger engine_family_changed after insert or update or delete or truncate on engine_family for each statement execute function library_changed();
+      create trigger engine_variant_changed after insert or update or delete or truncate on engine_variant for each statement execute function library_changed();
+      create trigger weak_point_changed after insert or update or delete or truncate on weak_point for each statement execute function library_changed();
+      create trigger statement_changed after insert or update or delete or truncate on statement for each statement execute function library_changed();
+
       create table vehicle (
         id uuid primary key default gen_random_uuid(),
         plate text,

@@ -2,7 +2,8 @@ import type { LookupAnswer, LookupMeaning } from '@crosspeen/contract';
 import { compactKey, understandLine, type UnderstoodLine } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import { familyKnowledge, findEngines, spellings, type FoundEngines } from '../library/repository.ts';
+import { findEngines, spellings, type FoundEngines } from '../library/repository.ts';
+import type { LibraryService } from '../library/service.ts';
 import type { SettingsService } from '../settings/service.ts';
 import { answerFor, fittingVariants, wireVariants } from './answer.ts';
 
@@ -17,12 +18,7 @@ const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'
 });
 
 export class LookupService {
-  constructor(private readonly source: DataSource, private readonly settings: SettingsService, private readonly clock: ShopClock) {}
-
-  private async understand(line: string): Promise<UnderstoodLine> {
-    const { distanceUnit } = await this.settings.current();
-    return understandLine(line, this.clock.today(), distanceUnit);
-  }
+  constructor(private readonly source: DataSource, private readonly settings: SettingsService, private readonly library: LibraryService, private readonly clock: ShopClock) {}
 
   /** Vehicles whose plate or name is what the words spell. */
   private async vehiclesNamed(codes: readonly string[]): Promise<FoundVehicle[]> {
@@ -45,12 +41,13 @@ export class LookupService {
 
   /** What the line means so far, while it is being typed: engine and variants, vehicles on file, near matches. */
   async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
-    const understood = await this.understand(line);
+    const { settings, libraryRevision } = await this.settings.ground();
+    const understood = understandLine(line, this.clock.today(), settings.distanceUnit);
     const nothing = understood.compact === '' && understood.displacementL === null;
     if (nothing && family === undefined) return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
     const { vehicles, found } = await this.find(understood, family);
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
-    const knowledge = familyId === undefined ? null : await familyKnowledge(this.source.manager, familyId);
+    const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId, libraryRevision);
     const weights = knowledge === null ? [] : fittingVariants(knowledge.variants, { registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null });
     return {
       vehicles, engine: knowledge?.engine ?? null, variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
@@ -60,7 +57,8 @@ export class LookupService {
 
   /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
   async answer({ line, variant, family }: LookupRequest): Promise<LookupAnswer> {
-    const understood = await this.understand(line);
+    const { settings, libraryRevision } = await this.settings.ground();
+    const understood = understandLine(line, this.clock.today(), settings.distanceUnit);
     const problems: LookupAnswer['problems'] = understood.problems.filter(({ code }) => code !== 'no_engine' || family === undefined).map(({ code, message }) => ({ code, message }));
     const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
     if (understood.compact === '' && understood.displacementL === null && family === undefined) return nothing;
@@ -72,7 +70,7 @@ export class LookupService {
       else if (vehicles.length === 0) problems.push({ code: 'several_engines', message: `“${typed}” fits several engines. Pick the one in front of you.` });
       return { ...nothing, vehicles, candidates: [...found.engines], near: found.near };
     }
-    const knowledge = await familyKnowledge(this.source.manager, familyId);
+    const knowledge = await this.library.family(this.source.manager, familyId, libraryRevision);
     if (knowledge === null) return { ...nothing, vehicles, problems: [...problems, { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' }] };
     if (understood.reading === null && !problems.some(({ code }) => code.endsWith('_reading'))) {
       problems.push({ code: 'no_reading', message: 'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi.' });
@@ -84,7 +82,7 @@ export class LookupService {
         readings: [{ day: today, km: understood.reading.km }],
         registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false,
         variantKey: variant ?? null, model: null, severity: understood.severity, services: [], findings: [],
-      }, await this.settings.current(), today)
+      }, settings, today)
       : null;
     return { problems, vehicles, candidates: answer === null ? [knowledge.engine] : [], near: false, answer };
   }

@@ -1,8 +1,7 @@
 import type { Settings, SettingsValues } from '@crosspeen/contract';
 import { DEFAULT_LIMITS, SAFETY_LIMIT } from '@crosspeen/core';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
-import { SettingEntity } from './entity.ts';
 
 /** What a new installation starts with. */
 export const DEFAULT_SETTINGS: SettingsValues = {
@@ -15,8 +14,15 @@ export class SettingsService {
   constructor(private readonly source: DataSource, private readonly changes: ChangeService) {}
 
   async current(): Promise<Settings> {
-    const row = await this.source.manager.findOneByOrFail(SettingEntity, { id: 1 });
-    return { ...row.values, version: row.version };
+    return (await this.ground()).settings;
+  }
+
+  /** What every judgement stands on, in one query: the settings and the revision of the library. */
+  async ground(manager: EntityManager = this.source.manager): Promise<{ settings: Settings; libraryRevision: number }> {
+    const [row] = await manager.query<{ values: SettingsValues; version: number; revision: number }[]>(
+      'select s."values", s.version, (select revision from library_state) as revision from setting s where s.id = 1');
+    if (!row) throw new Error('the settings row is missing; ensure() writes it at the start');
+    return { settings: { ...row.values, version: row.version }, libraryRevision: row.revision };
   }
 
   /** Saves new settings over version `version`; an older version is refused with the settings as they are. */

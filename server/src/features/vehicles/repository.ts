@@ -11,15 +11,20 @@ export async function listVehicles(
 ): Promise<{ rows: VehicleListRow[]; total: number }> {
   const words = q.trim().split(/\s+/).filter(Boolean).slice(0, 8).map(likePattern);
   const searched = words.length > 0 ? 'and v.search_text like all($1::text[])' : 'and $1::text[] is not null';
-  const sort = order === 'pressing' ? 's.rank, s.vehicle_id' : 'coalesce(v.plate_key, v.name_key), v.id';
+  // The page is found on ids alone; only its own rows are joined to what is shown. A vehicle has a standing exactly while it is not taken back.
+  const ids = order === 'plate'
+    ? `select v.id, row_number() over (order by coalesce(v.plate_key, v.name_key), v.id) as place from vehicle v where v.retracted_at is null ${searched} order by place limit $2 offset $3`
+    : words.length > 0
+      ? `select v.id, row_number() over (order by s.rank, v.id) as place from vehicle v join vehicle_standing s on s.vehicle_id = v.id where v.retracted_at is null ${searched} order by place limit $2 offset $3`
+      : `select s.vehicle_id as id, row_number() over (order by s.rank, s.vehicle_id) as place from vehicle_standing s where $1::text[] is not null order by s.rank, s.vehicle_id limit $2 offset $3`;
   const [rows, counted] = await Promise.all([
     manager.query<(Record<string, unknown> & { title: string | null })[]>(
       `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker, f.code as "engineCode",
          s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf",
          (select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null) as "nextVisit"
-       from vehicle_standing s join vehicle v on v.id = s.vehicle_id
+       from (${ids}) as found join vehicle v on v.id = found.id join vehicle_standing s on s.vehicle_id = v.id
        join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
-       where v.retracted_at is null ${searched} order by ${sort} limit $2 offset $3`, [words, pageSize, (page - 1) * pageSize]),
+       order by found.place`, [words, pageSize, (page - 1) * pageSize]),
     manager.query<{ total: number }[]>(`select count(*) as total from vehicle v where v.retracted_at is null ${searched}`, [words]),
   ]);
   return {

@@ -4,7 +4,8 @@ import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
-import { familyKnowledge, type FamilyKnowledge } from '../library/repository.ts';
+import type { FamilyKnowledge } from '../library/repository.ts';
+import type { LibraryService } from '../library/service.ts';
 import { answerFor } from '../lookup/answer.ts';
 import type { SettingsService } from '../settings/service.ts';
 import { VehicleEntity, type VehicleRow } from './entity.ts';
@@ -23,7 +24,7 @@ const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
 
 export class VehicleService {
   constructor(
-    private readonly source: DataSource, private readonly changes: ChangeService, private readonly settings: SettingsService, private readonly clock: ShopClock,
+    private readonly source: DataSource, private readonly changes: ChangeService, private readonly settings: SettingsService, private readonly library: LibraryService, private readonly clock: ShopClock,
   ) {
     changes.onVehicleChange((manager, vehicleId) => this.refreshStanding(manager, vehicleId));
   }
@@ -34,16 +35,16 @@ export class VehicleService {
     return row;
   }
 
-  private async knowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge> {
-    const knowledge = await familyKnowledge(manager, familyId);
+  private async knowledge(manager: EntityManager, familyId: string, revision?: number): Promise<FamilyKnowledge> {
+    const knowledge = await this.library.family(manager, familyId, revision ?? (await this.settings.ground(manager)).libraryRevision);
     if (!knowledge) throw badField('familyId', 'is no engine of the library; choose one from the list');
     return knowledge;
   }
 
   private async compute(manager: EntityManager, row: VehicleRow): Promise<{ answer: Answer; knowledge: FamilyKnowledge; readings: { id: string; day: string; km: number }[] }> {
-    const knowledge = await this.knowledge(manager, row.familyId);
+    const { settings, libraryRevision } = await this.settings.ground(manager);
+    const knowledge = await this.knowledge(manager, row.familyId, libraryRevision);
     const records = await recordsOf(manager, row.id);
-    const settings = await this.settings.current();
     const today = this.clock.today();
     const readings = records.readings.map(({ day, km }) => ({ day: dayFromIso(day)!, km }));
     const registered = row.firstRegistered === null ? null : dayFromIso(row.firstRegistered);
@@ -61,7 +62,7 @@ export class VehicleService {
   async path(manager: EntityManager, id: string): Promise<UsagePath> {
     const row = await this.row(manager, id);
     const { readings } = await recordsOf(manager, id);
-    const settings = await this.settings.current();
+    const { settings } = await this.settings.ground(manager);
     const registered = row.firstRegistered === null ? null : dayFromIso(row.firstRegistered);
     return usagePath(readings.map(({ day, km }) => ({ day: dayFromIso(day)!, km })), registered ?? (readings.length === 0 ? this.clock.today() : null), settings.usualKmPerYear / 365.25);
   }
