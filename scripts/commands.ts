@@ -1,7 +1,9 @@
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { createInterface } from 'node:readline/promises';
+import { pack } from '@crosspeen/contract';
 import { DEMO_ACCOUNTS } from '@crosspeen/demo';
+import { loadPack, openDatabase } from '@crosspeen/server';
 import { build } from './build.ts';
 import { databaseUrl, ensureDatabase, removeCluster, runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
 import { coreDoor } from './core.ts';
@@ -123,6 +125,34 @@ async function backup(args: string[]): Promise<number> {
   return code;
 }
 
+/** Reads a pack, checks it and writes it into the library, all or nothing. */
+async function load(args: string[]): Promise<number> {
+  const file = oneFile(args, './crosspeen load FILE');
+  if (!existsSync(file)) throw new UserError(`There is no file ${file}.`);
+  let json: unknown;
+  try {
+    json = JSON.parse(readFileSync(file, 'utf8'));
+  } catch (error) {
+    throw new UserError(`${file} is no JSON: ${(error as Error).message}`);
+  }
+  const checked = pack.safeParse(json);
+  if (!checked.success) {
+    const lines = checked.error.issues.slice(0, 20).map((issue) => `  ${issue.path.join('.') || '(whole file)'}: ${issue.message}`);
+    throw new UserError(`${file} is no valid pack; nothing was loaded.\n${lines.join('\n')}`);
+  }
+  return withCluster(async (cluster) => {
+    const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
+    try {
+      await source.transaction((manager) => loadPack(manager, checked.data));
+    } finally {
+      await source.destroy();
+    }
+    const points = checked.data.families.reduce((sum, { weakPoints }) => sum + weakPoints.length, 0);
+    say(`Loaded “${checked.data.title}” ${checked.data.version}: ${checked.data.families.length} engine families, ${points} weak points.`);
+    return 0;
+  });
+}
+
 async function restore(args: string[]): Promise<number> {
   const file = oneFile(args, './crosspeen restore FILE');
   if (!existsSync(file)) throw new UserError(`There is no file ${file}.`);
@@ -152,6 +182,7 @@ export const COMMANDS: Record<string, Command> = {
   logs: { usage: 'logs [-f]', help: "the server's log; -f follows it", run: logs },
   psql: { usage: 'psql [ARGS]', help: 'a PostgreSQL prompt on the data', run: psql },
   backup: { usage: 'backup FILE', help: 'save all data to a file', run: backup },
+  load: { usage: 'load FILE', help: 'check a library pack and load it', run: load },
   restore: { usage: 'restore FILE', help: 'replace all data by a saved file', run: restore },
   reset: { usage: 'reset [--yes]', help: 'delete all data', run: reset },
   test: { usage: 'test [PART]', help: 'every check: types, lint, unit, browser; or one of them', run: async (args) => (await import('./test.ts')).test(args) },

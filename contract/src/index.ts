@@ -1,7 +1,27 @@
-export * from './answer.ts';
-export * from './common.ts';
-export * from './errors.ts';
-export * from './pack.ts';
-export * from './session.ts';
-export * from './settings.ts';
-export * from './vehicle.ts';
+export {
+  answer, type Answer, answerRow, type AnswerRow, engineSummary, type EngineSummary, engineVariant, lookupAnswer, type LookupAnswer,
+  lookupMeaning, type LookupMeaning, lookupQuery,
+} from './answer.ts';
+export {
+  changeId, type ChangeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paged, paging, rowVersion, shortText, variantId,
+  vehicleId, type VehicleId, visitId, type VisitId, weakPointId, type WeakPointId,
+} from './common.ts';
+export {
+  ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails,
+} from './errors.ts';
+export {
+  pack, type Pack, packAuthority, packComponent, packFamily, type PackInput, packJsonSchema, packVariant, packWeakPoint,
+} from './pack.ts';
+export {
+  demoAccount, MAY, may, type Permission, type Role, ROLES, sessionState, type SessionState, sessionUser, type SessionUser, signInRequest,
+} from './session.ts';
+export {
+  limits, settings, type Settings, settingsValues, type SettingsValues,
+} from './settings.ts';
+export {
+  changed, type Changed, changeRow, type ChangeRow, comingVisit, type ComingVisit, findingCreate, historyEntry, type HistoryEntry,
+  jobAction, type MeterReading, partOption, type PartOption, type PartOptionByComponent, reading, readingCreate, serviceCreate,
+  type ServiceCreate, vehicle, type Vehicle, vehicleCreate, type VehicleCreate, vehicleListQuery, vehicleListRow, type VehicleListRow,
+  vehicleOutlook, type VehicleOutlook, vehicleUpdate, type VehicleUpdate, versionOnly, visit, type Visit, visitCreate, type VisitCreate,
+  visitDone, type VisitDone, visitJob, visitState, visitUpdate,
+} from './vehicle.ts';

@@ -13,8 +13,8 @@ export interface LookupRequest { readonly line: string; readonly variant?: strin
 const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
   code: 'unknown_engine',
   message: near > 0
-    ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers.`
-    : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; the owner can add a new engine to the library as a pack.`,
+    ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`
+    : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`,
 });
 
 export class LookupService {

@@ -23,7 +23,7 @@ export class SessionService {
 
   async demoAccounts(): Promise<SessionState['demoAccounts']> {
     const rows = await this.source.query<SessionState['demoAccounts']>(
-      'select name, display_name as "displayName", role, demo_password as password from app_user where demo_password is not null order by role desc, name');
+      'select name, display_name as "displayName", role, demo_password as password from app_user where demo_password is not null order by array_position(array[\'mechanic\', \'adviser\', \'owner\'], role), name');
     return rows;
   }
 

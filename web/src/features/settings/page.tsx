@@ -80,8 +80,8 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">How cautious we are</legend>
         <p className="text-soft sm:col-span-4">Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked at. Empty never asks for work.</p>
-        {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />)}
-        <TextField label="safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
+        {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />)}
+        <TextField label="Safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
       </fieldset>
       {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); setOpened(settings); void client.invalidateQueries({ queryKey: ['settings'] }); }} onMine={(version) => attempt({ ...sent, version })} />}
       <FormProblem error={isConflict(save.error) ? null : save.error} />

@@ -38,7 +38,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
       rememberCsrfToken(null);
       client.setQueryData(['session'], state);
       // What one person read is not left for the next.
-      client.removeQueries({ predicate: ({ queryKey }) => (queryKey as readonly unknown[])[0] !== 'session' });
+      client.removeQueries({ predicate: ({ queryKey }) => (queryKey)[0] !== 'session' });
     },
   });
   const toLine = useMemo(() => (): void => {
