@@ -4,9 +4,9 @@ import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazar
 import { conditionalRisk, type ClockLife } from '../life/risk.ts';
 import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage/clock.ts';
 import { dayAtDistance, distanceAtDay, usagePath } from '../usage/path.ts';
-import { asArray, asNumber, asObject, asText, DoorError, field, numbers, optional, pair, type Json } from './json.ts';
-
-type Call = (input: Record<string, Json>) => unknown;
+import { ageReplacement, cadence } from './schools.ts';
+import { fit, observationLogLikelihood, posterior } from './experience.ts';
+import { asArray, asNumber, asObject, asText, DoorError, field, numbers, optional, pair, type Call, type Json } from './json.ts';
 
 const elicit: Call = (input) => {
   const kind = asText(field(input, 'kind'), 'kind');
@@ -125,6 +125,11 @@ export const CALLS: Readonly<Record<string, Call>> = {
   'usage.path': path,
   'life.risk': risk,
   'history.unknown': unknown,
+  'schools.ageReplacement': ageReplacement,
+  'schools.cadence': cadence,
+  'experience.logLikelihood': observationLogLikelihood,
+  'experience.fit': fit,
+  'experience.posterior': posterior,
 };
 
 /** JSON has no infinities: they cross the door as the words "inf", "-inf" and "nan". */

@@ -1,5 +1,8 @@
 export type Json = null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json };
 
+/** One call of the door: a checked object in, a plain value out. */
+export type Call = (input: Record<string, Json>) => unknown;
+
 /** A request the door cannot answer: `code` for programs, the message for people. */
 export class DoorError extends Error {
   constructor(readonly code: 'bad_json' | 'bad_input' | 'unknown_call', message: string) {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { normalCdf } from './normal.ts';
+import { normalCdf } from '../numeric/normal.ts';
 import { unknownInstall } from './unknown.ts';
 
 test.each([[0, 0.5], [1.96, 0.9750021048517795], [-1, 0.15865525393145707], [-6, 9.865876450376946e-10], [5, 0.9999997133484281], [-8, 6.220960574271786e-16]])(

@@ -1,6 +1,6 @@
 import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
-import { normalCdf } from './normal.ts';
+import { normalCdf } from '../numeric/normal.ts';
 
 export interface UnknownHistory {
   /** One life a clock, in the clock's unit, duty factor included. */
