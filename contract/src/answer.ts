@@ -1,4 +1,4 @@
-import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONSEQUENCES, GROUPS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
+import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONSEQUENCES, GROUPS, SCHOOLS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { familyId, isoDate, vehicleId, weakPointId } from './common.ts';
 
@@ -16,6 +16,11 @@ export const answerRow = z.object({
   verdict: z.enum(VERDICTS), rule: z.string(), reason: z.string(), wouldChange: z.string(),
   chance: z.number(), limit: z.number().nullable(), appliesWeight: z.number(), settle: z.string().nullable(),
   due: when.extend({ earliestDay: z.number(), latestDay: z.number() }).nullable(),
+  schools: z.array(z.object({
+    school: z.enum(SCHOOLS), due: when.nullable(), everyDays: z.number().nullable(),
+    because: z.enum(['interval', 'no_interval', 'limit', 'no_limit', 'not_in_sight', 'looks', 'no_look', 'looks_too_seldom', 'least_cost', 'run_to_failure']),
+  })),
+  followed: z.enum(SCHOOLS),
   authorities: z.array(z.object({
     authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(),
     words: z.string(), interval: z.array(span), due: when.nullable(),

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ERROR_CODES, ERRORS, may, pack, packJsonSchema, ROLES, serviceCreate, visitCreate, type PackInput } from './index.ts';
+import { ERROR_CODES, ERRORS, may, pack, packJsonSchema, ROLES, sameJson, serviceCreate, visitCreate, type PackInput } from './index.ts';
 
 const read = (path: string): string => readFileSync(join(__dirname, '../..', path), 'utf8');
 const harbour = (): PackInput => JSON.parse(read('demo/packs/harbour.json')) as PackInput;
@@ -63,4 +63,11 @@ test('a record of work done needs a date or a reading; that nobody knows needs n
 test('a weak point stands on a visit once', () => {
   const job = { weakPointId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1', action: 'renew' };
   expect(visitCreate.safeParse({ day: '2027-01-01', km: null, note: null, jobs: [job, job] }).error?.issues[0]?.message).toMatch(/once/);
+});
+
+test('JSON values say the same whatever the order of their keys, and a missing one is null', () => {
+  expect(sameJson({ a: 1, b: { c: [1, 2], d: 2 } }, { b: { d: 2, c: [1, 2] }, a: 1 })).toBe(true);
+  expect(sameJson([1, 2], [2, 1])).toBe(false);
+  expect(sameJson(undefined, null)).toBe(true);
+  expect(sameJson({ a: 1 }, { a: 2 })).toBe(false);
 });

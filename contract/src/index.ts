@@ -25,3 +25,4 @@ export {
   vehicleOutlook, type VehicleOutlook, vehicleUpdate, type VehicleUpdate, versionOnly, visit, type Visit, visitCreate, type VisitCreate,
   visitDone, type VisitDone, visitJob, visitState, visitUpdate,
 } from './vehicle.ts';
+export { sameJson } from './same.ts';

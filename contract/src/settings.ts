@@ -1,4 +1,4 @@
-import { CONSEQUENCES } from '@crosspeen/core';
+import { CONSEQUENCES, SCHOOLS } from '@crosspeen/core';
 import { z } from 'zod';
 import { distanceUnit, rowVersion, shortText } from './common.ts';
 
@@ -18,6 +18,10 @@ export const settingsValues = z.object({
   /** Prior use of a vehicle nobody has two readings of, km a year. */
   usualKmPerYear: z.number().min(100).max(500_000),
   limits,
+  /** The school followed for each consequence. */
+  schools: z.record(z.enum(CONSEQUENCES), z.enum(SCHOOLS)),
+  /** What a failure costs beyond the renewal itself, minor units. */
+  failureCostMinor: z.record(z.enum(CONSEQUENCES), z.int().min(0, { message: 'must not be negative' }).max(100_000_000)),
   safetyLimit: limit,
   firstWeekday: z.int().min(0).max(6),
 });

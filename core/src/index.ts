@@ -10,8 +10,9 @@ export { RIBBON } from './outlook/ribbon.ts';
 export {
   AUTHORITY_KINDS, CERTAINTIES, GRADES, GROUPS,
   type AuthorityKind, type AuthorityMark, type Certainty, type DueFact, type ExcludedRow, type FindingFact, type Grade, type Group, type InstallFact,
-  type Outlook, type OutlookInput, type OutlookPolicy, type OutlookRow, type Ribbon, type ServiceFact, type StatementFact, type WeakPointFact, type WhenFact,
+  type Outlook, type OutlookInput, type OutlookPolicy, type OutlookRow, type Ribbon, type SchoolView, type ServiceFact, type StatementFact, type WeakPointFact, type WhenFact,
 } from './outlook/types.ts';
+export { SCHOOLS, type School } from './schools/schools.ts';
 export { strictest } from './schools/authorities.ts';
 export { parseDay } from './shorthand/date.ts';
 export { FIRST_YEAR, MOST_DISTANCE, parseFigure } from './shorthand/figure.ts';

@@ -1,4 +1,5 @@
 import { lifeFromMedian, lifeFromWindow, scaleForShare, type WeibullLife } from '../life/elicit.ts';
+import { onceRenewed } from '../history/once.ts';
 import { unknownInstall } from '../history/unknown.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazard.ts';
 import { conditionalRisk, type ClockLife } from '../life/risk.ts';
@@ -95,8 +96,17 @@ const risk: Call = (input) => {
   return { q: answer.risk, H0: answer.hazard, p_susc: answer.susceptible, p_susc_insp: answer.susceptibleGivenLooks };
 };
 
+const unknownOnce: Call = (input) => {
+  const number = (name: string): number => asNumber(field(input, name), name);
+  const custom = number('interval');
+  const { risk: q, originalChance, renewedAt } = onceRenewed({
+    life: { shape: number('beta'), scale: number('eta') }, share: number('pi'), followChance: number('p_follow'), custom, customSd: custom * number('cv'), nodes: number('nodes'),
+  }, number('x'), number('x_next'));
+  return { q, p_original: originalChance, nodes: renewedAt };
+};
+
 const unknown: Call = (input) => {
-  if (optional(input, 'simple') === true) throw new DoorError('bad_input', 'simple is not answered; give N, the number of bins');
+  if (optional(input, 'simple') === true) return unknownOnce(input);
   const lives = weibulls(input);
   const number = (name: string): number => asNumber(field(input, name), name);
   const now = [number('km'), number('days')];

@@ -1,6 +1,7 @@
 import { dayFromIso } from '../units/day.ts';
 import { usagePath } from '../usage/path.ts';
-import { DEFAULT_LIMITS } from '../verdict/verdict.ts';
+import type { School } from '../schools/schools.ts';
+import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../verdict/verdict.ts';
 import { daysToService, outlook } from './outlook.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
@@ -9,17 +10,20 @@ const BELT: WeakPointFact = {
   id: 'belt', key: 'belt', title: 'Timing belt breaks', component: 'Timing belt', componentKey: 'belt', componentClass: 'rubber', group: 'timing', consequence: 'engine', safety: false,
   effect: '', signs: '', share: 0.95, causes: [[{ clock: 'distance', from: 110_000, to: 200_000 }]],
   look: { how: '', minutes: 20, detection: 0.8, falseAlarm: 0.02, warning: [{ clock: 'distance', from: 20_000, to: 20_000 }] },
-  renewMinutes: 170, appliesTo: {}, retiredByRevision: 'B', customKm: 120_000,
+  renewMinutes: 170, partPrice: 15_900, appliesTo: {}, retiredByRevision: 'B', customKm: 120_000,
   statements: [
     { authority: 'Book', kind: 'book', edition: null, region: null, words: '', interval: [{ clock: 'distance', from: 120_000, to: 120_000 }, { clock: 'age', from: 2922, to: 2922 }] },
     { authority: 'Shed', kind: 'specialist', edition: null, region: null, words: '', interval: [] },
   ],
 };
 
+const each = <T>(value: T): Record<Consequence, T> => Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, value])) as Record<Consequence, T>;
+const everywhere = (school: School): Record<Consequence, School> => each(school);
+
 const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
   today: TODAY, path: usagePath([{ day: TODAY, km: 120_000 }], TODAY - 3650, 41), rateSpread: 0.2, severity: 1,
   facts: { variants: [], model: null, market: null, producedDay: null, producedSlackDays: 0, features: {} },
-  weakPoints: [BELT], services: [], findings: [], policy: { serviceKm: 15_000, serviceDays: 365, limits: DEFAULT_LIMITS, safetyLimit: 0.01 }, ...changes,
+  weakPoints: [BELT], services: [], findings: [], policy: { serviceKm: 15_000, serviceDays: 365, limits: DEFAULT_LIMITS, safetyLimit: 0.01, schools: everywhere('early'), failureCost: each(400_000), labourCostPerMinute: 160 }, ...changes,
 });
 const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
 const done = (daysAgo: number, more: object = {}) => ({ componentKey: 'belt', certainty: 'done' as const, day: TODAY - daysAgo, grade: 'original' as const, revision: null, ...more });
@@ -104,4 +108,50 @@ test('worst first', () => {
   const rows = outlook(input({ weakPoints: [{ ...BELT, id: 'mild', share: 0.03 }, BELT, { ...BELT, id: 'stain', consequence: 'cosmetic' }], services: [{ ...done(0), certainty: 'not_done', day: null }] })).rows;
   expect(rows.map(({ weakPoint }) => weakPoint.id)[0]).toBe('belt');
   expect([...rows].sort((a, b) => a.rank - b.rank)).toEqual(rows);
+});
+
+describe('schools', () => {
+  const follow = (school: School, changes: Partial<OutlookInput> = {}) => row({ ...changes, policy: { ...input().policy, schools: everywhere(school) } });
+  const view = (answer: ReturnType<typeof row>, school: School) => answer.schools.find((candidate) => candidate.school === school)!;
+  const renewed = { services: [done(1000)] };
+
+  test('all four stand side by side, and the one followed gives the due date', () => {
+    for (const school of ['book', 'early', 'cost'] as const) {
+      const answer = follow(school, renewed);
+      expect(answer.schools.map((candidate) => candidate.school)).toEqual(['book', 'early', 'condition', 'cost']);
+      expect(answer.followed).toBe(school);
+      expect(answer.due?.day ?? null).toBe(view(answer, school).due?.day ?? null);
+    }
+  });
+
+  test('Book counts from the last renewal: 120,000 km or eight years, whichever first', () => {
+    const { due } = view(follow('book', renewed), 'book');
+    expect(due!.day).toBeCloseTo(TODAY - 1000 + Math.min(2922, 120_000 / (120_000 / 3650)), -1);
+  });
+
+  test('Cost renews a dear failure, lets a cheap one run, and never touches what safety forbids it', () => {
+    expect(view(follow('cost', renewed), 'cost')).toMatchObject({ because: 'least_cost' });
+    const cheap = row({ ...renewed, policy: { ...input().policy, schools: everywhere('cost'), failureCost: each(10) } });
+    expect(view(cheap, 'cost')).toMatchObject({ because: 'run_to_failure', due: null });
+    expect(cheap.verdict).toBe('run_on');
+    const safety = outlook(input({ policy: { ...input().policy, schools: everywhere('cost') }, weakPoints: [{ ...BELT, safety: true }] })).rows[0]!;
+    expect(safety.followed).toBe('early');
+    expect(safety.verdict).not.toBe('run_on');
+  });
+
+  test('Condition looks where looks can catch it, and says so where they cannot', () => {
+    const slow = { ...BELT, consequence: 'leak' as const, look: { ...BELT.look!, warning: [{ clock: 'distance' as const, from: 60_000, to: 60_000 }] } };
+    const policy = { ...input().policy, schools: everywhere('condition') };
+    const seen = outlook(input({ policy, weakPoints: [slow], services: [done(2500)], findings: [{ weakPointId: 'belt', day: TODAY - 30, worn: false }] })).rows[0]!;
+    const condition = seen.schools.find(({ school }) => school === 'condition')!;
+    expect(condition.because).toBe('looks');
+    expect(condition.due!.day).toBeCloseTo(TODAY - 30 + condition.everyDays!, 6);
+    const hasty = outlook(input({ policy, weakPoints: [{ ...BELT, look: { ...BELT.look!, warning: [{ clock: 'distance', from: 4000, to: 4000 }] } }] })).rows[0]!;
+    expect(hasty.followed).toBe('early');
+    expect(hasty.schools.find(({ school }) => school === 'condition')!.because).toBe('looks_too_seldom');
+  });
+
+  test('a school without an interval to go by leaves the word to Early', () => {
+    expect(outlook(input({ policy: { ...input().policy, schools: everywhere('book') }, weakPoints: [{ ...BELT, statements: [BELT.statements[1]!] }] })).rows[0]!.followed).toBe('early');
+  });
 });

@@ -1,6 +1,7 @@
 import { applicability } from '../applicability/applicability.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
 import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
+import { followedSchool, schoolViews } from './schools.ts';
 import { ageClock, distanceClock, type Clock } from '../usage/clock.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { judge, limitFor, VERDICTS, type VerdictFacts } from '../verdict/verdict.ts';
@@ -78,17 +79,24 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
   const ahead = limit === Infinity ? null : crossing(grid, running, limit);
   const fitted = input.services.filter((record) => record.certainty === 'done' && record.componentKey === weakPoint.componentKey && record.day !== null)
     .sort((a, b) => b.day! - a.day!)[0];
+  const authorities = authorityMarks(weakPoint.statements, clocks, renewedDay, (day) => distanceAtDay(path, day));
+  const warning = warningDays(weakPoint, clocks, today);
+  const schools = schoolViews({ weakPoint, state, authorities, policy, limit, crossingDays: ahead, today, serviceDays, renewedDay, warningDays: warning, lastLookDay: current.at(-1)?.day ?? null, kmAtDay: (day) => distanceAtDay(path, day) });
+  const followed = followedSchool(weakPoint, policy, schools);
+  const view = schools.find(({ school }) => school === followed)!;
+  const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
   const facts: VerdictFacts = {
     applies: true,
     revisedFitted: weakPoint.retiredByRevision !== null && fitted?.revision === weakPoint.retiredByRevision,
     chance,
-    limit,
+    limit: followed === 'early' ? limit : Infinity,
     consequence: weakPoint.consequence,
     safety: weakPoint.safety,
     shareLeft: weakPoint.share > 0 ? Math.min(state.shareLeft, exact.susceptible / weakPoint.share) : 0,
     foundWorn: current.at(-1)?.worn === true,
-    warnsInTime: warningDays(weakPoint, clocks, today) >= serviceDays,
-    crossesSoon: ahead !== null && ahead > 0 && ahead <= serviceDays,
+    warnsInTime: warning >= serviceDays,
+    crossesSoon: followed === 'early' && ahead !== null && ahead > 0 && ahead <= serviceDays,
+    schoolAsks: followed === 'early' || !dueBySchool ? null : followed === 'condition' ? 'look' : 'renew',
     accessMinutes: weakPoint.renewMinutes,
   };
   const { verdict, rule } = judge(facts);
@@ -98,8 +106,8 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
     weakPoint, verdict, rule, chance, limit, appliesWeight, settle,
     reason: reasonWords(rule, facts),
     wouldChange: wouldChangeWords(rule, facts, !settled, settle),
-    due: verdict === 'behind_it' || ahead === null ? null : dueRange(state, path, today, ahead, input.rateSpread),
-    authorities: authorityMarks(weakPoint.statements, clocks, renewedDay, (day) => distanceAtDay(path, day)),
+    due: verdict === 'behind_it' || view.due === null ? null : dueRange(state, path, today, Math.max(0, view.due.day - today), input.rateSpread),
+    schools, followed, authorities,
     installs: state.installs,
     originalChance: state.originalChance,
     looks: current.map(({ day, worn }) => ({ day, worn })),

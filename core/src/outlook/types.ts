@@ -1,5 +1,6 @@
 import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicability.ts';
 import type { ComponentClass } from '../life/elicit.ts';
+import type { School } from '../schools/schools.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, Verdict } from '../verdict/verdict.ts';
@@ -39,6 +40,8 @@ export interface WeakPointFact {
   readonly causes: readonly (readonly Span[])[];
   readonly look: { readonly how: string; readonly minutes: number; readonly detection: number; readonly falseAlarm: number; readonly warning: readonly Span[] } | null;
   readonly renewMinutes: number;
+  /** Price of the original part, in the money of the policy's costs; null when it is not known. */
+  readonly partPrice: number | null;
   readonly appliesTo: ApplicabilityRule;
   /** Revision of the part that ends the weak point, if there is one. */
   readonly retiredByRevision: string | null;
@@ -74,6 +77,11 @@ export interface OutlookPolicy {
   readonly serviceDays: number;
   readonly limits: Readonly<Record<Consequence, number>>;
   readonly safetyLimit: number;
+  /** The school the shop follows, by consequence. */
+  readonly schools: Readonly<Record<Consequence, School>>;
+  /** What a failure costs beyond the renewal itself, by consequence; any one money. */
+  readonly failureCost: Readonly<Record<Consequence, number>>;
+  readonly labourCostPerMinute: number;
 }
 
 export interface OutlookInput {
@@ -122,6 +130,17 @@ export interface InstallFact {
   readonly weight: number;
 }
 
+/** When one school would act on this vehicle. */
+export interface SchoolView {
+  readonly school: School;
+  /** Null when it would not act within its horizon, or has nothing to go by. */
+  readonly due: WhenFact | null;
+  /** Why, by name; words are made of it on screen. */
+  readonly because: 'interval' | 'no_interval' | 'limit' | 'no_limit' | 'not_in_sight' | 'looks' | 'no_look' | 'looks_too_seldom' | 'least_cost' | 'run_to_failure';
+  /** Days between two looks, for Condition. */
+  readonly everyDays: number | null;
+}
+
 export interface OutlookRow {
   readonly weakPoint: WeakPointFact;
   readonly verdict: Verdict;
@@ -134,6 +153,9 @@ export interface OutlookRow {
   readonly appliesWeight: number;
   readonly settle: string | null;
   readonly due: DueFact | null;
+  readonly schools: readonly SchoolView[];
+  /** The school that decided; another than the shop's own where that had nothing to say, or safety forbids it. */
+  readonly followed: School;
   readonly authorities: readonly AuthorityMark[];
   readonly installs: readonly InstallFact[];
   /** Probability that the part now in there is the one it was built with. */

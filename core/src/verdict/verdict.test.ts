@@ -1,7 +1,7 @@
 import { judge, limitFor, DEFAULT_LIMITS, VERDICT_RULES, type VerdictFacts } from './verdict.ts';
 import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
 
-const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, shareLeft: 1, foundWorn: false, warnsInTime: false, crossesSoon: false, accessMinutes: 60 };
+const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, shareLeft: 1, foundWorn: false, warnsInTime: false, crossesSoon: false, schoolAsks: null, accessMinutes: 60 };
 
 /** One row of the table each: the least that makes it decide. */
 const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts>][] = [
@@ -13,6 +13,8 @@ const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts
   ['safety_never_waits', 'renew', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01 }],
   ['over_limit_warns', 'look', { chance: 0.1, warnsInTime: true }],
   ['over_limit', 'renew', { chance: 0.08 }],
+  ['school_renews', 'renew', { schoolAsks: 'renew', limit: Infinity }],
+  ['school_looks', 'look', { schoolAsks: 'look', limit: Infinity }],
   ['would_have_shown', 'behind_it', { shareLeft: 0.1 }],
   ['crosses_soon_warns', 'look', { chance: 0.07, crossesSoon: true, warnsInTime: true }],
   ['crosses_soon', 'renew', { chance: 0.07, crossesSoon: true }],

@@ -44,6 +44,8 @@ export interface VerdictFacts {
   readonly warnsInTime: boolean;
   /** The chance crosses the limit before the next service but has not yet. */
   readonly crossesSoon: boolean;
+  /** What the school that is followed asks for before the next service, where that is not Early; Early speaks through the limit. */
+  readonly schoolAsks: 'renew' | 'look' | null;
   readonly accessMinutes: number;
 }
 
@@ -66,6 +68,8 @@ export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: 
   { rule: 'safety_never_waits', verdict: 'renew', when: (f) => f.safety && f.chance >= f.limit && !f.warnsInTime },
   { rule: 'over_limit_warns', verdict: 'look', when: (f) => f.chance >= f.limit && f.warnsInTime },
   { rule: 'over_limit', verdict: 'renew', when: (f) => f.chance >= f.limit },
+  { rule: 'school_renews', verdict: 'renew', when: (f) => f.schoolAsks === 'renew' },
+  { rule: 'school_looks', verdict: 'look', when: (f) => f.schoolAsks === 'look' },
   { rule: 'would_have_shown', verdict: 'behind_it', when: (f) => f.shareLeft <= FADED_PART && !nearLimit(f) },
   { rule: 'crosses_soon_warns', verdict: 'look', when: (f) => f.crossesSoon && f.warnsInTime },
   { rule: 'crosses_soon', verdict: 'renew', when: (f) => f.crossesSoon },

@@ -30,6 +30,8 @@ export function reasonWords(rule: string, facts: VerdictFacts): string {
     case 'safety_never_waits': return `A safety item: ${chance} before the next service is over ${limit}, and it gives no warning in time.`;
     case 'over_limit_warns': return `${chance} before the next service is over ${limit}; it shows itself long enough to be caught by looking.`;
     case 'over_limit': return `${chance} before the next service is over ${limit}, and it does not warn in time.`;
+    case 'school_renews': return `${chance} before the next service; the school this shop follows here renews it by then.`;
+    case 'school_looks': return `${chance} before the next service; the school this shop follows here looks at it by then.`;
     case 'would_have_shown': return 'An engine that has this fault would have shown it by now.';
     case 'crosses_soon_warns': return `${chance} now; it crosses ${limit} before the next service. A look at that visit settles it.`;
     case 'crosses_soon': return `${chance} now; it crosses ${limit} before the next service.`;
@@ -47,6 +49,8 @@ export function wouldChangeWords(rule: string, facts: VerdictFacts, historyOpen:
     case 'worn_and_grave':
     case 'worn': return 'Renewing it, or a second look that finds it sound.';
     case 'revised_part': return 'Finding the old part fitted after all.';
+    case 'school_renews':
+    case 'school_looks': return 'Following another school for this consequence, in the settings; or a renewal.';
     case 'would_have_shown': return 'A renewal with the unrevised part, or first signs of it.';
     case 'over_limit_warns':
     case 'crosses_soon_warns':

@@ -147,6 +147,7 @@ export class Start1764000000000 implements MigrationInterface {
       create trigger maker_changed after insert or update or delete or truncate on maker for each statement execute function library_changed();
       create trigger authority_changed after insert or update or delete or truncate on authority for each statement execute function library_changed();
       create trigger component_changed after insert or update or delete or truncate on component for each statement execute function library_changed();
+      create trigger part_changed after insert or update or delete or truncate on part for each statement execute function library_changed();
       create trigger engine_family_changed after insert or update or delete or truncate on engine_family for each statement execute function library_changed();
       create trigger engine_variant_changed after insert or update or delete or truncate on engine_variant for each statement execute function library_changed();
       create trigger weak_point_changed after insert or update or delete or truncate on weak_point for each statement execute function library_changed();

@@ -1,3 +1,4 @@
+import { sameJson } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
 import { ProblemError } from '../api/client.ts';
 import { Notice } from './notice.tsx';
@@ -24,7 +25,7 @@ export function Conflict({ error, mine, labels, onTheirs, onMine }: {
   if (!(error instanceof ProblemError) || error.details.code !== 'changed_meanwhile') return null;
   const current = error.details.current as (Record<string, unknown> & { version: number }) | undefined;
   if (!current) return null;
-  const differing = Object.keys(labels).filter((key) => JSON.stringify(mine[key] ?? null) !== JSON.stringify(current[key] ?? null));
+  const differing = Object.keys(labels).filter((key) => !sameJson(mine[key], current[key]));
   const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'string' || typeof value === 'number' ? String(value) : JSON.stringify(value));
   return (
     <Notice role="alert" actions={(

@@ -1,4 +1,4 @@
-import type { ChangeId } from '@crosspeen/contract';
+import { sameJson, type ChangeId } from '@crosspeen/contract';
 import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -24,7 +24,6 @@ interface AuditedRow { id: string | number; version?: number; retractedAt?: Date
 export interface ChangeAuthor { readonly userId: string }
 
 const asJson = (row: object): Record<string, unknown> => JSON.parse(JSON.stringify(row)) as Record<string, unknown>;
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** Writes audited rows inside one transaction and remembers what each was before and after. */
 export class Journal {
@@ -125,8 +124,8 @@ async function undoItem(journal: Journal, { entity, entityId, before, after }: C
   if (!row || after === null) throw new Problem('not_found');
   const current = asJson(row);
   // Whatever this change wrote must still stand; otherwise a later change built on it.
-  const touched = Object.keys(after).filter((property) => property !== 'createdAt' && (before === null || !same(before[property], after[property])));
-  if (touched.some((property) => !same(current[property], after[property]))) throw new Problem('changed_since');
+  const touched = Object.keys(after).filter((property) => property !== 'createdAt' && (before === null || !sameJson(before[property], after[property])));
+  if (touched.some((property) => !sameJson(current[property], after[property]))) throw new Problem('changed_since');
   const back = before === null
     ? { retractedAt: journal.clock.now() }
     : Object.fromEntries(touched.filter((property) => property !== 'version').map((property) => [property, before[property]]));

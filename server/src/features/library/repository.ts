@@ -29,12 +29,13 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
 interface WeakPointRow {
   id: string; key: string; title: string; component: string; component_key: string; component_class: ComponentClass; grp: Group; consequence: Consequence;
   safety: boolean; effect: string; signs: string; share: number; causes: Span[][]; look: WeakPointFact['look']; renew_minutes: number;
-  applies_to: ApplicabilityRule; retired_by_revision: string | null; custom_km: number | null; statements: StatementFact[] | null;
+  applies_to: ApplicabilityRule; retired_by_revision: string | null; custom_km: number | null; part_price: number | null; statements: StatementFact[] | null;
 }
 
 const WEAK_POINTS_OF_FAMILY = `
   select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp, w.consequence, w.safety, w.effect, w.signs,
     w.share, w.causes, w.look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
+    (select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original') as part_price,
     (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval") order by s.position)
      from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
   from weak_point w join component c on c.id = w.component_id
@@ -61,7 +62,7 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
     weakPoints: points.map((row) => ({
       id: row.id, key: row.key, title: row.title, component: row.component, componentKey: row.component_key, componentClass: row.component_class, group: row.grp,
       consequence: row.consequence, safety: row.safety, effect: row.effect, signs: row.signs, share: row.share, causes: row.causes, look: row.look,
-      renewMinutes: row.renew_minutes, appliesTo: row.applies_to, retiredByRevision: row.retired_by_revision, customKm: row.custom_km, statements: row.statements ?? [],
+      renewMinutes: row.renew_minutes, partPrice: row.part_price, appliesTo: row.applies_to, retiredByRevision: row.retired_by_revision, customKm: row.custom_km, statements: row.statements ?? [],
     })),
   };
 }

@@ -48,7 +48,7 @@ function wireRow(row: OutlookRow): AnswerRow {
     signs: weakPoint.signs, share: weakPoint.share, causes: weakPoint.causes.map((cause) => cause.map((span) => ({ ...span }))), renewMinutes: weakPoint.renewMinutes,
     look: weakPoint.look ? { how: weakPoint.look.how, minutes: weakPoint.look.minutes, detection: weakPoint.look.detection, warning: weakPoint.look.warning.map((span) => ({ ...span })) } : null,
     retiredByRevision: weakPoint.retiredByRevision, verdict: row.verdict, rule: row.rule, reason: row.reason, wouldChange: row.wouldChange, chance: row.chance,
-    limit: row.limit === Infinity ? null : row.limit, appliesWeight: row.appliesWeight, settle: row.settle, due: row.due,
+    limit: row.limit === Infinity ? null : row.limit, appliesWeight: row.appliesWeight, settle: row.settle, due: row.due, schools: [...row.schools], followed: row.followed,
     authorities: row.authorities.map(({ statement, due }) => ({ ...statement, interval: statement.interval.map((span) => ({ ...span })), due })),
     installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks], 
     ribbon: { chance: row.ribbon.chance.map((chance) => (chance === null ? null : millionth(chance))), mass: row.ribbon.mass.map(millionth) },
@@ -86,7 +86,7 @@ export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings
     },
     weakPoints: knowledge.weakPoints, services: subject.services, findings: subject.findings,
     policy: {
-      serviceKm: settings.serviceKm, serviceDays: settings.serviceDays, safetyLimit: settings.safetyLimit,
+      serviceKm: settings.serviceKm, serviceDays: settings.serviceDays, safetyLimit: settings.safetyLimit, schools: settings.schools, failureCost: settings.failureCostMinor, labourCostPerMinute: settings.labourRateMinor / 60,
       limits: Object.fromEntries(Object.entries(settings.limits).map(([consequence, limit]) => [consequence, limit ?? Infinity])) as Record<keyof typeof settings.limits, number>,
     },
   });

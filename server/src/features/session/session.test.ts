@@ -54,6 +54,6 @@ test('settings are the owner’s; an old version is told, not overwritten', asyn
   const settings = (await owner.get('/api/settings')).json<{ version: number; limits: object }>();
   expect((await mechanic.send('PUT', '/api/settings', settings)).json()).toMatchObject({ status: 403, code: 'not_allowed' });
   expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 5000 })).json()).toMatchObject({ labourRateMinor: 5000, version: settings.version + 1 });
-  expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 1 })).json()).toMatchObject({ status: 409, code: 'changed_meanwhile', current: { version: settings.version + 1 } });
+  expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 1 })).json()).toMatchObject({ status: 409, code: 'changed_meanwhile', current: { version: settings.version + 1, labourRateMinor: 5000 } });
   expect((await owner.send('PUT', '/api/settings', { ...settings, serviceKm: 5, currency: 'euro' })).json<{ fields: { path: string }[] }>().fields.map(({ path }) => path).sort()).toEqual(['currency', 'serviceKm']);
 });

@@ -1,13 +1,17 @@
 import type { Settings, SettingsValues } from '@crosspeen/contract';
 import { DEFAULT_LIMITS, SAFETY_LIMIT } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
+import { Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
 
 /** What a new installation starts with. */
 export const DEFAULT_SETTINGS: SettingsValues = {
   workshopName: 'Our workshop', distanceUnit: 'km', currency: 'EUR', labourRateMinor: 9600, taxRate: 0.2,
   serviceKm: 15_000, serviceDays: 365, usualKmPerYear: 15_000,
-  limits: { ...DEFAULT_LIMITS, cosmetic: null }, safetyLimit: SAFETY_LIMIT, firstWeekday: 1,
+  limits: { ...DEFAULT_LIMITS, cosmetic: null },
+  schools: { engine: 'early', stranded: 'early', damage: 'early', leak: 'early', drivability: 'early', emissions: 'early', cosmetic: 'early' },
+  failureCostMinor: { engine: 450_000, stranded: 60_000, damage: 90_000, leak: 15_000, drivability: 20_000, emissions: 30_000, cosmetic: 3_000 },
+  safetyLimit: SAFETY_LIMIT, firstWeekday: 1,
 };
 
 export class SettingsService {
@@ -27,6 +31,9 @@ export class SettingsService {
 
   /** Saves new settings over version `version`; an older version is refused with the settings as they are. */
   async save(author: ChangeAuthor, values: SettingsValues, version: number): Promise<Settings> {
+    const { settings } = await this.ground();
+    // The conflict shows settings as everybody sees them, not the row they are kept in.
+    if (settings.version !== version) throw new Problem('changed_meanwhile', { current: settings });
     await this.changes.record(author, async (journal) => {
       await journal.update('setting', 1, { values }, version);
       // Every standing was judged by the old settings: the sweep judges them anew.

@@ -1,6 +1,7 @@
 import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
 import { chanceWords, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
+import { Schools } from './schools.tsx';
 import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
 import { dayText, distanceText, minutesText, moneyText, spansText, todayDistance } from '../../ui/units.ts';
 
@@ -35,6 +36,7 @@ export function RowDetail({ row, answer, unit, settings, actions }: { row: Answe
   return (
     <div className="grid gap-x-8 gap-y-4 rounded-b-md border-l-4 border-accent bg-paper px-4 py-3 lg:grid-cols-3">
       {actions && <div className="flex flex-wrap gap-2 lg:col-span-3">{actions}</div>}
+      <Schools row={row} answer={answer} unit={unit} />
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">What it rests on</h4>
         <ul className="list-disc space-y-1 pl-5">{restsOn(row, answer, unit).map((line) => <li key={line}>{line}</li>)}</ul>

@@ -1,5 +1,5 @@
 import { may, settings as settingsSchema, type SessionState, type Settings } from '@crosspeen/contract';
-import { CONSEQUENCE_WORDS, CONSEQUENCES, fromKm, toKm, type Consequence } from '@crosspeen/core';
+import { CONSEQUENCE_WORDS, CONSEQUENCES, fromKm, SCHOOLS, toKm, type Consequence, type School } from '@crosspeen/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
@@ -8,15 +8,16 @@ import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
+import { SCHOOL_WORDS } from '../lookup/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 
 interface Values {
   workshopName: string; distanceUnit: 'km' | 'mi'; currency: string; labourRate: string; taxPercent: string; serviceDistance: string; serviceDays: string; usualDistance: string;
-  safetyPercent: string; firstWeekday: string; limits: Record<Consequence, string>;
+  safetyPercent: string; firstWeekday: string; limits: Record<Consequence, string>; schools: Record<Consequence, School>; failureCost: Record<Consequence, string>;
 }
 
-const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits' };
+const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits', schools: 'Schools', failureCostMinor: 'Cost of failures' };
 
 const percent = (share: number | null): string => (share === null ? '' : String(Number((share * 100).toFixed(3))));
 const number = (text: string): number => Number(text.replace(',', '.').replace(/\s/g, ''));
@@ -26,6 +27,8 @@ const valuesOf = (settings: Settings): Values => ({
   serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))), serviceDays: String(settings.serviceDays), usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
   safetyPercent: percent(settings.safetyLimit), firstWeekday: String(settings.firstWeekday),
   limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])])) as Record<Consequence, string>,
+  schools: { ...settings.schools },
+  failureCost: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, String(settings.failureCostMinor[consequence] / 100)])) as Record<Consequence, string>,
 });
 
 /** What is typed, as the server takes it. Distances are typed in the unit they were shown in. */
@@ -34,6 +37,8 @@ const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number): Sett
   serviceKm: toKm(number(values.serviceDistance), shownIn), serviceDays: Math.round(number(values.serviceDays)), usualKmPerYear: toKm(number(values.usualDistance), shownIn),
   safetyLimit: number(values.safetyPercent) / 100, firstWeekday: Number(values.firstWeekday), version,
   limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100])) as Settings['limits'],
+  schools: values.schools,
+  failureCostMinor: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, Math.round(number(values.failureCost[consequence]) * 100)])) as Settings['failureCostMinor'],
 });
 
 function SettingsForm({ settings }: { settings: Settings }): ReactNode {
@@ -83,7 +88,21 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />)}
         <TextField label="Safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
       </fieldset>
-      {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); setOpened(settings); void client.invalidateQueries({ queryKey: ['settings'] }); }} onMine={(version) => attempt({ ...sent, version })} />}
+      <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
+        <legend className="px-1 font-narrow text-2xl font-semibold">Which school we follow</legend>
+        <p className="text-soft sm:col-span-4">{SCHOOLS.map((school) => `${SCHOOL_WORDS[school].word}: ${SCHOOL_WORDS[school].means}`).join('. ')}. Cost is never followed for a safety item.</p>
+        {CONSEQUENCES.map((consequence) => (
+          <SelectField key={consequence} label={consequence.charAt(0).toUpperCase() + consequence.slice(1)} {...register(`schools.${consequence}`)}>
+            {SCHOOLS.map((school) => <option key={school} value={school}>{SCHOOL_WORDS[school].word}</option>)}
+          </SelectField>
+        ))}
+      </fieldset>
+      <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
+        <legend className="px-1 font-narrow text-2xl font-semibold">What a failure costs</legend>
+        <p className="text-soft sm:col-span-4">Beyond the renewal itself, in {opened.currency}: towing, neighbour parts, a lost day. The school of least cost weighs it against renewing early. The demo’s figures are made up.</p>
+        {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, ${opened.currency}`} {...register(`failureCost.${consequence}`)} error={said(`failureCostMinor.${consequence}`)} inputMode="decimal" />)}
+      </fieldset>
+      {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); void client.fetchQuery({ ...read.settings(), staleTime: 0 }).then(setOpened); }} onMine={(version) => attempt({ ...sent, version })} />}
       <FormProblem error={isConflict(save.error) ? null : save.error} />
       <div><Button look="main" type="submit" disabled={save.isPending}>Save settings</Button></div>
     </form>

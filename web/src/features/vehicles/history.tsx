@@ -1,4 +1,4 @@
-import type { ChangeRow, HistoryEntry } from '@crosspeen/contract';
+import { sameJson, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
@@ -32,7 +32,7 @@ const shown = (value: unknown): string => (value === null || value === undefined
 /** Before and after, only what differs. */
 function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode {
   const after = item.after ?? {};
-  const keys = Object.keys(after).filter((key) => !HIDDEN.has(key) && JSON.stringify(item.before?.[key] ?? null) !== JSON.stringify(after[key] ?? null));
+  const keys = Object.keys(after).filter((key) => !HIDDEN.has(key) && !sameJson(item.before?.[key], after[key]));
   if (keys.length === 0) return null;
   return (
     <li>

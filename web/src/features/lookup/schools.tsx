@@ -1,0 +1,45 @@
+import type { Answer, AnswerRow } from '@crosspeen/contract';
+import type { DistanceUnit, School } from '@crosspeen/core';
+import type { ReactNode } from 'react';
+import { dayText, distanceText } from '../../ui/units.ts';
+
+export const SCHOOL_WORDS: Readonly<Record<School, { readonly word: string; readonly means: string }>> = {
+  book: { word: 'Book', means: 'the strictest published interval' },
+  early: { word: 'Early', means: 'before the chance crosses the shop’s limit' },
+  condition: { word: 'Condition', means: 'look often enough to catch it, renew on finding' },
+  cost: { word: 'Cost', means: 'where the long-run cost is least' },
+};
+
+type View = AnswerRow['schools'][number];
+
+const WHY: Readonly<Record<View['because'], string>> = {
+  interval: 'by the strictest interval', no_interval: 'nobody publishes an interval', limit: 'the chance crosses the limit then', no_limit: 'no limit is set for this consequence',
+  not_in_sight: 'the chance stays under the limit for 8 years', looks: 'the next look', no_look: 'there is nothing to look at beforehand', looks_too_seldom: 'it would have to be looked at more often than at every service',
+  least_cost: 'renewing then costs least over the years', run_to_failure: 'renewing early never pays: run to failure',
+};
+
+const months = (days: number): string => `every ${Math.max(1, Math.round(days / 30.44))} ${Math.round(days / 30.44) <= 1 ? 'month' : 'months'}`;
+
+/** The four schools side by side, with the one that decided. */
+export function Schools({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit: DistanceUnit }): ReactNode {
+  const assumed = row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown';
+  const when = ({ due, school }: View): string => {
+    if (due === null) return 'does not act';
+    const open = assumed && (school === 'book' || school === 'cost') ? ', if never done' : '';
+    return due.day <= answer.today ? `now${open}` : `${dayText(due.day)} or ${distanceText(due.km, unit, 100)}${open}`;
+  };
+  return (
+    <section className="lg:col-span-3">
+      <h4 className="mb-1 font-narrow text-xl font-semibold">When each school would act</h4>
+      <ul className="grid gap-2 sm:grid-cols-2 xl:grid-cols-4">
+        {row.schools.map((view) => (
+          <li key={view.school} aria-current={view.school === row.followed ? 'true' : undefined} className={`rounded-md border px-3 py-2 ${view.school === row.followed ? 'border-2 border-accent bg-accent-wash' : 'border-rule bg-sheet'}`}>
+            <p><strong className="font-narrow text-lg">{SCHOOL_WORDS[view.school].word}</strong>{view.school === row.followed ? <span className="text-sm font-semibold"> followed here</span> : <span className="text-sm text-soft"> {SCHOOL_WORDS[view.school].means}</span>}</p>
+            <p className="figure text-lg font-semibold">{when(view)}</p>
+            <p className="text-sm">{WHY[view.because]}{view.everyDays !== null && Number.isFinite(view.everyDays) ? `, ${months(view.everyDays)}` : ''}</p>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
