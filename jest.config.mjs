@@ -8,5 +8,5 @@ const project = (name) => ({
 
 export default {
   testTimeout: 120_000,
-  projects: ['core', 'contract', 'server', 'web', 'demo'].map(project),
+  projects: [...['core', 'contract', 'server', 'web', 'demo'].map(project), { ...project('scripts'), testMatch: ['<rootDir>/*.test.ts'] }],
 };

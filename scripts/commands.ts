@@ -3,7 +3,6 @@ import { join, resolve } from 'node:path';
 import { createInterface } from 'node:readline/promises';
 import { pack } from '@crosspeen/contract';
 import { DEMO_ACCOUNTS } from '@crosspeen/demo';
-import { loadPack, openDatabase } from '@crosspeen/server';
 import { build } from './build.ts';
 import { databaseUrl, ensureDatabase, removeCluster, runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
 import { coreDoor } from './core.ts';
@@ -11,7 +10,6 @@ import { postgresBin } from './debian.ts';
 import { runningInstance, serverLog, startInstance, stopInstance } from './instance.ts';
 import { ensureState, UserError } from './places.ts';
 import { runVisible } from './run.ts';
-import { seedDemo } from './seed.ts';
 
 export interface Command {
   readonly usage: string;
@@ -40,7 +38,7 @@ async function demo(): Promise<void> {
     say('(It was running already; ./crosspeen stop ends it.)');
     return;
   }
-  const [cluster] = await Promise.all([startCluster('demo'), build()]);
+  const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster('demo'), build()]);
   const url = await ensureDatabase(cluster, DATABASE);
   await seedDemo(url, process.env['CROSSPEEN_NOW']);
   const server = await startInstance('demo', url);
@@ -140,6 +138,8 @@ async function load(args: string[]): Promise<number> {
     const lines = checked.error.issues.slice(0, 20).map((issue) => `  ${issue.path.join('.') || '(whole file)'}: ${issue.message}`);
     throw new UserError(`${file} is no valid pack; nothing was loaded.\n${lines.join('\n')}`);
   }
+  // The database layer is loaded where it is needed: the other commands start without it.
+  const { loadPack, openDatabase } = await import('@crosspeen/server');
   return withCluster(async (cluster) => {
     const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
     try {

@@ -1,5 +1,6 @@
 import { UNKNOWN_DEFAULTS, unknownInstall } from '../history/unknown.ts';
 import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS } from '../life/elicit.ts';
+import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { hazardBetween, hazardSinceInstall, weighedRisk, type ClockLife, type Inspection } from '../life/risk.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import type { Grade, InstallFact, ServiceFact, WeakPointFact } from './types.ts';
@@ -53,6 +54,12 @@ function knownNode(lives: readonly ClockLife[], share: number, installDay: numbe
   return { installDay, susceptible: prior * share * Math.exp(-hazardSinceInstall(lives, installDay, nowDay)), immune: prior * (1 - share) };
 }
 
+/** The one installation there is: conditioned on running in the logarithm, where a share of all and a long life leave nothing to divide by. */
+function onlyNode(lives: readonly ClockLife[], share: number, installDay: number, nowDay: number): PartNode {
+  const susceptible = susceptibleGivenAlive(share, hazardSinceInstall(lives, installDay, nowDay));
+  return { installDay, susceptible, immune: 1 - susceptible };
+}
+
 /** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages). */
 function unknownNodes(weakPoint: WeakPointFact, lives: readonly ClockLife[], startDay: number, nowDay: number): PartNode[] {
   const customClock = lives.findIndex(({ clock }) => clock.kind === 'distance');
@@ -87,10 +94,10 @@ export function partState(weakPoint: WeakPointFact, clocks: ClocksByKind, severi
   let installs: InstallFact[];
   const openHistory = (): PartNode[] => unknownNodes(weakPoint, lives, startDay, nowDay);
   if (last?.certainty === 'done') {
-    nodes = [knownNode(lives, share, last.day!, nowDay, 1)];
+    nodes = [onlyNode(lives, share, last.day!, nowDay)];
     installs = [{ certainty: 'done', day: last.day!, weight: 1 }];
   } else if (last?.certainty === 'not_done') {
-    nodes = [knownNode(lives, share, startDay, nowDay, 1)];
+    nodes = [onlyNode(lives, share, startDay, nowDay)];
     installs = [{ certainty: 'not_done', day: startDay, weight: 1 }];
   } else if (last?.certainty === 'believed' && last.day !== null) {
     const told = last.day;

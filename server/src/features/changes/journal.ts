@@ -95,6 +95,7 @@ export class ChangeService {
     return this.source.transaction(async (manager) => {
       const change = await manager.findOne(ChangeEntity, { where: { id: changeId }, lock: { mode: 'pessimistic_write' } });
       if (!change) throw new Problem('not_found');
+      if (change.undoes !== null) throw new Problem('already_undone', { detail: 'An undo is not undone; do the work again instead.' });
       if (await manager.existsBy(ChangeEntity, { undoes: changeId })) throw new Problem('already_undone');
       const items = await manager.find(ChangeItemEntity, { where: { changeId }, order: { id: 'DESC' } });
       const journal = new Journal(manager, this.clock);

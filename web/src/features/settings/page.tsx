@@ -1,5 +1,5 @@
 import { may, settings as settingsSchema, type SessionState, type Settings } from '@crosspeen/contract';
-import { CONSEQUENCE_WORDS, CONSEQUENCES, fromKm, SCHOOLS, toKm, type Consequence, type School } from '@crosspeen/core';
+import { CONSEQUENCE_WORDS, CONSEQUENCES, SCHOOLS } from '@crosspeen/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
@@ -8,38 +8,12 @@ import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
+import { settingsOf, valuesOf, type Values } from './values.ts';
 import { SCHOOL_WORDS } from '../lookup/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 
-interface Values {
-  workshopName: string; distanceUnit: 'km' | 'mi'; currency: string; labourRate: string; taxPercent: string; serviceDistance: string; serviceDays: string; usualDistance: string;
-  safetyPercent: string; firstWeekday: string; limits: Record<Consequence, string>; schools: Record<Consequence, School>; failureCost: Record<Consequence, string>;
-}
-
 const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits', schools: 'Schools', failureCostMinor: 'Cost of failures' };
-
-const percent = (share: number | null): string => (share === null ? '' : String(Number((share * 100).toFixed(3))));
-const number = (text: string): number => Number(text.replace(',', '.').replace(/\s/g, ''));
-
-const valuesOf = (settings: Settings): Values => ({
-  workshopName: settings.workshopName, distanceUnit: settings.distanceUnit, currency: settings.currency, labourRate: String(settings.labourRateMinor / 100), taxPercent: percent(settings.taxRate),
-  serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))), serviceDays: String(settings.serviceDays), usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
-  safetyPercent: percent(settings.safetyLimit), firstWeekday: String(settings.firstWeekday),
-  limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])])) as Record<Consequence, string>,
-  schools: { ...settings.schools },
-  failureCost: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, String(settings.failureCostMinor[consequence] / 100)])) as Record<Consequence, string>,
-});
-
-/** What is typed, as the server takes it. Distances are typed in the unit they were shown in. */
-const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number): Settings => ({
-  workshopName: values.workshopName, distanceUnit: values.distanceUnit, currency: values.currency.trim().toUpperCase(), labourRateMinor: Math.round(number(values.labourRate) * 100), taxRate: number(values.taxPercent) / 100,
-  serviceKm: toKm(number(values.serviceDistance), shownIn), serviceDays: Math.round(number(values.serviceDays)), usualKmPerYear: toKm(number(values.usualDistance), shownIn),
-  safetyLimit: number(values.safetyPercent) / 100, firstWeekday: Number(values.firstWeekday), version,
-  limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100])) as Settings['limits'],
-  schools: values.schools,
-  failureCostMinor: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, Math.round(number(values.failureCost[consequence]) * 100)])) as Settings['failureCostMinor'],
-});
 
 function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   const client = useQueryClient();

@@ -5,7 +5,8 @@ import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { distanceText } from '../../ui/units.ts';
-import { VehicleForm, vehicleFields } from './vehicle-form.tsx';
+import { VehicleForm } from './vehicle-form.tsx';
+import { vehicleFields } from './vehicle-values.ts';
 
 /** Puts the engine that was looked up on file as a vehicle, with today's reading. */
 export default function KeepDialog({ answer, unit, chosenVariant, onClose, onKept }: {

@@ -1,5 +1,4 @@
-import type { VehicleUpdate } from '@crosspeen/contract';
-import { DISTANCE_UNITS, type DistanceUnit } from '@crosspeen/core';
+import { DISTANCE_UNITS } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useForm, useWatch } from 'react-hook-form';
 import type { ReactNode } from 'react';
@@ -8,20 +7,7 @@ import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
-
-export interface VehicleValues {
-  readonly plate: string; readonly name: string; readonly model: string; readonly variantKey: string; readonly registered: string;
-  readonly odometerUnit: DistanceUnit; readonly severity: string; readonly note: string;
-}
-
-export const VEHICLE_LABELS = { plate: 'Plate', name: 'Name', model: 'Model', variantKey: 'Variant', firstRegistered: 'First registered', odometerUnit: 'Odometer in', severity: 'Use', note: 'Note' };
-
-/** What is typed, as the server takes it; a date that is none is refused by the form before. */
-export const vehicleFields = (values: VehicleValues, familyId: string, today: number): Omit<VehicleUpdate, 'version'> => ({
-  plate: values.plate.trim() || null, name: values.name.trim() || null, model: values.model.trim() || null, familyId: familyId as VehicleUpdate['familyId'],
-  variantKey: values.variantKey || null, firstRegistered: values.registered.trim() === '' ? null : isoTyped(values.registered, today), odometerUnit: values.odometerUnit,
-  severity: Number(values.severity.replace(/^x/i, '').replace(',', '.')), note: values.note.trim() || null,
-});
+import type { VehicleValues } from './vehicle-values.ts';
 
 /** The fields of a vehicle. */
 export function VehicleForm({ familyId, initial, today, error, pending, submit, onSubmit, children }: {

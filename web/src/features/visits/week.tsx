@@ -1,4 +1,3 @@
-import type { ComingVisit } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
@@ -9,18 +8,7 @@ import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText, minutesText, todayDistance } from '../../ui/units.ts';
 import { JobList } from './vehicle-visits.tsx';
-
-/** First day of the week that a day lies in, with the week starting on `firstWeekday` (0 Sunday, 1 Monday). */
-const weekOf = (day: number, firstWeekday: number): number => day - ((((day + 4) % 7) - firstWeekday + 7) % 7);
-
-function byWeek(visits: readonly ComingVisit[], firstWeekday: number): Map<number, ComingVisit[]> {
-  const weeks = new Map<number, ComingVisit[]>();
-  for (const visit of visits) {
-    const week = weekOf(dayFromIso(visit.day)!, firstWeekday);
-    weeks.set(week, [...(weeks.get(week) ?? []), visit]);
-  }
-  return weeks;
-}
+import { byWeek } from './weeks.ts';
 
 /** The coming visits of all vehicles, week by week. */
 export default function WeekPage(): ReactNode {

@@ -1,0 +1,117 @@
+import fc from 'fast-check';
+import { dayFromIso } from '../units/day.ts';
+import { toKm } from '../units/distance.ts';
+import { usagePath } from '../usage/path.ts';
+import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../verdict/verdict.ts';
+import { outlook } from './outlook.ts';
+import { partState } from './part.ts';
+import { ageClock, distanceClock } from '../usage/clock.ts';
+import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
+
+const TODAY = dayFromIso('2026-11-24')!;
+const each = <T>(value: T): Record<Consequence, T> => Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, value])) as Record<Consequence, T>;
+
+interface World { readonly km: number; readonly years: number; readonly from: number; readonly ratio: number; readonly share: number; readonly severity: number; readonly renewedAgo: number | null }
+
+const worlds = fc.record<World>({
+  km: fc.integer({ min: 5000, max: 350_000 }), years: fc.double({ min: 1, max: 25, noNaN: true }), from: fc.integer({ min: 40_000, max: 200_000 }), ratio: fc.double({ min: 1.3, max: 4, noNaN: true }),
+  share: fc.double({ min: 0.02, max: 0.97, noNaN: true }), severity: fc.double({ min: 0.5, max: 2, noNaN: true }), renewedAgo: fc.option(fc.integer({ min: 1, max: 300 })),
+});
+
+function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInput {
+  const start = TODAY - world.years * 365.25;
+  const weakPoint: WeakPointFact = {
+    id: 'w', key: 'w', title: 'w', component: 'part', componentKey: 'part', componentClass: 'plastic', group: 'cooling', consequence: 'stranded', safety: false, effect: '', signs: '', share: world.share,
+    causes: [[{ clock: 'distance', from: world.from, to: world.from * world.ratio }], [{ clock: 'age', from: 3000, to: 6500 }]],
+    look: { how: '', minutes: 5, detection: 0.7, falseAlarm: 0.02, warning: [{ clock: 'distance', from: 15_000, to: 15_000 }] },
+    renewMinutes: 60, partPrice: 5000, appliesTo: {}, retiredByRevision: null, customKm: 120_000, statements: [],
+  };
+  const services: ServiceFact[] = world.renewedAgo === null ? [] : [{ componentKey: 'part', certainty: 'done', day: TODAY - world.renewedAgo, grade: 'original', revision: null }];
+  return {
+    today: TODAY, path: usagePath([{ day: TODAY, km: world.km }], start, 41), rateSpread: 0.2, severity: world.severity,
+    facts: { variants: [], model: null, market: null, producedDay: null, producedSlackDays: 0, features: {} }, weakPoints: [weakPoint], services, findings: [],
+    policy: { serviceKm: 15_000, serviceDays: 365, limits: DEFAULT_LIMITS, safetyLimit: 0.01, schools: each('early' as const), failureCost: each(60_000), labourCostPerMinute: 160 }, ...changes,
+  };
+}
+const rowOf = (input: OutlookInput) => outlook(input).rows[0]!;
+
+test('every figure of every row is a probability, a date that can be, or nothing', () => {
+  fc.assert(fc.property(worlds, (world) => {
+    const row = rowOf(inputOf(world));
+    for (const value of [row.chance, row.originalChance, row.appliesWeight, ...row.ribbon.chance.filter((chance) => chance !== null), ...row.ribbon.mass]) {
+      expect(value).toBeGreaterThanOrEqual(-1e-9);
+      expect(value).toBeLessThanOrEqual(1 + 1e-9);
+    }
+    expect(row.ribbon.mass.reduce((sum, mass) => sum + mass, 0)).toBeLessThanOrEqual(1 + 1e-9);
+    if (row.due) {
+      expect(row.due.day).toBeGreaterThanOrEqual(TODAY);
+      expect(row.due.earliestDay).toBeLessThanOrEqual(row.due.day);
+      expect(row.due.latestDay).toBeGreaterThanOrEqual(row.due.day);
+      expect(row.due.km).toBeGreaterThanOrEqual(world.km - 1);
+    }
+  }), { numRuns: 150 });
+});
+
+test('harder use never makes a part of known age safer', () => {
+  fc.assert(fc.property(worlds, (world) => {
+    // A new part: nothing has faded yet, so that more wear can only mean more chance.
+    const known = { ...world, share: 0.97, renewedAgo: 10 };
+    expect(rowOf(inputOf({ ...known, severity: world.severity * 1.2 })).chance).toBeGreaterThanOrEqual(rowOf(inputOf(known)).chance - 1e-12);
+  }), { numRuns: 100 });
+});
+
+test('a clean look today never raises the chance', () => {
+  fc.assert(fc.property(worlds, (world) => {
+    const [before, after] = [rowOf(inputOf(world)), rowOf(inputOf(world, { findings: [{ weakPointId: 'w', day: TODAY, worn: false }] }))];
+    // The window of the look covers what the service interval can reach, except where the use is hard: there later failures may gain a little.
+    if (world.severity <= 1) expect(after.chance).toBeLessThanOrEqual(before.chance + 1e-9);
+    expect(after.chance).toBeLessThanOrEqual(before.chance * 1.6 + 1e-9);
+  }), { numRuns: 100 });
+});
+
+test('a share towards none ends the chance, a share of all is the plain Weibull', () => {
+  fc.assert(fc.property(worlds, (world) => {
+    expect(rowOf(inputOf({ ...world, share: 1e-9 })).chance).toBeLessThan(1e-8);
+    const known = inputOf({ ...world, share: 1, renewedAgo: 100 });
+    expect(rowOf(known).shareLeft).toBeCloseTo(1, 12);
+  }), { numRuns: 60 });
+});
+
+test('the unit a reading was typed in changes nothing', () => {
+  fc.assert(fc.property(fc.integer({ min: 5000, max: 200_000 }), (miles) => {
+    const world: World = { km: 0, years: 9, from: 100_000, ratio: 2, share: 0.5, severity: 1, renewedAgo: null };
+    expect(rowOf(inputOf({ ...world, km: toKm(miles, 'mi') })).chance).toBe(rowOf(inputOf({ ...world, km: miles * 1.609344 })).chance);
+  }), { numRuns: 40 });
+});
+
+test('the same question has the same answer, whatever was asked before', () => {
+  fc.assert(fc.property(worlds, worlds, (one, other) => {
+    const first = outlook(inputOf(one));
+    outlook(inputOf(other));
+    expect(outlook(inputOf(one))).toEqual(first);
+  }), { numRuns: 30 });
+});
+
+describe('what is in there now', () => {
+  const clocks = { distance: distanceClock({ knots: [{ day: TODAY - 4000, km: 0 }, { day: TODAY, km: 160_000 }], rateKmPerDay: 40 }), age: ageClock };
+  const [weakPoint] = inputOf({ km: 160_000, years: 11, from: 100_000, ratio: 2, share: 0.6, severity: 1, renewedAgo: null }).weakPoints as [WeakPointFact];
+  const state = (...services: Partial<ServiceFact>[]) =>
+    partState(weakPoint, clocks, 1, services.map((service) => ({ componentKey: 'part', certainty: 'done', day: null, grade: 'original', revision: null, ...service })), TODAY - 4000, TODAY);
+
+  test('weights of a mixture add up to one', () => {
+    for (const one of [state(), state({ certainty: 'believed', day: TODAY - 900 }), state({ certainty: 'unknown' })]) {
+      expect(one.nodes.reduce((sum, { susceptible, immune }) => sum + susceptible + immune, 0)).toBeCloseTo(1, 3);
+    }
+  });
+  test('the latest renewal counts, whatever order the records came in', () => {
+    expect(state({ day: TODAY - 100 }, { day: TODAY - 2000 }).nodes).toEqual(state({ day: TODAY - 100 }).nodes);
+  });
+  test('a renewal that is sure outweighs a later belief', () => {
+    expect(state({ day: TODAY - 100 }, { certainty: 'believed', day: TODAY - 50 }).installs[0]!.certainty).toBe('done');
+  });
+  test('a renewal to come does not count yet', () => expect(state({ day: TODAY + 10 }).installs[0]!.certainty).toBe('assumed'));
+  test('a mixture that is unknown and one without any record are the same mixture, told apart by name', () => {
+    expect(state({ certainty: 'unknown' }).nodes).toEqual(state().nodes);
+    expect([state().installs[0]!.certainty, state({ certainty: 'unknown' }).installs[0]!.certainty]).toEqual(['assumed', 'unknown']);
+  });
+});

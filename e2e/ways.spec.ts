@@ -1,0 +1,104 @@
+import { expect, keepVehicle, line, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
+
+test.describe('ways through the application', () => {
+  test.beforeEach(({ page }) => signIn(page, 'Owner'));
+
+  test('the address reproduces answer, list and history; back and forward walk through them', async ({ page }) => {
+    await lookUp(page, 'K425N 180k 2003');
+    await expect(page.getByRole('heading', { name: /Kestrane K425N/ })).toBeVisible();
+    await lookUp(page, 'QV16B 90k 2014');
+    await expect(page.getByRole('heading', { name: /Vellmar QV16B/ })).toBeVisible();
+    await page.goBack();
+    await expect(page.getByRole('heading', { name: /Kestrane K425N/ })).toBeVisible();
+    await expect(line(page)).toHaveValue('K425N 180k 2003');
+    await page.goForward();
+    await expect(line(page)).toHaveValue('QV16B 90k 2014');
+    await page.reload();
+    await expect(page.getByRole('heading', { name: /Vellmar QV16B/ })).toBeVisible();
+    await page.goto('/vehicles?q=fennick&order=plate');
+    await expect(page.getByRole('searchbox')).toHaveValue('fennick');
+    await expect(page.getByRole('button', { name: 'By plate' })).toHaveAttribute('aria-pressed', 'true');
+    const plates = await page.locator('a[data-row] .figure').allInnerTexts();
+    expect([...plates].sort((a, b) => a.localeCompare(b))).toEqual(plates);
+  });
+
+  test('the home view offers engines to try and what is most pressing', async ({ page }) => {
+    await page.getByRole('button', { name: /OD420K/ }).click();
+    await expect(page.getByRole('heading', { name: /Osterlin OD420K/ })).toBeVisible();
+    await page.getByRole('link', { name: 'Crosspeen, to the lookup' }).click();
+    await page.getByRole('listitem').filter({ hasText: 'PM 951 QB' }).getByRole('link').click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('PM 951 QB');
+  });
+
+  test('light and dark are changed by hand and kept', async ({ page }) => {
+    const html = page.locator('html');
+    await expect(html).toHaveAttribute('data-theme', 'light');
+    await page.getByRole('button', { name: 'Dark theme' }).click();
+    await expect(html).toHaveAttribute('data-theme', 'dark');
+    await page.reload();
+    await expect(html).toHaveAttribute('data-theme', 'dark');
+    await page.keyboard.press('Control+k');
+    await page.getByRole('option', { name: 'Change between light and dark' }).click();
+    await expect(html).toHaveAttribute('data-theme', 'light');
+  });
+
+  test('the strip shows two, four or eight years, and its lanes open the rows they stand for', async ({ page }) => {
+    await lookUp(page, 'QV20T 148k 2013');
+    const strip = page.getByRole('region', { name: 'Strip' });
+    await expect(strip.getByRole('presentation')).toContainText('2030');
+    await strip.getByRole('button', { name: '8 years' }).click();
+    await expect(strip.getByRole('presentation')).toContainText('2034');
+    await strip.getByRole('button', { name: '2 years' }).click();
+    await expect(strip.getByRole('presentation')).not.toContainText('2030');
+    await strip.getByRole('button', { name: 'Water pump weeps at the shaft' }).click();
+    await expect(rowOf(page, 'Water pump weeps at the shaft')).toContainText('When each school would act');
+    await page.getByRole('button', { name: 'What the colours say' }).focus();
+    await expect(page.getByText('25 in 100 and more')).toBeVisible();
+  });
+
+  test('a change is undone from the trail as well, and only once', async ({ page }) => {
+    await keepVehicle(page, 'QV16B 118k 2013', 'WW 301 K');
+    await openRow(page, 'Timing belt breaks or strips');
+    await page.getByRole('button', { name: 'Looked today: sound' }).click();
+    await page.getByRole('link', { name: 'History' }).click();
+    const trail = page.getByRole('region', { name: 'Changes to the record' });
+    const change = trail.getByRole('listitem').filter({ hasText: 'looked at, sound' }).first();
+    await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, sound');
+    await change.getByRole('button', { name: 'Undo' }).click();
+    await expect(trail.getByRole('listitem').first()).toContainText('Undone: Timing belt breaks or strips: looked at, sound');
+    await expect(page.getByRole('region', { name: 'What happened' })).not.toContainText('looked at, sound');
+    await expect(trail.getByRole('listitem').filter({ hasText: '(undone)' }).getByRole('button', { name: 'Undo' })).toHaveCount(0);
+  });
+
+  test('a date is picked from the calendar', async ({ page }) => {
+    await keepVehicle(page, 'QV16B 118k 2013', 'WW 302 K');
+    await page.keyboard.press('r');
+    await page.getByLabel('The meter shows').fill('117.5k');
+    await page.getByRole('button', { name: 'Pick on from a calendar' }).click();
+    await page.getByRole('button', { name: /November 10th/ }).click();
+    await expect(page.getByLabel('On', { exact: true })).toHaveValue('2026-11-10');
+    await page.getByRole('button', { name: 'Add the reading' }).click();
+    await page.getByRole('link', { name: 'History' }).click();
+    await expect(page.getByRole('row', { name: /117,500 km/ })).toContainText('10 Nov 2026');
+  });
+});
+
+test('the answer, a record and a visit on a phone', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await signIn(page, 'Mechanic');
+  await keepVehicle(page, 'DB12W 98k 2015', 'WW 303 K');
+  await openRow(page, 'Degas hose connector breaks');
+  await page.getByRole('button', { name: 'Has it been done?' }).click();
+  await page.getByLabel('At the reading').fill('97k');
+  await page.getByLabel('Part fitted').selectOption('D/3077/D');
+  await expect(page.getByText('How to tell: bright steel at the joint')).toBeVisible();
+  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByText(/do not apply, and why/).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Degas hose connector breaks' }).last()).toContainText('The revised part is fitted');
+  await page.getByRole('button', { name: 'Plan a visit' }).click();
+  await page.getByRole('checkbox', { name: /Belt in oil swells/ }).check();
+  await page.getByRole('button', { name: 'Plan it' }).click();
+  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: /Visits/ }).click();
+  await expect(page.getByRole('heading', { name: /8 Dec 2026/ })).toBeVisible();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+});

@@ -1,0 +1,49 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const ROOT = join(__dirname, '..');
+const run = (args: readonly string[], input = ''): { code: number | null; out: string; err: string } => {
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/main.ts', ...args], { cwd: ROOT, input, encoding: 'utf8', timeout: 60_000 });
+  return { code: status, out: stdout, err: stderr };
+};
+const file = (text: string): string => {
+  const path = join(mkdtempSync(join(tmpdir(), 'crosspeen-')), 'file.json');
+  writeFileSync(path, text);
+  return path;
+};
+
+test('help names every command of the README', () => {
+  const { code, out } = run(['help']);
+  expect(code).toBe(0);
+  for (const name of ['demo', 'stop', 'status', 'logs', 'psql', 'backup', 'restore', 'reset', 'load', 'test', 'bench', 'screenshots', 'core']) expect(out).toMatch(new RegExp(`^  ${name}`, 'm'));
+});
+
+test.each([[['frobnicate'], /no command “frobnicate”/, 2], [['constructor'], /no command/, 2], [['backup'], /Name one file/, 1], [['restore', '/no/such/file'], /There is no file/, 1], [['reset'], /reset --yes/, 1], [['bench', 'nothing'], /bench lookup/, 1], [['test', 'everything'], /no test part/, 1]] as const)(
+  '%j says what to do instead', (args, message, code) => {
+    const answer = run(args);
+    expect(answer.err).toMatch(message);
+    expect(answer.code).toBe(code);
+    expect(answer.err).not.toMatch(/at .*\.ts:\d+/);
+  });
+
+test('a pack that is none is refused with the place of each fault, before anything is started', () => {
+  expect(run(['load', file('{')]).err).toMatch(/is no JSON/);
+  const { err, code } = run(['load', file(JSON.stringify({ format: 'crosspeen-pack', formatVersion: 1, key: 'X y', title: '', version: '1', licence: 'l', makers: [], authorities: [], components: [], families: [{}] }))]);
+  expect(code).toBe(1);
+  expect(err).toMatch(/nothing was loaded/);
+  expect(err).toMatch(/ {2}key: must be lower-case words/);
+  expect(err).toMatch(/ {2}families\.0\.code/);
+});
+
+test('the core’s door answers a line for every line, in order, and goes on after a bad one', () => {
+  const lines = ['{"call":"life.elicit","input":{"kind":"median","median":258000,"beta":5.24}}', 'nonsense', '', '{"call":"life.hazard","input":{"z":[0],"dz":[1],"beta":[2],"eta":[1e12],"pi":1}}'];
+  const { out, code } = run(['core'], `${lines.join('\n')}\n`);
+  const answers = out.trim().split('\n').map((line) => JSON.parse(line) as { output?: { eta?: number; q?: number }; error?: { code: string } });
+  expect(code).toBe(0);
+  expect(answers).toHaveLength(3);
+  expect(answers[0]!.output!.eta).toBeCloseTo(276_691.9514619799, 6);
+  expect(answers[1]!.error!.code).toBe('bad_json');
+  expect(answers[2]!.output!.q).toBeCloseTo(1e-24, 30);
+});
