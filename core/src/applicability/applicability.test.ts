@@ -16,7 +16,7 @@ test.each([
 });
 
 test('an open variant is weighed and says what to look at', () => {
-  expect(applicability({ variants: ['early'] }, { ...facts, variants: [variant('early', 0.4), variant('late', 0.6)] })).toEqual({ applies: 'maybe', weight: 0.4, settle: 'EARLY: see early' });
+  expect(applicability({ variants: ['early'] }, { ...facts, variants: [variant('early', 0.4), variant('late', 0.6)] })).toEqual({ applies: 'maybe', weight: 0.4, settle: 'EARLY: see early', open: ['variant'] });
 });
 
 test('unknown is a state of its own: model, market and feature leave it open', () => {

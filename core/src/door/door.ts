@@ -2,7 +2,7 @@ import { lifeFromMedian, lifeFromWindow, scaleForShare, type WeibullLife } from 
 import { onceRenewed } from '../history/once.ts';
 import { unknownInstall } from '../history/unknown.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazard.ts';
-import { conditionalRisk, type ClockLife } from '../life/risk.ts';
+import { asTold, conditionalRisk, type ClockLife } from '../life/risk.ts';
 import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage/clock.ts';
 import { dayAtDistance, distanceAtDay, usagePath } from '../usage/path.ts';
 import { ageReplacement, cadence } from './schools.ts';
@@ -75,7 +75,7 @@ const risk: Call = (input) => {
   };
   const lives: ClockLife[] = weibulls(input).map((life, index) => ({ ...life, clock: clockAt(index, 'beta'), duty: duty[index] ?? 1 }));
   const answer = conditionalRisk({
-    lives,
+    life: asTold(lives),
     share: asNumber(field(input, 'pi'), 'pi'),
     installDay: asNumber(field(input, 'install'), 'install'),
     nowDay: asNumber(field(input, 'now'), 'now'),

@@ -1,6 +1,6 @@
 import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
-import { logSumExp } from '../numeric/logs.ts';
+import { logAddExp, logSumExp } from '../numeric/logs.ts';
 
 /** An earlier look that found nothing, on the part's clock. */
 export interface CleanLook {
@@ -41,16 +41,49 @@ export function logSurviving({ share, ...life }: ShareLife, x: number): number {
   return logSumExp([Math.log1p(-share), Math.log(share) - hazard]);
 }
 
-/** ln of the probability that a part fails in (from, to], each piece weighted by the looks whose window covers it. */
-function logFailing(life: ShareLife, from: number, to: number, looks: readonly CleanLook[]): number {
-  const logShare = Math.log(life.share);
+/** ln of a chance as a function of the life; what does not depend on the life is worked out once. */
+export type LogTerm = (life: WeibullLife) => number;
+
+/** ln of the probability that a susceptible part fails in (from, to], each piece weighted by the looks whose window covers it. */
+function failingTerm(from: number, to: number, looks: readonly CleanLook[], plus = 0): LogTerm {
   const edges = [...new Set([from, to, ...looks.flatMap((look) => [look.at, look.at + look.warning])])].filter((edge) => edge >= from && edge <= to).sort((a, b) => a - b);
-  return logSumExp(edges.slice(1).map((end, i) => {
+  const pieces = edges.slice(1).map((end, i) => {
     const begin = edges[i]!;
-    const missed = looks.reduce((sum, look) => sum + (look.at <= begin && end <= look.at + look.warning ? Math.log1p(-look.detection) : 0), 0);
-    const increment = end === Infinity ? Infinity : hazardIncrement(life, begin, end - begin);
-    return logShare - cumulativeHazard(life, begin) + missed + Math.log(-Math.expm1(-increment));
-  }));
+    return { begin, end, missed: looks.reduce((product, look) => product * (look.at <= begin && end <= look.at + look.warning ? 1 - look.detection : 1), 1) };
+  });
+  return (life) => {
+    // Relative to the survival at the beginning, so that nothing underflows before the logarithm is taken.
+    const first = cumulativeHazard(life, from);
+    let sum = 0;
+    let before = 0;
+    for (const { begin, end, missed } of pieces) {
+      const increment = end === Infinity ? Infinity : hazardIncrement(life, begin, end - begin);
+      sum -= missed * Math.exp(-before) * Math.expm1(-increment);
+      before += increment;
+    }
+    return plus - first + Math.log(sum);
+  };
+}
+
+/** Whether a part has shown that it is susceptible (it failed, or was found worn), or may yet be immune. */
+export const showsSusceptible = ({ kind }: Pick<Observation, 'kind'>): boolean => kind !== 'right';
+
+/**
+ * What an observation says of a susceptible part's life, ln of density or probability; the share does not enter. With it, the likelihood is pi e^v where
+ * showsSusceptible, and 1 - pi + pi e^v for a part that may be immune.
+ */
+export function termIfSusceptible(observation: Observation): LogTerm {
+  const looks = observation.looks ?? [];
+  const { at } = observation;
+  switch (observation.kind) {
+    case 'exact': {
+      const missed = looks.reduce((sum, look) => sum + (at > look.at && at <= look.at + look.warning ? Math.log1p(-look.detection) : 0), 0);
+      return (life) => Math.log(life.shape) - Math.log(life.scale) + (life.shape - 1) * Math.log(at / life.scale) - cumulativeHazard(life, at) + missed;
+    }
+    case 'right': return looks.length === 0 ? (life) => -cumulativeHazard(life, at) : failingTerm(at, Infinity, looks);
+    case 'interval': return failingTerm(at, observation.until, looks);
+    case 'worn': return failingTerm(at, at + observation.warning, looks, Math.log(observation.detection));
+  }
 }
 
 /**
@@ -59,31 +92,13 @@ function logFailing(life: ShareLife, from: number, to: number, looks: readonly C
  * R(entry) is taken off). Source: Meeker and Escobar, Statistical Methods for Reliability Data, ch. 2 and 11. Natural logarithm.
  */
 export function logLikelihood(life: ShareLife, observation: Observation): number {
-  const looks = observation.looks ?? [];
-  let value: number;
-  switch (observation.kind) {
-    case 'exact': {
-      const { at } = observation;
-      const hazard = cumulativeHazard(life, at);
-      const missed = looks.reduce((sum, look) => sum + (at > look.at && at <= look.at + look.warning ? Math.log1p(-look.detection) : 0), 0);
-      value = Math.log(life.share) + Math.log(life.shape) - Math.log(life.scale) + (life.shape - 1) * Math.log(at / life.scale) - hazard + missed;
-      break;
-    }
-    case 'right':
-      value = looks.length === 0
-        ? logSurviving(life, observation.at)
-        : logSumExp([Math.log1p(-life.share), logFailing(life, observation.at, Infinity, looks)]);
-      break;
-    case 'interval':
-      value = logFailing(life, observation.at, observation.until, looks);
-      break;
-    case 'worn':
-      value = Math.log(observation.detection) + logFailing(life, observation.at, observation.at + observation.warning, looks);
-      break;
-  }
-  const { entry = 0, count = 1 } = observation;
-  return count * (value - (entry > 0 ? logSurviving(life, entry) : 0));
+  const alone = termIfSusceptible(observation)(life);
+  const logShare = Math.log(life.share);
+  const value = showsSusceptible(observation) ? logShare + alone : logAddExp(Math.log1p(-life.share), logShare + alone);
+  const truncated = observation.entry === undefined || observation.entry <= 0 ? 0 : logSurviving(life, observation.entry);
+  return (observation.count ?? 1) * (value - truncated);
 }
 
+/** Sum over all observations. */
 export const totalLogLikelihood = (life: ShareLife, observations: readonly Observation[]): number =>
   observations.reduce((sum, observation) => sum + logLikelihood(life, observation), 0);

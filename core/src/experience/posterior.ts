@@ -1,5 +1,5 @@
-import { hazardIncrement } from '../life/hazard.ts';
-import { logSurviving, totalLogLikelihood, type Observation, type ShareLife } from './observation.ts';
+import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
+import { logSurviving, showsSusceptible, termIfSusceptible, type Observation, type ShareLife } from './observation.ts';
 
 /** What is believed before the workshop's own vehicles speak: normal on ln scale, ln shape and logit share. */
 export interface LifePrior {
@@ -46,38 +46,111 @@ export interface Posterior {
   readonly moments: Moments;
 }
 
+/** Weights below this are no part of any figure that is shown. */
+const LEAST_WEIGHT = 1e-14;
+
 const values = ({ from, to, points }: Axis): number[] => Array.from({ length: points }, (_, i) => (points === 1 ? from : from + ((to - from) * i) / (points - 1)));
 
-interface Weighed { readonly nodes: readonly (PosteriorNode & { readonly logScale: number; readonly logShape: number; readonly logit: number })[]; readonly posterior: Posterior; readonly logit: { readonly mean: number; readonly sd: number } }
+interface Weighed { readonly posterior: Posterior; readonly logit: { readonly mean: number; readonly sd: number } }
 
+/** Observations laid out for the grid: what does not depend on the share is computed once for every scale and shape. */
+function layOut(observations: readonly Observation[]) {
+  const shown = observations.filter(showsSusceptible);
+  const open = observations.filter((observation) => !showsSusceptible(observation));
+  const late = observations.filter(({ entry = 0 }) => entry > 0);
+  const counts = (list: readonly Observation[]): Float64Array => Float64Array.from(list, ({ count = 1 }) => count);
+  return {
+    shownTerms: shown.map((observation) => ({ count: observation.count ?? 1, term: termIfSusceptible(observation) })), shownCount: counts(shown).reduce((sum, count) => sum + count, 0),
+    openTerm: open.map(termIfSusceptible), openCounts: counts(open), entries: late.map(({ entry }) => entry!), lateCounts: counts(late),
+  };
+}
+
+/** Products of chances are multiplied down to here before their logarithm is taken: one logarithm for dozens of parts. */
+const SMALL = 1e-250;
+
+/** sum of count * ln(1 - share + share * term). */
+function logProduct(terms: Float64Array, counts: Float64Array, share: number): number {
+  let log = 0;
+  let product = 1;
+  for (let i = 0; i < terms.length; i += 1) {
+    const factor = 1 - share + share * terms[i]!;
+    if (counts[i] === 1) {
+      product *= factor;
+      if (product < SMALL) {
+        log += Math.log(product);
+        product = 1;
+      }
+    } else log += counts[i]! * Math.log(factor);
+  }
+  return log + Math.log(product);
+}
+
+/**
+ * The posterior on one grid. Likelihoods are summed in a form that takes the share out of the inner work: pi e^a for parts that failed, 1 - pi + pi e^a for those
+ * that may be immune, over 1 - pi + pi e^-H(entry) for those watched from a reading on.
+ */
 function weigh(observations: readonly Observation[], prior: LifePrior, scaleAxis: Axis, shapeAxis: Axis, shareAxis: Axis | null): Weighed {
   const logit0 = Math.log(prior.share / (1 - prior.share));
   const normal = (x: number, mean: number, sd: number): number => -0.5 * ((x - mean) / sd) ** 2;
-  const raw: { logScale: number; logShape: number; logit: number; scale: number; shape: number; share: number; log: number }[] = [];
-  for (const logit of shareAxis === null ? [Infinity] : values(shareAxis)) {
-    const share = shareAxis === null ? 1 : 1 / (1 + Math.exp(-logit));
-    for (const logShape of values(shapeAxis)) {
-      for (const logScale of values(scaleAxis)) {
-        const life = { scale: Math.exp(logScale), shape: Math.exp(logShape), share };
-        const log = normal(logScale, prior.logScale, prior.logScaleSd) + normal(logShape, prior.logShape, prior.logShapeSd)
-          + (shareAxis === null ? 0 : normal(logit, logit0, prior.logitSd)) + totalLogLikelihood(life, observations);
-        raw.push({ logScale, logShape, logit, ...life, log });
+  const { shownTerms, openTerm, entries, openCounts, lateCounts, shownCount } = layOut(observations);
+  const openTerms = new Float64Array(openTerm.length);
+  const lateTerms = new Float64Array(entries.length);
+  const logits = shareAxis === null ? [Infinity] : values(shareAxis);
+  const shares = logits.map((logit) => (logit === Infinity ? 1 : 1 / (1 + Math.exp(-logit))));
+  const [logScales, logShapes] = [values(scaleAxis), values(shapeAxis)];
+  const logs = new Float64Array(logShapes.length * logScales.length * logits.length);
+  let at = 0;
+  for (const logShape of logShapes) {
+    for (const logScale of logScales) {
+      const life = { scale: Math.exp(logScale), shape: Math.exp(logShape) };
+      let fixed = normal(logScale, prior.logScale, prior.logScaleSd) + normal(logShape, prior.logShape, prior.logShapeSd);
+      for (const { count, term } of shownTerms) fixed += count * term(life);
+      for (let i = 0; i < openTerms.length; i += 1) openTerms[i] = openTerm[i]!(life);
+      for (let i = 0; i < lateTerms.length; i += 1) lateTerms[i] = -cumulativeHazard(life, entries[i]!);
+      if (shareAxis === null) {
+        let log = fixed;
+        for (let i = 0; i < openTerms.length; i += 1) log += openCounts[i]! * openTerms[i]!;
+        for (let i = 0; i < lateTerms.length; i += 1) log -= lateCounts[i]! * lateTerms[i]!;
+        logs[at] = log;
+        at += 1;
+        continue;
+      }
+      for (let i = 0; i < openTerms.length; i += 1) openTerms[i] = Math.exp(openTerms[i]!);
+      for (let i = 0; i < lateTerms.length; i += 1) lateTerms[i] = Math.exp(lateTerms[i]!);
+      for (const [k, logit] of logits.entries()) {
+        const share = shares[k]!;
+        let log = fixed + normal(logit, logit0, prior.logitSd) + shownCount * Math.log(share);
+        log += logProduct(openTerms, openCounts, share) - logProduct(lateTerms, lateCounts, share);
+        logs[at] = log;
+        at += 1;
       }
     }
   }
-  const most = raw.reduce((top, { log }) => Math.max(top, log), -Infinity);
-  const total = raw.reduce((sum, { log }) => sum + Math.exp(log - most), 0);
-  const nodes = raw.map(({ log, ...node }) => ({ ...node, weight: Math.exp(log - most) / total }));
-  const mean = (of: (node: (typeof nodes)[number]) => number): number => nodes.reduce((sum, node) => sum + node.weight * of(node), 0);
-  const moment = (of: (node: (typeof nodes)[number]) => number): [number, number] => {
-    const middle = mean(of);
-    return [middle, Math.sqrt(Math.max(0, mean((node) => (of(node) - middle) ** 2)))];
+  const most = logs.reduce((top, log) => Math.max(top, log), -Infinity);
+  const weights = logs.map((log) => Math.exp(log - most));
+  const total = weights.reduce((sum, weight) => sum + weight, 0);
+  for (let i = 0; i < weights.length; i += 1) weights[i]! /= total;
+  const perScale = logits.length;
+  const perShape = logScales.length * perScale;
+  const moment = (axis: readonly number[], indexOf: (i: number) => number): [number, number] => {
+    let middle = 0;
+    for (let i = 0; i < weights.length; i += 1) middle += weights[i]! * axis[indexOf(i)]!;
+    let square = 0;
+    for (let i = 0; i < weights.length; i += 1) square += weights[i]! * (axis[indexOf(i)]! - middle) ** 2;
+    return [middle, Math.sqrt(square)];
   };
-  const [meanLogScale, sdLogScale] = moment(({ logScale }) => logScale);
-  const [meanLogShape, sdLogShape] = moment(({ logShape }) => logShape);
-  const [meanShare, sdShare] = shareAxis === null ? [1, 0] : moment(({ share }) => share);
-  const [meanLogit, sdLogit] = shareAxis === null ? [Infinity, 0] : moment(({ logit }) => logit);
-  return { nodes, logit: { mean: meanLogit, sd: sdLogit }, posterior: { nodes, moments: { meanLogScale, sdLogScale, meanLogShape, sdLogShape, meanShare, sdShare } } };
+  const shapeIndex = (i: number): number => Math.floor(i / perShape);
+  const scaleIndex = (i: number): number => Math.floor(i / perScale) % logScales.length;
+  const shareIndex = (i: number): number => i % perScale;
+  const [meanLogScale, sdLogScale] = moment(logScales, scaleIndex);
+  const [meanLogShape, sdLogShape] = moment(logShapes, shapeIndex);
+  const [meanShare, sdShare] = shareAxis === null ? [1, 0] : moment(shares, shareIndex);
+  const [meanLogit, sdLogit] = shareAxis === null ? [Infinity, 0] : moment(logits, shareIndex);
+  const nodes: PosteriorNode[] = [];
+  weights.forEach((weight, i) => {
+    if (weight > LEAST_WEIGHT) nodes.push({ scale: Math.exp(logScales[scaleIndex(i)]!), shape: Math.exp(logShapes[shapeIndex(i)]!), share: shares[shareIndex(i)]!, weight });
+  });
+  return { logit: { mean: meanLogit, sd: sdLogit }, posterior: { nodes, moments: { meanLogScale, sdLogScale, meanLogShape, sdLogShape, meanShare, sdShare } } };
 }
 
 const around = (mean: number, sd: number, halfWidth: number, points: number): Axis => ({ from: mean - halfWidth * sd, to: mean + halfWidth * sd, points });

@@ -1,10 +1,13 @@
 import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
+import { bentHazard, type ModeLife } from '../life/risk.ts';
 import { normalCdf } from '../numeric/normal.ts';
 
 export interface UnknownHistory {
   /** One life a clock, in the clock's unit, duty factor included. */
   readonly lives: readonly WeibullLife[];
+  /** How experience bends the hazard of the whole; as told when left out. */
+  readonly bend?: Pick<ModeLife, 'power' | 'factor'>;
   /** Clock readings now, counted from new; the use is taken as even over the life. */
   readonly clocksNow: readonly number[];
   readonly share: number;
@@ -66,7 +69,8 @@ export function unknownInstall(history: UnknownHistory): InstallNode[] {
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
   }
   const everyone = new Float64Array(bins + 1).fill(1);
-  const survival = everyone.map((_, k) => Math.exp(-lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0)));
+  const bend = history.bend ?? { power: 1, factor: 1 };
+  const survival = everyone.map((_, k) => Math.exp(-bentHazard(bend, lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0))));
   const follow = custom === null ? 0 : followChance;
   const sd = (custom ?? 1) * customSpread;
   const below = custom === null ? 0 : normalCdf(-custom / sd);

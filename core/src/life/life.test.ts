@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { lifeFromWindow, SHARE_BY_WORD, scaleForShare } from './elicit.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure, susceptibleGivenAlive } from './hazard.ts';
-import { conditionalRisk, type ClockLife, type Inspection } from './risk.ts';
+import { asTold, conditionalRisk, hazardBetween, hazardSinceInstall, type ClockLife, type Inspection } from './risk.ts';
 
 const close = (actual: number, wanted: number, rel = 1e-12): void => expect(Math.abs(actual - wanted)).toBeLessThanOrEqual(rel * Math.abs(wanted) + 1e-300);
 
@@ -62,7 +62,7 @@ const distance = distanceClock(path);
 const life = (shape: number, scale: number, duty = 1): ClockLife => ({ shape, scale, duty, clock: distance });
 const clean = (day: number, length = 20_000, detection = 0.8): Inspection => ({ day, detection, falseAlarm: 0.02, worn: false, warning: [{ clock: distance, length }] });
 const ask = (lives: readonly ClockLife[], share: number, inspections: readonly Inspection[], nowDay = 3000, stepDays = 365) =>
-  conditionalRisk({ lives, share, installDay: 0, nowDay, stepDays, inspections }).risk;
+  conditionalRisk({ life: asTold(lives), share, installDay: 0, nowDay, stepDays, inspections }).risk;
 
 describe('risk of the next step', () => {
   const shapes = fc.double({ min: 0.5, max: 6, noNaN: true });
@@ -112,6 +112,14 @@ describe('risk of the next step', () => {
     const endless = ask([aging], 0.5, [look(byDistance)]);
     const ended = ask([aging], 0.5, [look(byDistance, { clock: ageClock, length: 30 })]);
     expect(ended).toBeGreaterThan(3 * endless);
+  });
+
+  test('a life bent by experience is the one it stands for: on one clock, scale 1.2 times and shape 4 instead of 3', () => {
+    const bent = { clocks: [life(3, 150_000)], power: 4 / 3, factor: 1.2 ** -4 };
+    const straight = asTold([life(4, 180_000)]);
+    close(hazardSinceInstall(bent, 0, 3000), hazardSinceInstall(straight, 0, 3000), 1e-12);
+    close(hazardBetween(bent, 0, 3000, 3001), hazardBetween(straight, 0, 3000, 3001), 1e-9);
+    close(hazardBetween(bent, 0, 0, 100), hazardBetween(straight, 0, 0, 100), 1e-12);
   });
 
   test('a negative step is refused', () => {

@@ -26,11 +26,30 @@ export interface Inspection {
   readonly warning: readonly WarningInterval[];
 }
 
+/**
+ * Life of one failure mode on all its clocks: H = factor * H0^power, H0 the sum of the clocks' own cumulative hazards. As told, both are 1; a workshop's own
+ * experience stretches the scale and bends the shape of the whole, which keeps the clocks' shares of the wear as they were told.
+ */
+export interface ModeLife {
+  readonly clocks: readonly ClockLife[];
+  readonly power: number;
+  readonly factor: number;
+}
+
+/** A life as it was told. */
+export const asTold = (clocks: readonly ClockLife[]): ModeLife => ({ clocks, power: 1, factor: 1 });
+
+/** Cumulative hazard of the whole from that of the clocks, H = factor * H0^power. */
+export const bentHazard = ({ power, factor }: Pick<ModeLife, 'power' | 'factor'>, hazard: number): number => {
+  if (power === 1) return factor * hazard;
+  return hazard <= 0 ? 0 : factor * Math.exp(power * Math.log(hazard));
+};
+
 /** No look is perfect: with detection 1 and a share of 1, a clean look in an endless window would be 0/0. */
 export const MOST_DETECTION = 0.99;
 
 export interface RiskQuestion {
-  readonly lives: readonly ClockLife[];
+  readonly life: ModeLife;
   /** Susceptible share in [0, 1]. */
   readonly share: number;
   readonly installDay: number;
@@ -54,27 +73,32 @@ export interface RiskAnswer {
 const ONE_NODE = [[1, 1]] as const;
 
 /** Cumulative hazard of a part between its installation and `day`, all clocks added. */
-export function hazardSinceInstall(lives: readonly ClockLife[], installDay: number, day: number): number {
+export function hazardSinceInstall(life: ModeLife, installDay: number, day: number): number {
   let hazard = 0;
-  for (const life of lives) hazard += cumulativeHazard(life, life.duty * (life.clock.at(day) - life.clock.at(installDay)));
-  return hazard;
+  for (const clock of life.clocks) hazard += cumulativeHazard(clock, clock.duty * (clock.clock.at(day) - clock.clock.at(installDay)));
+  return bentHazard(life, hazard);
 }
 
 /** Increment of the cumulative hazard between two days for a part installed on `installDay`, without cancellation. */
-export function hazardBetween(lives: readonly ClockLife[], installDay: number, fromDay: number, toDay: number): number {
+export function hazardBetween(life: ModeLife, installDay: number, fromDay: number, toDay: number): number {
+  let before = 0;
   let increment = 0;
-  for (const life of lives) {
-    const from = life.clock.at(fromDay);
-    increment += hazardIncrement(life, life.duty * (from - life.clock.at(installDay)), life.duty * (life.clock.at(toDay) - from));
+  for (const clock of life.clocks) {
+    const from = clock.clock.at(fromDay);
+    const run = clock.duty * (from - clock.clock.at(installDay));
+    increment += hazardIncrement(clock, run, clock.duty * (clock.clock.at(toDay) - from));
+    if (life.power !== 1) before += cumulativeHazard(clock, run);
   }
-  return increment;
+  if (life.power === 1) return life.factor * increment;
+  // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the same care as on one clock.
+  return before > 0 ? bentHazard(life, before) * Math.expm1(life.power * Math.log1p(increment / before)) : bentHazard(life, increment);
 }
 
 /** Day on which the P-F window of a look ends; `shrink` is the duty factor, which makes wear run faster. */
-function windowEnd(inspection: Inspection, lives: readonly ClockLife[], multiplier: number): number {
+export function windowEnd(inspection: Pick<Inspection, 'day' | 'warning'>, clocks: readonly ClockLife[], multiplier = 1): number {
   let end = Infinity;
   for (const { clock, length } of inspection.warning) {
-    const duty = lives.find((life) => life.clock.kind === clock.kind)?.duty ?? 1;
+    const duty = clocks.find((life) => life.clock.kind === clock.kind)?.duty ?? 1;
     end = Math.min(end, clock.dayOf(clock.at(inspection.day) + (length * multiplier) / duty));
   }
   return end;
@@ -92,7 +116,7 @@ export interface RunningPart {
   readonly susceptible: number;
 }
 
-type LookQuestion = Pick<RiskQuestion, 'lives' | 'nowDay' | 'stepDays' | 'inspections' | 'warningNodes'>;
+type LookQuestion = Pick<RiskQuestion, 'life' | 'nowDay' | 'stepDays' | 'inspections' | 'warningNodes'>;
 
 interface WeighedRisk {
   /** Probability of the looks and of a failure in the step. */
@@ -104,10 +128,10 @@ interface WeighedRisk {
 }
 
 /** The finite sums of conditionalRisk for one part that is known to be running. Also the building block of a mixture over parts. */
-export function weighedRisk({ installDay, susceptible }: RunningPart, { lives, nowDay, stepDays, inspections, warningNodes }: LookQuestion): WeighedRisk {
+export function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, stepDays, inspections, warningNodes }: LookQuestion): WeighedRisk {
   const endDay = nowDay + stepDays;
   if (inspections.length === 0) {
-    return { failing: -susceptible * Math.expm1(-hazardBetween(lives, installDay, nowDay, endDay)), susceptible, total: 1 };
+    return { failing: -susceptible * Math.expm1(-hazardBetween(life, installDay, nowDay, endDay)), susceptible, total: 1 };
   }
   const weights = inspections.map(lookWeights);
   const outside = weights.reduce((product, [, out]) => product * out, 1);
@@ -115,7 +139,7 @@ export function weighedRisk({ installDay, susceptible }: RunningPart, { lives, n
   let susceptibleMass = 0;
   let total = 0;
   for (const [multiplier, nodeWeight] of warningNodes ?? ONE_NODE) {
-    const ends = inspections.map((inspection) => windowEnd(inspection, lives, multiplier));
+    const ends = inspections.map((inspection) => windowEnd(inspection, life.clocks, multiplier));
     const breaks = [...new Set([endDay, ...ends.filter((end) => end > nowDay && Number.isFinite(end))])].sort((a, b) => a - b);
     let inStep = 0;
     let ever = 0;
@@ -130,7 +154,7 @@ export function weighedRisk({ installDay, susceptible }: RunningPart, { lives, n
         ever += weight * Math.exp(-hazardBefore);
         break;
       }
-      const increment = hazardBetween(lives, installDay, from, to);
+      const increment = hazardBetween(life, installDay, from, to);
       const mass = -weight * Math.exp(-hazardBefore) * Math.expm1(-increment);
       ever += mass;
       if (to <= endDay) inStep += mass;
@@ -154,10 +178,10 @@ export function weighedRisk({ installDay, susceptible }: RunningPart, { lives, n
  * Throws RangeError on a negative step or a share outside [0, 1].
  */
 export function conditionalRisk(question: RiskQuestion): RiskAnswer {
-  const { lives, share, installDay, nowDay, stepDays } = question;
+  const { life, share, installDay, nowDay, stepDays } = question;
   if (!(stepDays >= 0)) throw new RangeError(`the step must not be negative, got ${stepDays} days`);
   if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
-  const hazard = hazardSinceInstall(lives, installDay, nowDay);
+  const hazard = hazardSinceInstall(life, installDay, nowDay);
   const susceptible = susceptibleGivenAlive(share, hazard);
   const weighed = weighedRisk({ installDay, susceptible }, question);
   return { risk: weighed.failing / weighed.total, hazard, susceptible, susceptibleGivenLooks: weighed.susceptible / weighed.total };

@@ -1,3 +1,4 @@
+import { DEFAULT_DUTY_FACTORS } from '../duty/duty.ts';
 import { dayFromIso } from '../units/day.ts';
 import { usagePath } from '../usage/path.ts';
 import type { School } from '../schools/schools.ts';
@@ -10,7 +11,7 @@ const BELT: WeakPointFact = {
   id: 'belt', key: 'belt', title: 'Timing belt breaks', component: 'Timing belt', componentKey: 'belt', componentClass: 'rubber', group: 'timing', consequence: 'engine', safety: false,
   effect: '', signs: '', share: 0.95, causes: [[{ clock: 'distance', from: 110_000, to: 200_000 }]],
   look: { how: '', minutes: 20, detection: 0.8, falseAlarm: 0.02, warning: [{ clock: 'distance', from: 20_000, to: 20_000 }] },
-  renewMinutes: 170, partPrice: 15_900, appliesTo: {}, retiredByRevision: 'B', customKm: 120_000,
+  renewMinutes: 170, partPrice: 15_900, appliesTo: {}, retiredByRevision: 'B', customKm: 120_000, fittedTo: 'engine', revisedHowToTell: null, experience: null,
   statements: [
     { authority: 'Book', kind: 'book', edition: null, region: null, words: '', interval: [{ clock: 'distance', from: 120_000, to: 120_000 }, { clock: 'age', from: 2922, to: 2922 }] },
     { authority: 'Shed', kind: 'specialist', edition: null, region: null, words: '', interval: [] },
@@ -21,12 +22,12 @@ const each = <T>(value: T): Record<Consequence, T> => Object.fromEntries(CONSEQU
 const everywhere = (school: School): Record<Consequence, School> => each(school);
 
 const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
-  today: TODAY, path: usagePath([{ day: TODAY, km: 120_000 }], TODAY - 3650, 41), rateSpread: 0.2, severity: 1,
+  today: TODAY, path: usagePath([{ day: TODAY, km: 120_000 }], TODAY - 3650, 41), rateSpread: 0.2, severity: 1, engine: null, duty: {}, counted: false, choices: [],
   facts: { variants: [], model: null, market: null, producedDay: null, producedSlackDays: 0, features: {} },
-  weakPoints: [BELT], services: [], findings: [], policy: { serviceKm: 15_000, serviceDays: 365, limits: DEFAULT_LIMITS, safetyLimit: 0.01, schools: everywhere('early'), failureCost: each(400_000), labourCostPerMinute: 160 }, ...changes,
+  weakPoints: [BELT], services: [], findings: [], policy: { serviceKm: 15_000, serviceDays: 365, limits: DEFAULT_LIMITS, safetyLimit: 0.01, schools: everywhere('early'), failureCost: each(400_000), labourCostPerMinute: 160, dutyFactors: DEFAULT_DUTY_FACTORS }, ...changes,
 });
 const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
-const done = (daysAgo: number, more: object = {}) => ({ componentKey: 'belt', certainty: 'done' as const, day: TODAY - daysAgo, grade: 'original' as const, revision: null, ...more });
+const done = (daysAgo: number, more: object = {}) => ({ componentKey: 'belt', certainty: 'done' as const, day: TODAY - daysAgo, grade: 'original' as const, revision: null, source: null, cameOut: null, ...more });
 
 test('a service interval ends by distance or by days, whichever first', () => {
   const fast = usagePath([{ day: TODAY, km: 300_000 }], TODAY - 1000, 300);
@@ -61,11 +62,11 @@ test('the revised part ends it, a cheap part lives shorter', () => {
 });
 
 test('a clean look lowers the chance and the ribbon after it; a worn one holds the vehicle; renewing afterwards clears it', () => {
-  const look = (worn: boolean) => ({ findings: [{ weakPointId: 'belt', day: TODAY - 10, worn }] });
+  const look = (worn: boolean) => ({ findings: [{ weakPointId: 'belt', day: TODAY - 10, result: worn ? 'worn' as const : 'sound' as const, broughtIn: false, sinceDay: null }] });
   const seen = row(look(false));
   expect(seen.chance).toBeLessThan(row().chance / 2);
   expect(seen.ribbon.chance[16]).toBeLessThan(row().ribbon.chance[16]! / 1.5);
-  const earlier = row({ findings: [{ weakPointId: 'belt', day: TODAY - 2000, worn: false }] }).ribbon.chance;
+  const earlier = row({ findings: [{ weakPointId: 'belt', day: TODAY - 2000, result: 'sound' as const, broughtIn: false, sinceDay: null }] }).ribbon.chance;
   // Bins of 182.6 days: the look 2000 days ago stands between the fifth and the sixth, and lowers what comes after it, not before.
   expect(earlier.slice(0, 5)).toEqual(row().ribbon.chance.slice(0, 5));
   expect(earlier[6]).toBeLessThan(row().ribbon.chance[6]!);
@@ -142,7 +143,7 @@ describe('schools', () => {
   test('Condition looks where looks can catch it, and says so where they cannot', () => {
     const slow = { ...BELT, consequence: 'leak' as const, look: { ...BELT.look!, warning: [{ clock: 'distance' as const, from: 60_000, to: 60_000 }] } };
     const policy = { ...input().policy, schools: everywhere('condition') };
-    const seen = outlook(input({ policy, weakPoints: [slow], services: [done(2500)], findings: [{ weakPointId: 'belt', day: TODAY - 30, worn: false }] })).rows[0]!;
+    const seen = outlook(input({ policy, weakPoints: [slow], services: [done(2500)], findings: [{ weakPointId: 'belt', day: TODAY - 30, result: 'sound' as const, broughtIn: false, sinceDay: null }] })).rows[0]!;
     const condition = seen.schools.find(({ school }) => school === 'condition')!;
     expect(condition.because).toBe('looks');
     expect(condition.due!.day).toBeCloseTo(TODAY - 30 + condition.everyDays!, 6);

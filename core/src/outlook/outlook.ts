@@ -1,17 +1,14 @@
 import { applicability } from '../applicability/applicability.ts';
-import { hazardBetween, type Inspection } from '../life/risk.ts';
-import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
-import { followedSchool, schoolViews } from './schools.ts';
-import { ageClock, distanceClock, type Clock } from '../usage/clock.ts';
+import { averageSpeedKmh } from '../duty/duty.ts';
+import type { ClocksByKind } from '../schools/authorities.ts';
+import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage/clock.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import { judge, limitFor, VERDICTS, type VerdictFacts } from '../verdict/verdict.ts';
-import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
-import { mixtureRisk, partState, type PartState } from './part.ts';
-import { crossing, RIBBON, ribbon, ribbonGrid, runningLog, type RibbonGrid } from './ribbon.ts';
-import type { DueFact, ExcludedRow, FindingFact, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
+import { RIBBON, ribbonGrid } from './ribbon.ts';
+import { judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
+import type { ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
-export const MODEL_VERSION = 1;
+export const MODEL_VERSION = 2;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(path: UsagePath, policy: Pick<OutlookPolicy, 'serviceKm' | 'serviceDays'>, day: number): number {
@@ -35,86 +32,42 @@ function remembered(clock: Clock): Clock {
   };
 }
 
-const looksOf = (weakPoint: WeakPointFact, findings: readonly FindingFact[], clocks: ClocksByKind): Inspection[] => {
-  const { look } = weakPoint;
-  if (look === null) return [];
-  return findings.filter(({ weakPointId }) => weakPointId === weakPoint.id).map(({ day, worn }) => ({
-    day, worn, detection: look.detection, falseAlarm: look.falseAlarm,
-    warning: look.warning.flatMap((span) => (clocks[span.clock] ? [{ clock: clocks[span.clock]!, length: span.from }] : [])),
-  }));
-};
+/** The clocks of a path: distance, age, and engine hours reckoned from distance at the average speed of this use. */
+export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({ distance: remembered(distanceClock(path)), age: ageClock, hours: remembered(hoursFromDistance(path, speedKmh)) });
 
-/** How long the weak point shows itself before it fails, in days from now; 0 when it cannot be looked at. */
-function warningDays(weakPoint: WeakPointFact, clocks: ClocksByKind, today: number): number {
-  const { look } = weakPoint;
-  if (look === null || look.detection < 0.5) return 0;
-  return look.warning.reduce((least, span) => {
-    const clock = clocks[span.clock];
-    return clock ? Math.min(least, clock.dayOf(clock.at(today) + span.from) - today) : least;
-  }, Infinity);
+/** What the rows of one vehicle are reckoned on, made once: for its own parts and for those of the engine now fitted. */
+export interface Frames {
+  readonly vehicle: Frame;
+  readonly engine: Frame;
 }
 
-/** Range of a due date: the part of the hazard that runs on distance moves with the spread of the forecast rate. */
-function dueRange(state: PartState, path: UsagePath, today: number, ahead: number, spread: number): DueFact {
-  const day = today + ahead;
-  const install = state.nodes[state.nodes.length - 1]?.installDay ?? today;
-  const all = hazardBetween(state.lives, install, today, day);
-  const byDistance = hazardBetween(state.lives.filter(({ clock }) => clock.kind === 'distance'), install, today, day);
-  const moved = spread * (all > 0 ? byDistance / all : 0);
-  return { day, km: distanceAtDay(path, day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
+/** Lays the frames of a vehicle. */
+export function framesOf({ today, path, engine, policy, duty }: Pick<OutlookInput, 'today' | 'path' | 'engine' | 'policy' | 'duty'>): Frames {
+  const serviceDays = daysToService(path, policy, today);
+  const kmAtDay = (day: number): number => distanceAtDay(path, day);
+  const pastFromDay = Math.max(path.startDay, today - RIBBON.pastYears * 365.25);
+  const speed = averageSpeedKmh(duty);
+  const frame = (own: UsagePath, fittedDay: number | null): Frame => {
+    const clocks = clocksOf(own, speed);
+    return { clocks, path: own, fittedDay, kmAtDay, grid: ribbonGrid(clocks, today, pastFromDay, serviceDays) };
+  };
+  const vehicle = frame(path, null);
+  return { vehicle, engine: engine === null ? vehicle : frame(engine.path, engine.fittedDay) };
 }
 
-function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string | null, input: OutlookInput, clocks: ClocksByKind, grid: RibbonGrid): OutlookRow {
-  const { today, path, policy } = input;
-  const { serviceDays } = grid;
-  const state = partState(weakPoint, clocks, input.severity, input.services, path.startDay, today);
-  const renewedDay = state.installs[0]!.day;
-  const findings = input.findings.filter(({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today);
-  const current = findings.filter(({ day }) => day >= renewedDay || state.installs[0]!.certainty !== 'done').sort((a, b) => a.day - b.day);
-  const looks = looksOf(weakPoint, current, clocks);
-  const exact = mixtureRisk(state, looks, today, serviceDays);
-  const chance = appliesWeight * exact.risk;
-  const running = runningLog(state, looks, grid, appliesWeight);
-  const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
-  const ahead = limit === Infinity ? null : crossing(grid, running, limit);
-  const fitted = input.services.filter((record) => record.certainty === 'done' && record.componentKey === weakPoint.componentKey && record.day !== null)
-    .sort((a, b) => b.day! - a.day!)[0];
-  const authorities = authorityMarks(weakPoint.statements, clocks, renewedDay, (day) => distanceAtDay(path, day));
-  const warning = warningDays(weakPoint, clocks, today);
-  const schools = schoolViews({ weakPoint, state, authorities, policy, limit, crossingDays: ahead, today, serviceDays, renewedDay, warningDays: warning, lastLookDay: current.at(-1)?.day ?? null, kmAtDay: (day) => distanceAtDay(path, day) });
-  const followed = followedSchool(weakPoint, policy, schools);
-  const view = schools.find(({ school }) => school === followed)!;
-  const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
-  const facts: VerdictFacts = {
-    applies: true,
-    revisedFitted: weakPoint.retiredByRevision !== null && fitted?.revision === weakPoint.retiredByRevision,
-    chance,
-    limit: followed === 'early' ? limit : Infinity,
-    consequence: weakPoint.consequence,
-    safety: weakPoint.safety,
-    shareLeft: weakPoint.share > 0 ? Math.min(state.shareLeft, exact.susceptible / weakPoint.share) : 0,
-    foundWorn: current.at(-1)?.worn === true,
-    warnsInTime: warning >= serviceDays,
-    crossesSoon: followed === 'early' && ahead !== null && ahead > 0 && ahead <= serviceDays,
-    schoolAsks: followed === 'early' || !dueBySchool ? null : followed === 'condition' ? 'look' : 'renew',
-    accessMinutes: weakPoint.renewMinutes,
-  };
-  const { verdict, rule } = judge(facts);
-  const settled = state.installs[0]!.certainty === 'done' || state.installs[0]!.certainty === 'not_done';
-  const pressing = limit === Infinity ? chance / 10 : Math.min(1, chance / (3 * limit));
-  return {
-    weakPoint, verdict, rule, chance, limit, appliesWeight, settle,
-    reason: reasonWords(rule, facts),
-    wouldChange: wouldChangeWords(rule, facts, !settled, settle),
-    due: verdict === 'behind_it' || view.due === null ? null : dueRange(state, path, today, Math.max(0, view.due.day - today), input.rateSpread),
-    schools, followed, authorities,
-    installs: state.installs,
-    originalChance: state.originalChance,
-    looks: current.map(({ day, worn }) => ({ day, worn })),
-    ribbon: ribbon(state, weakPoint.share, looks, grid, running),
-    shareLeft: facts.shareLeft,
-    rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
-  };
+export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Frames): Frame => frames[weakPoint.fittedTo];
+
+/**
+ * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The rows are those of `outlook`.
+ */
+export function judgeVehicle(input: OutlookInput): JudgedRow[] {
+  const frames = framesOf(input);
+  const rows: RowWorkings[] = [];
+  for (const weakPoint of input.weakPoints) {
+    const applies = applicability(weakPoint.appliesTo, input.facts);
+    if (applies.applies !== 'no') rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames)));
+  }
+  return rows.sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
 }
 
 /**
@@ -122,23 +75,21 @@ function rowOf(weakPoint: WeakPointFact, appliesWeight: number, settle: string |
  * do not apply with why. Pure: the day, the path and all records are passed in. Days are day numbers, distances km.
  */
 export function outlook(input: OutlookInput): Outlook {
-  const { today, path, policy } = input;
-  const clocks: ClocksByKind = { distance: remembered(distanceClock(path)), age: ageClock };
-  const serviceDays = daysToService(path, policy, today);
-  const grid = ribbonGrid(clocks, today, Math.max(path.startDay, today - RIBBON.pastYears * 365.25), serviceDays);
+  const { today, path } = input;
+  const frames = framesOf(input);
   const rows: OutlookRow[] = [];
   const excluded: ExcludedRow[] = [];
   for (const weakPoint of input.weakPoints) {
-    const verdict = applicability(weakPoint.appliesTo, input.facts);
-    if (verdict.applies === 'no') {
+    const applies = applicability(weakPoint.appliesTo, input.facts);
+    if (applies.applies === 'no') {
       const { id, key, title, component, group } = weakPoint;
-      excluded.push({ weakPoint: { id, key, title, component, group }, because: verdict.because });
+      excluded.push({ weakPoint: { id, key, title, component, group }, because: applies.because });
     } else {
-      rows.push(rowOf(weakPoint, verdict.weight, verdict.applies === 'maybe' ? verdict.settle : null, input, clocks, grid));
+      const frame = frameFor(weakPoint, frames);
+      rows.push(shownRow(judgeRow(weakPoint, applies.weight, input, frame), applies.applies === 'maybe' ? applies.settle : null, frame.grid));
     }
   }
   rows.sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
-  const next = today + serviceDays;
-  return { rows, excluded, ribbonEdges: grid.edges, now: { day: today, km: distanceAtDay(path, today) }, nextService: { day: next, km: distanceAtDay(path, next) } };
+  const { grid } = frames.vehicle;
+  return { rows, excluded, ribbonEdges: grid.edges, now: whenOn(path, today), nextService: whenOn(path, today + grid.serviceDays) };
 }
-

@@ -1,5 +1,5 @@
 import { susceptibleGivenAlive } from '../life/hazard.ts';
-import type { ClockLife, Inspection } from '../life/risk.ts';
+import { bentHazard, type Inspection, type ModeLife } from '../life/risk.ts';
 import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { mixtureRisk, type PartNode, type PartState } from './part.ts';
@@ -47,34 +47,39 @@ export function ribbonGrid(clocks: ClocksByKind, nowDay: number, pastFromDay: nu
   };
 }
 
-/** Adds the cumulative hazard of a part at every reading of the grid to `into`. The inner loop of the outlook: no allocation, exp and log only. */
-function addHazards(lives: readonly ClockLife[], installDay: number, readings: Readings, into: Float64Array): void {
-  for (const life of lives) {
-    const values = readings[life.clock.kind]!;
-    const start = life.clock.at(installDay);
-    const { shape, duty } = life;
-    const logScale = Math.log(life.scale / duty);
+/** Cumulative hazard of a part at every reading of the grid, into `into`. The inner loop of the outlook: no allocation, exp and log only. */
+function hazardsAt(life: ModeLife, installDay: number, readings: Readings, into: Float64Array): void {
+  into.fill(0);
+  for (const clock of life.clocks) {
+    const values = readings[clock.clock.kind]!;
+    const start = clock.clock.at(installDay);
+    const { shape, duty } = clock;
+    const logScale = Math.log(clock.scale / duty);
     for (let i = 0; i < into.length; i += 1) {
       const run = values[i]! - start;
       if (run > 0) into[i]! += Math.exp(shape * (Math.log(run) - logScale));
     }
   }
+  if (life.power !== 1 || life.factor !== 1) for (let i = 0; i < into.length; i += 1) into[i] = bentHazard(life, into[i]!);
 }
 
-/** Fewer parts for drawing: the original stays, the others are joined by neighbours into parts at their mean day. */
+/** Fewer parts for drawing: for each life the oldest stays, the others are joined by neighbours into parts at their mean day. */
 function drawn(nodes: readonly PartNode[]): readonly PartNode[] {
   if (nodes.length <= DRAWN_NODES) return nodes;
-  const [first, ...rest] = nodes as [PartNode, ...PartNode[]];
-  const size = Math.ceil(rest.length / (DRAWN_NODES - 1));
-  const joined: PartNode[] = [first];
-  for (let from = 0; from < rest.length; from += size) {
-    let [susceptible, immune, moment] = [0, 0, 0];
-    for (const node of rest.slice(from, from + size)) {
-      susceptible += node.susceptible;
-      immune += node.immune;
-      moment += (node.susceptible + node.immune) * node.installDay;
+  const joined: PartNode[] = [];
+  for (const life of new Set(nodes.map((node) => node.life))) {
+    const [first, ...rest] = nodes.filter((node) => node.life === life) as [PartNode, ...PartNode[]];
+    const size = Math.ceil(rest.length / (DRAWN_NODES - 1));
+    joined.push(first);
+    for (let from = 0; from < rest.length; from += size) {
+      let [susceptible, immune, moment] = [0, 0, 0];
+      for (const node of rest.slice(from, from + size)) {
+        susceptible += node.susceptible;
+        immune += node.immune;
+        moment += (node.susceptible + node.immune) * node.installDay;
+      }
+      joined.push({ installDay: moment / (susceptible + immune), susceptible, immune, life });
     }
-    joined.push({ installDay: moment / (susceptible + immune), susceptible, immune });
   }
   return joined;
 }
@@ -93,13 +98,12 @@ export function runningLog(state: PartState, inspections: readonly Inspection[],
 
 function failedBy(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid): Float64Array {
   const nodes = drawn(state.nodes);
-  if (inspections.length > 0) return grid.aheadDays.map((ahead) => mixtureRisk({ nodes, lives: state.lives }, inspections, grid.nowDay, ahead).risk);
+  if (inspections.length > 0) return grid.aheadDays.map((ahead) => mixtureRisk(nodes, inspections, grid.nowDay, ahead).risk);
   const failed = new Float64Array(grid.aheadDays.length);
   const hazard = new Float64Array(grid.aheadDays.length);
   let total = 0;
   for (const node of nodes) {
-    hazard.fill(0);
-    addHazards(state.lives, node.installDay, grid.ahead, hazard);
+    hazardsAt(node.life, node.installDay, grid.ahead, hazard);
     for (let i = 0; i < failed.length; i += 1) failed[i]! -= node.susceptible * Math.expm1(hazard[0]! - hazard[i]!);
     total += node.susceptible + node.immune;
   }
@@ -151,10 +155,8 @@ function pastChances(state: PartState, share: number, inspections: readonly Insp
   const total = new Float64Array(count);
   const [begin, end] = [new Float64Array(count), new Float64Array(count)];
   for (const node of nodes) {
-    begin.fill(0);
-    end.fill(0);
-    addHazards(state.lives, node.installDay, grid.past, begin);
-    addHazards(state.lives, node.installDay, grid.pastEnd, end);
+    hazardsAt(node.life, node.installDay, grid.past, begin);
+    hazardsAt(node.life, node.installDay, grid.pastEnd, end);
     for (let i = 0; i < count; i += 1) {
       if (node.installDay > grid.pastDays[i]!) continue;
       // As it stood then: survival between then and now is what we know today, not what was known on that day.
@@ -163,7 +165,7 @@ function pastChances(state: PartState, share: number, inspections: readonly Insp
       const seen = inspections.length === 0 ? inspections : inspections.filter(({ day }) => day <= grid.pastDays[i]!);
       failing[i]! += seen.length === 0
         ? -weight * susceptible * Math.expm1(begin[i]! - end[i]!)
-        : weight * mixtureRisk({ nodes: [{ installDay: node.installDay, susceptible, immune: 1 - susceptible }], lives: state.lives }, seen, grid.pastDays[i]!, grid.serviceDays).risk;
+        : weight * mixtureRisk([{ ...node, susceptible, immune: 1 - susceptible }], seen, grid.pastDays[i]!, grid.serviceDays).risk;
       total[i]! += weight;
     }
   }

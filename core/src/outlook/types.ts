@@ -1,7 +1,9 @@
 import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicability.ts';
 import type { ComponentClass } from '../life/elicit.ts';
+import type { ClockDuty, DutyFactors, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
 import type { Span } from '../shorthand/window.ts';
+import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, Verdict } from '../verdict/verdict.ts';
 
@@ -20,6 +22,27 @@ export interface StatementFact {
   readonly words: string;
   /** Published interval; empty when it gives none. */
   readonly interval: readonly Span[];
+  /** Those who repair these engines do not go by it; shown, and still counted as published. */
+  readonly doubted?: boolean;
+}
+
+/** Whom a component goes with when an engine is swapped. */
+export const FITTED_TO = ['engine', 'vehicle'] as const;
+export type FittedTo = (typeof FITTED_TO)[number];
+
+/** One life that the workshop's own experience leaves possible, on the life used (1 at the scale that was told). */
+export interface LifeNode {
+  readonly weight: number;
+  readonly scale: number;
+  readonly shape: number;
+  readonly share: number;
+}
+
+/** What this workshop's own vehicles say of one weak point. */
+export interface ExperienceFact {
+  readonly nodes: readonly LifeNode[];
+  readonly parts: number;
+  readonly failures: number;
 }
 
 /** A weak point as the computation needs it. Minutes of labour, days, km; shares and chances in [0, 1]. */
@@ -47,6 +70,11 @@ export interface WeakPointFact {
   readonly retiredByRevision: string | null;
   readonly customKm: number | null;
   readonly statements: readonly StatementFact[];
+  readonly fittedTo: FittedTo;
+  /** How the part that ends it is told from the older ones. */
+  readonly revisedHowToTell: string | null;
+  /** Null while no vehicle on file says anything. */
+  readonly experience: ExperienceFact | null;
 }
 
 export const CERTAINTIES = ['done', 'believed', 'unknown', 'not_done'] as const;
@@ -54,6 +82,14 @@ export type Certainty = (typeof CERTAINTIES)[number];
 
 export const GRADES = ['original', 'equivalent', 'cheap'] as const;
 export type Grade = (typeof GRADES)[number];
+
+/** Where a record comes from. */
+export const SOURCES = ['own', 'invoice', 'stamp', 'owner', 'seller'] as const;
+export type Source = (typeof SOURCES)[number];
+
+/** In what state a part was when it came out, or what a look found. */
+export const CONDITIONS = ['sound', 'worn', 'failed'] as const;
+export type Condition = (typeof CONDITIONS)[number];
 
 /** One service record of a component, newest information last. */
 export interface ServiceFact {
@@ -63,12 +99,27 @@ export interface ServiceFact {
   readonly day: number | null;
   readonly grade: Grade;
   readonly revision: string | null;
+  readonly source: Source | null;
+  /** The part that came out. */
+  readonly cameOut: Condition | null;
 }
 
 export interface FindingFact {
   readonly weakPointId: string;
   readonly day: number;
-  readonly worn: boolean;
+  readonly result: Condition;
+  /** The vehicle came to this workshop because of it. */
+  readonly broughtIn: boolean;
+  /** Last day on which it is known to have been running before a failure; null when the day of the failure is known. */
+  readonly sinceDay: number | null;
+}
+
+/** A school chosen for one vehicle, or for one weak point of it, with the reason. */
+export interface SchoolChoice {
+  /** Null: the whole vehicle. */
+  readonly weakPointId: string | null;
+  readonly school: School;
+  readonly reason: string;
 }
 
 /** The shop's settings that the answer depends on. */
@@ -82,15 +133,22 @@ export interface OutlookPolicy {
   /** What a failure costs beyond the renewal itself, by consequence; any one money. */
   readonly failureCost: Readonly<Record<Consequence, number>>;
   readonly labourCostPerMinute: number;
+  readonly dutyFactors: DutyFactors;
 }
 
 export interface OutlookInput {
   readonly today: number;
   readonly path: UsagePath;
+  /** The engine now fitted, where it is not the one the vehicle was built with. */
+  readonly engine: EnginePath | null;
   /** Relative sd of the forecast rate. */
   readonly rateSpread: number;
-  /** Multiplies the distance clock. */
+  /** A mechanic's own factor on the distance clock, beside the duty profile. */
   readonly severity: number;
+  readonly duty: DutyProfile;
+  /** The vehicle is among the observations that the experience rests on: its own survival is not used twice. */
+  readonly counted: boolean;
+  readonly choices: readonly SchoolChoice[];
   readonly facts: VehicleFacts;
   readonly weakPoints: readonly WeakPointFact[];
   readonly services: readonly ServiceFact[];
@@ -110,8 +168,15 @@ export interface DueFact extends WhenFact {
   readonly latestDay: number;
 }
 
+/** How far a statement speaks for this vehicle. */
+export type StatementStanding =
+  | { readonly counts: true }
+  /** Told for another region than this vehicle's, or a later or regional edition speaks instead. */
+  | { readonly counts: false; readonly because: 'other_region' | 'later_edition' | 'regional_edition'; readonly by: string | null };
+
 export interface AuthorityMark {
   readonly statement: StatementFact;
+  readonly standing: StatementStanding;
   /** When this authority would act next, counted from the last renewal; null when it gives no interval. */
   readonly due: WhenFact | null;
 }
@@ -141,6 +206,15 @@ export interface SchoolView {
   readonly everyDays: number | null;
 }
 
+export interface FollowedBecause {
+  /** Whose choice it was, or what overruled it. */
+  readonly by: 'shop' | 'vehicle' | 'row' | 'safety' | 'nothing_to_go_by';
+  /** The school that was wanted. */
+  readonly wanted: School;
+  /** Reason given with the choice for this vehicle or row. */
+  readonly reason: string | null;
+}
+
 export interface OutlookRow {
   readonly weakPoint: WeakPointFact;
   readonly verdict: Verdict;
@@ -154,13 +228,16 @@ export interface OutlookRow {
   readonly settle: string | null;
   readonly due: DueFact | null;
   readonly schools: readonly SchoolView[];
-  /** The school that decided; another than the shop's own where that had nothing to say, or safety forbids it. */
+  /** The school that decided, and why that one. */
   readonly followed: School;
+  readonly followedBecause: FollowedBecause;
   readonly authorities: readonly AuthorityMark[];
   readonly installs: readonly InstallFact[];
   /** Probability that the part now in there is the one it was built with. */
   readonly originalChance: number;
-  readonly looks: readonly { readonly day: number; readonly worn: boolean }[];
+  readonly looks: readonly { readonly day: number; readonly result: Condition }[];
+  /** Factors of use on the clocks of this part. */
+  readonly dutyOn: ClockDuty;
   readonly ribbon: Ribbon;
   /** P(susceptible | alive) over the susceptible share: how much of the fear survival has left. */
   readonly shareLeft: number;

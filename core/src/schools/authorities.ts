@@ -1,28 +1,54 @@
-import type { AuthorityMark, StatementFact, WhenFact } from '../outlook/types.ts';
+import type { AuthorityMark, StatementFact, StatementStanding, WhenFact } from '../outlook/types.ts';
 import type { Clock, ClockKind } from '../usage/clock.ts';
 
 export type ClocksByKind = Partial<Record<ClockKind, Clock>>;
+
+/** The year an edition names ("2013", "letter 12/2013"); null when it names none. */
+export const editionYear = (edition: string | null): number | null => {
+  const years = [...(edition ?? '').matchAll(/(?:19|20)\d{2}/g)].map(([year]) => Number(year));
+  return years.length === 0 ? null : Math.max(...years);
+};
+
+const isBook = ({ kind }: StatementFact): boolean => kind === 'book' || kind === 'regional_book';
+
+/**
+ * How far each statement speaks for a vehicle of `market` (null: not known). A statement told for a region speaks for that region alone; where it speaks,
+ * a regional edition of the book stands before the general one; of one authority's editions the latest speaks. Statements set aside stay on the page.
+ */
+export function standings(statements: readonly StatementFact[], market: string | null): StatementStanding[] {
+  const inRegion = (statement: StatementFact): boolean => statement.region === null || market === null || statement.region === market;
+  const regional = market === null ? undefined : statements.find((statement) => statement.kind === 'regional_book' && statement.region === market && statement.interval.length > 0);
+  return statements.map((statement) => {
+    if (!inRegion(statement)) return { counts: false, because: 'other_region', by: statement.region };
+    const year = editionYear(statement.edition);
+    const later = year === null ? undefined : statements.find((other) => other.authority === statement.authority && inRegion(other) && (editionYear(other.edition) ?? 0) > year);
+    if (later) return { counts: false, because: 'later_edition', by: later.edition };
+    if (regional && isBook(statement) && statement !== regional && statement.kind === 'book') return { counts: false, because: 'regional_edition', by: regional.authority };
+    return { counts: true };
+  });
+}
 
 /**
  * When each authority would act next, counted from the last renewal: the earliest of its clocks ("whichever first").
  * A clock this vehicle has no figure for does not count; `due` is null when nothing is left. Days are day numbers.
  */
-export function authorityMarks(statements: readonly StatementFact[], clocks: ClocksByKind, installDay: number, kmAtDay: (day: number) => number): AuthorityMark[] {
-  return statements.map((statement) => {
+export function authorityMarks(statements: readonly StatementFact[], clocks: ClocksByKind, installDay: number, kmAtDay: (day: number) => number, market: string | null): AuthorityMark[] {
+  const standing = standings(statements, market);
+  return statements.map((statement, i) => {
     let day = Infinity;
     for (const span of statement.interval) {
       const clock = clocks[span.clock];
       if (clock) day = Math.min(day, clock.dayOf(clock.at(installDay) + span.from));
     }
-    return { statement, due: Number.isFinite(day) ? { day, km: kmAtDay(day) } : null };
+    return { statement, standing: standing[i]!, due: Number.isFinite(day) ? { day, km: kmAtDay(day) } : null };
   });
 }
 
-/** Book: the strictest published interval that applies, whoever published it; null when none gives one. */
-export function strictest(marks: readonly AuthorityMark[]): (AuthorityMark & { readonly due: WhenFact }) | null {
-  let best: (AuthorityMark & { readonly due: WhenFact }) | null = null;
+/** Book: the strictest published interval that speaks for this vehicle, whoever published it; null when none gives one. */
+export function strictest<Mark extends Pick<AuthorityMark, 'due' | 'standing'>>(marks: readonly Mark[]): (Mark & { readonly due: WhenFact }) | null {
+  let best: (Mark & { readonly due: WhenFact }) | null = null;
   for (const mark of marks) {
-    if (mark.due !== null && (best === null || mark.due.day < best.due.day)) best = { ...mark, due: mark.due };
+    if (mark.due !== null && mark.standing.counts && (best === null || mark.due.day < best.due.day)) best = { ...mark, due: mark.due };
   }
   return best;
 }

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { incompleteGamma, logGamma } from '../numeric/gamma.ts';
 import { bestAge, costRate, meanLife, timeLived } from './ageReplacement.ts';
+import { asTold } from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { cheapestAgeDays } from './schools.ts';
 import { caughtByPeriod, caughtByPeriodExponential, caughtBySchedule, longestPeriod } from './cadence.ts';
@@ -58,16 +59,16 @@ describe('least cost along the road', () => {
   test('on one clock it is the closed form, within the width of its search', () => {
     for (const [shape, share, failure] of [[3, 1, 4000], [4.8, 0.6, 6000], [2.2, 0.9, 9000]] as const) {
       const exact = bestAge({ shape, scale: 120_000 }, share, { planned: 400, failure }).age / 40;
-      const found = cheapestAgeDays([{ shape, scale: 120_000, duty: 1, clock }], share, { planned: 400, failure }, 0);
+      const found = cheapestAgeDays(asTold([{ shape, scale: 120_000, duty: 1, clock }]), share, { planned: 400, failure }, 0);
       expect(Math.abs(found / exact - 1)).toBeLessThan(0.03);
     }
   });
   test('a second clock that wears brings it forward', () => {
     const one = [{ shape: 3, scale: 120_000, duty: 1, clock }];
     const costs = { planned: 400, failure: 5000 };
-    expect(cheapestAgeDays([...one, { shape: 3, scale: 3000, duty: 1, clock: ageClock }], 1, costs, 0)).toBeLessThan(cheapestAgeDays(one, 1, costs, 0));
+    expect(cheapestAgeDays(asTold([...one, { shape: 3, scale: 3000, duty: 1, clock: ageClock }]), 1, costs, 0)).toBeLessThan(cheapestAgeDays(asTold(one), 1, costs, 0));
   });
-  test('what does not wear is run to failure', () => expect(cheapestAgeDays([{ shape: 1, scale: 120_000, duty: 1, clock }], 1, { planned: 400, failure: 5000 }, 0)).toBe(Infinity));
+  test('what does not wear is run to failure', () => expect(cheapestAgeDays(asTold([{ shape: 1, scale: 120_000, duty: 1, clock }]), 1, { planned: 400, failure: 5000 }, 0)).toBe(Infinity));
 });
 
 describe('how often to look', () => {

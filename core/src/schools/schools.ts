@@ -1,4 +1,4 @@
-import { hazardSinceInstall, type ClockLife } from '../life/risk.ts';
+import { hazardSinceInstall, type ModeLife } from '../life/risk.ts';
 import type { Consequence } from '../verdict/verdict.ts';
 import { longestPeriod } from './cadence.ts';
 import type { ReplacementCosts } from './ageReplacement.ts';
@@ -24,9 +24,9 @@ const COST_SEARCH = { years: 40, steps: 160 } as const;
  * susceptibility of the vehicle, g(t) = pi [c_p S + c_f (1 - S)] / int_0^t S + (1 - pi) c_p / t, integrated by Simpson's rule along the path.
  * Infinity when running to failure costs no more. `installDay` is a day number; rates are taken from the clocks after it.
  */
-export function cheapestAgeDays(lives: readonly ClockLife[], share: number, { planned, failure }: ReplacementCosts, fromDay: number): number {
+export function cheapestAgeDays(life: ModeLife, share: number, { planned, failure }: ReplacementCosts, fromDay: number): number {
   const step = (COST_SEARCH.years * YEAR) / COST_SEARCH.steps;
-  const alive = (age: number): number => Math.exp(-hazardSinceInstall(lives, fromDay, fromDay + age));
+  const alive = (age: number): number => Math.exp(-hazardSinceInstall(life, fromDay, fromDay + age));
   const rate = (age: number, survival: number, lived: number): number => (share * (planned * survival + failure * (1 - survival))) / lived + ((1 - share) * planned) / age;
   let lived = 0;
   let before = 1;
@@ -62,14 +62,14 @@ export interface ConditionPlan {
  * how long wear shows at the forecast use; `serviceDays` the gap between visits.
  */
 export function conditionPlan(
-  lives: readonly ClockLife[], installDay: number, warningDays: number, detection: number, consequence: Consequence, serviceDays: number,
+  life: ModeLife, installDay: number, warningDays: number, detection: number, consequence: Consequence, serviceDays: number,
 ): ConditionPlan {
   let [low, high] = [installDay, installDay + 60 * YEAR];
-  if (hazardSinceInstall(lives, installDay, high) < NOTICEABLE_HAZARD) low = Infinity;
+  if (hazardSinceInstall(life, installDay, high) < NOTICEABLE_HAZARD) low = Infinity;
   else {
     while (high - low > 1) {
       const middle = (low + high) / 2;
-      if (hazardSinceInstall(lives, installDay, middle) < NOTICEABLE_HAZARD) low = middle;
+      if (hazardSinceInstall(life, installDay, middle) < NOTICEABLE_HAZARD) low = middle;
       else high = middle;
     }
   }

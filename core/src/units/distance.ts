@@ -1,11 +1,20 @@
-export const DISTANCE_UNITS = ['km', 'mi'] as const;
+/** What the main meter of a vehicle counts: distance, or on a machine engine hours. */
+export const DISTANCE_UNITS = ['km', 'mi', 'h'] as const;
 export type DistanceUnit = (typeof DISTANCE_UNITS)[number];
 
 /** The international mile, exact by definition (1959). */
 export const KM_PER_MILE = 1.609344;
 
+/**
+ * An engine hour of a machine is reckoned as so many km wherever a window is told in km: a common rule of thumb, shown wherever it is used. Its hour meter
+ * is kept in these km, so that windows told in hours are met exactly.
+ */
+export const KM_PER_ENGINE_HOUR = 40;
+
+const KM_PER: Readonly<Record<DistanceUnit, number>> = { km: 1, mi: KM_PER_MILE, h: KM_PER_ENGINE_HOUR };
+
 /** Distance in km from a figure in the given unit. */
-export const toKm = (value: number, unit: DistanceUnit): number => (unit === 'mi' ? value * KM_PER_MILE : value);
+export const toKm = (value: number, unit: DistanceUnit): number => value * KM_PER[unit];
 
 /** Figure in the given unit from a distance in km. */
-export const fromKm = (km: number, unit: DistanceUnit): number => (unit === 'mi' ? km / KM_PER_MILE : km);
+export const fromKm = (km: number, unit: DistanceUnit): number => km / KM_PER[unit];

@@ -1,11 +1,13 @@
 import { judge, limitFor, DEFAULT_LIMITS, VERDICT_RULES, type VerdictFacts } from './verdict.ts';
 import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
 
-const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, shareLeft: 1, foundWorn: false, warnsInTime: false, crossesSoon: false, schoolAsks: null, accessMinutes: 60 };
+const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, shareLeft: 1, foundWorn: false, hasFailed: false, warnsInTime: false, crossesSoon: false, schoolAsks: null, accessMinutes: 60 };
 
 /** One row of the table each: the least that makes it decide. */
 const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts>][] = [
   ['does_not_apply', 'behind_it', { applies: false, foundWorn: true }],
+  ['failed_and_grave', 'hold', { hasFailed: true, foundWorn: true }],
+  ['failed', 'renew', { hasFailed: true, consequence: 'leak' }],
   ['worn_and_grave', 'hold', { foundWorn: true }],
   ['worn', 'renew', { foundWorn: true, consequence: 'leak' }],
   ['revised_part', 'behind_it', { revisedFitted: true, chance: 0.9 }],

@@ -40,6 +40,8 @@ export interface VerdictFacts {
   readonly shareLeft: number;
   /** The last look found it worn and it has not been renewed since. */
   readonly foundWorn: boolean;
+  /** It has failed and has not been renewed since. */
+  readonly hasFailed: boolean;
   /** It shows itself for longer than the gap between two visits, to a look that can be done. */
   readonly warnsInTime: boolean;
   /** The chance crosses the limit before the next service but has not yet. */
@@ -61,6 +63,8 @@ const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit 
 /** The rule, read from the top: the first row whose condition holds decides. */
 export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: Verdict; readonly when: (facts: VerdictFacts) => boolean }[] = [
   { rule: 'does_not_apply', verdict: 'behind_it', when: (f) => !f.applies },
+  { rule: 'failed_and_grave', verdict: 'hold', when: (f) => f.hasFailed && (grave(f) || f.consequence === 'stranded' || f.consequence === 'damage') },
+  { rule: 'failed', verdict: 'renew', when: (f) => f.hasFailed },
   { rule: 'worn_and_grave', verdict: 'hold', when: (f) => f.foundWorn && (grave(f) || f.consequence === 'stranded') },
   { rule: 'worn', verdict: 'renew', when: (f) => f.foundWorn },
   { rule: 'revised_part', verdict: 'behind_it', when: (f) => f.revisedFitted },

@@ -23,6 +23,8 @@ export function reasonWords(rule: string, facts: VerdictFacts): string {
   const chance = chanceWords(facts.chance);
   const limit = facts.limit === Infinity ? 'no limit' : `the shop's limit of ${chanceWords(facts.limit)}`;
   switch (rule) {
+    case 'failed_and_grave':
+    case 'failed': return 'It has failed here and no renewal is on record since.';
     case 'worn_and_grave': return `Found worn, and when it goes ${CONSEQUENCE_WORDS[facts.consequence]}.`;
     case 'worn': return 'Found worn at the last look and not renewed since.';
     case 'revised_part': return 'The revised part is fitted; it ends this weak point.';
@@ -46,6 +48,8 @@ export function reasonWords(rule: string, facts: VerdictFacts): string {
 export function wouldChangeWords(rule: string, facts: VerdictFacts, historyOpen: boolean, settle: string | null): string {
   if (settle !== null) return `Knowing this: ${settle}.`;
   switch (rule) {
+    case 'failed_and_grave':
+    case 'failed': return 'A record of its renewal.';
     case 'worn_and_grave':
     case 'worn': return 'Renewing it, or a second look that finds it sound.';
     case 'revised_part': return 'Finding the old part fitted after all.';

@@ -1,0 +1,40 @@
+import type { Posterior, PosteriorNode } from './posterior.ts';
+
+/** Gauss-Hermite rule of three points for a standard normal variable: exact for polynomials up to degree 5. Source: Abramowitz and Stegun, table 25.10. */
+const NODES = [{ z: -Math.sqrt(3), weight: 1 / 6 }, { z: 0, weight: 2 / 3 }, { z: Math.sqrt(3), weight: 1 / 6 }] as const;
+
+/**
+ * A posterior as three lives that a whole fleet can be judged with: spread along ln scale, in which a chance bends most, each with the shape and the share
+ * that the posterior expects there (regressed on ln scale). Weights sum to 1.
+ */
+export function compressLives({ nodes }: Pick<Posterior, 'nodes'>): PosteriorNode[] {
+  const mean = (of: (node: PosteriorNode) => number): number => nodes.reduce((sum, node) => sum + node.weight * of(node), 0);
+  const logScale = mean(({ scale }) => Math.log(scale));
+  const variance = mean(({ scale }) => (Math.log(scale) - logScale) ** 2);
+  const along = (of: (node: PosteriorNode) => number): ((x: number) => number) => {
+    const middle = mean(of);
+    const slope = variance > 0 ? mean((node) => (Math.log(node.scale) - logScale) * (of(node) - middle)) / variance : 0;
+    return (x) => middle + slope * (x - logScale);
+  };
+  const shapeAt = along(({ shape }) => Math.log(shape));
+  const shareAt = along(({ share }) => share);
+  return NODES.map(({ z, weight }) => {
+    const x = logScale + z * Math.sqrt(variance);
+    return { weight, scale: Math.exp(x), shape: Math.exp(shapeAt(x)), share: Math.min(1, Math.max(1e-6, shareAt(x))) };
+  });
+}
+
+/** Value below which a part `probability` of the posterior of `of` lies, linear between the ordered nodes. */
+export function posteriorQuantile({ nodes }: Pick<Posterior, 'nodes'>, of: (node: PosteriorNode) => number, probability: number): number {
+  const ordered = nodes.filter(({ weight }) => weight > 0).map((node) => ({ value: of(node), weight: node.weight })).sort((a, b) => a.value - b.value);
+  let below = 0;
+  let before = ordered[0]!.value;
+  for (const { value, weight } of ordered) {
+    // The middle of a node's own weight is where its value stands.
+    const middle = below + weight / 2;
+    if (middle >= probability) return value - (value - before) * ((middle - probability) / Math.max(weight, 1e-300)) * 0.5;
+    below += weight;
+    before = value;
+  }
+  return ordered.at(-1)!.value;
+}

@@ -1,0 +1,73 @@
+import { toldShape } from '../outlook/part.ts';
+import type { AuthorityKind, LifeNode, WeakPointFact } from '../outlook/types.ts';
+import { compressLives, posteriorQuantile } from './compress.ts';
+import type { Observation } from './observation.ts';
+import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } from './posterior.ts';
+
+/**
+ * How far a published life may be off, as the sd of ln scale, by who says it; the strongest that speaks counts. A workshop's own view of its trade. A weak
+ * point that only the workshop's bench speaks of is the least sure.
+ */
+export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = { bulletin: 0.22, specialist: 0.25, parts_maker: 0.28, book: 0.3, regional_book: 0.3, bench: 0.35 };
+export const PRIOR_SPREAD = { logShape: 0.25, logit: 0.7 } as const;
+
+/** Below so many failures a workshop's own figures say too little by themselves. */
+export const ENOUGH_FAILURES = 3;
+/** The interval must have become narrower than this part of the prior's. */
+export const ENOUGH_NARROWING = 0.8;
+
+/** Largest share that stays a parameter of its own. */
+const MOST_SHARE = 0.98;
+
+/** What is published, as a prior on the life used: scale 1, the told shape, the told share. */
+export function publishedPrior(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'>): LifePrior {
+  const spread = weakPoint.statements.reduce((least, { kind }) => Math.min(least, STATEMENT_SPREAD[kind]), STATEMENT_SPREAD.bench);
+  return { logScale: 0, logScaleSd: spread, logShape: Math.log(toldShape(weakPoint)), logShapeSd: PRIOR_SPREAD.logShape, share: Math.min(MOST_SHARE, weakPoint.share), logitSd: PRIOR_SPREAD.logit };
+}
+
+export interface Spread { readonly middle: number; readonly low: number; readonly high: number }
+
+export interface ExperienceSummary {
+  /** The lives that remain possible, few enough to judge a fleet with. */
+  readonly nodes: readonly LifeNode[];
+  readonly parts: number;
+  readonly failures: number;
+  readonly worn: number;
+  readonly renewed: number;
+  /** Typical life (median of those that do fail) over the one published, with its 90 % interval; before and after. */
+  readonly publishedLife: Spread;
+  readonly ownLife: Spread;
+  readonly publishedShare: Spread;
+  readonly ownShare: Spread;
+  /** Whether the workshop's own vehicles say something by themselves, and if not, why. */
+  readonly enough: 'yes' | 'few_failures' | 'hardly_narrower';
+}
+
+const medianLife = ({ scale, shape }: PosteriorNode): number => scale * Math.LN2 ** (1 / shape);
+
+/** 95 % point of a standard normal variable: the ends of a 90 % interval. */
+const Z95 = 1.6448536269514722;
+const normalSpread = (middle: number, sd: number, of: (x: number) => number): Spread => ({ middle: of(middle), low: of(middle - Z95 * sd), high: of(middle + Z95 * sd) });
+const logistic = (x: number): number => 1 / (1 + Math.exp(-x));
+
+function spread(posterior: Posterior, of: (node: PosteriorNode) => number): Spread {
+  return { middle: posteriorQuantile(posterior, of, 0.5), low: posteriorQuantile(posterior, of, 0.05), high: posteriorQuantile(posterior, of, 0.95) };
+}
+
+/** What a workshop's own parts make of one published weak point. `observations` are on the life used, each part once. */
+export function experienceOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'>, observations: readonly Observation[]): ExperienceSummary {
+  const prior = publishedPrior(weakPoint);
+  const told = Math.LN2 ** (1 / Math.exp(prior.logShape));
+  const after = lifePosterior(observations, prior).second;
+  const count = (of: Observation['kind'][]): number => observations.reduce((sum, { kind, count: many = 1 }) => sum + (of.includes(kind) ? many : 0), 0);
+  const failures = count(['exact', 'interval']);
+  // The told shape hardly moves the median: the prior's spread of the typical life is that of its scale.
+  const publishedLife = normalSpread(0, prior.logScaleSd, Math.exp);
+  const ownLife = spread(after, (node) => medianLife(node) / told);
+  const width = ({ low, high }: Spread): number => Math.log(high / low);
+  return {
+    nodes: compressLives(after), parts: count(['exact', 'interval', 'right', 'worn']), failures, worn: count(['worn']), renewed: count(['right']),
+    publishedLife, ownLife, publishedShare: normalSpread(Math.log(prior.share / (1 - prior.share)), prior.logitSd, logistic), ownShare: spread(after, ({ share }) => share),
+    enough: failures < ENOUGH_FAILURES ? 'few_failures' : width(ownLife) > ENOUGH_NARROWING * width(publishedLife) ? 'hardly_narrower' : 'yes',
+  };
+}

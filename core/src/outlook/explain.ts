@@ -1,0 +1,64 @@
+import { applicability } from '../applicability/applicability.ts';
+import type { ClockKind } from '../usage/clock.ts';
+import { frameFor, framesOf } from './outlook.ts';
+import { judgeRow } from './row.ts';
+import type { OutlookInput, WeakPointFact } from './types.ts';
+
+/** What a chance rests on, one thing at a time. */
+export type WhyGround = 'share' | 'clock:distance' | 'clock:age' | 'clock:hours' | 'duty' | 'history' | 'original' | 'looks' | 'failures' | 'experience' | 'applies';
+
+export interface WhyStep {
+  readonly ground: WhyGround;
+  /** The chance reckoned again without this ground (or, for `share`, `original` and `applies`, as if it were certain). */
+  readonly otherwise: number;
+}
+
+export interface Why {
+  readonly chance: number;
+  readonly steps: readonly WhyStep[];
+  /** Chance of still running on each of the days, seen from now. */
+  readonly running: readonly { readonly day: number; readonly chance: number }[];
+}
+
+/**
+ * Takes a chance apart: each ground it rests on is taken away in turn and everything is reckoned again, so that the difference is what that ground moved. The
+ * differences need not add up: grounds work on each other. Null when the weak point does not apply or is not among the input's.
+ */
+export function explain(input: OutlookInput, weakPointId: string): Why | null {
+  const weakPoint = input.weakPoints.find(({ id }) => id === weakPointId);
+  if (weakPoint === undefined) return null;
+  const applies = applicability(weakPoint.appliesTo, input.facts);
+  if (applies.applies === 'no') return null;
+  const judged = (changes: Partial<OutlookInput>, point: WeakPointFact = weakPoint, weight: number = applies.weight) => {
+    const changed = { ...input, ...changes };
+    return judgeRow(point, weight, changed, frameFor(point, framesOf(changed)));
+  };
+  const base = judged({});
+  const kinds = [...new Set(weakPoint.causes.flatMap((cause) => cause.map(({ clock }) => clock)))];
+  const own = input.services.filter(({ componentKey }) => componentKey === weakPoint.componentKey);
+  const otherServices = input.services.filter(({ componentKey }) => componentKey !== weakPoint.componentKey);
+  const findings = input.findings.filter(({ weakPointId: id }) => id === weakPointId);
+  const otherFindings = input.findings.filter(({ weakPointId: id }) => id !== weakPointId);
+  const steps: WhyStep[] = [];
+  const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => { steps.push({ ground, otherwise: chance }); };
+  if (weakPoint.share < 0.99) add('share', judged({}, { ...weakPoint, share: 1, experience: weakPoint.experience && { ...weakPoint.experience, nodes: weakPoint.experience.nodes.map((node) => ({ ...node, share: 1 })) } }));
+  if (kinds.length > 1) for (const kind of kinds) add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
+  if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1) add('duty', judged({ severity: 1, duty: {} }));
+  if (own.length > 0) add('history', judged({ services: otherServices }));
+  else {
+    add('original', judged({ services: [...otherServices, { componentKey: weakPoint.componentKey, certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null }] }));
+  }
+  if (findings.some(({ result }) => result !== 'failed')) add('looks', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result === 'failed')] }));
+  if (findings.some(({ result }) => result === 'failed')) add('failures', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result !== 'failed')] }));
+  if (weakPoint.experience !== null) add('experience', judged({ counted: false }, { ...weakPoint, experience: null }));
+  if (applies.applies === 'maybe') add('applies', judged({}, weakPoint, 1));
+  const { grid } = frameFor(weakPoint, framesOf(input));
+  const running = base.running();
+  return { chance: base.chance, steps, running: Array.from(grid.aheadDays, (ahead, i) => ({ day: input.today + ahead, chance: Math.exp(running[i]!) })) };
+}
+
+/** The causes as if one clock did not wear: a cause told in that clock alone is gone, of a shared one the other units stay. */
+const without = (causes: WeakPointFact['causes'], kind: ClockKind): WeakPointFact['causes'] => {
+  const left = causes.map((cause) => (cause.length > 1 ? cause.filter(({ clock }) => clock !== kind) : cause)).filter((cause) => !(cause.length === 1 && cause[0]!.clock === kind));
+  return left.length > 0 ? left : causes;
+};

@@ -1,0 +1,151 @@
+import { clockDuty, type ClockDuty } from '../duty/duty.ts';
+import { hazardBetween, type Inspection } from '../life/risk.ts';
+import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
+import type { School } from '../schools/schools.ts';
+import { distanceAtDay, type UsagePath } from '../usage/path.ts';
+import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../verdict/verdict.ts';
+import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
+import { decidingRecord, mixtureRisk, partState, type PartState } from './part.ts';
+import { crossing, ribbon, runningLog, type RibbonGrid } from './ribbon.ts';
+import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
+import type { AuthorityMark, DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact, WhenFact } from './types.ts';
+
+/** What a row is reckoned on: the clocks of the engine now fitted, or of the vehicle, and the days that all lanes share. */
+export interface Frame {
+  readonly clocks: ClocksByKind;
+  readonly path: UsagePath;
+  readonly grid: RibbonGrid;
+  readonly fittedDay: number | null;
+  /** Distance on the vehicle's own meter, which is what people read. */
+  readonly kmAtDay: (day: number) => number;
+}
+
+/** The judgement of one weak point on one vehicle, without what is only drawn. */
+export interface JudgedRow {
+  readonly weakPoint: WeakPointFact;
+  readonly verdict: Verdict;
+  readonly rule: string;
+  readonly chance: number;
+  readonly limit: number;
+  readonly appliesWeight: number;
+  readonly due: DueFact | null;
+  readonly followed: School;
+  readonly rank: number;
+}
+
+/** A judgement with everything it was made of. */
+export interface RowWorkings extends JudgedRow {
+  readonly facts: VerdictFacts;
+  readonly state: PartState;
+  readonly dutyOn: ClockDuty;
+  readonly looks: readonly Inspection[];
+  readonly current: readonly FindingFact[];
+  readonly running: () => Float64Array;
+  readonly authorities: readonly AuthorityMark[];
+  readonly question: SchoolQuestion;
+  readonly because: FollowedBecause;
+  readonly settled: boolean;
+}
+
+const looksOf = ({ look }: WeakPointFact, findings: readonly FindingFact[], clocks: ClocksByKind): Inspection[] => {
+  if (look === null) return [];
+  const warning = look.warning.flatMap((span) => (clocks[span.clock] ? [{ clock: clocks[span.clock]!, length: span.from }] : []));
+  return findings.filter(({ result }) => result !== 'failed').map(({ day, result }) => ({ day, worn: result === 'worn', detection: look.detection, falseAlarm: look.falseAlarm, warning }));
+};
+
+/** How long the weak point shows itself before it fails, in days from now; 0 when it cannot be looked at. */
+function warningDays({ look }: WeakPointFact, clocks: ClocksByKind, today: number): number {
+  if (look === null || look.detection < 0.5) return 0;
+  return look.warning.reduce((least, span) => {
+    const clock = clocks[span.clock];
+    return clock ? Math.min(least, clock.dayOf(clock.at(today) + span.from) - today) : least;
+  }, Infinity);
+}
+
+/** Range of a due date: the part of the hazard that runs on distance moves with the spread of the forecast rate. */
+function dueRange(state: PartState, kmAtDay: (day: number) => number, today: number, ahead: number, spread: number): DueFact {
+  const day = today + ahead;
+  const install = state.nodes[state.nodes.length - 1]?.installDay ?? today;
+  const all = hazardBetween(state.told, install, today, day);
+  const byDistance = hazardBetween({ ...state.told, clocks: state.told.clocks.filter(({ clock }) => clock.kind !== 'age') }, install, today, day);
+  const moved = spread * (all > 0 ? byDistance / all : 0);
+  return { day, km: kmAtDay(day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
+}
+
+/** Whether this weak point has failed on this vehicle before: susceptibility belongs to the vehicle, whichever part was in it. */
+const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean => findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
+
+/** Judges one weak point that applies with `appliesWeight`. The lean part of the outlook: a whole fleet is judged with it. */
+export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input: OutlookInput, frame: Frame): RowWorkings {
+  const { today, policy } = input;
+  const { clocks, grid, fittedDay, kmAtDay } = frame;
+  const { serviceDays } = grid;
+  const dutyOn = clockDuty(weakPoint.componentClass, input.duty, policy.dutyFactors, input.severity);
+  const state = partState({
+    weakPoint, clocks, duty: dutyOn, services: input.services, failedBefore: failedBefore(weakPoint, input.findings), startDay: frame.path.startDay, fittedDay, counted: input.counted, nowDay: today,
+  });
+  const install = state.installs[0]!;
+  const renewedDay = install.day;
+  const own = input.findings.filter(({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && (fittedDay === null || day >= fittedDay));
+  // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the part that went in.
+  const current = own.filter(({ day, result }) => install.certainty !== 'done' || day > renewedDay || (day === renewedDay && result === 'sound')).sort((a, b) => a.day - b.day);
+  const looks = looksOf(weakPoint, current, clocks);
+  const exact = mixtureRisk(state.nodes, looks, today, serviceDays);
+  const chance = appliesWeight * exact.risk;
+  const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
+  let runningKnown: Float64Array | null = null;
+  const running = (): Float64Array => (runningKnown ??= runningLog(state, looks, grid, appliesWeight));
+  let aheadKnown: number | null | undefined;
+  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(grid, running(), limit)) : aheadKnown);
+  const authorities = authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market);
+  const warning = warningDays(weakPoint, clocks, today);
+  const question: SchoolQuestion = { weakPoint, state, authorities, policy, limit, crossingDays, today, serviceDays, renewedDay, warningDays: warning, lastLookDay: current.at(-1)?.day ?? null, kmAtDay };
+  const { view, because } = followedSchool(question, input.choices);
+  const followed = view.school;
+  const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
+  const ahead = followed === 'early' ? crossingDays() : null;
+  const record = decidingRecord({ weakPoint, services: input.services, fittedDay, nowDay: today });
+  const fitted = input.facts.fitted?.[weakPoint.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
+  const facts: VerdictFacts = {
+    applies: true,
+    revisedFitted: weakPoint.retiredByRevision !== null && fitted === weakPoint.retiredByRevision,
+    chance,
+    limit: followed === 'early' ? limit : Infinity,
+    consequence: weakPoint.consequence,
+    safety: weakPoint.safety,
+    shareLeft: weakPoint.share > 0 ? Math.min(state.shareLeft, exact.susceptible / weakPoint.share) : 0,
+    foundWorn: current.at(-1)?.result === 'worn',
+    hasFailed: current.at(-1)?.result === 'failed',
+    warnsInTime: warning >= serviceDays,
+    crossesSoon: ahead !== null && ahead > 0 && ahead <= serviceDays,
+    schoolAsks: followed === 'early' || !dueBySchool ? null : followed === 'condition' ? 'look' : 'renew',
+    accessMinutes: weakPoint.renewMinutes,
+  };
+  const { verdict, rule } = judge(facts);
+  const pressing = limit === Infinity ? chance / 10 : Math.min(1, chance / (3 * limit));
+  return {
+    weakPoint, verdict, rule, chance, limit, appliesWeight, followed, because, facts, state, dutyOn, looks, current, running, authorities, question,
+    settled: install.certainty === 'done' || install.certainty === 'not_done',
+    due: verdict === 'behind_it' || view.due === null ? null : dueRange(state, kmAtDay, today, Math.max(0, view.due.day - today), input.rateSpread),
+    rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
+  };
+}
+
+/** The row as it is shown: the judgement in words, all schools side by side, the ribbon. */
+export function shownRow(workings: RowWorkings, settle: string | null, grid: RibbonGrid): OutlookRow {
+  const { weakPoint, verdict, rule, chance, limit, appliesWeight, due, followed, because, facts, state, looks, current, rank, authorities, dutyOn } = workings;
+  return {
+    weakPoint, verdict, rule, chance, limit, appliesWeight, settle, due, followed, followedBecause: because, authorities, rank, dutyOn,
+    reason: reasonWords(rule, facts),
+    wouldChange: wouldChangeWords(rule, facts, !workings.settled, settle),
+    schools: schoolViews(workings.question),
+    installs: state.installs,
+    originalChance: state.originalChance,
+    looks: current.map(({ day, result }) => ({ day, result })),
+    ribbon: ribbon(state, weakPoint.share, looks, grid, workings.running()),
+    shareLeft: facts.shareLeft,
+  };
+}
+
+/** A day on the vehicle's calendar and meter. */
+export const whenOn = (path: UsagePath, day: number): WhenFact => ({ day, km: distanceAtDay(path, day) });
