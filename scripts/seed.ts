@@ -15,16 +15,20 @@ async function addVehicle({ vehicles, visits, clock }: Services, author: { userI
   const { id } = await vehicles.create(author, {
     plate: demo.plate, name: demo.name ?? null, model: demo.model, familyId: known.families.get(demo.engine) as never, variantKey: demo.variant ?? null,
     firstRegistered: demo.ageYears === null ? null : ago(Math.round(demo.ageYears * 365.25)), odometerUnit: demo.unit ?? 'km', severity: demo.severity ?? 1,
+    firstSeen: null, market: demo.market ?? null, serial: demo.serial ?? null, features: demo.features ?? {}, fitted: {}, duty: demo.duty ?? {},
     note: demo.note ?? null, reading: null,
   });
   for (const [days, km] of demo.readings) await vehicles.addReading(author, id, { day: ago(days), km });
   for (const service of demo.services ?? []) {
     await vehicles.addService(author, id, {
       weakPointId: point(service.point), certainty: service.certainty ?? 'done', day: service.daysAgo === undefined ? null : ago(service.daysAgo), km: service.km ?? null,
-      grade: service.grade ?? 'original', partNumber: service.part ?? null, revision: service.revision ?? null, note: service.note ?? null,
+      grade: service.grade ?? 'original', partNumber: service.part ?? null, revision: service.revision ?? null, source: service.source ?? null, cameOut: service.cameOut ?? null, note: service.note ?? null,
     });
   }
-  for (const finding of demo.findings ?? []) await vehicles.addFinding(author, id, { weakPointId: point(finding.point), day: ago(finding.daysAgo), worn: finding.worn, note: finding.note ?? null });
+  for (const finding of demo.findings ?? []) await vehicles.addFinding(author, id, { weakPointId: point(finding.point), day: ago(finding.daysAgo), result: finding.result, broughtIn: finding.broughtIn ?? false, note: finding.note ?? null });
+  for (const change of demo.meterChanges ?? []) await vehicles.changeMeter(author, id, { day: ago(change.daysAgo), oldKm: change.oldKm, newKm: change.newKm, note: change.note ?? null });
+  for (const swap of demo.engineSwaps ?? []) await vehicles.swapEngine(author, id, { day: ago(swap.daysAgo), engineKm: swap.engineKm, note: swap.note ?? null });
+  for (const choice of demo.schools ?? []) await vehicles.chooseSchool(author, id, { weakPointId: choice.point === undefined ? null : point(choice.point), school: choice.school, reason: choice.reason });
   for (const visit of demo.visits ?? []) {
     await visits.plan(author, id, {
       day: isoFromDay(today + visit.inDays), km: null, note: visit.note ?? null,
@@ -48,6 +52,7 @@ export async function seedDemo(url: string, now: string | undefined): Promise<vo
     const pairs = async (sql: string): Promise<Map<string, string>> => new Map((await source.query<{ key: string; id: string }[]>(sql)).map(({ key, id }) => [key, id]));
     const known = { families: await pairs('select code as key, id from engine_family'), points: await pairs('select key, id from weak_point') };
     for (const [i, vehicle] of DEMO_VEHICLES.entries()) await addVehicle(services, { userId: ids[i % ids.length]! }, known, vehicle);
+    await services.judging.run('the demo data');
   } finally {
     await source.destroy();
   }

@@ -1,4 +1,4 @@
-import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONSEQUENCES, GROUPS, SCHOOLS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
+import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, SCHOOLS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { familyId, isoDate, vehicleId, weakPointId } from './common.ts';
 
@@ -21,13 +21,21 @@ export const answerRow = z.object({
     because: z.enum(['interval', 'no_interval', 'limit', 'no_limit', 'not_in_sight', 'looks', 'no_look', 'looks_too_seldom', 'least_cost', 'run_to_failure']),
   })),
   followed: z.enum(SCHOOLS),
+  followedBecause: z.object({ by: z.enum(['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by']), wanted: z.enum(SCHOOLS), reason: z.string().nullable() }),
+  fittedTo: z.enum(FITTED_TO),
+  /** Factors of use on the clocks of this part. */
+  dutyOn: z.object({ distance: z.number(), age: z.number() }),
+  /** What this workshop's own vehicles add; null while none says anything. */
+  experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
   authorities: z.array(z.object({
     authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(),
-    words: z.string(), interval: z.array(span), due: when.nullable(),
+    words: z.string(), interval: z.array(span), doubted: z.boolean(), due: when.nullable(),
+    /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
+    setAside: z.object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() }).nullable(),
   })),
   installs: z.array(z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() })),
   originalChance: z.number(), shareLeft: z.number(),
-  looks: z.array(z.object({ day: z.number(), worn: z.boolean() })),
+  looks: z.array(z.object({ day: z.number(), result: z.enum(CONDITIONS) })),
   /** Over the bins of `ribbonEdges`: chance (null where no part is known) and mass of failures, to a millionth. */
   ribbon: z.object({ chance: z.array(z.number().nullable()), mass: z.array(z.number()) }),
 });
@@ -55,6 +63,10 @@ export const answer = z.object({
   usage: z.object({
     knots: z.array(when), startDay: z.number(), rateKmPerDay: z.number(), rateSpread: z.number(),
     rejected: z.array(when), startAssumed: z.boolean(),
+    /** What must be added to the dash to get km since new: the clusters that were replaced. */
+    meterOffsetKm: z.number(),
+    /** The engine now fitted, where it was swapped. */
+    engine: z.object({ fittedDay: z.number(), km: z.number(), assumed: z.boolean() }).nullable(),
   }),
   severity: z.number(),
   ribbonEdges: z.array(z.number()),
@@ -69,7 +81,26 @@ export const lookupQuery = z.object({
   variant: z.string().max(80).optional(),
   /** Family chosen by the user among near matches. */
   family: familyId.optional(),
+  /** What else is known, as answered questions: `market=hot and dusty;feature:ac=yes`. */
+  know: z.string().max(2000).default(''),
 });
+
+/** A question whose answer would change a verdict. */
+export const openQuestion = z.object({
+  about: z.string(), ask: z.string(), worth: z.number(),
+  answers: z.array(z.object({ key: z.string(), words: z.string(), weight: z.number(), howToTell: z.string().nullable() })),
+  moves: z.array(z.object({ weakPointId, title: z.string(), answer: z.string(), from: z.enum(VERDICTS), to: z.enum(VERDICTS) })),
+}).meta({ id: 'OpenQuestion' });
+export type WireQuestion = z.infer<typeof openQuestion>;
+export const questions = z.object({ questions: z.array(openQuestion) });
+
+/** A chance taken apart: reckoned again without each thing it rests on. */
+export const why = z.object({
+  chance: z.number(),
+  steps: z.array(z.object({ ground: z.enum(['share', 'clock:distance', 'clock:age', 'clock:hours', 'duty', 'history', 'original', 'looks', 'failures', 'experience', 'applies']), otherwise: z.number() })),
+  running: z.array(z.object({ day: z.number(), chance: z.number() })),
+}).meta({ id: 'Why' });
+export type WireWhy = z.infer<typeof why>;
 
 const problem = z.object({ code: z.string(), message: z.string() });
 

@@ -1,10 +1,13 @@
-import { dayFromIso } from '@crosspeen/core';
+import { dayFromIso, DISTANCE_UNITS } from '@crosspeen/core';
 import { z } from 'zod';
 
 /** An ISO calendar date that exists. */
 export const isoDate = z.string().refine((value) => dayFromIso(value) !== null, { message: 'must be a date that exists, written YYYY-MM-DD' });
 
+/** What the workshop's distances are shown in. */
 export const distanceUnit = z.enum(['km', 'mi']);
+/** What a vehicle's own meter counts. */
+export const readingUnit = z.enum(DISTANCE_UNITS);
 
 /** Text people type: trimmed, never empty, never longer than a screen holds. */
 export const shortText = (most: number) => z.string().trim().min(1, { message: 'must not be empty' }).max(most, { message: `must have at most ${most} characters` });

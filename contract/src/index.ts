@@ -1,14 +1,17 @@
 export {
   answer, type Answer, answerRow, type AnswerRow, engineSummary, type EngineSummary, engineVariant, lookupAnswer, type LookupAnswer,
-  lookupMeaning, type LookupMeaning, lookupQuery,
+  lookupMeaning, type LookupMeaning, lookupQuery, openQuestion, questions, why, type WireQuestion, type WireWhy,
 } from './answer.ts';
+export { benchDetail, type BenchDetail, benchListQuery, type BenchPart, benchPart, benchRow, type BenchRow } from './bench.ts';
 export {
-  changeId, type ChangeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paged, paging, rowVersion, shortText, variantId,
+  changeId, type ChangeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paged, paging, readingUnit, rowVersion, shortText, variantId,
   vehicleId, type VehicleId, visitId, type VisitId, weakPointId, type WeakPointId,
 } from './common.ts';
 export {
   ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails,
 } from './errors.ts';
+export { fleetProgress, type FleetProgress } from './fleet.ts';
+export { knownPairs, knownText, type KnownPair } from './know.ts';
 export {
   pack, type Pack, packAuthority, packComponent, packFamily, type PackInput, packJsonSchema, packVariant, packWeakPoint,
 } from './pack.ts';
@@ -16,11 +19,11 @@ export {
   demoAccount, MAY, may, type Permission, type Role, ROLES, sessionState, type SessionState, sessionUser, type SessionUser, signInRequest,
 } from './session.ts';
 export {
-  limits, settings, type Settings, settingsValues, type SettingsValues,
+  limitPicture, type LimitPicture, limits, settings, type Settings, settingsValues, type SettingsValues,
 } from './settings.ts';
 export {
-  changed, type Changed, changeRow, type ChangeRow, comingVisit, type ComingVisit, findingCreate, historyEntry, type HistoryEntry,
-  jobAction, type MeterReading, partOption, type PartOption, type PartOptionByComponent, reading, readingCreate, serviceCreate,
+  changed, type Changed, changeRow, type ChangeRow, comingVisit, type ComingVisit, engineSwapCreate, findingCreate, type FindingCreate, historyEntry, type HistoryEntry,
+  jobAction, meterChangeCreate, type MeterReading, partOption, type PartOption, type PartOptionByComponent, questionAnswer, reading, readingCreate, schoolChoiceCreate, serviceCreate,
   type ServiceCreate, vehicle, type Vehicle, vehicleCreate, type VehicleCreate, vehicleListQuery, vehicleListRow, type VehicleListRow,
   vehicleOutlook, type VehicleOutlook, vehicleUpdate, type VehicleUpdate, versionOnly, visit, type Visit, visitCreate, type VisitCreate,
   visitDone, type VisitDone, visitJob, visitState, visitUpdate,

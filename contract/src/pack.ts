@@ -1,4 +1,4 @@
-import { AUTHORITY_KINDS, CONSEQUENCES, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { AUTHORITY_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { z } from 'zod';
 import { shortText } from './common.ts';
 
@@ -20,6 +20,7 @@ export const packAuthority = z.strictObject({
 
 export const packComponent = z.strictObject({
   key, name: shortText(80), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS),
+  fittedTo: z.enum(FITTED_TO).default('engine').meta({ description: 'Whether it goes with the engine or with the vehicle when an engine is swapped' }),
   parts: z.array(z.strictObject({
     number: shortText(40), name: shortText(80), grade: z.enum(GRADES), revision: z.string().max(10).optional(),
     howToTell: z.string().max(300).optional(), supersedes: z.string().max(40).optional(),
@@ -30,6 +31,8 @@ export const packComponent = z.strictObject({
 export const packVariant = z.strictObject({
   key, name: shortText(80), producedFrom: month.optional(), producedTo: month.optional(),
   howToTell: z.string().max(300).optional(),
+  serialFrom: z.int().nonnegative().optional().meta({ description: 'First engine serial number of the variant' }),
+  serialTo: z.int().nonnegative().optional().meta({ description: 'Last engine serial number of the variant' }),
   models: z.array(z.strictObject({ model: shortText(60), from: z.int().min(1950).max(2100), to: z.int().min(1950).max(2100) })).default([]),
 });
 
@@ -47,11 +50,12 @@ export const packWeakPoint = z.strictObject({
   renewMinutes: z.int().min(1).max(6000),
   appliesTo: z.strictObject({
     variants: z.array(key).optional(), models: z.array(z.string()).optional(), markets: z.array(z.string()).optional(),
-    producedFrom: month.optional(), producedTo: month.optional(), features: z.record(z.string(), z.boolean()).optional(),
+    producedFrom: month.optional(), producedTo: month.optional(), serialFrom: z.int().nonnegative().optional(), serialTo: z.int().nonnegative().optional(), features: z.record(z.string(), z.boolean()).optional(),
   }).default({}),
   retiredByRevision: z.string().max(10).optional().meta({ description: 'Part revision that ends the weak point' }),
   statements: z.array(z.strictObject({
     authority: key, edition: z.string().max(40).optional(), words: shortText(400), interval: spans.optional(),
+    doubted: z.boolean().optional().meta({ description: 'Those who repair these engines do not go by it' }),
   })).min(1),
 });
 
@@ -61,6 +65,9 @@ export const packFamily = z.strictObject({
   interference: z.boolean().meta({ description: 'Valves meet pistons when the timing slips' }),
   alsoWritten: z.array(z.string().max(30)).default([]),
   note: z.string().max(400).optional(),
+  features: z.array(z.strictObject({
+    key, name: shortText(60), howToTell: z.string().max(300).optional(), share: z.number().min(0.01).max(0.99).meta({ description: 'Share of the vehicles with this engine that have it' }),
+  })).default([]),
   variants: z.array(packVariant).min(1),
   weakPoints: z.array(packWeakPoint).default([]),
 });
@@ -91,6 +98,7 @@ export const pack = z.strictObject({
   const weakPoints = new Set<string>();
   value.families.forEach((family, f) => {
     const variants = unique(family.variants, `families.${f}.variants`);
+    const features = unique(family.features, `families.${f}.features`);
     if (!makers.has(family.maker)) complain(['families', f, 'maker'], `there is no maker “${family.maker}” in this pack`);
     family.weakPoints.forEach((point, w) => {
       const at = ['families', f, 'weakPoints', w];
@@ -100,6 +108,9 @@ export const pack = z.strictObject({
       point.statements.forEach((statement, s) => {
         if (!authorities.has(statement.authority)) complain([...at, 'statements', s, 'authority'], `there is no authority “${statement.authority}” in this pack`);
       });
+      for (const feature of Object.keys(point.appliesTo.features ?? {})) {
+        if (!features.has(feature)) complain([...at, 'appliesTo', 'features', feature], `family “${family.key}” has no feature “${feature}”; list it under the family’s features`);
+      }
       point.appliesTo.variants?.forEach((variant, v) => {
         if (!variants.has(variant)) complain([...at, 'appliesTo', 'variants', v], `family “${family.key}” has no variant “${variant}”`);
       });

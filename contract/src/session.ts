@@ -9,6 +9,7 @@ export const MAY = {
   editVehicles: ['mechanic', 'adviser', 'owner'],
   planVisits: ['mechanic', 'adviser', 'owner'],
   editSettings: ['owner'],
+  judgeFleet: ['adviser', 'owner'],
 } as const satisfies Record<string, readonly Role[]>;
 export type Permission = keyof typeof MAY;
 

@@ -1,8 +1,10 @@
-import { CONSEQUENCES, SCHOOLS } from '@crosspeen/core';
+import { CONSEQUENCES, DUTY_KEYS, SCHOOLS } from '@crosspeen/core';
 import { z } from 'zod';
 import { distanceUnit, rowVersion, shortText } from './common.ts';
 
 const limit = z.number().min(0.001, { message: 'must be at least 0.1 %' }).max(1, { message: 'must be at most 100 %' });
+
+const dutyFactor = z.number().min(0.5, { message: 'must be at least x0.5' }).max(3, { message: 'must be at most x3' });
 
 /** Limits on the chance before the next service, by consequence; null never asks for work. */
 export const limits = z.record(z.enum(CONSEQUENCES), limit.nullable());
@@ -22,6 +24,8 @@ export const settingsValues = z.object({
   schools: z.record(z.enum(CONSEQUENCES), z.enum(SCHOOLS)),
   /** What a failure costs beyond the renewal itself, minor units. */
   failureCostMinor: z.record(z.enum(CONSEQUENCES), z.int().min(0, { message: 'must not be negative' }).max(100_000_000)),
+  /** How much each answer about use hastens the clock. */
+  dutyFactors: z.record(z.enum(DUTY_KEYS), z.object({ some: dutyFactor, much: dutyFactor })),
   safetyLimit: limit,
   firstWeekday: z.int().min(0).max(6),
 });
@@ -29,3 +33,10 @@ export type SettingsValues = z.infer<typeof settingsValues>;
 
 export const settings = settingsValues.extend({ version: rowVersion }).meta({ id: 'Settings' });
 export type Settings = z.infer<typeof settings>;
+
+/** How many of the vehicles on file each limit would call in, by consequence: chances in falling order at so many vehicles. */
+export const limitPicture = z.object({
+  vehicles: z.int(),
+  classes: z.array(z.object({ consequence: z.enum(CONSEQUENCES), atLimit: z.array(z.object({ limit: z.number(), vehicles: z.int() })) })),
+}).meta({ id: 'LimitPicture' });
+export type LimitPicture = z.infer<typeof limitPicture>;

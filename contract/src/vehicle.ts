@@ -1,7 +1,7 @@
-import { CERTAINTIES, GRADES, VERDICTS } from '@crosspeen/core';
+import { CERTAINTIES, CONDITIONS, CONSEQUENCES, DUTY_KEYS, DUTY_LEVELS, GRADES, SCHOOLS, SOURCES, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { answer, engineSummary } from './answer.ts';
-import { changeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paging, rowVersion, vehicleId, visitId, weakPointId } from './common.ts';
+import { changeId, distanceKm, familyId, isoDate, optionalText, paging, readingUnit, rowVersion, shortText, vehicleId, visitId, weakPointId } from './common.ts';
 
 const vehicleFields = {
   plate: optionalText(20),
@@ -10,7 +10,17 @@ const vehicleFields = {
   familyId,
   variantKey: z.string().max(80).nullable(),
   firstRegistered: isoDate.nullable(),
-  odometerUnit: distanceUnit,
+  /** Day on which it first came to this workshop; null: that of the first reading. */
+  firstSeen: isoDate.nullable().default(null),
+  market: optionalText(60).default(null),
+  serial: z.int({ message: 'must be a whole number' }).min(0, { message: 'must not be negative' }).max(9_007_199_254_740_991).nullable().default(null),
+  /** Features by key, as far as they are known. */
+  features: z.record(z.string().max(60), z.boolean()).default({}),
+  /** Revision of the part now fitted by component, as far as somebody has looked; "" for an older one. */
+  fitted: z.record(z.string().max(80), z.string().max(20)).default({}),
+  /** How it is used, in answers; what is left out is not known and counts as ordinary. */
+  duty: z.partialRecord(z.enum(DUTY_KEYS), z.enum(DUTY_LEVELS)).default({}),
+  odometerUnit: readingUnit,
   severity: z.number().min(0.2, { message: 'must be at least x0.2' }).max(5, { message: 'must be at most x5' }),
   note: optionalText(1000),
 };
@@ -32,14 +42,21 @@ export type Vehicle = z.infer<typeof vehicle>;
 
 export const vehicleListQuery = paging.extend({
   q: z.string().max(200).default(''),
-  order: z.enum(['pressing', 'plate']).default('pressing'),
+  order: z.enum(['pressing', 'chance', 'plate']).default('pressing'),
+  /** Only vehicles with a weak point of this verdict, or of this consequence. */
+  verdict: z.enum(VERDICTS).optional(),
+  consequence: z.enum(CONSEQUENCES).optional(),
+  /** Only vehicles on which one weak point is at least this likely to fail before the next service. */
+  least: z.coerce.number().min(0).max(1).optional(),
 });
 
 export const vehicleListRow = z.object({
   id: vehicleId, plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), engineCode: z.string(),
-  km: z.number().nullable(), odometerUnit: distanceUnit,
+  km: z.number().nullable(), odometerUnit: readingUnit,
   pressing: z.object({
     title: z.string(), verdict: z.enum(VERDICTS), chance: z.number(), dueDay: isoDate.nullable(), dueKm: z.number().nullable(), others: z.int(), asOf: isoDate,
+    /** Something it was judged by has changed since; it is being judged again. */
+    stale: z.boolean(),
   }).nullable(),
   nextVisit: isoDate.nullable(),
 });
@@ -57,6 +74,9 @@ export const serviceCreate = z.object({
   grade: z.enum(GRADES),
   partNumber: optionalText(40),
   revision: optionalText(10),
+  source: z.enum(SOURCES).nullable().default(null),
+  /** In what state the part was that came out. */
+  cameOut: z.enum(CONDITIONS).nullable().default(null),
   note: optionalText(300),
 }).superRefine((value, context) => {
   if ((value.certainty === 'done' || value.certainty === 'believed') && value.day === null && value.km === null) {
@@ -65,11 +85,32 @@ export const serviceCreate = z.object({
 });
 export type ServiceCreate = z.infer<typeof serviceCreate>;
 
-export const findingCreate = z.object({ weakPointId, day: isoDate, worn: z.boolean(), note: optionalText(300) });
+export const findingCreate = z.object({
+  weakPointId, day: isoDate, result: z.enum(CONDITIONS),
+  /** The vehicle came to this workshop because of this failure. */
+  broughtIn: z.boolean().default(false),
+  /** Last day it is known to have been running before the failure, where the day of the failure is not known. */
+  sinceDay: isoDate.nullable().default(null),
+  note: optionalText(300),
+});
+export type FindingCreate = z.input<typeof findingCreate>;
+
+/** A cluster that was replaced, or an engine that was swapped. */
+export const meterChangeCreate = z.object({ day: isoDate, oldKm: distanceKm, newKm: distanceKm, note: optionalText(300) });
+export const engineSwapCreate = z.object({ day: isoDate, engineKm: distanceKm.nullable(), note: optionalText(300) });
+
+/** A school chosen for the whole vehicle (no weak point) or for one row; null goes back to the shop's. */
+export const schoolChoiceCreate = z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS).nullable(), reason: optionalText(200) })
+  .refine(({ school, reason }) => school === null || Boolean(reason), { message: 'say why, so that the next one understands', path: ['reason'] });
+
+/** The answer to an open question. */
+export const questionAnswer = z.object({ about: shortText(120), answer: shortText(120) });
 
 export const historyEntry = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('service'), id: z.uuid(), day: isoDate.nullable(), km: z.number().nullable(), component: z.string(), certainty: z.enum(CERTAINTIES), grade: z.enum(GRADES), partNumber: z.string().nullable(), revision: z.string().nullable(), note: z.string().nullable(), by: z.string() }),
-  z.object({ kind: z.literal('finding'), id: z.uuid(), day: isoDate, km: z.number().nullable(), title: z.string(), worn: z.boolean(), note: z.string().nullable(), by: z.string() }),
+  z.object({ kind: z.literal('service'), id: z.uuid(), day: isoDate.nullable(), km: z.number().nullable(), component: z.string(), certainty: z.enum(CERTAINTIES), source: z.enum(SOURCES).nullable(), cameOut: z.enum(CONDITIONS).nullable(), grade: z.enum(GRADES), partNumber: z.string().nullable(), revision: z.string().nullable(), note: z.string().nullable(), by: z.string() }),
+  z.object({ kind: z.literal('finding'), id: z.uuid(), day: isoDate, km: z.number().nullable(), title: z.string(), result: z.enum(CONDITIONS), broughtIn: z.boolean(), sinceDay: isoDate.nullable(), note: z.string().nullable(), by: z.string() }),
+  z.object({ kind: z.literal('cluster'), id: z.uuid(), day: isoDate, km: z.number(), newKm: z.number(), note: z.string().nullable(), by: z.string() }),
+  z.object({ kind: z.literal('engine'), id: z.uuid(), day: isoDate, km: z.number().nullable(), note: z.string().nullable(), by: z.string() }),
   z.object({ kind: z.literal('reading'), ...reading.shape }),
 ]);
 export type HistoryEntry = z.infer<typeof historyEntry>;
@@ -108,7 +149,9 @@ export const visitUpdate = z.object({ ...visitInput, version: rowVersion });
 export const visitDone = z.object({
   version: rowVersion, day: isoDate, km: distanceKm,
   /** What was found at the looks; renewals need none. */
-  findings: z.array(z.object({ weakPointId, worn: z.boolean() })).default([]),
+  findings: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).default([]),
+  /** In what state the renewed parts came out, as far as somebody looked. */
+  cameOut: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).default([]),
   /** Jobs on the visit that were not done after all. */
   skipped: z.array(weakPointId).default([]),
 });
@@ -116,7 +159,7 @@ export const versionOnly = z.object({ version: rowVersion });
 export type VisitCreate = z.infer<typeof visitCreate>;
 export type VisitDone = z.infer<typeof visitDone>;
 
-export const comingVisit = visit.extend({ plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), odometerUnit: distanceUnit });
+export const comingVisit = visit.extend({ plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), odometerUnit: readingUnit });
 export type ComingVisit = z.infer<typeof comingVisit>;
 
 export const vehicleOutlook = z.object({
@@ -126,5 +169,8 @@ export const vehicleOutlook = z.object({
   /** Renewed parts by component, for the notches of the strip. */
   notches: z.array(z.object({ componentKey: z.string(), day: z.number(), certainty: z.enum(CERTAINTIES) })),
   parts: z.record(z.string(), z.array(partOption)),
+  /** Schools chosen for this vehicle. */
+  choices: z.array(z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS), reason: z.string() })),
+  features: z.array(z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable() })),
 }).meta({ id: 'VehicleOutlook' });
 export type VehicleOutlook = z.infer<typeof vehicleOutlook>;

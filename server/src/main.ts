@@ -1,5 +1,7 @@
 import { resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { buildApp, buildServices, openDatabase, shopClock } from './app.ts';
+import { workerHands } from './features/judging/hands.ts';
 
 const required = (name: string): string => {
   const value = process.env[name];
@@ -11,8 +13,10 @@ const required = (name: string): string => {
 const SWEEP_EVERY = 60_000;
 
 const clock = shopClock(process.env['CROSSPEEN_NOW']);
-const source = await openDatabase(required('CROSSPEEN_DATABASE_URL'));
-const services = buildServices(source, clock);
+const url = required('CROSSPEEN_DATABASE_URL');
+const source = await openDatabase(url);
+const hands = workerHands(fileURLToPath(new URL('judge-worker.mjs', import.meta.url)), url);
+const services = buildServices(source, clock, hands);
 const app = await buildApp({
   services,
   cookieSecret: required('CROSSPEEN_SECRET'),
@@ -23,11 +27,15 @@ const app = await buildApp({
 let stopping = false;
 async function sweep(): Promise<void> {
   try {
-    await services.vehicles.sweepAll();
+    await services.judging.sweep();
   } catch (error) {
-    app.log.error({ err: error }, 'bringing standings up to date failed; tried again at the next turn');
+    app.log.error({ err: error }, 'bringing judgements up to date failed; tried again at the next turn');
   }
 }
+// A change that moves what is known of an engine leaves other vehicles behind: they follow at once, in the background.
+services.changes.onCommitted(() => {
+  void services.judging.run('a new finding or record').catch((error: unknown) => app.log.error({ err: error }, 'judging after a change failed; the next sweep goes on'));
+});
 const timer = setInterval(() => void sweep(), SWEEP_EVERY);
 void sweep();
 
@@ -36,6 +44,8 @@ async function stop(): Promise<void> {
   stopping = true;
   clearInterval(timer);
   await app.close();
+  await services.judging.close();
+  await hands.close();
   await source.destroy();
   process.exit(0);
 }

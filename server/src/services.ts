@@ -1,5 +1,7 @@
 import type { DataSource } from 'typeorm';
+import { BenchService } from './features/bench/service.ts';
 import { ChangeService } from './features/changes/journal.ts';
+import { JudgingService, type JudgeHands } from './features/judging/service.ts';
 import { LibraryService } from './features/library/service.ts';
 import { LookupService } from './features/lookup/service.ts';
 import { SessionService } from './features/session/service.ts';
@@ -18,15 +20,20 @@ export interface Services {
   readonly lookup: LookupService;
   readonly vehicles: VehicleService;
   readonly visits: VisitService;
+  readonly bench: BenchService;
+  readonly judging: JudgingService;
 }
 
-export function buildServices(source: DataSource, clock: ShopClock): Services {
+/** `hands` are the threads that judge the fleet; without any, it is judged in the caller's own thread. */
+export function buildServices(source: DataSource, clock: ShopClock, hands: JudgeHands | null = null): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
   const settings = new SettingsService(source, changes);
-  const vehicles = new VehicleService(source, changes, settings, library, clock);
+  const bench = new BenchService(source, library, settings, () => clock.today());
+  const judging = new JudgingService(source, library, settings, bench, clock, hands);
+  const vehicles = new VehicleService(source, changes, settings, library, bench, judging, clock);
   return {
-    source, clock, changes, settings, vehicles,
+    source, clock, changes, settings, vehicles, bench, judging,
     sessions: new SessionService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, vehicles, clock),

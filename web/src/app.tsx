@@ -12,6 +12,8 @@ import { Empty, Waiting } from './ui/notice.tsx';
 
 const VehiclesPage = lazy(() => import('./features/vehicles/list.tsx'));
 const VehiclePage = lazy(() => import('./features/vehicles/page.tsx'));
+const BenchPage = lazy(() => import('./features/bench/list.tsx'));
+const BenchPointPage = lazy(() => import('./features/bench/point.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
 
@@ -37,10 +39,12 @@ export function App(): ReactNode {
         <Routes>
           <Route element={<Shell session={session.data} />}>
             <Route index element={<LookupPage />} />
-            <Route path="vehicles" element={<VehiclesPage />} />
+            <Route path="vehicles" element={<VehiclesPage session={session.data} />} />
             <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
             <Route path="week" element={<WeekPage />} />
+            <Route path="bench" element={<BenchPage />} />
+            <Route path="bench/:id" element={<BenchPointPage />} />
             <Route path="settings" element={<SettingsPage session={session.data} />} />
             <Route path="*" element={<Nowhere />} />
           </Route>

@@ -1,10 +1,13 @@
 import type { Posterior, PosteriorNode } from './posterior.ts';
 
-/** Gauss-Hermite rule of three points for a standard normal variable: exact for polynomials up to degree 5. Source: Abramowitz and Stegun, table 25.10. */
-const NODES = [{ z: -Math.sqrt(3), weight: 1 / 6 }, { z: 0, weight: 2 / 3 }, { z: Math.sqrt(3), weight: 1 / 6 }] as const;
+/** Gauss-Hermite rule of five points for a standard normal variable: exact for polynomials up to degree 9. Source: Abramowitz and Stegun, table 25.10. */
+const NODES = [
+  { z: -2.856970013872806, weight: 0.011257411327720691 }, { z: -1.355626179974266, weight: 0.22207592200561266 }, { z: 0, weight: 8 / 15 },
+  { z: 1.355626179974266, weight: 0.22207592200561266 }, { z: 2.856970013872806, weight: 0.011257411327720691 },
+] as const;
 
 /**
- * A posterior as three lives that a whole fleet can be judged with: spread along ln scale, in which a chance bends most, each with the shape and the share
+ * A posterior as five lives that a whole fleet can be judged with: spread along ln scale, in which a chance bends most, each with the shape and the share
  * that the posterior expects there (regressed on ln scale). Weights sum to 1.
  */
 export function compressLives({ nodes }: Pick<Posterior, 'nodes'>): PosteriorNode[] {

@@ -57,8 +57,9 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   return { chance: base.chance, steps, running: Array.from(grid.aheadDays, (ahead, i) => ({ day: input.today + ahead, chance: Math.exp(running[i]!) })) };
 }
 
-/** The causes as if one clock did not wear: a cause told in that clock alone is gone, of a shared one the other units stay. */
-const without = (causes: WeakPointFact['causes'], kind: ClockKind): WeakPointFact['causes'] => {
-  const left = causes.map((cause) => (cause.length > 1 ? cause.filter(({ clock }) => clock !== kind) : cause)).filter((cause) => !(cause.length === 1 && cause[0]!.clock === kind));
-  return left.length > 0 ? left : causes;
-};
+/** So many times the told window is never reached. */
+const NEVER = 1e6;
+
+/** The causes as if one clock did not wear: its windows are moved out of reach, so that all else (shares, customs) stays as it is. */
+const without = (causes: WeakPointFact['causes'], kind: ClockKind): WeakPointFact['causes'] =>
+  causes.map((cause) => cause.map((span) => (span.clock === kind ? { ...span, from: span.from * NEVER, to: span.to * NEVER } : span)));

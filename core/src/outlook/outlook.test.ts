@@ -3,7 +3,10 @@ import { dayFromIso } from '../units/day.ts';
 import { usagePath } from '../usage/path.ts';
 import type { School } from '../schools/schools.ts';
 import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../verdict/verdict.ts';
-import { daysToService, outlook } from './outlook.ts';
+import { explain } from './explain.ts';
+import { daysToService, judgeVehicle, outlook } from './outlook.ts';
+import { toldShape } from './part.ts';
+import { openQuestions } from './questions.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
@@ -111,6 +114,133 @@ test('worst first', () => {
   expect([...rows].sort((a, b) => a.rank - b.rank)).toEqual(rows);
 });
 
+describe('history as it is', () => {
+  const engineOf = (km: number, fittedAgo: number) => ({ path: usagePath([{ day: TODAY, km }], TODAY - fittedAgo, 41), fittedDay: TODAY - fittedAgo, assumed: false });
+  test('a swapped engine has clocks of its own; what is fitted to the vehicle keeps the vehicle’s', () => {
+    const young = { engine: engineOf(9000, 300) };
+    expect(row(young).chance).toBeLessThan(row().chance / 20);
+    const onVehicle = { weakPoints: [{ ...BELT, fittedTo: 'vehicle' as const }] };
+    expect(row({ ...young, ...onVehicle }).chance).toBe(row(onVehicle).chance);
+  });
+  test('work on the engine that was taken out counts no more', () => {
+    const swapped = { engine: engineOf(60_000, 1200) };
+    expect(row({ ...swapped, services: [done(2000)] }).installs[0]!.certainty).toBe('assumed');
+    expect(row({ ...swapped, services: [done(100)] }).installs[0]!.certainty).toBe('done');
+  });
+  test('what has failed holds until it is renewed, and then this vehicle is known to be one of them', () => {
+    const failure = { findings: [{ weakPointId: 'belt', day: TODAY - 40, result: 'failed' as const, broughtIn: false, sinceDay: null }], weakPoints: [{ ...BELT, share: 0.1 }] };
+    expect(row(failure)).toMatchObject({ verdict: 'hold', rule: 'failed_and_grave' });
+    const renewed = { services: [done(40)] };
+    expect(row({ ...failure, ...renewed }).verdict).not.toBe('hold');
+    const fresh = { weakPoints: [{ ...BELT, share: 0.1 }], services: [done(40)] };
+    expect(row({ ...failure, ...renewed }).chance / row(fresh).chance).toBeCloseTo(10, 1);
+  });
+  test('an invoice is believed more than a seller’s word', () => {
+    const believed = (source: 'invoice' | 'seller') => row({ services: [done(400, { certainty: 'believed', source })] });
+    expect(believed('invoice').chance).toBeLessThan(believed('seller').chance);
+    expect(believed('invoice').installs[0]!.weight).toBeGreaterThan(believed('seller').installs[0]!.weight);
+  });
+  test('windows in engine hours run on the distance at the average speed of the use: short trips wear more', () => {
+    const byHours = { weakPoints: [{ ...BELT, causes: [[{ clock: 'hours' as const, from: 2500, to: 5000 }]] }], services: [done(2500)] };
+    expect(row(byHours).chance).toBeGreaterThan(0);
+    expect(row({ ...byHours, duty: { shortTrips: 'much' } }).chance).toBeGreaterThan(row(byHours).chance);
+  });
+  test('answers about use count on the parts they touch', () => {
+    const renewed = { services: [done(1500)] };
+    expect(row({ ...renewed, duty: { longOil: 'much' } }).chance).toBeGreaterThan(row(renewed).chance);
+    expect(row({ ...renewed, duty: { fuel: 'much' } }).chance).toBe(row(renewed).chance);
+  });
+});
+
+describe('the workshop’s own experience', () => {
+  const node = (scale: number, weight = 1) => ({ weight, scale, shape: toldShape(BELT), share: BELT.share });
+  const seen = (...nodes: ReturnType<typeof node>[]) => ({ weakPoints: [{ ...BELT, experience: { nodes, parts: 20, failures: 4 } }] });
+  const renewed = { services: [done(2000)] };
+  test('experience that says what is published changes nothing', () => expect(row({ ...renewed, ...seen(node(1)) }).chance).toBeCloseTo(row(renewed).chance, 12));
+  test('a shorter life on our vehicles raises the chance and brings the date forward, a longer one does the opposite', () => {
+    expect(row({ ...renewed, ...seen(node(0.8)) }).chance).toBeGreaterThan(row(renewed).chance);
+    expect(row({ ...renewed, ...seen(node(1.25)) }).chance).toBeLessThan(row(renewed).chance);
+    expect(row({ ...renewed, ...seen(node(0.8)) }).due!.day).toBeLessThan(row({ ...renewed, ...seen(node(1.25)) }).due!.day);
+  });
+  test('for a vehicle that is not among the observations, having lived so long speaks for the longer life', () => {
+    const mixed = seen(node(0.5, 0.5), node(2, 0.5));
+    const old = { services: [{ ...done(0), certainty: 'not_done' as const, day: null }] };
+    expect(row({ ...old, ...mixed, counted: false }).chance).toBeLessThan(row({ ...old, ...mixed, counted: true }).chance);
+  });
+});
+
+describe('a fleet is judged as one vehicle is', () => {
+  test('verdict, chance, date and order are those of the outlook', () => {
+    const points = [BELT, { ...BELT, id: 'second', share: 0.1, consequence: 'leak' as const }, { ...BELT, id: 'third', look: null }];
+    const asked = input({ weakPoints: points, services: [done(900)], findings: [{ weakPointId: 'belt', day: TODAY - 30, result: 'sound', broughtIn: false, sinceDay: null }] });
+    const facts = (rows: readonly { weakPoint: { id: string }; verdict: string; chance: number; rank: number; due: { day: number } | null }[]) => rows.map(({ weakPoint, verdict, chance, rank, due }) => [weakPoint.id, verdict, chance, rank, due?.day]);
+    expect(facts(judgeVehicle(asked))).toEqual(facts(outlook(asked).rows));
+  });
+});
+
+describe('why', () => {
+  const why = (changes: Partial<OutlookInput> = {}) => explain(input(changes), 'belt')!;
+  const otherwise = (ground: string, changes: Partial<OutlookInput> = {}): number => why(changes).steps.find((step) => step.ground === ground)!.otherwise;
+  test('starts from the chance of the row, and names only what it rests on', () => {
+    expect(why().chance).toBe(row().chance);
+    expect(why().steps.map(({ ground }) => ground)).toEqual(['share', 'original']);
+    expect(why({ weakPoints: [{ ...BELT, id: 'other' }] })).toBeNull();
+    expect(explain(input(), 'nothing')).toBeNull();
+  });
+  test('without the looks it is the chance of a vehicle never looked at', () => {
+    const findings = [{ weakPointId: 'belt', day: TODAY - 20, result: 'sound' as const, broughtIn: false, sinceDay: null }];
+    expect(otherwise('looks', { findings })).toBe(row().chance);
+  });
+  test('without history, use and experience it is the chance that would have been told', () => {
+    expect(otherwise('history', { services: [done(300)] })).toBe(row().chance);
+    expect(otherwise('duty', { severity: 1.4, services: [done(1500)] })).toBe(row({ services: [done(1500)] }).chance);
+    const experience = { nodes: [{ weight: 1, scale: 0.7, shape: 4, share: 0.9 }], parts: 9, failures: 3 };
+    expect(otherwise('experience', { weakPoints: [{ ...BELT, experience }], services: [done(1500)] })).toBe(row({ services: [done(1500)] }).chance);
+  });
+  test('the curve starts at certainty and never rises', () => {
+    const { running } = why({ services: [done(1500)] });
+    expect(running[0]).toEqual({ day: TODAY, chance: 1 });
+    running.slice(1).forEach(({ chance }, i) => expect(chance).toBeLessThanOrEqual(running[i]!.chance));
+  });
+});
+
+describe('questions', () => {
+  const variants = [{ key: 'a', name: 'Short ratchet', howToTell: 'two teeth', weight: 0.4 }, { key: 'b', name: 'Long ratchet', howToTell: 'five teeth', weight: 0.6 }];
+  const ask = (changes: Partial<OutlookInput>) => openQuestions(input({ services: [{ ...done(0), certainty: 'not_done', day: null }], ...changes }));
+  test('an open variant that matters is asked for, with what to look at and what each answer would change', () => {
+    const [question] = ask({ facts: { ...input().facts, variants }, weakPoints: [{ ...BELT, appliesTo: { variants: ['a'] }, retiredByRevision: null }] });
+    expect(question).toMatchObject({ about: 'variant', answers: [{ key: 'a', howToTell: 'two teeth', weight: 0.4 }, { key: 'b' }] });
+    expect(question!.moves).toContainEqual(expect.objectContaining({ answer: 'Long ratchet', to: 'behind_it' }));
+  });
+  test('what would change no verdict is not asked', () => {
+    expect(ask({ facts: { ...input().facts, variants }, weakPoints: [{ ...BELT, appliesTo: { variants: ['a'] }, consequence: 'cosmetic', retiredByRevision: null }] }).map(({ about }) => about)).not.toContain('variant');
+    expect(ask({ weakPoints: [{ ...BELT, retiredByRevision: null }] })).toEqual([]);
+  });
+  test('a feature is weighed by how many have it, and settles the row', () => {
+    const knownFeatures = [{ key: 'ac', name: 'air conditioning', howToTell: 'a compressor at the front', share: 0.8 }];
+    const weakPoints = [{ ...BELT, appliesTo: { features: { ac: true } }, retiredByRevision: null }];
+    const facts = { ...input().facts, knownFeatures };
+    expect(row({ facts, weakPoints }).appliesWeight).toBeCloseTo(0.8, 12);
+    expect(ask({ facts, weakPoints }).find(({ about }) => about === 'feature:ac')).toMatchObject({ ask: 'Does it have air conditioning?' });
+    expect(outlook(input({ facts: { ...facts, features: { ac: false } }, weakPoints })).excluded[0]!.because).toBe('only with air conditioning');
+  });
+  test('an unknown history is asked for, and a record settles it', () => {
+    const open = openQuestions(input({ weakPoints: [{ ...BELT, retiredByRevision: null }] }));
+    expect(open.map(({ about }) => about)).toContain('history:belt');
+    expect(openQuestions(input({ weakPoints: [{ ...BELT, retiredByRevision: null }], services: [done(100)] }))).toEqual([]);
+  });
+  test('a part now fitted that ends the weak point is asked for where nobody knows, and believed when somebody looked', () => {
+    const open = openQuestions(input());
+    expect(open.map(({ about }) => about)).toContain('fitted:belt');
+    expect(row({ facts: { ...input().facts, fitted: { belt: 'B' } } }).verdict).toBe('behind_it');
+  });
+  test('the most worthwhile comes first', () => {
+    const worths = openQuestions(input({ facts: { ...input().facts, variants }, weakPoints: [{ ...BELT, appliesTo: { variants: ['a'] } }, { ...BELT, id: 'w2', componentKey: 'other', consequence: 'stranded' }] })).map(({ worth }) => worth);
+    expect(worths.length).toBeGreaterThan(1);
+    expect([...worths].sort((a, b) => b - a)).toEqual(worths);
+  });
+});
+
 describe('schools', () => {
   const follow = (school: School, changes: Partial<OutlookInput> = {}) => row({ ...changes, policy: { ...input().policy, schools: everywhere(school) } });
   const view = (answer: ReturnType<typeof row>, school: School) => answer.schools.find((candidate) => candidate.school === school)!;
@@ -150,6 +280,15 @@ describe('schools', () => {
     const hasty = outlook(input({ policy, weakPoints: [{ ...BELT, look: { ...BELT.look!, warning: [{ clock: 'distance', from: 4000, to: 4000 }] } }] })).rows[0]!;
     expect(hasty.followed).toBe('early');
     expect(hasty.schools.find(({ school }) => school === 'condition')!.because).toBe('looks_too_seldom');
+  });
+
+  test('a school chosen for the vehicle beats the shop’s, one for the row beats both, and the reason is kept', () => {
+    const vehicle = { weakPointId: null, school: 'book' as const, reason: 'fleet contract' };
+    const one = { weakPointId: 'belt', school: 'cost' as const, reason: 'goes to the breaker in spring' };
+    expect(row({ choices: [vehicle] }).followedBecause).toEqual({ by: 'vehicle', wanted: 'book', reason: 'fleet contract' });
+    expect(row({ choices: [one, vehicle] })).toMatchObject({ followed: 'cost', followedBecause: { by: 'row', reason: 'goes to the breaker in spring' } });
+    expect(row({ choices: [one], weakPoints: [{ ...BELT, safety: true }] })).toMatchObject({ followed: 'early', followedBecause: { by: 'safety', wanted: 'cost' } });
+    expect(row().followedBecause).toEqual({ by: 'shop', wanted: 'early', reason: null });
   });
 
   test('a school without an interval to go by leaves the word to Early', () => {

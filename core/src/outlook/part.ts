@@ -213,12 +213,13 @@ export function mixtureRisk(nodes: readonly PartNode[], inspections: readonly In
   }
   for (const node of nodes) {
     const weight = node.susceptible + node.immune;
-    // A look says something only about the part that was in there then.
+    // A look says something only about the part that was in there then; a clean one found an earlier part sound, as it would find any that is.
     const own = inspections.filter(({ day }) => day >= node.installDay);
+    const earlier = inspections.reduce((product, { day, worn, falseAlarm }) => (day < node.installDay && !worn ? product * (1 - falseAlarm) : product), 1);
     const part = weighedRisk({ installDay: node.installDay, susceptible: node.susceptible / weight }, { life: node.life, nowDay, stepDays, inspections: own });
-    failing += weight * part.failing;
-    susceptible += weight * part.susceptible;
-    total += weight * part.total;
+    failing += weight * earlier * part.failing;
+    susceptible += weight * earlier * part.susceptible;
+    total += weight * earlier * part.total;
   }
   return { risk: failing / total, susceptible: susceptible / total };
 }

@@ -61,13 +61,11 @@ test('harder use never makes a part of known age safer', () => {
   }), { numRuns: 100 });
 });
 
-test('a clean look today never raises the chance', () => {
-  fc.assert(fc.property(worlds, (world) => {
-    const [before, after] = [rowOf(inputOf(world)), rowOf(inputOf(world, { findings: [{ weakPointId: 'w', day: TODAY, result: 'sound' as const, broughtIn: false, sinceDay: null }] }))];
-    // The window of the look covers what the service interval can reach, except where the use is hard: there later failures may gain a little.
-    if (world.severity <= 1) expect(after.chance).toBeLessThanOrEqual(before.chance + 1e-9);
-    expect(after.chance).toBeLessThanOrEqual(before.chance * 1.6 + 1e-9);
-  }), { numRuns: 100 });
+test('a clean look never raises the chance, whether nobody knows the history or all of it', () => {
+  fc.assert(fc.property(worlds, fc.integer({ min: 0, max: 400 }), (world, ago) => {
+    const clean = { findings: [{ weakPointId: 'w', day: TODAY - ago, result: 'sound' as const, broughtIn: false, sinceDay: null }] };
+    expect(rowOf(inputOf(world, clean)).chance).toBeLessThanOrEqual(rowOf(inputOf(world)).chance * (1 + 1e-9) + 1e-12);
+  }), { numRuns: 300 });
 });
 
 test('a share towards none ends the chance, a share of all is the plain Weibull', () => {

@@ -36,6 +36,9 @@ export const OLDER = 'older';
 /** A part that was renewed unseen is the revised one so often. Without anything to go by: a coin toss. */
 const REVISED_IF_RENEWED = 0.5;
 
+/** Verdicts that leave it: from one to the other nobody does anything else. */
+const leaves = (verdict: Verdict): boolean => verdict === 'run_on' || verdict === 'behind_it';
+
 interface Candidate {
   readonly about: QuestionAbout;
   readonly ask: string;
@@ -137,7 +140,7 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
       for (const weakPoint of candidate.touches) {
         const from = now.get(weakPoint.id)!.verdict;
         const to = judge(weakPoint, changed, frames).verdict;
-        if (from === to) continue;
+        if (from === to || (leaves(from) && leaves(to))) continue;
         moves.push({ weakPointId: weakPoint.id, title: weakPoint.title, answer: answer.words, from, to });
         worth += answer.weight * Math.abs(VERDICTS.indexOf(to) - VERDICTS.indexOf(from));
       }

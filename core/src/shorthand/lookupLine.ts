@@ -47,7 +47,7 @@ interface Token { readonly text: string; readonly start: number; readonly end: n
 const tokensOf = (line: string): Token[] =>
   [...line.matchAll(/[^\s]+/g)].map((match) => ({ text: match[0], start: match.index, end: match.index + match[0].length }));
 
-const UNIT_WORDS: Readonly<Record<string, DistanceUnit>> = { km: 'km', kms: 'km', kilometres: 'km', kilometers: 'km', mi: 'mi', mls: 'mi', mile: 'mi', miles: 'mi' };
+const UNIT_WORDS: Readonly<Record<string, DistanceUnit>> = { km: 'km', kms: 'km', kilometres: 'km', kilometers: 'km', mi: 'mi', mls: 'mi', mile: 'mi', miles: 'mi', h: 'h', hrs: 'h', hours: 'h' };
 const unitOf = (text: string | undefined): DistanceUnit | undefined => {
   const key = text?.toLowerCase().replace(/[,;]$/, '');
   return key !== undefined && Object.hasOwn(UNIT_WORDS, key) ? UNIT_WORDS[key] : undefined;

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import pg from 'pg';
 import { DataSource } from 'typeorm';
+import { Judgement1764100000000 } from '../migrations/1764100000000-judgement.ts';
 import { Start1764000000000 } from '../migrations/1764000000000-start.ts';
 import { ENTITIES } from './entities.ts';
 
@@ -8,18 +9,23 @@ import { ENTITIES } from './entities.ts';
 pg.types.setTypeParser(pg.types.builtins.DATE, (value) => value);
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 
-/** Opens the pool and brings the schema up to date. Throws when the server cannot be reached. */
-export async function openDatabase(url: string, poolSize = 10): Promise<DataSource> {
+/** Opens a pool on a database whose schema is up to date. Throws when the server cannot be reached. */
+export async function connectDatabase(url: string, poolSize = 10): Promise<DataSource> {
   const source = new DataSource({
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [Start1764000000000],
+    migrations: [Start1764000000000, Judgement1764100000000],
     migrationsTransactionMode: 'each',
     synchronize: false,
     extra: { max: poolSize },
   });
-  await source.initialize();
+  return source.initialize();
+}
+
+/** Opens the pool and brings the schema up to date. */
+export async function openDatabase(url: string, poolSize = 10): Promise<DataSource> {
+  const source = await connectDatabase(url, poolSize);
   await source.runMigrations();
   return source;
 }

@@ -1,11 +1,15 @@
 import {
-  changed, changeRow, comingVisit, engineSummary, engineVariant, historyEntry, lookupAnswer, lookupMeaning, paged, sessionState, settings, vehicleListRow, vehicleOutlook,
+  benchDetail, benchPart, benchRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, limitPicture, lookupAnswer, lookupMeaning, paged, questions, sessionState,
+  settings, vehicleListRow, vehicleOutlook, why,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { z } from 'zod';
 import { query, send } from './client.ts';
 
-export interface LookupParams { readonly line: string; readonly variant?: string | null; readonly family?: string | null }
+export interface LookupParams { readonly line: string; readonly variant?: string | null; readonly family?: string | null; readonly know?: string | null }
+
+/** Whose answer a question is about: a vehicle's on file, or that of a lookup line. */
+export type AnswerSource = { readonly kind: 'vehicle'; readonly id: string } | { readonly kind: 'lookup'; readonly params: LookupParams };
 
 const PAGE = 25;
 
@@ -24,11 +28,27 @@ export const read = {
     queryKey: ['engines'], staleTime: 300_000,
     queryFn: () => send(paged(z.object({ engine: engineSummary, variants: z.array(engineVariant) })), 'GET', '/api/engines?pageSize=100'),
   }),
-  vehicles: (params: { q: string; order: 'pressing' | 'plate'; page: number; pageSize?: number }) => queryOptions({
+  vehicles: (params: { q: string; order: 'pressing' | 'chance' | 'plate'; page: number; pageSize?: number; verdict?: string | null; consequence?: string | null; least?: string | null }) => queryOptions({
     queryKey: ['vehicles', params], placeholderData: keepPreviousData,
     queryFn: ({ signal }) => send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, undefined, signal),
   }),
   outlook: (id: string) => queryOptions({ queryKey: ['vehicle', id, 'outlook'], queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook`) }),
+  questions: (source: AnswerSource) => queryOptions({
+    queryKey: ['questions', source], queryFn: ({ signal }) => send(questions, 'GET', source.kind === 'vehicle' ? `/api/vehicles/${source.id}/questions` : `/api/lookup/questions${query({ ...source.params })}`, undefined, signal),
+  }),
+  why: (source: AnswerSource, weakPointId: string) => queryOptions({
+    queryKey: ['why', source, weakPointId],
+    queryFn: ({ signal }) => send(why, 'GET', source.kind === 'vehicle' ? `/api/vehicles/${source.id}/why/${weakPointId}` : `/api/lookup/why/${weakPointId}${query({ ...source.params })}`, undefined, signal),
+  }),
+  bench: (params: { q: string; order: 'failures' | 'apart' | 'parts'; page: number }) => queryOptions({
+    queryKey: ['bench', params], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(benchRow), 'GET', `/api/bench${query({ pageSize: PAGE, ...params })}`, undefined, signal),
+  }),
+  benchDetail: (id: string) => queryOptions({ queryKey: ['bench', id], queryFn: () => send(benchDetail, 'GET', `/api/bench/${id}`) }),
+  benchParts: (id: string, page: number) => queryOptions({
+    queryKey: ['bench', id, 'parts', page], placeholderData: keepPreviousData, queryFn: () => send(paged(benchPart), 'GET', `/api/bench/${id}/parts${query({ page, pageSize: PAGE })}`),
+  }),
+  limitPicture: () => queryOptions({ queryKey: ['limit-picture'], queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture') }),
+  fleet: () => queryOptions({ queryKey: ['fleet'], queryFn: () => send(fleetProgress, 'GET', '/api/fleet') }),
   history: (id: string, page: number) => queryOptions({
     queryKey: ['vehicle', id, 'history', page], placeholderData: keepPreviousData, queryFn: () => send(paged(historyEntry), 'GET', `/api/vehicles/${id}/history${query({ page, pageSize: PAGE })}`),
   }),

@@ -1,5 +1,5 @@
 import { vehicleUpdate, type Answer, type AnswerRow } from '@crosspeen/contract';
-import { dayFromIso } from '@crosspeen/core';
+import { dayFromIso, DEFAULT_DUTY_FACTORS } from '@crosspeen/core';
 import { isoTyped, kmTyped, distanceTyped } from '../ui/typed-fields.tsx';
 import { asksForWork } from './lookup/asking.tsx';
 import { restsOn } from './lookup/rests-on.ts';
@@ -23,7 +23,7 @@ describe('what is typed', () => {
 });
 
 describe('vehicle form', () => {
-  const typed: VehicleValues = { plate: ' PM 1 ', name: '', model: 'Corrow ', variantKey: '', registered: '05/2014', odometerUnit: 'mi', severity: 'x1,3', note: '' };
+  const typed: VehicleValues = { plate: ' PM 1 ', name: '', model: 'Corrow ', variantKey: '', registered: '05/2014', firstSeen: '', market: '', serial: '', features: {}, odometerUnit: 'mi', severity: 'x1,3', note: '' };
   test('gives what the server takes: blanks are unknown, dates are dates, x1,3 is 1.3', () => {
     const body = { ...vehicleFields(typed, FAMILY, TODAY), version: 1 };
     expect(body).toMatchObject({ plate: 'PM 1', name: null, model: 'Corrow', variantKey: null, firstRegistered: '2014-05-01', odometerUnit: 'mi', severity: 1.3, note: null });
@@ -36,7 +36,7 @@ describe('settings form', () => {
   const each = <T>(value: T) => ({ engine: value, stranded: value, damage: value, leak: value, drivability: value, emissions: value, cosmetic: value });
   const settings = {
     workshopName: 'W', distanceUnit: 'mi' as const, currency: 'EUR', labourRateMinor: 9600, taxRate: 0.2, serviceKm: 16_093.44, serviceDays: 365, usualKmPerYear: 16_093.44,
-    limits: { ...each<number | null>(0.08), cosmetic: null }, schools: each('early' as const), failureCostMinor: each(60_000), safetyLimit: 0.01, firstWeekday: 1, version: 3,
+    limits: { ...each<number | null>(0.08), cosmetic: null }, schools: each('early' as const), failureCostMinor: each(60_000), dutyFactors: DEFAULT_DUTY_FACTORS, safetyLimit: 0.01, firstWeekday: 1, version: 3,
   };
   test('shown and read back it is the same', () => expect(settingsOf(valuesOf(settings), 'mi', 3)).toEqual(settings));
   test('is shown as people say it', () => expect(valuesOf(settings)).toMatchObject({ labourRate: '96', taxPercent: '20', serviceDistance: '10000', safetyPercent: '1', limits: { engine: '8', cosmetic: '' }, failureCost: { leak: '600' } }));
@@ -59,9 +59,9 @@ describe('weeks', () => {
 describe('what a chance rests on', () => {
   const row = {
     share: 0.75, shareLeft: 0.9, causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }, { clock: 'age', from: 2557, to: 5113 }]], installs: [{ certainty: 'assumed', day: TODAY - 4000, weight: 0.3 }], originalChance: 0.31,
-    looks: [], settle: null, appliesWeight: 1, verdict: 'renew',
+    looks: [], settle: null, appliesWeight: 1, verdict: 'renew', dutyOn: { distance: 1, age: 1 }, fittedTo: 'engine', experience: null,
   } as unknown as AnswerRow;
-  const answer = { severity: 1, usage: { startAssumed: false } } as unknown as Answer;
+  const answer = { severity: 1, usage: { startAssumed: false, engine: null } } as unknown as Answer;
   const said = (changes: object, more: object = {}): string => restsOn({ ...row, ...changes }, { ...answer, ...more }, 'km').join(' ');
   test('share, window and history stand in plain words with their figures', () => {
     expect(said({})).toContain('75 in 100 of these engines have it in them; that this one has come so far leaves 68 in 100.');
@@ -71,9 +71,10 @@ describe('what a chance rests on', () => {
   test.each([['done', 'Renewed on'], ['believed', 'Believed renewed about'], ['not_done', 'Known never to have been renewed'], ['unknown', 'Nobody knows']])('%s is said as such', (certainty, words) => expect(said({ installs: [{ certainty, day: TODAY - 100, weight: 0.8 }] })).toContain(words));
   test('looks, hard use, an assumed year and an open variant are named only where they count', () => {
     expect(said({})).not.toMatch(/looked at|harder|year is not known|To settle it/);
-    expect(said({ looks: [{ day: TODAY, worn: false }] })).toContain('Last looked at on 24 Nov 2026: sound.');
-    expect(said({}, { severity: 1.3 })).toContain('harder');
-    expect(said({}, { usage: { startAssumed: true } })).toContain('The year is not known');
+    expect(said({ looks: [{ day: TODAY, result: 'sound' }] })).toContain('Last looked at on 24 Nov 2026: sound.');
+    expect(said({ dutyOn: { distance: 1.3, age: 1 } })).toContain('Distance counts x1.3 on this part: the use is harder');
+    expect(said({ experience: { parts: 9, failures: 2 } })).toContain('9 parts watched, 2 failed');
+    expect(said({}, { usage: { startAssumed: true, engine: null } })).toContain('The year is not known');
     expect(said({ settle: 'count the teeth', appliesWeight: 0.4 })).toContain('4 in 10');
   });
   test('holding, renewing and looking ask for work; the rest does not', () => {

@@ -15,7 +15,7 @@ export function isoTyped(text: string, today: number): string | null {
 
 /** Kilometres of what was typed, in the vehicle's unit unless another is typed with it; null when it is no figure. */
 export function kmTyped(text: string, unit: DistanceUnit): number | null {
-  const match = /^(.*?)\s*(km|mi)?$/i.exec(text.trim());
+  const match = /^(.*?)\s*(km|mi|h)?$/i.exec(text.trim());
   const value = parseFigure(match?.[1] ?? '');
   return value === null ? null : toKm(value, (match?.[2]?.toLowerCase() as DistanceUnit | undefined) ?? unit);
 }

@@ -20,7 +20,11 @@ export const todayDistance = (days: number): string => {
 };
 
 /** A distance in the vehicle's own unit, rounded to what it is worth knowing. */
-export const distanceText = (km: number, unit: DistanceUnit, step = 1): string => `${whole.format(Math.round(fromKm(km, unit) / step) * step)} ${unit}`;
+export function distanceText(km: number, unit: DistanceUnit, step = 1): string {
+  // Hours are fewer than kilometres: they are rounded less.
+  const round = unit === 'h' ? Math.max(1, step / 10) : step;
+  return `${whole.format(Math.round(fromKm(km, unit) / round) * round)} ${unit}`;
+}
 
 /** A chance as a percentage that never reads 0 or 100 when it is neither. */
 export function percentText(chance: number): string {
@@ -34,7 +38,9 @@ export const minutesText = (minutes: number): string => (minutes < 60 ? `${minut
 
 export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(minor / 100);
 
-function spanText({ clock, from, to }: Span, unit: DistanceUnit): string {
+function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
+  // A window told in km stays one on a machine that counts hours.
+  const unit = meter === 'h' ? 'km' : meter;
   const figure = (value: number): string => {
     switch (clock) {
       case 'distance': return whole.format(Math.round(fromKm(value, unit) / 1000) * 1000);

@@ -3,7 +3,7 @@ import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeo
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
 import { SettingEntity } from '../settings/entity.ts';
-import { FindingEntity, MeterReadingEntity, ServiceRecordEntity, VehicleEntity } from '../vehicles/entity.ts';
+import { EngineSwapEntity, FindingEntity, MeterChangeEntity, MeterReadingEntity, SchoolChoiceEntity, ServiceRecordEntity, VehicleEntity } from '../vehicles/entity.ts';
 import { VisitEntity, VisitJobEntity } from '../visits/entity.ts';
 import { ChangeEntity, ChangeItemEntity, type ChangeItemRow } from './entity.ts';
 
@@ -13,6 +13,9 @@ const AUDITED = {
   meter_reading: MeterReadingEntity,
   service_record: ServiceRecordEntity,
   finding: FindingEntity,
+  meter_change: MeterChangeEntity,
+  engine_swap: EngineSwapEntity,
+  school_choice: SchoolChoiceEntity,
   visit: VisitEntity,
   visit_job: VisitJobEntity,
   setting: SettingEntity,
@@ -70,6 +73,7 @@ export type AfterChange = (manager: EntityManager, vehicleId: string) => Promise
 
 export class ChangeService {
   private readonly after: AfterChange[] = [];
+  private readonly committed: (() => void)[] = [];
 
   constructor(private readonly source: DataSource, private readonly clock: ShopClock) {}
 
@@ -78,21 +82,28 @@ export class ChangeService {
     this.after.push(work);
   }
 
+  /** Registers work to begin when a change is committed; it must not throw. */
+  onCommitted(work: () => void): void {
+    this.committed.push(work);
+  }
+
   /** Runs `work` in one transaction and records it as one change that can be undone. Nothing is half-written. */
   async record<T extends { id: string; vehicleId: string | null; summary: string }>(
     author: ChangeAuthor, work: (journal: Journal) => Promise<T>,
   ): Promise<T & { changeId: ChangeId }> {
-    return this.source.transaction(async (manager) => {
+    const done = await this.source.transaction(async (manager) => {
       const journal = new Journal(manager, this.clock);
       const result = await work(journal);
       const changeId = await this.write(manager, author, result, journal.items, null);
       return { ...result, changeId };
     });
+    for (const begin of this.committed) begin();
+    return done;
   }
 
   /** Takes a change back: inserted rows are retracted, changed rows get their earlier values, unless something changed them since. */
   async undo(author: ChangeAuthor, changeId: string): Promise<{ id: string; summary: string; changeId: ChangeId }> {
-    return this.source.transaction(async (manager) => {
+    const done = await this.source.transaction(async (manager) => {
       const change = await manager.findOne(ChangeEntity, { where: { id: changeId }, lock: { mode: 'pessimistic_write' } });
       if (!change) throw new Problem('not_found');
       if (change.undoes !== null) throw new Problem('already_undone', { detail: 'An undo is not undone; do the work again instead.' });
@@ -104,6 +115,8 @@ export class ChangeService {
       const undoId = await this.write(manager, author, { vehicleId: change.vehicleId, summary }, journal.items, changeId);
       return { id: changeId, summary, changeId: undoId };
     });
+    for (const work of this.committed) work();
+    return done;
   }
 
   private async write(

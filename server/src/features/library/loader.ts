@@ -25,6 +25,8 @@ const ruleOf = ({ appliesTo }: PackPoint): ApplicabilityRule => ({
   ...(appliesTo.models ? { models: appliesTo.models } : {}),
   ...(appliesTo.markets ? { markets: appliesTo.markets } : {}),
   ...(appliesTo.features ? { features: appliesTo.features } : {}),
+  ...(appliesTo.serialFrom === undefined ? {} : { serialFrom: appliesTo.serialFrom }),
+  ...(appliesTo.serialTo === undefined ? {} : { serialTo: appliesTo.serialTo }),
   ...(appliesTo.producedFrom ? { producedFromDay: monthStart(appliesTo.producedFrom) } : {}),
   ...(appliesTo.producedTo ? { producedToDay: monthEnd(appliesTo.producedTo) } : {}),
 });
@@ -41,12 +43,12 @@ async function upsert(manager: EntityManager, table: string, conflict: string, c
   if (rows.length === 0) return new Map();
   const list = columns.map((column) => `"${column}"`).join(', ');
   const updates = columns.map((column) => `"${column}" = excluded."${column}"`).join(', ');
-  const written = await manager.query<{ id: string; key: string }[]>(
+  const written = await manager.query<{ id: string | null; key: string }[]>(
     `insert into ${table} (${list}) select ${list} from jsonb_populate_recordset(null::${table}, $1::jsonb)
-     on conflict (${conflict}) do update set ${updates} returning id, ${conflict.split(',').at(-1)!.trim()} as key`,
+     on conflict (${conflict}) do update set ${updates} returning to_jsonb(${table}) ->> 'id' as id, ${conflict.split(',').at(-1)!.trim()} as key`,
     [JSON.stringify(rows)],
   );
-  return new Map(written.map(({ id, key }) => [key, id]));
+  return new Map(written.flatMap(({ id, key }) => (id === null ? [] : [[key, id] as const])));
 }
 
 /**
@@ -62,7 +64,7 @@ export async function loadPack(manager: EntityManager, pack: Pack): Promise<void
   const makers = await upsert(manager, 'maker', 'key', ['key', 'name'], pack.makers);
   const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
   const authorities = await upsert(manager, 'authority', 'key', ['key', 'kind', 'name', 'region'], pack.authorities);
-  const components = await upsert(manager, 'component', 'key', ['key', 'name', 'class', 'grp'], pack.components.map((component) => ({ ...component, grp: component.group })));
+  const components = await upsert(manager, 'component', 'key', ['key', 'name', 'class', 'grp', 'fitted_to'], pack.components.map((component) => ({ ...component, grp: component.group, fitted_to: component.fittedTo })));
   await upsert(manager, 'part', 'number', ['component_id', 'number', 'name', 'grade', 'revision', 'how_to_tell', 'supersedes', 'price_minor'],
     pack.components.flatMap(({ key, parts }) => parts.map((part) => ({
       component_id: components.get(key), number: part.number, name: part.name, grade: part.grade, revision: part.revision ?? null,
@@ -77,11 +79,15 @@ export async function loadPack(manager: EntityManager, pack: Pack): Promise<void
       search_text: [makerNames.get(family.maker), family.code, ...family.alsoWritten, family.name, ...family.variants.flatMap(({ models }) => models.map(({ model }) => model))].join(' ').toLowerCase(),
     })));
   const iso = (day: number | null): string | null => (day === null ? null : isoFromDay(day));
-  await upsert(manager, 'engine_variant', 'family_id, key', ['family_id', 'key', 'name', 'produced_from', 'produced_to', 'how_to_tell', 'models', 'position'],
+  await upsert(manager, 'engine_variant', 'family_id, key', ['family_id', 'key', 'name', 'produced_from', 'produced_to', 'how_to_tell', 'serial_from', 'serial_to', 'models', 'position'],
     pack.families.flatMap((family) => family.variants.map((variant, position) => ({
-      family_id: families.get(family.key), key: variant.key, name: variant.name, how_to_tell: variant.howToTell ?? null, models: variant.models, position,
+      family_id: families.get(family.key), key: variant.key, name: variant.name, how_to_tell: variant.howToTell ?? null, serial_from: variant.serialFrom ?? null, serial_to: variant.serialTo ?? null, models: variant.models, position,
       produced_from: iso(variant.producedFrom ? monthStart(variant.producedFrom) : null),
       produced_to: iso(variant.producedTo ? monthEnd(variant.producedTo) : null),
+    }))));
+  await upsert(manager, 'family_feature', 'family_id, key', ['family_id', 'key', 'name', 'how_to_tell', 'share', 'position'],
+    pack.families.flatMap((family) => family.features.map((feature, position) => ({
+      family_id: families.get(family.key), key: feature.key, name: feature.name, how_to_tell: feature.howToTell ?? null, share: feature.share, position,
     }))));
   const points = await upsert(manager, 'weak_point', 'key',
     ['key', 'family_id', 'component_id', 'title', 'consequence', 'safety', 'effect', 'signs', 'share', 'causes', 'look', 'renew_minutes', 'applies_to', 'retired_by_revision', 'custom_km', 'position'],
@@ -95,11 +101,11 @@ export async function loadPack(manager: EntityManager, pack: Pack): Promise<void
   await manager.query('delete from statement where weak_point_id = any($1)', [[...points.values()]]);
   const statements = pack.families.flatMap((family) => family.weakPoints.flatMap((point) => point.statements.map((statement, position) => ({
     weak_point_id: points.get(point.key), authority_id: authorities.get(statement.authority), edition: statement.edition ?? null,
-    words: statement.words, interval: statement.interval ? spansOf(statement.interval) : [], position,
+    words: statement.words, interval: statement.interval ? spansOf(statement.interval) : [], doubted: statement.doubted ?? false, position,
   }))));
   await manager.query(
-    `insert into statement (weak_point_id, authority_id, edition, words, "interval", position)
-     select weak_point_id, authority_id, edition, words, "interval", position from jsonb_populate_recordset(null::statement, $1::jsonb)`,
+    `insert into statement (weak_point_id, authority_id, edition, words, "interval", doubted, position)
+     select weak_point_id, authority_id, edition, words, "interval", doubted, position from jsonb_populate_recordset(null::statement, $1::jsonb)`,
     [JSON.stringify(statements)],
   );
 }

@@ -1,15 +1,16 @@
 import type { EngineSummary } from '@crosspeen/contract';
-import type { ApplicabilityRule, ComponentClass, Consequence, Group, Span, StatementFact, WeakPointFact } from '@crosspeen/core';
+import type { ApplicabilityRule, ComponentClass, Consequence, ExperienceFact, FeatureFact, FittedTo, Group, Span, StatementFact, WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 
 export interface VariantRow {
-  id: string; key: string; name: string; howToTell: string | null; producedFrom: string | null; producedTo: string | null;
+  id: string; key: string; name: string; howToTell: string | null; producedFrom: string | null; producedTo: string | null; serialFrom: number | null; serialTo: number | null;
   models: { model: string; from: number; to: number }[];
 }
 
 export interface FamilyKnowledge {
   readonly engine: EngineSummary;
   readonly variants: readonly VariantRow[];
+  readonly features: readonly FeatureFact[];
   readonly weakPoints: readonly WeakPointFact[];
 }
 
@@ -29,22 +30,26 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
 interface WeakPointRow {
   id: string; key: string; title: string; component: string; component_key: string; component_class: ComponentClass; grp: Group; consequence: Consequence;
   safety: boolean; effect: string; signs: string; share: number; causes: Span[][]; look: WeakPointFact['look']; renew_minutes: number;
-  applies_to: ApplicabilityRule; retired_by_revision: string | null; custom_km: number | null; part_price: number | null; statements: StatementFact[] | null;
+  applies_to: ApplicabilityRule; retired_by_revision: string | null; custom_km: number | null; part_price: number | null;
+  fitted_to: FittedTo; revised_how_to_tell: string | null; experience: ExperienceFact | null; statements: StatementFact[] | null;
 }
 
 const WEAK_POINTS_OF_FAMILY = `
-  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp, w.consequence, w.safety, w.effect, w.signs,
+  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp, c.fitted_to, w.consequence, w.safety, w.effect, w.signs,
     w.share, w.causes, w.look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
     (select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original') as part_price,
-    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval") order by s.position)
+    (select p.how_to_tell from part p where p.component_id = w.component_id and p.revision = w.retired_by_revision limit 1) as revised_how_to_tell,
+    (select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures) from experience e where e.weak_point_id = w.id and e.parts > 0) as experience,
+    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted) order by s.position)
      from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
   from weak_point w join component c on c.id = w.component_id
   where w.family_id = $1 order by w.position`;
 
 const FAMILY_WITH_VARIANTS = `
   select ${FAMILY_COLUMNS},
-    (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'models', v.models) order by v.position)
-     from engine_variant v where v.family_id = f.id) as variants
+    (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'serialFrom', v.serial_from, 'serialTo', v.serial_to, 'models', v.models) order by v.position)
+     from engine_variant v where v.family_id = f.id) as variants,
+    (select jsonb_agg(jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share) order by q.position) from family_feature q where q.family_id = f.id) as features
   from engine_family f join maker m on m.id = f.maker_id where f.id = $1`;
 
 /** The queries of a lookup, for measuring them without anything around them. */
@@ -52,17 +57,19 @@ export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WI
 
 /** An engine family with its variants and all its weak points, or null when there is no such family. */
 export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
-  const families = await manager.query<(FamilyRow & { variants: VariantRow[] | null })[]>(FAMILY_WITH_VARIANTS, [familyId]);
+  const families = await manager.query<(FamilyRow & { variants: VariantRow[] | null; features: FeatureFact[] | null })[]>(FAMILY_WITH_VARIANTS, [familyId]);
   const points = await manager.query<WeakPointRow[]>(WEAK_POINTS_OF_FAMILY, [familyId]);
   const family = families[0];
   if (!family) return null;
   return {
     engine: engineOf(family),
     variants: family.variants ?? [],
+    features: family.features ?? [],
     weakPoints: points.map((row) => ({
       id: row.id, key: row.key, title: row.title, component: row.component, componentKey: row.component_key, componentClass: row.component_class, group: row.grp,
       consequence: row.consequence, safety: row.safety, effect: row.effect, signs: row.signs, share: row.share, causes: row.causes, look: row.look,
-      renewMinutes: row.renew_minutes, partPrice: row.part_price, appliesTo: row.applies_to, retiredByRevision: row.retired_by_revision, customKm: row.custom_km, statements: row.statements ?? [],
+      renewMinutes: row.renew_minutes, partPrice: row.part_price, appliesTo: row.applies_to, retiredByRevision: row.retired_by_revision, customKm: row.custom_km,
+      fittedTo: row.fitted_to, revisedHowToTell: row.revised_how_to_tell, experience: row.experience, statements: row.statements ?? [],
     })),
   };
 }

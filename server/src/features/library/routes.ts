@@ -15,13 +15,13 @@ export const libraryRoutes = ({ source }: Services): FastifyPluginCallbackZod =>
     const { page, pageSize } = request.query;
     const [rows, counted] = await Promise.all([
       source.query<EngineRow[]>(
-        `select ${FAMILY_COLUMNS}, (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'models', v.models) order by v.position)
+        `select ${FAMILY_COLUMNS}, (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'serialFrom', v.serial_from, 'serialTo', v.serial_to, 'models', v.models) order by v.position)
            from engine_variant v where v.family_id = f.id) as variants
          from engine_family f join maker m on m.id = f.maker_id order by f.code_key limit $1 offset $2`, [pageSize, (page - 1) * pageSize]),
       source.query<{ total: number }[]>('select count(*) as total from engine_family'),
     ]);
     return {
-      rows: rows.map((row) => ({ engine: engineOf(row), variants: (row.variants ?? []).map((variant) => ({ ...variant, weight: 0, models: variant.models.map(({ model }) => model) })) })),
+      rows: rows.map((row) => ({ engine: engineOf(row), variants: (row.variants ?? []).map(({ serialFrom: _from, serialTo: _to, ...variant }) => ({ ...variant, weight: 0, models: variant.models.map(({ model }) => model) })) })),
       total: Number(counted[0]!.total), page, pageSize,
     };
   });

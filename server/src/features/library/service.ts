@@ -4,24 +4,32 @@ import { familyKnowledge, type FamilyKnowledge } from './repository.ts';
 /** Families that one process remembers at most; the one longest unused goes first. */
 const MOST_REMEMBERED = 500;
 
+/** What is known of a family, with the revision it was read at. */
+export type RevisedKnowledge = FamilyKnowledge & { readonly revision: number };
+
 /**
- * What the library knows of engine families. A family once read is remembered until the library's revision, which the database itself counts, has
- * moved on; every question brings the revision it read, so nothing old is ever answered.
+ * What the library and the workshop's own experience know of engine families. A family once read is remembered until its revision, which the database itself
+ * counts, has moved on; every question asks for the revision, so nothing old is ever answered.
  */
 export class LibraryService {
-  private readonly remembered = new Map<string, { readonly revision: number; readonly knowledge: FamilyKnowledge }>();
+  private readonly remembered = new Map<string, RevisedKnowledge>();
 
-  /** An engine family with its variants and weak points as of `revision`, or null when there is none. */
-  async family(manager: EntityManager, familyId: string, revision: number): Promise<FamilyKnowledge | null> {
+  /** An engine family with its variants and weak points as they are now, or null when there is none. */
+  async family(manager: EntityManager, familyId: string): Promise<RevisedKnowledge | null> {
+    const [state] = await manager.query<{ revision: number }[]>('select revision from family_state where family_id = $1', [familyId]);
+    if (!state) return null;
     const known = this.remembered.get(familyId);
-    if (known?.revision === revision) {
+    if (known?.revision === state.revision) {
       this.remembered.delete(familyId);
       this.remembered.set(familyId, known);
-      return known.knowledge;
+      return known;
     }
-    const knowledge = await familyKnowledge(manager, familyId);
-    if (knowledge === null) return null;
-    this.remembered.set(familyId, { revision, knowledge });
+    const read = await familyKnowledge(manager, familyId);
+    if (read === null) return null;
+    const knowledge = { ...read, revision: state.revision };
+    // A transaction may yet be rolled back, and its revision be given to something else: what it reads is not remembered.
+    if (manager.queryRunner?.isTransactionActive === true) return knowledge;
+    this.remembered.set(familyId, knowledge);
     if (this.remembered.size > MOST_REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
     return knowledge;
   }

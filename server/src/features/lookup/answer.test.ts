@@ -3,10 +3,10 @@ import type { VariantRow } from '../library/repository.ts';
 import { fittingVariants, rateSpread } from './answer.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
-const variant = (key: string, producedFrom: string | null, producedTo: string | null): VariantRow => ({ id: key, key, name: key, howToTell: null, producedFrom, producedTo, models: [] });
+const variant = (key: string, producedFrom: string | null, producedTo: string | null): VariantRow => ({ id: key, key, name: key, howToTell: null, serialFrom: null, serialTo: null, producedFrom, producedTo, models: [] });
 const VARIANTS = [variant('early', '2011-03-01', '2014-08-31'), variant('late', '2014-09-01', null)];
 const fitting = (iso: string | null, exact: boolean, variantKey: string | null = null) =>
-  fittingVariants(VARIANTS, { registeredDay: iso === null ? null : dayFromIso(iso), registeredExact: exact, variantKey }).map(({ key, weight }) => [key, Math.round(weight * 100)]);
+  fittingVariants(VARIANTS, { registeredDay: iso === null ? null : dayFromIso(iso), registeredExact: exact, variantKey, serial: null }).map(({ key, weight }) => [key, Math.round(weight * 100)]);
 
 describe('variants that fit a registration', () => {
   test('a vehicle is made before it is registered, by half a year at most', () => {

@@ -1,5 +1,6 @@
-import { lookupAnswer, lookupMeaning, lookupQuery } from '@crosspeen/contract';
+import { lookupAnswer, lookupMeaning, lookupQuery, questions, weakPointId, why } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
 import { userOf } from '../../platform/guard.ts';
 import type { Services } from '../../services.ts';
 
@@ -11,6 +12,14 @@ export const lookupRoutes = ({ lookup }: Services): FastifyPluginCallbackZod => 
   app.get('/api/lookup/meaning', { schema: { tags: ['lookup'], querystring: lookupQuery, response: { 200: lookupMeaning } } }, (request) => {
     userOf(request);
     return lookup.meaning(request.query);
+  });
+  app.get('/api/lookup/questions', { schema: { tags: ['lookup'], querystring: lookupQuery, response: { 200: questions } } }, async (request) => {
+    userOf(request);
+    return { questions: await lookup.questions(request.query) };
+  });
+  app.get('/api/lookup/why/:weakPointId', { schema: { tags: ['lookup'], params: z.object({ weakPointId }), querystring: lookupQuery, response: { 200: why } } }, (request) => {
+    userOf(request);
+    return lookup.why(request.query, request.params.weakPointId);
   });
   done();
 };

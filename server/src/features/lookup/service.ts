@@ -1,14 +1,19 @@
-import type { LookupAnswer, LookupMeaning } from '@crosspeen/contract';
-import { compactKey, understandLine, type UnderstoodLine } from '@crosspeen/core';
+import type { LookupAnswer, LookupMeaning, Settings, WireQuestion, WireWhy } from '@crosspeen/contract';
+import { compactKey, explain, openQuestions, understandLine, type UnderstoodLine } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { findEngines, spellings, type FoundEngines } from '../library/repository.ts';
-import type { LibraryService } from '../library/service.ts';
+import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
 import type { SettingsService } from '../settings/service.ts';
-import { answerFor, fittingVariants, wireVariants } from './answer.ts';
+import { Problem } from '../../platform/problem.ts';
+import { answerFor, fittingVariants, questionOf, UNKNOWN_SUBJECT, wireVariants, type Subject } from './answer.ts';
+import { knownFrom } from './know.ts';
 
 type FoundVehicle = LookupAnswer['vehicles'][number];
-export interface LookupRequest { readonly line: string; readonly variant?: string | undefined; readonly family?: string | undefined }
+export interface LookupRequest { readonly line: string; readonly variant?: string | undefined; readonly family?: string | undefined; readonly know?: string | undefined }
+
+/** A line that can be answered: the engine it means and all that it says. */
+interface Answerable { readonly knowledge: RevisedKnowledge; readonly subject: Subject; readonly settings: Settings; readonly today: number }
 
 const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
   code: 'unknown_engine',
@@ -41,49 +46,78 @@ export class LookupService {
 
   /** What the line means so far, while it is being typed: engine and variants, vehicles on file, near matches. */
   async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
-    const { settings, libraryRevision } = await this.settings.ground();
+    const settings = await this.settings.now();
     const understood = understandLine(line, this.clock.today(), settings.distanceUnit);
     const nothing = understood.compact === '' && understood.displacementL === null;
     if (nothing && family === undefined) return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
     const { vehicles, found } = await this.find(understood, family);
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
-    const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId, libraryRevision);
-    const weights = knowledge === null ? [] : fittingVariants(knowledge.variants, { registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null });
+    const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId);
+    const weights = knowledge === null ? [] : fittingVariants(knowledge.variants, { registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null, serial: null });
     return {
       vehicles, engine: knowledge?.engine ?? null, variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
       candidates: knowledge === null ? [...found.engines] : [], near: found.near && knowledge === null,
     };
   }
 
-  /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
-  async answer({ line, variant, family }: LookupRequest): Promise<LookupAnswer> {
-    const { settings, libraryRevision } = await this.settings.ground();
-    const understood = understandLine(line, this.clock.today(), settings.distanceUnit);
+  /** What a line asks, or what has to be changed before it can be answered. */
+  private async ask({ line, variant, family, know = '' }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
+    const settings = await this.settings.now();
+    const today = this.clock.today();
+    const understood = understandLine(line, today, settings.distanceUnit);
     const problems: LookupAnswer['problems'] = understood.problems.filter(({ code }) => code !== 'no_engine' || family === undefined).map(({ code, message }) => ({ code, message }));
     const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
-    if (understood.compact === '' && understood.displacementL === null && family === undefined) return nothing;
+    if (understood.compact === '' && understood.displacementL === null && family === undefined) return { answerable: null, rest: nothing };
     const { vehicles, found } = await this.find(understood, family);
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
     if (familyId === undefined) {
       const typed = [...understood.words, understood.displacementL === null ? '' : understood.displacementL.toFixed(1)].join(' ').trim().slice(0, 60);
       if (vehicles.length === 0 && (found.near || found.engines.length === 0)) problems.push(NO_ENGINE_PROBLEM(typed, found.engines.length));
       else if (vehicles.length === 0) problems.push({ code: 'several_engines', message: `“${typed}” fits several engines. Pick the one in front of you.` });
-      return { ...nothing, vehicles, candidates: [...found.engines], near: found.near };
+      return { answerable: null, rest: { ...nothing, vehicles, candidates: [...found.engines], near: found.near } };
     }
-    const knowledge = await this.library.family(this.source.manager, familyId, libraryRevision);
-    if (knowledge === null) return { ...nothing, vehicles, problems: [...problems, { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' }] };
+    const knowledge = await this.library.family(this.source.manager, familyId);
+    if (knowledge === null) return { answerable: null, rest: { ...nothing, vehicles, problems: [...problems, { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' }] } };
     if (understood.reading === null && !problems.some(({ code }) => code.endsWith('_reading'))) {
-      problems.push({ code: 'no_reading', message: 'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi.' });
+      problems.push({ code: 'no_reading', message: 'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its hours, 4200 h.' });
     }
-    const today = this.clock.today();
-    const usable = understood.reading !== null && problems.length === 0;
-    const answer = usable
-      ? answerFor(knowledge, {
-        readings: [{ day: today, km: understood.reading.km }],
-        registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false,
-        variantKey: variant ?? null, model: null, severity: understood.severity, services: [], findings: [],
-      }, settings, today)
-      : null;
-    return { problems, vehicles, candidates: answer === null ? [knowledge.engine] : [], near: false, answer };
+    const rest = { ...nothing, vehicles };
+    if (understood.reading === null || problems.length > 0) return { answerable: null, rest: { ...rest, candidates: [knowledge.engine] } };
+    const bare: Subject = {
+      ...UNKNOWN_SUBJECT, readings: [{ day: today, km: understood.reading.km }],
+      registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null, severity: understood.severity,
+    };
+    return { answerable: { knowledge, settings, today, subject: { ...bare, ...knownFrom(bare, know) } }, rest };
   }
+
+  /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
+  async answer(request: LookupRequest): Promise<LookupAnswer> {
+    const { answerable, rest } = await this.ask(request);
+    return answerable === null ? rest : { ...rest, answer: answerFor(answerable.knowledge, answerable.subject, answerable.settings, answerable.today) };
+  }
+
+  /** The questions that would change a verdict of the answer, most worthwhile first. */
+  async questions(request: LookupRequest): Promise<WireQuestion[]> {
+    const { answerable } = await this.ask(request);
+    return answerable === null ? [] : wireQuestions(answerable);
+  }
+
+  /** One chance of the answer taken apart. Throws not_found where the line has no answer, or the weak point is not in it. */
+  async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
+    const { answerable } = await this.ask(request);
+    if (answerable === null) throw new Problem('not_found', { detail: 'The line has no answer to take apart. Ask it again.' });
+    return whyOf(answerable, weakPointId);
+  }
+}
+
+type Grounds = Pick<Answerable, 'knowledge' | 'subject' | 'settings' | 'today'>;
+
+/** Questions worth asking, as they cross the wire. */
+export const wireQuestions = ({ knowledge, subject, settings, today }: Grounds): WireQuestion[] => openQuestions(questionOf(knowledge, subject, settings, today).input) as unknown as WireQuestion[];
+
+/** One chance taken apart, as it crosses the wire. Throws not_found. */
+export function whyOf({ knowledge, subject, settings, today }: Grounds, weakPointId: string): WireWhy {
+  const why = explain(questionOf(knowledge, subject, settings, today).input, weakPointId);
+  if (why === null) throw new Problem('not_found', { detail: 'This weak point does not apply to this engine as described.' });
+  return { chance: why.chance, steps: why.steps.map((step) => ({ ...step })), running: why.running.map((point) => ({ ...point })) };
 }

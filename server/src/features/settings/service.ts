@@ -1,5 +1,5 @@
 import type { Settings, SettingsValues } from '@crosspeen/contract';
-import { DEFAULT_LIMITS, SAFETY_LIMIT } from '@crosspeen/core';
+import { DEFAULT_DUTY_FACTORS, DEFAULT_LIMITS, SAFETY_LIMIT } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
@@ -11,33 +11,36 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   limits: { ...DEFAULT_LIMITS, cosmetic: null },
   schools: { engine: 'early', stranded: 'early', damage: 'early', leak: 'early', drivability: 'early', emissions: 'early', cosmetic: 'early' },
   failureCostMinor: { engine: 450_000, stranded: 60_000, damage: 90_000, leak: 15_000, drivability: 20_000, emissions: 30_000, cosmetic: 3_000 },
-  safetyLimit: SAFETY_LIMIT, firstWeekday: 1,
+  dutyFactors: DEFAULT_DUTY_FACTORS, safetyLimit: SAFETY_LIMIT, firstWeekday: 1,
 };
+
+/** The settings as they are. Throws when none were ever written. */
+export async function readSettings(manager: EntityManager): Promise<Settings> {
+  const [row] = await manager.query<{ values: SettingsValues; version: number }[]>('select "values", version from setting where id = 1');
+  if (!row) throw new Error('the settings row is missing; ensure() writes it at the start');
+  // Settings saved by an earlier version have no say on what came after it.
+  return { ...DEFAULT_SETTINGS, ...row.values, version: row.version };
+}
 
 export class SettingsService {
   constructor(private readonly source: DataSource, private readonly changes: ChangeService) {}
 
   async current(): Promise<Settings> {
-    return (await this.ground()).settings;
+    return this.now();
   }
 
-  /** What every judgement stands on, in one query: the settings and the revision of the library. */
-  async ground(manager: EntityManager = this.source.manager): Promise<{ settings: Settings; libraryRevision: number }> {
-    const [row] = await manager.query<{ values: SettingsValues; version: number; revision: number }[]>(
-      'select s."values", s.version, (select revision from library_state) as revision from setting s where s.id = 1');
-    if (!row) throw new Error('the settings row is missing; ensure() writes it at the start');
-    return { settings: { ...row.values, version: row.version }, libraryRevision: row.revision };
+  /** The settings as they are, in the caller's transaction. */
+  now(manager: EntityManager = this.source.manager): Promise<Settings> {
+    return readSettings(manager);
   }
 
   /** Saves new settings over version `version`; an older version is refused with the settings as they are. */
   async save(author: ChangeAuthor, values: SettingsValues, version: number): Promise<Settings> {
-    const { settings } = await this.ground();
+    const settings = await this.now();
     // The conflict shows settings as everybody sees them, not the row they are kept in.
     if (settings.version !== version) throw new Problem('changed_meanwhile', { current: settings });
     await this.changes.record(author, async (journal) => {
       await journal.update('setting', 1, { values }, version);
-      // Every standing was judged by the old settings: the sweep judges them anew.
-      await journal.manager.query('update vehicle_standing set model_version = 0');
       return { id: '1', vehicleId: null, summary: 'Settings changed' };
     });
     return this.current();

@@ -1,68 +1,74 @@
-import type { HistoryEntry, PartOptionByComponent, VehicleListRow, ChangeRow } from '@crosspeen/contract';
-import type { Certainty, Grade } from '@crosspeen/core';
+import type { ChangeRow, HistoryEntry, PartOptionByComponent, vehicleListQuery, VehicleListRow } from '@crosspeen/contract';
+import type { Certainty, Condition, Grade, Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
-import { StandingEntity, type StandingRow } from './entity.ts';
+import type { z } from 'zod';
+import { isStale } from '../judging/batch.ts';
 
 const likePattern = (word: string): string => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
 
-/** One page of vehicles, worst first or by plate, searched by every word of `q`. */
+type ListQuery = z.output<typeof vehicleListQuery>;
+
+/** One page of vehicles, worst first, likeliest first or by plate; searched by every word of `q`, filtered by what they are judged. */
 export async function listVehicles(
-  manager: EntityManager, { q, order, page, pageSize }: { q: string; order: 'pressing' | 'plate'; page: number; pageSize: number },
+  manager: EntityManager, { q, order, page, pageSize, verdict, consequence, least }: ListQuery, todayIso: string,
 ): Promise<{ rows: VehicleListRow[]; total: number }> {
   const words = q.trim().split(/\s+/).filter(Boolean).slice(0, 8).map(likePattern);
-  const searched = words.length > 0 ? 'and v.search_text like all($1::text[])' : 'and $1::text[] is not null';
+  const values: unknown[] = [words, todayIso];
+  const bound = (value: unknown): string => `$${values.push(value)}`;
+  const conditions = [words.length > 0 ? 'v.search_text like all($1::text[])' : '$1::text[] is not null', 'v.retracted_at is null'];
+  if (verdict !== undefined || consequence !== undefined || least !== undefined) {
+    const judged = ['j.vehicle_id = v.id', ...(verdict === undefined ? ["j.verdict <> 'behind_it'"] : [`j.verdict = ${bound(verdict)}`]), ...(consequence === undefined ? [] : [`j.consequence = ${bound(consequence)}`]), ...(least === undefined ? [] : [`j.chance >= ${bound(least)}`])];
+    conditions.push(`exists (select 1 from judgement j where ${judged.join(' and ')})`);
+  }
+  const where = conditions.join(' and ');
+  const filtered = conditions.length > 2 || words.length > 0;
+  const by = { pressing: 's.rank, s.vehicle_id', chance: 's.most_chance desc, s.vehicle_id', plate: 'coalesce(v.plate_key, v.name_key), v.id' }[order];
+  const from = order === 'plate' ? 'vehicle v' : 'vehicle_standing s join vehicle v on v.id = s.vehicle_id';
+  const total = manager.query<{ total: number }[]>(`select count(*) as total from vehicle v where ${where} and $2::text is not null`, values.slice());
+  const limits = `limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
   // The page is found on ids alone; only its own rows are joined to what is shown. A vehicle has a standing exactly while it is not taken back.
-  const ids = order === 'plate'
-    ? `select v.id, row_number() over (order by coalesce(v.plate_key, v.name_key), v.id) as place from vehicle v where v.retracted_at is null ${searched} order by place limit $2 offset $3`
-    : words.length > 0
-      ? `select v.id, row_number() over (order by s.rank, v.id) as place from vehicle v join vehicle_standing s on s.vehicle_id = v.id where v.retracted_at is null ${searched} order by place limit $2 offset $3`
-      : `select s.vehicle_id as id, row_number() over (order by s.rank, s.vehicle_id) as place from vehicle_standing s where $1::text[] is not null order by s.rank, s.vehicle_id limit $2 offset $3`;
+  const ids = order !== 'plate' && !filtered
+    ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place from vehicle_standing s where $1::text[] is not null order by ${by} ${limits}`
+    : `select v.id, row_number() over (order by ${by}) as place from ${from} where ${where} order by place ${limits}`;
   const [rows, counted] = await Promise.all([
     manager.query<(Record<string, unknown> & { title: string | null })[]>(
       `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker, f.code as "engineCode",
-         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf",
+         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf", ${isStale(2)} as stale,
          (select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null) as "nextVisit"
        from (${ids}) as found join vehicle v on v.id = found.id join vehicle_standing s on s.vehicle_id = v.id
        join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
-       order by found.place`, [words, pageSize, (page - 1) * pageSize]),
-    manager.query<{ total: number }[]>(`select count(*) as total from vehicle v where v.retracted_at is null ${searched}`, [words]),
+       order by found.place`, values),
+    total,
   ]);
   return {
     total: Number(counted[0]!.total),
-    rows: rows.map(({ title, verdict, chance, dueDay, dueKm, others, asOf, ...vehicle }) => ({
-      ...vehicle, pressing: title === null ? null : { title, verdict, chance, dueDay, dueKm, others, asOf },
+    rows: rows.map(({ title, verdict: worst, chance, dueDay, dueKm, others, asOf, stale, ...vehicle }) => ({
+      ...vehicle, pressing: title === null ? null : { title, verdict: worst, chance, dueDay, dueKm, others, asOf, stale },
     })) as unknown as VehicleListRow[],
   };
-}
-
-export interface ServiceJoined { componentKey: string; certainty: Certainty; day: string | null; grade: Grade; revision: string | null }
-
-/** Readings, service records and findings that count for one vehicle, oldest first. */
-export async function recordsOf(manager: EntityManager, vehicleId: string): Promise<{
-  readings: { id: string; day: string; km: number }[]; services: ServiceJoined[]; findings: { weakPointId: string; day: string; worn: boolean }[];
-}> {
-  // One after the other: inside a transaction they share one connection.
-  const readings = await manager.query<{ id: string; day: string; km: number }[]>('select id, day, km from meter_reading where vehicle_id = $1 and retracted_at is null order by day, km', [vehicleId]);
-  const services = await manager.query<ServiceJoined[]>(
-    `select c.key as "componentKey", r.certainty, r.day, r.grade, r.revision from service_record r join component c on c.id = r.component_id
-     where r.vehicle_id = $1 and r.retracted_at is null order by r.created_at, r.id`, [vehicleId]);
-  const findings = await manager.query<{ weakPointId: string; day: string; worn: boolean }[]>(
-    'select weak_point_id as "weakPointId", day, worn from finding where vehicle_id = $1 and retracted_at is null order by day, created_at', [vehicleId]);
-  return { readings, services, findings };
 }
 
 /** One page of what happened to a vehicle, latest first; records without a date come last. */
 export async function historyOf(manager: EntityManager, vehicleId: string, page: number, pageSize: number): Promise<{ rows: HistoryEntry[]; total: number }> {
   const union = `
-    select 'service' as kind, r.id, r.day, r.km, c.name as title, r.certainty, r.grade, r.part_number, r.revision, null::boolean as worn, r.note, u.display_name as by, r.created_at
+    select 'service' as kind, r.id, r.day, r.km, c.name as title, r.certainty, r.source, r.came_out, r.grade, r.part_number, r.revision, null as result, false as brought_in, null::date as since_day, null::float8 as new_km, r.note, u.display_name as by, r.created_at
       from service_record r join component c on c.id = r.component_id join app_user u on u.id = r.user_id where r.vehicle_id = $1 and r.retracted_at is null
     union all
-    select 'finding', n.id, n.day, null, w.title, null, null, null, null, n.worn, n.note, u.display_name, n.created_at
+    select 'finding', n.id, n.day, null, w.title, null, null, null, null, null, null, n.result, n.brought_in, n.since_day, null, n.note, u.display_name, n.created_at
       from finding n join weak_point w on w.id = n.weak_point_id join app_user u on u.id = n.user_id where n.vehicle_id = $1 and n.retracted_at is null
     union all
-    select 'reading', g.id, g.day, g.km, null, null, null, null, null, null, null, u.display_name, g.created_at
-      from meter_reading g join app_user u on u.id = g.user_id where g.vehicle_id = $1 and g.retracted_at is null`;
-  interface Row { kind: string; id: string; day: string | null; km: number | null; title: string; certainty: Certainty; grade: Grade; part_number: string | null; revision: string | null; worn: boolean; note: string | null; by: string }
+    select 'reading', g.id, g.day, g.km, null, null, null, null, null, null, null, null, false, null, null, null, u.display_name, g.created_at
+      from meter_reading g join app_user u on u.id = g.user_id where g.vehicle_id = $1 and g.retracted_at is null
+    union all
+    select 'cluster', x.id, x.day, x.old_km, null, null, null, null, null, null, null, null, false, null, x.new_km, x.note, u.display_name, x.created_at
+      from meter_change x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null
+    union all
+    select 'engine', x.id, x.day, x.engine_km, null, null, null, null, null, null, null, null, false, null, null, x.note, u.display_name, x.created_at
+      from engine_swap x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null`;
+  interface Row {
+    kind: HistoryEntry['kind']; id: string; day: string | null; km: number | null; title: string; certainty: Certainty; source: Source | null; came_out: Condition | null; grade: Grade; part_number: string | null;
+    revision: string | null; result: Condition; brought_in: boolean; since_day: string | null; new_km: number; note: string | null; by: string;
+  }
   const [rows, counted] = await Promise.all([
     manager.query<Row[]>(`select * from (${union}) as entry order by day desc nulls last, created_at desc, id limit $2 offset $3`, [vehicleId, pageSize, (page - 1) * pageSize]),
     manager.query<{ total: number }[]>(`select count(*) as total from (${union}) as entry`, [vehicleId]),
@@ -70,9 +76,14 @@ export async function historyOf(manager: EntityManager, vehicleId: string, page:
   return {
     total: Number(counted[0]!.total),
     rows: rows.map((row): HistoryEntry => {
-      if (row.kind === 'service') return { kind: 'service', id: row.id, day: row.day, km: row.km, component: row.title, certainty: row.certainty, grade: row.grade, partNumber: row.part_number, revision: row.revision, note: row.note, by: row.by };
-      if (row.kind === 'finding') return { kind: 'finding', id: row.id, day: row.day!, km: row.km, title: row.title, worn: row.worn, note: row.note, by: row.by };
-      return { kind: 'reading', id: row.id, day: row.day!, km: row.km!, fits: true, by: row.by };
+      const { id, km, note, by } = row;
+      switch (row.kind) {
+        case 'service': return { kind: 'service', id, day: row.day, km, component: row.title, certainty: row.certainty, source: row.source, cameOut: row.came_out, grade: row.grade, partNumber: row.part_number, revision: row.revision, note, by };
+        case 'finding': return { kind: 'finding', id, day: row.day!, km, title: row.title, result: row.result, broughtIn: row.brought_in, sinceDay: row.since_day, note, by };
+        case 'reading': return { kind: 'reading', id, day: row.day!, km: km!, fits: true, by };
+        case 'cluster': return { kind: 'cluster', id, day: row.day!, km: km!, newKm: row.new_km, note, by };
+        case 'engine': return { kind: 'engine', id, day: row.day!, km, note, by };
+      }
     }),
   };
 }
@@ -97,8 +108,4 @@ export async function partsOfFamily(manager: EntityManager, familyId: string): P
     `select c.key, jsonb_agg(jsonb_build_object('number', p.number, 'name', p.name, 'grade', p.grade, 'revision', p.revision, 'howToTell', p.how_to_tell) order by p.grade = 'original' desc, p.number desc) as options
      from component c join part p on p.component_id = c.id where c.id in (select component_id from weak_point where family_id = $1) group by c.key`, [familyId]);
   return Object.fromEntries(rows.map(({ key, options }) => [key, options]));
-}
-
-export async function saveStanding(manager: EntityManager, row: StandingRow): Promise<void> {
-  await manager.upsert(StandingEntity, row, ['vehicleId']);
 }

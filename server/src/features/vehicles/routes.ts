@@ -1,6 +1,6 @@
 import {
-  changed, changeRow, findingCreate, historyEntry, paged, paging, readingCreate, serviceCreate, vehicle, vehicleCreate, vehicleId, vehicleListQuery, vehicleListRow,
-  vehicleOutlook, vehicleUpdate,
+  changed, changeRow, engineSwapCreate, findingCreate, historyEntry, meterChangeCreate, paged, paging, questionAnswer, questions, readingCreate, schoolChoiceCreate, serviceCreate, vehicle, vehicleCreate, vehicleId, vehicleListQuery, vehicleListRow,
+  vehicleOutlook, vehicleUpdate, weakPointId, why,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -11,11 +11,11 @@ import { changesOf, historyOf, listVehicles } from './repository.ts';
 const params = z.object({ id: vehicleId });
 const tags = ['vehicles'];
 
-export const vehicleRoutes = ({ vehicles, visits, source }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const vehicleRoutes = ({ vehicles, visits, source, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   app.get('/api/vehicles', { schema: { tags, querystring: vehicleListQuery, response: { 200: paged(vehicleListRow) } } }, async (request) => {
     userOf(request);
     const { page, pageSize } = request.query;
-    return { ...await listVehicles(source.manager, request.query), page, pageSize };
+    return { ...await listVehicles(source.manager, request.query, clock.todayIso()), page, pageSize };
   });
   app.post('/api/vehicles', { schema: { tags, body: vehicleCreate, response: { 200: changed } } }, (request) => vehicles.create(userOf(request, 'editVehicles'), request.body));
   app.get('/api/vehicles/:id', { schema: { tags, params, response: { 200: vehicle } } }, (request) => {
@@ -35,6 +35,22 @@ export const vehicleRoutes = ({ vehicles, visits, source }: Services): FastifyPl
     (request) => vehicles.addService(userOf(request, 'editVehicles'), request.params.id, request.body));
   app.post('/api/vehicles/:id/findings', { schema: { tags, params, body: findingCreate, response: { 200: changed } } },
     (request) => vehicles.addFinding(userOf(request, 'editVehicles'), request.params.id, request.body));
+  app.post('/api/vehicles/:id/meter-changes', { schema: { tags, params, body: meterChangeCreate, response: { 200: changed } } },
+    (request) => vehicles.changeMeter(userOf(request, 'editVehicles'), request.params.id, request.body));
+  app.post('/api/vehicles/:id/engine-swaps', { schema: { tags, params, body: engineSwapCreate, response: { 200: changed } } },
+    (request) => vehicles.swapEngine(userOf(request, 'editVehicles'), request.params.id, request.body));
+  app.post('/api/vehicles/:id/school', { schema: { tags, params, body: schoolChoiceCreate, response: { 200: changed } } },
+    (request) => vehicles.chooseSchool(userOf(request, 'editVehicles'), request.params.id, request.body));
+  app.get('/api/vehicles/:id/questions', { schema: { tags, params, response: { 200: questions } } }, async (request) => {
+    userOf(request);
+    return { questions: await vehicles.questions(request.params.id) };
+  });
+  app.post('/api/vehicles/:id/answers', { schema: { tags, params, body: questionAnswer, response: { 200: changed } } },
+    (request) => vehicles.answerQuestion(userOf(request, 'editVehicles'), request.params.id, request.body));
+  app.get('/api/vehicles/:id/why/:weakPointId', { schema: { tags, params: params.extend({ weakPointId }), response: { 200: why } } }, (request) => {
+    userOf(request);
+    return vehicles.why(request.params.id, request.params.weakPointId);
+  });
   app.get('/api/vehicles/:id/history', { schema: { tags, params, querystring: paging, response: { 200: paged(historyEntry) } } }, async (request) => {
     userOf(request);
     const { page, pageSize } = request.query;

@@ -1,16 +1,20 @@
-import type { Answer, Changed, MeterReading, ServiceCreate, Vehicle, VehicleCreate, VehicleOutlook, VehicleUpdate } from '@crosspeen/contract';
-import { compactKey, dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, usagePath, type UsagePath } from '@crosspeen/core';
+import type { Changed, FindingCreate, MeterReading, ServiceCreate, Vehicle, VehicleCreate, VehicleOutlook, VehicleUpdate, WireQuestion, WireWhy } from '@crosspeen/contract';
+import { compactKey, dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, meterOffset, type School, type UsagePath } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
-import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
+import type { BenchService } from '../bench/service.ts';
+import type { ChangeAuthor, ChangeService, Journal } from '../changes/journal.ts';
+import type { JudgingService } from '../judging/service.ts';
 import type { FamilyKnowledge } from '../library/repository.ts';
-import type { LibraryService } from '../library/service.ts';
-import { answerFor } from '../lookup/answer.ts';
+import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
+import { answerFor, pathOf } from '../lookup/answer.ts';
+import { withAnswer } from '../lookup/know.ts';
+import { whyOf, wireQuestions } from '../lookup/service.ts';
+import { recordsOf, subjectOf, type VehicleRecords } from '../records/service.ts';
 import type { SettingsService } from '../settings/service.ts';
-import { VehicleEntity, type VehicleRow } from './entity.ts';
-import { partsOfFamily, recordsOf, saveStanding } from './repository.ts';
-import { standingOf, sweepStandings } from './standing.ts';
+import type { VehicleRow } from './entity.ts';
+import { partsOfFamily } from './repository.ts';
 
 type Fields = Omit<VehicleUpdate, 'version'>;
 
@@ -19,74 +23,76 @@ const calledBy = ({ plate, name }: { plate: string | null; name: string | null }
 
 const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
   id: row.id as Vehicle['id'], plate: row.plate, name: row.name, model: row.model, familyId: row.familyId as Vehicle['familyId'], variantKey: row.variantKey,
-  firstRegistered: row.firstRegistered, odometerUnit: row.odometerUnit, severity: row.severity, note: row.note, version: row.version, engine: knowledge.engine,
+  firstRegistered: row.firstRegistered, firstSeen: row.firstSeen, market: row.market, serial: row.serial, features: row.features, fitted: row.fitted, duty: row.duty,
+  odometerUnit: row.odometerUnit, severity: row.severity, note: row.note, version: row.version, engine: knowledge.engine,
 });
+
+const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
 
 export class VehicleService {
   constructor(
-    private readonly source: DataSource, private readonly changes: ChangeService, private readonly settings: SettingsService, private readonly library: LibraryService, private readonly clock: ShopClock,
+    private readonly source: DataSource, private readonly changes: ChangeService, private readonly settings: SettingsService, private readonly library: LibraryService,
+    bench: BenchService, judging: JudgingService, private readonly clock: ShopClock,
   ) {
-    changes.onVehicleChange((manager, vehicleId) => this.refreshStanding(manager, vehicleId));
+    // First what the workshop has seen, then the judgement that rests on it.
+    changes.onVehicleChange((manager, vehicleId) => bench.vehicleChanged(manager, vehicleId));
+    changes.onVehicleChange((manager, vehicleId) => judging.refresh(manager, vehicleId));
   }
 
-  private async row(manager: EntityManager, id: string): Promise<VehicleRow> {
-    const row = await manager.findOneBy(VehicleEntity, { id });
-    if (!row || row.retractedAt) throw new Problem('not_found');
-    return row;
+  private async records(manager: EntityManager, id: string): Promise<VehicleRecords> {
+    const records = (await recordsOf(manager, [id])).get(id);
+    if (!records) throw new Problem('not_found');
+    return records;
   }
 
-  private async knowledge(manager: EntityManager, familyId: string, revision?: number): Promise<FamilyKnowledge> {
-    const knowledge = await this.library.family(manager, familyId, revision ?? (await this.settings.ground(manager)).libraryRevision);
+  private async knowledge(manager: EntityManager, familyId: string): Promise<RevisedKnowledge> {
+    const knowledge = await this.library.family(manager, familyId);
     if (!knowledge) throw badField('familyId', 'is no engine of the library; choose one from the list');
     return knowledge;
   }
 
-  private async compute(manager: EntityManager, row: VehicleRow): Promise<{ answer: Answer; knowledge: FamilyKnowledge; readings: { id: string; day: string; km: number }[] }> {
-    const { settings, libraryRevision } = await this.settings.ground(manager);
-    const knowledge = await this.knowledge(manager, row.familyId, libraryRevision);
-    const records = await recordsOf(manager, row.id);
-    const today = this.clock.today();
-    const readings = records.readings.map(({ day, km }) => ({ day: dayFromIso(day)!, km }));
-    const registered = row.firstRegistered === null ? null : dayFromIso(row.firstRegistered);
-    const answer = answerFor(knowledge, {
-      // Without any reading the usual distance stands in for one; the screen says that nothing was read.
-      readings, registeredDay: registered ?? (readings.length === 0 ? today : null), registeredExact: true,
-      variantKey: row.variantKey, model: row.model, severity: row.severity,
-      services: records.services.map((service) => ({ ...service, day: service.day === null ? null : dayFromIso(service.day) })),
-      findings: records.findings.map((finding) => ({ ...finding, day: dayFromIso(finding.day)! })),
-    }, settings, today);
-    return { answer, knowledge, readings: records.readings };
-  }
-
-  /** Usage path of a vehicle as it stands, to turn readings into dates and back. */
-  async path(manager: EntityManager, id: string): Promise<UsagePath> {
-    const row = await this.row(manager, id);
-    const { readings } = await recordsOf(manager, id);
-    const { settings } = await this.settings.ground(manager);
-    const registered = row.firstRegistered === null ? null : dayFromIso(row.firstRegistered);
-    return usagePath(readings.map(({ day, km }) => ({ day: dayFromIso(day)!, km })), registered ?? (readings.length === 0 ? this.clock.today() : null), settings.usualKmPerYear / 365.25);
+  /** Usage path of a vehicle as it stands, km since new, to turn readings into dates and back; and what its dash shows less than that. */
+  async path(manager: EntityManager, id: string): Promise<{ path: UsagePath; offsetKm: number; changed: boolean }> {
+    const subject = subjectOf(await this.records(manager, id), this.clock.today());
+    return { path: pathOf(subject, await this.settings.now(manager)), offsetKm: meterOffset(subject.meterChanges), changed: subject.meterChanges.length > 0 };
   }
 
   async get(id: string): Promise<Vehicle> {
-    const row = await this.row(this.source.manager, id);
+    const { row } = await this.records(this.source.manager, id);
     return wireVehicle(row, await this.knowledge(this.source.manager, row.familyId));
   }
 
-  async outlook(id: string): Promise<Omit<VehicleOutlook, 'visits'>> {
+  private async ground(id: string) {
     const { manager } = this.source;
-    const row = await this.row(manager, id);
-    const [{ answer, knowledge }, parts, records] = await Promise.all([this.compute(manager, row), partsOfFamily(manager, row.familyId), recordsOf(manager, id)]);
+    const records = await this.records(manager, id);
+    const today = this.clock.today();
+    return { records, knowledge: await this.knowledge(manager, records.row.familyId), settings: await this.settings.now(manager), subject: subjectOf(records, today), today };
+  }
+
+  async outlook(id: string): Promise<Omit<VehicleOutlook, 'visits'>> {
+    const { records, knowledge, subject, settings, today } = await this.ground(id);
     return {
-      vehicle: wireVehicle(row, knowledge), answer, parts,
+      vehicle: wireVehicle(records.row, knowledge), answer: answerFor(knowledge, subject, settings, today), parts: await partsOfFamily(this.source.manager, records.row.familyId),
       notches: records.services.flatMap(({ componentKey, day, certainty }) => (day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }])),
+      choices: records.choices.map((choice) => ({ ...choice, weakPointId: choice.weakPointId as VehicleOutlook['choices'][number]['weakPointId'] })),
+      features: knowledge.features.map(({ key, name, howToTell }) => ({ key, name, howToTell })),
     };
   }
 
+  /** The questions that would change a verdict on this vehicle. */
+  async questions(id: string): Promise<WireQuestion[]> {
+    return wireQuestions(await this.ground(id));
+  }
+
+  /** One chance taken apart. */
+  async why(id: string, weakPointId: string): Promise<WireWhy> {
+    return whyOf(await this.ground(id), weakPointId);
+  }
+
   /** Ids of the readings that fit a forward-running meter. */
-  async fitting(id: string): Promise<Set<string>> {
-    const { readings } = await recordsOf(this.source.manager, id);
-    const path = await this.path(this.source.manager, id);
-    const rejected = new Set(path.rejected);
+  private async fitting(id: string): Promise<Set<string>> {
+    const { readings } = await this.records(this.source.manager, id);
+    const rejected = new Set((await this.path(this.source.manager, id)).path.rejected);
     return new Set(readings.filter((_, index) => !rejected.has(index)).map((reading) => reading.id));
   }
 
@@ -94,6 +100,8 @@ export class VehicleService {
     const knowledge = await this.knowledge(manager, fields.familyId);
     if (fields.variantKey !== null && !knowledge.variants.some(({ key }) => key === fields.variantKey)) throw badField('variantKey', 'is no variant of this engine; choose one from the list');
     if (fields.firstRegistered !== null && dayFromIso(fields.firstRegistered)! > this.clock.today()) throw badField('firstRegistered', 'has not come yet; write the date of first registration');
+    if (fields.firstSeen !== null && dayFromIso(fields.firstSeen)! > this.clock.today()) throw badField('firstSeen', 'has not come yet; write the day it first came to this workshop');
+    for (const key of Object.keys(fields.features)) if (!knowledge.features.some((feature) => feature.key === key)) throw badField(`features.${key}`, 'is no feature of this engine; choose one from the list');
     const plateKey = fields.plate ? compactKey(fields.plate) : null;
     if (plateKey === '') throw badField('plate', 'has no letters or digits; write it as it stands on the vehicle');
     if (plateKey !== null) {
@@ -104,7 +112,8 @@ export class VehicleService {
     const name = fields.name || null;
     return {
       plate, plateKey, name, nameKey: name === null ? null : compactKey(name), model: fields.model || null, familyId: fields.familyId, variantKey: fields.variantKey,
-      firstRegistered: fields.firstRegistered, odometerUnit: fields.odometerUnit, severity: fields.severity, note: fields.note || null,
+      firstRegistered: fields.firstRegistered, firstSeen: fields.firstSeen, market: fields.market || null, serial: fields.serial, features: fields.features, fitted: fields.fitted, duty: fields.duty,
+      odometerUnit: fields.odometerUnit, severity: fields.severity, note: fields.note || null,
       searchText: [plate, plateKey, name, knowledge.engine.maker, fields.model, knowledge.engine.code].filter(Boolean).join(' ').toLowerCase(),
     };
   }
@@ -147,8 +156,10 @@ export class VehicleService {
       const dated = service.certainty === 'done' || service.certainty === 'believed';
       const row = await journal.insert('service_record', {
         vehicleId: id, componentId: point.componentId, visitId: null, certainty: service.certainty, day: dated ? day : null, km: dated ? km : null, grade: service.grade,
-        partNumber: service.partNumber || null, revision: service.revision || null, note: service.note || null, userId: author.userId,
+        partNumber: service.partNumber || null, revision: service.revision || null, source: service.source ?? null, cameOut: service.certainty === 'done' ? service.cameOut ?? null : null, note: service.note || null, userId: author.userId,
       });
+      // What came out worn or failed is a finding of the weak point that was looked for.
+      if (row.cameOut !== null && row.cameOut !== 'sound') await this.found(journal, author, id, service.weakPointId, row.day!, row.cameOut, null);
       return { id: row.id, vehicleId: id, summary: `${point.component}: ${WORDS[service.certainty]}` };
     });
   }
@@ -164,23 +175,92 @@ export class VehicleService {
 
   private async completed(manager: EntityManager, id: string, day: string | null, km: number | null): Promise<{ day: string | null; km: number | null }> {
     if (day === null && km === null) return { day, km };
-    const path = await this.path(manager, id);
+    const { path, offsetKm, changed } = await this.path(manager, id);
     const today = this.clock.today();
     if (day !== null) {
       const number = dayFromIso(day)!;
       if (number > today) throw badField('day', 'has not come yet; plan a visit for work to come');
-      return { day, km: km ?? Math.round(distanceAtDay(path, number)) };
+      return { day, km: km ?? Math.max(0, Math.round(distanceAtDay(path, number) - offsetKm)) };
     }
+    // A figure that two clusters have shown belongs to two dates.
+    if (changed) throw badField('day', 'is needed here: the cluster was replaced, and the reading alone does not tell when');
     if (km! > distanceAtDay(path, today) + 500) throw badField('km', 'is more than the meter shows today; add the new reading first, or correct the figure');
     return { day: isoFromDay(Math.min(today, Math.round(dayAtDistance(path, km!)))), km };
   }
 
-  async addFinding(author: ChangeAuthor, id: string, finding: { weakPointId: string; day: string; worn: boolean; note: string | null }): Promise<Changed> {
+  /** Writes one finding into a change that is under way. */
+  async found(journal: Journal, author: ChangeAuthor, vehicleId: string, weakPointId: string, day: string, result: FindingCreate['result'], visitId: string | null, more: Partial<Pick<FindingCreate, 'broughtIn' | 'sinceDay' | 'note'>> = {}): Promise<string> {
+    const failed = result === 'failed';
+    const row = await journal.insert('finding', {
+      vehicleId, weakPointId, visitId, day, result, broughtIn: failed && more.broughtIn === true, sinceDay: failed ? more.sinceDay ?? null : null, note: more.note || null, userId: author.userId,
+    });
+    return row.id;
+  }
+
+  async addFinding(author: ChangeAuthor, id: string, finding: FindingCreate): Promise<Changed> {
+    const { sinceDay } = finding;
+    if (sinceDay && sinceDay >= finding.day) throw badField('sinceDay', 'must lie before the day it was found; it was running then');
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const point = await this.weakPoint(journal.manager, vehicle.familyId, finding.weakPointId);
-      const row = await journal.insert('finding', { vehicleId: id, visitId: null, ...this.pastReading(finding), note: finding.note || null, userId: author.userId });
-      return { id: row.id, vehicleId: id, summary: `${point.title}: looked at, ${finding.worn ? 'worn' : 'sound'}` };
+      const { day } = this.pastReading(finding);
+      return { id: await this.found(journal, author, id, finding.weakPointId, day, finding.result, null, finding), vehicleId: id, summary: `${point.title}: ${RESULT_WORDS[finding.result]}` };
+    });
+  }
+
+  /** Records that the cluster was replaced: readings from then on start at what the new one showed. */
+  async changeMeter(author: ChangeAuthor, id: string, change: { day: string; oldKm: number; newKm: number; note: string | null }): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      await journal.lock('vehicle', id);
+      const row = await journal.insert('meter_change', { vehicleId: id, ...this.pastReading(change), note: change.note || null, userId: author.userId });
+      return { id: row.id, vehicleId: id, summary: 'Cluster replaced' };
+    });
+  }
+
+  /** Records that another engine was put in: its parts have clocks of their own from then on. */
+  async swapEngine(author: ChangeAuthor, id: string, swap: { day: string; engineKm: number | null; note: string | null }): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      await journal.lock('vehicle', id);
+      const row = await journal.insert('engine_swap', { vehicleId: id, ...this.pastReading(swap), note: swap.note || null, userId: author.userId });
+      return { id: row.id, vehicleId: id, summary: 'Engine swapped' };
+    });
+  }
+
+  /** Chooses a school for the vehicle or one row of it, with the reason; none goes back to the shop's. */
+  async chooseSchool(author: ChangeAuthor, id: string, { weakPointId, school, reason }: { weakPointId: string | null; school: School | null; reason: string | null }): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', id);
+      const what = weakPointId === null ? 'the whole vehicle' : (await this.weakPoint(journal.manager, vehicle.familyId, weakPointId)).title;
+      const before = await journal.manager.query<{ id: string }[]>('select id from school_choice where vehicle_id = $1 and weak_point_id is not distinct from $2 and retracted_at is null', [id, weakPointId]);
+      for (const choice of before) await journal.retract('school_choice', choice.id);
+      if (school === null) {
+        if (before.length === 0) throw badField('school', 'is the shop’s own already');
+        return { id: before[0]!.id, vehicleId: id, summary: `The shop’s own school again for ${what}` };
+      }
+      const row = await journal.insert('school_choice', { vehicleId: id, weakPointId, school, reason: reason!, userId: author.userId });
+      return { id: row.id, vehicleId: id, summary: `Another school for ${what}` };
+    });
+  }
+
+  /** Keeps the answer to an open question on the vehicle. */
+  async answerQuestion(author: ChangeAuthor, id: string, { about, answer }: { about: string; answer: string }): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const row = await journal.lock('vehicle', id);
+      const { services: _services, ...known } = withAnswer({ ...row, services: [] }, about, answer) ?? {};
+      if (about.startsWith('history:') && answer === 'never') {
+        const [component] = await journal.manager.query<{ id: string; name: string }[]>('select c.id, c.name from component c where c.key = $2 and exists (select 1 from weak_point w where w.component_id = c.id and w.family_id = $1)', [row.familyId, about.slice(8)]);
+        if (!component) throw badField('about', 'names no part of this engine; pick a question from the list');
+        const record = await journal.insert('service_record', { vehicleId: id, componentId: component.id, visitId: null, certainty: 'not_done', day: null, km: null, grade: 'original', partNumber: null, revision: null, source: null, cameOut: null, note: null, userId: author.userId });
+        return { id: record.id, vehicleId: id, summary: `${component.name}: known not renewed` };
+      }
+      if (Object.keys(known).length === 0) throw badField('answer', 'does not answer this question; pick one of its answers');
+      const { variantKey, model, market, features, fitted } = { ...row, ...known };
+      const knowledge = await this.knowledge(journal.manager, row.familyId);
+      if (variantKey !== null && !knowledge.variants.some(({ key }) => key === variantKey)) throw badField('answer', 'is no variant of this engine; pick one from the list');
+      for (const key of Object.keys(features)) if (!knowledge.features.some((feature) => feature.key === key)) throw badField('about', 'names no feature of this engine; pick a question from the list');
+      for (const key of Object.keys(fitted)) if (!knowledge.weakPoints.some(({ componentKey }) => componentKey === key)) throw badField('about', 'names no part of this engine; pick a question from the list');
+      await journal.update('vehicle', id, { variantKey, model, market, features, fitted });
+      return { id, vehicleId: id, summary: `${calledBy(row)}: ${about.split(':')[0]} settled` };
     });
   }
 
@@ -188,25 +268,5 @@ export class VehicleService {
   async markFitting<T extends { kind: string; id: string }>(id: string, entries: T[]): Promise<T[]> {
     const fitting = await this.fitting(id);
     return entries.map((entry) => (entry.kind === 'reading' ? { ...entry, fits: fitting.has(entry.id) } satisfies T & Pick<MeterReading, 'fits'> : entry));
-  }
-
-  private async refreshStanding(manager: EntityManager, id: string): Promise<void> {
-    const row = await manager.findOneBy(VehicleEntity, { id });
-    if (!row || row.retractedAt) {
-      await manager.query('delete from vehicle_standing where vehicle_id = $1', [id]);
-      return;
-    }
-    const { answer } = await this.compute(manager, row);
-    await saveStanding(manager, standingOf(id, answer));
-  }
-
-  /** Brings one batch of out-of-date standings up to date; returns how many there were. */
-  sweep(): Promise<number> {
-    return sweepStandings(this.source, this.clock.todayIso(), (manager, id) => this.refreshStanding(manager, id));
-  }
-
-  /** Sweeps until no standing is out of date. */
-  async sweepAll(): Promise<void> {
-    while ((await this.sweep()) > 0) { /* a batch a turn */ }
   }
 }

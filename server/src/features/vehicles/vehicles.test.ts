@@ -106,7 +106,7 @@ test.each([
 
 test('a weak point of another engine is no record of this vehicle', async () => {
   const id = await newVehicle();
-  const response = await client.send('POST', `/api/vehicles/${id}/findings`, { weakPointId: await t.point('k425n-belt'), day: '2026-11-01', worn: false, note: null });
+  const response = await client.send('POST', `/api/vehicles/${id}/findings`, { weakPointId: await t.point('k425n-belt'), day: '2026-11-01', result: 'sound', note: null });
   expect(response.json()).toMatchObject({ status: 400, fields: [{ path: 'weakPointId' }] });
 });
 
@@ -123,7 +123,7 @@ test('the list is ordered by what is most pressing, searched and paged in the da
 
 test('standings of an earlier day are brought up to date by the sweep, a batch at a time', async () => {
   await t.services.source.query("update vehicle_standing set as_of = '2026-01-01', chance = 0");
-  await t.services.vehicles.sweepAll();
+  await t.services.judging.sweep();
   const [row] = await t.services.source.query<{ stale: string; zero: string }[]>("select count(*) filter (where as_of <> '2026-11-24') as stale, count(*) filter (where chance = 0) as zero from vehicle_standing");
   expect(row).toEqual({ stale: 0, zero: 0 });
 });

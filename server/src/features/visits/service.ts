@@ -49,7 +49,9 @@ export class VisitService {
   }
 
   private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
-    return km ?? Math.round(distanceAtDay(await this.vehicles.path(manager, vehicleId), dayFromIso(day)!));
+    if (km !== null) return km;
+    const { path, offsetKm } = await this.vehicles.path(manager, vehicleId);
+    return Math.max(0, Math.round(distanceAtDay(path, dayFromIso(day)!) - offsetKm));
   }
 
   private async jobsOf(manager: EntityManager, visitId: string): Promise<VisitJobRow[]> {
@@ -102,30 +104,33 @@ export class VisitService {
    * Marks a visit done: a reading, a service record for each renewal and a finding for each look are written in one change. A look without a finding
    * counts as not done. Exactly the renewed components' clocks start again.
    */
-  async done(author: ChangeAuthor, visitId: string, { version, day, km, findings, skipped }: VisitDone): Promise<Changed> {
+  async done(author: ChangeAuthor, visitId: string, { version, day, km, findings, cameOut, skipped }: VisitDone): Promise<Changed> {
     if (dayFromIso(day)! > this.clock.today()) throw badField('day', 'has not come yet; mark the visit done on the day');
     return this.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
       await journal.update('visit', visitId, { state: 'done', doneDay: day, doneKm: km }, version);
       await journal.insert('meter_reading', { vehicleId, day, km, userId: author.userId });
-      const found = new Map(findings.map((finding) => [finding.weakPointId as string, finding.worn]));
+      const found = new Map(findings.map((finding) => [finding.weakPointId as string, finding.result]));
+      const out = new Map(cameOut.map((finding) => [finding.weakPointId as string, finding.result]));
       const left = new Set<string>(skipped);
       const renewed = new Set<string>();
       for (const job of await this.jobsOf(journal.manager, visitId)) {
-        const worn = found.get(job.weakPointId);
+        const result = found.get(job.weakPointId);
         if (left.has(job.weakPointId)) {
           await journal.retract('visit_job', job.id);
         } else if (job.action === 'renew') {
           const { componentId } = await this.vehicles.weakPoint(journal.manager, vehicle.familyId, job.weakPointId);
+          const condition = out.get(job.weakPointId) ?? null;
+          if (condition !== null && condition !== 'sound') await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, condition, visitId);
           // Two weak points of one component are renewed by one part.
           if (renewed.has(componentId)) continue;
           renewed.add(componentId);
           await journal.insert('service_record', {
-            vehicleId, componentId, visitId, certainty: 'done', day, km, grade: job.grade, partNumber: job.partNumber, revision: job.revision, note: null, userId: author.userId,
+            vehicleId, componentId, visitId, certainty: 'done', day, km, grade: job.grade, partNumber: job.partNumber, revision: job.revision, source: 'own', cameOut: condition, note: null, userId: author.userId,
           });
-        } else if (worn !== undefined) {
-          await journal.insert('finding', { vehicleId, weakPointId: job.weakPointId, visitId, day, worn, note: null, userId: author.userId });
+        } else if (result !== undefined) {
+          await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, result, visitId);
         }
       }
       return { id: visitId, vehicleId, summary: `Visit of ${day} done` };

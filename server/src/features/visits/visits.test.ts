@@ -38,7 +38,7 @@ test('marking it done restarts exactly the clocks renewed, in one change that un
   await plan();
   const [pump, flange, thermostat] = [await chance('qv20t-pump'), await chance('qv20t-flange'), await chance('qv20t-thermostat')];
   const { id, version, jobs } = await visit();
-  const done = await client.send('POST', `/api/visits/${id}/done`, { version, day: '2026-11-24', km: 150_600, findings: [{ weakPointId: jobs[1]!.weakPointId, worn: false }], skipped: [] });
+  const done = await client.send('POST', `/api/visits/${id}/done`, { version, day: '2026-11-24', km: 150_600, findings: [{ weakPointId: jobs[1]!.weakPointId, result: 'sound' }], skipped: [] });
   expect(done.statusCode).toBe(200);
   const after = await outlook();
   const row = (key: string) => after.answer.rows.find((candidate) => candidate.key === key)!;

@@ -1,7 +1,8 @@
-import type { Answer, Settings, VehicleOutlook, Visit } from '@crosspeen/contract';
+import type { Answer, AnswerRow, Settings, VehicleOutlook, Visit } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useCallback, useState, type ReactNode } from 'react';
 import { Strip } from '../../editors/strip/view/strip.tsx';
+import type { AnswerSource } from '../../api/queries.ts';
 import { Asking } from './asking.tsx';
 import { FactsTable } from './facts-table.tsx';
 
@@ -14,12 +15,17 @@ export interface AnswerViewProps {
   readonly visits?: readonly Visit[];
   readonly notches?: VehicleOutlook['notches'];
   readonly onMoveVisit?: (visit: Visit, day: number) => void;
+  /** Whose answer it is, for taking its chances apart. */
+  readonly source: AnswerSource;
+  /** The open questions, and what to do with their answers. */
+  readonly questions?: ReactNode;
+  readonly onSchool?: (row: AnswerRow) => void;
   /** What can be done about one weak point, shown in its details. */
   readonly rowActions?: (weakPointId: string) => ReactNode;
 }
 
 /** One answer: the engine, the strip, and the same facts as a table. */
-export default function AnswerView({ answer, unit, settings, actions, visits, notches, onMoveVisit, rowActions }: AnswerViewProps): ReactNode {
+export default function AnswerView({ answer, unit, settings, actions, visits, notches, onMoveVisit, rowActions, source, questions, onSchool }: AnswerViewProps): ReactNode {
   const [open, setOpen] = useState<string | null>(null);
   const { engine } = answer;
   const select = useCallback((id: string) => {
@@ -39,10 +45,11 @@ export default function AnswerView({ answer, unit, settings, actions, visits, no
         {actions}
       </header>
       <Asking answer={answer} unit={unit} onSelect={select} />
+      {questions}
       <Strip answer={answer} unit={unit} settings={settings} selected={open} onSelect={select} {...(visits ? { visits } : {})} {...(notches ? { notches } : {})} {...(onMoveVisit ? { onMoveVisit } : {})} />
-      <FactsTable answer={answer} unit={unit} settings={settings} open={open} onOpen={select} {...(rowActions ? { rowActions } : {})} />
+      <FactsTable answer={answer} unit={unit} settings={settings} open={open} onOpen={select} why={source} {...(onSchool ? { onSchool } : {})} {...(rowActions ? { rowActions } : {})} />
       <p className="text-sm text-soft">
-        Chances rest on published statements and this vehicle’s own clocks; what this workshop has seen does not count in yet. They support a trained judgement: the maker’s current procedure, local rules and licensed practice come first.
+        Chances rest on published statements, this vehicle’s own clocks and history, and what this workshop has seen on its own vehicles. They support a trained judgement: the maker’s current procedure, local rules and licensed practice come first.
       </p>
     </div>
   );

@@ -7,6 +7,7 @@ import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { dayText, distanceText, minutesText, monthText, spansText } from '../../ui/units.ts';
 import { RowDetail } from './row-detail.tsx';
+import type { WhySource } from './why.tsx';
 
 /** When it comes due: now, or a date and a reading with how far both may be off. */
 function Due({ row, today, unit }: { row: AnswerRow; today: number; unit: DistanceUnit }): ReactNode {
@@ -23,21 +24,21 @@ function Due({ row, today, unit }: { row: AnswerRow; today: number; unit: Distan
 
 /** The strictest published interval, and how many more authorities speak. */
 function Said({ row, unit }: { row: AnswerRow; unit: DistanceUnit }): ReactNode {
-  const marks = row.authorities.map((mark) => ({ statement: mark, due: mark.due }));
-  const book = strictest(marks);
-  const first = book?.statement ?? row.authorities[0]!;
-  const interval = row.authorities.find((mark) => mark.authority === first.authority && mark.words === first.words)!.interval;
+  const marks = row.authorities.map((mark) => ({ mark, due: mark.due, standing: mark.setAside === null ? { counts: true as const } : { counts: false as const, ...mark.setAside } }));
+  const first = strictest(marks)?.mark ?? row.authorities[0];
+  if (first === undefined) return <span className="text-soft">nobody on record</span>;
   return (
     <span>
-      <AuthorityShape kind={first.kind} /> {first.authority}: {interval.length > 0 ? <span className="figure text-lg">{spansText(interval, unit)}</span> : 'no interval'}
+      <AuthorityShape kind={first.kind} /> {first.authority}: {first.interval.length > 0 ? <span className="figure text-lg">{spansText(first.interval, unit)}</span> : 'no interval'}
       {row.authorities.length > 1 && <span className="text-soft">, {row.authorities.length - 1} more</span>}
     </span>
   );
 }
 
 /** The facts of the strip as a table, worst first; what does not apply is folded below with why. */
-export function FactsTable({ answer, unit, settings, open, onOpen, rowActions }: {
+export function FactsTable({ answer, unit, settings, open, onOpen, rowActions, why, onSchool }: {
   answer: Answer; unit: DistanceUnit; settings: Settings; open: string | null; onOpen: (id: string) => void; rowActions?: (weakPointId: string) => ReactNode;
+  why: WhySource; onSchool?: (row: AnswerRow) => void;
 }): ReactNode {
   const rows = answer.rows.filter(({ verdict }) => verdict !== 'behind_it');
   const behind = answer.rows.filter(({ verdict }) => verdict === 'behind_it');
@@ -85,7 +86,7 @@ export function FactsTable({ answer, unit, settings, open, onOpen, rowActions }:
                   <td className="px-3 py-2.5 max-md:hidden"><Due row={row} today={answer.today} unit={unit} /></td>
                   <td className="px-3 py-2.5 max-xl:hidden"><Said row={row} unit={unit} /></td>
                 </tr>
-                {opened && <tr><td colSpan={5} className="px-3 pb-4"><RowDetail row={row} answer={answer} unit={unit} settings={settings} actions={rowActions?.(row.weakPointId)} /></td></tr>}
+                {opened && <tr><td colSpan={5} className="px-3 pb-4"><RowDetail row={row} answer={answer} unit={unit} settings={settings} actions={rowActions?.(row.weakPointId)} why={why} {...(onSchool ? { onSchool } : {})} /></td></tr>}
               </tbody>
             );
           })}

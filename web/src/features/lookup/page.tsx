@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import type { LookupMeaning } from '@crosspeen/contract';
+import { knownPairs, knownText, type LookupMeaning } from '@crosspeen/contract';
 import { understandLine, dayFromIso } from '@crosspeen/core';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -9,6 +9,7 @@ import { Notice, Waiting } from '../../ui/notice.tsx';
 import { useKeys } from '../shell/keys.ts';
 import { LookupLine } from './line.tsx';
 import { LookupHome } from './home.tsx';
+import { Questions } from './questions.tsx';
 
 const AnswerView = lazy(() => import('./answer-view.tsx'));
 const KeepDialog = lazy(() => import('../vehicles/keep-dialog.tsx'));
@@ -24,9 +25,10 @@ export function LookupPage(): ReactNode {
   const line = params.get('line') ?? '';
   const variant = params.get('variant');
   const family = params.get('family');
+  const know = params.get('know');
   const asked = line.trim() !== '' || family !== null;
-  const answer = useQuery({ ...read.answer({ line, variant, family }), enabled: asked });
-  const go = useCallback((next: { line: string; variant?: string | null; family?: string | null }) => {
+  const answer = useQuery({ ...read.answer({ line, variant, family, know }), enabled: asked });
+  const go = useCallback((next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => {
     setParams(Object.fromEntries(Object.entries(next).filter((entry): entry is [string, string] => typeof entry[1] === 'string' && entry[1] !== '')));
   }, [setParams]);
   const onAsk = useCallback(async (next: string, known: LookupMeaning | undefined) => {
@@ -44,12 +46,13 @@ export function LookupPage(): ReactNode {
     <>
       <h1 className="sr-only">Lookup</h1>
       <LookupLine session={session} unit={settings.distanceUnit} asked={line} variant={variant} onAsk={(next, known) => void onAsk(next, known)}
-        onVariant={(next, key) => go({ line: next, variant: key, family: next === line ? family : null })} onFamily={(next, id) => go({ line: next, family: id })} />
+        onVariant={(next, key) => go({ line: next, variant: key, family: next === line ? family : null, know: next === line ? know : null })} onFamily={(next, id) => go({ line: next, family: id })} />
       {!asked && <LookupHome onTry={(example) => go({ line: example })} unit={settings.distanceUnit} />}
       {asked && answer.isPending && <Waiting what="the answer" />}
       {answer.error && <Notice role="alert" actions={<Button onClick={() => void answer.refetch()}>Try again</Button>}>{answer.error.message}</Notice>}
       {answer.data && (
         <div className="grid grid-cols-1 gap-4">
+          {know && <p className="flex flex-wrap items-center gap-2"><span className="text-soft">Settled:</span>{knownPairs(know).map(({ about, answer: said }) => <span key={about} className="rounded-full bg-well px-3 py-1.5">{about.replace(/^(feature|fitted|history):/, '').replaceAll('-', ' ')}: <strong>{said}</strong></span>)}<Button look="quiet" onClick={() => go({ line, variant, family })}>Take back</Button></p>}
           {answer.data.problems.map((problem) => <Notice key={problem.code} role="alert">{problem.message}</Notice>)}
           {answer.data.vehicles.map((vehicle) => (
             <Notice key={vehicle.id} actions={<Link className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink" to={`/vehicles/${vehicle.id}/outlook`}>Open {vehicle.plate ?? vehicle.name}</Link>}>
@@ -69,8 +72,10 @@ export function LookupPage(): ReactNode {
           )}
           {shown && (
             <Suspense fallback={<Waiting what="the strip" />}>
-              <AnswerView answer={shown} unit={unit} settings={settings} actions={<Button look="main" shortcut="k" onClick={() => setKeeping(true)}>Keep as a vehicle</Button>} />
-              {keeping && <KeepDialog answer={shown} unit={unit} chosenVariant={variant} onClose={() => setKeeping(false)} onKept={(id) => void navigate(`/vehicles/${id}/outlook`)} />}
+              <AnswerView answer={shown} unit={unit} settings={settings} source={{ kind: 'lookup', params: { line, variant, family, know } }}
+                questions={<Questions source={{ kind: 'lookup', params: { line, variant, family, know } }} onAnswer={(question, answered) => (question.about === 'variant' ? go({ line, variant: answered, family, know }) : go({ line, variant, family, know: knownText(know ?? '', { about: question.about, answer: answered }) }))} />}
+                actions={<Button look="main" shortcut="k" onClick={() => setKeeping(true)}>Keep as a vehicle</Button>} />
+              {keeping && <KeepDialog answer={shown} unit={unit} chosenVariant={variant} know={know ?? ''} onClose={() => setKeeping(false)} onKept={(id) => void navigate(`/vehicles/${id}/outlook`)} />}
             </Suspense>
           )}
         </div>

@@ -1,8 +1,10 @@
 import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
+import { Button } from '../../ui/button.tsx';
 import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
+import { Why, type WhySource } from './why.tsx';
 import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
 import { dayText, distanceText, minutesText, moneyText, spansText, todayDistance } from '../../ui/units.ts';
 
@@ -13,16 +15,26 @@ const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
   other: 'Keep clear of rotating fans and belts; fuel lines are under pressure.',
 };
 
+const ASIDE: Readonly<Record<NonNullable<AnswerRow['authorities'][number]['setAside']>['because'], (by: string | null) => string>> = {
+  other_region: (by) => `told for ${by ?? 'another region'}`,
+  later_edition: (by) => `a later edition speaks, ${by ?? 'undated'}`,
+  regional_edition: (by) => `the regional edition speaks, ${by ?? ''}`,
+};
+
 /** Everything behind one row: why, what the authorities say, how to look, and what can be done about it. */
-export function RowDetail({ row, answer, unit, settings, actions }: { row: AnswerRow; answer: Answer; unit: DistanceUnit; settings: Settings; actions?: ReactNode }): ReactNode {
+export function RowDetail({ row, answer, unit, settings, actions, why, onSchool }: {
+  row: AnswerRow; answer: Answer; unit: DistanceUnit; settings: Settings; actions?: ReactNode; why: WhySource; onSchool?: (row: AnswerRow) => void;
+}): ReactNode {
+  const [asked, setAsked] = useState(false);
   return (
     <div className="grid gap-x-8 gap-y-4 rounded-b-md border-l-4 border-accent bg-paper px-4 py-3 lg:grid-cols-3">
       {actions && <div className="flex flex-wrap gap-2 lg:col-span-3">{actions}</div>}
-      <Schools row={row} answer={answer} unit={unit} />
+      <Schools row={row} answer={answer} unit={unit} {...(onSchool ? { onSchool } : {})} />
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">What it rests on</h4>
         <ul className="list-disc space-y-1 pl-5">{restsOn(row, answer, unit).map((line) => <li key={line}>{line}</li>)}</ul>
         <p className="mt-2"><strong>What would change it:</strong> {row.wouldChange}</p>
+        <Button className="mt-2" aria-expanded={asked} onClick={() => setAsked(!asked)}>{asked ? 'Fold it up' : 'Why this chance?'}</Button>
       </section>
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">What they say</h4>
@@ -30,6 +42,8 @@ export function RowDetail({ row, answer, unit, settings, actions }: { row: Answe
           {row.authorities.map((mark) => (
             <li key={`${mark.authority}-${mark.words}`}>
               <p><AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong> <span className="text-soft">{[mark.edition, mark.region, AUTHORITY_WORDS[mark.kind]].filter(Boolean).join(', ')}</span></p>
+              {mark.setAside && <p className="text-sm font-semibold">Set aside here: {ASIDE[mark.setAside.because](mark.setAside.by)}.</p>}
+              {mark.doubted && <p className="text-sm font-semibold">In print, but those who repair these engines do not go by it.</p>}
               <p>“{mark.words}”{mark.due && <span className="text-soft"> By that: {dayText(mark.due.day)} or {distanceText(mark.due.km, unit, 100)} ({todayDistance(mark.due.day - answer.today)}{row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown' ? ', if never done' : ''}).</span>}</p>
             </li>
           ))}
@@ -46,6 +60,7 @@ export function RowDetail({ row, answer, unit, settings, actions }: { row: Answe
         {row.retiredByRevision && <p>Part revision {row.retiredByRevision} ends this weak point.</p>}
         <p className="mt-2 text-sm"><strong>Caution:</strong> {CAUTIONS[row.group]} Follow the maker’s current procedure.</p>
       </section>
+      {asked && <section className="lg:col-span-3"><h4 className="mb-1 font-narrow text-xl font-semibold">Why this chance</h4><Why row={row} answer={answer} unit={unit} source={why} /></section>}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import type { Answer, AnswerRow } from '@crosspeen/contract';
 import type { DistanceUnit, School } from '@crosspeen/core';
 import type { ReactNode } from 'react';
+import { Button } from '../../ui/button.tsx';
 import { dayText, distanceText } from '../../ui/units.ts';
 
 export const SCHOOL_WORDS: Readonly<Record<School, { readonly word: string; readonly means: string }>> = {
@@ -20,8 +21,17 @@ const WHY: Readonly<Record<View['because'], string>> = {
 
 const months = (days: number): string => `every ${Math.max(1, Math.round(days / 30.44))} ${Math.round(days / 30.44) <= 1 ? 'month' : 'months'}`;
 
+const FOLLOWED: Readonly<Record<AnswerRow['followedBecause']['by'], (wanted: string, followed: string) => string>> = {
+  shop: (wanted) => `${wanted} is followed: the shop’s choice for this consequence.`,
+  vehicle: (wanted) => `${wanted} is followed: chosen for this vehicle.`,
+  row: (wanted) => `${wanted} is followed: chosen for this weak point on this vehicle.`,
+  safety: (wanted, followed) => `${wanted} was chosen, but a safety item is never left to it: ${followed} is followed.`,
+  nothing_to_go_by: (wanted, followed) => `${wanted} was chosen, but has nothing to go by here: ${followed} is followed.`,
+};
+
 /** The four schools side by side, with the one that decided. */
-export function Schools({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit: DistanceUnit }): ReactNode {
+export function Schools({ row, answer, unit, onSchool }: { row: AnswerRow; answer: Answer; unit: DistanceUnit; onSchool?: (row: AnswerRow) => void }): ReactNode {
+  const { by, wanted, reason } = row.followedBecause;
   const assumed = row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown';
   const when = ({ due, school }: View): string => {
     if (due === null) return 'does not act';
@@ -30,7 +40,11 @@ export function Schools({ row, answer, unit }: { row: AnswerRow; answer: Answer;
   };
   return (
     <section className="lg:col-span-3">
-      <h4 className="mb-1 font-narrow text-xl font-semibold">When each school would act</h4>
+      <div className="mb-1 flex flex-wrap items-center justify-between gap-2">
+        <h4 className="font-narrow text-xl font-semibold">When each school would act</h4>
+        {onSchool && <Button look="quiet" onClick={() => onSchool(row)}>Follow another school here</Button>}
+      </div>
+      <p className="mb-2">{FOLLOWED[by](SCHOOL_WORDS[wanted].word, SCHOOL_WORDS[row.followed].word)}{reason && <> “{reason}”</>}</p>
       <ul className="grid gap-2 sm:grid-cols-2 xl:grid-cols-4">
         {row.schools.map((view) => (
           <li key={view.school} aria-current={view.school === row.followed ? 'true' : undefined} className={`rounded-md border px-3 py-2 ${view.school === row.followed ? 'border-2 border-accent bg-accent-wash' : 'border-rule bg-sheet'}`}>

@@ -1,5 +1,5 @@
 import { may, settings as settingsSchema, type SessionState, type Settings } from '@crosspeen/contract';
-import { CONSEQUENCE_WORDS, CONSEQUENCES, SCHOOLS } from '@crosspeen/core';
+import { CONSEQUENCE_WORDS, CONSEQUENCES, DUTY_KEYS, DUTY_QUESTIONS, SCHOOLS } from '@crosspeen/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
@@ -8,18 +8,20 @@ import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
+import { LimitMeans } from './limit-field.tsx';
 import { settingsOf, valuesOf, type Values } from './values.ts';
 import { SCHOOL_WORDS } from '../lookup/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 
-const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits', schools: 'Schools', failureCostMinor: 'Cost of failures' };
+const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits', schools: 'Schools', failureCostMinor: 'Cost of failures', dutyFactors: 'Factors of use' };
 
 function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   const client = useQueryClient();
   const [opened, setOpened] = useState(settings);
   const [sent, setSent] = useState<Settings | null>(null);
-  const { register, handleSubmit, reset, formState: { isDirty } } = useForm<Values>({ defaultValues: valuesOf(opened) });
+  const picture = useQuery(read.limitPicture()).data;
+  const { register, handleSubmit, reset, control, formState: { isDirty } } = useForm<Values>({ defaultValues: valuesOf(opened) });
   // Nothing typed yet: follow what others save. Once something is typed, keep it and let the save tell of a conflict.
   if (!isDirty && settings.version > opened.version) setOpened(settings);
   useEffect(() => reset(valuesOf(opened)), [opened, reset]);
@@ -58,8 +60,13 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">How cautious we are</legend>
-        <p className="text-soft sm:col-span-4">Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked at. Empty never asks for work.</p>
-        {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />)}
+        <p className="text-soft sm:col-span-4">Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked at. Empty never asks for work. Below each: how many of our own vehicles have something over the limit, and how that count falls as the limit is loosened from 0.1 % on the left to 100 % on the right.</p>
+        {CONSEQUENCES.map((consequence) => (
+          <div key={consequence}>
+            <TextField label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />
+            <LimitMeans picture={picture} consequence={consequence} control={control} />
+          </div>
+        ))}
         <TextField label="Safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
@@ -75,6 +82,17 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         <legend className="px-1 font-narrow text-2xl font-semibold">What a failure costs</legend>
         <p className="text-soft sm:col-span-4">Beyond the renewal itself, in {opened.currency}: towing, neighbour parts, a lost day. The school of least cost weighs it against renewing early. The demo’s figures are made up.</p>
         {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, ${opened.currency}`} {...register(`failureCost.${consequence}`)} error={said(`failureCostMinor.${consequence}`)} inputMode="decimal" />)}
+      </fieldset>
+      <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-2">
+        <legend className="px-1 font-narrow text-2xl font-semibold">How use counts</legend>
+        <p className="text-soft sm:col-span-2">Each answer about a vehicle’s use makes a clock run so many times as fast for the parts it wears on. The shop’s own view, not a measurement.</p>
+        {DUTY_KEYS.map((key) => (
+          <div key={key} role="group" aria-label={DUTY_QUESTIONS[key].question} className="grid grid-cols-2 gap-3">
+            <p className="col-span-2 -mb-2 font-semibold">{DUTY_QUESTIONS[key].question} <span className="font-normal text-soft">{DUTY_QUESTIONS[key].clock === 'distance' ? 'distance' : 'age'}; {DUTY_QUESTIONS[key].classes?.join(', ') ?? 'every part'}</span></p>
+            <TextField label={DUTY_QUESTIONS[key].some} {...register(`dutyFactors.${key}.some`)} error={said(`dutyFactors.${key}.some`)} />
+            <TextField label={DUTY_QUESTIONS[key].much} {...register(`dutyFactors.${key}.much`)} error={said(`dutyFactors.${key}.much`)} />
+          </div>
+        ))}
       </fieldset>
       {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); void client.fetchQuery({ ...read.settings(), staleTime: 0 }).then(setOpened); }} onMine={(version) => attempt({ ...sent, version })} />}
       <FormProblem error={isConflict(save.error) ? null : save.error} />

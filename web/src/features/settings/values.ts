@@ -1,10 +1,11 @@
 import type { Settings } from '@crosspeen/contract';
-import { CONSEQUENCES, fromKm, toKm, type Consequence, type School } from '@crosspeen/core';
+import { CONSEQUENCES, DUTY_KEYS, fromKm, toKm, type Consequence, type DutyKey, type School } from '@crosspeen/core';
 
 /** The settings as they are typed. */
 export interface Values {
   workshopName: string; distanceUnit: 'km' | 'mi'; currency: string; labourRate: string; taxPercent: string; serviceDistance: string; serviceDays: string; usualDistance: string;
   safetyPercent: string; firstWeekday: string; limits: Record<Consequence, string>; schools: Record<Consequence, School>; failureCost: Record<Consequence, string>;
+  dutyFactors: Record<DutyKey, { some: string; much: string }>;
 }
 
 const percent = (share: number | null): string => (share === null ? '' : String(Number((share * 100).toFixed(3))));
@@ -17,6 +18,7 @@ export const valuesOf = (settings: Settings): Values => ({
   safetyPercent: percent(settings.safetyLimit), firstWeekday: String(settings.firstWeekday),
   limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])])) as Record<Consequence, string>,
   schools: { ...settings.schools },
+  dutyFactors: Object.fromEntries(DUTY_KEYS.map((key) => [key, { some: `x${settings.dutyFactors[key].some}`, much: `x${settings.dutyFactors[key].much}` }])) as Values['dutyFactors'],
   failureCost: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, String(settings.failureCostMinor[consequence] / 100)])) as Record<Consequence, string>,
 });
 
@@ -27,5 +29,6 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
   safetyLimit: number(values.safetyPercent) / 100, firstWeekday: Number(values.firstWeekday), version,
   limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100])) as Settings['limits'],
   schools: values.schools,
+  dutyFactors: Object.fromEntries(DUTY_KEYS.map((key) => [key, { some: number(values.dutyFactors[key].some.replace(/^\s*x/i, '')), much: number(values.dutyFactors[key].much.replace(/^\s*x/i, '')) }])) as Settings['dutyFactors'],
   failureCostMinor: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, Math.round(number(values.failureCost[consequence]) * 100)])) as Settings['failureCostMinor'],
 });

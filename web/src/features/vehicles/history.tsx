@@ -12,20 +12,28 @@ import { distanceText, instantText, isoText } from '../../ui/units.ts';
 
 const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = { done: 'renewed', believed: 'believed renewed', unknown: 'nobody knows', not_done: 'never renewed' };
 
-function entryWords(entry: HistoryEntry): { what: string; more: string } {
+function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; more: string } {
   switch (entry.kind) {
     case 'reading': return { what: 'Reading', more: entry.fits ? '' : 'runs backwards against the others: left out of the reckoning' };
-    case 'finding': return { what: `${entry.title}: looked at, ${entry.worn ? 'worn' : 'sound'}`, more: entry.note ?? '' };
+    case 'finding': return {
+      what: entry.result === 'failed' ? `${entry.title}: failed` : `${entry.title}: looked at, ${entry.result}`,
+      more: [entry.broughtIn && 'came to us because of it', entry.sinceDay && `still running on ${isoText(entry.sinceDay)}`, entry.note].filter(Boolean).join(', '),
+    };
+    case 'cluster': return { what: `Cluster replaced, the new one began at ${distanceText(entry.newKm, unit)}`, more: entry.note ?? '' };
+    case 'engine': return { what: entry.km === null ? 'Engine swapped; nobody knows how far it had run' : `Engine swapped for one that had run ${distanceText(entry.km, unit)}`, more: entry.note ?? '' };
     case 'service': return {
       what: `${entry.component}: ${CERTAINTY_WORDS[entry.certainty]}`,
-      more: [entry.partNumber, entry.revision && `revision ${entry.revision}`, entry.grade !== 'original' && entry.grade, entry.note].filter(Boolean).join(', '),
+      more: [entry.partNumber, entry.revision && `revision ${entry.revision}`, entry.grade !== 'original' && entry.grade, entry.cameOut && CAME_OUT_WORDS[entry.cameOut], entry.source && SOURCE_WORDS[entry.source], entry.note].filter(Boolean).join(', '),
     };
   }
 }
 
-const ENTITY_WORDS: Readonly<Record<string, string>> = { vehicle: 'vehicle', meter_reading: 'reading', service_record: 'service record', finding: 'finding', visit: 'visit', visit_job: 'job on a visit', setting: 'settings' };
+const CAME_OUT_WORDS = { sound: 'the old part was still good', worn: 'the old part was worn', failed: 'the old part had failed' } as const;
+const SOURCE_WORDS = { own: 'our own work', invoice: 'by an invoice', stamp: 'by a stamp in the book', owner: 'the owner says so', seller: 'the seller said so' } as const;
+
+const ENTITY_WORDS: Readonly<Record<string, string>> = { vehicle: 'vehicle', meter_reading: 'reading', service_record: 'service record', finding: 'finding', meter_change: 'cluster', engine_swap: 'engine', school_choice: 'school', visit: 'visit', visit_job: 'job on a visit', setting: 'settings' };
 const HIDDEN = new Set(['id', 'version', 'createdAt', 'userId', 'vehicleId', 'visitId', 'componentId', 'weakPointId', 'familyId', 'searchText', 'plateKey', 'nameKey', 'position']);
-const PROPERTY_WORDS: Readonly<Record<string, string>> = { plate: 'plate', name: 'name', model: 'model', variantKey: 'variant', firstRegistered: 'first registered', odometerUnit: 'odometer in', severity: 'use', note: 'note', day: 'date', km: 'reading in km', certainty: 'known', grade: 'grade', partNumber: 'part', revision: 'revision', worn: 'worn', state: 'state', doneDay: 'done on', doneKm: 'done at km', action: 'work', retractedAt: 'taken back' };
+const PROPERTY_WORDS: Readonly<Record<string, string>> = { plate: 'plate', name: 'name', model: 'model', variantKey: 'variant', firstRegistered: 'first registered', odometerUnit: 'odometer in', severity: 'use', note: 'note', day: 'date', km: 'reading in km', certainty: 'known', grade: 'grade', partNumber: 'part', revision: 'revision', result: 'found', broughtIn: 'came in because of it', sinceDay: 'still running on', source: 'known by', cameOut: 'came out', oldKm: 'old cluster in km', newKm: 'new cluster in km', engineKm: 'engine had run in km', school: 'school', reason: 'reason', market: 'sold in', serial: 'engine serial', firstSeen: 'first came to us', features: 'features', fitted: 'parts fitted', duty: 'use in answers', state: 'state', doneDay: 'done on', doneKm: 'done at km', action: 'work', retractedAt: 'taken back' };
 
 const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : typeof value === 'number' || typeof value === 'string' ? String(value) : JSON.stringify(value));
 
@@ -42,7 +50,7 @@ function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode 
 }
 
 /** What happened to the vehicle, and every change of its record: who, when, what, before and after. */
-export function HistoryView({ vehicleId, unit, onReading }: { vehicleId: string; unit: DistanceUnit; onReading: () => void }): ReactNode {
+export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }: { vehicleId: string; unit: DistanceUnit; onReading: () => void; onCluster: () => void; onEngine: () => void }): ReactNode {
   const [params, setParams] = useSearchParams();
   const number = (name: string): number => Math.max(1, Math.trunc(Number(params.get(name) ?? 1)) || 1);
   const page = number('page');
@@ -54,7 +62,10 @@ export function HistoryView({ vehicleId, unit, onReading }: { vehicleId: string;
   return (
     <div className="grid items-start gap-6 xl:grid-cols-2">
       <section aria-labelledby="happened">
-        <h2 id="happened" className="mb-2 text-2xl">What happened</h2>
+        <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
+          <h2 id="happened" className="text-2xl">What happened</h2>
+          <div className="flex flex-wrap gap-2"><Button onClick={onCluster}>Cluster replaced</Button><Button onClick={onEngine}>Engine swapped</Button></div>
+        </div>
         {history.isPending && <Waiting what="the history" />}
         {history.error && <Notice role="alert">{history.error.message}</Notice>}
         {history.data?.total === 0 && <Empty title="Nothing on record yet" action={<Button look="main" onClick={onReading} shortcut="r">Add a reading</Button>}>Readings, renewals and findings will stand here, latest first.</Empty>}
@@ -64,7 +75,7 @@ export function HistoryView({ vehicleId, unit, onReading }: { vehicleId: string;
               <thead><tr className="border-b border-rule-strong text-left text-sm text-soft"><th scope="col" className="px-3 py-2 font-medium">Date</th><th scope="col" className="px-3 py-2 font-medium">Reading</th><th scope="col" className="px-3 py-2 font-medium">What</th></tr></thead>
               <tbody>
                 {history.data.rows.map((entry) => {
-                  const { what, more } = entryWords(entry);
+                  const { what, more } = entryWords(entry, unit);
                   return (
                     <tr key={entry.id} className="border-b border-rule align-top last:border-0">
                       <td className="figure whitespace-nowrap px-3 py-2 text-lg">{entry.day === null ? 'no date' : isoText(entry.day)}</td>

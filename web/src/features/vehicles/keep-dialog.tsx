@@ -1,5 +1,5 @@
-import type { Answer, VehicleCreate } from '@crosspeen/contract';
-import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
+import { knownPairs, type Answer, type VehicleCreate } from '@crosspeen/contract';
+import { ANOTHER, isoFromDay, OLDER, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
@@ -9,17 +9,23 @@ import { VehicleForm } from './vehicle-form.tsx';
 import { vehicleFields } from './vehicle-values.ts';
 
 /** Puts the engine that was looked up on file as a vehicle, with today's reading. */
-export default function KeepDialog({ answer, unit, chosenVariant, onClose, onKept }: {
-  answer: Answer; unit: DistanceUnit; chosenVariant: string | null; onClose: () => void; onKept: (id: string) => void;
+export default function KeepDialog({ answer, unit, chosenVariant, know, onClose, onKept }: {
+  answer: Answer; unit: DistanceUnit; chosenVariant: string | null; know: string; onClose: () => void; onKept: (id: string) => void;
 }): ReactNode {
   const keep = useChange((body: VehicleCreate) => change('POST', '/api/vehicles', body));
   const { engine } = answer;
   const certain = answer.variants.length === 1 ? answer.variants[0]!.key : (chosenVariant ?? '');
+  // What the questions settled goes on file with it.
+  const settled = knownPairs(know);
+  const said = (about: string): string => settled.find((pair) => pair.about === about)?.answer ?? '';
+  const ofKind = (kind: string): [string, string][] => settled.filter(({ about }) => about.startsWith(`${kind}:`)).map(({ about, answer: value }) => [about.slice(kind.length + 1), value]);
+  const unshown = { duty: {}, fitted: Object.fromEntries(ofKind('fitted').map(([key, value]) => [key, value === OLDER ? '' : value])) };
   return (
     <Dialog open onClose={onClose} title="Keep as a vehicle" description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`} wide>
       <VehicleForm familyId={engine.familyId} today={answer.today} error={keep.error} pending={keep.isPending} submit="Keep it"
-        initial={{ plate: '', name: '', model: '', variantKey: certain, registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay), odometerUnit: unit, severity: `x${answer.severity}`, note: '' }}
-        onSubmit={(values) => keep.mutate({ ...vehicleFields(values, engine.familyId, answer.today), reading: { day: isoFromDay(answer.today), km: answer.now.km } }, { onSuccess: (done) => onKept(done.id) })} />
+        initial={{ plate: '', name: '', model: said('model') === ANOTHER ? '' : said('model'), firstSeen: '', market: said('market'), serial: '', features: Object.fromEntries(ofKind('feature').map(([key, value]) => [key, value === 'yes' ? 'yes' as const : 'no' as const])),
+           variantKey: certain, registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay), odometerUnit: unit, severity: `x${answer.severity}`, note: '' }}
+        onSubmit={(values) => keep.mutate({ ...vehicleFields(values, engine.familyId, answer.today, unshown), reading: { day: isoFromDay(answer.today), km: answer.now.km } }, { onSuccess: (done) => onKept(done.id) })} />
     </Dialog>
   );
 }

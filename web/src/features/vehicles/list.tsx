@@ -1,3 +1,5 @@
+import type { SessionState } from '@crosspeen/contract';
+import { CONSEQUENCES, VERDICTS } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { Link, NavigationType, useNavigate, useNavigationType, useSearchParams } from 'react-router';
@@ -5,17 +7,31 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { VerdictMark } from '../../ui/mark.tsx';
+import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
+import { FleetProgressLine } from './fleet-progress.tsx';
+
+const ORDERS = { pressing: 'Most pressing', chance: 'Likeliest', plate: 'By plate' } as const;
+const ORDER_WORDS = { pressing: 'most pressing first', chance: 'likeliest to fail first', plate: 'by plate' } as const;
+type Order = keyof typeof ORDERS;
+
+/** Chances that the list can be cut off at. */
+const LEAST = [0.01, 0.03, 0.08, 0.25] as const;
 
 /** All vehicles on file, most pressing first, searched and paged in the database. The address reproduces the list. */
-export default function VehiclesPage(): ReactNode {
+export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
   const q = params.get('q') ?? '';
-  const order = params.get('order') === 'plate' ? 'plate' as const : 'pressing' as const;
+  const asked = params.get('order');
+  const order: Order = asked !== null && Object.hasOwn(ORDERS, asked) ? asked as Order : 'pressing';
+  const chosen = <T extends string>(name: string, known: readonly T[]): T | null => known.find((value) => value === params.get(name)) ?? null;
+  const verdict = chosen('verdict', VERDICTS);
+  const consequence = chosen('consequence', CONSEQUENCES);
+  const least = LEAST.find((value) => String(value) === params.get('least')) ?? null;
+  const filtered = verdict !== null || consequence !== null || least !== null;
   const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
   const [typed, setTyped] = useState(q);
   const settled = useDeferredValue(typed);
@@ -29,7 +45,7 @@ export default function VehiclesPage(): ReactNode {
   useEffect(() => {
     if (settled !== q) setParams((before) => { const next = new URLSearchParams(before); if (settled === '') next.delete('q'); else next.set('q', settled); next.delete('page'); return next; }, { replace: true });
   }, [settled, q, setParams]);
-  const list = useQuery({ ...read.vehicles({ q, order, page }), placeholderData: keepPreviousData });
+  const list = useQuery({ ...read.vehicles({ q, order, page, verdict, consequence, least: least === null ? null : String(least) }), placeholderData: keepPreviousData });
   const go = (changes: Record<string, string | null>): void => setParams((before) => {
     const next = new URLSearchParams(before);
     for (const [name, value] of Object.entries(changes)) if (value === null) next.delete(name); else next.set(name, value);
@@ -51,20 +67,36 @@ export default function VehiclesPage(): ReactNode {
           <label className="sr-only" htmlFor="vehicle-search">Search plate, name, make, model or engine</label>
           <input id="vehicle-search" type="search" className={`${INPUT} w-72!`} placeholder="Plate, name, make, model, engine" value={typed} onChange={(event) => setTyped(event.target.value)}
             onKeyDown={(event) => { if (event.key === 'ArrowDown') document.querySelector<HTMLAnchorElement>('a[data-row]')?.focus(); }} />
-          <Button aria-pressed={order === 'pressing'} look={order === 'pressing' ? 'main' : 'plain'} onClick={() => go({ order: null, page: null })}>Most pressing</Button>
-          <Button aria-pressed={order === 'plate'} look={order === 'plate' ? 'main' : 'plain'} onClick={() => go({ order: 'plate', page: null })}>By plate</Button>
+          {(Object.keys(ORDERS) as Order[]).map((key) => <Button key={key} aria-pressed={order === key} look={order === key ? 'main' : 'plain'} onClick={() => go({ order: key === 'pressing' ? null : key, page: null })}>{ORDERS[key]}</Button>)}
         </div>
       </div>
+      <div role="group" aria-label="Only vehicles with" className="mb-3 flex flex-wrap items-center gap-2">
+        <span className="text-soft">Only vehicles with</span>
+        <select aria-label="Verdict" className={`${INPUT} w-auto!`} value={verdict ?? ''} onChange={(event) => go({ verdict: event.target.value || null, page: null })}>
+          <option value="">any verdict</option>{VERDICTS.map((value) => <option key={value} value={value}>{VERDICT_WORDS[value].word}</option>)}
+        </select>
+        <select aria-label="Consequence" className={`${INPUT} w-auto!`} value={consequence ?? ''} onChange={(event) => go({ consequence: event.target.value || null, page: null })}>
+          <option value="">any consequence</option>{CONSEQUENCES.map((value) => <option key={value} value={value}>{value}</option>)}
+        </select>
+        <select aria-label="Chance" className={`${INPUT} w-auto!`} value={least === null ? '' : String(least)} onChange={(event) => go({ least: event.target.value || null, page: null })}>
+          <option value="">any chance</option>{LEAST.map((value) => <option key={value} value={String(value)}>{Math.round(value * 100)} in 100 and more</option>)}
+        </select>
+        {filtered && <Button look="quiet" onClick={() => go({ verdict: null, consequence: null, least: null, page: null })}>All vehicles</Button>}
+        {filtered && list.data && <span role="status" className="figure text-lg">{list.data.total} fit</span>}
+      </div>
+      <FleetProgressLine session={session} />
       {list.isPending && <Waiting what="vehicles" />}
       {list.error && <Notice role="alert" actions={<Button onClick={() => void list.refetch()}>Try again</Button>}>{list.error.message}</Notice>}
-      {list.data && list.data.total === 0 && (q === ''
+      {list.data && list.data.total === 0 && (filtered
+        ? <Empty title="No vehicle fits" action={<Button onClick={() => go({ verdict: null, consequence: null, least: null, page: null })}>All vehicles</Button>}>None on file has a weak point of that verdict, consequence and chance{q === '' ? '' : ` among those called “${q}”`}.</Empty>
+        : q === ''
         ? <Empty title="No vehicle is on file" action={<Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>Look an engine up</Button>}>Look up an engine code with a reading, then keep the answer as a vehicle. It will be listed here, most pressing first.</Empty>
         : <Empty title={`Nothing on file fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>Search takes parts of plate, name, make, model and engine code.</Empty>)}
       {list.data && list.data.rows.length > 0 && (
         <>
           <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
             <table className="w-full min-w-[52rem]" onKeyDown={onArrow}>
-              <caption className="sr-only">Vehicles, {order === 'pressing' ? 'most pressing first' : 'by plate'}</caption>
+              <caption className="sr-only">Vehicles, {ORDER_WORDS[order]}</caption>
               <thead>
                 <tr className="border-b border-rule-strong text-left text-sm text-soft">
                   {['Vehicle', 'Engine', 'Reading', 'Most pressing', 'Chance before the next service', 'Comes due', 'Next visit'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}
@@ -81,7 +113,7 @@ export default function VehiclesPage(): ReactNode {
                     {row.pressing === null ? <td colSpan={3} className="px-3 text-soft">nothing applies</td> : (
                       <>
                         <td className="px-3 py-1"><VerdictMark verdict={row.pressing.verdict} /><span className="block leading-tight">{row.pressing.title}{row.pressing.others > 0 && <span className="text-soft">, and {row.pressing.others} more</span>}</span></td>
-                        <td className="px-3"><Chance chance={row.pressing.chance} /></td>
+                        <td className="px-3"><Chance chance={row.pressing.chance} />{row.pressing.stale && <span className="block text-sm text-soft">judged before a change</span>}</td>
                         <td className="figure px-3 text-lg leading-tight">{row.pressing.dueDay === null ? <span className="text-soft">not within 8 years</span> : row.pressing.dueDay <= row.pressing.asOf ? <strong>now</strong> : <>{isoText(row.pressing.dueDay)}{row.pressing.dueKm !== null && <span className="block text-base text-soft">or {distanceText(row.pressing.dueKm, row.odometerUnit, 100)}</span>}</>}</td>
                       </>
                     )}

@@ -12,21 +12,26 @@ import AnswerView from '../lookup/answer-view.tsx';
 import { useKeys } from '../shell/keys.ts';
 import VisitDialog from '../visits/visit-dialog.tsx';
 import { VisitsView } from '../visits/vehicle-visits.tsx';
+import { Questions } from '../lookup/questions.tsx';
+import DutyDialog from './duty-dialog.tsx';
 import EditDialog from './edit-dialog.tsx';
+import { ClusterDialog, EngineDialog, FailureDialog } from './event-dialogs.tsx';
 import { HistoryView } from './history.tsx';
 import ReadingDialog from './reading-dialog.tsx';
 import RecordDialog from './record-dialog.tsx';
+import SchoolDialog from './school-dialog.tsx';
 
 const VIEWS = { outlook: 'Outlook', visits: 'Visits', history: 'History' } as const;
 
-type Sheet = { kind: 'reading' } | { kind: 'edit' } | { kind: 'record'; row: AnswerRow } | { kind: 'visit'; visit: Visit | null; first: string | null };
+type Sheet = { kind: 'reading' } | { kind: 'edit' } | { kind: 'duty' } | { kind: 'cluster' } | { kind: 'engine' } | { kind: 'record'; row: AnswerRow } | { kind: 'failure'; row: AnswerRow } | { kind: 'school'; row: AnswerRow } | { kind: 'visit'; visit: Visit | null; first: string | null };
 
 function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
   const settings = useQuery(read.settings()).data;
   const [sheet, setSheet] = useState<Sheet | null>(null);
   const { vehicle, answer } = data;
   const unit = vehicle.odometerUnit;
-  const looked = useChange((finding: { weakPointId: string; worn: boolean }) => change('POST', `/api/vehicles/${vehicle.id}/findings`, { ...finding, day: isoFromDay(answer.today), note: null }));
+  const answered = useChange((body: { about: string; answer: string }) => change('POST', `/api/vehicles/${vehicle.id}/answers`, body));
+  const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }) => change('POST', `/api/vehicles/${vehicle.id}/findings`, { ...finding, day: isoFromDay(answer.today), note: null }));
   const moved = useChange(({ visit, day }: { visit: Visit; day: number }) => change('PUT', `/api/visits/${visit.id}`, {
     version: visit.version, day: isoFromDay(day), km: null, note: visit.note,
     jobs: visit.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({ weakPointId, action, grade, partNumber, revision })),
@@ -37,14 +42,17 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
   ], []));
   if (!settings) return <Waiting what="the settings" />;
   const close = (): void => setSheet(null);
-  const problem = looked.error ?? moved.error;
+  const problem = looked.error ?? moved.error ?? answered.error;
+  const used = Object.values(vehicle.duty).filter((level) => level !== 'no').length;
+  const dashKm = answer.now.km - answer.usage.meterOffsetKm;
   const rowActions = (id: string): ReactNode => {
     const row = answer.rows.find(({ weakPointId }) => weakPointId === id)!;
     return (
       <>
         <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>Has it been done?</Button>
-        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, worn: false })} disabled={looked.isPending}>Looked today: sound</Button>}
-        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, worn: true })} disabled={looked.isPending}>Looked today: worn</Button>}
+        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, result: 'sound' })} disabled={looked.isPending}>Looked today: sound</Button>}
+        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, result: 'worn' })} disabled={looked.isPending}>Looked today: worn</Button>}
+        <Button onClick={() => setSheet({ kind: 'failure', row })}>It has failed</Button>
         <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: id })}>Put it on a visit</Button>
       </>
     );
@@ -55,13 +63,14 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
         <div>
           <h1 className="text-3xl"><span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span> <span className="font-medium">{vehicle.engine.maker} {vehicle.model}</span></h1>
           <p className="mt-1.5">
-            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for today; first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}{vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
+            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for today{answer.usage.meterOffsetKm !== 0 && `, the dash shows about ${distanceText(dashKm, unit, 100)}`}; first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}{used > 0 && `; ${used} ${used === 1 ? 'answer' : 'answers'} about its use count in`}{vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
             {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">
           <Button shortcut="r" onClick={() => setSheet({ kind: 'reading' })}>Add a reading</Button>
           <Button shortcut="v" onClick={() => setSheet({ kind: 'visit', visit: null, first: null })}>Plan a visit</Button>
+          <Button onClick={() => setSheet({ kind: 'duty' })}>How it is used</Button>
           <Button onClick={() => setSheet({ kind: 'edit' })}>Correct</Button>
         </div>
       </header>
@@ -74,13 +83,20 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
       </nav>
       {problem && <div className="mb-3"><Notice role="alert">{problem.message}</Notice></div>}
       {view === 'outlook' && (
-        <AnswerView answer={answer} unit={unit} settings={settings} visits={data.visits} notches={data.notches} rowActions={rowActions} onMoveVisit={(visit, day) => moved.mutate({ visit, day })} />
+        <AnswerView answer={answer} unit={unit} settings={settings} visits={data.visits} notches={data.notches} source={{ kind: 'vehicle', id: vehicle.id }} onSchool={(row) => setSheet({ kind: 'school', row })}
+          questions={<Questions source={{ kind: 'vehicle', id: vehicle.id }} onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })} onRecord={(componentKey) => setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })} />}
+          rowActions={rowActions} onMoveVisit={(visit, day) => moved.mutate({ visit, day })} />
       )}
       {view === 'visits' && <VisitsView data={data} settings={settings} onPlan={() => setSheet({ kind: 'visit', visit: null, first: null })} onChange={(visit) => setSheet({ kind: 'visit', visit, first: null })} />}
-      {view === 'history' && <HistoryView vehicleId={vehicle.id} unit={unit} onReading={() => setSheet({ kind: 'reading' })} />}
-      {sheet?.kind === 'reading' && <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={answer.now.km} onClose={close} />}
-      {sheet?.kind === 'edit' && <EditDialog vehicle={vehicle} today={answer.today} onClose={close} />}
+      {view === 'history' && <HistoryView vehicleId={vehicle.id} unit={unit} onReading={() => setSheet({ kind: 'reading' })} onCluster={() => setSheet({ kind: 'cluster' })} onEngine={() => setSheet({ kind: 'engine' })} />}
+      {sheet?.kind === 'reading' && <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={dashKm} onClose={close} />}
+      {sheet?.kind === 'edit' && <EditDialog vehicle={vehicle} features={data.features} today={answer.today} onClose={close} />}
       {sheet?.kind === 'record' && <RecordDialog vehicleId={vehicle.id} row={sheet.row} parts={data.parts[sheet.row.componentKey] ?? []} unit={unit} today={answer.today} onClose={close} />}
+      {sheet?.kind === 'failure' && <FailureDialog vehicleId={vehicle.id} row={sheet.row} today={answer.today} onClose={close} />}
+      {sheet?.kind === 'cluster' && <ClusterDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />}
+      {sheet?.kind === 'engine' && <EngineDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />}
+      {sheet?.kind === 'school' && <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />}
+      {sheet?.kind === 'duty' && <DutyDialog vehicle={vehicle} settings={settings} onClose={close} />}
       {sheet?.kind === 'visit' && <VisitDialog data={data} visit={sheet.visit} first={sheet.first} onClose={close} />}
     </>
   );

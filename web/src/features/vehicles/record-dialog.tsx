@@ -1,5 +1,5 @@
 import type { AnswerRow, PartOption, ServiceCreate } from '@crosspeen/contract';
-import type { Certainty, DistanceUnit, Grade } from '@crosspeen/core';
+import type { Certainty, Condition, DistanceUnit, Grade, Source } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
@@ -21,6 +21,13 @@ export const GRADE_OPTIONS = [
   { value: 'original', label: 'Original' }, { value: 'equivalent', label: 'Equivalent' }, { value: 'cheap', label: 'Cheap', hint: 'reckoned to live two thirds as long' },
 ] as const satisfies readonly { value: Grade; label: string; hint?: string }[];
 
+const SOURCE_OPTIONS: readonly { readonly value: Source | ''; readonly label: string }[] = [
+  { value: '', label: 'Not said' }, { value: 'own', label: 'Our own work' }, { value: 'invoice', label: 'An invoice' }, { value: 'stamp', label: 'A stamp in the book' }, { value: 'owner', label: 'The owner says so' }, { value: 'seller', label: 'The seller said so' },
+];
+const CAME_OUT_OPTIONS = [
+  { value: '', label: 'Nobody looked' }, { value: 'sound', label: 'Still good' }, { value: 'worn', label: 'Worn' }, { value: 'failed', label: 'Had failed' },
+] as const satisfies readonly { value: Condition | ''; label: string }[];
+
 /** Has it been done? When, at which reading, with which part; or that nobody knows. */
 export default function RecordDialog({ vehicleId, row, parts, unit, today, onClose }: {
   vehicleId: string; row: AnswerRow; parts: readonly PartOption[]; unit: DistanceUnit; today: number; onClose: () => void;
@@ -30,6 +37,8 @@ export default function RecordDialog({ vehicleId, row, parts, unit, today, onClo
   const [distance, setDistance] = useState('');
   const [grade, setGrade] = useState<Grade>('original');
   const [part, setPart] = useState('');
+  const [source, setSource] = useState<Source | ''>('');
+  const [cameOut, setCameOut] = useState<Condition | ''>('');
   const [note, setNote] = useState('');
   const [tried, setTried] = useState(false);
   const add = useChange((body: ServiceCreate) => change('POST', `/api/vehicles/${vehicleId}/services`, body));
@@ -51,7 +60,7 @@ export default function RecordDialog({ vehicleId, row, parts, unit, today, onClo
         setTried(true);
         if (dated && (dayError !== undefined || kmError !== undefined)) return;
         add.mutate({
-          weakPointId: row.weakPointId, certainty, day: dated ? iso : null, km: dated ? km : null, grade, partNumber: chosen?.number ?? null, revision: chosen?.revision ?? null, note: note.trim() || null,
+          weakPointId: row.weakPointId, certainty, day: dated ? iso : null, km: dated ? km : null, grade, partNumber: chosen?.number ?? null, revision: chosen?.revision ?? null, source: source || null, cameOut: certainty === 'done' ? cameOut || null : null, note: note.trim() || null,
         }, { onSuccess: onClose });
       }}>
         <Choices label="What is known" value={certainty} onChange={setCertainty} options={CERTAINTY_OPTIONS} />
@@ -68,6 +77,10 @@ export default function RecordDialog({ vehicleId, row, parts, unit, today, onClo
               </SelectField>
             )}
             <Choices label="Grade" value={grade} onChange={setGrade} options={GRADE_OPTIONS} />
+            {certainty === 'done' && <Choices label="The part that came out" value={cameOut} onChange={setCameOut} options={CAME_OUT_OPTIONS} />}
+            <SelectField label="How is it known?" value={source} onChange={(event) => setSource(event.target.value as Source | '')} hint={certainty === 'believed' ? 'An invoice is believed more than a word' : undefined}>
+              {SOURCE_OPTIONS.map((option) => <option key={option.value} value={option.value}>{option.label}</option>)}
+            </SelectField>
           </>
         )}
         <TextField label="Note" value={note} onChange={(event) => setNote(event.target.value)} error={fieldProblem(add.error, 'note')} placeholder={certainty === 'believed' ? 'Who says so?' : ''} />

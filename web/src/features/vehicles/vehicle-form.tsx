@@ -1,3 +1,4 @@
+import type { VehicleOutlook } from '@crosspeen/contract';
 import { DISTANCE_UNITS } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useForm, useWatch } from 'react-hook-form';
@@ -9,17 +10,20 @@ import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import type { VehicleValues } from './vehicle-values.ts';
 
+const UNIT_WORDS = { km: 'km', mi: 'miles', h: 'engine hours' } as const;
+
 /** The fields of a vehicle. */
-export function VehicleForm({ familyId, initial, today, error, pending, submit, onSubmit, children }: {
-  familyId: string; initial: VehicleValues; today: number; error: unknown; pending: boolean; submit: string; onSubmit: (values: VehicleValues) => void; children?: ReactNode;
+export function VehicleForm({ familyId, features = [], initial, today, error, pending, submit, onSubmit, children }: {
+  familyId: string; features?: VehicleOutlook['features']; initial: VehicleValues; today: number; error: unknown; pending: boolean; submit: string; onSubmit: (values: VehicleValues) => void; children?: ReactNode;
 }): ReactNode {
   const engines = useQuery(read.engines());
   const form = useForm<VehicleValues>({ defaultValues: initial });
   const { register, handleSubmit, setValue, control, formState: { errors } } = form;
   const registered = useWatch({ control, name: 'registered' });
+  const firstSeen = useWatch({ control, name: 'firstSeen' });
   const entry = engines.data?.rows.find(({ engine }) => engine.familyId === familyId);
   const models = [...new Set(entry?.variants.flatMap((variant) => variant.models) ?? [])];
-  const said = (name: keyof VehicleValues, path: string = name): string | undefined => errors[name]?.message ?? fieldProblem(error, path);
+  const said = (name: keyof VehicleValues, path: string = name): string | undefined => (errors[name] as { message?: string } | undefined)?.message ?? fieldProblem(error, path);
   return (
     <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => void handleSubmit(onSubmit)(event)} noValidate>
       <TextField label="Plate" {...register('plate', { validate: (plate, values) => plate.trim() !== '' || values.name.trim() !== '' || 'give a plate or a name, so that it can be found again' })} error={said('plate')} autoFocus autoComplete="off" />
@@ -33,12 +37,23 @@ export function VehicleForm({ familyId, initial, today, error, pending, submit, 
       <DayField label="First registered" value={registered} onChange={(text) => setValue('registered', text, { shouldValidate: errors.registered !== undefined })} today={today} error={said('registered', 'firstRegistered')} />
       <input type="hidden" {...register('registered', { validate: (text) => text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if nobody knows' })} />
       <div className="grid grid-cols-2 gap-3">
-        <SelectField label="Odometer in" {...register('odometerUnit')}>{DISTANCE_UNITS.map((unit) => <option key={unit} value={unit}>{unit}</option>)}</SelectField>
+        <SelectField label="Odometer in" {...register('odometerUnit')}>{DISTANCE_UNITS.map((unit) => <option key={unit} value={unit}>{UNIT_WORDS[unit]}</option>)}</SelectField>
         <TextField label="Use" hint="x1 usual, x1.3 hard" {...register('severity', { validate: (text) => { const factor = Number(text.replace(/^x/i, '').replace(',', '.')); return (factor >= 0.2 && factor <= 5) || 'write x0.2 to x5; x1 is usual use'; } })} error={said('severity')} autoComplete="off" />
       </div>
+      <DayField label="First came to us" value={firstSeen} onChange={(text) => setValue('firstSeen', text, { shouldValidate: errors.firstSeen !== undefined })} today={today} error={said('firstSeen')} hint="Empty: with its first reading" />
+      <input type="hidden" {...register('firstSeen', { validate: (text) => text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2024, or leave it empty' })} />
+      <div className="grid grid-cols-2 gap-3">
+        <TextField label="Sold in" hint="Region, if known" {...register('market')} error={said('market')} autoComplete="off" />
+        <TextField label="Engine serial" {...register('serial', { validate: (text) => text.trim() === '' || /\d/.test(text) || 'write the digits of the serial, or leave it empty' })} error={said('serial')} inputMode="numeric" autoComplete="off" />
+      </div>
+      {features.map(({ key, name, howToTell }) => (
+        <SelectField key={key} label={`Has ${name}`} {...register(`features.${key}`)} hint={howToTell ?? undefined}>
+          <option value="">Not known</option><option value="yes">Yes</option><option value="no">No</option>
+        </SelectField>
+      ))}
       <TextField className="sm:col-span-2" label="Note" {...register('note')} error={said('note')} />
       {children && <div className="sm:col-span-2">{children}</div>}
-      <div className="sm:col-span-2"><FormProblem error={error} fields={['plate', 'name', 'model', 'variantKey', 'firstRegistered', 'severity', 'note']} /></div>
+      <div className="sm:col-span-2"><FormProblem error={error} fields={['plate', 'name', 'model', 'variantKey', 'firstRegistered', 'firstSeen', 'market', 'serial', 'severity', 'note']} /></div>
       <div className="sm:col-span-2"><Button look="main" type="submit" disabled={pending}>{submit}</Button></div>
     </form>
   );

@@ -9,7 +9,16 @@ import { Dialog } from '../../ui/dialog.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, DistanceField, distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 
-type Outcome = 'done' | 'sound' | 'worn' | 'skipped';
+type Outcome = 'done' | 'done_sound' | 'done_worn' | 'done_failed' | 'sound' | 'worn' | 'failed' | 'skipped';
+
+const RENEW_OUTCOMES = [
+  { value: 'done', label: 'Renewed' }, { value: 'done_sound', label: 'Renewed, old one still good' }, { value: 'done_worn', label: 'Renewed, was worn' }, { value: 'done_failed', label: 'Renewed, had failed' }, { value: 'skipped', label: 'Left out after all' },
+] as const satisfies readonly { value: Outcome; label: string }[];
+const LOOK_OUTCOMES = [
+  { value: 'sound', label: 'Looked: sound' }, { value: 'worn', label: 'Looked: worn' }, { value: 'failed', label: 'Has failed' }, { value: 'skipped', label: 'Left out after all' },
+] as const satisfies readonly { value: Outcome; label: string }[];
+
+const FOUND = { sound: 'sound', worn: 'worn', failed: 'failed', done_sound: 'sound', done_worn: 'worn', done_failed: 'failed' } as const;
 
 /** Marks a visit done: what was renewed, what was found, at which reading. */
 export default function DoneDialog({ visit, unit, today, expectedKm, onClose }: { visit: Visit; unit: DistanceUnit; today: number; expectedKm: number; onClose: () => void }): ReactNode {
@@ -26,10 +35,11 @@ export default function DoneDialog({ visit, unit, today, expectedKm, onClose }: 
         event.preventDefault();
         setTried(true);
         if (iso === null || km === null) return;
+        const resultOf = (job: Visit['jobs'][number]) => ({ weakPointId: job.weakPointId, result: FOUND[outcomes[job.weakPointId] as keyof typeof FOUND] });
         const having = (wanted: readonly Outcome[]): Visit['jobs'] => visit.jobs.filter((job) => wanted.includes(outcomes[job.weakPointId]!));
         done.mutate({
           version: visit.version, day: iso, km, skipped: having(['skipped']).map((job) => job.weakPointId),
-          findings: having(['sound', 'worn']).map((job) => ({ weakPointId: job.weakPointId, worn: outcomes[job.weakPointId] === 'worn' })),
+          findings: having(['sound', 'worn', 'failed']).map(resultOf), cameOut: having(['done_sound', 'done_worn', 'done_failed']).map(resultOf),
         }, { onSuccess: onClose });
       }}>
         <div className="grid gap-4 sm:grid-cols-2">
@@ -40,7 +50,7 @@ export default function DoneDialog({ visit, unit, today, expectedKm, onClose }: 
           {visit.jobs.map((job) => (
             <li key={job.weakPointId} className="px-3 py-2">
               <Choices label={`${job.title}${job.partNumber && job.action === 'renew' ? `, ${job.partNumber}` : ''}`} value={outcomes[job.weakPointId]!} onChange={(outcome) => setOutcomes((before) => ({ ...before, [job.weakPointId]: outcome }))}
-                options={job.action === 'renew' ? [{ value: 'done', label: 'Renewed' }, { value: 'skipped', label: 'Left out after all' }] : [{ value: 'sound', label: 'Looked: sound' }, { value: 'worn', label: 'Looked: worn' }, { value: 'skipped', label: 'Left out after all' }]} />
+                options={job.action === 'renew' ? RENEW_OUTCOMES : LOOK_OUTCOMES} />
             </li>
           ))}
         </ul>

@@ -1,4 +1,4 @@
-import { GROUPS, type Group } from '@crosspeen/core';
+import { GROUPS, type Condition, type Group } from '@crosspeen/core';
 import type { Answer, AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
 import { xOfDay, type DayRange } from './scale.ts';
 
@@ -9,7 +9,7 @@ export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', 
 export interface RibbonPiece { readonly x: number; readonly width: number; readonly height: number; readonly chance: number; readonly past: boolean }
 export interface TickMark { readonly x: number; readonly kind: AnswerRow['authorities'][number]['kind']; readonly authority: string; readonly words: string; readonly beyond: 'before' | 'after' | null }
 export interface NotchMark { readonly x: number; readonly believed: boolean; readonly day: number; /** It lies further back than the strip shows. */ readonly before: boolean }
-export interface LookMark { readonly x: number; readonly worn: boolean; readonly day: number }
+export interface LookMark { readonly x: number; readonly result: Condition; readonly day: number }
 
 export interface Lane {
   readonly row: AnswerRow;
@@ -62,7 +62,7 @@ export function layLanes(rows: readonly AnswerRow[], edges: readonly number[], n
         ticks: ticksOf(row, range, width),
         notches: notches.filter(({ componentKey }) => componentKey === row.componentKey)
           .map(({ day, certainty }) => ({ day, x: Math.max(8, xOfDay(range, width, day)), believed: certainty === 'believed', before: day < range.from })),
-        looks: row.looks.filter(({ day }) => day >= range.from).map(({ day, worn }) => ({ day, worn, x: xOfDay(range, width, day) })),
+        looks: row.looks.filter(({ day }) => day >= range.from).map(({ day, result }) => ({ day, result, x: xOfDay(range, width, day) })),
       };
       y += LANE.height;
       return lane;

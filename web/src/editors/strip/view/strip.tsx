@@ -42,8 +42,10 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
       ))}
       {lane.looks.map((look) => (
         <g key={look.day}>
-          <rect x={look.x - 2} y={middle - 9} width={4} height={18} fill={look.worn ? 'var(--ink)' : 'var(--sheet)'} stroke="var(--ink)" strokeWidth={1.5} />
-          <title>{`Looked at on ${dayText(look.day)}: ${look.worn ? 'worn' : 'sound'}`}</title>
+          {look.result === 'failed'
+            ? <path d={`M${look.x - 6} ${middle - 6} l12 12 m0 -12 l-12 12`} stroke="var(--ink)" strokeWidth={3} />
+            : <rect x={look.x - 2} y={middle - 9} width={4} height={18} fill={look.result === 'worn' ? 'var(--ink)' : 'var(--sheet)'} stroke="var(--ink)" strokeWidth={1.5} />}
+          <title>{look.result === 'failed' ? `Failed on ${dayText(look.day)}` : `Looked at on ${dayText(look.day)}: ${look.result}`}</title>
         </g>
       ))}
       {lane.notches.map((notch) => (

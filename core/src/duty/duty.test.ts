@@ -1,0 +1,32 @@
+import { averageSpeedKmh, clockDuty, DEFAULT_DUTY_FACTORS, DUTY_KEYS, DUTY_QUESTIONS } from './duty.ts';
+
+const duty = (profile: Parameters<typeof clockDuty>[1], severity = 1, componentClass: Parameters<typeof clockDuty>[0] = 'chain') => clockDuty(componentClass, profile, DEFAULT_DUTY_FACTORS, severity);
+
+test('nothing known and everything denied are ordinary use', () => {
+  expect(duty({})).toEqual({ distance: 1, age: 1 });
+  expect(duty(Object.fromEntries(DUTY_KEYS.map((key) => [key, 'no' as const])))).toEqual({ distance: 1, age: 1 });
+});
+
+test('answers multiply on the clock and the parts they touch, and on no other', () => {
+  expect(duty({ shortTrips: 'much', longOil: 'some' })).toEqual({ distance: 1.35 * 1.1, age: 1 });
+  expect(duty({ longOil: 'much' }, 1, 'plastic')).toEqual({ distance: 1, age: 1 });
+  expect(duty({ heat: 'much', standing: 'some' }, 1, 'rubber')).toEqual({ distance: 1, age: 1.25 * 1.1 });
+});
+
+test('a mechanic’s own factor counts on distance beside the answers, and none makes a clock run absurdly', () => {
+  expect(duty({ load: 'much' }, 1.2).distance).toBeCloseTo(1.5, 12);
+  expect(duty({ shortTrips: 'much', load: 'much', hard: 'much', longOil: 'much' }, 5).distance).toBe(5);
+});
+
+test('every question says which clock it hastens, more for much than for some', () => {
+  for (const key of DUTY_KEYS) {
+    expect(DUTY_QUESTIONS[key].question).toMatch(/\?$/);
+    expect(DEFAULT_DUTY_FACTORS[key].much).toBeGreaterThan(DEFAULT_DUTY_FACTORS[key].some);
+    expect(DEFAULT_DUTY_FACTORS[key].some).toBeGreaterThan(1);
+  }
+});
+
+test('short trips mean more engine hours to the kilometre', () => {
+  expect(averageSpeedKmh({ shortTrips: 'much' })).toBeLessThan(averageSpeedKmh({ shortTrips: 'some' }));
+  expect(averageSpeedKmh({})).toBe(40);
+});

@@ -1,0 +1,98 @@
+import { isoFromDay, judgeVehicle, MODEL_VERSION, VERDICTS, type JudgedRow } from '@crosspeen/core';
+import type { DataSource, EntityManager } from 'typeorm';
+import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
+import { questionOf } from '../lookup/answer.ts';
+import { recordsOf, subjectOf, type VehicleRecords } from '../records/service.ts';
+import type { Settings } from '@crosspeen/contract';
+
+/** Rank of a vehicle on which nothing is pressing; behind every verdict. */
+export const NOTHING_PRESSING = VERDICTS.length + 1;
+
+export interface Ground {
+  readonly settings: Settings;
+  readonly today: number;
+}
+
+interface Judged { readonly standing: Record<string, unknown>; readonly judgements: readonly Record<string, unknown>[] }
+
+const asking = ({ verdict }: JudgedRow): boolean => verdict === 'hold' || verdict === 'renew' || verdict === 'look';
+
+/** The stored judgement of one vehicle: its line in the list, and a row for each weak point that applies; stamped with everything it was made of. */
+function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings, today }: Ground): Judged {
+  const { input } = questionOf(knowledge, subjectOf(records, today), settings, today);
+  const rows = judgeVehicle(input);
+  const worst = rows.find(({ verdict }) => verdict !== 'behind_it');
+  const { id } = records.row;
+  const dueDay = (row: JudgedRow): string | null => (row.due === null ? null : isoFromDay(row.due.day));
+  const last = input.path.knots.at(-1)!;
+  return {
+    standing: {
+      vehicle_id: id, rank: worst?.rank ?? NOTHING_PRESSING, title: worst?.weakPoint.title ?? null, verdict: worst?.verdict ?? null, chance: worst?.chance ?? null,
+      due_day: worst ? dueDay(worst) : null, due_km: worst?.due?.km ?? null, others: worst ? Math.max(0, rows.filter(asking).length - 1) : 0,
+      km: last.km + Math.max(0, today - last.day) * input.path.rateKmPerDay, as_of: isoFromDay(today), model_version: MODEL_VERSION,
+      most_chance: rows.reduce((most, row) => (row.verdict === 'behind_it' ? most : Math.max(most, row.chance)), 0), family_revision: knowledge.revision, settings_version: settings.version,
+    },
+    judgements: rows.map((row) => ({ vehicle_id: id, weak_point_id: row.weakPoint.id, consequence: row.weakPoint.consequence, verdict: row.verdict, chance: Math.min(1, Math.max(0, row.chance)), due_day: dueDay(row) })),
+  };
+}
+
+const STANDING_COLUMNS = ['vehicle_id', 'rank', 'title', 'verdict', 'chance', 'due_day', 'due_km', 'others', 'km', 'as_of', 'model_version', 'most_chance', 'family_revision', 'settings_version'];
+const SAVE_STANDINGS = `
+  insert into vehicle_standing (${STANDING_COLUMNS.join(', ')}, judged_at)
+  select ${STANDING_COLUMNS.join(', ')}, clock_timestamp() from jsonb_populate_recordset(null::vehicle_standing, $1::jsonb)
+  on conflict (vehicle_id) do update set ${STANDING_COLUMNS.slice(1).map((column) => `${column} = excluded.${column}`).join(', ')}, judged_at = excluded.judged_at`;
+// Only what differs is written: most verdicts of most vehicles stay as they were from one day to the next.
+const SAVE_JUDGEMENTS = `
+  insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance, due_day)
+  select * from unnest($1::uuid[], $2::uuid[], $3::text[], $4::text[], $5::float8[], $6::date[])
+  on conflict (vehicle_id, weak_point_id) do update set consequence = excluded.consequence, verdict = excluded.verdict, chance = excluded.chance, due_day = excluded.due_day
+  where (judgement.verdict, judgement.chance, judgement.due_day, judgement.consequence) is distinct from (excluded.verdict, excluded.chance, excluded.due_day, excluded.consequence)`;
+const TAKE_OUT = `
+  delete from judgement j where j.vehicle_id = any($1::uuid[]) and not exists (
+    select 1 from unnest($2::uuid[], $3::uuid[]) as kept(vehicle_id, weak_point_id) where kept.vehicle_id = j.vehicle_id and kept.weak_point_id = j.weak_point_id)`;
+
+/** Judges vehicles and writes what came of it, in the caller's transaction; vehicles taken back lose their judgement. `knowing` reads what is known of engines. */
+export async function judgeAndSave(manager: EntityManager, library: LibraryService, ground: Ground, vehicleIds: readonly string[], knowing: EntityManager = manager): Promise<void> {
+  const records = await recordsOf(manager, vehicleIds);
+  const gone = vehicleIds.filter((id) => !records.has(id));
+  if (gone.length > 0) {
+    await manager.query('delete from vehicle_standing where vehicle_id = any($1::uuid[])', [gone]);
+    await manager.query('delete from judgement where vehicle_id = any($1::uuid[])', [gone]);
+  }
+  const knowledge = new Map<string, RevisedKnowledge | null>();
+  const all: Judged[] = [];
+  for (const one of records.values()) {
+    const { familyId } = one.row;
+    if (!knowledge.has(familyId)) knowledge.set(familyId, await library.family(knowing, familyId));
+    const known = knowledge.get(familyId);
+    if (known) all.push(judged(one, known, ground));
+  }
+  if (all.length === 0) return;
+  await manager.query(SAVE_STANDINGS, [JSON.stringify(all.map(({ standing }) => standing))]);
+  const rows = all.flatMap(({ judgements }) => judgements);
+  const column = (name: string): unknown[] => rows.map((row) => row[name]);
+  await manager.query(SAVE_JUDGEMENTS, ['vehicle_id', 'weak_point_id', 'consequence', 'verdict', 'chance', 'due_day'].map(column));
+  await manager.query(TAKE_OUT, [[...records.keys()], column('vehicle_id'), column('weak_point_id')]);
+}
+
+/** A standing is behind when anything it was made of has moved on: the day, the model, the settings, or what is known of its engine. */
+const IS_STALE = `(s.as_of <> $TODAY or s.model_version <> ${MODEL_VERSION} or s.settings_version <> (select version from setting where id = 1)
+  or s.family_revision <> (select revision from family_state where family_id = (select family_id from vehicle where id = s.vehicle_id)))`;
+
+/** The same for use in a query whose parameter number `at` is today's ISO date. */
+export const isStale = (at: number): string => IS_STALE.replace('$TODAY', `$${at}`);
+
+/**
+ * Judges the next vehicles whose standing is behind, at most `size`, in one transaction; returns how many. Rows another process works on are skipped, so that any
+ * number of processes and threads share the work, and whatever is interrupted is simply still behind.
+ */
+export async function judgeNext(source: DataSource, library: LibraryService, ground: Ground, size: number, after: string): Promise<{ count: number; last: string }> {
+  const iso = isoFromDay(ground.today);
+  return source.transaction(async (manager) => {
+    const stale = await manager.query<{ id: string }[]>(
+      `select s.vehicle_id as id from vehicle_standing s where s.vehicle_id > $2 and ${isStale(1)} order by s.vehicle_id limit $3 for update of s skip locked`, [iso, after, size]);
+    if (stale.length === 0) return { count: 0, last: after };
+    await judgeAndSave(manager, library, ground, stale.map(({ id }) => id), source.manager);
+    return { count: stale.length, last: stale.at(-1)!.id };
+  });
+}

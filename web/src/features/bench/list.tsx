@@ -1,0 +1,79 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useState, type ReactNode } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { read } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { INPUT } from '../../ui/field.tsx';
+import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
+import { Pager } from '../../ui/pager.tsx';
+import { percentText } from '../../ui/units.ts';
+import { LifeInterval } from './interval.tsx';
+import { enoughWords, shortLifeText } from './words.ts';
+
+const ORDERS = { failures: 'Most failures', apart: 'Furthest from print', parts: 'Most watched' } as const;
+type Order = keyof typeof ORDERS;
+
+/** What this workshop has seen on its own vehicles, beside what is published. */
+export default function BenchPage(): ReactNode {
+  const [params, setParams] = useSearchParams();
+  const [typed, setTyped] = useState(params.get('q') ?? '');
+  const q = useDeferredValue(typed);
+  const asked = params.get('order');
+  const order: Order = asked !== null && Object.hasOwn(ORDERS, asked) ? asked as Order : 'failures';
+  const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
+  const settings = useQuery(read.settings()).data;
+  const list = useQuery({ ...read.bench({ q, order, page }), placeholderData: keepPreviousData });
+  const go = (changes: Record<string, string | null>): void => setParams((before) => {
+    const next = new URLSearchParams(before);
+    for (const [name, value] of Object.entries(changes)) if (value === null || value === '') next.delete(name); else next.set(name, value);
+    return next;
+  }, { replace: true });
+  if (!settings) return <Waiting what="the settings" />;
+  const unit = settings.distanceUnit;
+  return (
+    <>
+      <div className="mb-1 flex flex-wrap items-end justify-between gap-3">
+        <h1 className="text-3xl">Bench</h1>
+        <div className="flex flex-wrap items-center gap-2">
+          <label className="sr-only" htmlFor="bench-search">Search weak point, component, engine or make</label>
+          <input id="bench-search" type="search" className={`${INPUT} w-72!`} placeholder="Weak point, component, engine" value={typed} onChange={(event) => { setTyped(event.target.value); go({ q: event.target.value, page: null }); }} />
+          {(Object.keys(ORDERS) as Order[]).map((key) => <Button key={key} look={order === key ? 'main' : 'plain'} aria-pressed={order === key} onClick={() => go({ order: key === 'failures' ? null : key, page: null })}>{ORDERS[key]}</Button>)}
+        </div>
+      </div>
+      <p className="mb-3 max-w-4xl text-soft">What our own vehicles say, each part counted once: those that failed and those that still run. The thin line is what is published, the thick one what it becomes with ours, both so wide that 9 in 10 lie inside. Pale: not enough yet.</p>
+      {list.isPending && <Waiting what="the bench" />}
+      {list.error && <Notice role="alert" actions={<Button onClick={() => void list.refetch()}>Try again</Button>}>{list.error.message}</Notice>}
+      {list.data?.total === 0 && (q.trim() === ''
+        ? <Empty title="Nothing has been seen yet">As soon as a vehicle with a reading is on file, its parts are watched here: what failed, what came out still good, what runs on. Record a failure or a renewal on a vehicle’s outlook.</Empty>
+        : <Empty title={`Nothing on the bench fits “${q}”`} action={<Button onClick={() => { setTyped(''); go({ q: null, page: null }); }}>Show all</Button>}>Search takes parts of weak point, component, engine code and make.</Empty>)}
+      {list.data && list.data.rows.length > 0 && (
+        <>
+          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+            <table className="w-full min-w-[56rem]">
+              <caption className="sr-only">Weak points seen on our own vehicles, {ORDERS[order].toLowerCase()} first</caption>
+              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Weak point', 'Watched', 'Failed', 'Typical life, published and ours', 'How many have it', 'What it says'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
+              <tbody>
+                {list.data.rows.map((row) => (
+                  <tr key={row.weakPointId} className="border-b border-rule align-top last:border-0 hover:bg-well">
+                    <th scope="row" className="px-3 text-left font-normal">
+                      <Link to={`/bench/${row.weakPointId}`} className="block min-h-12 py-2 hover:underline"><span className="text-lg font-semibold leading-tight">{row.title}</span><span className="block text-sm text-soft">{row.maker} {row.engineCode}, {row.component}</span></Link>
+                    </th>
+                    <td className="figure whitespace-nowrap px-3 py-2 text-lg">{row.parts}<span className="block text-base text-soft">on {row.vehicles} {row.vehicles === 1 ? 'vehicle' : 'vehicles'}</span></td>
+                    <td className="figure whitespace-nowrap px-3 py-2 text-lg font-semibold">{row.failures}{row.worn > 0 && <span className="block text-base font-normal text-soft">{row.worn} worn</span>}</td>
+                    <td className="px-3 py-2">
+                      <LifeInterval row={row} label={`Published ${shortLifeText(row, row.publishedLife.middle, unit)}, ours ${shortLifeText(row, row.ownLife.middle, unit)}, between ${shortLifeText(row, row.ownLife.low, unit)} and ${shortLifeText(row, row.ownLife.high, unit)}`} />
+                      <span className="figure text-base"><span className="text-soft">{shortLifeText(row, 1, unit)}</span> → <strong>{shortLifeText(row, row.ownLife.middle, unit)}</strong></span>
+                    </td>
+                    <td className="figure whitespace-nowrap px-3 py-2 text-lg"><span className="text-soft">{percentText(row.share)}</span> → {percentText(row.ownShare.middle)}</td>
+                    <td className="max-w-72 px-3 py-2">{enoughWords(row)}{row.broughtIn > 0 && <span className="block text-sm text-soft">{row.broughtIn} came in because of it and {row.broughtIn === 1 ? 'is' : 'are'} not counted.</span>}{row.stale && <span className="block text-sm text-soft">New readings are being reckoned in.</span>}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="weak points" onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,36 @@
+import type { BenchRow } from '@crosspeen/contract';
+import { DAYS_PER_YEAR, fromKm, type DistanceUnit } from '@crosspeen/core';
+
+type Cause = BenchRow['causes'][number];
+
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
+const oneDigit = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 });
+
+/** The typical life of a window as told: the geometric middle of its ends. */
+const typical = ({ from, to }: Cause[number]): number => Math.sqrt(from * to);
+
+/** One figure on a window's clock, `ratio` times the typical life that was told. */
+function figure(span: Cause[number], ratio: number, unit: DistanceUnit): string {
+  const value = typical(span) * ratio;
+  switch (span.clock) {
+    case 'distance': return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)} ${unit}`;
+    case 'age': return `${oneDigit.format(value / DAYS_PER_YEAR)} years`;
+    case 'hours': return `${whole.format(value)} engine hours`;
+  }
+}
+
+/** A typical life in the weak point's own clocks: "127,000 km or 9.9 years" at `ratio` times what is published. */
+export const lifeText = ({ causes }: Pick<BenchRow, 'causes'>, ratio: number, unit: DistanceUnit): string =>
+  causes.map((cause) => cause.map((span) => figure(span, ratio, unit)).join(' or ')).join('; ');
+
+/** The same for the first clock alone, where a row has room for one figure. */
+export const shortLifeText = ({ causes }: Pick<BenchRow, 'causes'>, ratio: number, unit: DistanceUnit): string => figure(causes[0]![0]!, ratio, unit);
+
+/** Whether the workshop's own vehicles say something, in words. */
+export function enoughWords({ enough, failures, parts, ownLife, publishedLife }: Pick<BenchRow, 'enough' | 'failures' | 'parts' | 'ownLife' | 'publishedLife'>): string {
+  if (enough === 'few_failures') return `Not enough yet: ${failures === 0 ? 'none has failed' : failures === 1 ? 'one has failed' : `${failures} have failed`} among ${parts}. What is published still carries the figure.`;
+  if (enough === 'hardly_narrower') return 'Not enough yet: our own vehicles hardly narrow what is published.';
+  if (ownLife.low > publishedLife.middle) return 'Lasts longer on our vehicles than what is published.';
+  if (ownLife.high < publishedLife.middle) return 'Goes earlier on our vehicles than what is published.';
+  return 'Our vehicles agree with what is published.';
+}
