@@ -10,8 +10,9 @@ export { watchedParts, type WatchedPart, type WatchedVehicle } from './experienc
 export { lifePosterior, predictiveRisk, type LifePrior } from './experience/posterior.ts';
 export { UNKNOWN_DEFAULTS, unknownInstall, type InstallNode, type UnknownHistory } from './history/unknown.ts';
 export { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord, type WeibullLife } from './life/elicit.ts';
-export { limitedFailure, type LimitedFailure } from './life/hazard.ts';
+export { cumulativeHazard, hazardGrowth, hazardIncrement, limitedFailure, susceptibleGivenAlive, type LimitedFailure } from './life/hazard.ts';
 export { asTold, conditionalRisk, type Inspection, type ModeLife, type RiskAnswer, type RiskQuestion } from './life/risk.ts';
+export { fastExpm1 } from './numeric/fast.ts';
 export { explain, type Why, type WhyGround, type WhyStep } from './outlook/explain.ts';
 export { clocksOf, daysToService, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion, type QuestionAbout } from './outlook/questions.ts';

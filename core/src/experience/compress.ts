@@ -7,8 +7,8 @@ const NODES = [
 ] as const;
 
 /**
- * A posterior as five lives that a whole fleet can be judged with: spread along ln scale, in which a chance bends most, each with the shape and the share
- * that the posterior expects there (regressed on ln scale). Weights sum to 1.
+ * A posterior as five lives that a whole fleet can be judged with: spread along ln scale, in which a chance bends most, each with the shape and the share that the
+ * posterior expects there (regressed on ln scale). Weights sum to 1.
  */
 export function compressLives({ nodes }: Pick<Posterior, 'nodes'>): PosteriorNode[] {
   const mean = (of: (node: PosteriorNode) => number): number => nodes.reduce((sum, node) => sum + node.weight * of(node), 0);

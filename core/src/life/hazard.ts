@@ -1,3 +1,4 @@
+import { fastExp, fastExpm1, fastLog, fastLog1p } from '../numeric/fast.ts';
 import type { WeibullLife } from './elicit.ts';
 
 /**
@@ -5,8 +6,11 @@ import type { WeibullLife } from './elicit.ts';
  * Source: Weibull cumulative hazard; the exponential form is faster than a power and equally exact here.
  */
 export function cumulativeHazard(life: WeibullLife, z: number): number {
-  return z <= 0 ? 0 : Math.exp(life.shape * Math.log(z / life.scale));
+  return z <= 0 ? 0 : fastExp(life.shape * fastLog(z / life.scale));
 }
+
+/** How much a cumulative hazard grows over a step, relative to what it is: expm1(shape * log1p(dz / z)), for z > 0. */
+export const hazardGrowth = (shape: number, z: number, dz: number): number => fastExpm1(shape * fastLog1p(dz / z));
 
 /**
  * Increment H(z + dz) - H(z) without cancellation: (z/scale)^shape * expm1(shape * log1p(dz / z)).
@@ -16,18 +20,18 @@ export function cumulativeHazard(life: WeibullLife, z: number): number {
 export function hazardIncrement(life: WeibullLife, z: number, dz: number): number {
   if (dz <= 0) return 0;
   if (z <= 0) return cumulativeHazard(life, dz);
-  const increment = cumulativeHazard(life, z) * Math.expm1(life.shape * Math.log1p(dz / z));
+  const increment = cumulativeHazard(life, z) * hazardGrowth(life.shape, z, dz);
   return Number.isFinite(increment) ? increment : cumulativeHazard(life, z + dz) - cumulativeHazard(life, z);
 }
 
 /**
  * Probability that a part belongs to the susceptible share, given that it has survived cumulative hazard H:
- * p = pi e^-H / (1 - pi + pi e^-H), computed as 1 / (1 + exp(H + ln((1-pi)/pi))) so that a large H or pi = 1 stays exact.
+ * p = pi e^-H / (1 - pi + pi e^-H), computed as 1 / (1 + e^H (1-pi)/pi) so that a large H or pi = 1 stays exact.
  */
 export function susceptibleGivenAlive(share: number, hazard: number): number {
   if (share >= 1) return 1;
   if (share <= 0) return 0;
-  return 1 / (1 + Math.exp(hazard + Math.log((1 - share) / share)));
+  return 1 / (1 + fastExp(hazard) * ((1 - share) / share));
 }
 
 export interface LimitedFailure {

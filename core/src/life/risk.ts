@@ -1,6 +1,7 @@
 import type { Clock } from '../usage/clock.ts';
 import type { WeibullLife } from './elicit.ts';
-import { cumulativeHazard, hazardIncrement, susceptibleGivenAlive } from './hazard.ts';
+import { fastExp, fastLog } from '../numeric/fast.ts';
+import { cumulativeHazard, hazardGrowth, hazardIncrement, susceptibleGivenAlive } from './hazard.ts';
 
 /** Life on one clock, with the duty factor that multiplies that clock (accelerated life). */
 export interface ClockLife extends WeibullLife {
@@ -42,7 +43,7 @@ export const asTold = (clocks: readonly ClockLife[]): ModeLife => ({ clocks, pow
 /** Cumulative hazard of the whole from that of the clocks, H = factor * H0^power. */
 export const bentHazard = ({ power, factor }: Pick<ModeLife, 'power' | 'factor'>, hazard: number): number => {
   if (power === 1) return factor * hazard;
-  return hazard <= 0 ? 0 : factor * Math.exp(power * Math.log(hazard));
+  return hazard <= 0 ? 0 : factor * fastExp(power * fastLog(hazard));
 };
 
 /** No look is perfect: with detection 1 and a share of 1, a clean look in an endless window would be 0/0. */
@@ -91,7 +92,7 @@ export function hazardBetween(life: ModeLife, installDay: number, fromDay: numbe
   }
   if (life.power === 1) return life.factor * increment;
   // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the same care as on one clock.
-  return before > 0 ? bentHazard(life, before) * Math.expm1(life.power * Math.log1p(increment / before)) : bentHazard(life, increment);
+  return before > 0 ? bentHazard(life, before) * hazardGrowth(life.power, before, increment) : bentHazard(life, increment);
 }
 
 /** Day on which the P-F window of a look ends; `shrink` is the duty factor, which makes wear run faster. */
@@ -105,13 +106,13 @@ export function windowEnd(inspection: Pick<Inspection, 'day' | 'warning'>, clock
 }
 
 /** What one look says about a failure inside and outside its window. */
-const lookWeights = ({ worn, detection, falseAlarm }: Inspection): readonly [inside: number, outside: number] => {
+export const lookWeights = ({ worn, detection, falseAlarm }: Pick<Inspection, 'worn' | 'detection' | 'falseAlarm'>): readonly [inside: number, outside: number] => {
   const seen = Math.min(detection, MOST_DETECTION);
   return worn ? [seen, falseAlarm] : [1 - seen, 1 - falseAlarm];
 };
 
 /** A part that is running now: when it went in, and how likely it belongs to the susceptible share. */
-export interface RunningPart {
+interface RunningPart {
   readonly installDay: number;
   readonly susceptible: number;
 }
@@ -127,8 +128,8 @@ interface WeighedRisk {
   readonly total: number;
 }
 
-/** The finite sums of conditionalRisk for one part that is known to be running. Also the building block of a mixture over parts. */
-export function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, stepDays, inspections, warningNodes }: LookQuestion): WeighedRisk {
+/** The finite sums of conditionalRisk for one part that is known to be running. */
+function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, stepDays, inspections, warningNodes }: LookQuestion): WeighedRisk {
   const endDay = nowDay + stepDays;
   if (inspections.length === 0) {
     return { failing: -susceptible * Math.expm1(-hazardBetween(life, installDay, nowDay, endDay)), susceptible, total: 1 };

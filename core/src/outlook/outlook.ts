@@ -49,7 +49,7 @@ export function framesOf({ today, path, engine, policy, duty }: Pick<OutlookInpu
   const speed = averageSpeedKmh(duty);
   const frame = (own: UsagePath, fittedDay: number | null): Frame => {
     const clocks = clocksOf(own, speed);
-    return { clocks, path: own, fittedDay, kmAtDay, grid: ribbonGrid(clocks, today, pastFromDay, serviceDays) };
+    return { clocks, path: own, fittedDay, kmAtDay, grid: ribbonGrid(today, pastFromDay, serviceDays) };
   };
   const vehicle = frame(path, null);
   return { vehicle, engine: engine === null ? vehicle : frame(engine.path, engine.fittedDay) };

@@ -1,11 +1,13 @@
 import type { ClockDuty } from '../duty/duty.ts';
-import { UNKNOWN_DEFAULTS, unknownInstall } from '../history/unknown.ts';
+import { UNKNOWN_DEFAULTS, unknownWeights } from '../history/unknown.ts';
 import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, type ComponentClass } from '../life/elicit.ts';
-import { susceptibleGivenAlive } from '../life/hazard.ts';
-import { asTold, hazardBetween, hazardSinceInstall, weighedRisk, type ClockLife, type Inspection, type ModeLife } from '../life/risk.ts';
+import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
+import { asTold, hazardSinceInstall, type ClockLife, type ModeLife } from '../life/risk.ts';
+import { fastExp, fastLog } from '../numeric/fast.ts';
 import { logAddExp } from '../numeric/logs.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import type { Span } from '../shorthand/window.ts';
+import type { LifeBranch, PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
 /** A cheap part lives so much faster on every clock; equivalents are taken at their word. A shop's view, not a measurement. */
@@ -24,16 +26,8 @@ export const believedChance = (source: Source | null): number => (source === nul
 /** Weights below this are left out of a mixture. */
 const LEAST_WEIGHT = 1e-4;
 
-/** A part that may be in there: alive now, with the weights of being in a susceptible vehicle or not, and the life it would have. */
-export interface PartNode {
-  readonly installDay: number;
-  readonly susceptible: number;
-  readonly immune: number;
-  readonly life: ModeLife;
-}
-
 export interface PartState {
-  readonly nodes: readonly PartNode[];
+  readonly mixture: PartMixture;
   /** The life as told, on this vehicle's clocks: for figures that need one life rather than a mixture. */
   readonly told: ModeLife;
   readonly installs: readonly InstallFact[];
@@ -75,59 +69,81 @@ export function toldShape({ causes, componentClass }: LifeTold): number {
   return shapes.reduce((sum, shape) => sum + shape, 0) / shapes.length;
 }
 
-interface LifeBranch { readonly life: ModeLife; readonly share: number; readonly weight: number }
+interface WeighedBranch extends LifeBranch { readonly weight: number }
 
 /** The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. */
-function branchesOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share'>, clocks: readonly ClockLife[], experience: ExperienceFact | null): LifeBranch[] {
-  if (experience === null || experience.nodes.length === 0) return [{ life: asTold(clocks), share: weakPoint.share, weight: 1 }];
+function branchesOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share'>, experience: ExperienceFact | null): WeighedBranch[] {
+  if (experience === null || experience.nodes.length === 0) return [{ power: 1, factor: 1, share: weakPoint.share, weight: 1 }];
   const shape = toldShape(weakPoint);
-  return experience.nodes.map((node) => ({
-    life: { clocks, power: node.shape / shape, factor: Math.exp(-node.shape * Math.log(node.scale)) }, share: node.share, weight: node.weight,
-  }));
+  return experience.nodes.map((node) => ({ power: node.shape / shape, factor: Math.exp(-node.shape * Math.log(node.scale)), share: node.share, weight: node.weight }));
 }
 
-type BareNode = Omit<PartNode, 'life'>;
-const sumOf = (nodes: readonly BareNode[]): number => nodes.reduce((sum, node) => sum + node.susceptible + node.immune, 0);
+/** Installations that are possible, with weights laid out by installation, then life; survival included, not normalised. */
+interface Installs { readonly days: readonly number[]; readonly susceptible: Float64Array; readonly immune: Float64Array }
 
-/** One installation that is known, as a node: weights from surviving since. */
-function knownNode({ life, share }: LifeBranch, installDay: number, nowDay: number, prior: number): BareNode {
-  return { installDay, susceptible: prior * share * Math.exp(-hazardSinceInstall(life, installDay, nowDay)), immune: prior * (1 - share) };
-}
-
-/** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages). */
-function unknownNodes({ life, share }: LifeBranch, customKm: number | null, startDay: number, nowDay: number): BareNode[] {
-  const customClock = life.clocks.findIndex(({ clock }) => clock.kind === 'distance');
-  const ordered = customClock > 0 ? [life.clocks[customClock]!, ...life.clocks.filter((_, i) => i !== customClock)] : life.clocks;
-  const nodes = unknownInstall({
-    lives: ordered,
-    bend: life,
-    clocksNow: ordered.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay))),
-    share,
-    custom: customClock >= 0 && customKm !== null ? customKm * ordered[0]!.duty : null,
-    ...UNKNOWN_DEFAULTS,
+/** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages), for every life. */
+function openInstalls(clocks: readonly ClockLife[], branches: readonly WeighedBranch[], customKm: number | null, startDay: number, nowDay: number): Installs {
+  const custom = clocks.findIndex(({ clock }) => clock.kind === 'distance');
+  const { bins } = UNKNOWN_DEFAULTS;
+  const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
+  const told = new Float64Array(bins + 1);
+  const days: number[] = [];
+  for (let bin = 0; bin <= bins; bin += 1) {
+    days.push(startDay + (bin / bins) * (nowDay - startDay));
+    for (let c = 0; c < clocks.length; c += 1) told[bin]! += cumulativeHazard(clocks[c]!, (runs[c]! * bin) / bins);
+  }
+  const weights = unknownWeights(bentAll(branches, told), {
+    ...UNKNOWN_DEFAULTS, clocksNow: custom < 0 ? runs : [runs[custom]!], custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
   });
-  return nodes.map(({ fraction, susceptible, immune }) => ({ installDay: startDay + fraction * (nowDay - startDay), susceptible, immune }));
+  const count = branches.length;
+  const [susceptible, immune] = [new Float64Array(days.length * count), new Float64Array(days.length * count)];
+  for (let k = 0; k < count; k += 1) {
+    const { share } = branches[k]!;
+    const own = weights.susceptible[k]!;
+    for (let bin = 0; bin <= bins; bin += 1) {
+      susceptible[bin * count + k] = share * own[bin]!;
+      immune[bin * count + k] = (1 - share) * weights.immune[bin]!;
+    }
+  }
+  return { days, susceptible, immune };
 }
 
-const scaled = (nodes: readonly BareNode[], factor: number): BareNode[] =>
-  nodes.map(({ installDay, susceptible, immune }) => ({ installDay, susceptible: susceptible * factor, immune: immune * factor }));
-
-/** What one life says of the part in there: nodes that sum to 1, and the logarithm of the evidence (of having lived until now). */
-interface Weighed { readonly nodes: readonly BareNode[]; readonly logEvidence: number }
-
-/** The one installation there is: conditioned on running in the logarithm, where a share of all and a long life leave nothing to divide by. */
-function only({ life, share }: LifeBranch, installDay: number, nowDay: number): Weighed {
-  const hazard = hazardSinceInstall(life, installDay, nowDay);
-  const susceptible = susceptibleGivenAlive(share, hazard);
-  const logEvidence = share >= 1 ? -hazard : logAddExp(Math.log1p(-share), Math.log(share) - hazard);
-  return { nodes: [{ installDay, susceptible, immune: 1 - susceptible }], logEvidence };
+/** Cumulative hazards of every life from the told ones. */
+function bentAll(branches: readonly LifeBranch[], told: Float64Array): Float64Array[] {
+  const logs = new Float64Array(told.length);
+  for (let i = 0; i < told.length; i += 1) logs[i] = told[i]! > 0 ? fastLog(told[i]!) : -Infinity;
+  return branches.map(({ power, factor }) => {
+    const bent = new Float64Array(told.length);
+    for (let i = 0; i < told.length; i += 1) bent[i] = factor * (power === 1 ? told[i]! : fastExp(power * logs[i]!));
+    return bent;
+  });
 }
 
-function weighed(nodes: readonly BareNode[], branch: LifeBranch, nowDay: number): Weighed {
-  const total = sumOf(nodes);
-  // Every part that could be in there has outlived its life by far: the youngest is the likeliest by far.
-  if (!(total > 0)) return only(branch, nodes.at(-1)!.installDay, nowDay);
-  return { nodes: scaled(nodes, 1 / total), logEvidence: Math.log(total) };
+/** Parts of a believed renewal: its date may be off to either side. */
+const BELIEVED_PARTS = [{ offset: -1, part: 0.25 }, { offset: 0, part: 0.5 }, { offset: 1, part: 0.25 }] as const;
+
+/** The unknown with a believed renewal mixed in: `chance` that it was done about `day`. */
+function withBelief(open: Installs, clocks: readonly ClockLife[], branches: readonly WeighedBranch[], day: number, chance: number, startDay: number, nowDay: number): Installs {
+  const count = branches.length;
+  const from = open.susceptible.length;
+  const [susceptible, immune] = [new Float64Array(from + BELIEVED_PARTS.length * count), new Float64Array(from + BELIEVED_PARTS.length * count)];
+  for (let at = 0; at < from; at += 1) {
+    susceptible[at] = (1 - chance) * open.susceptible[at]!;
+    immune[at] = (1 - chance) * open.immune[at]!;
+  }
+  const days = BELIEVED_PARTS.map(({ offset }) => Math.max(startDay, Math.min(nowDay, day + offset * BELIEVED.spreadDays)));
+  BELIEVED_PARTS.forEach(({ part }, i) => branches.forEach(({ power, factor, share }, k) => {
+    const at = from + i * count + k;
+    susceptible[at] = chance * part * share * Math.exp(-hazardSinceInstall({ clocks, power, factor }, days[i]!, nowDay));
+    immune[at] = chance * part * (1 - share);
+  }));
+  return { days: [...open.days, ...days], susceptible, immune };
+}
+
+/** ln P(running now) and P(susceptible | running) for the one installation there is: in the logarithm, where a share of all and a long life leave nothing to divide by. */
+function only(clocks: readonly ClockLife[], { power, factor, share }: WeighedBranch, installDay: number, nowDay: number): { susceptible: number; logEvidence: number } {
+  const hazard = hazardSinceInstall({ clocks, power, factor }, installDay, nowDay);
+  return { susceptible: susceptibleGivenAlive(share, hazard), logEvidence: share >= 1 ? -hazard : logAddExp(Math.log1p(-share), Math.log(share) - hazard) };
 }
 
 export interface PartQuestion {
@@ -162,32 +178,75 @@ export function partState(question: PartQuestion): PartState {
   const last = decidingRecord(question);
   const grade = last?.certainty === 'done' || last?.certainty === 'believed' ? last.grade : 'original';
   const lives = livesOf(weakPoint, clocks, duty, grade);
-  const branches = branchesOf(weakPoint, lives, weakPoint.experience).map((branch) => (question.failedBefore ? { ...branch, share: 1 } : branch));
-  let believedWeight = 0;
-  const state = (branch: LifeBranch): Weighed => {
-    if (last?.certainty === 'done') return only(branch, last.day!, nowDay);
-    if (last?.certainty === 'not_done') return only(branch, startDay, nowDay);
-    const open = unknownNodes(branch, weakPoint.customKm, startDay, nowDay);
-    if (last?.certainty !== 'believed' || last.day === null) return weighed(open, branch, nowDay);
-    const days = [-BELIEVED.spreadDays, 0, BELIEVED.spreadDays].map((offset) => Math.max(startDay, Math.min(nowDay, last.day! + offset)));
-    const chance = believedChance(last.source);
-    const believed = scaled(days.map((day, i) => knownNode(branch, day, nowDay, [0.25, 0.5, 0.25][i]!)), chance);
-    const all = [...scaled(open, 1 - chance), ...believed];
-    believedWeight += branch.weight * (sumOf(believed) / sumOf(all));
-    return weighed(all, branch, nowDay);
-  };
-  const each = branches.map(state);
-  const most = Math.max(...each.map(({ logEvidence }) => logEvidence));
-  const weights = branches.map(({ weight }, k) => (question.counted ? weight : weight * Math.exp(each[k]!.logEvidence - most)));
+  const branches = branchesOf(weakPoint, weakPoint.experience).map((branch) => (question.failedBefore ? { ...branch, share: 1 } : branch));
+  const count = branches.length;
+  const sure = last?.certainty === 'done' ? last.day! : last?.certainty === 'not_done' ? startDay : null;
+  const believed = sure === null && last?.certainty === 'believed' && last.day !== null;
+  let installs: Installs;
+  if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
+  else {
+    const open = openInstalls(lives, branches, weakPoint.customKm, startDay, nowDay);
+    installs = believed ? withBelief(open, lives, branches, last.day!, believedChance(last.source), startDay, nowDay) : open;
+  }
+  const { days, susceptible, immune } = installs;
+  const size = susceptible.length;
+  const totals = new Float64Array(count);
+  for (let at = 0; at < size; at += 1) totals[at % count]! += susceptible[at]! + immune[at]!;
+  const logEvidence = new Float64Array(count);
+  for (let k = 0; k < count; k += 1) {
+    if (totals[k]! > 0) {
+      logEvidence[k] = Math.log(totals[k]!);
+      continue;
+    }
+    // The installation is known, or every part that could be in there has outlived its life by far and the youngest is the likeliest by far.
+    const at = days.length - 1;
+    const one = only(lives, branches[k]!, days[at]!, nowDay);
+    susceptible[at * count + k] = one.susceptible;
+    immune[at * count + k] = 1 - one.susceptible;
+    totals[k] = 1;
+    logEvidence[k] = one.logEvidence;
+  }
+  const most = logEvidence.reduce((top, value) => Math.max(top, value), -Infinity);
+  const weights = branches.map(({ weight }, k) => (question.counted ? weight : weight * Math.exp(logEvidence[k]! - most)));
   const total = weights.reduce((sum, weight) => sum + weight, 0);
-  const nodes = each.flatMap((one, k) => scaled(one.nodes, weights[k]! / total).map((node): PartNode => ({ ...node, life: branches[k]!.life })));
-  const originalChance = nodes.filter(({ installDay }) => installDay <= startDay).reduce((sum, node) => sum + node.susceptible + node.immune, 0);
-  const susceptible = nodes.reduce((sum, node) => sum + node.susceptible, 0);
+  const nodeWeights = new Float64Array(days.length);
+  let left = 0;
+  for (let at = 0; at < size; at += 1) {
+    const k = at % count;
+    const scale = weights[k]! / total / totals[k]!;
+    susceptible[at]! *= scale;
+    immune[at]! *= scale;
+    nodeWeights[(at - k) / count]! += susceptible[at]! + immune[at]!;
+    left += susceptible[at]!;
+  }
+  let [originalChance, believedWeight] = [0, 0];
+  const kept: number[] = [];
+  days.forEach((day, i) => {
+    if (day <= startDay) originalChance += nodeWeights[i]!;
+    if (believed && i >= days.length - BELIEVED_PARTS.length) believedWeight += nodeWeights[i]!;
+    if (nodeWeights[i]! > LEAST_WEIGHT) kept.push(i);
+  });
+  if (believed) kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    nodes: nodes.filter((node) => node.susceptible + node.immune > LEAST_WEIGHT), told: asTold(lives), originalChance, shareLeft: share > 0 ? susceptible / share : 0,
+    mixture: kept.length === days.length && !believed ? { clocks: lives, lives: branches, installDays: Float64Array.from(days), susceptible, immune } : picked(lives, branches, installs, kept),
+    told: asTold(lives), originalChance, shareLeft: share > 0 ? left / share : 0,
     installs: [installFact(last, startDay, originalChance, believedWeight)],
   };
+}
+
+/** The installations worth keeping, in the order given. */
+function picked(clocks: readonly ClockLife[], lives: readonly LifeBranch[], { days, susceptible, immune }: Installs, kept: readonly number[]): PartMixture {
+  const count = lives.length;
+  const mixture = { clocks, lives, installDays: new Float64Array(kept.length), susceptible: new Float64Array(kept.length * count), immune: new Float64Array(kept.length * count) };
+  kept.forEach((from, to) => {
+    mixture.installDays[to] = days[from]!;
+    for (let k = 0; k < count; k += 1) {
+      mixture.susceptible[to * count + k] = susceptible[from * count + k]!;
+      mixture.immune[to * count + k] = immune[from * count + k]!;
+    }
+  });
+  return mixture;
 }
 
 function installFact(last: ServiceFact | undefined, startDay: number, originalChance: number, believedWeight: number): InstallFact {
@@ -195,31 +254,4 @@ function installFact(last: ServiceFact | undefined, startDay: number, originalCh
   if (last?.certainty === 'not_done') return { certainty: 'not_done', day: startDay, weight: 1 };
   if (last?.certainty === 'believed' && last.day !== null) return { certainty: 'believed', day: last.day, weight: Math.min(1, believedWeight) };
   return { certainty: last === undefined ? 'assumed' : 'unknown', day: startDay, weight: originalChance };
-}
-
-/** Chance of failing in the step for a mixture of parts: sum of weighted failures over the sum of weighted evidence, never a mean of chances. */
-export function mixtureRisk(nodes: readonly PartNode[], inspections: readonly Inspection[], nowDay: number, stepDays: number): { risk: number; susceptible: number } {
-  let failing = 0;
-  let susceptible = 0;
-  let total = 0;
-  if (inspections.length === 0) {
-    // Without looks the evidence of every part is 1: the same sums, without building a question for each.
-    for (const node of nodes) {
-      failing -= node.susceptible * Math.expm1(-hazardBetween(node.life, node.installDay, nowDay, nowDay + stepDays));
-      susceptible += node.susceptible;
-      total += node.susceptible + node.immune;
-    }
-    return { risk: failing / total, susceptible: susceptible / total };
-  }
-  for (const node of nodes) {
-    const weight = node.susceptible + node.immune;
-    // A look says something only about the part that was in there then; a clean one found an earlier part sound, as it would find any that is.
-    const own = inspections.filter(({ day }) => day >= node.installDay);
-    const earlier = inspections.reduce((product, { day, worn, falseAlarm }) => (day < node.installDay && !worn ? product * (1 - falseAlarm) : product), 1);
-    const part = weighedRisk({ installDay: node.installDay, susceptible: node.susceptible / weight }, { life: node.life, nowDay, stepDays, inspections: own });
-    failing += weight * earlier * part.failing;
-    susceptible += weight * earlier * part.susceptible;
-    total += weight * earlier * part.total;
-  }
-  return { risk: failing / total, susceptible: susceptible / total };
 }

@@ -5,7 +5,8 @@ import type { School } from '../schools/schools.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
-import { decidingRecord, mixtureRisk, partState, type PartState } from './part.ts';
+import { failedBy } from './mixture.ts';
+import { decidingRecord, partState, type PartState } from './part.ts';
 import { crossing, ribbon, runningLog, type RibbonGrid } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
 import type { AuthorityMark, DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact, WhenFact } from './types.ts';
@@ -65,7 +66,7 @@ function warningDays({ look }: WeakPointFact, clocks: ClocksByKind, today: numbe
 /** Range of a due date: the part of the hazard that runs on distance moves with the spread of the forecast rate. */
 function dueRange(state: PartState, kmAtDay: (day: number) => number, today: number, ahead: number, spread: number): DueFact {
   const day = today + ahead;
-  const install = state.nodes[state.nodes.length - 1]?.installDay ?? today;
+  const install = state.mixture.installDays.at(-1) ?? today;
   const all = hazardBetween(state.told, install, today, day);
   const byDistance = hazardBetween({ ...state.told, clocks: state.told.clocks.filter(({ clock }) => clock.kind !== 'age') }, install, today, day);
   const moved = spread * (all > 0 ? byDistance / all : 0);
@@ -90,13 +91,13 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the part that went in.
   const current = own.filter(({ day, result }) => install.certainty !== 'done' || day > renewedDay || (day === renewedDay && result === 'sound')).sort((a, b) => a.day - b.day);
   const looks = looksOf(weakPoint, current, clocks);
-  const exact = mixtureRisk(state.nodes, looks, today, serviceDays);
-  const chance = appliesWeight * exact.risk;
+  const exact = failedBy(state.mixture, looks, today, [today + serviceDays]);
+  const chance = appliesWeight * exact.by[0]!;
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
   let runningKnown: Float64Array | null = null;
   const running = (): Float64Array => (runningKnown ??= runningLog(state, looks, grid, appliesWeight));
   let aheadKnown: number | null | undefined;
-  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(grid, running(), limit)) : aheadKnown);
+  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(state, looks, grid, appliesWeight, limit, exact.susceptible)) : aheadKnown);
   const authorities = authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market);
   const warning = warningDays(weakPoint, clocks, today);
   const question: SchoolQuestion = { weakPoint, state, authorities, policy, limit, crossingDays, today, serviceDays, renewedDay, warningDays: warning, lastLookDay: current.at(-1)?.day ?? null, kmAtDay };
@@ -142,7 +143,7 @@ export function shownRow(workings: RowWorkings, settle: string | null, grid: Rib
     installs: state.installs,
     originalChance: state.originalChance,
     looks: current.map(({ day, result }) => ({ day, result })),
-    ribbon: ribbon(state, weakPoint.share, looks, grid, workings.running()),
+    ribbon: ribbon(state, looks, grid, workings.running()),
     shareLeft: facts.shareLeft,
   };
 }

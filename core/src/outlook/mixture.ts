@@ -1,0 +1,160 @@
+import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
+import { lookWeights, windowEnd, type ClockLife, type Inspection } from '../life/risk.ts';
+import { fastExp, fastExpm1, fastLog, fastLog1p } from '../numeric/fast.ts';
+
+/** One life that is possible, as a bend of the told one: H = factor * H0^power, with its susceptible share. */
+export interface LifeBranch {
+  readonly power: number;
+  readonly factor: number;
+  readonly share: number;
+}
+
+/**
+ * What may be in there now: every installation that is possible, for every life that is possible. All share the same clocks, so that the readings and the told
+ * hazard of an installation are worked out once for all lives. Weights are laid out by installation, then life, and sum to 1.
+ */
+export interface PartMixture {
+  readonly clocks: readonly ClockLife[];
+  readonly lives: readonly LifeBranch[];
+  readonly installDays: Float64Array;
+  /** Weight of this installation and life in a vehicle that is susceptible. */
+  readonly susceptible: Float64Array;
+  /** The same in a vehicle that is not. */
+  readonly immune: Float64Array;
+}
+
+/** Days on which something ends, in order, each with its place among the days asked for (-1: the window of a look ends there). */
+interface Bounds { readonly days: Float64Array; readonly asked: Int32Array }
+
+function boundsOf(days: ArrayLike<number>, ends: readonly number[], nowDay: number): Bounds {
+  if (ends.length === 0) {
+    const [own, asked] = [new Float64Array(days.length), new Int32Array(days.length)];
+    for (let i = 0; i < days.length; i += 1) {
+      own[i] = days[i]!;
+      asked[i] = i;
+    }
+    return { days: own, asked };
+  }
+  const all = Array.from(days, (day, i) => ({ day, asked: i }));
+  for (const end of new Set(ends)) if (end > nowDay && Number.isFinite(end)) all.push({ day: end, asked: -1 });
+  all.sort((a, b) => a.day - b.day);
+  return { days: Float64Array.from(all, ({ day }) => day), asked: Int32Array.from(all, ({ asked }) => asked) };
+}
+
+interface Failed {
+  /** Chance of having failed by each day, given running now and the looks. */
+  readonly by: Float64Array;
+  /** P(susceptible | running, looks). */
+  readonly susceptible: number;
+}
+
+/**
+ * Chance of failing between now and each of `days` for a mixture of parts: sum of weighted failures over the sum of weighted evidence, never a mean of chances.
+ * A clean look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound one sound. Days are day numbers, in any
+ * order, none before now. The inner work of the outlook: told hazards once an installation, one exponential a life and day.
+ */
+export function failedBy({ clocks, lives, installDays, susceptible, immune }: PartMixture, inspections: readonly Inspection[], nowDay: number, days: ArrayLike<number>): Failed {
+  const looks = inspections.map((inspection) => ({ ...inspection, end: windowEnd(inspection, clocks), weights: lookWeights(inspection) }));
+  const bounds = boundsOf(days, looks.map(({ end }) => end), nowDay);
+  const count = bounds.days.length;
+  const now = clocks.map(({ clock }) => clock.at(nowDay));
+  const ahead = clocks.map(({ clock, duty }, c) => {
+    const runs = new Float64Array(count);
+    for (let b = 0; b < count; b += 1) runs[b] = duty * (clock.at(bounds.days[b]!) - now[c]!);
+    return runs;
+  });
+  const by = new Float64Array(days.length);
+  const told = new Float64Array(count);
+  const grown = new Float64Array(count);
+  const segments = new Float64Array(count + 1).fill(1);
+  let total = 0;
+  let stillSusceptible = 0;
+  for (let node = 0; node < installDays.length; node += 1) {
+    const installDay = installDays[node]!;
+    let hazard = 0;
+    told.fill(0);
+    for (let c = 0; c < clocks.length; c += 1) {
+      const life = clocks[c]!;
+      const run = life.duty * (now[c]! - life.clock.at(installDay));
+      hazard += cumulativeHazard(life, run);
+      const steps = ahead[c]!;
+      for (let b = 0; b < count; b += 1) told[b]! += hazardIncrement(life, run, steps[b]!);
+    }
+    // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the logarithm is the same for every life.
+    const logHazard = hazard > 0 ? fastLog(hazard) : -Infinity;
+    for (let b = 0; b < count; b += 1) grown[b] = hazard > 0 ? fastLog1p(told[b]! / hazard) : fastLog(told[b]!);
+    let earlier = 1;
+    let outside = 1;
+    if (looks.length > 0) {
+      segments.fill(1);
+      for (const { day, worn, falseAlarm, end, weights: [seen, unseen] } of looks) {
+        // A look says something only about the part that was in there then.
+        if (day < installDay) {
+          if (!worn) earlier *= 1 - falseAlarm;
+          continue;
+        }
+        outside *= unseen;
+        for (let b = 0; b <= count; b += 1) segments[b]! *= end > (b === 0 ? nowDay : bounds.days[b - 1]!) ? seen : unseen;
+      }
+    }
+    for (let k = 0; k < lives.length; k += 1) {
+      const at = node * lives.length + k;
+      const [weight, rest] = [susceptible[at]!, immune[at]!];
+      if (weight + rest <= 0) continue;
+      const { power, factor } = lives[k]!;
+      const base = power === 1 ? factor * hazard : factor * fastExp(power * logHazard);
+      const straight = power === 1;
+      if (looks.length === 0) {
+        for (let b = 0; b < count; b += 1) {
+          const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
+          by[bounds.asked[b]!]! -= weight * fastExpm1(-increment);
+        }
+        total += weight + rest;
+        stillSusceptible += weight;
+        continue;
+      }
+      let before = 0;
+      let mass = 0;
+      for (let b = 0; b < count; b += 1) {
+        const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
+        mass -= segments[b]! * fastExp(-before) * fastExpm1(before - increment);
+        before = increment;
+        if (bounds.asked[b]! >= 0) by[bounds.asked[b]!]! += earlier * weight * mass;
+      }
+      // The endless tail: whatever has not failed by the last bound fails later, or never, under the last weight.
+      const ever = earlier * weight * (mass + segments[count]! * fastExp(-before));
+      total += ever + earlier * rest * outside;
+      stillSusceptible += ever;
+    }
+  }
+  for (let i = 0; i < by.length; i += 1) by[i]! /= total;
+  return { by, susceptible: stillSusceptible / total };
+}
+
+/** A mixture is drawn, and its dates are found, with so many installations at most; the chance itself is computed with all of them. */
+const DRAWN_NODES = 5;
+
+/** Fewer installations: the oldest stays, the others are joined by neighbours at their mean day. */
+export function drawnMixture(mixture: PartMixture): PartMixture {
+  const { lives, installDays, susceptible, immune } = mixture;
+  if (installDays.length <= DRAWN_NODES) return mixture;
+  const size = Math.ceil((installDays.length - 1) / (DRAWN_NODES - 1));
+  const groups: [from: number, to: number][] = [[0, 1]];
+  for (let from = 1; from < installDays.length; from += size) groups.push([from, Math.min(installDays.length, from + size)]);
+  const days = new Float64Array(groups.length);
+  const [joinedSusceptible, joinedImmune] = [new Float64Array(groups.length * lives.length), new Float64Array(groups.length * lives.length)];
+  groups.forEach(([from, to], g) => {
+    let [moment, weight] = [0, 0];
+    for (let node = from; node < to; node += 1) {
+      for (let k = 0; k < lives.length; k += 1) {
+        const at = node * lives.length + k;
+        joinedSusceptible[g * lives.length + k]! += susceptible[at]!;
+        joinedImmune[g * lives.length + k]! += immune[at]!;
+        moment += (susceptible[at]! + immune[at]!) * installDays[node]!;
+        weight += susceptible[at]! + immune[at]!;
+      }
+    }
+    days[g] = weight > 0 ? moment / weight : installDays[from]!;
+  });
+  return { ...mixture, installDays: days, susceptible: joinedSusceptible, immune: joinedImmune };
+}
