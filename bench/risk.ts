@@ -137,7 +137,7 @@ export async function fleetBench({ url, address, account, say }: FleetBench): Pr
       for (;;) {
         const { stale, run } = await (await fetch(`${address}/api/fleet`, { headers })).json() as FleetState;
         if (stale === 0 && run?.state !== 'running') break;
-        await new Promise((resolve) => { setTimeout(resolve, 250); });
+        await new Promise((resolve) => { setTimeout(resolve, 500); });
       }
       const seconds = (performance.now() - began) / 1000;
       say(`${name.padEnd(34)} ${seconds.toFixed(1)} s, ${((FLEET * POINTS) / seconds / 1000).toFixed(0)} thousand judgements a second, database included`);

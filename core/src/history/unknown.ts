@@ -1,7 +1,9 @@
 import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
-import { fastExp } from '../numeric/fast.ts';
+import type { LifeBranch } from '../life/risk.ts';
+import { fastExp, fastLog } from '../numeric/fast.ts';
 import { normalCdf } from '../numeric/normal.ts';
+import { Scratch } from '../numeric/scratch.ts';
 
 export interface UnknownHistory {
   /** One life a clock, in the clock's unit, duty factor included. */
@@ -33,70 +35,77 @@ export interface InstallNode {
 /** Defaults where nothing about the earlier life is known; a workshop's own view of its trade. */
 export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 16 } as const;
 
-/** Where the parts of one kind of vehicle (susceptible or not, kept to the custom or not) now stand, by installation bin. */
-function renewalWeights(survival: Float64Array, custom: Float64Array, knownFailureChance: number, bins: number): Float64Array {
-  const step = new Float64Array(bins + 1);
+/** How often a part was put in at the end of each bin, in one kind of vehicle (susceptible or not, kept to the custom or not), into `installed`. */
+function renewals(survival: Float64Array, custom: Float64Array, knownFailureChance: number, bins: number, step: Float64Array, installed: Float64Array): void {
   for (let m = 1; m <= bins; m += 1) {
     // Failure and custom compete inside a bin: each counts at the other's middle.
     const failed = ((survival[m - 1]! - survival[m]!) * (custom[m - 1]! + custom[m]!)) / 2;
     const renewed = ((custom[m - 1]! - custom[m]!) * (survival[m - 1]! + survival[m]!)) / 2;
     step[m] = (1 - knownFailureChance) * failed + renewed;
   }
-  const installed = new Float64Array(bins + 1);
   installed[0] = 1;
   for (let k = 1; k <= bins; k += 1) {
     let sum = 0;
     for (let i = 0; i < k; i += 1) sum += installed[i]! * step[k - i]!;
     installed[k] = sum;
   }
-  for (let i = 0; i <= bins; i += 1) installed[i]! *= survival[bins - i]! * custom[bins - i]!;
-  return installed;
 }
 
-/** Where the parts of vehicles now stand when a part `follow` of them is kept to the custom. */
-function kept(alive: Float64Array, everyone: Float64Array, notYet: Float64Array, follow: number, knownFailureChance: number, bins: number): Float64Array {
-  // What neither fails nor is renewed stays as it was built.
-  const free = alive === everyone ? new Float64Array(bins + 1) : renewalWeights(alive, everyone, knownFailureChance, bins);
-  if (alive === everyone) free[0] = 1;
-  if (follow === 0) return free;
-  const followed = renewalWeights(alive, notYet, knownFailureChance, bins);
-  for (let i = 0; i <= bins; i += 1) free[i] = (1 - follow) * free[i]! + follow * followed[i]!;
-  return free;
+/** Beyond so many sds of the customary interval nobody is left who has not renewed, or nobody has yet. */
+const CUSTOM_TAIL = 8;
+
+/** Part of the vehicles kept to the custom that have not come to it by the end of each bin, into `notYet`. */
+function notYetRenewed(custom: number, sd: number, clockNow: number, bins: number, notYet: Float64Array): void {
+  const below = normalCdf(-custom / sd);
+  for (let k = 0; k <= bins; k += 1) {
+    const z = ((clockNow * k) / bins - custom) / sd;
+    const reached = z > CUSTOM_TAIL ? 1 : z < -CUSTOM_TAIL ? 0 : normalCdf(z);
+    notYet[k] = 1 - Math.max(0, reached - below) / (1 - below);
+  }
 }
 
 /** What the installation depends on beside the life: the same for every life that is possible. */
 export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
-export interface UnknownWeights {
-  /** For each life, the weight of every installation in a susceptible vehicle, survival included. */
-  readonly susceptible: readonly Float64Array[];
-  /** The same in a vehicle that is not: no life enters. */
-  readonly immune: Float64Array;
-}
+const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch()] as const;
 
 /**
- * The renewal process of unknownInstall for several lives at once. `hazards` holds, for each life, the cumulative hazard at 0, 1/bins, ..., 1 of the life so far.
- * Weights are for a share of all and of none: the caller multiplies by the share and what is left of it.
+ * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by installation, then life. `told` holds the cumulative
+ * hazard at 0, 1/bins, ..., 1 of the life so far: with it the earlier parts decide when the present one went in; the present one then lives on with each of `lives`,
+ * H = factor * H0^power. Weights include survival and the share. Throws as unknownInstall does.
  */
-export function unknownWeights(hazards: readonly Float64Array[], ground: UnknownGround): UnknownWeights {
+export function fillUnknown(told: Float64Array, lives: readonly LifeBranch[], ground: UnknownGround, susceptible: Float64Array, immune: Float64Array): void {
   const { clocksNow, custom, customSpread, followChance, knownFailureChance, bins } = ground;
   if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
   for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
   }
-  const everyone = new Float64Array(bins + 1).fill(1);
+  const size = bins + 1;
+  const [everyone, alive, notYet, step, free, followed, logs] = [EVERYONE.take(size), ALIVE.take(size), NOT_YET.take(size), STEP.take(size), FREE.take(size), FOLLOWED.take(size), LOGS.take(size)];
+  for (let i = 0; i < size; i += 1) {
+    everyone[i] = 1;
+    alive[i] = fastExp(-told[i]!);
+    logs[i] = told[i]! > 0 ? fastLog(told[i]!) : -Infinity;
+  }
   const follow = custom === null ? 0 : followChance;
-  const sd = (custom ?? 1) * customSpread;
-  const below = custom === null ? 0 : normalCdf(-custom / sd);
-  const notYet = custom === null ? everyone : everyone.map((_, k) => 1 - (normalCdf(((clocksNow[0]! * k) / bins - custom) / sd) - below) / (1 - below));
-  return {
-    susceptible: hazards.map((hazard) => {
-      const alive = new Float64Array(bins + 1);
-      for (let i = 0; i <= bins; i += 1) alive[i] = fastExp(-hazard[i]!);
-      return kept(alive, everyone, notYet, follow, knownFailureChance, bins);
-    }),
-    immune: kept(everyone, everyone, notYet, follow, knownFailureChance, bins),
-  };
+  if (custom !== null) notYetRenewed(custom, custom * customSpread, clocksNow[0]!, bins, notYet);
+  renewals(alive, everyone, knownFailureChance, bins, step, free);
+  if (follow > 0) renewals(alive, notYet, knownFailureChance, bins, step, followed);
+  const count = lives.length;
+  for (let i = 0; i < size; i += 1) {
+    const standing = (1 - follow) * free[i]! + (follow > 0 ? follow * followed[i]! * notYet[bins - i]! : 0);
+    for (let k = 0; k < count; k += 1) {
+      const { power, factor, share } = lives[k]!;
+      const hazard = factor * (power === 1 ? told[bins - i]! : fastExp(power * logs[bins - i]!));
+      susceptible[i * count + k] = share * standing * fastExp(-hazard);
+    }
+  }
+  // Where nothing fails only the custom renews; what neither fails nor is renewed stays as it was built.
+  if (follow > 0) renewals(everyone, notYet, knownFailureChance, bins, step, followed);
+  for (let i = 0; i < size; i += 1) {
+    const standing = (i === 0 ? 1 - follow : 0) + (follow > 0 ? follow * followed[i]! * notYet[bins - i]! : 0);
+    for (let k = 0; k < count; k += 1) immune[i * count + k] = (1 - lives[k]!.share) * standing;
+  }
 }
 
 /**
@@ -109,7 +118,9 @@ export function unknownWeights(hazards: readonly Float64Array[], ground: Unknown
 export function unknownInstall({ lives, share, ...ground }: UnknownHistory): InstallNode[] {
   if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
   const { bins, clocksNow } = ground;
-  const hazard = Float64Array.from({ length: Number.isInteger(bins) && bins > 0 ? bins + 1 : 0 }, (_, k) => lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0));
-  const { susceptible, immune } = unknownWeights([hazard], ground);
-  return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: share * susceptible[0]![k]!, immune: (1 - share) * weight }));
+  const size = Number.isInteger(bins) && bins > 0 ? bins + 1 : 0;
+  const told = Float64Array.from({ length: size }, (_, k) => lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0));
+  const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
+  fillUnknown(told, [{ power: 1, factor: 1, share }], ground, susceptible, immune);
+  return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: susceptible[k]!, immune: weight }));
 }

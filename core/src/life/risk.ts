@@ -37,6 +37,13 @@ export interface ModeLife {
   readonly factor: number;
 }
 
+/** One life that is possible, as a bend of the told one: H = factor * H0^power, with its susceptible share. */
+export interface LifeBranch {
+  readonly power: number;
+  readonly factor: number;
+  readonly share: number;
+}
+
 /** A life as it was told. */
 export const asTold = (clocks: readonly ClockLife[]): ModeLife => ({ clocks, power: 1, factor: 1 });
 

@@ -1,13 +1,7 @@
-import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
-import { lookWeights, windowEnd, type ClockLife, type Inspection } from '../life/risk.ts';
+import { cumulativeHazard, hazardGrowth, hazardIncrement } from '../life/hazard.ts';
+import { lookWeights, windowEnd, type ClockLife, type Inspection, type LifeBranch } from '../life/risk.ts';
 import { fastExp, fastExpm1, fastLog, fastLog1p } from '../numeric/fast.ts';
-
-/** One life that is possible, as a bend of the told one: H = factor * H0^power, with its susceptible share. */
-export interface LifeBranch {
-  readonly power: number;
-  readonly factor: number;
-  readonly share: number;
-}
+import { Scratch } from '../numeric/scratch.ts';
 
 /**
  * What may be in there now: every installation that is possible, for every life that is possible. All share the same clocks, so that the readings and the told
@@ -24,26 +18,22 @@ export interface PartMixture {
 }
 
 /** Days on which something ends, in order, each with its place among the days asked for (-1: the window of a look ends there). */
-interface Bounds { readonly days: Float64Array; readonly asked: Int32Array }
+interface Bounds { readonly days: ArrayLike<number>; readonly asked: ArrayLike<number> | null }
 
-function boundsOf(days: ArrayLike<number>, ends: readonly number[], nowDay: number): Bounds {
-  if (ends.length === 0) {
-    const [own, asked] = [new Float64Array(days.length), new Int32Array(days.length)];
-    for (let i = 0; i < days.length; i += 1) {
-      own[i] = days[i]!;
-      asked[i] = i;
-    }
-    return { days: own, asked };
-  }
-  const all = Array.from(days, (day, i) => ({ day, asked: i }));
+function boundsOf(days: readonly number[], ends: readonly number[], nowDay: number): Bounds {
+  // Without looks nothing depends on the order, and every bound is a day that was asked for.
+  if (ends.length === 0) return { days, asked: null };
+  const all = days.map((day, i) => ({ day, asked: i }));
   for (const end of new Set(ends)) if (end > nowDay && Number.isFinite(end)) all.push({ day: end, asked: -1 });
   all.sort((a, b) => a.day - b.day);
-  return { days: Float64Array.from(all, ({ day }) => day), asked: Int32Array.from(all, ({ asked }) => asked) };
+  return { days: all.map(({ day }) => day), asked: all.map(({ asked }) => asked) };
 }
+
+const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch()] as const;
 
 interface Failed {
   /** Chance of having failed by each day, given running now and the looks. */
-  readonly by: Float64Array;
+  readonly by: readonly number[];
   /** P(susceptible | running, looks). */
   readonly susceptible: number;
 }
@@ -53,32 +43,36 @@ interface Failed {
  * A clean look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound one sound. Days are day numbers, in any
  * order, none before now. The inner work of the outlook: told hazards once an installation, one exponential a life and day.
  */
-export function failedBy({ clocks, lives, installDays, susceptible, immune }: PartMixture, inspections: readonly Inspection[], nowDay: number, days: ArrayLike<number>): Failed {
-  const looks = inspections.map((inspection) => ({ ...inspection, end: windowEnd(inspection, clocks), weights: lookWeights(inspection) }));
+export function failedBy({ clocks, lives, installDays, susceptible, immune }: PartMixture, inspections: readonly Inspection[], nowDay: number, days: readonly number[]): Failed {
+  const looks = inspections.length === 0 ? [] : inspections.map((inspection) => ({ ...inspection, end: windowEnd(inspection, clocks), weights: lookWeights(inspection) }));
   const bounds = boundsOf(days, looks.map(({ end }) => end), nowDay);
   const count = bounds.days.length;
-  const now = clocks.map(({ clock }) => clock.at(nowDay));
-  const ahead = clocks.map(({ clock, duty }, c) => {
-    const runs = new Float64Array(count);
-    for (let b = 0; b < count; b += 1) runs[b] = duty * (clock.at(bounds.days[b]!) - now[c]!);
-    return runs;
-  });
-  const by = new Float64Array(days.length);
-  const told = new Float64Array(count);
-  const grown = new Float64Array(count);
-  const segments = new Float64Array(count + 1).fill(1);
+  const now = NOW.take(clocks.length);
+  const ahead = AHEAD.take(clocks.length * count);
+  for (let c = 0; c < clocks.length; c += 1) {
+    const { clock, duty } = clocks[c]!;
+    now[c] = clock.at(nowDay);
+    for (let b = 0; b < count; b += 1) ahead[c * count + b] = duty * (clock.at(bounds.days[b]!) - now[c]!);
+  }
+  const by = new Array<number>(days.length).fill(0);
+  const [told, grown, segments] = [TOLD.take(count), GROWN.take(count), SEGMENTS.take(count + 1)];
   let total = 0;
   let stillSusceptible = 0;
   for (let node = 0; node < installDays.length; node += 1) {
     const installDay = installDays[node]!;
     let hazard = 0;
-    told.fill(0);
+    for (let b = 0; b < count; b += 1) told[b] = 0;
     for (let c = 0; c < clocks.length; c += 1) {
       const life = clocks[c]!;
       const run = life.duty * (now[c]! - life.clock.at(installDay));
-      hazard += cumulativeHazard(life, run);
-      const steps = ahead[c]!;
-      for (let b = 0; b < count; b += 1) told[b]! += hazardIncrement(life, run, steps[b]!);
+      const own = cumulativeHazard(life, run);
+      hazard += own;
+      for (let b = 0; b < count; b += 1) {
+        const step = ahead[c * count + b]!;
+        const grownBy = own * hazardGrowth(life.shape, run, step);
+        // From new, or where a factor overflows, the direct difference is exact enough.
+        told[b]! += run > 0 && grownBy < Infinity ? grownBy : hazardIncrement(life, run, step);
+      }
     }
     // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the logarithm is the same for every life.
     const logHazard = hazard > 0 ? fastLog(hazard) : -Infinity;
@@ -86,7 +80,7 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
     let earlier = 1;
     let outside = 1;
     if (looks.length > 0) {
-      segments.fill(1);
+      for (let b = 0; b <= count; b += 1) segments[b] = 1;
       for (const { day, worn, falseAlarm, end, weights: [seen, unseen] } of looks) {
         // A look says something only about the part that was in there then.
         if (day < installDay) {
@@ -107,7 +101,7 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
       if (looks.length === 0) {
         for (let b = 0; b < count; b += 1) {
           const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
-          by[bounds.asked[b]!]! -= weight * fastExpm1(-increment);
+          by[b]! -= weight * fastExpm1(-increment);
         }
         total += weight + rest;
         stillSusceptible += weight;
@@ -119,7 +113,8 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
         const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
         mass -= segments[b]! * fastExp(-before) * fastExpm1(before - increment);
         before = increment;
-        if (bounds.asked[b]! >= 0) by[bounds.asked[b]!]! += earlier * weight * mass;
+        const asked = bounds.asked![b]!;
+        if (asked >= 0) by[asked]! += earlier * weight * mass;
       }
       // The endless tail: whatever has not failed by the last bound fails later, or never, under the last weight.
       const ever = earlier * weight * (mass + segments[count]! * fastExp(-before));
@@ -134,8 +129,30 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
 /** A mixture is drawn, and its dates are found, with so many installations at most; the chance itself is computed with all of them. */
 const DRAWN_NODES = 5;
 
-/** Fewer installations: the oldest stays, the others are joined by neighbours at their mean day. */
-export function drawnMixture(mixture: PartMixture): PartMixture {
+/** And with lives of at least this weight. */
+const DRAWN_LIFE = 0.05;
+
+/** The lives that weigh something, their weights brought back to 1. */
+function likelyLives(mixture: PartMixture): PartMixture {
+  const { lives, installDays, susceptible, immune } = mixture;
+  const weights = new Array<number>(lives.length).fill(0);
+  for (let at = 0; at < susceptible.length; at += 1) weights[at % lives.length]! += susceptible[at]! + immune[at]!;
+  const kept = weights.flatMap((weight, k) => (weight >= DRAWN_LIFE ? [k] : []));
+  if (kept.length === lives.length || kept.length === 0) return mixture;
+  const scale = 1 / kept.reduce((sum, k) => sum + weights[k]!, 0);
+  const [likelySusceptible, likelyImmune] = [new Float64Array(installDays.length * kept.length), new Float64Array(installDays.length * kept.length)];
+  for (let node = 0; node < installDays.length; node += 1) {
+    for (let i = 0; i < kept.length; i += 1) {
+      likelySusceptible[node * kept.length + i] = scale * susceptible[node * lives.length + kept[i]!]!;
+      likelyImmune[node * kept.length + i] = scale * immune[node * lives.length + kept[i]!]!;
+    }
+  }
+  return { ...mixture, lives: kept.map((k) => lives[k]!), susceptible: likelySusceptible, immune: likelyImmune };
+}
+
+/** Fewer installations and lives: the oldest stays, the others are joined by neighbours at their mean day. */
+export function drawnMixture(whole: PartMixture): PartMixture {
+  const mixture = likelyLives(whole);
   const { lives, installDays, susceptible, immune } = mixture;
   if (installDays.length <= DRAWN_NODES) return mixture;
   const size = Math.ceil((installDays.length - 1) / (DRAWN_NODES - 1));

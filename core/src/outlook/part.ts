@@ -1,13 +1,13 @@
 import type { ClockDuty } from '../duty/duty.ts';
-import { UNKNOWN_DEFAULTS, unknownWeights } from '../history/unknown.ts';
-import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, type ComponentClass } from '../life/elicit.ts';
+import { fillUnknown, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
+import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, type ComponentClass, type WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
-import { asTold, hazardSinceInstall, type ClockLife, type ModeLife } from '../life/risk.ts';
-import { fastExp, fastLog } from '../numeric/fast.ts';
+import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
 import { logAddExp } from '../numeric/logs.ts';
+import { Scratch } from '../numeric/scratch.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import type { Span } from '../shorthand/window.ts';
-import type { LifeBranch, PartMixture } from './mixture.ts';
+import type { PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
 /** A cheap part lives so much faster on every clock; equivalents are taken at their word. A shop's view, not a measurement. */
@@ -36,8 +36,17 @@ export interface PartState {
   readonly shareLeft: number;
 }
 
-const toldLife = (span: Span, componentClass: ComponentClass): { shape: number; scale: number } =>
-  (span.from === span.to ? lifeFromMedian(span.from, SHAPE_BY_CLASS[componentClass]) : lifeFromWindow(span.from, span.to));
+/** Windows are told once and asked for by every vehicle: their lives are remembered with them. */
+const TOLD_LIVES = new WeakMap<Span, WeibullLife>();
+
+function toldLife(span: Span, componentClass: ComponentClass): WeibullLife {
+  let life = TOLD_LIVES.get(span);
+  if (life === undefined) {
+    life = span.from === span.to ? lifeFromMedian(span.from, SHAPE_BY_CLASS[componentClass]) : lifeFromWindow(span.from, span.to);
+    TOLD_LIVES.set(span, life);
+  }
+  return life;
+}
 
 type LifeTold = Pick<WeakPointFact, 'causes' | 'componentClass'>;
 
@@ -81,42 +90,25 @@ function branchesOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' |
 /** Installations that are possible, with weights laid out by installation, then life; survival included, not normalised. */
 interface Installs { readonly days: readonly number[]; readonly susceptible: Float64Array; readonly immune: Float64Array }
 
+const TOLD = new Scratch();
+
 /** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages), for every life. */
 function openInstalls(clocks: readonly ClockLife[], branches: readonly WeighedBranch[], customKm: number | null, startDay: number, nowDay: number): Installs {
   const custom = clocks.findIndex(({ clock }) => clock.kind === 'distance');
   const { bins } = UNKNOWN_DEFAULTS;
   const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
-  const told = new Float64Array(bins + 1);
+  const told = TOLD.take(bins + 1);
   const days: number[] = [];
   for (let bin = 0; bin <= bins; bin += 1) {
     days.push(startDay + (bin / bins) * (nowDay - startDay));
+    told[bin] = 0;
     for (let c = 0; c < clocks.length; c += 1) told[bin]! += cumulativeHazard(clocks[c]!, (runs[c]! * bin) / bins);
   }
-  const weights = unknownWeights(bentAll(branches, told), {
+  const [susceptible, immune] = [new Float64Array(days.length * branches.length), new Float64Array(days.length * branches.length)];
+  fillUnknown(told, branches, {
     ...UNKNOWN_DEFAULTS, clocksNow: custom < 0 ? runs : [runs[custom]!], custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
-  });
-  const count = branches.length;
-  const [susceptible, immune] = [new Float64Array(days.length * count), new Float64Array(days.length * count)];
-  for (let k = 0; k < count; k += 1) {
-    const { share } = branches[k]!;
-    const own = weights.susceptible[k]!;
-    for (let bin = 0; bin <= bins; bin += 1) {
-      susceptible[bin * count + k] = share * own[bin]!;
-      immune[bin * count + k] = (1 - share) * weights.immune[bin]!;
-    }
-  }
+  }, susceptible, immune);
   return { days, susceptible, immune };
-}
-
-/** Cumulative hazards of every life from the told ones. */
-function bentAll(branches: readonly LifeBranch[], told: Float64Array): Float64Array[] {
-  const logs = new Float64Array(told.length);
-  for (let i = 0; i < told.length; i += 1) logs[i] = told[i]! > 0 ? fastLog(told[i]!) : -Infinity;
-  return branches.map(({ power, factor }) => {
-    const bent = new Float64Array(told.length);
-    for (let i = 0; i < told.length; i += 1) bent[i] = factor * (power === 1 ? told[i]! : fastExp(power * logs[i]!));
-    return bent;
-  });
 }
 
 /** Parts of a believed renewal: its date may be off to either side. */

@@ -39,8 +39,8 @@ const MOST_FAILED = 1 - 1e-15;
  * Between grid days it is taken as linear, that is, the hazard as constant.
  */
 export function runningLog(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
-  const failed = failedBy(drawnMixture(state.mixture), inspections, grid.nowDay, grid.aheadDays.map((ahead) => grid.nowDay + ahead)).by;
-  return failed.map((chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
+  const failed = failedBy(drawnMixture(state.mixture), inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
+  return Float64Array.from(failed, (chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
 }
 
 /** The same logarithm at any number of days ahead. */
@@ -57,12 +57,14 @@ function runningAt({ aheadDays }: RibbonGrid, running: Float64Array, ahead: numb
 const chanceFrom = (grid: RibbonGrid, running: Float64Array, ahead: number): number =>
   -Math.expm1(runningAt(grid, running, ahead + grid.serviceDays) - runningAt(grid, running, ahead));
 
-/** Days between the days that a crossing is first looked for on. */
-const CROSSING_STEP = 365.25;
+/** Years ahead in which a crossing is looked for, first the near ones: most rows need no further look. */
+const CROSSING_YEARS = [0, 3, RIBBON.horizonYears] as const;
+/** Steps that a year is then divided into. */
+const CROSSING_STEPS = 8;
 
 /**
- * Days ahead at which the chance over one service interval first reaches `limit`, to a day; 0 when it has, null when it does not within the horizon. Looked for a
- * year apart, then halved. `susceptible` is P(susceptible | running): a chance never rises above it, so that many need no looking for.
+ * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within the horizon.
+ * `susceptible` is P(susceptible | running): a chance never rises above it, so that many need no looking for.
  */
 export function crossing(state: PartState, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number): number | null {
   if (applies * susceptible < limit) return null;
@@ -74,16 +76,24 @@ export function crossing(state: PartState, inspections: readonly Inspection[], {
       return running <= 0 ? 1 : (applies * (by[2 * i + 1]! - by[2 * i]!)) / running;
     });
   };
-  const starts = Array.from({ length: Math.floor((RIBBON.horizonYears * 365.25) / CROSSING_STEP) + 1 }, (_, i) => i * CROSSING_STEP);
-  const first = chances(starts).findIndex((chance) => chance >= limit);
-  if (first <= 0) return first === 0 ? 0 : null;
-  let [from, to] = [starts[first - 1]!, starts[first]!];
-  while (to - from > 1) {
-    const middle = (from + to) / 2;
-    if (chances([middle])[0]! >= limit) to = middle;
-    else from = middle;
+  for (let from = 0; from < CROSSING_YEARS.length - 1; from += 1) {
+    const years = Array.from({ length: CROSSING_YEARS[from + 1]! - CROSSING_YEARS[from]! + 1 }, (_, i) => (CROSSING_YEARS[from]! + i) * 365.25);
+    const coarse = chances(years);
+    const first = coarse.findIndex((chance) => chance >= limit);
+    if (first === 0 && from === 0) return 0;
+    if (first > 0) return within(years[first - 1]!, years[first]!, coarse[first - 1]!, coarse[first]!);
   }
-  return to;
+  return null;
+
+  /** The crossing inside a year: looked for at even steps at once, then on the straight line between two of them. */
+  function within(start: number, end: number, before: number, after: number): number {
+    const inner = Array.from({ length: CROSSING_STEPS - 1 }, (_, i) => start + ((end - start) * (i + 1)) / CROSSING_STEPS);
+    const at = [start, ...inner, end];
+    const fine = [before, ...chances(inner), after];
+    const next = fine.findIndex((chance, i) => i > 0 && chance >= limit);
+    const [low, high] = [fine[next - 1]!, fine[next]!];
+    return at[next - 1]! + (at[next]! - at[next - 1]!) * (high > low ? (limit - low) / (high - low) : 1);
+  }
 }
 
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */

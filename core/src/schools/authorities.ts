@@ -15,7 +15,18 @@ const isBook = ({ kind }: StatementFact): boolean => kind === 'book' || kind ===
  * How far each statement speaks for a vehicle of `market` (null: not known). A statement told for a region speaks for that region alone; where it speaks,
  * a regional edition of the book stands before the general one; of one authority's editions the latest speaks. Statements set aside stay on the page.
  */
-export function standings(statements: readonly StatementFact[], market: string | null): StatementStanding[] {
+export function standings(statements: readonly StatementFact[], market: string | null): readonly StatementStanding[] {
+  const byMarket = STANDINGS.get(statements) ?? new Map<string | null, readonly StatementStanding[]>();
+  STANDINGS.set(statements, byMarket);
+  const known = byMarket.get(market) ?? weighed(statements, market);
+  byMarket.set(market, known);
+  return known;
+}
+
+/** What the library says is asked for by every vehicle of a family: how it weighs is remembered with it. */
+const STANDINGS = new WeakMap<readonly StatementFact[], Map<string | null, readonly StatementStanding[]>>();
+
+function weighed(statements: readonly StatementFact[], market: string | null): StatementStanding[] {
   const inRegion = (statement: StatementFact): boolean => statement.region === null || market === null || statement.region === market;
   const regional = market === null ? undefined : statements.find((statement) => statement.kind === 'regional_book' && statement.region === market && statement.interval.length > 0);
   return statements.map((statement) => {

@@ -141,9 +141,10 @@ export class Judgement1764100000000 implements MigrationInterface {
       drop function library_changed() cascade;
       drop table library_state;
 
+      -- Worked out anew whenever anything changes, and a million rows at a time: foreign keys on it would cost more than the judging itself.
       create table judgement (
-        vehicle_id uuid not null references vehicle on delete cascade,
-        weak_point_id uuid not null references weak_point on delete cascade,
+        vehicle_id uuid not null,
+        weak_point_id uuid not null,
         consequence text not null,
         verdict text not null check (verdict in ('hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it')),
         chance double precision not null check (chance between 0 and 1),

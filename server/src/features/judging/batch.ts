@@ -48,8 +48,7 @@ const SAVE_JUDGEMENTS = `
   on conflict (vehicle_id, weak_point_id) do update set consequence = excluded.consequence, verdict = excluded.verdict, chance = excluded.chance, due_day = excluded.due_day
   where (judgement.verdict, judgement.chance, judgement.due_day, judgement.consequence) is distinct from (excluded.verdict, excluded.chance, excluded.due_day, excluded.consequence)`;
 const TAKE_OUT = `
-  delete from judgement j where j.vehicle_id = any($1::uuid[]) and not exists (
-    select 1 from unnest($2::uuid[], $3::uuid[]) as kept(vehicle_id, weak_point_id) where kept.vehicle_id = j.vehicle_id and kept.weak_point_id = j.weak_point_id)`;
+  delete from judgement j where j.vehicle_id = any($1::uuid[]) and (j.vehicle_id, j.weak_point_id) not in (select * from unnest($2::uuid[], $3::uuid[]))`;
 
 /** Judges vehicles and writes what came of it, in the caller's transaction; vehicles taken back lose their judgement. `knowing` reads what is known of engines. */
 export async function judgeAndSave(manager: EntityManager, library: LibraryService, ground: Ground, vehicleIds: readonly string[], knowing: EntityManager = manager): Promise<void> {
@@ -59,14 +58,11 @@ export async function judgeAndSave(manager: EntityManager, library: LibraryServi
     await manager.query('delete from vehicle_standing where vehicle_id = any($1::uuid[])', [gone]);
     await manager.query('delete from judgement where vehicle_id = any($1::uuid[])', [gone]);
   }
-  const knowledge = new Map<string, RevisedKnowledge | null>();
-  const all: Judged[] = [];
-  for (const one of records.values()) {
-    const { familyId } = one.row;
-    if (!knowledge.has(familyId)) knowledge.set(familyId, await library.family(knowing, familyId));
-    const known = knowledge.get(familyId);
-    if (known) all.push(judged(one, known, ground));
-  }
+  const knowledge = await library.families(knowing, [...new Set([...records.values()].map(({ row }) => row.familyId))]);
+  const all = [...records.values()].flatMap((one): Judged[] => {
+    const known = knowledge.get(one.row.familyId);
+    return known ? [judged(one, known, ground)] : [];
+  });
   if (all.length === 0) return;
   await manager.query(SAVE_STANDINGS, [JSON.stringify(all.map(({ standing }) => standing))]);
   const rows = all.flatMap(({ judgements }) => judgements);

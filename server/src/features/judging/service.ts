@@ -118,6 +118,7 @@ export class JudgingService {
     const [run] = await this.source.query<FleetProgress['run'][]>(
       `select id, reason, state, total, done, ${iso('started_at')} as "startedAt", ${iso('finished_at')} as "finishedAt" from fleet_run order by started_at desc limit 1`);
     const [row] = await this.source.query<{ vehicles: number }[]>('select count(*) as vehicles from vehicle_standing');
-    return { vehicles: Number(row!.vehicles), stale: await this.staleCount(), run: run ?? null };
+    // While a round runs its own count says how much is left; counting anew would only hold it up.
+    return { vehicles: Number(row!.vehicles), stale: run?.state === 'running' ? Math.max(1, run.total - run.done) : await this.staleCount(), run: run ?? null };
   }
 }

@@ -16,8 +16,22 @@ export class LibraryService {
 
   /** An engine family with its variants and weak points as they are now, or null when there is none. */
   async family(manager: EntityManager, familyId: string): Promise<RevisedKnowledge | null> {
-    const [state] = await manager.query<{ revision: number }[]>('select revision from family_state where family_id = $1', [familyId]);
-    if (!state) return null;
+    return (await this.families(manager, [familyId])).get(familyId) ?? null;
+  }
+
+  /** Several engine families at once, their revisions in one query. */
+  async families(manager: EntityManager, familyIds: readonly string[]): Promise<Map<string, RevisedKnowledge>> {
+    const states = await manager.query<{ familyId: string; revision: number }[]>('select family_id as "familyId", revision from family_state where family_id = any($1::uuid[])', [familyIds]);
+    const found = new Map<string, RevisedKnowledge>();
+    for (const state of states) {
+      const knowledge = await this.atRevision(manager, state);
+      if (knowledge) found.set(state.familyId, knowledge);
+    }
+    return found;
+  }
+
+  private async atRevision(manager: EntityManager, state: { readonly familyId: string; readonly revision: number }): Promise<RevisedKnowledge | null> {
+    const { familyId } = state;
     const known = this.remembered.get(familyId);
     if (known?.revision === state.revision) {
       this.remembered.delete(familyId);

@@ -1,7 +1,7 @@
 import { dayFromIso, type Certainty, type Condition, type Grade, type School, type Source } from '@crosspeen/core';
-import { In, type EntityManager } from 'typeorm';
+import type { EntityManager } from 'typeorm';
 import type { Subject } from '../lookup/answer.ts';
-import { VehicleEntity, type VehicleRow } from '../vehicles/entity.ts';
+import type { VehicleRow } from '../vehicles/entity.ts';
 
 export interface ReadingRecord { readonly id: string; readonly day: string; readonly km: number }
 export interface ServiceRecord { readonly componentKey: string; readonly certainty: Certainty; readonly day: string | null; readonly grade: Grade; readonly revision: string | null; readonly source: Source | null; readonly cameOut: Condition | null }
@@ -18,35 +18,25 @@ export interface VehicleRecords {
   readonly choices: readonly { readonly weakPointId: string | null; readonly school: School; readonly reason: string }[];
 }
 
-type Owned<T> = T & { readonly vehicleId: string };
+const list = (columns: string, from: string, order: string): string =>
+  `(select coalesce(json_agg(json_build_object(${columns}) order by ${order}), '[]') from ${from} r where r.vehicle_id = v.id and r.retracted_at is null)`;
 
-/** Records of many vehicles with one query a table; vehicles taken back are left out. */
+// One query and one row a vehicle, whether it is one vehicle or a fleet's worth: no entity objects, no round trip a table.
+const RECORDS = `
+  select v.id, v.plate, v.plate_key as "plateKey", v.name, v.name_key as "nameKey", v.model, v.family_id as "familyId", v.variant_key as "variantKey", v.first_registered as "firstRegistered",
+    v.first_seen as "firstSeen", v.market, v.serial, v.features, v.fitted, v.duty, v.odometer_unit as "odometerUnit", v.severity, v.note, v.search_text as "searchText", v.version, v.retracted_at as "retractedAt",
+    ${list("'id', r.id, 'day', r.day, 'km', r.km", 'meter_reading', 'r.day, r.km')} as readings,
+    ${list(`'componentKey', (select key from component where id = r.component_id), 'certainty', r.certainty, 'day', r.day, 'grade', r.grade, 'revision', r.revision, 'source', r.source, 'cameOut', r.came_out`, 'service_record', 'r.created_at, r.id')} as services,
+    ${list("'weakPointId', r.weak_point_id, 'day', r.day, 'result', r.result, 'broughtIn', r.brought_in, 'sinceDay', r.since_day", 'finding', 'r.day, r.created_at')} as findings,
+    ${list("'day', r.day, 'oldKm', r.old_km, 'newKm', r.new_km", 'meter_change', 'r.day, r.created_at')} as "meterChanges",
+    ${list("'day', r.day, 'engineKm', r.engine_km", 'engine_swap', 'r.day, r.created_at')} as "engineSwaps",
+    ${list("'weakPointId', r.weak_point_id, 'school', r.school, 'reason', r.reason", 'school_choice', 'r.created_at')} as choices
+  from vehicle v where v.id = any($1::uuid[]) and v.retracted_at is null`;
+
+/** Records of some vehicles; those taken back are left out. */
 export async function recordsOf(manager: EntityManager, vehicleIds: readonly string[]): Promise<Map<string, VehicleRecords>> {
-  const rows = await manager.findBy(VehicleEntity, { id: In([...vehicleIds]) });
-  // One after the other: inside a transaction they share one connection.
-  const each = async <T>(sql: string): Promise<Map<string, T[]>> => {
-    const byVehicle = new Map<string, T[]>();
-    for (const { vehicleId, ...record } of await manager.query<Owned<T>[]>(sql, [vehicleIds])) {
-      const list = byVehicle.get(vehicleId);
-      if (list) list.push(record as T);
-      else byVehicle.set(vehicleId, [record as T]);
-    }
-    return byVehicle;
-  };
-  const where = 'vehicle_id = any($1::uuid[]) and retracted_at is null';
-  const readings = await each<ReadingRecord>(`select vehicle_id as "vehicleId", id, day, km from meter_reading where ${where} order by day, km`);
-  const services = await each<ServiceRecord>(
-    `select r.vehicle_id as "vehicleId", c.key as "componentKey", r.certainty, r.day, r.grade, r.revision, r.source, r.came_out as "cameOut"
-     from service_record r join component c on c.id = r.component_id where r.vehicle_id = any($1::uuid[]) and r.retracted_at is null order by r.created_at, r.id`);
-  const findings = await each<FindingRecord>(
-    `select vehicle_id as "vehicleId", weak_point_id as "weakPointId", day, result, brought_in as "broughtIn", since_day as "sinceDay" from finding where ${where} order by day, created_at`);
-  const meterChanges = await each<VehicleRecords['meterChanges'][number]>(`select vehicle_id as "vehicleId", day, old_km as "oldKm", new_km as "newKm" from meter_change where ${where} order by day, created_at`);
-  const engineSwaps = await each<VehicleRecords['engineSwaps'][number]>(`select vehicle_id as "vehicleId", day, engine_km as "engineKm" from engine_swap where ${where} order by day, created_at`);
-  const choices = await each<VehicleRecords['choices'][number]>(`select vehicle_id as "vehicleId", weak_point_id as "weakPointId", school, reason from school_choice where ${where} order by created_at`);
-  return new Map(rows.filter(({ retractedAt }) => retractedAt === null).map((row): [string, VehicleRecords] => [row.id, {
-    row, readings: readings.get(row.id) ?? [], services: services.get(row.id) ?? [], findings: findings.get(row.id) ?? [],
-    meterChanges: meterChanges.get(row.id) ?? [], engineSwaps: engineSwaps.get(row.id) ?? [], choices: choices.get(row.id) ?? [],
-  }]));
+  const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(RECORDS, [vehicleIds]);
+  return new Map(rows.map(({ readings, services, findings, meterChanges, engineSwaps, choices, ...row }): [string, VehicleRecords] => [row.id, { row, readings, services, findings, meterChanges, engineSwaps, choices }]));
 }
 
 const dayOf = (iso: string): number => dayFromIso(iso)!;
