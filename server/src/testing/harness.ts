@@ -61,6 +61,7 @@ export async function testApp(): Promise<TestApp> {
     },
     close: async () => {
       await app.close();
+      await services.judging.close();
       await source.destroy();
       await control.query(`drop database ${name} with (force)`);
       await control.end();

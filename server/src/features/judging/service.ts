@@ -67,6 +67,11 @@ export class JudgingService {
   /** Lets this process end: its batches finish, the round stays open for the next process to go on with. */
   async close(): Promise<void> {
     this.closing = true;
+    await this.idle();
+  }
+
+  /** Resolves when this process has nothing under way. */
+  async idle(): Promise<void> {
     while (this.running) await this.running.catch(() => undefined);
   }
 
