@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { build } from 'esbuild';
 import pg from 'pg';
+import { experienceOf, MODEL_VERSION, type Observation } from '@crosspeen/core';
 import { kernelInput, runKernel } from './kernel.ts';
 
 const COUNT = 1_000_000;
@@ -104,10 +105,12 @@ async function fill(client: pg.Client): Promise<void> {
     insert into finding (vehicle_id, weak_point_id, day, result, user_id)
     select v.id, w.id, date '2026-03-01' + w.position, 'sound', (select id from app_user limit 1)
     from vehicle v join weak_point w on w.family_id = v.family_id where v.search_text like 'fl %' and (w.position + ascii(right(v.plate, 1))) % 5 = 0`);
-  // What a workshop of this size would have seen: every judgement is a mixture over lives.
+  // What a workshop of this size would have seen of each: every judgement is a mixture over lives.
+  const seen = experienceOf({ causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }]], componentClass: 'bearing', share: 0.5, statements: [] },
+    Array.from({ length: 400 }, (_, i): Observation => (i % 20 === 0 ? { kind: 'exact', at: 0.4 + i / 800 } : { kind: 'right', at: 0.2 + i / 600 })));
   await client.query(`
     insert into experience (weak_point_id, vehicles, parts, failures, worn, brought_in, apart, summary, model_version)
-    select w.id, 400, 400, 20, 5, 0, 0.1, jsonb_build_object('nodes', (select e.summary -> 'nodes' from experience e where jsonb_array_length(e.summary -> 'nodes') > 1 order by e.weak_point_id limit 1)), 2 from weak_point w where w.key like 'fleet-%'`);
+    select w.id, 400, 400, 20, 5, 0, 0.1, jsonb_build_object('nodes', $1::jsonb), ${MODEL_VERSION} from weak_point w where w.key like 'fleet-%'`, [JSON.stringify(seen.nodes)]);
   await client.query("insert into vehicle_standing (vehicle_id, rank, others, as_of, model_version) select id, 0, 0, '2000-01-01', 0 from vehicle where search_text like 'fl %'");
   await client.query('analyze');
 }

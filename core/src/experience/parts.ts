@@ -65,7 +65,9 @@ export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle):
   const used = (lives: readonly ClockLife[], from: number, day: number): number =>
     lives.reduce((sum, life) => sum + cumulativeHazard(life, life.duty * (life.clock.at(day) - life.clock.at(from))), 0) ** (1 / shape);
   const warning = (weakPoint.look?.warning ?? []).flatMap((span) => (vehicle.clocks[span.clock] ? [{ clock: vehicle.clocks[span.clock]!, length: span.from }] : []));
-  return episodes(weakPoint, vehicle, used(livesFor('original'), vehicle.startDay, vehicle.firstSeenDay)).flatMap(({ from, to, grade }): WatchedPart[] => {
+  // A vehicle that broke before anybody here knew its history is listed all the same: as old as it is.
+  const strangers = vehicle.findings.filter(({ weakPointId, day, result, broughtIn }) => weakPointId === weakPoint.id && result === 'failed' && broughtIn);
+  const parts = episodes(weakPoint, vehicle, used(livesFor('original'), vehicle.startDay, vehicle.firstSeenDay)).flatMap(({ from, to, grade }): WatchedPart[] => {
     const lives = livesFor(grade);
     const at = (day: number): number => used(lives, from, day);
     const findings = vehicle.findings.filter(({ weakPointId, day, result }) => weakPointId === weakPoint.id && day <= to && (day > from || (day === from && result === 'sound'))).sort((a, b) => a.day - b.day);
@@ -93,4 +95,7 @@ export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle):
     }
     return part({ kind: 'right', at: at(to), ...common }, to);
   });
+  const listed = strangers.filter(({ day }) => !parts.some((part) => part.broughtIn && part.endDay === day))
+    .map(({ day }): WatchedPart => ({ observation: { kind: 'exact', at: used(livesFor('original'), vehicle.startDay, day) }, installDay: vehicle.startDay, endDay: day, broughtIn: true }));
+  return [...listed, ...parts];
 }

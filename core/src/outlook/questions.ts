@@ -39,6 +39,9 @@ const REVISED_IF_RENEWED = 0.5;
 /** Verdicts that leave it: from one to the other nobody does anything else. */
 const leaves = (verdict: Verdict): boolean => verdict === 'run_on' || verdict === 'behind_it';
 
+/** So far back in the vehicle's life a renewal is put whose date is not told yet. */
+const LATELY = 0.15;
+
 interface Candidate {
   readonly about: QuestionAbout;
   readonly ask: string;
@@ -107,12 +110,12 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
       });
     }
     const record = (changes: Partial<ServiceFact>): ServiceFact => ({ componentKey, certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null, ...changes });
-    const middle = (input.path.startDay + today) / 2;
+    const lately = today - LATELY * (today - input.path.startDay);
     out.push({
       about: `history:${componentKey}`, ask: `${first.component}: has it ever been renewed?`, touches,
-      answers: [{ key: 'never', words: 'never', weight: original, howToTell: null }, { key: 'renewed', words: 'yes, then', weight: 1 - original, howToTell: null }],
-      // "Yes" without a date stands for the middle of the vehicle's life: enough to see whether an answer would change anything.
-      then: ({ key }) => ({ services: [...services, key === 'never' ? record({}) : record({ certainty: 'done', day: middle })] }),
+      answers: [{ key: 'never', words: 'never', weight: original, howToTell: null }, { key: 'renewed', words: 'yes, lately', weight: 1 - original, howToTell: null }],
+      // "Yes" without a date stands for a renewal not long ago: what would change most, if anything does.
+      then: ({ key }) => ({ services: [...services, key === 'never' ? record({}) : record({ certainty: 'done', day: lately })] }),
     });
   }
   return out;

@@ -57,10 +57,10 @@ function runningAt({ aheadDays }: RibbonGrid, running: Float64Array, ahead: numb
 const chanceFrom = (grid: RibbonGrid, running: Float64Array, ahead: number): number =>
   -Math.expm1(runningAt(grid, running, ahead + grid.serviceDays) - runningAt(grid, running, ahead));
 
-/** Years ahead in which a crossing is looked for, first the near ones: most rows need no further look. */
-const CROSSING_YEARS = [0, 3, RIBBON.horizonYears] as const;
-/** Steps that a year is then divided into. */
-const CROSSING_STEPS = 8;
+/** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
+const SHORT_INTERVAL = 180;
+/** Parts that the step with the crossing is then divided into; between two of them the chance is as good as straight. */
+const CROSSING_PARTS = 4;
 
 /**
  * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within the horizon.
@@ -69,31 +69,31 @@ const CROSSING_STEPS = 8;
 export function crossing(state: PartState, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number): number | null {
   if (applies * susceptible < limit) return null;
   const mixture = drawnMixture(state.mixture);
-  const chances = (starts: readonly number[]): number[] => {
-    const { by } = failedBy(mixture, inspections, nowDay, starts.flatMap((ahead) => [nowDay + ahead, nowDay + ahead + serviceDays]));
-    return starts.map((_, i) => {
-      const running = 1 - applies * by[2 * i]!;
-      return running <= 0 ? 1 : (applies * (by[2 * i + 1]! - by[2 * i]!)) / running;
+  /** Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning of the next. */
+  const chances = (start: number, step: number, count: number): number[] => {
+    const chained = step === serviceDays;
+    const days: number[] = [];
+    for (let i = 0; i < count; i += 1) {
+      days.push(nowDay + start + i * step);
+      if (!chained || i === count - 1) days.push(nowDay + start + i * step + serviceDays);
+    }
+    const { by } = failedBy(mixture, inspections, nowDay, days);
+    return Array.from({ length: count }, (_, i) => {
+      const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
+      const running = 1 - applies * before;
+      return running <= 0 ? 1 : (applies * (after - before)) / running;
     });
   };
-  for (let from = 0; from < CROSSING_YEARS.length - 1; from += 1) {
-    const years = Array.from({ length: CROSSING_YEARS[from + 1]! - CROSSING_YEARS[from]! + 1 }, (_, i) => (CROSSING_YEARS[from]! + i) * 365.25);
-    const coarse = chances(years);
-    const first = coarse.findIndex((chance) => chance >= limit);
-    if (first === 0 && from === 0) return 0;
-    if (first > 0) return within(years[first - 1]!, years[first]!, coarse[first - 1]!, coarse[first]!);
-  }
-  return null;
-
-  /** The crossing inside a year: looked for at even steps at once, then on the straight line between two of them. */
-  function within(start: number, end: number, before: number, after: number): number {
-    const inner = Array.from({ length: CROSSING_STEPS - 1 }, (_, i) => start + ((end - start) * (i + 1)) / CROSSING_STEPS);
-    const at = [start, ...inner, end];
-    const fine = [before, ...chances(inner), after];
-    const next = fine.findIndex((chance, i) => i > 0 && chance >= limit);
-    const [low, high] = [fine[next - 1]!, fine[next]!];
-    return at[next - 1]! + (at[next]! - at[next - 1]!) * (high > low ? (limit - low) / (high - low) : 1);
-  }
+  const step = serviceDays < SHORT_INTERVAL ? 365.25 : serviceDays;
+  const coarse = chances(0, step, Math.floor((RIBBON.horizonYears * 365.25) / step) + 1);
+  const first = coarse.findIndex((chance) => chance >= limit);
+  if (first <= 0) return first === 0 ? 0 : null;
+  const part = step / CROSSING_PARTS;
+  const start = (first - 1) * step;
+  const fine = [coarse[first - 1]!, ...chances(start + part, part, CROSSING_PARTS - 1), coarse[first]!];
+  const next = fine.findIndex((chance, i) => i > 0 && chance >= limit);
+  const [low, high] = [fine[next - 1]!, fine[next]!];
+  return start + part * (next - 1 + (high > low ? (limit - low) / (high - low) : 1));
 }
 
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */

@@ -68,7 +68,9 @@ export async function judgeAndSave(manager: EntityManager, library: LibraryServi
   const rows = all.flatMap(({ judgements }) => judgements);
   const column = (name: string): unknown[] => rows.map((row) => row[name]);
   await manager.query(SAVE_JUDGEMENTS, ['vehicle_id', 'weak_point_id', 'consequence', 'verdict', 'chance', 'due_day'].map(column));
-  await manager.query(TAKE_OUT, [[...records.keys()], column('vehicle_id'), column('weak_point_id')]);
+  // All of them are there now; more than that are of weak points that no longer apply.
+  const [kept] = await manager.query<{ count: number }[]>('select count(*) as count from judgement where vehicle_id = any($1::uuid[])', [[...records.keys()]]);
+  if (Number(kept!.count) !== rows.length) await manager.query(TAKE_OUT, [[...records.keys()], column('vehicle_id'), column('weak_point_id')]);
 }
 
 /** A standing is behind when anything it was made of has moved on: the day, the model, the settings, or what is known of its engine. */

@@ -21,7 +21,7 @@ function Ask({ question, onAnswer, onRecord }: { question: WireQuestion } & Pick
       <div className="min-w-0 flex-1 basis-96">
         <p className="text-lg font-semibold leading-tight">{question.ask}</p>
         {tell.length > 0 && <p className="text-sm"><strong>Look:</strong> {tell.join('; ')}.</p>}
-        <p className="text-sm text-soft">“{first!.answer}” takes {first!.title} from {VERDICT_WORDS[first!.from].word} to {VERDICT_WORDS[first!.to].word}{more.length > 0 && `; ${more.length} more ${more.length === 1 ? 'change' : 'changes'}`}.</p>
+        <p className="text-sm text-soft">If {first!.answer}: “{first!.title}” goes from {VERDICT_WORDS[first!.from].word} to {VERDICT_WORDS[first!.to].word}{more.length > 0 && `, and ${more.length} more ${more.length === 1 ? 'change' : 'changes'}`}.</p>
       </div>
       <div className="flex flex-wrap gap-2">
         {question.answers.map((answer) => {
@@ -49,7 +49,7 @@ export function Questions({ source, onAnswer, onRecord }: QuestionsProps): React
       <ul className="divide-y divide-rule">
         {(all ? found : found.slice(0, 1)).map((question) => <Ask key={question.about} question={question} onAnswer={onAnswer} {...(onRecord ? { onRecord } : {})} />)}
       </ul>
-      {found.length > 1 && <Button look="quiet" className="w-full justify-start! border-t! border-rule!" aria-expanded={all} onClick={() => setAll(!all)}>{all ? 'Only the most worthwhile question' : `${found.length - 1} more ${found.length === 2 ? 'question' : 'questions'} whose answer would change a verdict`}</Button>}
+      {found.length > 1 && <button type="button" className="min-h-11 w-full border-t border-rule px-4 text-left font-semibold hover:bg-well" aria-expanded={all} onClick={() => setAll(!all)}>{all ? 'Only the most worthwhile question' : `${found.length - 1} more ${found.length === 2 ? 'question' : 'questions'} whose answer would change a verdict`}</button>}
     </section>
   );
 }
