@@ -26,6 +26,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'lookup-near', path: '/?line=QV2OT+148k' },
   { name: 'lookup-tablet', path: '/?line=DB12W+104k+2016', size: TABLET },
   { name: 'lookup-phone', path: '/?line=DB12W+104k+2016', size: PHONE },
+  { name: 'why', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.getByRole('button', { name: 'Why this chance?' }).click(); await page.getByRole('row', { name: /If every engine/ }).scrollIntoViewIfNeeded(); await page.waitForTimeout(700); await page.evaluate(() => window.scrollBy(0, 260)); } },
   { name: 'row-detail', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.waitForTimeout(700); } },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
@@ -33,7 +34,9 @@ const SHOTS: readonly Shot[] = [
   { name: 'vehicle-history', path: '/vehicles', before: open('PM 904 SG', 'History') },
   { name: 'visit-planning', path: '/vehicles', before: async (page) => { await open('PM 228 BW', 'Outlook')(page); await page.keyboard.press('v'); await page.getByRole('checkbox').first().check(); } },
   { name: 'week', path: '/week' },
-  { name: 'settings', path: '/settings' },
+  { name: 'bench', path: '/bench' },
+  { name: 'bench-point', path: '/bench?q=thermostat+qv20t', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.waitForLoadState('networkidle'); await page.waitForTimeout(500); } },
+  { name: 'settings', path: '/settings', before: async (page) => { await page.waitForTimeout(400); await page.evaluate(() => window.scrollTo(0, 430)); } },
 ];
 
 /** Makes `docs/screenshots` anew; names given as arguments make just those, `--to DIR` puts them elsewhere. */

@@ -12,6 +12,9 @@ const required = (name: string): string => {
 /** Milliseconds between sweeps over standings of an earlier day. */
 const SWEEP_EVERY = 60_000;
 
+/** Milliseconds of quiet after a change before other vehicles follow: several changes in a row are one round. */
+const FOLLOW_AFTER = 1000;
+
 const clock = shopClock(process.env['CROSSPEEN_NOW']);
 const url = required('CROSSPEEN_DATABASE_URL');
 const source = await openDatabase(url);
@@ -33,8 +36,10 @@ async function sweep(): Promise<void> {
   }
 }
 // A change that moves what is known of an engine leaves other vehicles behind: they follow at once, in the background.
+let following: NodeJS.Timeout | undefined;
 services.changes.onCommitted(() => {
-  void services.judging.run('a new finding or record').catch((error: unknown) => app.log.error({ err: error }, 'judging after a change failed; the next sweep goes on'));
+  clearTimeout(following);
+  following = setTimeout(() => void services.judging.run('a new finding or record').catch((error: unknown) => app.log.error({ err: error }, 'judging after a change failed; the next sweep goes on')), FOLLOW_AFTER);
 });
 const timer = setInterval(() => void sweep(), SWEEP_EVERY);
 void sweep();
@@ -43,6 +48,7 @@ async function stop(): Promise<void> {
   if (stopping) return;
   stopping = true;
   clearInterval(timer);
+  clearTimeout(following);
   await app.close();
   await services.judging.close();
   await hands.close();

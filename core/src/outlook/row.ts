@@ -42,7 +42,7 @@ export interface RowWorkings extends JudgedRow {
   readonly looks: readonly Inspection[];
   readonly current: readonly FindingFact[];
   readonly running: () => Float64Array;
-  readonly authorities: readonly AuthorityMark[];
+  readonly authorities: () => readonly AuthorityMark[];
   readonly question: SchoolQuestion;
   readonly because: FollowedBecause;
   readonly settled: boolean;
@@ -98,7 +98,8 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   const running = (): Float64Array => (runningKnown ??= runningLog(state, looks, grid, appliesWeight));
   let aheadKnown: number | null | undefined;
   const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(state, looks, grid, appliesWeight, limit, exact.susceptible)) : aheadKnown);
-  const authorities = authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market);
+  let marks: readonly AuthorityMark[] | null = null;
+  const authorities = (): readonly AuthorityMark[] => (marks ??= authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market));
   const warning = warningDays(weakPoint, clocks, today);
   const question: SchoolQuestion = { weakPoint, state, authorities, policy, limit, crossingDays, today, serviceDays, renewedDay, warningDays: warning, lastLookDay: current.at(-1)?.day ?? null, kmAtDay };
   const { view, because } = followedSchool(question, input.choices);
@@ -136,7 +137,7 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
 export function shownRow(workings: RowWorkings, settle: string | null, grid: RibbonGrid): OutlookRow {
   const { weakPoint, verdict, rule, chance, limit, appliesWeight, due, followed, because, facts, state, looks, current, rank, authorities, dutyOn } = workings;
   return {
-    weakPoint, verdict, rule, chance, limit, appliesWeight, settle, due, followed, followedBecause: because, authorities, rank, dutyOn,
+    weakPoint, verdict, rule, chance, limit, appliesWeight, settle, due, followed, followedBecause: because, authorities: authorities(), rank, dutyOn,
     reason: reasonWords(rule, facts),
     wouldChange: wouldChangeWords(rule, facts, !workings.settled, settle),
     schools: schoolViews(workings.question),

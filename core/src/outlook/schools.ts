@@ -6,7 +6,7 @@ import type { AuthorityMark, FollowedBecause, OutlookPolicy, SchoolChoice, Schoo
 export interface SchoolQuestion {
   readonly weakPoint: WeakPointFact;
   readonly state: PartState;
-  readonly authorities: readonly AuthorityMark[];
+  readonly authorities: () => readonly AuthorityMark[];
   readonly policy: OutlookPolicy;
   /** The limit that Early holds to. */
   readonly limit: number;
@@ -28,7 +28,7 @@ export function schoolView(school: School, question: SchoolQuestion): SchoolView
   const when = (day: number): WhenFact => ({ day, km: question.kmAtDay(day) });
   switch (school) {
     case 'book': {
-      const due = strictest(question.authorities)?.due ?? null;
+      const due = strictest(question.authorities())?.due ?? null;
       return { school, due, because: due === null ? 'no_interval' : 'interval', everyDays: null };
     }
     case 'early': {

@@ -1,3 +1,4 @@
+import { setPriority } from 'node:os';
 import { workerData } from 'node:worker_threads';
 import { connectDatabase } from '../../platform/database.ts';
 import { LibraryService } from '../library/service.ts';
@@ -6,6 +7,9 @@ import { judgeNext } from './batch.ts';
 import type { JudgeBatch } from './service.ts';
 
 interface WorkerGround { readonly url: string }
+
+// Whoever waits for a page comes first: on Linux this is the priority of the calling thread alone.
+setPriority(10);
 
 // One connection reads what is known while the other holds the batch's transaction.
 const source = connectDatabase((workerData as WorkerGround).url, 2);
