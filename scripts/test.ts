@@ -16,7 +16,7 @@ async function unit(args: string[]): Promise<Count & { code: number }> {
   const cluster = await startCluster('test');
   const file = join(RESULTS, 'unit.json');
   try {
-    const code = await node([bin('jest/bin/jest.js'), '--ci', '--json', `--outputFile=${file}`, ...args], { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') });
+    const code = await node([bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args], { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') });
     const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number } : null;
     return { code, passed: report?.numPassedTests ?? 0, failed: report?.numFailedTests ?? 1 };
   } finally {

@@ -1,6 +1,6 @@
 import { CERTAINTIES, CONDITIONS, CONSEQUENCES, DUTY_KEYS, DUTY_LEVELS, GRADES, SCHOOLS, SOURCES, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
-import { answer, engineSummary } from './answer.ts';
+import { answer, engineSummary, openQuestion } from './answer.ts';
 import { changeId, distanceKm, familyId, isoDate, optionalText, paging, readingUnit, rowVersion, shortText, vehicleId, visitId, weakPointId } from './common.ts';
 
 const vehicleFields = {
@@ -172,5 +172,7 @@ export const vehicleOutlook = z.object({
   /** Schools chosen for this vehicle. */
   choices: z.array(z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS), reason: z.string() })),
   features: z.array(z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable() })),
+  /** Open questions whose answer would change a verdict, most worthwhile first. */
+  questions: z.array(openQuestion),
 }).meta({ id: 'VehicleOutlook' });
 export type VehicleOutlook = z.infer<typeof vehicleOutlook>;

@@ -86,7 +86,7 @@ export function weighVariants(windows: readonly VariantWindow[], producedDay: nu
   const overlaps = windows.map((window) => {
     const { producedFromDay: from, producedToDay: to } = window;
     // A serial inside a variant's own window settles it, whatever the year in the papers says.
-    if (bySerial) return within(serial!, window) ? 1 : 0;
+    if (bySerial) return within(serial, window) ? 1 : 0;
     const start = from ?? (to === null ? 0 : to - openRun);
     const end = to ?? start + openRun * (from === null ? 10 : 1);
     if (producedDay === null) return end - start;

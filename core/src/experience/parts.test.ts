@@ -103,13 +103,13 @@ describe('what it makes of what is published', () => {
   });
 
   test('one more survivor never raises the chance of another vehicle', () => {
-    const seen = many(5, (i) => ({ kind: 'exact', at: 0.6 + 0.1 * i }) as Observation);
+    const seen = many(5, (i) => ({ kind: 'exact', at: 0.6 + 0.1 * i }));
     const chance = (observations: readonly Observation[]): number => predictiveRisk(lifePosterior(observations, publishedPrior(POINT)).second.nodes, 0.7, 0.8);
     for (const at of [0.3, 0.8, 1.5]) expect(chance([...seen, { kind: 'right', at }])).toBeLessThanOrEqual(chance(seen));
   });
 
   test('a few lives stand for the whole posterior: their chance is within a point and a half of it', () => {
-    for (const observations of [[], many(4, (i) => ({ kind: 'exact', at: 0.7 + 0.1 * i }) as Observation), many(40, (i) => (i % 4 === 0 ? { kind: 'exact', at: 0.5 + 0.012 * i } : { kind: 'right', at: 0.4 + 0.02 * i }) as Observation)]) {
+    for (const observations of [[], many(4, (i) => ({ kind: 'exact', at: 0.7 + 0.1 * i })), many(40, (i) => (i % 4 === 0 ? { kind: 'exact', at: 0.5 + 0.012 * i } : { kind: 'right', at: 0.4 + 0.02 * i }))]) {
       const posterior = lifePosterior(observations, publishedPrior(POINT)).second;
       const few = compressLives(posterior);
       expect(few.reduce((sum, { weight }) => sum + weight, 0)).toBeCloseTo(1, 12);
@@ -121,7 +121,7 @@ describe('what it makes of what is published', () => {
   });
 
   test('quantiles of a posterior are those of the weights', () => {
-    const nodes = many(100, (i) => ({ kind: 'exact', at: i }) as Observation).map((_, i) => ({ scale: i + 1, shape: 1, share: 1, weight: 0.01 }));
+    const nodes = many(100, (i) => ({ kind: 'exact', at: i })).map((_, i) => ({ scale: i + 1, shape: 1, share: 1, weight: 0.01 }));
     expect(posteriorQuantile({ nodes }, ({ scale }) => scale, 0.5)).toBeCloseTo(50.5, 0);
     expect(posteriorQuantile({ nodes }, ({ scale }) => scale, 0.05)).toBeCloseTo(5.5, 0);
   });

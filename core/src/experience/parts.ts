@@ -66,7 +66,7 @@ export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle):
     lives.reduce((sum, life) => sum + cumulativeHazard(life, life.duty * (life.clock.at(day) - life.clock.at(from))), 0) ** (1 / shape);
   const warning = (weakPoint.look?.warning ?? []).flatMap((span) => (vehicle.clocks[span.clock] ? [{ clock: vehicle.clocks[span.clock]!, length: span.from }] : []));
   // A vehicle that broke before anybody here knew its history is listed all the same: as old as it is.
-  const strangers = vehicle.findings.filter(({ weakPointId, day, result, broughtIn }) => weakPointId === weakPoint.id && result === 'failed' && broughtIn);
+  const strangers = vehicle.findings.filter(({ weakPointId, result, broughtIn }) => weakPointId === weakPoint.id && result === 'failed' && broughtIn);
   const parts = episodes(weakPoint, vehicle, used(livesFor('original'), vehicle.startDay, vehicle.firstSeenDay)).flatMap(({ from, to, grade }): WatchedPart[] => {
     const lives = livesFor(grade);
     const at = (day: number): number => used(lives, from, day);

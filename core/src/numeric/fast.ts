@@ -24,7 +24,7 @@ const { exp, log } = (() => {
   const number = new Float64Array(1);
   const halves = new Uint32Array(number.buffer);
   return {
-    exp(x: number): number {
+    exp(this: void, x: number): number {
       if (!(x > LEAST_EXP && x < MOST_EXP)) return x >= MOST_EXP ? Infinity : x <= LEAST_EXP ? 0 : NaN;
       const n = Math.floor(x * STEPS_A_LN2 + 0.5) | 0;
       const r = x - n * LN2_STEP_HIGH - n * LN2_STEP_LOW;
@@ -32,7 +32,7 @@ const { exp, log } = (() => {
       const series = r * (1 + r * (0.5 + r * (1 / 6 + r * (1 / 24 + r * (1 / 120)))));
       return (base + base * series) * powers[(n >> 6) + 1074]!;
     },
-    log(x: number): number {
+    log(this: void, x: number): number {
       if (!(x >= LEAST_NORMAL && x < Infinity)) return Math.log(x);
       number[0] = x;
       const high = halves[1]!;

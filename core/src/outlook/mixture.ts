@@ -126,18 +126,18 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
   return { by, susceptible: stillSusceptible / total };
 }
 
-/** A mixture is drawn, and its dates are found, with so many installations at most; the chance itself is computed with all of them. */
-const DRAWN_NODES = 5;
+/** Due dates are looked for with so many installations at most; the chance itself is computed, and the ribbon drawn, with all of them. */
+const MOST_NODES = 5;
 
 /** And with lives of at least this weight. */
-const DRAWN_LIFE = 0.05;
+const LEAST_LIFE = 0.05;
 
 /** The lives that weigh something, their weights brought back to 1. */
 function likelyLives(mixture: PartMixture): PartMixture {
   const { lives, installDays, susceptible, immune } = mixture;
   const weights = new Array<number>(lives.length).fill(0);
   for (let at = 0; at < susceptible.length; at += 1) weights[at % lives.length]! += susceptible[at]! + immune[at]!;
-  const kept = weights.flatMap((weight, k) => (weight >= DRAWN_LIFE ? [k] : []));
+  const kept = weights.flatMap((weight, k) => (weight >= LEAST_LIFE ? [k] : []));
   if (kept.length === lives.length || kept.length === 0) return mixture;
   const scale = 1 / kept.reduce((sum, k) => sum + weights[k]!, 0);
   const [likelySusceptible, likelyImmune] = [new Float64Array(installDays.length * kept.length), new Float64Array(installDays.length * kept.length)];
@@ -151,11 +151,11 @@ function likelyLives(mixture: PartMixture): PartMixture {
 }
 
 /** Fewer installations and lives: the oldest stays, the others are joined by neighbours at their mean day. */
-export function drawnMixture(whole: PartMixture): PartMixture {
+export function thinnedMixture(whole: PartMixture): PartMixture {
   const mixture = likelyLives(whole);
   const { lives, installDays, susceptible, immune } = mixture;
-  if (installDays.length <= DRAWN_NODES) return mixture;
-  const size = Math.ceil((installDays.length - 1) / (DRAWN_NODES - 1));
+  if (installDays.length <= MOST_NODES) return mixture;
+  const size = Math.ceil((installDays.length - 1) / (MOST_NODES - 1));
   const groups: [from: number, to: number][] = [[0, 1]];
   for (let from = 1; from < installDays.length; from += size) groups.push([from, Math.min(installDays.length, from + size)]);
   const days = new Float64Array(groups.length);

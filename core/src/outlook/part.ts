@@ -178,7 +178,7 @@ export function partState(question: PartQuestion): PartState {
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {
     const open = openInstalls(lives, branches, weakPoint.customKm, startDay, nowDay);
-    installs = believed ? withBelief(open, lives, branches, last.day!, believedChance(last.source), startDay, nowDay) : open;
+    installs = believed ? withBelief(open, lives, branches, last.day, believedChance(last.source), startDay, nowDay) : open;
   }
   const { days, susceptible, immune } = installs;
   const size = susceptible.length;

@@ -1,6 +1,6 @@
 import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { hazardSinceInstall, type Inspection } from '../life/risk.ts';
-import { drawnMixture, failedBy } from './mixture.ts';
+import { thinnedMixture, failedBy } from './mixture.ts';
 import type { PartState } from './part.ts';
 import type { Ribbon } from './types.ts';
 
@@ -39,7 +39,7 @@ const MOST_FAILED = 1 - 1e-15;
  * Between grid days it is taken as linear, that is, the hazard as constant.
  */
 export function runningLog(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
-  const failed = failedBy(drawnMixture(state.mixture), inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
+  const failed = failedBy(state.mixture, inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
   return Float64Array.from(failed, (chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
 }
 
@@ -68,7 +68,7 @@ const CROSSING_PARTS = 4;
  */
 export function crossing(state: PartState, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number): number | null {
   if (applies * susceptible < limit) return null;
-  const mixture = drawnMixture(state.mixture);
+  const mixture = thinnedMixture(state.mixture);
   /** Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning of the next. */
   const chances = (start: number, step: number, count: number): number[] => {
     const chained = step === serviceDays;
@@ -98,7 +98,7 @@ export function crossing(state: PartState, inspections: readonly Inspection[], {
 
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
 function pastChances(state: PartState, inspections: readonly Inspection[], { pastDays, serviceDays }: RibbonGrid): (number | null)[] {
-  const mixture = drawnMixture(state.mixture);
+  const { mixture } = state;
   const { clocks, lives, installDays } = mixture;
   return Array.from(pastDays, (day) => {
     const nodes = Array.from(installDays.keys()).filter((node) => installDays[node]! <= day);

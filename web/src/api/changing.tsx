@@ -5,14 +5,21 @@ import { toast } from 'sonner';
 import { change } from './queries.ts';
 
 interface Undoing {
+  /** A change has begun: what was done before it is no longer what a quick hand means by undo. */
+  readonly begin: () => void;
   /** Shows what was done with a way back. */
   readonly offer: (done: Changed) => void;
   /** Takes back the last change of this page. */
   readonly undoLast: () => void;
 }
 
-/** One toast at a time: the last change is the one that can be undone. */
-const TOAST = 'change';
+/** One toast at a time: the last change is the one that can be undone. A toast that is leaving cannot be filled again, so each has an id of its own. */
+let toasts = 0;
+const showOnly = (words: string, options: Parameters<typeof toast>[1] = {}): void => {
+  toast.dismiss(`change-${toasts}`);
+  toasts += 1;
+  toast(words, { ...options, id: `change-${toasts}` });
+};
 
 const UndoContext = createContext<Undoing | null>(null);
 
@@ -25,15 +32,19 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
       const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
       last.current = null;
       await client.invalidateQueries();
-      toast(undone.summary, { id: TOAST });
+      showOnly(undone.summary);
     } catch (error) {
       toast((error as Error).message);
     }
   }, [client]);
   const value = useMemo<Undoing>(() => ({
+    begin: () => {
+      last.current = null;
+      toast.dismiss(`change-${toasts}`);
+    },
     offer: (done) => {
       last.current = done;
-      toast(done.summary, { id: TOAST, duration: 8000, action: { label: 'Undo (u)', onClick: () => void undo(done) } });
+      showOnly(done.summary, { duration: 8000, action: { label: 'Undo (u)', onClick: () => void undo(done) } });
     },
     undoLast: () => { if (last.current) void undo(last.current); else toast('There is nothing to undo on this page.'); },
   }), [undo]);
@@ -49,9 +60,10 @@ export function useUndo(): Undoing {
 /** A change of data: everything that is shown is fetched again, and the way back is offered. */
 export function useChange<Input>(request: (input: Input) => Promise<Changed>) {
   const client = useQueryClient();
-  const { offer } = useUndo();
+  const { begin, offer } = useUndo();
   return useMutation({
     mutationFn: request,
+    onMutate: begin,
     onSuccess: async (done) => {
       await client.invalidateQueries();
       offer(done);

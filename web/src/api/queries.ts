@@ -33,8 +33,8 @@ export const read = {
     queryFn: ({ signal }) => send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, undefined, signal),
   }),
   outlook: (id: string) => queryOptions({ queryKey: ['vehicle', id, 'outlook'], queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook`) }),
-  questions: (source: AnswerSource) => queryOptions({
-    queryKey: ['questions', source], queryFn: ({ signal }) => send(questions, 'GET', source.kind === 'vehicle' ? `/api/vehicles/${source.id}/questions` : `/api/lookup/questions${query({ ...source.params })}`, undefined, signal),
+  questions: (params: LookupParams) => queryOptions({
+    queryKey: ['questions', params], queryFn: ({ signal }) => send(questions, 'GET', `/api/lookup/questions${query({ ...params })}`, undefined, signal),
   }),
   why: (source: AnswerSource, weakPointId: string) => queryOptions({
     queryKey: ['why', source, weakPointId],

@@ -1,4 +1,4 @@
-import { DEFAULT_SETTINGS } from '../../app.ts';
+import type { DEFAULT_SETTINGS } from '../../app.ts';
 import type { Changed, FleetProgress, LimitPicture, VehicleListRow } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 

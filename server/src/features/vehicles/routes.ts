@@ -1,5 +1,5 @@
 import {
-  changed, changeRow, engineSwapCreate, findingCreate, historyEntry, meterChangeCreate, paged, paging, questionAnswer, questions, readingCreate, schoolChoiceCreate, serviceCreate, vehicle, vehicleCreate, vehicleId, vehicleListQuery, vehicleListRow,
+  changed, changeRow, engineSwapCreate, findingCreate, historyEntry, meterChangeCreate, paged, paging, questionAnswer, readingCreate, schoolChoiceCreate, serviceCreate, vehicle, vehicleCreate, vehicleId, vehicleListQuery, vehicleListRow,
   vehicleOutlook, vehicleUpdate, weakPointId, why,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -41,10 +41,6 @@ export const vehicleRoutes = ({ vehicles, visits, source, clock }: Services): Fa
     (request) => vehicles.swapEngine(userOf(request, 'editVehicles'), request.params.id, request.body));
   app.post('/api/vehicles/:id/school', { schema: { tags, params, body: schoolChoiceCreate, response: { 200: changed } } },
     (request) => vehicles.chooseSchool(userOf(request, 'editVehicles'), request.params.id, request.body));
-  app.get('/api/vehicles/:id/questions', { schema: { tags, params, response: { 200: questions } } }, async (request) => {
-    userOf(request);
-    return { questions: await vehicles.questions(request.params.id) };
-  });
   app.post('/api/vehicles/:id/answers', { schema: { tags, params, body: questionAnswer, response: { 200: changed } } },
     (request) => vehicles.answerQuestion(userOf(request, 'editVehicles'), request.params.id, request.body));
   app.get('/api/vehicles/:id/why/:weakPointId', { schema: { tags, params: params.extend({ weakPointId }), response: { 200: why } } }, (request) => {

@@ -1,4 +1,4 @@
-import type { Changed, FindingCreate, MeterReading, ServiceCreate, Vehicle, VehicleCreate, VehicleOutlook, VehicleUpdate, WireQuestion, WireWhy } from '@crosspeen/contract';
+import type { Changed, FindingCreate, MeterReading, ServiceCreate, Vehicle, VehicleCreate, VehicleOutlook, VehicleUpdate, WireWhy } from '@crosspeen/contract';
 import { compactKey, dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, meterOffset, type School, type UsagePath } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -76,12 +76,8 @@ export class VehicleService {
       notches: records.services.flatMap(({ componentKey, day, certainty }) => (day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }])),
       choices: records.choices.map((choice) => ({ ...choice, weakPointId: choice.weakPointId as VehicleOutlook['choices'][number]['weakPointId'] })),
       features: knowledge.features.map(({ key, name, howToTell }) => ({ key, name, howToTell })),
+      questions: wireQuestions({ knowledge, subject, settings, today }),
     };
-  }
-
-  /** The questions that would change a verdict on this vehicle. */
-  async questions(id: string): Promise<WireQuestion[]> {
-    return wireQuestions(await this.ground(id));
   }
 
   /** One chance taken apart. */

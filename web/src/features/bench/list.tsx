@@ -8,7 +8,7 @@ import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { percentText } from '../../ui/units.ts';
 import { LifeInterval } from './interval.tsx';
-import { enoughWords, shortLifeText } from './words.ts';
+import { enoughShort, shortLifeText } from './words.ts';
 
 const ORDERS = { failures: 'Most failures', apart: 'Furthest from print', parts: 'Most watched' } as const;
 type Order = keyof typeof ORDERS;
@@ -65,7 +65,7 @@ export default function BenchPage(): ReactNode {
                       <span className="figure text-base"><span className="text-soft">{shortLifeText(row, 1, unit)}</span> → <strong>{shortLifeText(row, row.ownLife.middle, unit)}</strong></span>
                     </td>
                     <td className="figure whitespace-nowrap px-3 py-2 text-lg"><span className="text-soft">{percentText(row.share)}</span> → {percentText(row.ownShare.middle)}</td>
-                    <td className="max-w-72 px-3 py-2">{enoughWords(row)}{row.broughtIn > 0 && <span className="block text-sm text-soft">{row.broughtIn} came in because of it and {row.broughtIn === 1 ? 'is' : 'are'} not counted.</span>}{row.stale && <span className="block text-sm text-soft">New readings are being reckoned in.</span>}</td>
+                    <td className={`max-w-72 px-3 py-2 ${row.enough === 'yes' ? 'font-semibold' : 'text-soft'}`}>{enoughShort(row)}{row.broughtIn > 0 && <span className="block text-sm text-soft">{row.broughtIn} came in because of it and {row.broughtIn === 1 ? 'is' : 'are'} not counted.</span>}{row.stale && <span className="block text-sm text-soft">New readings are being reckoned in.</span>}</td>
                   </tr>
                 ))}
               </tbody>

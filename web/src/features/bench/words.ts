@@ -26,6 +26,11 @@ export const lifeText = ({ causes }: Pick<BenchRow, 'causes'>, ratio: number, un
 /** The same for the first clock alone, where a row has room for one figure. */
 export const shortLifeText = ({ causes }: Pick<BenchRow, 'causes'>, ratio: number, unit: DistanceUnit): string => figure(causes[0]![0]!, ratio, unit);
 
+/** The same in a word or two, for a list. */
+export function enoughShort(row: Parameters<typeof enoughWords>[0]): string {
+  return row.enough === 'yes' ? enoughWords(row) : 'Not enough yet';
+}
+
 /** Whether the workshop's own vehicles say something, in words. */
 export function enoughWords({ enough, failures, parts, ownLife, publishedLife }: Pick<BenchRow, 'enough' | 'failures' | 'parts' | 'ownLife' | 'publishedLife'>): string {
   if (enough === 'few_failures') return `Not enough yet: ${failures === 0 ? 'none has failed' : failures === 1 ? 'one has failed' : `${failures} have failed`} among ${parts}. What is published still carries the figure.`;

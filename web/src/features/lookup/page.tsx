@@ -28,6 +28,7 @@ export function LookupPage(): ReactNode {
   const know = params.get('know');
   const asked = line.trim() !== '' || family !== null;
   const answer = useQuery({ ...read.answer({ line, variant, family, know }), enabled: asked });
+  const questions = useQuery({ ...read.questions({ line, variant, family, know }), enabled: asked && answer.data?.answer != null });
   const go = useCallback((next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => {
     setParams(Object.fromEntries(Object.entries(next).filter((entry): entry is [string, string] => typeof entry[1] === 'string' && entry[1] !== '')));
   }, [setParams]);
@@ -73,7 +74,7 @@ export function LookupPage(): ReactNode {
           {shown && (
             <Suspense fallback={<Waiting what="the strip" />}>
               <AnswerView answer={shown} unit={unit} settings={settings} source={{ kind: 'lookup', params: { line, variant, family, know } }}
-                questions={<Questions source={{ kind: 'lookup', params: { line, variant, family, know } }} onAnswer={(question, answered) => (question.about === 'variant' ? go({ line, variant: answered, family, know }) : go({ line, variant, family, know: knownText(know ?? '', { about: question.about, answer: answered }) }))} />}
+                questions={<Questions questions={questions.data?.questions} onAnswer={(question, answered) => (question.about === 'variant' ? go({ line, variant: answered, family, know }) : go({ line, variant, family, know: knownText(know ?? '', { about: question.about, answer: answered }) }))} />}
                 actions={<Button look="main" shortcut="k" onClick={() => setKeeping(true)}>Keep as a vehicle</Button>} />
               {keeping && <KeepDialog answer={shown} unit={unit} chosenVariant={variant} know={know ?? ''} onClose={() => setKeeping(false)} onKept={(id) => void navigate(`/vehicles/${id}/outlook`)} />}
             </Suspense>

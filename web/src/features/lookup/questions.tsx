@@ -1,12 +1,11 @@
 import type { WireQuestion } from '@crosspeen/contract';
-import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { read, type AnswerSource } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { VERDICT_WORDS } from '../../ui/mark.tsx';
 
 export interface QuestionsProps {
-  readonly source: AnswerSource;
+  /** Most worthwhile first; undefined while they are being worked out. */
+  readonly questions: readonly WireQuestion[] | undefined;
   readonly onAnswer: (question: WireQuestion, answer: string) => void;
   /** Opens the record of a part whose renewal needs a date; left out where nothing is on file. */
   readonly onRecord?: (componentKey: string) => void;
@@ -40,9 +39,10 @@ function Ask({ question, onAnswer, onRecord }: { question: WireQuestion } & Pick
 }
 
 /** The questions whose answer changes a verdict, most worthwhile first, each with what to look at. Nothing is shown when none does. */
-export function Questions({ source, onAnswer, onRecord }: QuestionsProps): ReactNode {
-  const found = useQuery(read.questions(source)).data?.questions ?? [];
+export function Questions({ questions: found, onAnswer, onRecord }: QuestionsProps): ReactNode {
   const [all, setAll] = useState(false);
+  // The place is kept while they come, so that nothing jumps under a finger.
+  if (found === undefined) return <div aria-hidden className="min-h-[7rem] rounded-md border border-rule bg-sheet" />;
   if (found.length === 0) return null;
   return (
     <section aria-label="What would settle it" className="rounded-md border border-rule bg-sheet">

@@ -16,7 +16,14 @@ export function setTheme(theme: Theme): void {
   for (const listener of listeners) listener();
 }
 
-/** Puts the stored theme, or the device's own, on the page. */
-export const applyTheme = (): void => { document.documentElement.dataset['theme'] = stored(); };
+/** Puts the stored theme, or the device's own, on the page, and follows the device from then on where none is stored. */
+export function applyTheme(): void {
+  const apply = (): void => {
+    document.documentElement.dataset['theme'] = stored();
+    for (const listener of listeners) listener();
+  };
+  matchMedia('(prefers-color-scheme: dark)').addEventListener('change', apply);
+  apply();
+}
 
 export const useTheme = (): Theme => useSyncExternalStore((listener) => { listeners.add(listener); return () => listeners.delete(listener); }, stored);

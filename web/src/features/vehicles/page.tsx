@@ -84,7 +84,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
       {problem && <div className="mb-3"><Notice role="alert">{problem.message}</Notice></div>}
       {view === 'outlook' && (
         <AnswerView answer={answer} unit={unit} settings={settings} visits={data.visits} notches={data.notches} source={{ kind: 'vehicle', id: vehicle.id }} onSchool={(row) => setSheet({ kind: 'school', row })}
-          questions={<Questions source={{ kind: 'vehicle', id: vehicle.id }} onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })} onRecord={(componentKey) => setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })} />}
+          questions={<Questions questions={data.questions} onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })} onRecord={(componentKey) => setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })} />}
           rowActions={rowActions} onMoveVisit={(visit, day) => moved.mutate({ visit, day })} />
       )}
       {view === 'visits' && <VisitsView data={data} settings={settings} onPlan={() => setSheet({ kind: 'visit', visit: null, first: null })} onChange={(visit) => setSheet({ kind: 'visit', visit, first: null })} />}
