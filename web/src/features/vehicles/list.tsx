@@ -82,7 +82,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
           <option value="">any chance</option>{LEAST.map((value) => <option key={value} value={String(value)}>{Math.round(value * 100)} in 100 and more</option>)}
         </select>
         {filtered && <Button look="quiet" onClick={() => go({ verdict: null, consequence: null, least: null, page: null })}>All vehicles</Button>}
-        {filtered && list.data && <span role="status" className="figure text-lg">{list.data.total} fit</span>}
+        {filtered && list.data && !list.isPlaceholderData && <span role="status" className="figure text-lg">{list.data.total} fit</span>}
       </div>
       <FleetProgressLine session={session} />
       {list.isPending && <Waiting what="vehicles" />}
