@@ -13,7 +13,7 @@ const required = (name: string): string => {
 const SWEEP_EVERY = 60_000;
 
 /** Milliseconds of quiet after a change before other vehicles follow: several changes in a row are one round. */
-const FOLLOW_AFTER = 1000;
+const FOLLOW_AFTER = 4000;
 
 const clock = shopClock(process.env['CROSSPEEN_NOW']);
 const url = required('CROSSPEEN_DATABASE_URL');

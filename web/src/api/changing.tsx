@@ -13,13 +13,9 @@ interface Undoing {
   readonly undoLast: () => void;
 }
 
-/** One toast at a time: the last change is the one that can be undone. A toast that is leaving cannot be filled again, so each has an id of its own. */
-let toasts = 0;
-const showOnly = (words: string, options: Parameters<typeof toast>[1] = {}): void => {
-  toast.dismiss(`change-${toasts}`);
-  toasts += 1;
-  toast(words, { ...options, id: `change-${toasts}` });
-};
+/** One toast at a time, filled anew in its place: the last change is the one that can be undone. */
+const TOAST = 'change';
+const show = (words: string, options: Parameters<typeof toast>[1] = {}): void => { toast(words, { action: undefined, duration: 8000, ...options, id: TOAST }); };
 
 const UndoContext = createContext<Undoing | null>(null);
 
@@ -32,7 +28,7 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
       const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
       last.current = null;
       await client.invalidateQueries();
-      showOnly(undone.summary);
+      show(undone.summary);
     } catch (error) {
       toast((error as Error).message);
     }
@@ -40,11 +36,11 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
   const value = useMemo<Undoing>(() => ({
     begin: () => {
       last.current = null;
-      toast.dismiss(`change-${toasts}`);
+      show('Saving …');
     },
     offer: (done) => {
       last.current = done;
-      showOnly(done.summary, { duration: 8000, action: { label: 'Undo (u)', onClick: () => void undo(done) } });
+      show(done.summary, { action: { label: 'Undo (u)', onClick: () => void undo(done) } });
     },
     undoLast: () => { if (last.current) void undo(last.current); else toast('There is nothing to undo on this page.'); },
   }), [undo]);
@@ -64,6 +60,7 @@ export function useChange<Input>(request: (input: Input) => Promise<Changed>) {
   return useMutation({
     mutationFn: request,
     onMutate: begin,
+    onError: () => { toast.dismiss(TOAST); },
     onSuccess: async (done) => {
       await client.invalidateQueries();
       offer(done);
