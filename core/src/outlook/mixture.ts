@@ -126,7 +126,7 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
   return { by, susceptible: stillSusceptible / total };
 }
 
-/** Due dates are looked for with so many installations at most; the chance itself is computed, and the ribbon drawn, with all of them. */
+/** A ribbon is drawn, and due dates are looked for, with so many installations at most; the chance itself is computed with all of them. */
 const MOST_NODES = 5;
 
 /** And with lives of at least this weight. */

@@ -39,7 +39,7 @@ const MOST_FAILED = 1 - 1e-15;
  * Between grid days it is taken as linear, that is, the hazard as constant.
  */
 export function runningLog(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
-  const failed = failedBy(state.mixture, inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
+  const failed = failedBy(thinnedMixture(state.mixture), inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
   return Float64Array.from(failed, (chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
 }
 
@@ -98,7 +98,7 @@ export function crossing(state: PartState, inspections: readonly Inspection[], {
 
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
 function pastChances(state: PartState, inspections: readonly Inspection[], { pastDays, serviceDays }: RibbonGrid): (number | null)[] {
-  const { mixture } = state;
+  const mixture = thinnedMixture(state.mixture);
   const { clocks, lives, installDays } = mixture;
   return Array.from(pastDays, (day) => {
     const nodes = Array.from(installDays.keys()).filter((node) => installDays[node]! <= day);
