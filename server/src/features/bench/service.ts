@@ -4,6 +4,7 @@ import {
 } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
+import { likePattern } from '../../platform/search.ts';
 import type { LibraryService } from '../library/service.ts';
 import { questionOf } from '../lookup/answer.ts';
 import { firstSeenDay, recordsOf, subjectOf, type VehicleRecords } from '../records/service.ts';
@@ -130,7 +131,7 @@ export class BenchService {
 
   /** One page of weak points this workshop has seen something of. */
   async list({ q, order, page, pageSize }: { q: string; order: 'failures' | 'apart' | 'parts'; page: number; pageSize: number }): Promise<{ rows: BenchRow[]; total: number }> {
-    const words = q.trim().split(/\s+/).filter(Boolean).slice(0, 8).map((word) => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`);
+    const words = q.trim().split(/\s+/).filter(Boolean).slice(0, 8).map(likePattern);
     const where = "e.parts + e.brought_in > 0 and lower(w.title || ' ' || c.name || ' ' || f.code || ' ' || m.name) like all($1::text[])";
     const by = { failures: 'e.failures desc, e.parts desc', apart: 'e.apart desc', parts: 'e.parts desc' } as const;
     const [rows, counted] = await Promise.all([

@@ -1,6 +1,7 @@
 import type { EngineSummary } from '@crosspeen/contract';
 import type { ApplicabilityRule, ComponentClass, Consequence, ExperienceFact, FeatureFact, FittedTo, Group, Span, StatementFact, WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { likePattern } from '../../platform/search.ts';
 
 export interface VariantRow {
   id: string; key: string; name: string; howToTell: string | null; producedFrom: string | null; producedTo: string | null; serialFrom: number | null; serialTo: number | null;
@@ -90,8 +91,6 @@ export function spellings(words: readonly string[], compact: (text: string) => s
   }
   return [...found].filter((spelling) => spelling.length > 1).slice(0, most);
 }
-
-const likePattern = (word: string): string => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
 
 /** Engines that the words name: by code first; else all words (and the displacement) in maker, model or name; else codes near in spelling. */
 export async function findEngines(manager: EntityManager, words: readonly string[], codes: readonly string[], displacementL: number | null): Promise<FoundEngines> {

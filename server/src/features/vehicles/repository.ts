@@ -3,8 +3,7 @@ import type { Certainty, Condition, Grade, Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { isStale } from '../judging/batch.ts';
-
-const likePattern = (word: string): string => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
+import { likePattern } from '../../platform/search.ts';
 
 type ListQuery = z.output<typeof vehicleListQuery>;
 
