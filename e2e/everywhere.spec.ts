@@ -2,6 +2,9 @@ import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, openRow, signIn, test } from './journey.ts';
 
+// Nothing here changes a row, so the views may be taken in any order, by all workers.
+test.describe.configure({ mode: 'parallel' });
+
 const vehicle = (view: string) => async (page: Page): Promise<void> => {
   await page.goto('/vehicles?q=PM+482');
   await page.locator('a[data-row]').first().click();
@@ -32,7 +35,8 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
 
 /** Serious and critical findings of a page; in the dark only what changes with the inks. */
 const serious = async (page: Page, rules?: readonly string[]): Promise<string[]> => {
-  const builder = new AxeBuilder({ page }).options({ resultTypes: ['violations'], ...(rules ? { runOnly: { type: 'rule', values: [...rules] } } : {}) });
+  // Legacy mode gathers the findings in the page itself; without frames of other origins they are the same, in half the time.
+  const builder = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'], ...(rules ? { runOnly: { type: 'rule', values: [...rules] } } : {}) });
   return (await builder.analyze()).violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
     .map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map(({ html }) => html.slice(0, 160)).join(' | ')}`);
 };
@@ -72,7 +76,10 @@ for (const [device, size] of Object.entries({ tablet: { width: 820, height: 1180
   });
 }
 
-test('the first page asks for less than 250 kB of compressed script', async ({ page }) => {
+test('the first page asks for less than 250 kB of compressed script', async ({ browser }) => {
+  // A context of its own: nothing of the other journeys is in its cache.
+  const context = await browser.newContext();
+  const page = await context.newPage();
   let bytes = 0;
   const waiting: Promise<void>[] = [];
   page.on('response', (response) => {
@@ -85,6 +92,7 @@ test('the first page asks for less than 250 kB of compressed script', async ({ p
   await Promise.all(waiting);
   expect(bytes).toBeGreaterThan(20_000);
   expect(bytes).toBeLessThan(250_000);
+  await context.close();
 });
 
 test('the API describes itself', async ({ request }) => {

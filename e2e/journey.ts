@@ -1,9 +1,20 @@
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
+import { VIEWPORT } from './viewport.ts';
 
-/** A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. */
-export const test = base.extend<{ page: Page }>({
-  page: async ({ page, baseURL }, use) => {
+/**
+ * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. Pages of one worker share a browser context, so that
+ * scripts and fonts are read and compiled once; each begins signed out and with nothing remembered.
+ */
+export const test = base.extend<{ page: Page }, { home: BrowserContext }>({
+  home: [async ({ browser }, use) => {
+    const home = await browser.newContext({ ...VIEWPORT, baseURL: process.env['CROSSPEEN_ADDRESS']! });
+    await use(home);
+    await home.close();
+  }, { scope: 'worker' }],
+  page: async ({ home, baseURL }, use) => {
     const own = new URL(baseURL!).origin;
+    await home.clearCookies();
+    const page = await home.newPage();
     const astray: string[] = [];
     page.on('request', (request) => {
       const url = new URL(request.url());
@@ -12,6 +23,8 @@ export const test = base.extend<{ page: Page }>({
     page.on('pageerror', (error) => astray.push(`error on the page: ${error.message}`));
     page.on('response', (response) => { if (response.status() >= 500) astray.push(`${response.status()} from ${response.url()}`); });
     await use(page);
+    await page.evaluate(() => { localStorage.clear(); });
+    await page.close();
     expect(astray).toEqual([]);
   },
 });

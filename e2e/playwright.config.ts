@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { VIEWPORT } from './viewport.ts';
 
 const address = process.env['CROSSPEEN_ADDRESS'];
 if (!address) throw new Error('CROSSPEEN_ADDRESS is not set: run the journeys with ./crosspeen test browser, which starts a server of their own');
@@ -15,8 +16,7 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     baseURL: address,
-    viewport: { width: 1280, height: 800 },
-    reducedMotion: 'reduce',
+    ...VIEWPORT,
     // A trace of every step costs a third of the time; a picture of where it failed, with the error's own context, tells nearly as much.
     trace: 'off',
     screenshot: 'only-on-failure',

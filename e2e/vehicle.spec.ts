@@ -131,11 +131,11 @@ test('the list: most pressing first, searched, and every change of a vehicle is 
   await expect(page.getByText('Nothing on file fits')).toBeVisible();
 });
 
-test('a page older than its session does not lose what was typed', async ({ page, context }) => {
+test('a page older than its session does not lose what was typed', async ({ page }) => {
   await lookUp(page, 'QV16B 128k 2013');
   await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
   await page.getByLabel('Plate', { exact: true }).fill('EE 108 K');
-  await context.clearCookies();
+  await page.context().clearCookies();
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByRole('alert')).toContainText('Sign in first; what you typed is kept');
   await expect(page.getByLabel('Plate', { exact: true })).toHaveValue('EE 108 K');
