@@ -1,7 +1,7 @@
 import { applicability } from '../applicability/applicability.ts';
 import { averageSpeedKmh } from '../duty/duty.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
-import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage/clock.ts';
+import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { RIBBON, ribbonGrid } from './ribbon.ts';
 import { judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
@@ -16,24 +16,8 @@ export function daysToService(path: UsagePath, policy: Pick<OutlookPolicy, 'serv
   return Math.max(1, Math.min(policy.serviceDays, clock.dayOf(clock.at(day) + policy.serviceKm) - day));
 }
 
-/** Remembers a clock's answers: the same grid days are asked for by every lane. */
-function remembered(clock: Clock): Clock {
-  const known = new Map<number, number>();
-  return {
-    kind: clock.kind,
-    dayOf: (value) => clock.dayOf(value),
-    at: (day) => {
-      const found = known.get(day);
-      if (found !== undefined) return found;
-      const value = clock.at(day);
-      known.set(day, value);
-      return value;
-    },
-  };
-}
-
 /** The clocks of a path: distance, age, and engine hours reckoned from distance at the average speed of this use. */
-export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({ distance: remembered(distanceClock(path)), age: ageClock, hours: remembered(hoursFromDistance(path, speedKmh)) });
+export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({ distance: distanceClock(path), age: ageClock, hours: hoursFromDistance(path, speedKmh) });
 
 /** What the rows of one vehicle are reckoned on, made once: for its own parts and for those of the engine now fitted. */
 export interface Frames {

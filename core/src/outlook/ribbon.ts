@@ -1,7 +1,6 @@
-import { susceptibleGivenAlive } from '../life/hazard.ts';
-import { hazardSinceInstall, type Inspection } from '../life/risk.ts';
-import { thinnedMixture, failedBy } from './mixture.ts';
-import type { PartState } from './part.ts';
+import { cumulativeHazard, hazardGrowth, hazardIncrement, susceptibleGivenAlive } from '../life/hazard.ts';
+import { bentHazard, hazardSinceInstall, type Inspection } from '../life/risk.ts';
+import { failedBy, type PartMixture } from './mixture.ts';
 import type { Ribbon } from './types.ts';
 
 export const RIBBON = { horizonYears: 8, pastYears: 8, futureBins: 32, pastBins: 16 } as const;
@@ -38,8 +37,8 @@ const MOST_FAILED = 1 - 1e-15;
  * Logarithm of the chance of still running on each day ahead of the grid, seen from now; `applies` is the chance that the weak point is there at all.
  * Between grid days it is taken as linear, that is, the hazard as constant.
  */
-export function runningLog(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
-  const failed = failedBy(thinnedMixture(state.mixture), inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
+export function runningLog(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
+  const failed = failedBy(thinned, inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
   return Float64Array.from(failed, (chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
 }
 
@@ -66,9 +65,8 @@ const CROSSING_PARTS = 4;
  * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within the horizon.
  * `susceptible` is P(susceptible | running): a chance never rises above it, so that many need no looking for.
  */
-export function crossing(state: PartState, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number): number | null {
+export function crossing(thinned: PartMixture, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number): number | null {
   if (applies * susceptible < limit) return null;
-  const mixture = thinnedMixture(state.mixture);
   /** Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning of the next. */
   const chances = (start: number, step: number, count: number): number[] => {
     const chained = step === serviceDays;
@@ -77,7 +75,7 @@ export function crossing(state: PartState, inspections: readonly Inspection[], {
       days.push(nowDay + start + i * step);
       if (!chained || i === count - 1) days.push(nowDay + start + i * step + serviceDays);
     }
-    const { by } = failedBy(mixture, inspections, nowDay, days);
+    const { by } = failedBy(thinned, inspections, nowDay, days);
     return Array.from({ length: count }, (_, i) => {
       const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
       const running = 1 - applies * before;
@@ -96,14 +94,38 @@ export function crossing(state: PartState, inspections: readonly Inspection[], {
   return start + part * (next - 1 + (high > low ? (limit - low) / (high - low) : 1));
 }
 
+/** The chance of failing within a service interval as it stood on one past day, without looks: over the parts that could be in there by then. Null when none could. */
+function chanceThen({ clocks, lives, installDays, susceptible, immune }: PartMixture, day: number, endDay: number): number | null {
+  let [weights, failing] = [0, 0];
+  for (let node = 0; node < installDays.length; node += 1) {
+    if (installDays[node]! > day) continue;
+    let [told, grown] = [0, 0];
+    for (const life of clocks) {
+      const now = life.clock.at(day);
+      const run = life.duty * (now - life.clock.at(installDays[node]!));
+      told += cumulativeHazard(life, run);
+      grown += hazardIncrement(life, run, life.duty * (life.clock.at(endDay) - now));
+    }
+    for (let k = 0; k < lives.length; k += 1) {
+      const life = lives[k]!;
+      // As it stood then: survival between then and now is what we know today, not what was known on that day.
+      const weight = susceptible[node * lives.length + k]! + immune[node * lives.length + k]!;
+      const increment = life.power === 1 ? life.factor * grown : told > 0 ? bentHazard(life, told) * hazardGrowth(life.power, told, grown) : bentHazard(life, grown);
+      weights += weight;
+      failing -= weight * susceptibleGivenAlive(life.share, bentHazard(life, told)) * Math.expm1(-increment);
+    }
+  }
+  return weights > 0 ? failing / weights : null;
+}
+
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
-function pastChances(state: PartState, inspections: readonly Inspection[], { pastDays, serviceDays }: RibbonGrid): (number | null)[] {
-  const mixture = thinnedMixture(state.mixture);
+function pastChances(mixture: PartMixture, inspections: readonly Inspection[], { pastDays, serviceDays }: RibbonGrid): (number | null)[] {
   const { clocks, lives, installDays } = mixture;
   return Array.from(pastDays, (day) => {
+    const looks = inspections.filter((look) => look.day <= day);
+    if (looks.length === 0) return chanceThen(mixture, day, day + serviceDays);
     const nodes = Array.from(installDays.keys()).filter((node) => installDays[node]! <= day);
     if (nodes.length === 0) return null;
-    // As it stood then: survival between then and now is what we know today, not what was known on that day.
     const [susceptible, immune] = [new Float64Array(nodes.length * lives.length), new Float64Array(nodes.length * lives.length)];
     nodes.forEach((node, i) => lives.forEach((life, k) => {
       const weight = mixture.susceptible[node * lives.length + k]! + mixture.immune[node * lives.length + k]!;
@@ -112,7 +134,7 @@ function pastChances(state: PartState, inspections: readonly Inspection[], { pas
       immune[i * lives.length + k] = weight * (1 - part);
     }));
     const then = { clocks, lives, susceptible, immune, installDays: Float64Array.from(nodes, (node) => installDays[node]!) };
-    return failedBy(then, inspections.filter((look) => look.day <= day), day, [day + serviceDays]).by[0]!;
+    return failedBy(then, looks, day, [day + serviceDays]).by[0]!;
   });
 }
 
@@ -120,8 +142,8 @@ function pastChances(state: PartState, inspections: readonly Inspection[], { pas
  * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from there on and the mass of
  * failures expected in the bin, seen from now.
  */
-export function ribbon(state: PartState, inspections: readonly Inspection[], grid: RibbonGrid, running: Float64Array): Ribbon {
-  const past = pastChances(state, inspections, grid);
+export function ribbon(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, running: Float64Array): Ribbon {
+  const past = pastChances(thinned, inspections, grid);
   const chance: (number | null)[] = [...past];
   const mass: number[] = past.map(() => 0);
   for (let i = RIBBON.pastBins; i < RIBBON.pastBins + RIBBON.futureBins; i += 1) {

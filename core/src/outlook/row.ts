@@ -5,7 +5,7 @@ import type { School } from '../schools/schools.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
-import { failedBy } from './mixture.ts';
+import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
 import { crossing, ribbon, runningLog, type RibbonGrid } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
@@ -41,6 +41,8 @@ export interface RowWorkings extends JudgedRow {
   readonly dutyOn: ClockDuty;
   readonly looks: readonly Inspection[];
   readonly current: readonly FindingFact[];
+  /** With fewer installations and lives: for what is drawn and looked for. */
+  readonly thinned: () => PartMixture;
   readonly running: () => Float64Array;
   readonly authorities: () => readonly AuthorityMark[];
   readonly question: SchoolQuestion;
@@ -94,10 +96,12 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   const exact = failedBy(state.mixture, looks, today, [today + serviceDays]);
   const chance = appliesWeight * exact.by[0]!;
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
+  let thinnedKnown: PartMixture | null = null;
+  const thinned = (): PartMixture => (thinnedKnown ??= thinnedMixture(state.mixture));
   let runningKnown: Float64Array | null = null;
-  const running = (): Float64Array => (runningKnown ??= runningLog(state, looks, grid, appliesWeight));
+  const running = (): Float64Array => (runningKnown ??= runningLog(thinned(), looks, grid, appliesWeight));
   let aheadKnown: number | null | undefined;
-  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(state, looks, grid, appliesWeight, limit, exact.susceptible)) : aheadKnown);
+  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible)) : aheadKnown);
   let marks: readonly AuthorityMark[] | null = null;
   const authorities = (): readonly AuthorityMark[] => (marks ??= authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market));
   const warning = warningDays(weakPoint, clocks, today);
@@ -126,7 +130,7 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   const { verdict, rule } = judge(facts);
   const pressing = limit === Infinity ? chance / 10 : Math.min(1, chance / (3 * limit));
   return {
-    weakPoint, verdict, rule, chance, limit, appliesWeight, followed, because, facts, state, dutyOn, looks, current, running, authorities, question,
+    weakPoint, verdict, rule, chance, limit, appliesWeight, followed, because, facts, state, dutyOn, looks, current, thinned, running, authorities, question,
     settled: install.certainty === 'done' || install.certainty === 'not_done',
     due: verdict === 'behind_it' || view.due === null ? null : dueRange(state, kmAtDay, today, Math.max(0, view.due.day - today), input.rateSpread),
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
@@ -144,7 +148,7 @@ export function shownRow(workings: RowWorkings, settle: string | null, grid: Rib
     installs: state.installs,
     originalChance: state.originalChance,
     looks: current.map(({ day, result }) => ({ day, result })),
-    ribbon: ribbon(state, looks, grid, workings.running()),
+    ribbon: ribbon(workings.thinned(), looks, grid, workings.running()),
     shareLeft: facts.shareLeft,
   };
 }

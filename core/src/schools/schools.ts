@@ -18,6 +18,8 @@ export const NOTICEABLE_HAZARD = 0.02;
 const YEAR = 365.25;
 /** Ages looked at for the least cost, in days: up to so many years, in so many steps. */
 const COST_SEARCH = { years: 40, steps: 160 } as const;
+/** Fewer than this part of them left is none. */
+const EXTINCT = 1e-9;
 
 /**
  * Age in days at which renewing costs least over the long run for a part worn on several clocks at once, at the vehicle's forecast use: age replacement with
@@ -33,8 +35,10 @@ export function cheapestAgeDays(life: ModeLife, share: number, { planned, failur
   const rates: number[] = [Infinity];
   for (let i = 1; i <= COST_SEARCH.steps; i += 1) {
     const age = i * step;
-    const survival = alive(age);
-    lived += (step / 6) * (before + 4 * alive(age - step / 2) + survival);
+    // Once none of the susceptible is left nothing more is lived.
+    const survival = before < EXTINCT ? 0 : alive(age);
+    if (survival < before) lived += (step / 6) * (before + 4 * alive(age - step / 2) + survival);
+    else lived += step * survival;
     rates.push(rate(age, survival, lived));
     before = survival;
   }

@@ -4,7 +4,7 @@ import {
 } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
-import { likePattern } from '../../platform/search.ts';
+import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import type { LibraryService } from '../library/service.ts';
 import { questionOf } from '../lookup/answer.ts';
 import { firstSeenDay, recordsOf, subjectOf, type VehicleRecords } from '../records/service.ts';
@@ -131,12 +131,14 @@ export class BenchService {
 
   /** One page of weak points this workshop has seen something of. */
   async list({ q, order, page, pageSize }: { q: string; order: 'failures' | 'apart' | 'parts'; page: number; pageSize: number }): Promise<{ rows: BenchRow[]; total: number }> {
-    const words = q.trim().split(/\s+/).filter(Boolean).slice(0, 8).map(likePattern);
-    const where = "e.parts + e.brought_in > 0 and lower(w.title || ' ' || c.name || ' ' || f.code || ' ' || m.name) like all($1::text[])";
+    const values: unknown[] = [];
+    const bound = (value: unknown): string => `$${values.push(value)}`;
+    const where = `e.parts + e.brought_in > 0 and ${holdsAll("lower(w.title || ' ' || c.name || ' ' || f.code || ' ' || m.name)", searchPatterns(q), bound)}`;
+    const counting = values.slice();
     const by = { failures: 'e.failures desc, e.parts desc', apart: 'e.apart desc', parts: 'e.parts desc' } as const;
     const [rows, counted] = await Promise.all([
-      this.source.query<SummaryRow[]>(this.rowSql(where, `order by ${by[order]}, e.weak_point_id limit $2 offset $3`), [words, pageSize, (page - 1) * pageSize]),
-      this.source.query<{ total: number }[]>(`select count(*) as total from experience e join weak_point w on w.id = e.weak_point_id join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id where ${where}`, [words]),
+      this.source.query<SummaryRow[]>(this.rowSql(where, `order by ${by[order]}, e.weak_point_id limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`), values),
+      this.source.query<{ total: number }[]>(`select count(*) as total from experience e join weak_point w on w.id = e.weak_point_id join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id where ${where}`, counting),
     ]);
     return { rows: rows.map(wireRow), total: Number(counted[0]!.total) };
   }

@@ -77,8 +77,8 @@ export async function judgeAndSave(manager: EntityManager, library: LibraryServi
 const IS_STALE = `(s.as_of <> $TODAY or s.model_version <> ${MODEL_VERSION} or s.settings_version <> (select version from setting where id = 1)
   or s.family_revision <> (select revision from family_state where family_id = (select family_id from vehicle where id = s.vehicle_id)))`;
 
-/** The same for use in a query whose parameter number `at` is today's ISO date. */
-export const isStale = (at: number): string => IS_STALE.replace('$TODAY', `$${at}`);
+/** The same for use in a query whose parameter `today`, such as $1, is today's ISO date. */
+export const isStale = (today: string): string => IS_STALE.replace('$TODAY', () => today);
 
 /**
  * Judges the next vehicles whose standing is behind, at most `size`, in one transaction; returns how many. Rows another process works on are skipped, so that any
@@ -88,7 +88,7 @@ export async function judgeNext(source: DataSource, library: LibraryService, gro
   const iso = isoFromDay(ground.today);
   return source.transaction(async (manager) => {
     const stale = await manager.query<{ id: string }[]>(
-      `select s.vehicle_id as id from vehicle_standing s where s.vehicle_id > $2 and ${isStale(1)} order by s.vehicle_id limit $3 for update of s skip locked`, [iso, after, size]);
+      `select s.vehicle_id as id from vehicle_standing s where s.vehicle_id > $2 and ${isStale('$1')} order by s.vehicle_id limit $3 for update of s skip locked`, [iso, after, size]);
     if (stale.length === 0) return { count: 0, last: after };
     await judgeAndSave(manager, library, ground, stale.map(({ id }) => id), source.manager);
     return { count: stale.length, last: stale.at(-1)!.id };

@@ -44,7 +44,7 @@ export class JudgingService {
   }
 
   private async staleCount(): Promise<number> {
-    const [row] = await this.source.query<{ stale: number }[]>(`select count(*) as stale from vehicle_standing s where ${isStale(1)}`, [this.clock.todayIso()]);
+    const [row] = await this.source.query<{ stale: number }[]>(`select count(*) as stale from vehicle_standing s where ${isStale('$1')}`, [this.clock.todayIso()]);
     return Number(row!.stale);
   }
 

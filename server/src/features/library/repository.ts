@@ -1,7 +1,7 @@
 import type { EngineSummary } from '@crosspeen/contract';
 import type { ApplicabilityRule, ComponentClass, Consequence, ExperienceFact, FeatureFact, FittedTo, Group, Span, StatementFact, WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
-import { likePattern } from '../../platform/search.ts';
+import { holdsAll, searchPatterns } from '../../platform/search.ts';
 
 export interface VariantRow {
   id: string; key: string; name: string; howToTell: string | null; producedFrom: string | null; producedTo: string | null; serialFrom: number | null; serialTo: number | null;
@@ -97,11 +97,11 @@ export async function findEngines(manager: EntityManager, words: readonly string
   const from = 'from engine_family f join maker m on m.id = f.maker_id';
   const byCode = await manager.query<FamilyRow[]>(`select ${FAMILY_COLUMNS} ${from} where f.code_key = any($1) order by length(f.code_key) desc limit 8`, [codes]);
   if (byCode.length > 0) return { engines: byCode.map(engineOf), exact: byCode.length === 1, near: false };
-  const patterns = words.slice(0, 8).map(likePattern);
+  const patterns = searchPatterns(words.join(' '));
   if (patterns.length > 0 || displacementL !== null) {
+    const values: unknown[] = [displacementL];
     const byWords = await manager.query<FamilyRow[]>(
-      `select ${FAMILY_COLUMNS} ${from} where f.search_text like all($1::text[]) and ($2::float8 is null or abs(f.displacement_l - $2) < 0.051) order by f.code_key limit 9`,
-      [patterns, displacementL]);
+      `select ${FAMILY_COLUMNS} ${from} where ${holdsAll('f.search_text', patterns, (value) => `$${values.push(value)}`)} and ($1::float8 is null or abs(f.displacement_l - $1) < 0.051) order by f.code_key limit 9`, values);
     if (byWords.length > 0) return { engines: byWords.slice(0, 8).map(engineOf), exact: byWords.length === 1, near: false };
   }
   if (codes.length === 0) return { engines: [], exact: false, near: true };

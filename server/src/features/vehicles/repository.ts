@@ -3,7 +3,7 @@ import type { Certainty, Condition, Grade, Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { isStale } from '../judging/batch.ts';
-import { likePattern } from '../../platform/search.ts';
+import { holdsAll, searchPatterns } from '../../platform/search.ts';
 
 type ListQuery = z.output<typeof vehicleListQuery>;
 
@@ -11,10 +11,10 @@ type ListQuery = z.output<typeof vehicleListQuery>;
 export async function listVehicles(
   manager: EntityManager, { q, order, page, pageSize, verdict, consequence, least }: ListQuery, todayIso: string,
 ): Promise<{ rows: VehicleListRow[]; total: number }> {
-  const words = q.trim().split(/\s+/).filter(Boolean).slice(0, 8).map(likePattern);
-  const values: unknown[] = [words, todayIso];
+  const words = searchPatterns(q);
+  const values: unknown[] = [];
   const bound = (value: unknown): string => `$${values.push(value)}`;
-  const conditions = [words.length > 0 ? 'v.search_text like all($1::text[])' : '$1::text[] is not null', 'v.retracted_at is null'];
+  const conditions = ['v.retracted_at is null', holdsAll('v.search_text', words, bound)];
   if (verdict !== undefined || consequence !== undefined || least !== undefined) {
     const judged = ['j.vehicle_id = v.id', ...(verdict === undefined ? ["j.verdict <> 'behind_it'"] : [`j.verdict = ${bound(verdict)}`]), ...(consequence === undefined ? [] : [`j.consequence = ${bound(consequence)}`]), ...(least === undefined ? [] : [`j.chance >= ${bound(least)}`])];
     conditions.push(`exists (select 1 from judgement j where ${judged.join(' and ')})`);
@@ -23,16 +23,17 @@ export async function listVehicles(
   const filtered = conditions.length > 2 || words.length > 0;
   const by = { pressing: 's.rank, s.vehicle_id', chance: 's.most_chance desc, s.vehicle_id', plate: 'coalesce(v.plate_key, v.name_key), v.id' }[order];
   const from = order === 'plate' ? 'vehicle v' : 'vehicle_standing s join vehicle v on v.id = s.vehicle_id';
-  const total = manager.query<{ total: number }[]>(`select count(*) as total from vehicle v where ${where} and $2::text is not null`, values.slice());
+  const total = manager.query<{ total: number }[]>(`select count(*) as total from vehicle v where ${where}`, values.slice());
+  const today = bound(todayIso);
   const limits = `limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
   // The page is found on ids alone; only its own rows are joined to what is shown. A vehicle has a standing exactly while it is not taken back.
   const ids = order !== 'plate' && !filtered
-    ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place from vehicle_standing s where $1::text[] is not null order by ${by} ${limits}`
+    ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place from vehicle_standing s order by ${by} ${limits}`
     : `select v.id, row_number() over (order by ${by}) as place from ${from} where ${where} order by place ${limits}`;
   const [rows, counted] = await Promise.all([
     manager.query<(Record<string, unknown> & { title: string | null })[]>(
       `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker, f.code as "engineCode",
-         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf", ${isStale(2)} as stale,
+         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf", ${isStale(today)} as stale,
          (select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null) as "nextVisit"
        from (${ids}) as found join vehicle v on v.id = found.id join vehicle_standing s on s.vehicle_id = v.id
        join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
