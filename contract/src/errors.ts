@@ -12,6 +12,8 @@ export const ERRORS = {
   plate_taken: { status: 409, message: 'A vehicle with this plate is on file. Open that one, or correct the plate.' },
   already_undone: { status: 409, message: 'This was undone already; nothing was changed a second time.' },
   changed_since: { status: 409, message: 'It was changed again after that, so it can no longer be undone. Undo the later change first.' },
+  in_use: { status: 409, message: 'Records on vehicles rest on something that came with this change, so it can no longer be taken back. Take those records back first.' },
+  bad_file: { status: 400, message: 'This file cannot be taken in as it is. The places named below say what to change; nothing was written.' },
   visit_closed: { status: 409, message: 'This visit is done or called off. Undo that first.' },
   too_large: { status: 413, message: 'This is more than one request may carry. Send less at once.' },
   too_many_tries: { status: 429, message: 'Too many wrong passwords for this name. Wait a minute and try again.' },

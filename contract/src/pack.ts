@@ -36,6 +36,18 @@ export const packVariant = z.strictObject({
   models: z.array(z.strictObject({ model: shortText(60), from: z.int().min(1950).max(2100), to: z.int().min(1950).max(2100) })).default([]),
 });
 
+export const packTool = z.strictObject({
+  key, name: shortText(80), without: z.string().max(300).optional().meta({ description: 'What happens without it' }),
+});
+
+export const packCaution = z.strictObject({ key, words: shortText(300) });
+
+export const packOperation = z.strictObject({
+  key, name: shortText(120), minutes: z.int().min(1).max(6000).meta({ description: 'Minutes for this operation alone, once all it needs is off' }),
+  needs: z.array(key).default([]).meta({ description: 'Operations of the same family that give access: done first, undone last' }),
+  tools: z.array(key).default([]), cautions: z.array(key).default([]),
+});
+
 export const packWeakPoint = z.strictObject({
   key, component: key, title: shortText(120),
   consequence: z.enum(CONSEQUENCES), safety: z.boolean().default(false),
@@ -48,6 +60,7 @@ export const packWeakPoint = z.strictObject({
     warns: spans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
   }).optional(),
   renewMinutes: z.int().min(1).max(6000),
+  operation: key.optional().meta({ description: 'The labour operation that renews it' }),
   appliesTo: z.strictObject({
     variants: z.array(key).optional(), models: z.array(z.string()).optional(), markets: z.array(z.string()).optional(),
     producedFrom: month.optional(), producedTo: month.optional(), serialFrom: z.int().nonnegative().optional(), serialTo: z.int().nonnegative().optional(), features: z.record(z.string(), z.boolean()).optional(),
@@ -69,8 +82,22 @@ export const packFamily = z.strictObject({
     key, name: shortText(60), howToTell: z.string().max(300).optional(), share: z.number().min(0.01).max(0.99).meta({ description: 'Share of the vehicles with this engine that have it' }),
   })).default([]),
   variants: z.array(packVariant).min(1),
+  operations: z.array(packOperation).default([]),
   weakPoints: z.array(packWeakPoint).default([]),
 });
+
+/** Whether an operation comes back to itself through what it needs. */
+function needsItself(start: string, needs: ReadonlyMap<string, readonly string[]>): boolean {
+  const seen = new Set<string>();
+  const open = [...needs.get(start) ?? []];
+  for (let at = open.pop(); at !== undefined; at = open.pop()) {
+    if (at === start) return true;
+    if (seen.has(at)) continue;
+    seen.add(at);
+    open.push(...needs.get(at) ?? []);
+  }
+  return false;
+}
 
 /** A library pack: what is known of some engines, as open JSON. */
 export const pack = z.strictObject({
@@ -80,6 +107,8 @@ export const pack = z.strictObject({
   makers: z.array(z.strictObject({ key, name: shortText(60) })),
   authorities: z.array(packAuthority),
   components: z.array(packComponent),
+  tools: z.array(packTool).default([]),
+  cautions: z.array(packCaution).default([]),
   families: z.array(packFamily),
 }).superRefine((value, context) => {
   const complain = (path: (string | number)[], message: string): void => context.addIssue({ code: 'custom', path, message });
@@ -94,16 +123,38 @@ export const pack = z.strictObject({
   const makers = unique(value.makers, 'makers');
   const authorities = unique(value.authorities, 'authorities');
   const components = unique(value.components, 'components');
+  const tools = unique(value.tools, 'tools');
+  const cautions = unique(value.cautions, 'cautions');
   unique(value.families, 'families');
+  const partNumbers = new Set<string>();
+  value.components.forEach(({ parts }, c) => parts.forEach(({ number }, i) => {
+    if (partNumbers.has(number)) complain(['components', c, 'parts', i, 'number'], `part “${number}” stands twice; a part belongs to one component`);
+    partNumbers.add(number);
+  }));
   const weakPoints = new Set<string>();
+  const allOperations = new Set<string>();
   value.families.forEach((family, f) => {
     const variants = unique(family.variants, `families.${f}.variants`);
     const features = unique(family.features, `families.${f}.features`);
+    const operations = unique(family.operations, `families.${f}.operations`);
+    const needs = new Map(family.operations.map((operation) => [operation.key, operation.needs]));
+    family.operations.forEach((operation, o) => {
+      const at = ['families', f, 'operations', o];
+      if (allOperations.has(operation.key)) complain([...at, 'key'], `“${operation.key}” stands in another family too; operation keys must be unique in the pack`);
+      allOperations.add(operation.key);
+      operation.needs.forEach((need, n) => {
+        if (!operations.has(need)) complain([...at, 'needs', n], `family “${family.key}” has no operation “${need}”`);
+      });
+      operation.tools.forEach((tool, t) => { if (!tools.has(tool)) complain([...at, 'tools', t], `there is no tool “${tool}” in this pack`); });
+      operation.cautions.forEach((caution, n) => { if (!cautions.has(caution)) complain([...at, 'cautions', n], `there is no caution “${caution}” in this pack`); });
+      if (needsItself(operation.key, needs)) complain([...at, 'needs'], `“${operation.key}” needs itself, through what it needs`);
+    });
     if (!makers.has(family.maker)) complain(['families', f, 'maker'], `there is no maker “${family.maker}” in this pack`);
     family.weakPoints.forEach((point, w) => {
       const at = ['families', f, 'weakPoints', w];
       if (weakPoints.has(point.key)) complain([...at, 'key'], `“${point.key}” stands twice; keys must be unique`);
       weakPoints.add(point.key);
+      if (point.operation !== undefined && !operations.has(point.operation)) complain([...at, 'operation'], `family “${family.key}” has no operation “${point.operation}”`);
       if (!components.has(point.component)) complain([...at, 'component'], `there is no component “${point.component}” in this pack`);
       point.statements.forEach((statement, s) => {
         if (!authorities.has(statement.authority)) complain([...at, 'statements', s, 'authority'], `there is no authority “${statement.authority}” in this pack`);

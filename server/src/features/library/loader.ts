@@ -1,6 +1,7 @@
 import type { Pack } from '@crosspeen/contract';
 import { compactKey, dayFromDate, isoFromDay, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { LibraryWriter } from './writer.ts';
 
 /** Spans of a pack, which its schema has checked already. */
 function spansOf(text: string): readonly Span[] {
@@ -32,80 +33,93 @@ const ruleOf = ({ appliesTo }: PackPoint): ApplicabilityRule => ({
 });
 
 /** The customary interval in km: the shortest one published, which is what most vehicles are kept to. */
-function customKm(point: PackPoint): number | null {
+function customKm(point: Pick<PackPoint, 'statements'>): number | null {
   const published = point.statements.flatMap(({ interval }) => (interval === undefined ? [] : spansOf(interval)))
     .filter(({ clock }) => clock === 'distance').map(({ from }) => from);
   return published.length === 0 ? null : Math.min(...published);
 }
 
-/** Writes rows given as JSON by table and columns, updating those whose key is known; returns the id of each key. */
-async function upsert(manager: EntityManager, table: string, conflict: string, columns: readonly string[], rows: readonly Record<string, unknown>[]): Promise<Map<string, string>> {
-  if (rows.length === 0) return new Map();
-  const list = columns.map((column) => `"${column}"`).join(', ');
-  const updates = columns.map((column) => `"${column}" = excluded."${column}"`).join(', ');
-  const written = await manager.query<{ id: string | null; key: string }[]>(
-    `insert into ${table} (${list}) select ${list} from jsonb_populate_recordset(null::${table}, $1::jsonb)
-     on conflict (${conflict}) do update set ${updates} returning to_jsonb(${table}) ->> 'id' as id, ${conflict.split(',').at(-1)!.trim()} as key`,
-    [JSON.stringify(rows)],
-  );
-  return new Map(written.flatMap(({ id, key }) => (id === null ? [] : [[key, id] as const])));
-}
+const iso = (day: number | null): string | null => (day === null ? null : isoFromDay(day));
+
+/** Rows of a pack that are not to be written, by table and key. */
+export type Skipped = (table: string) => ReadonlySet<string>;
+const NONE: ReadonlySet<string> = new Set();
+
+/** A weak point of a pack as its row; ids are those of the library. */
+const pointRow = (point: PackPoint, position: number, ids: { readonly familyId: unknown; readonly componentId: unknown; readonly operationId: unknown }, packKey: string) => ({
+  key: point.key, family_id: ids.familyId, component_id: ids.componentId, operation_id: ids.operationId, title: point.title,
+  consequence: point.consequence, safety: point.safety, effect: point.effect, signs: point.signs, share: SHARE_BY_WORD[point.share],
+  causes: point.causes.map(spansOf),
+  look: point.look ? { how: point.look.how, minutes: point.look.minutes, detection: point.look.detects, falseAlarm: point.look.falseAlarm, warning: spansOf(point.look.warns) } : null,
+  renew_minutes: point.renewMinutes, applies_to: ruleOf(point), retired_by_revision: point.retiredByRevision ?? null, custom_km: customKm(point), position, pack_key: packKey,
+  state: 'published',
+});
 
 /**
- * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date; statements are replaced.
- * Nothing outside the pack's own keys is touched.
+ * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date where they differ; the statements of a weak
+ * point are replaced. Nothing outside the pack's own keys is touched, nor anything that is `skipped`.
  */
-export async function loadPack(manager: EntityManager, pack: Pack): Promise<void> {
+export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skipped = () => NONE): Promise<void> {
+  const own = { pack_key: pack.key };
+  const makers = await writer.upsert('maker', pack.makers.map(({ key, name }) => ({ key, name, ...own })), skipped('maker'));
+  const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
+  const authorities = await writer.upsert('authority', pack.authorities.map(({ key, kind, name, region }) => ({ key, kind, name, region: region ?? null, ...own })), skipped('authority'));
+  const components = await writer.upsert('component', pack.components.map((component) => ({ key: component.key, name: component.name, class: component.class, grp: component.group, fitted_to: component.fittedTo, ...own })), skipped('component'));
+  await writer.upsert('part', pack.components.flatMap(({ key, parts }) => parts.map((part) => ({
+    component_id: components.get(key), number: part.number, name: part.name, grade: part.grade, revision: part.revision ?? null,
+    how_to_tell: part.howToTell ?? null, supersedes: part.supersedes ?? null, price_minor: part.priceMinor ?? null, ...own,
+  }))), skipped('part'));
+  const tools = await writer.upsert('tool', pack.tools.map(({ key, name, without }) => ({ key, name, without_it: without ?? null, ...own })), skipped('tool'));
+  const cautions = await writer.upsert('caution', pack.cautions.map(({ key, words }) => ({ key, words, ...own })), skipped('caution'));
+  const families = await writer.upsert('engine_family', pack.families.map((family) => ({
+    key: family.key, maker_id: makers.get(family.maker), code: family.code, code_key: compactKey(family.code), name: family.name,
+    displacement_l: family.displacementL, fuel: family.fuel, aspiration: family.aspiration, timing_drive: family.timingDrive,
+    interference: family.interference, note: family.note ?? null, ...own,
+    search_text: [makerNames.get(family.maker), family.code, ...family.alsoWritten, family.name, ...family.variants.flatMap(({ models }) => models.map(({ model }) => model))].join(' ').toLowerCase(),
+  })), skipped('engine_family'));
+  await writer.upsert('engine_variant', pack.families.flatMap((family) => family.variants.map((variant, position) => ({
+    family_id: families.get(family.key), key: variant.key, name: variant.name, how_to_tell: variant.howToTell ?? null, serial_from: variant.serialFrom ?? null, serial_to: variant.serialTo ?? null, models: variant.models, position,
+    produced_from: iso(variant.producedFrom ? monthStart(variant.producedFrom) : null),
+    produced_to: iso(variant.producedTo ? monthEnd(variant.producedTo) : null), ...own,
+  }))), skipped('engine_variant'));
+  await writer.upsert('family_feature', pack.families.flatMap((family) => family.features.map((feature, position) => ({
+    family_id: families.get(family.key), key: feature.key, name: feature.name, how_to_tell: feature.howToTell ?? null, share: feature.share, position, ...own,
+  }))), skipped('family_feature'));
+  const all = pack.families.flatMap((family) => family.operations.map((operation, position) => ({ family, operation, position })));
+  const operations = await writer.upsert('labour_operation', all.map(({ family, operation, position }) => ({
+    key: operation.key, family_id: families.get(family.key), name: operation.name, minutes: operation.minutes, position, ...own,
+  })), skipped('labour_operation'));
+  const taken = all.filter(({ operation }) => !skipped('labour_operation').has(operation.key)).map(({ operation }) => operation);
+  const pairs = async (table: 'operation_need' | 'operation_tool' | 'operation_caution', column: string, ids: ReadonlyMap<string, string>, keys: (operation: (typeof taken)[number]) => readonly string[]): Promise<void> => {
+    const rows = taken.flatMap((operation) => keys(operation).map((key) => ({ operation_id: operations.get(operation.key), [column]: ids.get(key) })));
+    // What a pack no longer says goes first.
+    await writer.remove(table, `operation_id = any(array(select (pair ->> 'operation')::uuid from jsonb_array_elements($1::jsonb) as pair)) and not exists (
+      select 1 from jsonb_array_elements($1::jsonb) as pair where (pair ->> 'operation')::uuid = operation_id and pair -> 'has' ? (${column}::text))`,
+    JSON.stringify(taken.map((operation) => ({ operation: operations.get(operation.key), has: keys(operation).map((key) => ids.get(key)) }))));
+    await writer.upsert(table, rows);
+  };
+  await pairs('operation_need', 'needs_id', operations, ({ needs }) => needs);
+  await pairs('operation_tool', 'tool_id', tools, (operation) => operation.tools);
+  await pairs('operation_caution', 'caution_id', cautions, (operation) => operation.cautions);
+  const points = await writer.upsert('weak_point', pack.families.flatMap((family) => family.weakPoints.map((point, position) => pointRow(point, position, {
+    familyId: families.get(family.key), componentId: components.get(point.component), operationId: point.operation === undefined ? null : operations.get(point.operation),
+  }, pack.key))), skipped('weak_point'));
+  const written = pack.families.flatMap(({ weakPoints }) => weakPoints).filter(({ key }) => !skipped('weak_point').has(key));
+  await writer.upsert('statement', written.flatMap((point) => point.statements.map((statement, position) => ({
+    weak_point_id: points.get(point.key), position, authority_id: authorities.get(statement.authority), edition: statement.edition ?? null,
+    words: statement.words, interval: statement.interval ? spansOf(statement.interval) : [], doubted: statement.doubted ?? false,
+  }))));
+  await writer.remove('statement', `exists (select 1 from jsonb_array_elements($1::jsonb) as point where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int)`,
+    JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))));
+}
+
+/** Puts a pack on file, with who loaded it and all that it changed; answers the id of the change, null when everything was on file already. */
+export async function loadPack(manager: EntityManager, pack: Pack, userId: string | null = null, skipped?: Skipped): Promise<string | null> {
+  const writer = new LibraryWriter(manager);
   await manager.query(
     `insert into library_pack (key, title, version, licence) values ($1, $2, $3, $4)
      on conflict (key) do update set title = excluded.title, version = excluded.version, licence = excluded.licence, loaded_at = now()`,
-    [pack.key, pack.title, pack.version, pack.licence],
-  );
-  const makers = await upsert(manager, 'maker', 'key', ['key', 'name'], pack.makers);
-  const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
-  const authorities = await upsert(manager, 'authority', 'key', ['key', 'kind', 'name', 'region'], pack.authorities);
-  const components = await upsert(manager, 'component', 'key', ['key', 'name', 'class', 'grp', 'fitted_to'], pack.components.map((component) => ({ ...component, grp: component.group, fitted_to: component.fittedTo })));
-  await upsert(manager, 'part', 'number', ['component_id', 'number', 'name', 'grade', 'revision', 'how_to_tell', 'supersedes', 'price_minor'],
-    pack.components.flatMap(({ key, parts }) => parts.map((part) => ({
-      component_id: components.get(key), number: part.number, name: part.name, grade: part.grade, revision: part.revision ?? null,
-      how_to_tell: part.howToTell ?? null, supersedes: part.supersedes ?? null, price_minor: part.priceMinor ?? null,
-    }))));
-  const families = await upsert(manager, 'engine_family', 'key',
-    ['key', 'maker_id', 'code', 'code_key', 'name', 'displacement_l', 'fuel', 'aspiration', 'timing_drive', 'interference', 'note', 'search_text'],
-    pack.families.map((family) => ({
-      key: family.key, maker_id: makers.get(family.maker), code: family.code, code_key: compactKey(family.code), name: family.name,
-      displacement_l: family.displacementL, fuel: family.fuel, aspiration: family.aspiration, timing_drive: family.timingDrive,
-      interference: family.interference, note: family.note ?? null,
-      search_text: [makerNames.get(family.maker), family.code, ...family.alsoWritten, family.name, ...family.variants.flatMap(({ models }) => models.map(({ model }) => model))].join(' ').toLowerCase(),
-    })));
-  const iso = (day: number | null): string | null => (day === null ? null : isoFromDay(day));
-  await upsert(manager, 'engine_variant', 'family_id, key', ['family_id', 'key', 'name', 'produced_from', 'produced_to', 'how_to_tell', 'serial_from', 'serial_to', 'models', 'position'],
-    pack.families.flatMap((family) => family.variants.map((variant, position) => ({
-      family_id: families.get(family.key), key: variant.key, name: variant.name, how_to_tell: variant.howToTell ?? null, serial_from: variant.serialFrom ?? null, serial_to: variant.serialTo ?? null, models: variant.models, position,
-      produced_from: iso(variant.producedFrom ? monthStart(variant.producedFrom) : null),
-      produced_to: iso(variant.producedTo ? monthEnd(variant.producedTo) : null),
-    }))));
-  await upsert(manager, 'family_feature', 'family_id, key', ['family_id', 'key', 'name', 'how_to_tell', 'share', 'position'],
-    pack.families.flatMap((family) => family.features.map((feature, position) => ({
-      family_id: families.get(family.key), key: feature.key, name: feature.name, how_to_tell: feature.howToTell ?? null, share: feature.share, position,
-    }))));
-  const points = await upsert(manager, 'weak_point', 'key',
-    ['key', 'family_id', 'component_id', 'title', 'consequence', 'safety', 'effect', 'signs', 'share', 'causes', 'look', 'renew_minutes', 'applies_to', 'retired_by_revision', 'custom_km', 'position'],
-    pack.families.flatMap((family) => family.weakPoints.map((point, position) => ({
-      key: point.key, family_id: families.get(family.key), component_id: components.get(point.component), title: point.title,
-      consequence: point.consequence, safety: point.safety, effect: point.effect, signs: point.signs, share: SHARE_BY_WORD[point.share],
-      causes: point.causes.map(spansOf),
-      look: point.look ? { how: point.look.how, minutes: point.look.minutes, detection: point.look.detects, falseAlarm: point.look.falseAlarm, warning: spansOf(point.look.warns) } : null,
-      renew_minutes: point.renewMinutes, applies_to: ruleOf(point), retired_by_revision: point.retiredByRevision ?? null, custom_km: customKm(point), position,
-    }))));
-  await manager.query('delete from statement where weak_point_id = any($1)', [[...points.values()]]);
-  const statements = pack.families.flatMap((family) => family.weakPoints.flatMap((point) => point.statements.map((statement, position) => ({
-    weak_point_id: points.get(point.key), authority_id: authorities.get(statement.authority), edition: statement.edition ?? null,
-    words: statement.words, interval: statement.interval ? spansOf(statement.interval) : [], doubted: statement.doubted ?? false, position,
-  }))));
-  await manager.query(
-    `insert into statement (weak_point_id, authority_id, edition, words, "interval", doubted, position)
-     select weak_point_id, authority_id, edition, words, "interval", doubted, position from jsonb_populate_recordset(null::statement, $1::jsonb)`,
-    [JSON.stringify(statements)],
-  );
+    [pack.key, pack.title, pack.version, pack.licence]);
+  await writePack(writer, pack, skipped);
+  return writer.keep({ userId, kind: 'pack', summary: `Pack “${pack.title}” ${pack.version} taken in`, packKey: pack.key, packVersion: pack.version });
 }

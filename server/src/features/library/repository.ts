@@ -44,7 +44,7 @@ const WEAK_POINTS_OF_FAMILY = `
     (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted) order by s.position)
      from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
   from weak_point w join component c on c.id = w.component_id
-  where w.family_id = $1 order by w.position`;
+  where w.family_id = $1 and w.state in ('published', 'retired') order by w.position, w.key`;
 
 const FAMILY_WITH_VARIANTS = `
   select ${FAMILY_COLUMNS},
