@@ -76,6 +76,7 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
 
 export { shopClock, type ShopClock } from './platform/clock.ts';
 export { openDatabase } from './platform/database.ts';
+export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
 export { loadPack } from './features/library/loader.ts';
 export { LOOKUP_SQL } from './features/library/repository.ts';
 export { DEFAULT_SETTINGS } from './features/settings/service.ts';

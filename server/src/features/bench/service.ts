@@ -105,20 +105,32 @@ export class BenchService {
     });
   }
 
+  /** Reads the parts of the next vehicles whose records were written many at a time; returns whether there were any. Another process's are skipped. */
+  async readNext(size = 200): Promise<boolean> {
+    return this.source.transaction(async (manager) => {
+      const due = await manager.query<[{ id: string }[], number]>('delete from observation_due where vehicle_id in (select vehicle_id from observation_due order by vehicle_id limit $1 for update skip locked) returning vehicle_id as id', [size]);
+      const ids = due[0].map(({ id }) => id);
+      if (ids.length === 0) return false;
+      const before = await manager.query<{ id: string }[]>('select distinct weak_point_id as id from observation where vehicle_id = any($1::uuid[])', [ids]);
+      const rows: ObservationRow[] = [];
+      for (const records of (await recordsOf(manager, ids)).values()) rows.push(...await this.read(manager, records));
+      await replaceObservations(manager, ids, rows);
+      await this.due(manager, [...new Set([...before.map(({ id }) => id), ...rows.map(({ weakPointId }) => weakPointId)])].sort());
+      return true;
+    });
+  }
+
+  /** Brings up to date all that is behind: the parts of vehicles first, then the figures that rest on them. */
+  async catchUp(): Promise<void> {
+    while (await this.readNext()) { /* some vehicles a turn */ }
+    while (await this.reckonNext()) { /* one weak point a turn */ }
+  }
+
   /** Reads every vehicle's parts anew and works out all figures: after the library was loaded, or the vehicles came in some other way than one by one. */
-  async readAll(batch = 200): Promise<void> {
-    for (let after = '00000000-0000-0000-0000-000000000000'; ;) {
-      const ids = (await this.source.query<{ id: string }[]>('select id from vehicle where id > $1 and retracted_at is null order by id limit $2', [after, batch])).map(({ id }) => id);
-      if (ids.length === 0) break;
-      await this.source.transaction(async (manager) => {
-        const rows: ObservationRow[] = [];
-        for (const records of (await recordsOf(manager, ids)).values()) rows.push(...await this.read(manager, records));
-        await replaceObservations(manager, ids, rows);
-      });
-      after = ids.at(-1)!;
-    }
+  async readAll(): Promise<void> {
+    await this.source.query('insert into observation_due select id from vehicle where retracted_at is null on conflict do nothing');
     await this.source.query('insert into experience_due select distinct weak_point_id from observation on conflict do nothing');
-    while (await this.reckonNext()) { /* one a turn */ }
+    await this.catchUp();
   }
 
   private rowSql(where: string, order: string): string {

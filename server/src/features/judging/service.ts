@@ -76,7 +76,8 @@ export class JudgingService {
   }
 
   private async round(reason: string): Promise<void> {
-    while (await this.bench.reckonNext()) { /* figures first: the judgements rest on them */ }
+    // Figures first: the judgements rest on them.
+    await this.bench.catchUp();
     const total = await this.staleCount();
     if (total === 0) return;
     const id = await this.begin(reason, total);

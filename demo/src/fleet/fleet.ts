@@ -1,0 +1,139 @@
+import type { Pack } from '@crosspeen/contract';
+import { dayFromIso, type Certainty, type Condition, type DistanceUnit, type Grade, type Source } from '@crosspeen/core';
+import { between, chosen, evenNumbers, happens, type Even } from './even.ts';
+import { drawLife, drawTold, type DrawnPoint } from './lives.ts';
+
+type Family = Pack['families'][number];
+
+/** A generated vehicle with all that is on record of it. Days are day numbers, distances km. */
+export interface FleetVehicle {
+  readonly plate: string;
+  readonly model: string;
+  readonly engine: string;
+  readonly variant: string;
+  readonly registeredDay: number;
+  readonly firstSeenDay: number;
+  readonly unit: DistanceUnit;
+  readonly note: string | null;
+  readonly readings: readonly { readonly day: number; readonly km: number }[];
+  readonly services: readonly { readonly point: string; readonly certainty: Certainty; readonly day: number | null; readonly km: number | null; readonly grade: Grade; readonly part: string | null; readonly revision: string | null; readonly source: Source | null; readonly cameOut: Condition | null }[];
+  readonly findings: readonly { readonly point: string; readonly day: number; readonly result: Condition; readonly broughtIn: boolean; readonly sinceDay: number | null }[];
+  readonly visits: readonly { readonly day: number; readonly km: number; readonly done: boolean; readonly jobs: readonly { readonly point: string; readonly action: 'renew' | 'look' }[] }[];
+}
+
+/** How far a vehicle runs in a year, by what its engine drives; km, machines in hours at the average speed that turns them into km. */
+const USE: Readonly<Record<string, { readonly km: number; readonly unit: DistanceUnit }>> = {
+  brandreth: { km: 85_000, unit: 'km' }, 'tarn-hollis': { km: 5500, unit: 'km' }, br36m: { km: 32_000, unit: 'h' },
+};
+const ORDINARY = { km: 15_000, unit: 'km' } as const;
+/** Days that the workshop's own records go back at most; what came before is hearsay and papers. */
+const MEMORY_DAYS = 2600;
+const YEAR = 365.25;
+const PLATE_LETTERS = 'BCDFGHJKLMNPRSTVWXZ';
+
+const monthDay = (month: string): number => dayFromIso(`${month}-15`)!;
+
+/** A plate of the harbour town, told from the number of the vehicle: no two are the same, and none is one of those written by hand. */
+function plateOf(n: number): string {
+  const letters = `${PLATE_LETTERS[n % PLATE_LETTERS.length]!}${PLATE_LETTERS[(n * 7 + 3) % PLATE_LETTERS.length]!}`;
+  return `PN ${String(100 + ((n * 37) % 900))} ${letters}`;
+}
+
+/** One vehicle's whole life as it really went, and from it what this workshop has on record. */
+function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], today: number, even: Even): FleetVehicle {
+  const variants = family.variants.filter((variant) => monthDay(variant.producedFrom ?? '2005-01') < today - 500);
+  const variant = chosen(even, variants.length > 0 ? variants : family.variants);
+  const from = monthDay(variant.producedFrom ?? '2005-01');
+  const to = Math.min(variant.producedTo ? monthDay(variant.producedTo) : today, today - 400);
+  const registeredDay = Math.round(between(even, from + 20, Math.max(from + 40, to)));
+  const { km: usual, unit: own } = USE[family.key] ?? USE[family.maker] ?? ORDINARY;
+  const perDay = (usual / YEAR) * Math.exp(between(even, -0.5, 0.45));
+  const kmOn = (day: number): number => Math.round(((day - registeredDay) * perDay) / 10) * 10;
+  const firstSeenDay = Math.max(registeredDay + 120, Math.round(today - between(even, 30, MEMORY_DAYS)));
+  const unit = own === 'km' && happens(even, 0.06) ? 'mi' : own;
+
+  const services: FleetVehicle['services'][number][] = [];
+  const findings: FleetVehicle['findings'][number][] = [];
+  const readingDays = new Set<number>();
+  const visits = new Map<number, Map<string, 'renew' | 'look'>>();
+  const job = (day: number, point: string, action: 'renew' | 'look'): void => {
+    readingDays.add(day);
+    const jobs = visits.get(day) ?? new Map<string, 'renew' | 'look'>();
+    if (jobs.get(point) !== 'renew') jobs.set(point, action);
+    visits.set(day, jobs);
+  };
+  const service = (drawn: DrawnPoint, certainty: Certainty, day: number | null, source: Source | null, cameOut: Condition | null): void => {
+    const { part } = drawn;
+    services.push({ point: drawn.key, certainty, day, km: day === null ? null : kmOn(day), grade: 'original', part: day !== null && source === 'own' ? part?.number ?? null : null, revision: day !== null && source === 'own' ? part?.revision ?? null : null, source, cameOut });
+  };
+  /** Days on which it stood here anyway: about every ten months from the first on. */
+  const stood: number[] = [];
+  for (let day = firstSeenDay; day <= today - 3; day += Math.round(between(even, 210, 380))) stood.push(day);
+  stood.forEach((day) => readingDays.add(day));
+
+  for (const drawn of points) {
+    if (drawn.variants !== null && !drawn.variants.includes(variant.key)) continue;
+    const susceptible = happens(even, drawn.share);
+    const kept = drawn.customKm !== null && happens(even, 0.6);
+    let install = registeredDay;
+    let revised = false;
+    for (let parts = 0; parts < 12; parts += 1) {
+      const failsOn = susceptible && !revised ? Math.round(drawLife(drawn, install, perDay, even)) : Infinity;
+      const renewedOn = kept ? Math.round(install + (drawn.customKm! * between(even, 0.8, 1.2)) / perDay) : Infinity;
+      const next = Math.min(failsOn, renewedOn);
+      // A look that comes before the end says what there is to see; what is found worn does not wait.
+      const looks = drawn.look === null ? [] : stood.filter((day) => day > Math.max(install, firstSeenDay) && day < Math.min(next, today) && happens(even, 0.45));
+      const worn = looks.find((day) => failsOn - day < drawn.look!.warnsDays(perDay) && happens(even, drawn.look!.detects));
+      for (const day of looks.filter((day) => worn === undefined || day < worn)) {
+        findings.push({ point: drawn.key, day, result: 'sound', broughtIn: false, sinceDay: null });
+        job(day, drawn.key, 'look');
+      }
+      const ends = worn ?? next;
+      if (ends > today - 2) break;
+      if (ends < firstSeenDay) {
+        // Before this workshop knew it: what is left of it is an invoice, a stamp, somebody's word, or nothing.
+        const papers = even();
+        if (papers < 0.3) service(drawn, 'done', ends, papers < 0.15 ? 'invoice' : 'stamp', null);
+        else if (papers < 0.5) service(drawn, 'believed', ends, papers < 0.42 ? 'owner' : 'seller', null);
+        else if (papers < 0.7) service(drawn, 'unknown', null, null, null);
+      } else if (worn !== undefined) {
+        findings.push({ point: drawn.key, day: worn, result: 'worn', broughtIn: false, sinceDay: null });
+        job(worn, drawn.key, 'look');
+        service(drawn, 'done', worn, 'own', 'worn');
+        job(worn, drawn.key, 'renew');
+        revised = drawn.part?.revision !== undefined && drawn.part.revision === drawn.endedBy;
+      } else if (ends === failsOn) {
+        const known = happens(even, 0.75);
+        findings.push({ point: drawn.key, day: ends, result: 'failed', broughtIn: ends <= firstSeenDay + 14, sinceDay: known || ends - 60 <= install ? null : ends - 60 });
+        service(drawn, 'done', ends, 'own', 'failed');
+        job(ends, drawn.key, 'renew');
+        revised = drawn.part?.revision !== undefined && drawn.part.revision === drawn.endedBy;
+      } else {
+        service(drawn, 'done', ends, 'own', 'sound');
+        job(ends, drawn.key, 'renew');
+      }
+      install = ends;
+    }
+  }
+  const planned = n % 9 === 0 && points.length > 2 ? [{ day: today + 3 + (n % 50), km: kmOn(today + 3 + (n % 50)), done: false, jobs: [{ point: points[n % points.length]!.key, action: 'look' as const }] }] : [];
+  const open = planned.filter(({ jobs }) => { const drawn = points.find(({ key }) => key === jobs[0]!.point)!; return drawn.variants === null || drawn.variants.includes(variant.key); });
+  return {
+    plate: plateOf(n), model: variant.models.length > 0 ? chosen(even, variant.models).model : family.name, engine: family.code, variant: variant.key, registeredDay, firstSeenDay, unit, note: null,
+    readings: [...readingDays].sort((a, b) => a - b).map((day) => ({ day, km: kmOn(day) })),
+    services, findings,
+    visits: [...[...visits].sort(([a], [b]) => a - b).map(([day, jobs]) => ({ day, km: kmOn(day), done: true, jobs: [...jobs].map(([point, action]) => ({ point, action })) })), ...open],
+  };
+}
+
+/**
+ * The workshop's vehicles beside those written by hand: each lives through the library's own lives, part by part, and what of it came before this workshop's eyes is
+ * what is on record. The same for the same packs, day and seed.
+ */
+export function demoFleet(packs: readonly Pack[], count: number, today: number, seed = 20_261): FleetVehicle[] {
+  const told = packs.flatMap((pack) => pack.families.map((family) => ({ family, points: drawTold(pack, family) })));
+  return Array.from({ length: count }, (_, n) => {
+    // Cars make up most of a harbour garage's file; each engine comes again and again, so that its parts can be compared.
+    const { family, points } = told[(n * 5 + Math.floor(n / told.length)) % told.length]!;
+    return tellVehicle(n, family, points, today, evenNumbers(seed + 7919 * (n + 1)));
+  });
+}

@@ -1,0 +1,65 @@
+import type { Pack } from '@crosspeen/contract';
+import { averageSpeedKmh, lifeFromMedian, lifeFromWindow, parseSpans, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type Span } from '@crosspeen/core';
+import type { Even } from './even.ts';
+
+type Family = Pack['families'][number];
+type Part = Pack['components'][number]['parts'][number];
+
+/** A weak point as a life to draw from: the told windows as Weibull lives, each clock as days at a rate. */
+export interface DrawnPoint {
+  readonly key: string;
+  readonly share: number;
+  readonly variants: readonly string[] | null;
+  readonly lives: readonly { readonly clock: Span['clock']; readonly shape: number; readonly scale: number }[];
+  readonly customKm: number | null;
+  readonly look: { readonly detects: number; readonly warnsDays: (kmPerDay: number) => number } | null;
+  /** What goes in here: the newest original part. */
+  readonly part: Part | undefined;
+  readonly endedBy: string | undefined;
+}
+
+const spans = (text: string): readonly Span[] => {
+  const parsed = parseSpans(text);
+  if (!parsed.ok) throw new Error(parsed.problem);
+  return parsed.value;
+};
+
+const HOURS_KM = averageSpeedKmh({});
+/** Units of a clock that pass in a day at `kmPerDay`. */
+const rate = (clock: Span['clock'], kmPerDay: number): number => (clock === 'age' ? 1 : clock === 'hours' ? kmPerDay / HOURS_KM : kmPerDay);
+
+/** The weak points of a family as the fleet lives them. */
+export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
+  const components = new Map(pack.components.map((component) => [component.key, component]));
+  return family.weakPoints.map((point): DrawnPoint => {
+    const component = components.get(point.component)!;
+    const intervals = point.statements.flatMap(({ interval }) => (interval ? spans(interval) : [])).filter(({ clock }) => clock === 'distance').map(({ from }) => from);
+    return {
+      key: point.key, share: SHARE_BY_WORD[point.share], variants: point.appliesTo.variants ?? null, endedBy: point.retiredByRevision,
+      lives: point.causes.flatMap((cause) => {
+        const told = spans(cause);
+        return told.map(({ clock, from, to }) => {
+          const life = from === to ? lifeFromMedian(from, SHAPE_BY_CLASS[component.class]) : lifeFromWindow(from, to);
+          return { clock, shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / told.length) };
+        });
+      }),
+      customKm: intervals.length === 0 ? null : Math.min(...intervals),
+      look: point.look ? { detects: point.look.detects, warnsDays: (kmPerDay) => Math.min(...spans(point.look!.warns).map(({ clock, from }) => from / rate(clock, kmPerDay))) } : null,
+      part: component.parts.find(({ grade }) => grade === 'original'),
+    };
+  });
+}
+
+/** Day on which a part installed on `install` fails at `kmPerDay`: where its cumulative hazard reaches an exponential number; Infinity beyond a century. */
+export function drawLife({ lives }: Pick<DrawnPoint, 'lives'>, install: number, kmPerDay: number, even: Even): number {
+  const wanted = -Math.log(even());
+  const hazard = (days: number): number => lives.reduce((sum, { clock, shape, scale }) => sum + ((days * rate(clock, kmPerDay)) / scale) ** shape, 0);
+  let [low, high] = [0, 36_525];
+  if (hazard(high) < wanted) return Infinity;
+  while (high - low > 0.5) {
+    const middle = (low + high) / 2;
+    if (hazard(middle) < wanted) low = middle;
+    else high = middle;
+  }
+  return install + high;
+}
