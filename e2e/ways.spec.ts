@@ -26,8 +26,10 @@ test.describe('ways through the application', () => {
     await page.getByRole('button', { name: /OD420K/ }).click();
     await expect(page.getByRole('heading', { name: /Osterlin OD420K/ })).toBeVisible();
     await page.getByRole('link', { name: 'Crosspeen, to the lookup' }).click();
-    await page.getByRole('listitem').filter({ hasText: 'PM 951 QB' }).getByRole('link').click();
-    await expect(page.getByRole('heading', { level: 1 })).toContainText('PM 951 QB');
+    const first = page.getByRole('region', { name: 'Most pressing on file' }).getByRole('link').first();
+    const plate = await first.locator('.figure').first().innerText();
+    await first.click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText(plate);
   });
 
   test('light and dark are changed by hand and kept', async ({ page }) => {
@@ -36,6 +38,7 @@ test.describe('ways through the application', () => {
     await page.getByRole('button', { name: 'Dark theme' }).click();
     await expect(html).toHaveAttribute('data-theme', 'dark');
     await page.reload();
+    await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
     await expect(html).toHaveAttribute('data-theme', 'dark');
     await page.keyboard.press('Control+k');
     await page.getByRole('option', { name: 'Change between light and dark' }).click();

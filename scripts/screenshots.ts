@@ -14,8 +14,21 @@ const open = (plate: string, view: string) => async (page: Page): Promise<void> 
   await page.waitForLoadState('networkidle');
 };
 
-const TABLET = { width: 820, height: 1180 };
 const PHONE = { width: 390, height: 844 };
+
+/** A weak point as it is being written. */
+async function writeOne(page: Page): Promise<void> {
+  await page.getByLabel('Engine', { exact: true }).selectOption({ label: 'Dunmarrow DB12W' });
+  await page.getByLabel('Component', { exact: true }).fill('Thermostat housing');
+  await page.getByLabel('What goes wrong').fill('Thermostat housing leaks at the gearbox side');
+  await page.getByLabel('When it mostly fails').fill('70-140k km; 7-12y');
+  await page.getByLabel('How many have it').selectOption('many');
+  await page.getByLabel('Minutes to renew').fill('95');
+  await page.getByLabel('What then happens').fill('It loses coolant onto the gearbox and runs hot on the next long climb.');
+  await page.getByLabel('What tells, before or then').fill('A dried trail below the housing, sweet smell after parking.');
+  await page.waitForLoadState('networkidle');
+  await page.waitForTimeout(600);
+}
 
 /** One picture of each main view, made from the demo data. */
 const SHOTS: readonly Shot[] = [
@@ -23,11 +36,8 @@ const SHOTS: readonly Shot[] = [
   { name: 'lookup-home', path: '/' },
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
   { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
-  { name: 'lookup-near', path: '/?line=QV2OT+148k' },
-  { name: 'lookup-tablet', path: '/?line=DB12W+104k+2016', size: TABLET },
   { name: 'lookup-phone', path: '/?line=DB12W+104k+2016', size: PHONE },
   { name: 'why', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.getByRole('button', { name: 'Why this chance?' }).click(); await page.getByRole('row', { name: /If every engine/ }).scrollIntoViewIfNeeded(); await page.waitForTimeout(700); await page.evaluate(() => window.scrollBy(0, 260)); } },
-  { name: 'row-detail', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.waitForTimeout(700); } },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
   { name: 'vehicle-visits', path: '/vehicles', before: open('PM 482 KX', 'Visits') },
@@ -36,6 +46,9 @@ const SHOTS: readonly Shot[] = [
   { name: 'week', path: '/week' },
   { name: 'bench', path: '/bench' },
   { name: 'bench-point', path: '/bench?q=thermostat+qv20t', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.waitForLoadState('networkidle'); await page.waitForTimeout(500); } },
+  { name: 'library', path: '/library?q=tensioner' },
+  { name: 'library-point', path: '/library?q=QV20T+thermostat', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.getByRole('heading', { name: 'What is known' }).waitFor(); } },
+  { name: 'library-write', path: '/library/write', before: async (page) => { await writeOne(page); } },
   { name: 'settings', path: '/settings', before: async (page) => { await page.waitForTimeout(400); await page.evaluate(() => window.scrollTo(0, 430)); } },
 ];
 

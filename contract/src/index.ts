@@ -13,6 +13,10 @@ export {
 export { fleetProgress, type FleetProgress } from './fleet.ts';
 export { knownPairs, knownText, type KnownPair } from './know.ts';
 export {
+  campaignQuery, campaignRow, type CampaignRow, libraryChange, type LibraryChange, libraryChangeQuery, libraryComponent, libraryFamily, type LibraryFamily, libraryFamilyRow, type LibraryFamilyRow, type LibraryOperation, libraryPoint,
+  type LibraryPoint, libraryPointQuery, libraryPointRow, type LibraryPointRow, POINT_STATES, pointDraft, type PointDraft, pointState, type PointState, pointStep, pointUpdate, touches, touchesQuery,
+} from './library.ts';
+export {
   pack, type Pack, packAuthority, packComponent, packFamily, type PackInput, packJsonSchema, packVariant, packWeakPoint,
 } from './pack.ts';
 export {

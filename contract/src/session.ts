@@ -9,6 +9,9 @@ export const MAY = {
   editVehicles: ['mechanic', 'adviser', 'owner'],
   planVisits: ['mechanic', 'adviser', 'owner'],
   editSettings: ['owner'],
+  writeLibrary: ['mechanic', 'adviser', 'owner'],
+  publishLibrary: ['owner'],
+  importFiles: ['adviser', 'owner'],
   judgeFleet: ['adviser', 'owner'],
 } as const satisfies Record<string, readonly Role[]>;
 export type Permission = keyof typeof MAY;

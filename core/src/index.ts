@@ -29,7 +29,7 @@ export { strictest } from './schools/authorities.ts';
 export { parseDay } from './shorthand/date.ts';
 export { FIRST_YEAR, MOST_DISTANCE, parseFigure } from './shorthand/figure.ts';
 export { compactKey, LONGEST_LINE, understandLine, type Chip, type ChipKind, type LineProblem, type UnderstoodLine } from './shorthand/lookupLine.ts';
-export { parseSpans, type ShorthandResult, type Span } from './shorthand/window.ts';
+export { formatSpans, parseSpans, type ShorthandResult, type Span } from './shorthand/window.ts';
 export { dayFromDate, dayFromInstant, dayFromIso, DAYS_PER_YEAR, isoFromDay, yearOfDay } from './units/day.ts';
 export { DISTANCE_UNITS, fromKm, KM_PER_ENGINE_HOUR, KM_PER_MILE, toKm, type DistanceUnit } from './units/distance.ts';
 export { ageClock, CLOCK_KINDS, distanceClock, hoursFromDistance, type Clock, type ClockKind } from './usage/clock.ts';

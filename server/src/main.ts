@@ -37,10 +37,12 @@ async function sweep(): Promise<void> {
 }
 // A change that moves what is known of an engine leaves other vehicles behind: they follow at once, in the background.
 let following: NodeJS.Timeout | undefined;
-services.changes.onCommitted(() => {
+const follow = (): void => {
   clearTimeout(following);
   following = setTimeout(() => void services.judging.run('a new finding or record').catch((error: unknown) => app.log.error({ err: error }, 'judging after a change failed; the next sweep goes on')), FOLLOW_AFTER);
-});
+};
+services.changes.onCommitted(follow);
+services.desk.onWritten(follow);
 const timer = setInterval(() => void sweep(), SWEEP_EVERY);
 void sweep();
 

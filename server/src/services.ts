@@ -2,7 +2,9 @@ import type { DataSource } from 'typeorm';
 import { BenchService } from './features/bench/service.ts';
 import { ChangeService } from './features/changes/journal.ts';
 import { JudgingService, type JudgeHands } from './features/judging/service.ts';
+import { LibraryDesk } from './features/library/desk.ts';
 import { LibraryService } from './features/library/service.ts';
+import { LibraryShelf } from './features/library/shelf.ts';
 import { LookupService } from './features/lookup/service.ts';
 import { SessionService } from './features/session/service.ts';
 import { SettingsService } from './features/settings/service.ts';
@@ -17,6 +19,8 @@ export interface Services {
   readonly changes: ChangeService;
   readonly sessions: SessionService;
   readonly settings: SettingsService;
+  readonly shelf: LibraryShelf;
+  readonly desk: LibraryDesk;
   readonly lookup: LookupService;
   readonly vehicles: VehicleService;
   readonly visits: VisitService;
@@ -34,6 +38,7 @@ export function buildServices(source: DataSource, clock: ShopClock, hands: Judge
   const vehicles = new VehicleService(source, changes, settings, library, bench, judging, clock);
   return {
     source, clock, changes, settings, vehicles, bench, judging,
+    shelf: new LibraryShelf(source), desk: new LibraryDesk(source),
     sessions: new SessionService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, vehicles, clock),

@@ -14,6 +14,11 @@ const VehiclesPage = lazy(() => import('./features/vehicles/list.tsx'));
 const VehiclePage = lazy(() => import('./features/vehicles/page.tsx'));
 const BenchPage = lazy(() => import('./features/bench/list.tsx'));
 const BenchPointPage = lazy(() => import('./features/bench/point.tsx'));
+const LibraryPage = lazy(() => import('./features/library/page.tsx'));
+const LibraryEnginePage = lazy(() => import('./features/library/engine.tsx'));
+const LibraryPointPage = lazy(() => import('./features/library/point.tsx'));
+const LibraryWritePage = lazy(() => import('./features/library/write.tsx'));
+const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
 
@@ -43,6 +48,12 @@ export function App(): ReactNode {
             <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
             <Route path="week" element={<WeekPage />} />
+            <Route path="library" element={<LibraryPage />} />
+            <Route path="library/engines/:id" element={<LibraryEnginePage />} />
+            <Route path="library/compare" element={<LibraryComparePage />} />
+            <Route path="library/write" element={<LibraryWritePage />} />
+            <Route path="library/points/:id" element={<LibraryPointPage session={session.data} />} />
+            <Route path="library/points/:id/write" element={<LibraryWritePage />} />
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/:id" element={<BenchPointPage />} />
             <Route path="settings" element={<SettingsPage session={session.data} />} />

@@ -3,7 +3,7 @@ import { dayFromIso, isoFromDay } from '../units/day.ts';
 import { parseDay } from './date.ts';
 import { parseFigure } from './figure.ts';
 import { compactKey, understandLine } from './lookupLine.ts';
-import { parseSpans } from './window.ts';
+import { formatSpans, parseSpans } from './window.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
 const understand = (line: string, unit: 'km' | 'mi' = 'km') => understandLine(line, TODAY, unit);
@@ -69,4 +69,22 @@ describe('the lookup line', () => {
   });
 
   test('keys ignore case, spaces and punctuation', () => expect(compactKey(' Qv-20 t/')).toBe('qv20t'));
+});
+
+test.each([['90-130k km | 8y', '90-130k km | 8y'], ['2000 h', '2000h'], ['100 mi', '160.9344 km'], ['9k km', '9k km'], ['500-900 km', '500-900 km'], ['7.5-12y', '7.5-12y'], ['6m', '0.5y'], ['100d', '100d']])('%s is said again as %s', (typed, said) => {
+  const parsed = parseSpans(typed);
+  expect(parsed.ok && formatSpans(parsed.value)).toBe(said);
+});
+
+test('what is said is read again as it was', () => {
+  const end = fc.double({ min: 1, max: 900_000, noNaN: true });
+  fc.assert(fc.property(fc.constantFrom('distance', 'age', 'hours' as const), end, end, (clock, a, b) => {
+    const [from, to] = a < b ? [a, b] : [b, a];
+    const again = parseSpans(formatSpans([{ clock: clock as 'hours', from, to }]));
+    expect(again.ok).toBe(true);
+    if (!again.ok) return;
+    expect(again.value[0]!.clock).toBe(clock);
+    expect(again.value[0]!.from).toBeCloseTo(from, 3);
+    expect(again.value[0]!.to).toBeCloseTo(to, 3);
+  }), { numRuns: 500 });
 });

@@ -52,3 +52,25 @@ export function parseSpans(text: string): ShorthandResult<readonly Span[]> {
   }
   return { ok: true, value: spans };
 }
+
+/** A figure with six decimals at most; exactly three would be read as thousands, so a fourth is said. */
+const figure = (value: number): string => String(Math.round(value * 1e6) / 1e6).replace(/^(\d{1,3}\.\d{3})$/, (three) => `${three}0`);
+/** Whether a value is a whole number of quarters of a unit, but for what floating point loses. */
+const quarters = (value: number, unit: number): boolean => Math.abs((value / unit) * 4 - Math.round((value / unit) * 4)) < 1e-9 * Math.max(1, value / unit);
+
+/** The unit in which a span is best said: thousands of km and years where they come out even, else km and days. */
+function said({ clock, from, to }: Span): { readonly unit: string; readonly factor: number } {
+  switch (clock) {
+    case 'distance': return [from, to].every((end) => end >= 1000 && quarters(end, 1000)) ? { unit: 'k km', factor: 1000 } : { unit: ' km', factor: 1 };
+    case 'age': return [from, to].every((end) => quarters(end, DAYS_PER_YEAR)) ? { unit: 'y', factor: DAYS_PER_YEAR } : { unit: 'd', factor: 1 };
+    case 'hours': return { unit: 'h', factor: 1 };
+  }
+}
+
+/** Spans as shorthand, the inverse of parseSpans to a millionth of the unit said: `90-130k km | 8-10y`. Example: 90,000 to 130,000 km gives `90-130k km`. */
+export function formatSpans(spans: readonly Span[]): string {
+  return spans.map((span) => {
+    const { unit, factor } = said(span);
+    return span.from === span.to ? `${figure(span.from / factor)}${unit}` : `${figure(span.from / factor)}-${figure(span.to / factor)}${unit}`;
+  }).join(' | ');
+}

@@ -1,6 +1,6 @@
 import {
-  benchDetail, benchPart, benchRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, limitPicture, lookupAnswer, lookupMeaning, paged, questions, sessionState,
-  settings, vehicleListRow, vehicleOutlook, why,
+  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointRow, limitPicture, lookupAnswer, lookupMeaning, paged, questions, sessionState,
+  settings, touches, vehicleListRow, vehicleOutlook, why,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { z } from 'zod';
@@ -46,6 +46,22 @@ export const read = {
   benchDetail: (id: string) => queryOptions({ queryKey: ['bench', id], queryFn: () => send(benchDetail, 'GET', `/api/bench/${id}`) }),
   benchParts: (id: string, page: number) => queryOptions({
     queryKey: ['bench', id, 'parts', page], placeholderData: keepPreviousData, queryFn: () => send(paged(benchPart), 'GET', `/api/bench/${id}/parts${query({ page, pageSize: PAGE })}`),
+  }),
+  libraryPoints: (params: { q: string; page: number; group?: string | null; state?: string | null }) => queryOptions({
+    queryKey: ['library', 'points', params], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(libraryPointRow), 'GET', `/api/library/points${query({ pageSize: PAGE, ...params })}`, undefined, signal),
+  }),
+  libraryFamilies: () => queryOptions({ queryKey: ['library', 'families'], queryFn: () => send(paged(libraryFamilyRow), 'GET', '/api/library/families?pageSize=100') }),
+  libraryFamily: (id: string) => queryOptions({ queryKey: ['library', 'family', id], queryFn: () => send(libraryFamily, 'GET', `/api/library/families/${id}`) }),
+  libraryPoint: (id: string) => queryOptions({ queryKey: ['library', 'point', id], queryFn: () => send(libraryPoint, 'GET', `/api/library/points/${id}`) }),
+  libraryChanges: (page: number, entityId?: string) => queryOptions({
+    queryKey: ['library', 'changes', page, entityId ?? null], placeholderData: keepPreviousData, queryFn: () => send(paged(libraryChange), 'GET', `/api/library/changes${query({ page, pageSize: 10, entityId: entityId ?? null })}`),
+  }),
+  campaign: (id: string, left: 'all' | 'left', page: number) => queryOptions({
+    queryKey: ['library', 'campaign', id, left, page], placeholderData: keepPreviousData, queryFn: () => send(paged(campaignRow), 'GET', `/api/library/points/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
+  }),
+  libraryComponents: (familyId: string) => queryOptions({ queryKey: ['library', 'components', familyId], enabled: familyId !== '', queryFn: () => send(paged(libraryComponent), 'GET', `/api/library/components${query({ familyId, pageSize: 100 })}`) }),
+  touches: (params: Record<string, string | null>) => queryOptions({
+    queryKey: ['library', 'touches', params], enabled: Boolean(params['familyId']), placeholderData: keepPreviousData, queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, undefined, signal),
   }),
   limitPicture: () => queryOptions({ queryKey: ['limit-picture'], queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture') }),
   fleet: () => queryOptions({ queryKey: ['fleet'], queryFn: () => send(fleetProgress, 'GET', '/api/fleet') }),

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { In, type EntityManager, type EntitySchema } from 'typeorm';
-import { NOTHING_PRESSING } from '../judging/batch.ts';
+import { markBehind } from '../judging/batch.ts';
 import { FindingEntity, MeterReadingEntity, ServiceRecordEntity, VehicleEntity, type FindingRow, type MeterReadingRow, type ServiceRecordRow, type VehicleRow } from '../vehicles/entity.ts';
 import { VisitEntity, VisitJobEntity, type VisitJobRow, type VisitRow } from '../visits/entity.ts';
 
@@ -64,12 +64,4 @@ export async function writeBulk(manager: EntityManager, userId: string, rows: Bu
     [JSON.stringify(items.map(({ changeId, entity, entityId, after }) => ({ change_id: changeId, entity, entity_id: entityId, after })))]);
   await markBehind(manager, touched);
   return changes.size;
-}
-
-/** Marks vehicles as changed since they were read and judged. */
-export async function markBehind(manager: EntityManager, vehicleIds: readonly string[]): Promise<void> {
-  await manager.query('insert into observation_due select unnest($1::uuid[]) on conflict do nothing', [vehicleIds]);
-  await manager.query(
-    `insert into vehicle_standing (vehicle_id, rank, as_of, model_version) select id, ${NOTHING_PRESSING}, '1970-01-01', 0 from vehicle where id = any($1::uuid[]) and retracted_at is null
-     on conflict (vehicle_id) do update set model_version = 0`, [vehicleIds]);
 }

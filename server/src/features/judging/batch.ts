@@ -94,3 +94,11 @@ export async function judgeNext(source: DataSource, library: LibraryService, gro
     return { count: stale.length, last: stale.at(-1)!.id };
   });
 }
+
+/** Marks vehicles as changed since they were read and judged. */
+export async function markBehind(manager: EntityManager, vehicleIds: readonly string[]): Promise<void> {
+  await manager.query('insert into observation_due select unnest($1::uuid[]) on conflict do nothing', [vehicleIds]);
+  await manager.query(
+    `insert into vehicle_standing (vehicle_id, rank, as_of, model_version) select id, ${NOTHING_PRESSING}, '1970-01-01', 0 from vehicle where id = any($1::uuid[]) and retracted_at is null
+     on conflict (vehicle_id) do update set model_version = 0`, [vehicleIds]);
+}

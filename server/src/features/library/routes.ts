@@ -1,4 +1,7 @@
-import { engineSummary, engineVariant, paged, paging } from '@crosspeen/contract';
+import {
+  campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointQuery, libraryPointRow, paged, paging, pointDraft, pointStep,
+  pointUpdate, touches, touchesQuery, weakPointId,
+} from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { userOf } from '../../platform/guard.ts';
@@ -8,7 +11,7 @@ import { FAMILY_COLUMNS, engineOf, type VariantRow } from './repository.ts';
 type EngineRow = Parameters<typeof engineOf>[0] & { variants: VariantRow[] | null };
 
 /** The engines of the library with their variants, for choosing one. */
-export const libraryRoutes = ({ source }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const libraryRoutes = ({ source, shelf, desk }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   const engine = z.object({ engine: engineSummary, variants: z.array(engineVariant) });
   app.get('/api/engines', { schema: { tags: ['library'], querystring: paging, response: { 200: paged(engine) } } }, async (request) => {
     userOf(request);
@@ -25,5 +28,51 @@ export const libraryRoutes = ({ source }: Services): FastifyPluginCallbackZod =>
       total: Number(counted[0]!.total), page, pageSize,
     };
   });
+  const tags = ['library'];
+  const pageOf = <T extends object>(found: T, { page, pageSize }: { page: number; pageSize: number }) => ({ ...found, page, pageSize });
+  app.get('/api/library/points', { schema: { tags, querystring: libraryPointQuery, response: { 200: paged(libraryPointRow) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await shelf.points(request.query), request.query);
+  });
+  app.get('/api/library/families', { schema: { tags, querystring: paging, response: { 200: paged(libraryFamilyRow) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await shelf.families(request.query), request.query);
+  });
+  app.get('/api/library/families/:id', { schema: { tags, params: z.object({ id: familyId }), response: { 200: libraryFamily } } }, (request) => {
+    userOf(request);
+    return shelf.family(request.params.id);
+  });
+  const point = z.object({ id: weakPointId });
+  app.get('/api/library/points/:id', { schema: { tags, params: point, response: { 200: libraryPoint } } }, (request) => {
+    userOf(request);
+    return shelf.point(request.params.id);
+  });
+  app.get('/api/library/points/:id/vehicles', { schema: { tags, params: point, querystring: campaignQuery, response: { 200: paged(campaignRow) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await shelf.campaign(request.params.id, request.query), request.query);
+  });
+  app.get('/api/library/changes', { schema: { tags, querystring: libraryChangeQuery, response: { 200: paged(libraryChange) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await shelf.changes(request.query), request.query);
+  });
+  app.get('/api/library/components', { schema: { tags, querystring: paging.extend({ familyId: familyId.optional() }), response: { 200: paged(libraryComponent) } } }, async (request) => {
+    userOf(request);
+    const { familyId: of, page, pageSize } = request.query;
+    const where = of === undefined ? 'true' : 'c.id in (select component_id from weak_point where family_id = $1)';
+    const own = of === undefined ? [] : [of];
+    const [rows, counted] = await Promise.all([
+      source.query<z.infer<typeof libraryComponent>[]>(`select c.id, c.name, c.class, c.grp as "group" from component c where ${where} order by c.name, c.id limit $${own.length + 1} offset $${own.length + 2}`, [...own, pageSize, (page - 1) * pageSize]),
+      source.query<{ total: number }[]>(`select count(*) as total from component c where ${where}`, own),
+    ]);
+    return pageOf({ rows, total: Number(counted[0]!.total) }, request.query);
+  });
+  app.get('/api/library/touches', { schema: { tags, querystring: touchesQuery, response: { 200: touches } } }, (request) => {
+    userOf(request);
+    const { familyId: of, variants, producedFrom, producedTo, title, componentId, not } = request.query;
+    return desk.touches({ familyId: of, variants: variants.split(',').filter(Boolean), producedFrom: producedFrom ?? null, producedTo: producedTo ?? null, title, componentId: componentId ?? null, not: not ?? null });
+  });
+  app.post('/api/library/points', { schema: { tags, body: pointDraft, response: { 200: changed } } }, (request) => desk.create(userOf(request, 'writeLibrary'), request.body));
+  app.put('/api/library/points/:id', { schema: { tags, params: point, body: pointUpdate, response: { 200: changed } } }, (request) => desk.update(userOf(request, 'writeLibrary'), request.params.id, request.body.draft, request.body.version));
+  app.post('/api/library/points/:id/step', { schema: { tags, params: point, body: pointStep, response: { 200: changed } } }, (request) => desk.step(userOf(request, 'writeLibrary'), request.params.id, request.body));
   done();
 };

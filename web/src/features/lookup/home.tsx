@@ -12,7 +12,9 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
   const engines = useQuery(read.engines());
   const pressing = useQuery(read.vehicles({ q: '', order: 'pressing', page: 1, pageSize: 6 }));
   const reading = unit === 'km' ? '148k' : '92k';
-  const examples = (engines.data?.rows ?? []).slice(0, 6).map(({ engine, variants }) => {
+  // One engine of each make: what the library covers, at a glance.
+  const known = engines.data?.rows ?? [];
+  const examples = known.filter(({ engine }, i) => known.findIndex((other) => other.engine.maker === engine.maker) === i).slice(0, 6).map(({ engine, variants }) => {
     const made = variants[0]?.producedFrom;
     return { engine, line: `${engine.code} ${reading}${made ? ` ${Number(made.slice(0, 4)) + 2}` : ''}` };
   });
@@ -31,8 +33,8 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
           ))}
         </ul>
       </section>
-      <section>
-        <h2 className="mb-1 text-2xl">Most pressing on file</h2>
+      <section aria-labelledby="most-pressing">
+        <h2 id="most-pressing" className="mb-1 text-2xl">Most pressing on file</h2>
         <p className="mb-3 text-soft">Judged for today from what is on record.</p>
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
           {(pressing.data?.rows ?? []).map((row) => row.pressing && (

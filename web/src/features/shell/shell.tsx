@@ -16,6 +16,7 @@ const VIEWS = [
   { to: '/', label: 'Lookup' },
   { to: '/vehicles', label: 'Vehicles' },
   { to: '/week', label: 'Week' },
+  { to: '/library', label: 'Library' },
   { to: '/bench', label: 'Bench' },
   { to: '/settings', label: 'Settings' },
 ];

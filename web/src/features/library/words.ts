@@ -1,0 +1,31 @@
+import type { LibraryPoint, LibraryPointRow, PointState } from '@crosspeen/contract';
+import { isoFromDay, SHARE_BY_WORD, type ComponentClass, type Consequence, type DistanceUnit, type Group, type ShareWord } from '@crosspeen/core';
+import { isoText, percentText, spansText } from '../../ui/units.ts';
+
+export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', seals: 'Seals', cooling: 'Cooling', other: 'Other' };
+export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
+  engine: 'engine lost', stranded: 'stops on the road', damage: 'harms its neighbour', leak: 'leaks', drivability: 'runs badly', emissions: 'fails the emissions test', cosmetic: 'ugly only',
+};
+export const STATE_WORDS: Readonly<Record<PointState, string>> = { draft: 'draft', review: 'up for review', published: 'published', superseded: 'superseded', retired: 'retired' };
+export const CLASS_WORDS: Readonly<Record<ComponentClass, string>> = { rubber: 'rubber', plastic: 'plastic', chain: 'chain', bearing: 'bearing', gasket: 'gasket', electronics: 'electronics', sensor: 'sensor', early: 'fails early or never' };
+
+/** The word for a share, with its number: "many (50 %)". */
+export const shareText = (share: number): string => {
+  const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).find((candidate) => Math.abs(SHARE_BY_WORD[candidate] - share) < 1e-9);
+  return word === undefined ? percentText(share) : `${word} (${percentText(share)})`;
+};
+
+/** When it mostly fails, each cause of its own: "90,000–180,000 km; 7–14 years". */
+export const windowText = ({ causes }: Pick<LibraryPointRow, 'causes'>, unit: DistanceUnit): string => causes.map((cause) => spansText(cause, unit)).join('; ');
+
+/** To which engines it applies, in plain words. */
+export function appliesWords(rule: LibraryPoint['appliesTo'], variants: readonly { readonly key: string; readonly name: string }[]): string {
+  const named = (key: string): string => variants.find((variant) => variant.key === key)?.name ?? key;
+  const parts = [
+    ...(rule.variants ? [rule.variants.map(named).join(' or ')] : []), ...(rule.models ? [`in ${rule.models.join(' or ')}`] : []), ...(rule.markets ? [`sold in ${rule.markets.join(' or ')}`] : []),
+    ...(rule.producedFromDay === undefined ? [] : [`made from ${isoText(isoFromDay(rule.producedFromDay))}`]), ...(rule.producedToDay === undefined ? [] : [`made until ${isoText(isoFromDay(rule.producedToDay))}`]),
+    ...(rule.serialFrom === undefined ? [] : [`engine number from ${rule.serialFrom}`]), ...(rule.serialTo === undefined ? [] : [`engine number to ${rule.serialTo}`]),
+    ...Object.entries(rule.features ?? {}).map(([feature, has]) => `${has ? 'with' : 'without'} ${feature.replaceAll('-', ' ')}`),
+  ];
+  return parts.length === 0 ? 'every engine of this family' : parts.join(', ');
+}
