@@ -11,6 +11,7 @@ export {
   ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails,
 } from './errors.ts';
 export { fleetProgress, type FleetProgress } from './fleet.ts';
+export { MOST_PACK_BYTES, PACK_CHOICES, packChoice, type PackChoice, packDiffRow, type PackDiffRow, packImport, packPreview, type PackPreview } from './packing.ts';
 export { knownPairs, knownText, type KnownPair } from './know.ts';
 export {
   campaignQuery, campaignRow, type CampaignRow, libraryChange, type LibraryChange, libraryChangeQuery, libraryComponent, libraryFamily, type LibraryFamily, libraryFamilyRow, type LibraryFamilyRow, type LibraryOperation, libraryPoint,

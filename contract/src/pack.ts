@@ -24,7 +24,7 @@ export const packComponent = z.strictObject({
   parts: z.array(z.strictObject({
     number: shortText(40), name: shortText(80), grade: z.enum(GRADES), revision: z.string().max(10).optional(),
     howToTell: z.string().max(300).optional(), supersedes: z.string().max(40).optional(),
-    priceMinor: z.int().nonnegative().optional().meta({ description: 'Made-up list price in minor units of the demo currency' }),
+    priceMinor: z.int().nonnegative().max(100_000_000).optional().meta({ description: 'Made-up list price in minor units of the demo currency' }),
   })).default([]),
 });
 

@@ -3,6 +3,7 @@ import { BenchService } from './features/bench/service.ts';
 import { ChangeService } from './features/changes/journal.ts';
 import { JudgingService, type JudgeHands } from './features/judging/service.ts';
 import { LibraryDesk } from './features/library/desk.ts';
+import { PackDesk } from './features/library/packs.ts';
 import { LibraryService } from './features/library/service.ts';
 import { LibraryShelf } from './features/library/shelf.ts';
 import { LookupService } from './features/lookup/service.ts';
@@ -21,6 +22,7 @@ export interface Services {
   readonly settings: SettingsService;
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
+  readonly packs: PackDesk;
   readonly lookup: LookupService;
   readonly vehicles: VehicleService;
   readonly visits: VisitService;
@@ -32,13 +34,14 @@ export interface Services {
 export function buildServices(source: DataSource, clock: ShopClock, hands: JudgeHands | null = null): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
+  const desk = new LibraryDesk(source);
   const settings = new SettingsService(source, changes);
   const bench = new BenchService(source, library, settings, () => clock.today());
   const judging = new JudgingService(source, library, settings, bench, clock, hands);
   const vehicles = new VehicleService(source, changes, settings, library, bench, judging, clock);
   return {
     source, clock, changes, settings, vehicles, bench, judging,
-    shelf: new LibraryShelf(source), desk: new LibraryDesk(source),
+    shelf: new LibraryShelf(source), desk, packs: new PackDesk(source, desk),
     sessions: new SessionService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, vehicles, clock),

@@ -48,7 +48,7 @@ export function App(): ReactNode {
             <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
             <Route path="week" element={<WeekPage />} />
-            <Route path="library" element={<LibraryPage />} />
+            <Route path="library" element={<LibraryPage session={session.data} />} />
             <Route path="library/engines/:id" element={<LibraryEnginePage />} />
             <Route path="library/compare" element={<LibraryComparePage />} />
             <Route path="library/write" element={<LibraryWritePage />} />

@@ -22,14 +22,15 @@ async function problemFrom(response: Response): Promise<ProblemDetails> {
   return parsed.success ? parsed.data : { ...offline, status: response.status, title: ERRORS.unexpected.message, detail: ERRORS.unexpected.message };
 }
 
-/** Sends one request and checks the answer against its schema. Throws ProblemError with the mend in words. */
-export async function send<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<z.output<T>> {
+interface Sent { readonly body?: BodyInit; readonly type?: string; readonly signal?: AbortSignal | undefined }
+
+async function exchange<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, { body, type, signal }: Sent): Promise<z.output<T>> {
   let response: Response;
   try {
     response = await fetch(path, {
       method, credentials: 'same-origin', ...(signal ? { signal } : {}),
-      headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }) },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      headers: { ...(type === undefined ? {} : { 'content-type': type }), ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }) },
+      ...(body === undefined ? {} : { body }),
     });
   } catch (error) {
     if (signal?.aborted) throw error;
@@ -38,6 +39,13 @@ export async function send<T extends z.ZodType>(schema: T, method: 'GET' | 'POST
   if (!response.ok) throw new ProblemError(await problemFrom(response));
   return schema.parse(await response.json());
 }
+
+/** Sends one request and checks the answer against its schema. Throws ProblemError with the mend in words. */
+export const send = <T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<z.output<T>> =>
+  exchange(schema, method, path, { signal, ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }) });
+
+/** Sends a file as it is. Throws as `send` does. */
+export const sendFile = <T extends z.ZodType>(schema: T, path: string, file: Blob, signal?: AbortSignal): Promise<z.output<T>> => exchange(schema, 'POST', path, { body: file, type: 'application/octet-stream', signal });
 
 /** Query string from values; empty ones are left out. */
 export function query(values: Record<string, string | number | null | undefined>): string {

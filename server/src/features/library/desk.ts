@@ -55,7 +55,7 @@ export class LibraryDesk {
   }
 
   /** A draft's columns; a new component is written on the way. */
-  private async columns(writer: LibraryWriter, draft: PointDraft): Promise<Row> {
+  private async columns(writer: LibraryWriter, draft: PointDraft, pointId: string | null): Promise<Row> {
     const { manager } = writer;
     const variants = (await manager.query<{ key: string }[]>('select key from engine_variant where family_id = $1', [draft.familyId])).map(({ key }) => key);
     if (variants.length === 0) throw badField('familyId', 'is no engine of the library; choose one from the list');
@@ -73,8 +73,15 @@ export class LibraryDesk {
     return {
       family_id: draft.familyId, component_id: componentId, title: draft.title, consequence: draft.consequence, safety: draft.safety, effect: draft.effect, signs: draft.signs, share: SHARE_BY_WORD[draft.share],
       causes: draft.causes.map(spansOf), look: draft.look === null ? null : { how: draft.look.how, minutes: draft.look.minutes, detection: draft.look.detects, falseAlarm: 0.02, warning: spansOf(draft.look.warns) },
-      renew_minutes: draft.renewMinutes, applies_to: rule, retired_by_revision: draft.retiredByRevision || null, pack_key: null,
+      renew_minutes: draft.renewMinutes, applies_to: rule, retired_by_revision: draft.retiredByRevision || null, custom_km: await this.customKm(manager, draft.statement, pointId), pack_key: null,
     };
+  }
+
+  /** The customary interval in km: the shortest one published, our own word among them. */
+  private async customKm(manager: EntityManager, statement: PointDraft['statement'], pointId: string | null): Promise<number | null> {
+    const others = pointId === null ? [] : await manager.query<{ interval: Span[] }[]>(`select s."interval" from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 and a.kind <> 'bench'`, [pointId]);
+    const published = [...others.flatMap(({ interval }) => interval), ...(statement?.interval ? spansOf(statement.interval) : [])].filter(({ clock }) => clock === 'distance').map(({ from }) => from);
+    return published.length === 0 ? null : Math.min(...published);
   }
 
   /** Writes what this workshop itself says: one statement, in its own place. */
@@ -82,15 +89,12 @@ export class LibraryDesk {
     const { manager } = writer;
     const [bench] = await manager.query<{ id: string }[]>("select id from authority where kind = 'bench' order by key limit 1");
     const authorityId = bench?.id ?? (await writer.upsert('authority', [{ key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null }])).get('own-bench')!;
-    const standing = await manager.query<{ position: number; own: boolean; interval: Span[] }[]>('select position, authority_id = $2 as own, "interval" from statement where weak_point_id = $1 order by position', [pointId, authorityId]);
+    const standing = await manager.query<{ position: number; own: boolean }[]>('select position, authority_id = $2 as own from statement where weak_point_id = $1 order by position', [pointId, authorityId]);
     const own = standing.find((row) => row.own);
-    const interval = statement?.interval ? spansOf(statement.interval) : [];
     if (statement !== null) {
+      const interval = statement.interval ? spansOf(statement.interval) : [];
       await writer.upsert('statement', [{ weak_point_id: pointId, position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1, authority_id: authorityId, edition: null, words: statement.words, interval, doubted: false }]);
     } else if (own) await writer.remove('statement', 'weak_point_id = $1 and authority_id = (select id from authority where kind = \'bench\' order by key limit 1)', pointId);
-    const published = [...standing.filter((row) => !row.own).flatMap((row) => row.interval), ...interval].filter(({ clock }) => clock === 'distance').map(({ from }) => from);
-    const custom = published.length === 0 ? null : Math.min(...published);
-    await manager.query('update weak_point set custom_km = $2 where id = $1 and custom_km is distinct from $2::float8', [pointId, custom]);
   }
 
   private async change(author: Author, work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string; summary: string }>): Promise<Changed> {
@@ -111,10 +115,10 @@ export class LibraryDesk {
     return this.change(author, async (writer) => {
       const [family] = await writer.manager.query<{ key: string }[]>('select key from engine_family where id = $1', [draft.familyId]);
       if (!family) throw badField('familyId', 'is no engine of the library; choose one from the list');
-      const columns = await this.columns(writer, draft);
+      const columns = await this.columns(writer, draft, null);
       const key = await this.freeKey(writer.manager, 'weak_point', `${family.key}-${slug(draft.title)}`);
       const [last] = await writer.manager.query<{ position: number }[]>('select coalesce(max(position), -1) + 1 as position from weak_point where family_id = $1', [draft.familyId]);
-      const id = (await writer.upsert('weak_point', [{ key, ...columns, state: 'draft', position: last!.position, operation_id: null, custom_km: null, written_by: author.userId }])).get(key)!;
+      const id = (await writer.upsert('weak_point', [{ key, ...columns, state: 'draft', position: last!.position, operation_id: null, written_by: author.userId }])).get(key)!;
       await this.say(writer, id, draft.statement);
       return { id, familyId: draft.familyId, summary: `“${draft.title}” written as a draft` };
     });
@@ -127,7 +131,7 @@ export class LibraryDesk {
       if (!now) throw new Problem('not_found');
       if (now.state !== 'draft' && now.state !== 'review' && author.role !== 'owner') throw new Problem('not_allowed', { detail: 'What is published is the owner’s to change. Write a draft of your own beside it.' });
       if (now.family_id !== draft.familyId) throw badField('familyId', 'cannot change; write the weak point anew for the other engine');
-      await writer.update('weak_point', id, await this.columns(writer, draft), version);
+      await writer.update('weak_point', id, await this.columns(writer, draft, id), version);
       await this.say(writer, id, draft.statement);
       return { id, familyId: draft.familyId, summary: `“${draft.title}” corrected` };
     });
@@ -149,6 +153,14 @@ export class LibraryDesk {
     });
   }
 
+  /** The pack counts again as the edition that stood before; as none where there was none. */
+  private async packVersionBack(manager: EntityManager, changeId: string): Promise<void> {
+    await manager.query(
+      `update library_pack p set version = coalesce((select e.pack_version from library_change e where e.pack_key = c.pack_key and e.kind = 'pack' and e.at < c.at and not exists (select 1 from library_change z where z.undoes = e.id) order by e.at desc limit 1), 'none')
+       from library_change c where c.id = $1 and p.key = c.pack_key`, [changeId]);
+    await manager.query("delete from library_pack where version = 'none'");
+  }
+
   /** Takes a change of the library back, whole. Throws already_undone, changed_since, in_use. */
   async undo(author: Author, changeId: string): Promise<Changed> {
     const done = await this.source.transaction(async (manager) => {
@@ -159,6 +171,7 @@ export class LibraryDesk {
       if ((await manager.query<unknown[]>('select 1 from library_change where undoes = $1', [changeId])).length > 0) throw new Problem('already_undone');
       const writer = new LibraryWriter(manager);
       await writer.undo(changeId);
+      if (change.kind === 'pack') await this.packVersionBack(manager, changeId);
       const summary = `Undone: ${change.summary}`;
       const undoId = await writer.keep({ userId: author.userId, kind: 'undo', summary, undoes: changeId });
       const families = new Set(writer.items.flatMap(({ before, after }) => [before, after]).flatMap((row) => (typeof row?.['family_id'] === 'string' ? [row['family_id']] : [])));

@@ -113,13 +113,14 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))));
 }
 
-/** Puts a pack on file, with who loaded it and all that it changed; answers the id of the change, null when everything was on file already. */
-export async function loadPack(manager: EntityManager, pack: Pack, userId: string | null = null, skipped?: Skipped): Promise<string | null> {
+/** Puts a pack on file, with who loaded it and all that it changed, and what `beside` writes in the same change; answers the id of the change, null when everything was on file already. */
+export async function loadPack(manager: EntityManager, pack: Pack, userId: string | null = null, skipped?: Skipped, beside?: (writer: LibraryWriter) => Promise<void>): Promise<string | null> {
   const writer = new LibraryWriter(manager);
   await manager.query(
     `insert into library_pack (key, title, version, licence) values ($1, $2, $3, $4)
      on conflict (key) do update set title = excluded.title, version = excluded.version, licence = excluded.licence, loaded_at = now()`,
     [pack.key, pack.title, pack.version, pack.licence]);
   await writePack(writer, pack, skipped);
+  await beside?.(writer);
   return writer.keep({ userId, kind: 'pack', summary: `Pack “${pack.title}” ${pack.version} taken in`, packKey: pack.key, packVersion: pack.version });
 }

@@ -1,17 +1,19 @@
 import {
-  campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointQuery, libraryPointRow, paged, paging, pointDraft, pointStep,
+  campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointQuery, libraryPointRow, MOST_PACK_BYTES, packImport, packJsonSchema, packPreview, paged, paging, pointDraft, pointStep,
   pointUpdate, touches, touchesQuery, weakPointId,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { userOf } from '../../platform/guard.ts';
+import { badField, Problem } from '../../platform/problem.ts';
 import type { Services } from '../../services.ts';
+import { exportPack } from './export.ts';
 import { FAMILY_COLUMNS, engineOf, type VariantRow } from './repository.ts';
 
 type EngineRow = Parameters<typeof engineOf>[0] & { variants: VariantRow[] | null };
 
 /** The engines of the library with their variants, for choosing one. */
-export const libraryRoutes = ({ source, shelf, desk }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const libraryRoutes = ({ source, shelf, desk, packs, settings, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   const engine = z.object({ engine: engineSummary, variants: z.array(engineVariant) });
   app.get('/api/engines', { schema: { tags: ['library'], querystring: paging, response: { 200: paged(engine) } } }, async (request) => {
     userOf(request);
@@ -74,5 +76,41 @@ export const libraryRoutes = ({ source, shelf, desk }: Services): FastifyPluginC
   app.post('/api/library/points', { schema: { tags, body: pointDraft, response: { 200: changed } } }, (request) => desk.create(userOf(request, 'writeLibrary'), request.body));
   app.put('/api/library/points/:id', { schema: { tags, params: point, body: pointUpdate, response: { 200: changed } } }, (request) => desk.update(userOf(request, 'writeLibrary'), request.params.id, request.body.draft, request.body.version));
   app.post('/api/library/points/:id/step', { schema: { tags, params: point, body: pointStep, response: { 200: changed } } }, (request) => desk.step(userOf(request, 'writeLibrary'), request.params.id, request.body));
+  app.get('/api/library/export', { schema: { tags, querystring: z.object({ families: z.string().max(20_000).default('') }) } }, async (request, reply) => {
+    userOf(request);
+    const ids = request.query.families.split(',').filter(Boolean);
+    for (const id of ids) if (!familyId.safeParse(id).success) throw badField('families', 'must be ids of engines, parted by commas');
+    const { workshopName } = await settings.now();
+    const name = workshopName || 'Our workshop';
+    const pack = await exportPack(source.manager, {
+      key: `${name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 60) || 'workshop'}`, title: `${name}, library`.slice(0, 120), version: `${clock.todayIso().replaceAll('-', '.').replace(/\.0/g, '.')}`, licence: 'all rights with the workshop',
+    }, ids.length === 0 ? null : ids);
+    return reply.header('content-type', 'application/json; charset=utf-8').header('content-disposition', `attachment; filename="${pack.key}-${clock.todayIso()}.json"`).send(`${JSON.stringify(pack, null, 2)}\n`);
+  });
+  app.get('/api/library/pack.schema.json', { schema: { tags } }, (request) => {
+    userOf(request);
+    return packJsonSchema();
+  });
+  // The text of a file as it is: what is wrong in it is told by its own lines.
+  void app.register((files: typeof app, _none: unknown, ready: () => void) => {
+    files.removeAllContentTypeParsers();
+    files.addContentTypeParser('*', { parseAs: 'buffer', bodyLimit: MOST_PACK_BYTES }, (_request, body, parsed) => parsed(null, body));
+    files.post('/api/library/packs/preview', { bodyLimit: MOST_PACK_BYTES, schema: { tags, querystring: z.object({ name: z.string().max(200).default('pack.json') }), response: { 200: packPreview } } }, async (request) => {
+      const user = userOf(request, 'publishLibrary');
+      return packs.preview(user, request.query.name, textOf(request.body));
+    });
+    ready();
+  });
+  app.post('/api/library/packs/import', { schema: { tags, body: packImport, response: { 200: changed } } }, (request) => packs.take(userOf(request, 'publishLibrary'), request.body.uploadId, request.body.choices));
   done();
 };
+
+/** A file's bytes as text. Throws bad_file when they are no UTF-8. */
+function textOf(body: unknown): string {
+  if (!Buffer.isBuffer(body) || body.length === 0) throw new Problem('bad_file', { detail: 'The file is empty. Choose the pack’s JSON file.' });
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(body);
+  } catch {
+    throw new Problem('bad_file', { detail: 'This file is no text in UTF-8. A pack is a JSON file; save it as UTF-8 and send it again.' });
+  }
+}

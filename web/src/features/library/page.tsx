@@ -1,5 +1,5 @@
 import { GROUPS } from '@crosspeen/core';
-import { POINT_STATES } from '@crosspeen/contract';
+import { POINT_STATES, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -9,10 +9,11 @@ import { INPUT } from '../../ui/field.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { Changes } from './changes.tsx';
+import { Packs } from './packs.tsx';
 import { PointsTable } from './points-table.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
 
-const SHELVES = { points: 'Weak points', engines: 'Engines', changes: 'What changed' } as const;
+const SHELVES = { points: 'Weak points', engines: 'Engines', changes: 'What changed', packs: 'Packs' } as const;
 type Shelf = keyof typeof SHELVES;
 
 function Engines(): ReactNode {
@@ -42,7 +43,7 @@ function Engines(): ReactNode {
 }
 
 /** What is known: weak points, engines, and what changed of it. */
-export default function LibraryPage(): ReactNode {
+export default function LibraryPage({ session }: { session: SessionState }): ReactNode {
   const [params, setParams] = useSearchParams();
   const [typed, setTyped] = useState(params.get('q') ?? '');
   const q = useDeferredValue(typed);
@@ -69,6 +70,7 @@ export default function LibraryPage(): ReactNode {
         </div>
       </div>
       {shelf === 'engines' && <Engines />}
+      {shelf === 'packs' && <Packs session={session} />}
       {shelf === 'changes' && <Changes page={page} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />}
       {shelf === 'points' && (
         <>

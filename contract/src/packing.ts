@@ -1,0 +1,28 @@
+import { z } from 'zod';
+
+/** What is done with one row of a pack that is being taken in. */
+export const PACK_CHOICES = ['take', 'keep', 'both', 'retire'] as const;
+export const packChoice = z.enum(PACK_CHOICES);
+export type PackChoice = z.infer<typeof packChoice>;
+
+/** One row in which a pack and the library differ. */
+export const packDiffRow = z.object({
+  /** Table and key, by which the row is chosen for. */
+  id: z.string(), entity: z.string(), name: z.string(), what: z.enum(['new', 'changed', 'conflict', 'gone']),
+  columns: z.array(z.object({ column: z.string(), before: z.string(), after: z.string() })),
+  /** Whose the row on file is: another pack's title, or null for what was written here. */
+  owner: z.string().nullable(),
+  choices: z.array(packChoice), proposed: packChoice,
+});
+export type PackDiffRow = z.infer<typeof packDiffRow>;
+
+export const packPreview = z.object({
+  uploadId: z.uuid(), key: z.string(), title: z.string(), version: z.string(), licence: z.string(), loadedVersion: z.string().nullable(),
+  counts: z.object({ new: z.int(), changed: z.int(), conflict: z.int(), gone: z.int(), same: z.int() }), rows: z.array(packDiffRow),
+}).meta({ id: 'PackPreview' });
+export type PackPreview = z.infer<typeof packPreview>;
+
+export const packImport = z.object({ uploadId: z.uuid(), choices: z.record(z.string().max(200), packChoice).default({}) });
+
+/** Bytes of a pack file at most. */
+export const MOST_PACK_BYTES = 20_000_000;

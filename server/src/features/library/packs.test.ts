@@ -1,0 +1,149 @@
+import { pack, type PackInput, type PackPreview, type ProblemDetails } from '@crosspeen/contract';
+import fc from 'fast-check';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+
+let t: TestApp;
+let owner: Client;
+beforeAll(async () => { t = await testApp(); owner = await t.signIn('ruta'); });
+afterAll(() => t.close());
+
+const harbour = (): PackInput => JSON.parse(readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as PackInput;
+const point = (from: PackInput, key: string) => from.families.flatMap(({ weakPoints }) => weakPoints ?? []).find((candidate) => candidate.key === key)!;
+const sendText = (text: string) => owner.send('POST', '/api/library/packs/preview?name=a.json', text as never, { 'content-type': 'application/json' });
+const preview = async (file: PackInput): Promise<PackPreview> => {
+  const response = await sendText(JSON.stringify(file));
+  expect(response.statusCode).toBe(200);
+  return response.json();
+};
+const take = (uploadId: string, choices: Record<string, string> = {}) => owner.send('POST', '/api/library/packs/import', { uploadId, choices });
+const undo = (changeId: string) => owner.send('POST', `/api/changes/${changeId}/undo`, {});
+const whole = async () => t.services.source.query(`
+  select (select jsonb_agg(to_jsonb(w) - 'version' order by w.key) from weak_point w) as points, (select jsonb_agg(to_jsonb(s) - 'id' order by s.weak_point_id, s.position) from statement s) as said,
+    (select jsonb_agg(to_jsonb(p) order by p.number) from part p) as parts, (select jsonb_agg(to_jsonb(o) order by o.key) from labour_operation o) as operations, (select jsonb_agg(to_jsonb(p) - 'loaded_at' order by p.key) from library_pack p) as packs`);
+
+test('the pack on file differs from the library in nothing; taking it in changes nothing', async () => {
+  const shown = await preview(harbour());
+  expect(shown.rows).toEqual([]);
+  expect(shown.counts.same).toBeGreaterThan(200);
+  const before = await whole();
+  expect((await take(shown.uploadId)).json()).toMatchObject({ summary: expect.stringContaining('nothing changed') });
+  expect(await whole()).toEqual(before);
+});
+
+test('the whole library saved as a pack says what the pack it came from says', async () => {
+  const response = await owner.get('/api/library/export');
+  expect(response.headers['content-disposition']).toMatch(/attachment; filename=".*\.json"/);
+  const saved = pack.parse(response.json());
+  const was = pack.parse(harbour());
+  const bare = (list: readonly { readonly key: string }[]) => [...list].sort((a, b) => a.key.localeCompare(b.key));
+  expect(bare(saved.families).map(({ key }) => key)).toEqual(bare(was.families).map(({ key }) => key));
+  for (const family of saved.families) {
+    const from = was.families.find(({ key }) => key === family.key)!;
+    expect(family.weakPoints.map((own) => ({ ...own, causes: [], look: null, statements: own.statements.length }))).toEqual(from.weakPoints.map((own) => ({ ...own, causes: [], look: null, statements: own.statements.length })));
+    expect(bare(family.operations).map(({ tools, cautions, ...rest }: never & { tools: string[]; cautions: string[] }) => ({ ...(rest as object), tools: [...tools].sort(), cautions: [...cautions].sort() })))
+      .toEqual(bare(from.operations).map(({ tools, cautions, ...rest }: never & { tools: string[]; cautions: string[] }) => ({ ...(rest as object), tools: [...tools].sort(), cautions: [...cautions].sort() })));
+  }
+  // Shown against the library it came from, under its own name: nothing of it is new, and no life differs.
+  const shown = await preview({ ...saved, key: was.key } as PackInput);
+  expect(shown.rows).toEqual([]);
+});
+
+test('a later edition: what is new, what changed and what is gone is shown first, then written in one change that is taken back whole', async () => {
+  const before = await whole();
+  const later = harbour();
+  later.version = '2.0.0';
+  point(later, 'k425n-pump').share = 'nearly all';
+  point(later, 'k425n-pump').statements[0]!.words = 'Renew it with the belt.';
+  const family = later.families.find(({ key }) => key === 'k425n')!;
+  family.weakPoints = [...family.weakPoints!.filter(({ key }) => key !== 'k425n-knock'), { ...point(later, 'k425n-pump'), key: 'k425n-new', title: 'Something new', operation: undefined }];
+  const shown = await preview(later);
+  expect(shown.counts).toMatchObject({ new: 1, changed: 1, conflict: 0, gone: 1 });
+  expect(shown.rows.find(({ id }) => id === 'weak_point:k425n-pump')).toMatchObject({ what: 'changed', proposed: 'take', columns: expect.arrayContaining([{ column: 'share', before: '0.5', after: '0.95' }]) });
+  expect(await whole()).toEqual(before);
+  const done = (await take(shown.uploadId, { 'weak_point:k425n-knock': 'retire' })).json<{ changeId: string }>();
+  const rows = await t.services.source.query<{ key: string; share: number; state: string }[]>("select key, share, state from weak_point where key in ('k425n-pump', 'k425n-new', 'k425n-knock') order by key");
+  expect(rows).toEqual([{ key: 'k425n-knock', share: 0.5, state: 'superseded' }, { key: 'k425n-new', share: 0.95, state: 'published' }, { key: 'k425n-pump', share: 0.95, state: 'published' }]);
+  expect((await undo(done.changeId)).statusCode).toBe(200);
+  expect(await whole()).toEqual(before);
+  expect((await undo(done.changeId)).json<ProblemDetails>().code).toBe('already_undone');
+});
+
+test('two packs that disagree stand beside each other as two authorities', async () => {
+  const before = await whole();
+  const other = harbour();
+  Object.assign(other, { key: 'other-shop', title: 'The other shop', version: '1.0.0' });
+  point(other, 'k425n-pump').share = 'rare';
+  const shown = await preview(other);
+  expect(shown.rows).toHaveLength(1);
+  expect(shown.rows[0]).toMatchObject({ id: 'weak_point:k425n-pump', what: 'conflict', owner: 'Harbour demo library', proposed: 'both', choices: ['both', 'take', 'keep'] });
+  const done = (await take(shown.uploadId)).json<{ changeId: string }>();
+  const [ours] = await t.services.source.query<{ share: number; said: string[] }[]>("select share, array(select a.name || ': ' || s.words from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as said from weak_point w where key = 'k425n-pump'");
+  expect(ours!.share).toBe(0.5);
+  expect(ours!.said).toContainEqual('The other shop: Says: rare of them, at 120-220k km.');
+  await undo(done.changeId);
+  expect(await whole()).toEqual(before);
+});
+
+test('a change that something built on is not taken back, and says so', async () => {
+  const later = harbour();
+  later.version = '3.0.0';
+  point(later, 'k425n-pump').title = 'Water pump weeps early';
+  const done = (await take((await preview(later)).uploadId)).json<{ changeId: string }>();
+  await t.services.source.query("update weak_point set title = 'Renamed since' where key = 'k425n-pump'");
+  expect((await undo(done.changeId)).json<ProblemDetails>().code).toBe('changed_since');
+  const back = await preview(harbour());
+  await take(back.uploadId);
+});
+
+test('a file held too long against a library that has moved on is not taken in as it was shown', async () => {
+  const later = harbour();
+  point(later, 'k425n-pump').title = 'Another title';
+  const shown = await preview(later);
+  await t.services.source.query("update weak_point set title = 'Another title' where key = 'k425n-pump'");
+  expect((await take(shown.uploadId, { 'weak_point:k425n-pump': 'take' })).json<ProblemDetails>().code).toBe('changed_meanwhile');
+  await take((await preview(harbour())).uploadId);
+});
+
+test.each([
+  ['{\n  "format": "crosspeen-pack",\n  oops\n}', /^line 3$/, /InvalidSymbol|PropertyNameExpected/],
+  ['', /./, /./], ['[]', /line 1/, /object/],
+])('what is no pack is refused with its line: %j', async (text, path, message) => {
+  const response = await sendText(text);
+  expect(response.statusCode).toBe(400);
+  const { fields = [], detail } = response.json<ProblemDetails>();
+  if (text !== '') {
+    expect(fields[0]!.path).toMatch(path);
+    expect(fields[0]!.message).toMatch(message);
+  } else expect(detail).toContain('empty');
+});
+
+test('a fault deep in the file is told by its own line and the mend', async () => {
+  const text = readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8').replace('"90-180k km"', '"90-180k"');
+  const line = text.split('\n').findIndex((each) => each.includes('"90-180k"')) + 1;
+  const { fields } = (await sendText(text)).json<ProblemDetails>();
+  expect(fields![0]!.path).toMatch(new RegExp(`^line ${line}, families\\.0\\.weakPoints\\.0\\.causes\\.0`));
+  expect(fields![0]!.message).toContain('needs a unit');
+});
+
+test('files broken in any way never give a 500 and never write', async () => {
+  const before = await whole();
+  const text = JSON.stringify(harbour());
+  const broken = fc.oneof(
+    fc.string({ maxLength: 400 }), fc.json(), fc.uint8Array({ maxLength: 300 }).map((bytes) => Buffer.from(bytes).toString('latin1')),
+    fc.tuple(fc.nat(text.length - 1), fc.string({ minLength: 1, maxLength: 6 })).map(([at, put]) => text.slice(0, at) + put + text.slice(at + put.length)),
+    fc.nat(text.length - 1).map((at) => text.slice(0, at)),
+  );
+  await fc.assert(fc.asyncProperty(broken, async (file) => {
+    const response = await sendText(file);
+    expect([200, 400, 413]).toContain(response.statusCode);
+    if (response.statusCode !== 200) expect(response.json<ProblemDetails>().detail.length).toBeGreaterThan(10);
+  }), { numRuns: 250 });
+  expect(await whole()).toEqual(before);
+}, 120_000);
+
+test('only the owner takes packs in', async () => {
+  const mechanic = await t.signIn('tove');
+  expect((await mechanic.send('POST', '/api/library/packs/preview', '{}' as never, { 'content-type': 'application/json' })).statusCode).toBe(403);
+});

@@ -1,0 +1,177 @@
+import { pack as packSchema, type Changed, type Pack, type PackChoice, type PackDiffRow, type PackPreview } from '@crosspeen/contract';
+import { findNodeAtLocation, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import type { DataSource, EntityManager } from 'typeorm';
+import { Problem } from '../../platform/problem.ts';
+import { markBehind } from '../judging/batch.ts';
+import type { LibraryDesk } from './desk.ts';
+import { loadPack, writePack } from './loader.ts';
+import { changedColumns } from './shelf.ts';
+import { LIBRARY_TABLES, LibraryWriter, type LibraryItem, type LibraryTable, type Row } from './writer.ts';
+
+interface Author { readonly userId: string }
+
+const MOST_REASONS = 30;
+
+/** The line of an offset in a text, from 1. */
+const lineOf = (text: string, offset: number): number => text.slice(0, offset).split('\n').length;
+
+/** Reads a pack from a file's text. Throws bad_file with the line of every fault and its mend; nothing is understood half. */
+export function readPack(text: string): Pack {
+  const faults: ParseError[] = [];
+  const tree = parseTree(text, faults, { disallowComments: true, allowTrailingComma: false });
+  if (faults.length > 0 || tree === undefined) {
+    throw new Problem('bad_file', {
+      detail: 'This file is no JSON; nothing was written.',
+      fields: (faults.length > 0 ? faults : [{ error: 0, offset: 0, length: 0 }]).slice(0, MOST_REASONS).map(({ error, offset }) => ({ path: `line ${lineOf(text, offset)}`, message: `${printParseErrorCode(error)} near “${text.slice(offset, offset + 20).split('\n')[0]}”` })),
+    });
+  }
+  const checked = packSchema.safeParse(JSON.parse(text));
+  if (checked.success) return checked.data;
+  const place = (path: readonly PropertyKey[]): number => {
+    for (let length = path.length; length >= 0; length -= 1) {
+      const node = findNodeAtLocation(tree, path.slice(0, length) as (string | number)[]);
+      if (node) return lineOf(text, node.offset);
+    }
+    return 1;
+  };
+  const { issues } = checked.error;
+  throw new Problem('bad_file', {
+    detail: `This file is no valid library pack: ${issues.length} ${issues.length === 1 ? 'place has' : 'places have'} to be mended. Nothing was written.`,
+    fields: issues.slice(0, MOST_REASONS).map(({ path, message }) => ({ path: `line ${place(path)}, ${path.map(String).join('.') || 'whole file'}`, message })),
+  });
+}
+
+const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
+  maker: 'make', authority: 'authority', component: 'component', part: 'part', tool: 'tool', caution: 'caution', engine_family: 'engine', engine_variant: 'variant', family_feature: 'feature', labour_operation: 'operation', weak_point: 'weak point',
+};
+/** Tables that a person decides on row by row; the rest goes with the row it belongs to. */
+const DECIDED = Object.keys(ENTITY_WORDS) as LibraryTable[];
+const keyOf = (entity: LibraryTable, row: Row): string => String(row[LIBRARY_TABLES[entity].at(-1)!]);
+const nameOf = (row: Row): string => String(row['title'] ?? row['name'] ?? row['words'] ?? row['number'] ?? row['key']);
+
+class Rollback extends Error {}
+
+/** Packs as files: out of the library, and into it with everything seen before anything is written. */
+export class PackDesk {
+  constructor(private readonly source: DataSource, private readonly desk: LibraryDesk) {}
+
+  /** What taking the pack in would write, found by writing it and rolling back: what is shown is what will be done. */
+  private async dryRun(pack: Pack): Promise<readonly LibraryItem[]> {
+    let items: readonly LibraryItem[] = [];
+    try {
+      await this.source.transaction(async (manager) => {
+        const writer = new LibraryWriter(manager);
+        await writePack(writer, pack);
+        items = writer.items;
+        throw new Rollback();
+      });
+    } catch (error) {
+      if (!(error instanceof Rollback)) throw error;
+    }
+    return items;
+  }
+
+  /** Rows that came with an earlier edition of this pack and are not in it any more. */
+  private async gone(manager: EntityManager, pack: Pack): Promise<{ id: string; title: string; key: string }[]> {
+    const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
+    return manager.query("select id, title, key from weak_point where pack_key = $1 and state = 'published' and key <> all($2::text[]) order by key", [pack.key, keys]);
+  }
+
+  private async diff(pack: Pack): Promise<PackDiffRow[]> {
+    const items = await this.dryRun(pack);
+    const titles = new Map((await this.source.query<{ key: string; title: string }[]>('select key, title from library_pack')).map(({ key, title }) => [key, title]));
+    const statements = new Map<string, { column: string; before: string; after: string }[]>();
+    for (const { entity, before, after } of items) {
+      if (entity !== 'statement') continue;
+      const point = String((after ?? before)!['weak_point_id']);
+      const says = (row: Row | null): string => (row === null ? 'nothing' : String(row['words']));
+      statements.set(point, [...statements.get(point) ?? [], { column: 'statement', before: says(before), after: says(after) }]);
+    }
+    const rows = items.filter(({ entity }) => DECIDED.includes(entity)).map(({ entity, entityId, before, after }): PackDiffRow => {
+      const owner = before === null ? null : before['pack_key'] === null ? null : String(before['pack_key']);
+      // What another pack or somebody here wrote last is not overwritten silently.
+      const conflict = before !== null && owner !== pack.key;
+      const said = entity === 'weak_point' ? statements.get(entityId) ?? [] : [];
+      statements.delete(entityId);
+      return {
+        id: `${entity}:${keyOf(entity, after!)}`, entity: ENTITY_WORDS[entity]!, name: nameOf(after!), what: before === null ? 'new' : conflict ? 'conflict' : 'changed', columns: [...changedColumns(before, after), ...(before === null ? [] : said)],
+        owner: owner === null ? null : titles.get(owner) ?? owner, choices: before === null ? ['take'] : conflict && entity === 'weak_point' ? ['both', 'take', 'keep'] : conflict ? ['keep', 'take'] : ['take', 'keep'],
+        proposed: conflict ? (entity === 'weak_point' ? 'both' : 'keep') : 'take',
+      };
+    });
+    // Weak points of which only what is said of them differs.
+    const quiet = await this.source.query<{ id: string; key: string; title: string; pack: string | null }[]>('select id, key, title, pack_key as pack from weak_point where id = any($1::uuid[])', [[...statements.keys()]]);
+    for (const { id, key, title, pack: owner } of quiet) {
+      const conflict = owner !== pack.key;
+      rows.push({ id: `weak_point:${key}`, entity: 'weak point', name: title, what: conflict ? 'conflict' : 'changed', columns: statements.get(id)!, owner: owner === null ? null : titles.get(owner) ?? owner, choices: conflict ? ['both', 'take', 'keep'] : ['take', 'keep'], proposed: conflict ? 'both' : 'take' });
+    }
+    for (const { key, title } of await this.gone(this.source.manager, pack)) rows.push({ id: `weak_point:${key}`, entity: 'weak point', name: title, what: 'gone', columns: [], owner: null, choices: ['keep', 'retire'], proposed: 'keep' });
+    return rows;
+  }
+
+  /** Reads a pack file and shows row by row what taking it in would do. Nothing of the library is written. */
+  async preview(author: Author, name: string, text: string): Promise<PackPreview> {
+    const pack = readPack(text);
+    const rows = await this.diff(pack);
+    await this.source.query("delete from pack_upload where at < now() - interval '2 days'");
+    const [upload] = await this.source.query<{ id: string }[]>('insert into pack_upload (user_id, name, pack) values ($1, $2, $3) returning id', [author.userId, name.slice(0, 200), JSON.stringify(pack)]);
+    const [loaded] = await this.source.query<{ version: string }[]>('select version from library_pack where key = $1', [pack.key]);
+    const of = (what: PackDiffRow['what']): number => rows.filter((row) => row.what === what).length;
+    const all = pack.makers.length + pack.authorities.length + pack.components.length + pack.components.reduce((sum, { parts }) => sum + parts.length, 0) + pack.tools.length + pack.cautions.length
+      + pack.families.reduce((sum, family) => sum + 1 + family.variants.length + family.features.length + family.operations.length + family.weakPoints.length, 0);
+    const counts = { new: of('new'), changed: of('changed'), conflict: of('conflict'), gone: of('gone') };
+    return { uploadId: upload!.id, key: pack.key, title: pack.title, version: pack.version, licence: pack.licence, loadedVersion: loaded?.version ?? null, counts: { ...counts, same: Math.max(0, all - counts.new - counts.changed - counts.conflict) }, rows };
+  }
+
+  /** Keeps our weak point and puts the other pack's view beside it, as an authority of its own: two that disagree are not averaged. */
+  private async beside(writer: LibraryWriter, pack: Pack, key: string): Promise<void> {
+    const point = pack.families.flatMap(({ weakPoints }) => weakPoints).find((candidate) => candidate.key === key);
+    const [ours] = await writer.manager.query<{ id: string }[]>('select id from weak_point where key = $1', [key]);
+    if (!point || !ours) return;
+    const authority = `pack-${pack.key}`;
+    const ids = await writer.upsert('authority', [{ key: authority, kind: 'specialist', name: pack.title, region: null, pack_key: pack.key }]);
+    const standing = await writer.manager.query<{ position: number; authorityId: string; words: string }[]>('select position, authority_id as "authorityId", words from statement where weak_point_id = $1 order by position', [ours.id]);
+    const authorities = new Map((await writer.manager.query<{ key: string; id: string }[]>('select key, id from authority where key = any($1::text[])', [point.statements.map((statement) => statement.authority)])).map((row) => [row.key, row.id]));
+    let next = (standing.at(-1)?.position ?? -1) + 1;
+    const own = standing.find(({ authorityId }) => authorityId === ids.get(authority));
+    await writer.upsert('statement', [{ weak_point_id: ours.id, position: own?.position ?? next, authority_id: ids.get(authority), edition: pack.version, words: `Says: ${point.share} of them, at ${point.causes.join('; ')}.`, interval: [], doubted: false }]);
+    if (!own) next += 1;
+    for (const statement of point.statements) {
+      const authorityId = authorities.get(statement.authority);
+      if (authorityId === undefined || standing.some((row) => row.authorityId === authorityId && row.words === statement.words)) continue;
+      await writer.upsert('statement', [{ weak_point_id: ours.id, position: next, authority_id: authorityId, edition: statement.edition ?? null, words: statement.words, interval: [], doubted: statement.doubted ?? false }]);
+      next += 1;
+    }
+  }
+
+  /** Takes an uploaded pack in as it was chosen, all or nothing, in one change that can be taken back. Throws changed_meanwhile when the library has moved on since the preview. */
+  async take(author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
+    const [upload] = await this.source.query<{ pack: unknown }[]>('select pack from pack_upload where id = $1', [uploadId]);
+    if (!upload) throw new Problem('not_found', { detail: 'This file is no longer held. Send it again.' });
+    const pack = packSchema.parse(upload.pack);
+    const rows = await this.diff(pack);
+    const unknown = Object.keys(choices).filter((id) => !rows.some((row) => row.id === id));
+    if (unknown.length > 0) throw new Problem('changed_meanwhile', { detail: 'The library has changed since the file was shown. Send it again and look at what differs now.' });
+    for (const row of rows) if (choices[row.id] !== undefined && !row.choices.includes(choices[row.id]!)) throw new Problem('bad_input', { fields: [{ path: `choices.${row.id}`, message: `must be ${row.choices.join(' or ')}` }] });
+    const chosen = new Map(rows.map((row) => [row.id, choices[row.id] ?? row.proposed]));
+    const skipped = (table: string): ReadonlySet<string> => new Set([...chosen].filter(([id, choice]) => id.startsWith(`${table}:`) && choice !== 'take').map(([id]) => id.slice(table.length + 1)));
+    const done = await this.source.transaction(async (manager) => {
+      const changeId = await loadPack(manager, pack, author.userId, skipped, async (writer) => {
+        for (const [id, choice] of chosen) {
+          const key = id.slice(id.indexOf(':') + 1);
+          if (choice === 'both') await this.beside(writer, pack, key);
+          if (choice === 'retire') {
+            const [row] = await manager.query<{ id: string }[]>('select id from weak_point where key = $1', [key]);
+            if (row) await writer.update('weak_point', row.id, { state: 'superseded' });
+          }
+        }
+      });
+      const vehicles = await manager.query<{ id: string }[]>('select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = any($1::text[]) and v.retracted_at is null', [pack.families.map(({ key }) => key)]);
+      if (vehicles.length > 0) await markBehind(manager, vehicles.map(({ id }) => id));
+      await manager.query('delete from pack_upload where id = $1', [uploadId]);
+      return { id: uploadId, changeId: (changeId ?? uploadId) as Changed['changeId'], summary: changeId === null ? `Pack “${pack.title}” was on file already; nothing changed` : `Pack “${pack.title}” ${pack.version} taken in` };
+    });
+    this.desk.announce();
+    return done;
+  }
+}
