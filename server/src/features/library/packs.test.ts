@@ -37,13 +37,13 @@ test('the whole library saved as a pack says what the pack it came from says', a
   expect(response.headers['content-disposition']).toMatch(/attachment; filename=".*\.json"/);
   const saved = pack.parse(response.json());
   const was = pack.parse(harbour());
-  const bare = (list: readonly { readonly key: string }[]) => [...list].sort((a, b) => a.key.localeCompare(b.key));
+  const bare = <T extends { readonly key: string }>(list: readonly T[]): T[] => [...list].sort((a, b) => a.key.localeCompare(b.key));
+  const sorted = <T extends { readonly tools: readonly string[]; readonly cautions: readonly string[] }>(operation: T) => ({ ...operation, tools: [...operation.tools].sort(), cautions: [...operation.cautions].sort() });
   expect(bare(saved.families).map(({ key }) => key)).toEqual(bare(was.families).map(({ key }) => key));
   for (const family of saved.families) {
     const from = was.families.find(({ key }) => key === family.key)!;
     expect(family.weakPoints.map((own) => ({ ...own, causes: [], look: null, statements: own.statements.length }))).toEqual(from.weakPoints.map((own) => ({ ...own, causes: [], look: null, statements: own.statements.length })));
-    expect(bare(family.operations).map(({ tools, cautions, ...rest }: never & { tools: string[]; cautions: string[] }) => ({ ...(rest as object), tools: [...tools].sort(), cautions: [...cautions].sort() })))
-      .toEqual(bare(from.operations).map(({ tools, cautions, ...rest }: never & { tools: string[]; cautions: string[] }) => ({ ...(rest as object), tools: [...tools].sort(), cautions: [...cautions].sort() })));
+    expect(bare(family.operations).map(sorted)).toEqual(bare(from.operations).map(sorted));
   }
   // Shown against the library it came from, under its own name: nothing of it is new, and no life differs.
   const shown = await preview({ ...saved, key: was.key } as PackInput);
