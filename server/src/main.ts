@@ -30,6 +30,7 @@ const app = await buildApp({
 let stopping = false;
 async function sweep(): Promise<void> {
   try {
+    await services.intake.resume();
     await services.judging.sweep();
   } catch (error) {
     app.log.error({ err: error }, 'bringing judgements up to date failed; tried again at the next turn');
@@ -43,6 +44,7 @@ const follow = (): void => {
 };
 services.changes.onCommitted(follow);
 services.desk.onWritten(follow);
+services.intake.onWritten(follow);
 const timer = setInterval(() => void sweep(), SWEEP_EVERY);
 void sweep();
 
@@ -52,6 +54,7 @@ async function stop(): Promise<void> {
   clearInterval(timer);
   clearTimeout(following);
   await app.close();
+  await services.intake.close();
   await services.judging.close();
   await hands.close();
   await source.destroy();

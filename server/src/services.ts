@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm';
 import { BenchService } from './features/bench/service.ts';
 import { ChangeService } from './features/changes/journal.ts';
+import { IntakeService } from './features/intake/service.ts';
 import { JudgingService, type JudgeHands } from './features/judging/service.ts';
 import { LibraryDesk } from './features/library/desk.ts';
 import { PackDesk } from './features/library/packs.ts';
@@ -23,6 +24,7 @@ export interface Services {
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
   readonly packs: PackDesk;
+  readonly intake: IntakeService;
   readonly lookup: LookupService;
   readonly vehicles: VehicleService;
   readonly visits: VisitService;
@@ -43,6 +45,7 @@ export function buildServices(source: DataSource, clock: ShopClock, hands: Judge
     source, clock, changes, settings, vehicles, bench, judging,
     shelf: new LibraryShelf(source), desk, packs: new PackDesk(source, desk),
     sessions: new SessionService(source, clock),
+    intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, vehicles, clock),
   };

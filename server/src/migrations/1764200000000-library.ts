@@ -127,6 +127,45 @@ export class Library1764200000000 implements MigrationInterface {
       );
       create index pack_upload_at on pack_upload (at);
 
+      -- Spreadsheets as they came, in pieces, and what became of each.
+      create table intake_file (
+        id uuid primary key default gen_random_uuid(),
+        at timestamptz not null default clock_timestamp(),
+        user_id uuid not null references app_user,
+        name text not null,
+        bytes integer not null,
+        encoding text not null,
+        delimiter text not null,
+        headers jsonb not null default '[]',
+        kind text check (kind in ('vehicles', 'readings', 'services', 'findings')),
+        mapping jsonb,
+        formats jsonb,
+        state text not null default 'held' check (state in ('held', 'running', 'done', 'stopped', 'failed')),
+        rows_done integer not null default 0,
+        bytes_done integer not null default 0,
+        written integer not null default 0,
+        known integer not null default 0,
+        bad integer not null default 0,
+        reason text,
+        started_at timestamptz,
+        touched_at timestamptz,
+        finished_at timestamptz
+      );
+      create index intake_file_at on intake_file (at desc, id) where state <> 'held';
+      create table intake_piece (
+        file_id uuid not null references intake_file on delete cascade,
+        place integer not null,
+        bytes bytea not null,
+        primary key (file_id, place)
+      );
+      create table intake_fault (
+        file_id uuid not null references intake_file on delete cascade,
+        line integer not null,
+        cells jsonb not null,
+        reason text not null,
+        primary key (file_id, line)
+      );
+
       -- Vehicles whose records were written many at a time: their parts are read with the next round.
       create table observation_due (vehicle_id uuid primary key references vehicle on delete cascade);
     `);
