@@ -7,6 +7,7 @@ import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, jsonSchemaTransformObject, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { benchRoutes } from './features/bench/routes.ts';
 import { changeRoutes } from './features/changes/routes.ts';
+import { listRoutes } from './features/intake/lists.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
 import { judgingRoutes } from './features/judging/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
@@ -59,7 +60,7 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
     cookie: { httpOnly: true, sameSite: 'strict', secure: false, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
   await app.register(csrfGuard);
-  for (const routes of [sessionRoutes, settingsRoutes, lookupRoutes, vehicleRoutes, visitRoutes, changeRoutes, libraryRoutes, benchRoutes, judgingRoutes, intakeRoutes]) await app.register(routes(services));
+  for (const routes of [sessionRoutes, settingsRoutes, lookupRoutes, vehicleRoutes, visitRoutes, changeRoutes, libraryRoutes, benchRoutes, judgingRoutes, intakeRoutes, listRoutes]) await app.register(routes(services));
   app.get('/api/health', { schema: { hide: true } }, async () => {
     await services.source.query('select 1');
     return { ok: true };

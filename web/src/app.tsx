@@ -14,6 +14,7 @@ const VehiclesPage = lazy(() => import('./features/vehicles/list.tsx'));
 const VehiclePage = lazy(() => import('./features/vehicles/page.tsx'));
 const BenchPage = lazy(() => import('./features/bench/list.tsx'));
 const BenchPointPage = lazy(() => import('./features/bench/point.tsx'));
+const IntakePage = lazy(() => import('./features/intake/page.tsx'));
 const LibraryPage = lazy(() => import('./features/library/page.tsx'));
 const LibraryEnginePage = lazy(() => import('./features/library/engine.tsx'));
 const LibraryPointPage = lazy(() => import('./features/library/point.tsx'));
@@ -45,6 +46,7 @@ export function App(): ReactNode {
           <Route element={<Shell session={session.data} />}>
             <Route index element={<LookupPage />} />
             <Route path="vehicles" element={<VehiclesPage session={session.data} />} />
+            <Route path="vehicles/intake" element={<IntakePage session={session.data} />} />
             <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
             <Route path="week" element={<WeekPage />} />

@@ -1,5 +1,5 @@
 import {
-  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointRow, limitPicture, lookupAnswer, lookupMeaning, paged, questions, sessionState,
+  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, intakeRun, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointRow, limitPicture, lookupAnswer, lookupMeaning, paged, questions, sessionState,
   settings, touches, vehicleListRow, vehicleOutlook, why,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
@@ -63,6 +63,8 @@ export const read = {
   touches: (params: Record<string, string | null>) => queryOptions({
     queryKey: ['library', 'touches', params], enabled: Boolean(params['familyId']), placeholderData: keepPreviousData, queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, undefined, signal),
   }),
+  intakeRun: (id: string) => queryOptions({ queryKey: ['intake', id], queryFn: () => send(intakeRun, 'GET', `/api/intake/${id}`) }),
+  intakeRuns: (page: number) => queryOptions({ queryKey: ['intake', 'runs', page], placeholderData: keepPreviousData, queryFn: () => send(paged(intakeRun), 'GET', `/api/intake${query({ page, pageSize: 10 })}`) }),
   limitPicture: () => queryOptions({ queryKey: ['limit-picture'], queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture') }),
   fleet: () => queryOptions({ queryKey: ['fleet'], queryFn: () => send(fleetProgress, 'GET', '/api/fleet') }),
   history: (id: string, page: number) => queryOptions({

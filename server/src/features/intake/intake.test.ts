@@ -140,3 +140,24 @@ test('broken files of every kind never give a 500 and never write half', async (
   const after = await everything();
   expect(after[0]).toBe(before[0]);
 }, 120_000);
+
+test.each(['vehicles', 'visits', 'bench', 'weak-points', 'engines'])('the list of %s leaves as CSV, whole, and no cell of it runs', async (name) => {
+  await t.services.source.query("update vehicle set note = '=1+1', model = '@SUM(A1)' where plate_key = 'it1a'");
+  const response = await client.get(`/api/lists/${name}.csv`);
+  expect(response.statusCode).toBe(200);
+  expect(response.headers['content-type']).toMatch(/^text\/csv/);
+  const rows = response.body.split('\r\n').filter(Boolean);
+  const tables: Readonly<Record<string, string>> = { vehicles: "vehicle where retracted_at is null", visits: "visit where state = 'planned' and retracted_at is null", bench: 'experience where parts + brought_in > 0', 'weak-points': "weak_point where state <> 'superseded'", engines: 'engine_family' };
+  expect(rows).toHaveLength(1 + await count(tables[name]!));
+  expect(response.body).not.toMatch(/(^|,|")[=@]/m);
+});
+
+test('a vehicle’s own lists leave as CSV too', async () => {
+  const [vehicle] = (await client.get('/api/vehicles?q=it1a')).json<{ rows: { id: string }[] }>().rows;
+  const history = (await client.get(`/api/lists/history/${vehicle!.id}.csv`)).body;
+  expect(history).toContain('Thermostat housing');
+  expect((await client.get(`/api/lists/changes/${vehicle!.id}.csv`)).body).toContain('Taken in from sheet.csv');
+  const point = await t.point('qv20t-thermostat');
+  expect((await client.get(`/api/lists/campaign/${point}.csv?left=all`)).body).toContain('IT 1 A');
+  expect((await client.get(`/api/lists/bench-parts/${point}.csv`)).body.split('\r\n')[0]).toContain('became');
+});

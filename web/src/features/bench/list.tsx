@@ -9,6 +9,7 @@ import { Pager } from '../../ui/pager.tsx';
 import { percentText } from '../../ui/units.ts';
 import { LifeInterval } from './interval.tsx';
 import { enoughShort, shortLifeText } from './words.ts';
+import { query } from '../../api/client.ts';
 
 const ORDERS = { failures: 'Most failures', apart: 'Furthest from print', parts: 'Most watched' } as const;
 type Order = keyof typeof ORDERS;
@@ -71,7 +72,7 @@ export default function BenchPage(): ReactNode {
               </tbody>
             </table>
           </div>
-          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="weak points" onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="weak points" csv={`/api/lists/bench.csv${query({ q, order })}`} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
         </>
       )}
     </>

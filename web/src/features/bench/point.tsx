@@ -81,7 +81,7 @@ function Parts({ id, unit }: { id: string; unit: DistanceUnit }): ReactNode {
           </tbody>
         </table>
       </div>
-      <Pager page={page} pageSize={parts.pageSize} total={parts.total} what="parts" onPage={(next) => setParams(next === 1 ? {} : { page: String(next) })} />
+      <Pager page={page} pageSize={parts.pageSize} total={parts.total} what="parts" csv={`/api/lists/bench-parts/${id}.csv`} onPage={(next) => setParams(next === 1 ? {} : { page: String(next) })} />
     </section>
   );
 }

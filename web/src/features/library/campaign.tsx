@@ -10,6 +10,7 @@ import { VerdictMark } from '../../ui/mark.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
+import { SaveLink } from '../../ui/save-link.tsx';
 
 const RESULT_WORDS: Readonly<Record<string, string>> = { sound: 'sound', worn: 'worn', failed: 'failed' };
 
@@ -29,7 +30,7 @@ export function Campaign({ id, page, onPage, left, onLeft }: { id: string; page:
         <h2 id="campaign" className="text-2xl">Vehicles it touches</h2>
         <div className="flex flex-wrap items-end gap-2">
           <Choices label="Show" value={left} onChange={onLeft} options={[{ value: 'left', label: 'Who is left to call' }, { value: 'all', label: 'All of them' }]} />
-          <a href={`/api/library/points/${id}/vehicles.csv?left=${left}`} download className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Save as CSV</a>
+          <SaveLink href={`/api/lists/campaign/${id}.csv?left=${left}`}>Save as CSV</SaveLink>
         </div>
       </div>
       {!rows.data ? <Waiting what="the vehicles" /> : rows.data.total === 0 ? <p className="text-soft">{left === 'left' ? 'Nobody is left to call: whatever it touches is planned, or does not ask for anything now.' : 'No vehicle on file has it.'}</p> : (

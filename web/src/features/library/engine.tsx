@@ -7,6 +7,7 @@ import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { isoText, minutesText, percentText } from '../../ui/units.ts';
 import { PointsTable } from './points-table.tsx';
+import { SaveLink } from '../../ui/save-link.tsx';
 
 type Variant = LibraryFamily['variants'][number];
 
@@ -67,7 +68,7 @@ export default function LibraryEnginePage(): ReactNode {
           <h1 className="text-3xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}, {engine.timingDrive}, {engine.interference ? 'valves meet pistons' : 'valves clear the pistons'}</span></h1>
           {engine.note && <p className="text-soft">{engine.note}</p>}
         </div>
-        <a href={`/api/library/export?families=${engine.familyId}`} download className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Save as a pack</a>
+        <SaveLink href={`/api/library/export?families=${engine.familyId}`}>Save as a pack</SaveLink>
       </header>
       <div className="grid items-start gap-5 lg:grid-cols-[1.4fr_1fr]">
         <section aria-labelledby="variants" className="rounded-md border border-rule bg-sheet px-4 py-3">

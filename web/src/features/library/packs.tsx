@@ -7,6 +7,7 @@ import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { INPUT } from '../../ui/field.tsx';
 import { Notice } from '../../ui/notice.tsx';
+import { SaveLink } from '../../ui/save-link.tsx';
 
 const CHOICE_WORDS: Readonly<Record<PackChoice, string>> = { take: 'take theirs', keep: 'keep ours', both: 'keep ours, put theirs beside it', retire: 'take it out of use' };
 const WHAT_WORDS: Readonly<Record<PackDiffRow['what'], { readonly head: string; readonly means: string }>> = {
@@ -75,8 +76,8 @@ export function Packs({ session }: { session: SessionState }): ReactNode {
       <section aria-labelledby="pack-out"><h2 id="pack-out" className="mb-2 text-2xl">Give it to somebody</h2>
         <p className="mb-3 text-soft">The whole library as one pack: engines, weak points with who says what, parts, operations. Drafts stay here. One engine alone is saved from its own page.</p>
         <div className="flex flex-wrap gap-2">
-          <a href="/api/library/export" download className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Save the library</a>
-          <a href="/api/library/pack.schema.json" download="pack.schema.json" className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">The pack’s JSON Schema</a>
+          <SaveLink href="/api/library/export">Save the library</SaveLink>
+          <SaveLink href="/api/library/pack.schema.json" name="pack.schema.json">The pack’s JSON Schema</SaveLink>
         </div>
       </section>
     </div>

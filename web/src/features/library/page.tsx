@@ -12,6 +12,7 @@ import { Changes } from './changes.tsx';
 import { Packs } from './packs.tsx';
 import { PointsTable } from './points-table.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
+import { query } from '../../api/client.ts';
 
 const SHELVES = { points: 'Weak points', engines: 'Engines', changes: 'What changed', packs: 'Packs' } as const;
 type Shelf = keyof typeof SHELVES;
@@ -88,7 +89,7 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
           {points.data && points.data.rows.length > 0 && (
             <>
               <PointsTable rows={points.data.rows} unit={settings.distanceUnit} caption="Weak points of the library" />
-              <Pager page={page} pageSize={points.data.pageSize} total={points.data.total} what="weak points" onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+              <Pager page={page} pageSize={points.data.pageSize} total={points.data.total} what="weak points" csv={`/api/lists/weak-points.csv${query({ q, group, state })}`} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
             </>
           )}
         </>

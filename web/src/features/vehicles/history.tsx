@@ -86,7 +86,7 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
                 })}
               </tbody>
             </table>
-            <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" onPage={(to) => go('page', to)} />
+            <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" csv={`/api/lists/history/${vehicleId}.csv`} onPage={(to) => go('page', to)} />
           </>
         )}
       </section>
@@ -107,7 +107,7 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
                 </li>
               ))}
             </ul>
-            <Pager page={changesPage} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" onPage={(to) => go('changes', to)} />
+            <Pager page={changesPage} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" csv={`/api/lists/changes/${vehicleId}.csv`} onPage={(to) => go('changes', to)} />
           </>
         )}
       </section>

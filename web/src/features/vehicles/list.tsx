@@ -1,4 +1,4 @@
-import type { SessionState } from '@crosspeen/contract';
+import { may, type SessionState } from '@crosspeen/contract';
 import { CONSEQUENCES, VERDICTS } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
@@ -12,6 +12,7 @@ import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
+import { query } from '../../api/client.ts';
 
 const ORDERS = { pressing: 'Most pressing', chance: 'Likeliest', plate: 'By plate' } as const;
 const ORDER_WORDS = { pressing: 'most pressing first', chance: 'likeliest to fail first', plate: 'by plate' } as const;
@@ -63,6 +64,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <h1 className="text-3xl">Vehicles</h1>
         <div className="flex flex-wrap items-center gap-2">
+          {may(session.user!.role, 'importFiles') && <Link to="/vehicles/intake" className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Take in a spreadsheet</Link>}
           <TemperLegend />
           <label className="sr-only" htmlFor="vehicle-search">Search plate, name, make, model or engine</label>
           <input id="vehicle-search" type="search" className={`${INPUT} w-72!`} placeholder="Plate, name, make, model, engine" value={typed} onChange={(event) => setTyped(event.target.value)}
@@ -123,7 +125,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
               </tbody>
             </table>
           </div>
-          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="vehicles" onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="vehicles" csv={`/api/lists/vehicles.csv${query({ q, order, verdict, consequence, least: least === null ? null : String(least) })}`} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
         </>
       )}
     </>

@@ -40,7 +40,7 @@ export default function WeekPage(): ReactNode {
           </ul>
         </section>
       ))}
-      {coming.data && coming.data.total > 0 && <Pager page={page} pageSize={coming.data.pageSize} total={coming.data.total} what="visits" onPage={(to) => setParams({ page: String(to) })} />}
+      {coming.data && coming.data.total > 0 && <Pager page={page} pageSize={coming.data.pageSize} total={coming.data.total} what="visits" csv="/api/lists/visits.csv" onPage={(to) => setParams({ page: String(to) })} />}
     </>
   );
 }
