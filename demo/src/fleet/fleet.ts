@@ -70,6 +70,8 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
   const stood: number[] = [];
   for (let day = firstSeenDay; day <= today - 3; day += Math.round(between(even, 210, 380))) stood.push(day);
   stood.forEach((day) => readingDays.add(day));
+  // Somebody reads the meter of those that still run as well: else only what broke would be known of the last months.
+  readingDays.add(Math.max(firstSeenDay, today - 3 - (n % 40)));
 
   for (const drawn of points) {
     if (drawn.variants !== null && !drawn.variants.includes(variant.key)) continue;
@@ -77,6 +79,8 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
     const kept = drawn.customKm !== null && happens(even, 0.6);
     let install = registeredDay;
     let revised = false;
+    /** Renewals before this workshop knew the vehicle. */
+    const unseen: number[] = [];
     for (let parts = 0; parts < 12; parts += 1) {
       const failsOn = susceptible && !revised ? Math.round(drawLife(drawn, install, perDay, even)) : Infinity;
       const renewedOn = kept ? Math.round(install + (drawn.customKm! * between(even, 0.8, 1.2)) / perDay) : Infinity;
@@ -91,11 +95,7 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
       const ends = worn ?? next;
       if (ends > today - 2) break;
       if (ends < firstSeenDay) {
-        // Before this workshop knew it: what is left of it is an invoice, a stamp, somebody's word, or nothing.
-        const papers = even();
-        if (papers < 0.3) service(drawn, 'done', ends, papers < 0.15 ? 'invoice' : 'stamp', null);
-        else if (papers < 0.5) service(drawn, 'believed', ends, papers < 0.42 ? 'owner' : 'seller', null);
-        else if (papers < 0.7) service(drawn, 'unknown', null, null, null);
+        unseen.push(ends);
       } else if (worn !== undefined) {
         findings.push({ point: drawn.key, day: worn, result: 'worn', broughtIn: false, sinceDay: null });
         job(worn, drawn.key, 'look');
@@ -114,6 +114,11 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
       }
       install = ends;
     }
+    // What is left of the time before is papers for all of it, somebody's word for the last, or nobody knows: never an old paper that hides a younger part.
+    const papers = even();
+    if (unseen.length > 0 && papers < 0.45) for (const day of unseen) service(drawn, 'done', day, papers < 0.25 ? 'invoice' : 'stamp', null);
+    else if (unseen.length > 0 && papers < 0.65) service(drawn, 'believed', unseen.at(-1)!, papers < 0.57 ? 'owner' : 'seller', null);
+    else if (unseen.length > 0) service(drawn, 'unknown', null, null, null);
   }
   const planned = n % 9 === 0 && points.length > 2 ? [{ day: today + 3 + (n % 50), km: kmOn(today + 3 + (n % 50)), done: false, jobs: [{ point: points[n % points.length]!.key, action: 'look' as const }] }] : [];
   const open = planned.filter(({ jobs }) => { const drawn = points.find(({ key }) => key === jobs[0]!.point)!; return drawn.variants === null || drawn.variants.includes(variant.key); });

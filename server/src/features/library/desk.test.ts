@@ -54,7 +54,7 @@ test('a correction by two people: the later one is told; a change is taken back 
   expect((await owner.send('PUT', `/api/library/points/${id}`, { draft: { ...mine, title: 'Other' }, version })).json<ProblemDetails>()).toMatchObject({ code: 'changed_meanwhile', current: { title: 'Dip stick tube loosens' } });
   expect(await point(id)).toMatchObject({ row: { share: 0.75 }, statements: [] });
   const trail = (await owner.get(`/api/library/changes?entityId=${id}`)).json<{ rows: { summary: string; items: { columns: { column: string; before: string; after: string }[] }[] }[] }>().rows;
-  expect(trail[0]!.items.flatMap(({ columns }) => columns)).toContainEqual({ column: 'share', before: '0.25', after: '0.75' });
+  expect(trail[0]!.items.flatMap(({ columns }) => columns)).toContainEqual({ column: 'share', before: '25 %', after: '75 %' });
   await owner.send('POST', `/api/changes/${done.changeId}/undo`, {});
   expect(await point(id)).toMatchObject({ row: { share: 0.25 }, statements: [{ words: 'Press it home at every service.' }] });
 });

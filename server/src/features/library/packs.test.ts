@@ -60,7 +60,7 @@ test('a later edition: what is new, what changed and what is gone is shown first
   family.weakPoints = [...family.weakPoints!.filter(({ key }) => key !== 'k425n-knock'), { ...point(later, 'k425n-pump'), key: 'k425n-new', title: 'Something new', operation: undefined }];
   const shown = await preview(later);
   expect(shown.counts).toMatchObject({ new: 1, changed: 1, conflict: 0, gone: 1 });
-  expect(shown.rows.find(({ id }) => id === 'weak_point:k425n-pump')).toMatchObject({ what: 'changed', proposed: 'take', columns: expect.arrayContaining([{ column: 'share', before: '0.5', after: '0.95' }]) });
+  expect(shown.rows.find(({ id }) => id === 'weak_point:k425n-pump')).toMatchObject({ what: 'changed', proposed: 'take', columns: expect.arrayContaining([{ column: 'share', before: '50 %', after: '95 %' }]) });
   expect(await whole()).toEqual(before);
   const done = (await take(shown.uploadId, { 'weak_point:k425n-knock': 'retire' })).json<{ changeId: string }>();
   const rows = await t.services.source.query<{ key: string; share: number; state: string }[]>("select key, share, state from weak_point where key in ('k425n-pump', 'k425n-new', 'k425n-knock') order by key");

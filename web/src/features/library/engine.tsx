@@ -65,7 +65,7 @@ export default function LibraryEnginePage(): ReactNode {
       <header className="flex flex-wrap items-end justify-between gap-3">
         <div>
           <p><Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">← Engines</Link></p>
-          <h1 className="text-3xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}, {engine.timingDrive}, {engine.interference ? 'valves meet pistons' : 'valves clear the pistons'}</span></h1>
+          <h1 className="text-3xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}{engine.name.includes(engine.timingDrive) ? '' : `, ${engine.timingDrive}`}, {engine.interference ? 'valves meet pistons' : 'valves clear the pistons'}</span></h1>
           {engine.note && <p className="text-soft">{engine.note}</p>}
         </div>
         <SaveLink href={`/api/library/export?families=${engine.familyId}`}>Save as a pack</SaveLink>

@@ -32,7 +32,7 @@ function Engines(): ReactNode {
               <li key={row.engine.familyId}>
                 <Link to={`/library/engines/${row.engine.familyId}`} className="grid min-h-12 grid-cols-[6.5rem_1fr] items-baseline gap-3 px-4 py-2 hover:bg-well">
                   <span className="figure text-xl font-semibold">{row.engine.code}</span>
-                  <span>{row.engine.name}, {row.engine.timingDrive}<span className="block text-sm text-soft">{row.weakPoints} weak points, {row.operations} operations, {row.variants} {row.variants === 1 ? 'variant' : 'variants'}; {row.vehicles} on file</span></span>
+                  <span>{row.engine.name}{row.engine.name.includes(row.engine.timingDrive) ? '' : `, ${row.engine.timingDrive}`}<span className="block text-sm text-soft">{row.weakPoints} weak points, {row.operations} operations; {row.vehicles} on file</span></span>
                 </Link>
               </li>
             ))}

@@ -14,7 +14,7 @@ import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import { isoText, minutesText, moneyText, spansText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
 import { Changes } from './changes.tsx';
-import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, shareText, STATE_WORDS, windowText } from './words.ts';
+import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
 
 const STATE_MEANS: Readonly<Record<PointState, string>> = {
   draft: 'A draft: no vehicle is judged by it yet.', review: 'Up for review: the owner publishes it, or sends it back.', published: 'Published: every vehicle it applies to is judged by it.',
@@ -134,7 +134,7 @@ export default function LibraryPointPage({ session }: { session: SessionState })
         <div>
           <p><Link to="/library" className="inline-flex min-h-11 items-center hover:underline">← Library</Link></p>
           <h1 className="text-3xl">{row.title} <Link to={`/library/engines/${engine.familyId}`} className="font-medium text-soft hover:underline">{engine.maker} {engine.code}</Link></h1>
-          <p className="mt-1"><strong>{STATE_WORDS[row.state].charAt(0).toUpperCase()}{STATE_WORDS[row.state].slice(1)}.</strong> <span className="text-soft">{STATE_MEANS[row.state]}{point.data.retiredFrom ? ` From ${isoText(point.data.retiredFrom)}.` : ''}</span> <Link to={`/bench/${row.id}`} className="hover:underline">What our own vehicles say</Link></p>
+          <p className="mt-1"><span className="text-soft">{STATE_MEANS[row.state]}{point.data.retiredFrom ? ` From ${isoText(point.data.retiredFrom)}.` : ''}</span> <Link to={`/bench/${row.id}`} className="hover:underline">What our own vehicles say</Link></p>
         </div>
         <Steps point={point.data} session={session} />
       </header>
