@@ -33,8 +33,12 @@ describe('packs', () => {
   const broken: [string, (entry: PackInput) => void, RegExp][] = [
     ['a window without unit', (entry) => { entry.families[0]!.weakPoints![0]!.causes = ['90-130k']; }, /needs a unit/],
     ['a component that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.component = 'nothing'; }, /no component “nothing”/],
-    ['an authority that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.statements[0]!.authority = 'nobody'; }, /no authority “nobody”/],
+    ['an authority that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.statements![0]!.authority = 'nobody'; }, /no authority “nobody”/],
     ['a variant of another engine', (entry) => { entry.families[0]!.weakPoints![0]!.appliesTo = { variants: ['steel-pump'] }; }, /no variant “steel-pump”/],
+    ['an operation that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.operation = 'nothing'; }, /no operation “nothing”/],
+    ['an operation that needs itself', (entry) => { const [first, second] = entry.families[0]!.operations!; first!.needs = [second!.key]; second!.needs = [first!.key]; }, /needs itself/],
+    ['a tool that is not there', (entry) => { entry.families[0]!.operations![0]!.tools = ['wand']; }, /no tool “wand”/],
+    ['a part of two components', (entry) => { entry.components[1]!.parts = [...entry.components[0]!.parts!]; }, /stands twice; a part belongs to one component/],
     ['two weak points of one key', (entry) => { entry.families[1]!.weakPoints![0]!.key = entry.families[0]!.weakPoints![0]!.key; }, /stands twice/],
     ['a word for how common that is none', (entry) => { (entry.families[0]!.weakPoints![0]! as { share: string }).share = 'often'; }, /nearly all/],
     ['a field nobody knows', (entry) => { (entry as unknown as Record<string, unknown>)['extra'] = 1; }, /extra/],

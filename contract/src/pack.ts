@@ -69,7 +69,7 @@ export const packWeakPoint = z.strictObject({
   statements: z.array(z.strictObject({
     authority: key, edition: z.string().max(40).optional(), words: shortText(400), interval: spans.optional(),
     doubted: z.boolean().optional().meta({ description: 'Those who repair these engines do not go by it' }),
-  })).min(1),
+  })).default([]),
 });
 
 export const packFamily = z.strictObject({

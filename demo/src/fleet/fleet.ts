@@ -83,7 +83,7 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
     const unseen: number[] = [];
     for (let parts = 0; parts < 12; parts += 1) {
       const failsOn = susceptible && !revised ? Math.round(drawLife(drawn, install, perDay, even)) : Infinity;
-      const renewedOn = kept ? Math.round(install + (drawn.customKm! * between(even, 0.8, 1.2)) / perDay) : Infinity;
+      const renewedOn = kept ? Math.round(install + (drawn.customKm * between(even, 0.8, 1.2)) / perDay) : Infinity;
       const next = Math.min(failsOn, renewedOn);
       // A look that comes before the end says what there is to see; what is found worn does not wait.
       const looks = drawn.look === null ? [] : stood.filter((day) => day > Math.max(install, firstSeenDay) && day < Math.min(next, today) && happens(even, 0.45));

@@ -29,7 +29,7 @@ const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${l
 /** Writes one table's rows in one statement; answers each as it now stands, with its vehicle. */
 async function insertAll(manager: EntityManager, table: string, schema: EntitySchema, rows: readonly Readonly<Record<string, unknown>>[], userId: string): Promise<{ vehicleId: string; id: string; after: object }[]> {
   const at = new Date().toISOString();
-  const full = rows.map((row) => ({ id: randomUUID(), ...row, ...(WRITTEN.has(table) ? { userId, createdAt: at } : {}), ...(EDITED.has(table) ? { version: 1 } : {}) }) as Record<string, unknown> & { id: string });
+  const full = rows.map((row) => ({ id: randomUUID(), ...row, ...(WRITTEN.has(table) ? { userId, createdAt: at } : {}), ...(EDITED.has(table) ? { version: 1 } : {}) }));
   const properties = Object.keys(schema.options.columns).filter((property) => property !== 'retractedAt');
   const columns = properties.map((property) => `"${snake(property)}"`).join(', ');
   const values = full.map((row) => Object.fromEntries(properties.map((property) => [snake(property), row[property] ?? null])));
@@ -50,7 +50,7 @@ export async function writeBulk(manager: EntityManager, userId: string, rows: Bu
   for (const [name, table, schema] of TABLES) {
     const own = rows[name] ?? [];
     if (own.length === 0) continue;
-    for (const { vehicleId, id, after } of await insertAll(manager, table, schema, own as readonly Readonly<Record<string, unknown>>[], userId)) {
+    for (const { vehicleId, id, after } of await insertAll(manager, table, schema, own, userId)) {
       const changeId = changes.get(vehicleId) ?? randomUUID();
       changes.set(vehicleId, changeId);
       items.push({ changeId, entity: table, entityId: id, after });

@@ -7,7 +7,7 @@ let client: Client;
 beforeAll(async () => { t = await testApp(); client = await t.signIn('ruta'); });
 afterAll(() => t.close());
 
-const hold = (csv: string | Buffer, name = 'sheet.csv', more = '') => client.send('POST', `/api/intake?name=${encodeURIComponent(name)}${more}`, csv as never, { 'content-type': 'application/octet-stream' });
+const hold = (csv: string | Buffer, name = 'sheet.csv', more = '') => client.send('POST', `/api/intake?name=${encodeURIComponent(name)}${more}`, csv, { 'content-type': 'application/octet-stream' });
 const start = (preview: IntakePreview, formats: Partial<IntakePreview['formats']> = {}) =>
   client.send('POST', `/api/intake/${preview.fileId}/start`, { kind: preview.kind, mapping: preview.mapping, formats: { ...preview.formats, ...formats } });
 async function takeIn(csv: string | Buffer, formats: Partial<IntakePreview['formats']> = {}): Promise<IntakeRun> {

@@ -15,7 +15,7 @@ export const intakeRoutes = ({ intake }: Services): FastifyPluginCallbackZod => 
     files.addContentTypeParser('*', (_request, payload, parsed) => parsed(null, payload));
     files.post('/api/intake', { bodyLimit: MOST_SHEET_BYTES + 1_000_000, schema: { tags, querystring: z.object({ name: z.string().max(200).default('sheet.csv'), kind: intakeKind.optional() }), response: { 200: intakePreview } } }, (request) => {
       const user = userOf(request, 'importFiles');
-      return intake.hold(user, request.query.name, request.body as unknown as Readable, request.query.kind ?? null);
+      return intake.hold(user, request.query.name, request.body as Readable, request.query.kind ?? null);
     });
     ready();
   });

@@ -105,7 +105,7 @@ function sorted<Made extends object>(rows: readonly SheetRow[], seen: Set<string
   return { made, known, faults };
 }
 
-const joined = (...parts: readonly unknown[]): string => parts.map((part) => String(part ?? '')).join(' | ');
+const joined = (...parts: readonly (string | number | null)[]): string => parts.map((part) => part ?? '').join(' | ');
 
 async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], ground: SortGround): Promise<Sorted> {
   const codes = [...new Set(rows.map((row) => compactKey(text(row, 'engine'))))];

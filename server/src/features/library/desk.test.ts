@@ -81,6 +81,15 @@ test('what is wrong in a draft is named field by field', async () => {
   expect((await owner.send('POST', '/api/library/points', draft({ variants: ['no-such'] }))).json<ProblemDetails>().fields![0]!.path).toBe('variants');
 });
 
+test('what was written here leaves with the pack, with or without a word of ours', async () => {
+  const { id } = await write(owner, { title: 'Quiet one', statement: null, producedFrom: '2012-05-01', causes: ['60-140k km | 7.5-12y', '2000-4000h'] });
+  await step(owner, id, { state: 'published', version: 1 });
+  const response = await owner.get(`/api/library/export?families=${familyId}`);
+  expect(response.statusCode).toBe(200);
+  const [family] = response.json<{ families: { weakPoints: { title: string }[] }[] }>().families;
+  expect(family!.weakPoints.find(({ title }) => title === 'Quiet one')).toMatchObject({ causes: ['60-140k km | 7.5-12y', '2000-4000h'], appliesTo: { producedFrom: '2012-05' }, statements: [] });
+});
+
 test('found by code, symptom, component and part number; what a draft resembles is shown, with the vehicles it touches', async () => {
   const found = async (q: string): Promise<string[]> => (await owner.get(`/api/library/points?q=${encodeURIComponent(q)}`)).json<{ rows: LibraryPointRow[] }>().rows.map(({ key }) => key);
   expect(await found('qv20t rattle')).toContain('qv20t-tensioner');

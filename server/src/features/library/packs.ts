@@ -5,8 +5,8 @@ import { Problem } from '../../platform/problem.ts';
 import { markBehind } from '../judging/batch.ts';
 import type { LibraryDesk } from './desk.ts';
 import { loadPack, writePack } from './loader.ts';
-import { changedColumns } from './shelf.ts';
-import { LIBRARY_TABLES, LibraryWriter, type LibraryItem, type LibraryTable, type Row } from './writer.ts';
+import { changedColumns, nameOf } from './shelf.ts';
+import { LIBRARY_TABLES, LibraryWriter, textOf, type LibraryItem, type LibraryTable, type Row } from './writer.ts';
 
 interface Author { readonly userId: string }
 
@@ -47,7 +47,6 @@ const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
 /** Tables that a person decides on row by row; the rest goes with the row it belongs to. */
 const DECIDED = Object.keys(ENTITY_WORDS) as LibraryTable[];
 const keyOf = (entity: LibraryTable, row: Row): string => String(row[LIBRARY_TABLES[entity].at(-1)!]);
-const nameOf = (row: Row): string => String(row['title'] ?? row['name'] ?? row['words'] ?? row['number'] ?? row['key']);
 
 class Rollback extends Error {}
 
@@ -88,7 +87,7 @@ export class PackDesk {
       statements.set(point, [...statements.get(point) ?? [], { column: 'statement', before: says(before), after: says(after) }]);
     }
     const rows = items.filter(({ entity }) => DECIDED.includes(entity)).map(({ entity, entityId, before, after }): PackDiffRow => {
-      const owner = before === null ? null : before['pack_key'] === null ? null : String(before['pack_key']);
+      const owner = before === null ? null : textOf(before, 'pack_key');
       // What another pack or somebody here wrote last is not overwritten silently.
       const conflict = before !== null && owner !== pack.key;
       const said = entity === 'weak_point' ? statements.get(entityId) ?? [] : [];

@@ -4,7 +4,7 @@ import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { engineOf, FAMILY_COLUMNS, familyKnowledge } from './repository.ts';
-import { sameContent, type LibraryTable, type Row } from './writer.ts';
+import { sameContent, textOf, type LibraryTable, type Row } from './writer.ts';
 
 interface Page { readonly page: number; readonly pageSize: number }
 type EngineRow = Parameters<typeof engineOf>[0];
@@ -35,7 +35,7 @@ export function inOrder(all: readonly LibraryOperation[], id: string): LibraryOp
 }
 
 /** Words for a row of a change: what it is called, whichever table it stands in. */
-const nameOf = (row: Row): string => String(row['title'] ?? row['name'] ?? row['words'] ?? row['number'] ?? row['key'] ?? 'a link');
+export const nameOf = (row: Row): string => ['title', 'name', 'words', 'number', 'key'].map((column) => textOf(row, column)).find((text) => text !== null) ?? 'a link';
 
 /** Columns that a person need not see in a change: ids, and what follows from the rest. */
 const HIDDEN = new Set(['id', 'search_text', 'version', 'position', 'pack_key', 'code_key', 'custom_km', 'written_by']);

@@ -12,6 +12,9 @@ export type LibraryTable = keyof typeof LIBRARY_TABLES;
 
 export type Row = Readonly<Record<string, unknown>>;
 
+/** A column of a row that holds text, as text; null where it holds nothing or something else. */
+export const textOf = (row: Row, column: string): string | null => { const value = row[column]; return typeof value === 'string' ? value : typeof value === 'number' ? String(value) : null; };
+
 /** One row before and after, as the database has it; null where there was none, or is none any more. */
 export interface LibraryItem { readonly entity: LibraryTable; readonly entityId: string; readonly before: Row | null; readonly after: Row | null }
 

@@ -1,0 +1,137 @@
+import type { Page } from '@playwright/test';
+import { expect, lookUp, rowOf, signIn, test } from './journey.ts';
+
+const shelf = (page: Page, name: string) => page.getByRole('button', { name, exact: true }).click();
+
+test('found by code and symptom, by part number; an empty answer says what to do', async ({ page }) => {
+  await signIn(page, 'Mechanic');
+  await page.getByRole('link', { name: 'Library' }).click();
+  const search = page.getByRole('searchbox');
+  await search.fill('qv20t rattle');
+  await expect(page.getByRole('row', { name: /Chain tensioner lets go at rest/ })).toBeVisible();
+  await search.fill('VM-4433-05');
+  await expect(page.getByRole('row', { name: /Chain tensioner lets go at rest/ })).toBeVisible();
+  await expect(page).toHaveURL(/q=VM-4433-05/);
+  await search.fill('nothing like this');
+  await expect(page.getByText('Nothing in the library fits')).toBeVisible();
+  await page.getByRole('button', { name: 'Show all' }).click();
+  await expect(page.getByRole('navigation', { name: 'Pages of weak points' })).toContainText('page 1 of');
+});
+
+test('one weak point: who says what, parts with supersession, the work in its order with tools and cautions, who is touched', async ({ page }) => {
+  await signIn(page, 'Mechanic');
+  await page.goto('/library?q=QV20T+tensioner+rest');
+  await page.getByRole('row', { name: /Chain tensioner lets go/ }).getByRole('link').click();
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('most (75 %)');
+  const work = page.getByRole('region', { name: 'Parts and work' });
+  await expect(work).toContainText('VM-4433-05');
+  await expect(work.getByRole('listitem').filter({ hasText: 'Front cover off and on' })).toBeVisible();
+  await expect(work).toContainText('without it:');
+  await expect(work).toContainText('Caution:');
+  await expect(page.getByRole('region', { name: 'Who says what' })).toContainText('The Chain Loft');
+  const touched = page.getByRole('region', { name: 'Vehicles it touches' });
+  await touched.getByRole('radio', { name: 'All of them' }).click();
+  await expect(touched.getByRole('row', { name: /PM 482 KX/ })).toContainText('on a visit');
+  await touched.getByRole('radio', { name: 'Who is left to call' }).click();
+  await expect(touched.getByRole('row', { name: /PM 482 KX/ })).toHaveCount(0);
+});
+
+test('two variants side by side: what only one of them has stands first', async ({ page }) => {
+  await signIn(page, 'Mechanic');
+  await page.goto('/library?shelf=engines');
+  await page.getByRole('link', { name: /QV20T/ }).click();
+  await page.getByRole('checkbox', { name: 'Short-ratchet tensioner' }).check();
+  await page.getByRole('checkbox', { name: 'Long-ratchet tensioner' }).check();
+  await page.getByRole('button', { name: 'Compare two' }).click();
+  await expect(page.getByRole('row', { name: /Chain tensioner lets go at rest/ })).toContainText('does not have it');
+  await expect(page.getByRole('row').nth(1)).toContainText('Chain tensioner lets go at rest');
+});
+
+test('a weak point is written from the keyboard alone, reviewed and published, and then answered with', async ({ page, browser }) => {
+  await signIn(page, 'Mechanic');
+  await page.goto('/library/write');
+  // Tab after Tab, as somebody types who never leaves the keys.
+  await page.getByLabel('Engine', { exact: true }).focus();
+  await page.keyboard.type('Kestrane K318B');
+  await expect(page.getByLabel('Engine', { exact: true }).locator('option:checked')).toHaveText('Kestrane K318B');
+  const type = async (label: string, text: string): Promise<void> => {
+    await page.keyboard.press('Tab');
+    await expect(page.getByLabel(label, { exact: true })).toBeFocused();
+    await page.keyboard.type(text);
+  };
+  await type('Component', 'Charge pipe clip');
+  await type('Made of', 'plastic');
+  await type('Group', 'Other');
+  await type('What goes wrong', 'Charge pipe clip lets go');
+  await type('When it mostly fails', '60-140k');
+  await expect(page.getByText('Write a window, and the curve is drawn here.')).toBeVisible();
+  await page.keyboard.type(' km');
+  await expect(page.getByRole('img', { name: /Share of all these engines that have failed/ })).toBeVisible();
+  await type('How many have it', 'many');
+  await type('If it fails', 'runs badly');
+  await type('Minutes to renew', '20');
+  await type('What then happens', 'No boost and a hiss.');
+  await type('What tells, before or then', 'The clip stands proud.');
+  await expect(page.getByText(/^\d+$/).first()).toBeVisible();
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Charge pipe clip lets go');
+  await expect(page.getByText('A draft: no vehicle is judged by it yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put up for review' }).click();
+  await expect(page.getByText('Up for review: the owner publishes it')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Publish' })).toHaveCount(0);
+  const context = await browser.newContext();
+  const owner = await context.newPage();
+  await signIn(owner, 'Owner');
+  await owner.goto(page.url());
+  await owner.getByRole('button', { name: 'Publish' }).click();
+  await expect(owner.getByText('Published: every vehicle it applies to is judged by it.')).toBeVisible();
+  await context.close();
+  await page.goto('/');
+  await lookUp(page, 'K318B 100k 2016');
+  await expect(rowOf(page, 'Charge pipe clip lets go')).toBeVisible();
+});
+
+test('a draft with faults names each field and keeps what was typed; one like it is shown', async ({ page }) => {
+  await signIn(page, 'Mechanic');
+  await page.goto('/library/write');
+  await page.getByLabel('Engine', { exact: true }).selectOption({ label: 'Dunmarrow DB12W' });
+  await page.getByLabel('What goes wrong').fill('Thermostat housing leaks');
+  await expect(page.getByRole('status').filter({ hasText: 'Is it one of these?' })).toContainText('Thermostat housing leaks at the gearbox side');
+  await page.getByLabel('When it mostly fails').fill('90-60k km');
+  await page.getByRole('button', { name: /Save as a draft/ }).click();
+  await expect(page.getByRole('alert').filter({ hasText: 'must start above zero' })).toBeVisible();
+  await expect(page.getByLabel('What goes wrong')).toHaveValue('Thermostat housing leaks');
+});
+
+test('a colleague’s pack: shown row by row, taken in, beside ours where it disagrees, and taken back with one action', async ({ page }) => {
+  await signIn(page, 'Owner');
+  const pack = await (await page.request.get('/api/library/export')).json() as { key: string; title: string; families: { code: string; weakPoints: { key: string; title: string; share: string }[] }[] };
+  Object.assign(pack, { key: 'colleague', title: 'A colleague’s notes' });
+  const engine = pack.families.find(({ code }) => code === 'K425N')!;
+  engine.weakPoints.find(({ key }) => key === 'k425n-pump')!.share = 'rare';
+  engine.weakPoints.push({ ...engine.weakPoints.find(({ key }) => key === 'k425n-pump')!, key: 'colleague-new', title: 'Oil filler neck cracks' });
+  await page.goto('/library?shelf=packs');
+  await page.locator('input[type=file]').setInputFiles({ name: 'notes.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(pack)) });
+  await expect(page.getByText('1 new, 0 changed, 1 conflicting, 0 gone')).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'Water pump weeps: what to do' })).toHaveValue('both');
+  await page.getByRole('button', { name: 'Take it in as shown' }).click();
+  await expect(page.getByText('Pack “A colleague’s notes”').first()).toBeVisible();
+  await page.goto('/library?q=K425N+water+pump+weeps');
+  await page.getByRole('row', { name: /Water pump weeps/ }).getByRole('link').click();
+  await expect(page.getByRole('region', { name: 'Who says what' })).toContainText('Says: rare of them');
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('many (50 %)');
+  await page.goto('/library');
+  await shelf(page, 'What changed');
+  await page.getByRole('listitem').filter({ hasText: 'A colleague’s notes' }).first().getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByText(/Undone: Pack “A colleague’s notes”/).first()).toBeVisible();
+  await page.goto('/library?q=Oil+filler+neck');
+  await expect(page.getByText('Nothing in the library fits')).toBeVisible();
+});
+
+test('a file that is no pack is refused with its lines', async ({ page }) => {
+  await signIn(page, 'Owner');
+  await page.goto('/library?shelf=packs');
+  await page.locator('input[type=file]').setInputFiles({ name: 'broken.json', mimeType: 'application/json', buffer: Buffer.from('{\n  "format": "crosspeen-pack",\n  "formatVersion": 2\n}') });
+  await expect(page.getByRole('alert')).toContainText('This file is no valid library pack');
+  await expect(page.getByRole('alert')).toContainText('line 3, formatVersion');
+});
