@@ -1,6 +1,7 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { createReadStream, createWriteStream, existsSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { createInterface } from 'node:readline/promises';
+import { pipeline } from 'node:stream/promises';
 import { pack } from '@crosspeen/contract';
 import { DEMO_ACCOUNTS } from '@crosspeen/demo';
 import { build } from './build.ts';
@@ -153,6 +154,12 @@ async function load(args: string[]): Promise<number> {
   });
 }
 
+/** Puts the database that was filled beside the old one in its place. */
+async function swapIn(cluster: Cluster, bin: string): Promise<void> {
+  await runVisible(join(bin, 'psql'), [databaseUrl(cluster, 'postgres'), '--quiet', '-v', 'ON_ERROR_STOP=1',
+    '-c', `drop database if exists ${DATABASE} with (force)`, '-c', `alter database ${DATABASE}_restored rename to ${DATABASE}`]);
+}
+
 async function restore(args: string[]): Promise<number> {
   const file = oneFile(args, './crosspeen restore FILE');
   if (!existsSync(file)) throw new UserError(`There is no file ${file}.`);
@@ -162,10 +169,47 @@ async function restore(args: string[]): Promise<number> {
     const url = await ensureDatabase(cluster, `${DATABASE}_restored`, true);
     const code = await runVisible(join(bin, 'pg_restore'), ['--no-owner', '--exit-on-error', '--single-transaction', `--dbname=${url}`, file]);
     if (code !== 0) throw new UserError(`${file} could not be restored; the data here is as it was.`);
-    await runVisible(join(bin, 'psql'), [databaseUrl(cluster, 'postgres'), '--quiet', '-v', 'ON_ERROR_STOP=1',
-      '-c', `drop database if exists ${DATABASE} with (force)`, '-c', `alter database ${DATABASE}_restored rename to ${DATABASE}`]);
+    await swapIn(cluster, bin);
     say(`Restored from ${file}`);
     return 0;
+  });
+}
+
+/** Writes everything as an archive of JSON lines. */
+async function exportAll(args: string[]): Promise<void> {
+  const file = oneFile(args, './crosspeen export FILE');
+  if (existsSync(file)) throw new UserError(`${file} exists already; choose another name.`);
+  const { exportArchive, openDatabase } = await import('@crosspeen/server');
+  await withCluster(async (cluster) => {
+    const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
+    try {
+      await pipeline(exportArchive(source, new Date().toISOString()), createWriteStream(file, { mode: 0o600 }));
+    } finally {
+      await source.destroy();
+    }
+  });
+  say(`Saved to ${file}. It holds the accounts’ password hashes: keep it like a key.`);
+}
+
+/** Replaces everything by what an archive holds: read into a new database first, and the old one given up only when all of it is there. */
+async function importAll(args: string[]): Promise<void> {
+  const file = oneFile(args, './crosspeen import FILE');
+  if (!existsSync(file)) throw new UserError(`There is no file ${file}.`);
+  if (runningInstance('demo')) throw new UserError('The server is running; ./crosspeen stop first, so that nobody writes meanwhile.');
+  const { importArchive, openDatabase, Problem } = await import('@crosspeen/server');
+  await withCluster(async (cluster, bin) => {
+    const source = await openDatabase(await ensureDatabase(cluster, `${DATABASE}_restored`, true), 2);
+    let rows: Readonly<Record<string, number>>;
+    try {
+      rows = await importArchive(source, createReadStream(file));
+    } catch (error) {
+      if (error instanceof Problem) throw new UserError(`${error.message} The data here is as it was.`);
+      throw error;
+    } finally {
+      await source.destroy();
+    }
+    await swapIn(cluster, bin);
+    say(`Taken in from ${file}: ${Object.values(rows).reduce((sum, count) => sum + count, 0).toLocaleString('en')} rows, ${(rows['vehicle'] ?? 0).toLocaleString('en')} vehicles.`);
   });
 }
 
@@ -184,6 +228,8 @@ export const COMMANDS: Record<string, Command> = {
   backup: { usage: 'backup FILE', help: 'save all data to a file', run: backup },
   load: { usage: 'load FILE', help: 'check a library pack and load it', run: load },
   restore: { usage: 'restore FILE', help: 'replace all data by a saved file', run: restore },
+  export: { usage: 'export FILE', help: 'save all data as JSON lines, for any other program', run: exportAll },
+  import: { usage: 'import FILE', help: 'replace all data by such a file', run: importAll },
   reset: { usage: 'reset [--yes]', help: 'delete all data', run: reset },
   test: { usage: 'test [PART]', help: 'every check: types, lint, unit, browser; or one of them', run: async (args) => (await import('./test.ts')).test(args) },
   bench: { usage: 'bench NAME', help: 'figures: lookup, risk, calibration', run: async (args) => (await import('./bench.ts')).bench(args) },

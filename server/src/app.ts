@@ -5,6 +5,7 @@ import statics from '@fastify/static';
 import swagger from '@fastify/swagger';
 import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, jsonSchemaTransformObject, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { archiveRoutes } from './features/archive/routes.ts';
 import { benchRoutes } from './features/bench/routes.ts';
 import { changeRoutes } from './features/changes/routes.ts';
 import { listRoutes } from './features/intake/lists.ts';
@@ -60,7 +61,7 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
     cookie: { httpOnly: true, sameSite: 'strict', secure: false, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
   await app.register(csrfGuard);
-  for (const routes of [sessionRoutes, settingsRoutes, lookupRoutes, vehicleRoutes, visitRoutes, changeRoutes, libraryRoutes, benchRoutes, judgingRoutes, intakeRoutes, listRoutes]) await app.register(routes(services));
+  for (const routes of [sessionRoutes, settingsRoutes, lookupRoutes, vehicleRoutes, visitRoutes, changeRoutes, libraryRoutes, benchRoutes, judgingRoutes, intakeRoutes, listRoutes, archiveRoutes]) await app.register(routes(services));
   app.get('/api/health', { schema: { hide: true } }, async () => {
     await services.source.query('select 1');
     return { ok: true };
@@ -79,6 +80,8 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
 export { shopClock, type ShopClock } from './platform/clock.ts';
 export { openDatabase } from './platform/database.ts';
 export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
+export { exportArchive, importArchive } from './features/archive/archive.ts';
+export { Problem } from './platform/problem.ts';
 export { loadPack } from './features/library/loader.ts';
 export { LOOKUP_SQL } from './features/library/repository.ts';
 export { DEFAULT_SETTINGS } from './features/settings/service.ts';

@@ -29,7 +29,7 @@ const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${l
 /** Writes one table's rows in one statement; answers each as it now stands, with its vehicle. */
 async function insertAll(manager: EntityManager, table: string, schema: EntitySchema, rows: readonly Readonly<Record<string, unknown>>[], userId: string): Promise<{ vehicleId: string; id: string; after: object }[]> {
   const at = new Date().toISOString();
-  const full = rows.map((row) => ({ id: randomUUID(), ...row, ...(WRITTEN.has(table) ? { userId, createdAt: at } : {}), ...(EDITED.has(table) ? { version: 1 } : {}) }));
+  const full: (Record<string, unknown> & { id: string })[] = rows.map((row) => ({ id: randomUUID(), ...row, ...(WRITTEN.has(table) ? { userId, createdAt: at } : {}), ...(EDITED.has(table) ? { version: 1 } : {}) }));
   const properties = Object.keys(schema.options.columns).filter((property) => property !== 'retractedAt');
   const columns = properties.map((property) => `"${snake(property)}"`).join(', ');
   const values = full.map((row) => Object.fromEntries(properties.map((property) => [snake(property), row[property] ?? null])));
