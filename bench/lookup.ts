@@ -111,7 +111,7 @@ export async function lookupBench({ url, address, account, say }: LookupBench): 
     const began = performance.now();
     await Promise.all(Array.from({ length: 8 }, (_, lane) => timed(50, (i) => overHttp(lane * 50 + i))));
     say(`eight askers at once   ${(400 / ((performance.now() - began) / 1000)).toFixed(0)} answers a second`);
-    for (const [name, path] of [['vehicles, most pressing', '/api/vehicles'], ['vehicles, page 900', '/api/vehicles?page=900'], ['vehicles, searched', '/api/vehicles?q=bn+4711'], ['near matches', '/api/lookup?line=BXQ7Z+100k']] as const) {
+    for (const [name, path] of [['vehicles, most pressing', '/api/vehicles'], ['vehicles, page 900', '/api/vehicles?page=900'], ['vehicles, searched', '/api/vehicles?q=bn+4711'], ['near matches', '/api/lookup?line=BXQ7Z+100k'], ['library, by symptom', '/api/library/points?q=rattle+bx17z'], ['library, by part', '/api/library/points?q=VM-4433-05']] as const) {
       await timed(5, () => fetch(`${address}${path}`, { headers: { cookie } }).then((response) => response.text()));
       report(name, await timed(60, () => fetch(`${address}${path}`, { headers: { cookie } }).then((response) => response.text())));
     }

@@ -1,5 +1,6 @@
 import { DEMO_ACCOUNTS } from '@crosspeen/demo';
 import { databaseUrl, runningCluster } from './cluster.ts';
+import { runningInstance } from './instance.ts';
 import { UserError } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
 
@@ -15,6 +16,10 @@ const BENCHES: Readonly<Record<string, () => Promise<void>>> = {
     await kernelBench(say);
     // The owner's account: a mechanic may not have the whole fleet judged.
     await withFreshServer('bench', (address) => fleetBench({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account: DEMO_ACCOUNTS[2]!, say }));
+  },
+  intake: async () => {
+    const { intakeBench } = await import('../bench/intake.ts');
+    await withFreshServer('bench', (address) => intakeBench({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account: DEMO_ACCOUNTS[2]!, say, pid: runningInstance('bench')!.pid }));
   },
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
 };

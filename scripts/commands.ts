@@ -232,7 +232,7 @@ export const COMMANDS: Record<string, Command> = {
   import: { usage: 'import FILE', help: 'replace all data by such a file', run: importAll },
   reset: { usage: 'reset [--yes]', help: 'delete all data', run: reset },
   test: { usage: 'test [PART]', help: 'every check: types, lint, unit, browser; or one of them', run: async (args) => (await import('./test.ts')).test(args) },
-  bench: { usage: 'bench NAME', help: 'figures: lookup, risk, calibration', run: async (args) => (await import('./bench.ts')).bench(args) },
+  bench: { usage: 'bench NAME', help: 'figures: lookup, risk, calibration, intake', run: async (args) => (await import('./bench.ts')).bench(args) },
   screenshots: { usage: 'screenshots', help: 'make docs/screenshots anew from the demo data', run: async (args) => (await import('./screenshots.ts')).screenshots(args) },
   schema: { usage: 'schema', help: 'write docs/pack.schema.json anew from the contract', run: async () => (await import('./schema.ts')).writeSchema() },
   core: { usage: 'core', help: "the core's door: JSON requests a line in, answers a line out", run: coreDoor },

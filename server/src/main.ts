@@ -45,6 +45,7 @@ const follow = (): void => {
 services.changes.onCommitted(follow);
 services.desk.onWritten(follow);
 services.intake.onWritten(follow);
+services.judging.giveWayTo(() => services.intake.busy());
 const timer = setInterval(() => void sweep(), SWEEP_EVERY);
 void sweep();
 

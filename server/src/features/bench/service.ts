@@ -120,10 +120,10 @@ export class BenchService {
     });
   }
 
-  /** Brings up to date all that is behind: the parts of vehicles first, then the figures that rest on them. */
-  async catchUp(): Promise<void> {
-    while (await this.readNext()) { /* some vehicles a turn */ }
-    while (await this.reckonNext()) { /* one weak point a turn */ }
+  /** Brings up to date all that is behind, or until it is `enough`: the parts of vehicles first, then the figures that rest on them. */
+  async catchUp(enough: () => boolean = () => false): Promise<void> {
+    while (!enough() && await this.readNext()) { /* some vehicles a turn */ }
+    while (!enough() && await this.reckonNext()) { /* one weak point a turn */ }
   }
 
   /** Reads every vehicle's parts anew and works out all figures: after the library was loaded, or the vehicles came in some other way than one by one. */

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { In, type EntityManager, type EntitySchema } from 'typeorm';
+import type { EntityManager, EntitySchema } from 'typeorm';
 import { markBehind } from '../judging/batch.ts';
 import { FindingEntity, MeterReadingEntity, ServiceRecordEntity, VehicleEntity, type FindingRow, type MeterReadingRow, type ServiceRecordRow, type VehicleRow } from '../vehicles/entity.ts';
 import { VisitEntity, VisitJobEntity, type VisitJobRow, type VisitRow } from '../visits/entity.ts';
@@ -26,7 +26,7 @@ const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
 
 const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 
-/** Writes one table's rows in one statement; answers each as it now stands, with its vehicle. */
+/** Writes one table's rows in one statement; answers each as it then stands, with its vehicle. */
 async function insertAll(manager: EntityManager, table: string, schema: EntitySchema, rows: readonly Readonly<Record<string, unknown>>[], userId: string): Promise<{ vehicleId: string; id: string; after: object }[]> {
   const at = new Date().toISOString();
   const full: (Record<string, unknown> & { id: string })[] = rows.map((row) => ({ id: randomUUID(), ...row, ...(WRITTEN.has(table) ? { userId, createdAt: at } : {}), ...(EDITED.has(table) ? { version: 1 } : {}) }));
@@ -34,10 +34,9 @@ async function insertAll(manager: EntityManager, table: string, schema: EntitySc
   const columns = properties.map((property) => `"${snake(property)}"`).join(', ');
   const values = full.map((row) => Object.fromEntries(properties.map((property) => [snake(property), row[property] ?? null])));
   await manager.query(`insert into ${table} (${columns}) select ${columns} from jsonb_populate_recordset(null::${table}, $1::jsonb)`, [JSON.stringify(values)]);
-  const vehicleOf = new Map(full.map((row) => [row.id, String(table === 'vehicle' ? row.id : row['vehicleId'])]));
-  // Read back as the trail knows rows, so that each can be undone as if it had been typed.
-  const written = await manager.find(schema, { where: { id: In([...vehicleOf.keys()]) } }) as ({ id: string } & object)[];
-  return written.map((after) => ({ vehicleId: vehicleOf.get(after.id)!, id: after.id, after }));
+  // As the trail knows rows, so that each can be undone as if it had been typed.
+  const unset = { ...Object.fromEntries(properties.map((property) => [property, null])), retractedAt: null };
+  return full.map((row) => ({ vehicleId: String(table === 'vehicle' ? row.id : row['vehicleId']), id: row.id, after: { ...unset, ...Object.fromEntries(properties.map((property) => [property, row[property] ?? null])) } }));
 }
 
 /**

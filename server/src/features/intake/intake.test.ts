@@ -36,6 +36,12 @@ test('vehicles: what can be taken is written, the rest is handed back with its r
   expect(history).toMatchObject([{ kind: 'reading', km: 148_000, day: '2026-11-01' }]);
   const trail = (await client.get(`/api/vehicles/${vehicle!.id}/changes`)).json<{ rows: { summary: string; undoable: boolean }[] }>().rows;
   expect(trail).toMatchObject([{ summary: 'Taken in from sheet.csv', undoable: true }]);
+  const undone = await takeIn('Plate,Engine,Km\nIT 7 U,QV20T,5000\n');
+  expect(undone.written).toBe(1);
+  const [other] = (await client.get('/api/vehicles?q=it7u')).json<{ rows: { id: string }[] }>().rows;
+  const [change] = (await client.get(`/api/vehicles/${other!.id}/changes`)).json<{ rows: { id: string }[] }>().rows;
+  expect((await client.send('POST', `/api/changes/${change!.id}/undo`, {})).statusCode).toBe(200);
+  expect((await client.get('/api/vehicles?q=it7u')).json<{ total: number }>().total).toBe(0);
   const before = await everything();
   expect(await takeIn(VEHICLES, { decimal: 'comma' })).toMatchObject({ written: 0, known: 2, bad: 3 });
   expect(await everything()).toEqual(before);

@@ -84,26 +84,35 @@ async function pointsNamed(manager: EntityManager, familyIds: readonly string[])
   };
 }
 
-/** Splits rows into those that can be written, those on file already, and those with a fault; `make` turns one into its row, `same` tells it from what is on file. */
-function sorted<Made extends object>(rows: readonly SheetRow[], seen: Set<string>, make: (row: SheetRow) => { made: Made; same: string }): { made: { row: SheetRow; made: Made }[]; known: number; faults: RowFault[] } {
-  const made: { row: SheetRow; made: Made }[] = [];
+interface Attempted<Made> { readonly made: readonly { readonly made: Made; readonly same: string }[]; readonly faults: RowFault[] }
+
+/** Tries to turn each row into its record; `same` tells it from what is on file. */
+function attempt<Made extends object>(rows: readonly SheetRow[], make: (row: SheetRow) => { made: Made; same: string }): Attempted<Made> {
+  const made: { made: Made; same: string }[] = [];
   const faults: RowFault[] = [];
-  let known = 0;
   for (const row of rows) {
     try {
-      const one = make(row);
-      if (seen.has(one.same)) known += 1;
-      else {
-        seen.add(one.same);
-        made.push({ row, made: one.made });
-      }
+      made.push(make(row));
     } catch (error) {
       if (!(error instanceof Fault)) throw error;
       faults.push({ line: row.line, raw: row.raw, reason: error.message });
     }
   }
-  return { made, known, faults };
+  return { made, faults };
 }
+
+/** Records that are neither on file nor earlier in the file. */
+function fresh<Made>(made: Attempted<Made>['made'], onFile: Iterable<string>): { fresh: Made[]; known: number } {
+  const seen = new Set(onFile);
+  const left = made.filter(({ same }) => !seen.has(same) && seen.add(same));
+  return { fresh: left.map((one) => one.made), known: made.length - left.length };
+}
+
+/** Rows of a table on the days that records name, each vehicle's own: what the records may be the same as. */
+const onThoseDays = <Row>(manager: EntityManager, table: 'meter_reading' | 'service_record' | 'finding', columns: string, records: readonly { readonly vehicleId: string; readonly day: string | null }[]): Promise<Row[]> => manager.query<Row[]>(
+  `select ${columns} from (select distinct vehicle_id, day from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date)) as c join ${table} r on r.vehicle_id = c.vehicle_id and r.day = c.day where r.retracted_at is null
+   union all select ${columns} from (select distinct vehicle_id from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date) where day is null) as c join ${table} r on r.vehicle_id = c.vehicle_id and r.day is null where r.retracted_at is null`,
+  [JSON.stringify(records.map(({ vehicleId, day: on }) => ({ vehicle_id: vehicleId, day: on })))]);
 
 const joined = (...parts: readonly (string | number | null)[]): string => parts.map((part) => part ?? '').join(' | ');
 
@@ -115,7 +124,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
   const keys = rows.flatMap((row) => [compactKey(text(row, 'plate')), compactKey(text(row, 'name'))]).filter(Boolean);
   const seen = new Set((await manager.query<{ same: string }[]>(
     `select coalesce('plate ' || plate_key, 'name ' || name_key) as same from vehicle where retracted_at is null and (plate_key = any($1::text[]) or (plate_key is null and name_key = any($1::text[])))`, [keys])).map(({ same }) => same));
-  const { made, known, faults } = sorted(rows, seen, (row) => {
+  const { made: tried, faults } = attempt(rows, (row) => {
     const [plate, name] = [short(row, 'plate'), short(row, 'name')];
     const plateKey = plate === null ? null : compactKey(plate);
     if (plate === null && name === null) fault('plate and name are both missing; write one, so that it can be found again');
@@ -139,7 +148,8 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
       },
     };
   });
-  const all = made.map(({ made: one }) => ({ ...one, id: randomUUID() }));
+  const { fresh: made, known } = fresh(tried, seen);
+  const all = made.map((one) => ({ ...one, id: randomUUID() }));
   return {
     known, faults, written: made.length,
     rows: { vehicles: all.map(({ id, vehicle }) => ({ id, ...vehicle })), readings: all.flatMap(({ id, reading }) => (reading === null ? [] : [{ vehicleId: id, km: reading.km, day: reading.day ?? isoFromDay(ground.today) }])) },
@@ -148,15 +158,15 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
 
 async function sortReadings(manager: EntityManager, rows: readonly SheetRow[], ground: SortGround): Promise<Sorted> {
   const vehicle = await vehiclesNamed(manager, rows);
-  const ids = [...new Set(rows.flatMap((row) => { try { return [vehicle(row).id]; } catch { return []; } }))];
-  const seen = new Set((await manager.query<{ id: string; day: string; km: number }[]>('select vehicle_id as id, day, km from meter_reading where vehicle_id = any($1::uuid[]) and retracted_at is null', [ids])).map((row) => joined(row.id, row.day, Math.round(row.km))));
-  const { made, known, faults } = sorted(rows, seen, (row) => {
+  const { made: tried, faults } = attempt(rows, (row) => {
     const { id, unit } = vehicle(row);
     const on = day(row, 'date', ground) ?? fault('the date is missing; a reading is what the meter showed on a day');
     const value = km(row, 'reading', ground, unit) ?? fault('the reading is missing; write what the meter showed');
     return { same: joined(id, on, Math.round(value)), made: { vehicleId: id, day: on, km: value } };
   });
-  return { known, faults, written: made.length, rows: { readings: made.map(({ made: one }) => one) } };
+  const onFile = await onThoseDays<{ id: string; day: string; km: number }>(manager, 'meter_reading', 'r.vehicle_id as id, r.day, r.km', tried.map(({ made }) => made));
+  const { fresh: readings, known } = fresh(tried, onFile.map((row) => joined(row.id, row.day, Math.round(row.km))));
+  return { known, faults, written: readings.length, rows: { readings } };
 }
 
 const CERTAINTY_ALSO: Readonly<Record<string, Certainty>> = { yes: 'done', renewed: 'done', maybe: 'believed', no: 'not_done', never: 'not_done' };
@@ -165,10 +175,7 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
   const vehicle = await vehiclesNamed(manager, rows);
   const on = rows.flatMap((row) => { try { return [vehicle(row)]; } catch { return []; } });
   const points = await pointsNamed(manager, [...new Set(on.map(({ familyId }) => familyId))]);
-  const seen = new Set((await manager.query<{ vehicleId: string; componentId: string; certainty: string; day: string | null; partNumber: string | null; revision: string | null }[]>(
-    'select vehicle_id as "vehicleId", component_id as "componentId", certainty, day, part_number as "partNumber", revision from service_record where vehicle_id = any($1::uuid[]) and retracted_at is null', [[...new Set(on.map(({ id }) => id))]]))
-    .map((row) => joined(row.vehicleId, row.componentId, row.certainty, row.day, row.partNumber, row.revision)));
-  const { made, known, faults } = sorted(rows, seen, (row) => {
+  const { made: tried, faults } = attempt(rows, (row) => {
     const { id, familyId, unit } = vehicle(row);
     const said = text(row, 'component');
     if (said === '') fault('the component is missing; write what was renewed');
@@ -185,12 +192,15 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
     };
     return { same: joined(id, made.componentId, certainty, made.day, made.partNumber, made.revision), made: { ...made, weakPointId: point!.id } };
   });
+  const onFile = await onThoseDays<{ vehicleId: string; componentId: string; certainty: string; day: string | null; partNumber: string | null; revision: string | null }>(
+    manager, 'service_record', 'r.vehicle_id as "vehicleId", r.component_id as "componentId", r.certainty, r.day, r.part_number as "partNumber", r.revision', tried.map(({ made }) => made));
+  const { fresh: made, known } = fresh(tried, onFile.map((row) => joined(row.vehicleId, row.componentId, row.certainty, row.day, row.partNumber, row.revision)));
   return {
     known, faults, written: made.length,
     rows: {
-      services: made.map(({ made: { weakPointId: _, ...service } }) => service),
+      services: made.map(({ weakPointId: _, ...service }) => service),
       // What came out worn or failed is a finding too, as when it is typed.
-      findings: made.flatMap(({ made: { cameOut, weakPointId, vehicleId, day: found } }) => (cameOut === 'worn' || cameOut === 'failed' ? [{ vehicleId, weakPointId, visitId: null, day: found!, result: cameOut, broughtIn: false, sinceDay: null, note: null }] : [])),
+      findings: made.flatMap(({ cameOut, weakPointId, vehicleId, day: found }) => (cameOut === 'worn' || cameOut === 'failed' ? [{ vehicleId, weakPointId, visitId: null, day: found!, result: cameOut, broughtIn: false, sinceDay: null, note: null }] : [])),
     },
   };
 }
@@ -199,9 +209,7 @@ async function sortFindings(manager: EntityManager, rows: readonly SheetRow[], g
   const vehicle = await vehiclesNamed(manager, rows);
   const on = rows.flatMap((row) => { try { return [vehicle(row)]; } catch { return []; } });
   const points = await pointsNamed(manager, [...new Set(on.map(({ familyId }) => familyId))]);
-  const seen = new Set((await manager.query<{ vehicleId: string; weakPointId: string; day: string; result: string }[]>(
-    'select vehicle_id as "vehicleId", weak_point_id as "weakPointId", day, result from finding where vehicle_id = any($1::uuid[]) and retracted_at is null', [[...new Set(on.map(({ id }) => id))]])).map((row) => joined(row.vehicleId, row.weakPointId, row.day, row.result)));
-  const { made, known, faults } = sorted(rows, seen, (row) => {
+  const { made: tried, faults } = attempt(rows, (row) => {
     const { id, familyId } = vehicle(row);
     const said = text(row, 'weakPoint');
     const found = points(familyId, said);
@@ -211,7 +219,9 @@ async function sortFindings(manager: EntityManager, rows: readonly SheetRow[], g
     const result = oneOf(row, 'result', CONDITIONS, { good: 'sound', ok: 'sound', clean: 'sound', broken: 'failed', broke: 'failed' }) ?? fault('the result is missing; write sound, worn or failed');
     return { same: joined(id, found[0]!.id, date, result), made: { vehicleId: id, weakPointId: found[0]!.id, visitId: null, day: date, result, broughtIn: result === 'failed' && yes(row, 'broughtIn'), sinceDay: null, note: short(row, 'note') } };
   });
-  return { known, faults, written: made.length, rows: { findings: made.map(({ made: one }) => one) } };
+  const onFile = await onThoseDays<{ vehicleId: string; weakPointId: string; day: string; result: string }>(manager, 'finding', 'r.vehicle_id as "vehicleId", r.weak_point_id as "weakPointId", r.day, r.result', tried.map(({ made }) => made));
+  const { fresh: findings, known } = fresh(tried, onFile.map((row) => joined(row.vehicleId, row.weakPointId, row.day, row.result)));
+  return { known, faults, written: findings.length, rows: { findings } };
 }
 
 const SORTERS = { vehicles: sortVehicles, readings: sortReadings, services: sortServices, findings: sortFindings } as const satisfies Record<IntakeKind, unknown>;

@@ -56,6 +56,11 @@ export class IntakeService {
     await this.idle();
   }
 
+  /** Whether this process is taking a file in. */
+  busy(): boolean {
+    return this.working.size > 0;
+  }
+
   async idle(): Promise<void> {
     await Promise.allSettled(this.working.values());
   }
@@ -169,7 +174,10 @@ export class IntakeService {
 
   private work(fileId: string): void {
     if (this.working.has(fileId) || this.closing) return;
-    this.working.set(fileId, this.takeIn(fileId).finally(() => this.working.delete(fileId)));
+    this.working.set(fileId, this.takeIn(fileId).finally(() => {
+      this.working.delete(fileId);
+      for (const work of this.written) work();
+    }));
   }
 
   /** Goes on with what another process left. */
@@ -182,7 +190,6 @@ export class IntakeService {
     await this.source.query("update intake_file set state = $2, reason = $3, finished_at = clock_timestamp(), bytes_done = bytes where id = $1 and state = 'running'", [fileId, state, reason]);
     // The rows are written or answered for; the file itself has done its work.
     await this.source.query('delete from intake_piece where file_id = $1', [fileId]);
-    for (const work of this.written) work();
   }
 
   private async takeIn(fileId: string): Promise<void> {
@@ -239,7 +246,6 @@ export class IntakeService {
   async stop(fileId: string): Promise<IntakeRun> {
     await this.source.query("update intake_file set state = 'stopped', finished_at = clock_timestamp() where id = $1 and state = 'running'", [fileId]);
     await this.working.get(fileId);
-    for (const work of this.written) work();
     return this.run(fileId);
   }
 

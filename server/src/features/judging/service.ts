@@ -27,11 +27,17 @@ export class JudgingService {
   private running: Promise<void> | null = null;
   private again: string | null = null;
   private closing = false;
+  private busy: () => boolean = () => false;
 
   constructor(
     private readonly source: DataSource, private readonly library: LibraryService, private readonly settings: SettingsService, private readonly bench: BenchService, private readonly clock: ShopClock,
     private readonly hands: JudgeHands | null,
   ) {}
+
+  /** Rounds of this process wait while `busy` says that something more pressing is under way; what they leave stays marked as behind. */
+  giveWayTo(busy: () => boolean): void {
+    this.busy = busy;
+  }
 
   /** Judges one vehicle in the caller's transaction. */
   async refresh(manager: EntityManager, vehicleId: string): Promise<void> {
@@ -50,7 +56,7 @@ export class JudgingService {
 
   /** Starts a round, or joins the one that runs; resolves when nothing is behind any more or somebody has stopped it. */
   run(reason: string): Promise<void> {
-    if (this.closing) return Promise.resolve();
+    if (this.closing || this.busy()) return Promise.resolve();
     if (this.running) {
       this.again = reason;
       return this.running;
@@ -77,14 +83,15 @@ export class JudgingService {
 
   private async round(reason: string): Promise<void> {
     // Figures first: the judgements rest on them.
-    await this.bench.catchUp();
+    await this.bench.catchUp(() => this.closing || this.busy());
+    if (this.closing || this.busy()) return;
     const total = await this.staleCount();
     if (total === 0) return;
     const id = await this.begin(reason, total);
     const { threads, judge } = this.hands ?? { threads: 1, judge: (task) => this.judgeHere(task) };
     let stopped = false;
     const lane = async (): Promise<void> => {
-      for (let after = NONE; !stopped && !this.closing;) {
+      for (let after = NONE; !stopped && !this.closing && !this.busy();) {
         const { count, last } = await judge({ today: this.clock.today(), size: BATCH, after });
         if (count === 0) return;
         after = last;
@@ -95,7 +102,7 @@ export class JudgingService {
     try {
       await Promise.all(Array.from({ length: threads }, lane));
     } finally {
-      if (!this.closing) await this.source.query("update fleet_run set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end where id = $1 and state = 'running'", [id, stopped]);
+      if (!this.closing) await this.source.query("update fleet_run set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end where id = $1 and state = 'running'", [id, stopped || this.busy()]);
     }
   }
 

@@ -13,6 +13,7 @@ import { settingsOf, valuesOf, type Values } from './values.ts';
 import { SCHOOL_WORDS } from '../lookup/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
+import { SaveLink } from '../../ui/save-link.tsx';
 
 const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits', schools: 'Schools', failureCostMinor: 'Cost of failures', dutyFactors: 'Factors of use' };
 
@@ -97,6 +98,9 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
       {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); void client.fetchQuery({ ...read.settings(), staleTime: 0 }).then(setOpened); }} onMine={(version) => attempt({ ...sent, version })} />}
       <FormProblem error={isConflict(save.error) ? null : save.error} />
       <div><Button look="main" type="submit" disabled={save.isPending}>Save settings</Button></div>
+      <section aria-labelledby="everything" className="border-t border-rule pt-4"><h2 id="everything" className="text-2xl">Everything as a file</h2>
+        <p className="mb-2 text-soft">All vehicles, records, the library, what was changed by whom: one compressed file of JSON lines that any program can read. It is taken in again with ./crosspeen import FILE. It holds the accounts’ password hashes: keep it like a key.</p>
+        <SaveLink href="/api/archive">Save everything</SaveLink></section>
     </form>
   );
 }
