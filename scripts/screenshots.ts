@@ -49,6 +49,10 @@ const SHOTS: readonly Shot[] = [
   { name: 'library', path: '/library?q=tensioner' },
   { name: 'library-point', path: '/library?q=QV20T+thermostat', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.getByRole('heading', { name: 'What is known' }).waitFor(); } },
   { name: 'library-write', path: '/library/write', before: async (page) => { await writeOne(page); } },
+  { name: 'intake', path: '/vehicles/intake', before: async (page) => {
+    await page.locator('input[type=file]').setInputFiles({ name: 'renewed-2025.csv', mimeType: 'text/csv', buffer: Buffer.from('Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VM-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VM-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n') });
+    await page.getByRole('button', { name: 'Take it in' }).waitFor();
+  } },
   { name: 'settings', path: '/settings', before: async (page) => { await page.waitForTimeout(400); await page.evaluate(() => window.scrollTo(0, 430)); } },
 ];
 
