@@ -78,6 +78,8 @@ export class Library1764200000000 implements MigrationInterface {
         add check ((state = 'retired') = (retired_from is not null));
       create index weak_point_operation on weak_point (operation_id);
       create index weak_point_state on weak_point (state, title);
+      create index weak_point_title on weak_point (title, id);
+      create index component_name on component (name, id);
       create unique index statement_place on statement (weak_point_id, position);
 
       -- What a weak point is found by: its own words, its component's and its parts', its engine's; kept with it, so that one index serves the search.
@@ -118,6 +120,7 @@ export class Library1764200000000 implements MigrationInterface {
       );
       create index library_change_item_change on library_change_item (change_id, id);
       create index library_change_item_entity on library_change_item (entity_id);
+      create index library_change_item_said on library_change_item ((coalesce(after, before) ->> 'weak_point_id')) where entity = 'statement';
       create table pack_upload (
         id uuid primary key default gen_random_uuid(),
         at timestamptz not null default clock_timestamp(),

@@ -6,6 +6,8 @@ import type { FastifyInstance, LightMyRequestResponse } from 'fastify';
 import { buildApp, buildServices, loadPack, openDatabase, shopClock, type Services } from '../app.ts';
 
 export const NOW = '2026-11-24';
+/** Broken files that a property is tried with; more are tried with CROSSPEEN_FUZZ=5000. */
+export const FUZZ = Number(process.env['CROSSPEEN_FUZZ'] ?? 250);
 
 const ACCOUNTS = [
   { name: 'tove', displayName: 'Tove', role: 'mechanic', password: 'one' },

@@ -54,6 +54,7 @@ test.each<[string, () => Buffer, RegExp]>([
   ['another version’s', () => packed([lines(archive)[0]!.replace(/"schema":"[^"]*"/, '"schema":"Older1"')]), /another version \(Older1\)/],
   ['a line that is no JSON', () => packed([lines(archive)[0]!, '{oops']), /line 2: it is no JSON/],
   ['a table nobody has', () => packed([lines(archive)[0]!, '{"table":"secrets","row":{}}']), /no table “secrets”/],
+  ['a small file that unpacks to one endless line', () => gzipSync(Buffer.alloc(60_000_000, 97)), /longer than any row/],
   ['something after the end', () => packed([...lines(archive), '{}']), /after the end/],
 ])('%s is refused, and nothing is written', async (_name, file, words) => {
   const before = await vehicles();

@@ -128,7 +128,9 @@ export class LibraryShelf {
 
   /** One page of what changed in the library, latest first; of one row's changes where an id is given. */
   async changes({ page, pageSize, entityId }: Page & { readonly entityId?: string | undefined }): Promise<{ rows: LibraryChange[]; total: number }> {
-    const which = entityId === undefined ? 'true' : `exists (select 1 from library_change_item i where i.change_id = c.id and (i.entity_id = $1 or i.after ->> 'weak_point_id' = $1::text or i.before ->> 'weak_point_id' = $1::text))`;
+    // A row's own changes, and those of what is said of it.
+    const about = "(x.entity_id = $1 or (x.entity = 'statement' and coalesce(x.after, x.before) ->> 'weak_point_id' = $1::text))";
+    const which = entityId === undefined ? 'true' : `c.id in (select change_id from library_change_item where entity_id = $1 union select change_id from library_change_item where entity = 'statement' and coalesce(after, before) ->> 'weak_point_id' = $1::text)`;
     const own = entityId === undefined ? [] : [entityId];
     interface ChangeRow extends Omit<LibraryChange, 'items'> { items: { entity: LibraryTable; before: Row | null; after: Row | null }[] }
     const [rows, counted] = await Promise.all([
@@ -136,7 +138,7 @@ export class LibraryShelf {
         `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by, c.kind, c.summary, exists (select 1 from library_change z where z.undoes = c.id) as undone,
            c.undoes is null and not exists (select 1 from library_change z where z.undoes = c.id) as undoable, (select count(*)::int from library_change_item i where i.change_id = c.id) as rows,
            (select coalesce(jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id), '[]') from
-              (select * from library_change_item x where x.change_id = c.id ${entityId === undefined ? '' : `and (x.entity_id = $1 or x.after ->> 'weak_point_id' = $1::text or x.before ->> 'weak_point_id' = $1::text)`} order by x.id limit 40) i) as items
+              (select * from library_change_item x where x.change_id = c.id ${entityId === undefined ? '' : `and ${about}`} order by x.id limit 40) i) as items
          from library_change c left join app_user u on u.id = c.user_id where ${which} order by c.at desc, c.id limit $${own.length + 1} offset $${own.length + 2}`, [...own, pageSize, (page - 1) * pageSize]),
       this.source.query<{ total: number }[]>(`select count(*) as total from library_change c where ${which}`, own),
     ]);
