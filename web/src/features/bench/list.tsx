@@ -1,9 +1,10 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState, type ReactNode } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
+import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { percentText } from '../../ui/units.ts';
@@ -16,19 +17,13 @@ type Order = keyof typeof ORDERS;
 
 /** What this workshop has seen on its own vehicles, beside what is published. */
 export default function BenchPage(): ReactNode {
-  const [params, setParams] = useSearchParams();
+  const { params, page, go } = useListParams();
   const [typed, setTyped] = useState(params.get('q') ?? '');
   const q = useDeferredValue(typed);
   const asked = params.get('order');
   const order: Order = asked !== null && Object.hasOwn(ORDERS, asked) ? asked as Order : 'failures';
-  const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
   const settings = useQuery(read.settings()).data;
   const list = useQuery({ ...read.bench({ q, order, page }), placeholderData: keepPreviousData });
-  const go = (changes: Record<string, string | null>): void => setParams((before) => {
-    const next = new URLSearchParams(before);
-    for (const [name, value] of Object.entries(changes)) if (value === null || value === '') next.delete(name); else next.set(name, value);
-    return next;
-  }, { replace: true });
   if (!settings) return <Waiting what="the settings" />;
   const unit = settings.distanceUnit;
   return (

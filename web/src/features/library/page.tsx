@@ -2,10 +2,11 @@ import { GROUPS } from '@crosspeen/core';
 import { POINT_STATES, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState, type ReactNode } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
+import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { Changes } from './changes.tsx';
@@ -45,21 +46,15 @@ function Engines(): ReactNode {
 
 /** What is known: weak points, engines, and what changed of it. */
 export default function LibraryPage({ session }: { session: SessionState }): ReactNode {
-  const [params, setParams] = useSearchParams();
+  const { params, page, go } = useListParams();
   const [typed, setTyped] = useState(params.get('q') ?? '');
   const q = useDeferredValue(typed);
   const asked = params.get('shelf');
   const shelf: Shelf = asked !== null && Object.hasOwn(SHELVES, asked) ? asked as Shelf : 'points';
-  const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
   const group = params.get('group');
   const state = params.get('state');
   const settings = useQuery(read.settings()).data;
   const points = useQuery({ ...read.libraryPoints({ q, page, group, state }), enabled: shelf === 'points' });
-  const go = (changes: Record<string, string | null>): void => setParams((before) => {
-    const next = new URLSearchParams(before);
-    for (const [name, value] of Object.entries(changes)) if (value === null || value === '') next.delete(name); else next.set(name, value);
-    return next;
-  }, { replace: true });
   if (!settings) return <Waiting what="the settings" />;
   return (
     <>
