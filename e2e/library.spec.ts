@@ -124,8 +124,9 @@ test('a colleague’s pack: shown row by row, taken in, beside ours where it dis
   await shelf(page, 'What changed');
   await page.getByRole('listitem').filter({ hasText: 'A colleague’s notes' }).first().getByRole('button', { name: 'Take it back' }).click();
   await expect(page.getByText(/Undone: Pack “A colleague’s notes”/).first()).toBeVisible();
-  await page.goto('/library?q=Oil+filler+neck');
-  await expect(page.getByText('Nothing in the library fits')).toBeVisible();
+  await page.goto('/library?q=K425N+cracks');
+  await expect(page.getByRole('row', { name: /Oil separator plate cracks/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Oil filler neck cracks/ })).toHaveCount(0);
 });
 
 test('a file that is no pack is refused with its lines', async ({ page }) => {
