@@ -200,7 +200,7 @@ export const SLOTS = {
   },
   baseGasket: {
     component: 'Cylinder base gasket', class: 'gasket', group: 'seals', title: 'Base gasket weeps between the cylinders', consequence: 'leak', share: 'many', km: [25, 80], years: [10, 20],
-    effect: 'Oil on the boots and on the rear tyre.', signs: 'A wet line at the barrel’s foot.', minutes: 420, access: [], price: 3900, safety: true,
+    effect: 'Oil on the boots and on the rear tyre.', signs: 'A wet line at the barrel’s foot.', minutes: 420, access: [], price: 3900,
     look: { how: 'Clean, chalk, ride, look.', minutes: 15, detects: 0.8, warns: '6k km' },
   },
   bikePump: {

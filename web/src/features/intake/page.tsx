@@ -27,7 +27,7 @@ function Columns({ preview, mapping, onMapping }: { preview: IntakePreview; mapp
       <table>
         <caption className="sr-only">The first rows of the file, with what each column is taken for</caption>
         <thead>
-          <tr className="border-b border-rule text-left">{preview.headers.map((header, place) => <th key={place} scope="col" className="min-w-52 px-3 pt-2 align-bottom font-semibold">{header || `column ${place + 1}`}</th>)}</tr>
+          <tr className="border-b border-rule text-left">{preview.headers.map((header, place) => <th key={place} scope="col" className="min-w-64 px-3 pt-2 align-bottom font-semibold">{header || `column ${place + 1}`}</th>)}</tr>
           <tr className="border-b border-rule-strong text-left">{preview.headers.map((header, place) => (
             <td key={place} className="px-3 pb-2">
               <select aria-label={`${header || `column ${place + 1}`} is`} className={`${INPUT} ${at(place) === '' ? 'text-soft' : 'font-semibold'}`} value={at(place)} onChange={(event) => onMapping(mapped(mapping, place, event.target.value || null))}>

@@ -1,4 +1,4 @@
-import type { DistanceUnit } from '@crosspeen/core';
+import { fromKm, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -7,16 +7,21 @@ import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 
+/** A reading as somebody would type it: thousands of km or miles, hours as they are. */
+const typedReading = (km: number, unit: DistanceUnit): string => (unit === 'h' ? `${Math.round(fromKm(km, unit))} h` : `${Math.max(1, Math.round(fromKm(km, unit) / 1000))}k${unit === 'mi' ? ' mi' : ''}`);
+
 /** What the line takes, and what is most pressing on file. */
 export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; unit: DistanceUnit }): ReactNode {
   const engines = useQuery(read.engines());
   const pressing = useQuery(read.vehicles({ q: '', order: 'pressing', page: 1, pageSize: 6 }));
-  const reading = unit === 'km' ? '148k' : '92k';
-  // One engine of each make: what the library covers, at a glance.
-  const known = engines.data?.rows ?? [];
-  const examples = known.filter(({ engine }, i) => known.findIndex((other) => other.engine.maker === engine.maker) === i).slice(0, 6).map(({ engine, variants }) => {
-    const made = variants[0]?.producedFrom;
-    return { engine, line: `${engine.code} ${reading}${made ? ` ${Number(made.slice(0, 4)) + 2}` : ''}` };
+  const onFile = useQuery(read.vehicles({ q: '', order: 'plate', page: 1, pageSize: 100 }));
+  // One engine of each make, as it stands on file: what a line looks like, and what the library covers. Where nothing is on file yet, a usual reading stands in.
+  const known = (engines.data?.rows ?? []).map(({ engine, variants }) => ({ engine, made: variants[0]?.producedFrom ?? null, vehicle: onFile.data?.rows.find(({ engineCode, km }) => engineCode === engine.code && km !== null) }));
+  const makers = [...new Set(known.map(({ engine }) => engine.maker))];
+  const examples = makers.slice(0, 6).map((maker) => {
+    const own = known.filter(({ engine }) => engine.maker === maker);
+    const { engine, made, vehicle } = own.find((entry) => entry.vehicle !== undefined) ?? own[0]!;
+    return { engine, line: [engine.code, vehicle ? typedReading(vehicle.km!, vehicle.odometerUnit) : unit === 'km' ? '148k' : '92k', made === null ? '' : String(Number(made.slice(0, 4)) + 2)].filter(Boolean).join(' ') };
   });
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_1.4fr]">
