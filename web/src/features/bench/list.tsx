@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { useListParams } from '../../ui/list-params.ts';
+import { pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { percentText } from '../../ui/units.ts';
@@ -67,7 +67,7 @@ export default function BenchPage(): ReactNode {
               </tbody>
             </table>
           </div>
-          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="weak points" csv={`/api/lists/bench.csv${query({ q, order })}`} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+          <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="weak points" csv={`/api/lists/bench.csv${query({ q, order })}`} onPage={(next) => go({ page: pageParam(next) })} />
         </>
       )}
     </>

@@ -1,9 +1,10 @@
 import type { LibraryFamily } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { INPUT } from '../../ui/field.tsx';
+import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { madeWords } from './engine.tsx';
 import { CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
@@ -48,18 +49,17 @@ function Pick({ name, value, label, onPick }: { name: 'a' | 'b'; value: string |
 
 /** Two variants side by side: which weak points each has, and how they differ. */
 export default function LibraryComparePage(): ReactNode {
-  const [params, setParams] = useSearchParams();
+  const { params, go } = useListParams();
   const a = useSide(params.get('a'));
   const b = useSide(params.get('b'));
   const settings = useQuery(read.settings()).data;
-  const pick = (name: 'a' | 'b') => (value: string): void => setParams((before) => { const next = new URLSearchParams(before); next.set(name, value); return next; }, { replace: true });
   if (a.pending || b.pending || !settings) return <Waiting what="the variants" />;
   const cell = (point: Point | null): ReactNode => (point === null ? <span className="text-soft">does not have it</span> : <><span className="figure text-lg">{shareText(point.share)}</span><span className="figure block text-base">{windowText(point, settings.distanceUnit)}</span><span className="block text-sm text-soft">{CONSEQUENCE_WORDS[point.consequence]}</span></>);
   return (
     <>
       <p><Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">← Engines</Link></p>
       <h1 className="mb-3 text-3xl">Two variants side by side</h1>
-      <div className="mb-4 grid gap-3 md:grid-cols-2"><Pick name="a" label="left" value={params.get('a')} onPick={pick('a')} /><Pick name="b" label="right" value={params.get('b')} onPick={pick('b')} /></div>
+      <div className="mb-4 grid gap-3 md:grid-cols-2"><Pick name="a" label="left" value={params.get('a')} onPick={(a) => go({ a })} /><Pick name="b" label="right" value={params.get('b')} onPick={(b) => go({ b })} /></div>
       {!a.side || !b.side ? <Empty title="Choose two variants">They may be of one engine or of two.</Empty> : (
         <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
           <table className="w-full min-w-[46rem] table-fixed">

@@ -6,7 +6,7 @@ import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { useListParams } from '../../ui/list-params.ts';
+import { pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { Changes } from './changes.tsx';
@@ -67,7 +67,7 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
       </div>
       {shelf === 'engines' && <Engines />}
       {shelf === 'packs' && <Packs session={session} />}
-      {shelf === 'changes' && <Changes page={page} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />}
+      {shelf === 'changes' && <Changes page={page} onPage={(next) => go({ page: pageParam(next) })} />}
       {shelf === 'points' && (
         <>
           <div className="mb-3 flex flex-wrap items-center gap-2">
@@ -84,7 +84,7 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
           {points.data && points.data.rows.length > 0 && (
             <>
               <PointsTable rows={points.data.rows} unit={settings.distanceUnit} caption="Weak points of the library" />
-              <Pager page={page} pageSize={points.data.pageSize} total={points.data.total} what="weak points" csv={`/api/lists/weak-points.csv${query({ q, group, state })}`} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
+              <Pager page={page} pageSize={points.data.pageSize} total={points.data.total} what="weak points" csv={`/api/lists/weak-points.csv${query({ q, group, state })}`} onPage={(next) => go({ page: pageParam(next) })} />
             </>
           )}
         </>

@@ -2,12 +2,13 @@ import { may, type LibraryPoint, type PointState, type SessionState, type Settin
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
+import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
@@ -119,15 +120,13 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
 /** One weak point of the library. */
 export default function LibraryPointPage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
-  const [params, setParams] = useSearchParams();
+  const { params, page, go } = useListParams();
   const point = useQuery(read.libraryPoint(id));
   const settings = useQuery(read.settings()).data;
   if (point.error) return <Empty title="This weak point is not in the library">{point.error.message}</Empty>;
   if (!point.data || !settings) return <Waiting what="the weak point" />;
   const { row, engine } = point.data;
   const unit = settings.distanceUnit;
-  const page = (name: string): number => Math.max(1, Math.trunc(Number(params.get(name) ?? 1)) || 1);
-  const turn = (name: string) => (next: number): void => setParams((before) => { const query = new URLSearchParams(before); if (next === 1) query.delete(name); else query.set(name, String(next)); return query; }, { replace: true });
   return (
     <div className="grid gap-5">
       <header className="flex flex-wrap items-end justify-between gap-3">
@@ -139,8 +138,8 @@ export default function LibraryPointPage({ session }: { session: SessionState })
         <Steps point={point.data} session={session} />
       </header>
       <div className="grid items-start gap-5 lg:grid-cols-2"><div className="grid gap-5"><Told point={point.data} unit={unit} /><Said point={point.data} unit={unit} /></div><Work point={point.data} settings={settings} /></div>
-      <Campaign id={row.id} page={page('page')} onPage={turn('page')} left={params.get('left') === 'all' ? 'all' : 'left'} onLeft={(left) => setParams(left === 'all' ? { left: 'all' } : {}, { replace: true })} />
-      <section aria-labelledby="changed"><h2 id="changed" className="mb-2 text-2xl">What changed since when</h2><Changes page={page('changes')} onPage={turn('changes')} entityId={row.id} /></section>
+      <Campaign id={row.id} page={page} onPage={(to) => go({ page: pageParam(to) })} left={params.get('left') === 'all' ? 'all' : 'left'} onLeft={(left) => go({ left: left === 'all' ? 'all' : null, page: null })} />
+      <section aria-labelledby="changed"><h2 id="changed" className="mb-2 text-2xl">What changed since when</h2><Changes page={pageOf(params, 'changes')} onPage={(to) => go({ changes: pageParam(to) })} entityId={row.id} /></section>
     </div>
   );
 }

@@ -2,10 +2,10 @@ import { sameJson, type ChangeRow, type HistoryEntry } from '@crosspeen/contract
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
+import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, instantText, isoText } from '../../ui/units.ts';
@@ -51,14 +51,11 @@ function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode 
 
 /** What happened to the vehicle, and every change of its record: who, when, what, before and after. */
 export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }: { vehicleId: string; unit: DistanceUnit; onReading: () => void; onCluster: () => void; onEngine: () => void }): ReactNode {
-  const [params, setParams] = useSearchParams();
-  const number = (name: string): number => Math.max(1, Math.trunc(Number(params.get(name) ?? 1)) || 1);
-  const page = number('page');
-  const changesPage = number('changes');
+  const { params, page, go } = useListParams();
+  const changesPage = pageOf(params, 'changes');
   const history = useQuery(read.history(vehicleId, page));
   const changes = useQuery(read.changes(vehicleId, changesPage));
   const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
-  const go = (name: string, to: number): void => setParams((before) => { const next = new URLSearchParams(before); next.set(name, String(to)); return next; });
   return (
     <div className="grid items-start gap-6 xl:grid-cols-2">
       <section aria-labelledby="happened">
@@ -86,7 +83,7 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
                 })}
               </tbody>
             </table>
-            <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" csv={`/api/lists/history/${vehicleId}.csv`} onPage={(to) => go('page', to)} />
+            <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" csv={`/api/lists/history/${vehicleId}.csv`} onPage={(to) => go({ page: pageParam(to) }, 'push')} />
           </>
         )}
       </section>
@@ -107,7 +104,7 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
                 </li>
               ))}
             </ul>
-            <Pager page={changesPage} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" csv={`/api/lists/changes/${vehicleId}.csv`} onPage={(to) => go('changes', to)} />
+            <Pager page={changesPage} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" csv={`/api/lists/changes/${vehicleId}.csv`} onPage={(to) => go({ changes: pageParam(to) }, 'push')} />
           </>
         )}
       </section>

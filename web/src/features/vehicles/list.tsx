@@ -2,11 +2,12 @@ import { may, type SessionState } from '@crosspeen/contract';
 import { CONSEQUENCES, VERDICTS } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
-import { Link, NavigationType, useNavigate, useNavigationType, useSearchParams } from 'react-router';
+import { Link, NavigationType, useNavigate, useNavigationType } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
 import { INPUT } from '../../ui/field.tsx';
+import { useListParams } from '../../ui/list-params.ts';
 import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
@@ -23,7 +24,7 @@ const LEAST = [0.01, 0.03, 0.08, 0.25] as const;
 
 /** All vehicles on file, most pressing first, searched and paged in the database. The address reproduces the list. */
 export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
-  const [params, setParams] = useSearchParams();
+  const { params, page, go: change } = useListParams();
   const navigate = useNavigate();
   const q = params.get('q') ?? '';
   const asked = params.get('order');
@@ -33,7 +34,6 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
   const consequence = chosen('consequence', CONSEQUENCES);
   const least = LEAST.find((value) => String(value) === params.get('least')) ?? null;
   const filtered = verdict !== null || consequence !== null || least !== null;
-  const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
   const [typed, setTyped] = useState(q);
   const settled = useDeferredValue(typed);
   const way = useNavigationType();
@@ -44,14 +44,10 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
     if (way === NavigationType.Pop) setTyped(q);
   }
   useEffect(() => {
-    if (settled !== q) setParams((before) => { const next = new URLSearchParams(before); if (settled === '') next.delete('q'); else next.set('q', settled); next.delete('page'); return next; }, { replace: true });
-  }, [settled, q, setParams]);
+    if (settled !== q) change({ q: settled, page: null });
+  }, [settled, q, change]);
   const list = useQuery({ ...read.vehicles({ q, order, page, verdict, consequence, least: least === null ? null : String(least) }), placeholderData: keepPreviousData });
-  const go = (changes: Record<string, string | null>): void => setParams((before) => {
-    const next = new URLSearchParams(before);
-    for (const [name, value] of Object.entries(changes)) if (value === null) next.delete(name); else next.set(name, value);
-    return next;
-  });
+  const go = (changes: Record<string, string | null>): void => change(changes, 'push');
   const onArrow = (event: KeyboardEvent<HTMLElement>): void => {
     if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
     const links = [...event.currentTarget.querySelectorAll<HTMLAnchorElement>('a[data-row]')];
