@@ -7,6 +7,7 @@ import { build } from 'esbuild';
 import pg from 'pg';
 import { experienceOf, MODEL_VERSION, type Observation } from '@crosspeen/core';
 import { kernelInput, runKernel } from './kernel.ts';
+import { stopwatch } from './processor.ts';
 
 const COUNT = 1_000_000;
 const RUNS = 7;
@@ -135,15 +136,15 @@ export async function fleetBench({ url, address, account, say }: FleetBench): Pr
     await fill(client);
     const post = async (path: string, body: unknown = {}): Promise<unknown> => (await fetch(`${address}${path}`, { method: 'POST', headers, body: JSON.stringify(body) })).json();
     const round = async (name: string): Promise<void> => {
-      const began = performance.now();
+      const watch = stopwatch();
       await post('/api/fleet/judge');
       for (;;) {
         const { stale, run } = await (await fetch(`${address}/api/fleet`, { headers })).json() as FleetState;
         if (stale === 0 && run?.state !== 'running') break;
         await new Promise((resolve) => { setTimeout(resolve, 500); });
       }
-      const seconds = (performance.now() - began) / 1000;
-      say(`${name.padEnd(34)} ${seconds.toFixed(1)} s, ${((FLEET * POINTS) / seconds / 1000).toFixed(0)} thousand judgements a second, database included`);
+      const { seconds, words } = watch();
+      say(`${name.padEnd(34)} ${words}, ${((FLEET * POINTS) / seconds / 1000).toFixed(0)} thousand judgements a second, database included`);
     };
     await round('first judgement of all vehicles');
     await client.query("update vehicle_standing set as_of = '2000-01-01'");

@@ -14,7 +14,7 @@ export { cumulativeHazard, hazardGrowth, hazardIncrement, limitedFailure, suscep
 export { asTold, conditionalRisk, type Inspection, type ModeLife, type RiskAnswer, type RiskQuestion } from './life/risk.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, type Why, type WhyGround, type WhyStep } from './outlook/explain.ts';
-export { clocksOf, daysToService, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
+export { clocksOf, daysToService, FLEET_YEARS, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion, type QuestionAbout } from './outlook/questions.ts';
 export { type JudgedRow } from './outlook/row.ts';
 export { BELIEVED, GRADE_DUTY, toldShape } from './outlook/part.ts';

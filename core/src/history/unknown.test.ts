@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { normalCdf } from '../numeric/normal.ts';
-import { unknownInstall } from './unknown.ts';
+import { cumulativeHazard } from '../life/hazard.ts';
+import { fillUnknown, unknownInstall } from './unknown.ts';
 
 test.each([[0, 0.5], [1.96, 0.9750021048517795], [-1, 0.15865525393145707], [-6, 9.865876450376946e-10], [5, 0.9999997133484281], [-8, 6.220960574271786e-16]])(
   'normal distribution at %d against published values', (z, wanted) => {
@@ -29,4 +30,23 @@ test('kept strictly to the custom, half are renewed once the customary distance 
 test('chances outside 0 to 1 and bins that are none are refused', () => {
   expect(() => unknownInstall({ ...base, followChance: 1.2 })).toThrow(/followChance/);
   expect(() => unknownInstall({ ...base, bins: 0 })).toThrow(/bins/);
+});
+
+test('few bins with installations in their middle come close to the limit of many: P(original), and how old the part is on the average', () => {
+  const { lives: [life], share, ...ground } = base;
+  const now = ground.clocksNow[0]!;
+  const [bins, size] = [10, 11];
+  const hazard = (part: number): number => cumulativeHazard(life!, now * part);
+  const passed = Array.from({ length: size }, (_, i) => (i === 0 ? 0 : (i - 0.5) / bins));
+  const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
+  fillUnknown(Float64Array.from({ length: size }, (_, i) => hazard(i / bins)), Float64Array.from(passed, (part) => hazard(1 - part)), 'middle', [{ power: 1, factor: 1, share }], { ...ground, bins }, susceptible, immune);
+  const facts = (weights: readonly number[], fractions: readonly number[]): [original: number, installed: number] => {
+    const total = weights.reduce((sum, weight) => sum + weight, 0);
+    return [weights[0]! / total, weights.reduce((sum, weight, i) => sum + weight * fractions[i]!, 0) / total];
+  };
+  const many = unknownInstall({ ...base, bins: 4000 });
+  const few = facts(passed.map((_, i) => susceptible[i]! + immune[i]!), passed);
+  const limit = facts(many.map((node) => node.susceptible + node.immune), many.map(({ fraction }) => fraction));
+  expect(Math.abs(few[0] - limit[0])).toBeLessThan(0.004);
+  expect(Math.abs(few[1] - limit[1])).toBeLessThan(0.004);
 });

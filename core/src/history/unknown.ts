@@ -33,7 +33,7 @@ export interface InstallNode {
 }
 
 /** Defaults where nothing about the earlier life is known; a workshop's own view of its trade. */
-export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 16 } as const;
+export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 10 } as const;
 
 /** How often a part was put in at the end of each bin, in one kind of vehicle (susceptible or not, kept to the custom or not), into `installed`. */
 function renewals(survival: Float64Array, custom: Float64Array, knownFailureChance: number, bins: number, step: Float64Array, installed: Float64Array): void {
@@ -69,12 +69,16 @@ export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
 const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch()] as const;
 
+/** Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or in the middle, where few bins do for many. */
+export const INSTALL_PLACE = { end: 0, middle: 0.5 } as const;
+export type InstallPlace = keyof typeof INSTALL_PLACE;
+
 /**
  * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by installation, then life. `told` holds the cumulative
- * hazard at 0, 1/bins, ..., 1 of the life so far: with it the earlier parts decide when the present one went in; the present one then lives on with each of `lives`,
- * H = factor * H0^power. Weights include survival and the share. Throws as unknownInstall does.
+ * hazard at 0, 1/bins, ..., 1 of the life so far: with it the earlier parts decide when the present one went in; `lived` that of the present part since each
+ * installation, from the original one on; it lives on with each of `lives`, H = factor * H0^power. Weights include survival and the share. Throws as unknownInstall does.
  */
-export function fillUnknown(told: Float64Array, lives: readonly LifeBranch[], ground: UnknownGround, susceptible: Float64Array, immune: Float64Array): void {
+export function fillUnknown(told: Float64Array, lived: Float64Array, place: InstallPlace, lives: readonly LifeBranch[], ground: UnknownGround, susceptible: Float64Array, immune: Float64Array): void {
   const { clocksNow, custom, customSpread, followChance, knownFailureChance, bins } = ground;
   if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
   for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
@@ -85,25 +89,27 @@ export function fillUnknown(told: Float64Array, lives: readonly LifeBranch[], gr
   for (let i = 0; i < size; i += 1) {
     everyone[i] = 1;
     alive[i] = fastExp(-told[i]!);
-    logs[i] = told[i]! > 0 ? fastLog(told[i]!) : -Infinity;
+    logs[i] = lived[i]! > 0 ? fastLog(lived[i]!) : -Infinity;
   }
   const follow = custom === null ? 0 : followChance;
   if (custom !== null) notYetRenewed(custom, custom * customSpread, clocksNow[0]!, bins, notYet);
   renewals(alive, everyone, knownFailureChance, bins, step, free);
   if (follow > 0) renewals(alive, notYet, knownFailureChance, bins, step, followed);
   const count = lives.length;
+  /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
+  const stillIn = (i: number): number => (i === 0 || place === 'end' ? notYet[bins - i]! : (notYet[bins - i]! + notYet[bins - i + 1]!) / 2);
   for (let i = 0; i < size; i += 1) {
-    const standing = (1 - follow) * free[i]! + (follow > 0 ? follow * followed[i]! * notYet[bins - i]! : 0);
+    const standing = (1 - follow) * free[i]! + (follow > 0 ? follow * followed[i]! * stillIn(i) : 0);
     for (let k = 0; k < count; k += 1) {
       const { power, factor, share } = lives[k]!;
-      const hazard = factor * (power === 1 ? told[bins - i]! : fastExp(power * logs[bins - i]!));
+      const hazard = factor * (power === 1 ? lived[i]! : fastExp(power * logs[i]!));
       susceptible[i * count + k] = share * standing * fastExp(-hazard);
     }
   }
   // Where nothing fails only the custom renews; what neither fails nor is renewed stays as it was built.
   if (follow > 0) renewals(everyone, notYet, knownFailureChance, bins, step, followed);
   for (let i = 0; i < size; i += 1) {
-    const standing = (i === 0 ? 1 - follow : 0) + (follow > 0 ? follow * followed[i]! * notYet[bins - i]! : 0);
+    const standing = (i === 0 ? 1 - follow : 0) + (follow > 0 ? follow * followed[i]! * stillIn(i) : 0);
     for (let k = 0; k < count; k += 1) immune[i * count + k] = (1 - lives[k]!.share) * standing;
   }
 }
@@ -121,6 +127,6 @@ export function unknownInstall({ lives, share, ...ground }: UnknownHistory): Ins
   const size = Number.isInteger(bins) && bins > 0 ? bins + 1 : 0;
   const told = Float64Array.from({ length: size }, (_, k) => lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0));
   const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
-  fillUnknown(told, [{ power: 1, factor: 1, share }], ground, susceptible, immune);
+  fillUnknown(told, told.slice().reverse(), 'end', [{ power: 1, factor: 1, share }], ground, susceptible, immune);
   return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: susceptible[k]!, immune: weight }));
 }

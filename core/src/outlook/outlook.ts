@@ -8,7 +8,7 @@ import { judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorking
 import type { ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
-export const MODEL_VERSION = 2;
+export const MODEL_VERSION = 3;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(path: UsagePath, policy: Pick<OutlookPolicy, 'serviceKm' | 'serviceDays'>, day: number): number {
@@ -41,17 +41,22 @@ export function framesOf({ today, path, engine, policy, duty }: Pick<OutlookInpu
 
 export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Frames): Frame => frames[weakPoint.fittedTo];
 
+/** A list of vehicles looks for due dates so far ahead; one vehicle's own page looks to the end of its strip. */
+export const FLEET_YEARS = 3;
+
 /**
- * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The rows are those of `outlook`.
+ * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The rows are those of `outlook`, save that what
+ * comes due only after FLEET_YEARS has no date.
  */
 export function judgeVehicle(input: OutlookInput): JudgedRow[] {
   const frames = framesOf(input);
   const rows: RowWorkings[] = [];
   for (const weakPoint of input.weakPoints) {
     const applies = applicability(weakPoint.appliesTo, input.facts);
-    if (applies.applies !== 'no') rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames)));
+    if (applies.applies !== 'no') rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames), FLEET_YEARS));
   }
-  return rows.sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
+  const last = input.today + FLEET_YEARS * 365.25;
+  return rows.map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row)).sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
 }
 
 /**

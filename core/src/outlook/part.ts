@@ -1,5 +1,5 @@
 import type { ClockDuty } from '../duty/duty.ts';
-import { fillUnknown, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
+import { fillUnknown, INSTALL_PLACE, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
 import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, type ComponentClass, type WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
@@ -90,22 +90,27 @@ function branchesOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' |
 /** Installations that are possible, with weights laid out by installation, then life; survival included, not normalised. */
 interface Installs { readonly days: readonly number[]; readonly susceptible: Float64Array; readonly immune: Float64Array }
 
-const TOLD = new Scratch();
+const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 
 /** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages), for every life. */
 function openInstalls(clocks: readonly ClockLife[], branches: readonly WeighedBranch[], customKm: number | null, startDay: number, nowDay: number): Installs {
   const custom = clocks.findIndex(({ clock }) => clock.kind === 'distance');
   const { bins } = UNKNOWN_DEFAULTS;
   const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
-  const told = TOLD.take(bins + 1);
+  const [told, lived] = [TOLD.take(bins + 1), LIVED.take(bins + 1)];
   const days: number[] = [];
   for (let bin = 0; bin <= bins; bin += 1) {
-    days.push(startDay + (bin / bins) * (nowDay - startDay));
-    told[bin] = 0;
-    for (let c = 0; c < clocks.length; c += 1) told[bin]! += cumulativeHazard(clocks[c]!, (runs[c]! * bin) / bins);
+    // The part that it was built with, then one put in in the middle of each bin.
+    const passed = bin === 0 ? 0 : (bin - INSTALL_PLACE.middle) / bins;
+    days.push(startDay + passed * (nowDay - startDay));
+    [told[bin], lived[bin]] = [0, 0];
+    for (let c = 0; c < clocks.length; c += 1) {
+      told[bin]! += cumulativeHazard(clocks[c]!, (runs[c]! * bin) / bins);
+      lived[bin]! += cumulativeHazard(clocks[c]!, runs[c]! * (1 - passed));
+    }
   }
   const [susceptible, immune] = [new Float64Array(days.length * branches.length), new Float64Array(days.length * branches.length)];
-  fillUnknown(told, branches, {
+  fillUnknown(told, lived, 'middle', branches, {
     ...UNKNOWN_DEFAULTS, clocksNow: custom < 0 ? runs : [runs[custom]!], custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
   }, susceptible, immune);
   return { days, susceptible, immune };

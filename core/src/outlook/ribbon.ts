@@ -62,10 +62,10 @@ const SHORT_INTERVAL = 180;
 const CROSSING_PARTS = 4;
 
 /**
- * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within the horizon.
+ * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within `years`.
  * `susceptible` is P(susceptible | running): a chance never rises above it, so that many need no looking for.
  */
-export function crossing(thinned: PartMixture, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number): number | null {
+export function crossing(thinned: PartMixture, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number, years: number = RIBBON.horizonYears): number | null {
   if (applies * susceptible < limit) return null;
   /** Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning of the next. */
   const chances = (start: number, step: number, count: number): number[] => {
@@ -83,7 +83,7 @@ export function crossing(thinned: PartMixture, inspections: readonly Inspection[
     });
   };
   const step = serviceDays < SHORT_INTERVAL ? 365.25 : serviceDays;
-  const coarse = chances(0, step, Math.floor((RIBBON.horizonYears * 365.25) / step) + 1);
+  const coarse = chances(0, step, Math.floor((years * 365.25) / step) + 1);
   const first = coarse.findIndex((chance) => chance >= limit);
   if (first <= 0) return first === 0 ? 0 : null;
   const part = step / CROSSING_PARTS;

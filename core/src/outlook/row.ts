@@ -7,7 +7,7 @@ import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../v
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
-import { crossing, ribbon, runningLog, type RibbonGrid } from './ribbon.ts';
+import { crossing, RIBBON, ribbon, runningLog, type RibbonGrid } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
 import type { AuthorityMark, DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact, WhenFact } from './types.ts';
 
@@ -78,8 +78,8 @@ function dueRange(state: PartState, kmAtDay: (day: number) => number, today: num
 /** Whether this weak point has failed on this vehicle before: susceptibility belongs to the vehicle, whichever part was in it. */
 const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean => findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
 
-/** Judges one weak point that applies with `appliesWeight`. The lean part of the outlook: a whole fleet is judged with it. */
-export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input: OutlookInput, frame: Frame): RowWorkings {
+/** Judges one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean part of the outlook: a whole fleet is judged with it. */
+export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input: OutlookInput, frame: Frame, years: number = RIBBON.horizonYears): RowWorkings {
   const { today, policy } = input;
   const { clocks, grid, fittedDay, kmAtDay } = frame;
   const { serviceDays } = grid;
@@ -101,7 +101,7 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   let runningKnown: Float64Array | null = null;
   const running = (): Float64Array => (runningKnown ??= runningLog(thinned(), looks, grid, appliesWeight));
   let aheadKnown: number | null | undefined;
-  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible)) : aheadKnown);
+  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible, years)) : aheadKnown);
   let marks: readonly AuthorityMark[] | null = null;
   const authorities = (): readonly AuthorityMark[] => (marks ??= authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market));
   const warning = warningDays(weakPoint, clocks, today);

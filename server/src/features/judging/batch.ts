@@ -42,11 +42,15 @@ const SAVE_STANDINGS = `
   select ${STANDING_COLUMNS.join(', ')}, clock_timestamp() from jsonb_populate_recordset(null::vehicle_standing, $1::jsonb)
   on conflict (vehicle_id) do update set ${STANDING_COLUMNS.slice(1).map((column) => `${column} = excluded.${column}`).join(', ')}, judged_at = excluded.judged_at`;
 // Only what differs is written: most verdicts of most vehicles stay as they were from one day to the next.
-const SAVE_JUDGEMENTS = `
-  insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance, due_day)
-  select * from unnest($1::uuid[], $2::uuid[], $3::text[], $4::text[], $5::float8[], $6::date[])
-  on conflict (vehicle_id, weak_point_id) do update set consequence = excluded.consequence, verdict = excluded.verdict, chance = excluded.chance, due_day = excluded.due_day
-  where (judgement.verdict, judgement.chance, judgement.due_day, judgement.consequence) is distinct from (excluded.verdict, excluded.chance, excluded.due_day, excluded.consequence)`;
+// An update, not an insert that meets a conflict: that would lock, and so write, every row that is there.
+const GIVEN = 'unnest($1::uuid[], $2::uuid[], $3::text[], $4::text[], $5::float8[], $6::date[]) as given(vehicle_id, weak_point_id, consequence, verdict, chance, due_day)';
+const SAME = 'j.vehicle_id = given.vehicle_id and j.weak_point_id = given.weak_point_id';
+const DIFFERS = '(j.verdict, j.chance, j.due_day, j.consequence) is distinct from (given.verdict, given.chance, given.due_day, given.consequence)';
+const STANDING = `
+  select (select count(*)::int from judgement where vehicle_id = any($7::uuid[])) as total, count(j.vehicle_id)::int as met, count(*) filter (where j.vehicle_id is not null and ${DIFFERS})::int as differing
+  from ${GIVEN} left join judgement j on ${SAME}`;
+const CHANGE_JUDGEMENTS = `update judgement j set consequence = given.consequence, verdict = given.verdict, chance = given.chance, due_day = given.due_day from ${GIVEN} where ${SAME} and ${DIFFERS}`;
+const ADD_JUDGEMENTS = `insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance, due_day) select given.* from ${GIVEN} on conflict do nothing`;
 const TAKE_OUT = `
   delete from judgement j where j.vehicle_id = any($1::uuid[]) and (j.vehicle_id, j.weak_point_id) not in (select * from unnest($2::uuid[], $3::uuid[]))`;
 
@@ -67,10 +71,13 @@ export async function judgeAndSave(manager: EntityManager, library: LibraryServi
   await manager.query(SAVE_STANDINGS, [JSON.stringify(all.map(({ standing }) => standing))]);
   const rows = all.flatMap(({ judgements }) => judgements);
   const column = (name: string): unknown[] => rows.map((row) => row[name]);
-  await manager.query(SAVE_JUDGEMENTS, ['vehicle_id', 'weak_point_id', 'consequence', 'verdict', 'chance', 'due_day'].map(column));
-  // All of them are there now; more than that are of weak points that no longer apply.
-  const [kept] = await manager.query<{ count: number }[]>('select count(*) as count from judgement where vehicle_id = any($1::uuid[])', [[...records.keys()]]);
-  if (Number(kept!.count) !== rows.length) await manager.query(TAKE_OUT, [[...records.keys()], column('vehicle_id'), column('weak_point_id')]);
+  const columns = ['vehicle_id', 'weak_point_id', 'consequence', 'verdict', 'chance', 'due_day'].map(column);
+  const [standing] = await manager.query<{ total: number; met: number; differing: number }[]>(STANDING, [...columns, [...records.keys()]]);
+  const { total, met, differing } = standing!;
+  if (differing > 0) await manager.query(CHANGE_JUDGEMENTS, columns);
+  if (met < rows.length) await manager.query(ADD_JUDGEMENTS, columns);
+  // More than were judged now are of weak points that no longer apply.
+  if (total > met) await manager.query(TAKE_OUT, [[...records.keys()], column('vehicle_id'), column('weak_point_id')]);
 }
 
 /** A standing is behind when anything it was made of has moved on: the day, the model, the settings, or what is known of its engine. */

@@ -1,5 +1,5 @@
 import { may, type SessionState } from '@crosspeen/contract';
-import { CONSEQUENCES, VERDICTS } from '@crosspeen/core';
+import { CONSEQUENCES, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { Link, NavigationType, useNavigate, useNavigationType } from 'react-router';
@@ -112,7 +112,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
                       <>
                         <td className="px-3 py-1"><VerdictMark verdict={row.pressing.verdict} /><span className="block leading-tight">{row.pressing.title}{row.pressing.others > 0 && <span className="text-soft">, and {row.pressing.others} more</span>}</span></td>
                         <td className="px-3"><Chance chance={row.pressing.chance} />{row.pressing.stale && <span className="block text-sm text-soft">judged before a change</span>}</td>
-                        <td className="figure px-3 text-lg leading-tight">{row.pressing.dueDay === null ? <span className="text-soft">not within 8 years</span> : row.pressing.dueDay <= row.pressing.asOf ? <strong>now</strong> : <>{isoText(row.pressing.dueDay)}{row.pressing.dueKm !== null && <span className="block text-base text-soft">or {distanceText(row.pressing.dueKm, row.odometerUnit, 100)}</span>}</>}</td>
+                        <td className="figure px-3 text-lg leading-tight">{row.pressing.dueDay === null ? <span className="text-soft">not within {FLEET_YEARS} years</span> : row.pressing.dueDay <= row.pressing.asOf ? <strong>now</strong> : <>{isoText(row.pressing.dueDay)}{row.pressing.dueKm !== null && <span className="block text-base text-soft">or {distanceText(row.pressing.dueKm, row.odometerUnit, 100)}</span>}</>}</td>
                       </>
                     )}
                     <td className="figure whitespace-nowrap px-3 text-lg">{row.nextVisit === null ? <span className="text-soft">none</span> : isoText(row.nextVisit)}</td>
