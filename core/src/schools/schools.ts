@@ -17,7 +17,7 @@ export const NOTICEABLE_HAZARD = 0.02;
 
 const YEAR = 365.25;
 /** Ages looked at for the least cost, in days: up to so many years, in so many steps. */
-const COST_SEARCH = { years: 40, steps: 160 } as const;
+const COST_SEARCH = { years: 40, steps: 100 } as const;
 /** Fewer than this part of them left is none. */
 const EXTINCT = 1e-9;
 

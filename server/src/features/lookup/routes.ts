@@ -2,10 +2,11 @@ import { lookupAnswer, lookupMeaning, lookupQuery, questions, weakPointId, why }
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { userOf } from '../../platform/guard.ts';
+import { asMade } from '../../platform/http.ts';
 import type { Services } from '../../services.ts';
 
 export const lookupRoutes = ({ lookup }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
-  app.get('/api/lookup', { schema: { tags: ['lookup'], querystring: lookupQuery, response: { 200: lookupAnswer } } }, (request) => {
+  app.get('/api/lookup', { schema: { tags: ['lookup'], querystring: lookupQuery, response: { 200: lookupAnswer } }, serializerCompiler: asMade }, (request) => {
     userOf(request);
     return lookup.answer(request.query);
   });

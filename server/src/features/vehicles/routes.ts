@@ -5,6 +5,7 @@ import {
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { userOf } from '../../platform/guard.ts';
+import { asMade } from '../../platform/http.ts';
 import type { Services } from '../../services.ts';
 import { changesOf, historyOf, listVehicles } from './repository.ts';
 
@@ -24,7 +25,7 @@ export const vehicleRoutes = ({ vehicles, visits, source, clock }: Services): Fa
   });
   app.put('/api/vehicles/:id', { schema: { tags, params, body: vehicleUpdate, response: { 200: changed } } },
     (request) => vehicles.update(userOf(request, 'editVehicles'), request.params.id, request.body));
-  app.get('/api/vehicles/:id/outlook', { schema: { tags, params, response: { 200: vehicleOutlook } } }, async (request) => {
+  app.get('/api/vehicles/:id/outlook', { schema: { tags, params, response: { 200: vehicleOutlook } }, serializerCompiler: asMade }, async (request) => {
     userOf(request);
     const [outlook, all] = await Promise.all([vehicles.outlook(request.params.id), visits.ofVehicle(request.params.id)]);
     return { ...outlook, visits: all };
