@@ -18,7 +18,7 @@ async function addVehicle({ vehicles, visits, clock }: Services, author: { userI
     plate: demo.plate, name: demo.name ?? null, model: demo.model, familyId: known.families.get(demo.engine) as never, variantKey: demo.variant ?? null,
     firstRegistered: demo.ageYears === null ? null : ago(Math.round(demo.ageYears * 365.25)), odometerUnit: demo.unit ?? 'km', severity: demo.severity ?? 1,
     firstSeen: null, market: demo.market ?? null, serial: demo.serial ?? null, features: demo.features ?? {}, fitted: {}, duty: demo.duty ?? {},
-    note: demo.note ?? null, reading: null,
+    contact: demo.contact ?? null, note: demo.note ?? null, reading: null,
   });
   for (const [days, km] of demo.readings) await vehicles.addReading(author, id, { day: ago(days), km });
   for (const service of demo.services ?? []) {
@@ -56,7 +56,7 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
         const { id: familyId, maker } = families.get(vehicle.engine)!;
         return {
           id, plate: vehicle.plate, plateKey: compactKey(vehicle.plate), name: null, nameKey: null, model: vehicle.model, familyId, variantKey: vehicle.variant, firstRegistered: iso(vehicle.registeredDay), firstSeen: iso(vehicle.firstSeenDay),
-          market: null, serial: null, features: {}, fitted: {}, duty: {}, odometerUnit: vehicle.unit, severity: 1, note: vehicle.note, searchText: [vehicle.plate, compactKey(vehicle.plate), maker, vehicle.model, vehicle.engine].join(' ').toLowerCase(),
+          market: null, serial: null, features: {}, fitted: {}, duty: {}, odometerUnit: vehicle.unit, severity: 1, contact: vehicle.contact, note: vehicle.note, searchText: [vehicle.plate, compactKey(vehicle.plate), maker, vehicle.model, vehicle.engine].join(' ').toLowerCase(),
         };
       }),
       readings: all.flatMap(({ id, vehicle }) => vehicle.readings.map(({ day, km }) => ({ vehicleId: id, day: isoFromDay(day), km }))),

@@ -1,4 +1,4 @@
-import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, SCHOOLS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
+import { STATEMENT_STRENGTHS, AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, SCHOOLS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { familyId, isoDate, vehicleId, weakPointId } from './common.ts';
 
@@ -29,7 +29,7 @@ export const answerRow = z.object({
   experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
   authorities: z.array(z.object({
     authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(),
-    words: z.string(), interval: z.array(span), doubted: z.boolean(), due: when.nullable(),
+    words: z.string(), interval: z.array(span), doubted: z.boolean(), strength: z.enum(STATEMENT_STRENGTHS).nullable(), due: when.nullable(),
     /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
     setAside: z.object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() }).nullable(),
   })),

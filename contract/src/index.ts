@@ -4,7 +4,7 @@ export {
 } from './answer.ts';
 export { benchDetail, type BenchDetail, benchListQuery, type BenchPart, benchPart, benchRow, type BenchRow } from './bench.ts';
 export {
-  changeId, type ChangeId, distanceKm, distanceUnit, familyId, isoDate, optionalText, paged, paging, readingUnit, rowVersion, shortText, variantId,
+  authorityId, changeId, type ChangeId, distanceKm, distanceUnit, familyId, isoDate, noticeId, optionalText, paged, paging, readingUnit, rowVersion, shortText, variantId,
   vehicleId, type VehicleId, visitId, type VisitId, weakPointId, type WeakPointId,
 } from './common.ts';
 export {
@@ -15,9 +15,14 @@ export { MOST_PACK_BYTES, PACK_CHOICES, packChoice, type PackChoice, packDiffRow
 export { INTAKE_COLUMNS, INTAKE_KINDS, type IntakeFormats, intakeFormats, type IntakeKind, intakeKind, type IntakePreview, intakePreview, type IntakeRun, intakeRun, intakeStart, MOST_SHEET_BYTES } from './intake.ts';
 export { knownPairs, knownText, type KnownPair } from './know.ts';
 export {
-  campaignQuery, campaignRow, type CampaignRow, libraryChange, type LibraryChange, libraryChangeQuery, libraryComponent, libraryFamily, type LibraryFamily, libraryFamilyRow, type LibraryFamilyRow, type LibraryOperation, libraryPoint,
-  type LibraryPoint, libraryPointQuery, libraryPointRow, type LibraryPointRow, POINT_STATES, pointDraft, type PointDraft, pointState, type PointState, pointStep, pointUpdate, touches, touchesQuery,
+  CALL_OUTCOMES, type CallOutcome, campaignQuery, campaignRow, type CampaignRow, libraryChange, type LibraryChange, libraryChangeQuery, libraryComponent, libraryFamily, type LibraryFamily, libraryFamilyRow, type LibraryFamilyRow, type LibraryOperation, libraryPoint,
+  type LibraryPoint, libraryPointQuery, libraryPointRow, type LibraryPointRow, libraryAuthority, type LibraryAuthority, POINT_STATES, pointDraft, type PointDraft, pointState, type PointState, pointStep, pointUpdate, touches, touchesQuery,
 } from './library.ts';
+export {
+  callDraft, type CallDraft, notice, type Notice, noticeCampaignRow, type NoticeCampaignRow, noticeDraft, type NoticeDraft, noticeQuery, noticeRow,
+  type NoticeRow, noticeStep, noticeUpdate,
+} from './notice.ts';
+export { NOTICE_ASKS, NOTICE_KINDS, type NoticeKind } from './notice-words.ts';
 export {
   pack, type Pack, packAuthority, packComponent, packFamily, type PackInput, packJsonSchema, packVariant, packWeakPoint,
 } from './pack.ts';

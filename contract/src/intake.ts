@@ -7,7 +7,7 @@ export type IntakeKind = z.infer<typeof intakeKind>;
 
 /** Columns that each kind understands; those that it cannot do without are marked. */
 export const INTAKE_COLUMNS = {
-  vehicles: { plate: false, name: false, engine: true, model: false, variant: false, firstRegistered: false, unit: false, reading: false, readingDate: false, market: false, serial: false, note: false },
+  vehicles: { plate: false, name: false, engine: true, model: false, variant: false, firstRegistered: false, unit: false, reading: false, readingDate: false, market: false, serial: false, contact: false, note: false },
   readings: { vehicle: true, date: true, reading: true },
   services: { vehicle: true, component: true, date: false, reading: false, certainty: false, grade: false, partNumber: false, revision: false, source: false, cameOut: false, note: false },
   findings: { vehicle: true, weakPoint: true, date: true, result: true, broughtIn: false, note: false },

@@ -1,7 +1,8 @@
-import { AUTHORITY_KINDS, CLOCK_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CLOCK_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { z } from 'zod';
 import { engineSummary } from './answer.ts';
-import { changeId, familyId, isoDate, optionalText, paging, rowVersion, shortText, weakPointId } from './common.ts';
+import { authorityId, changeId, familyId, isoDate, noticeId, optionalText, paging, rowVersion, shortText, weakPointId } from './common.ts';
+import { NOTICE_KINDS } from './notice-words.ts';
 
 const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Object.keys(table) as [T, ...T[]];
 const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.number() });
@@ -45,7 +46,8 @@ export const libraryPoint = z.object({
   look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), falseAlarm: z.number(), warning: z.array(span) }).nullable(),
   renewMinutes: z.int(), appliesTo, retiredByRevision: z.string().nullable(), retiredFrom: isoDate.nullable(), supersededBy: z.object({ id: weakPointId, title: z.string() }).nullable(), writtenBy: z.string().nullable(), pack: z.string().nullable(),
   variants: z.array(z.object({ key: z.string(), name: z.string() })),
-  statements: z.array(z.object({ authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(), words: z.string(), interval: z.array(span), doubted: z.boolean() })),
+  statements: z.array(z.object({ authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(), words: z.string(), interval: z.array(span), doubted: z.boolean(), strength: z.enum(STATEMENT_STRENGTHS).nullable() })),
+  notices: z.array(z.object({ id: noticeId, kind: z.enum(NOTICE_KINDS), number: z.string(), title: z.string() })),
   parts: z.array(partRow),
   /** The operation that renews it and all that must be off first, in the order it is done. */
   operations: z.array(operationRow),
@@ -75,6 +77,9 @@ export const libraryChange = z.object({
 export type LibraryChange = z.infer<typeof libraryChange>;
 export const libraryChangeQuery = paging.extend({ entityId: z.uuid().optional() });
 
+export const libraryAuthority = z.object({ id: authorityId, name: z.string(), kind: z.enum(AUTHORITY_KINDS), region: z.string().nullable() });
+export type LibraryAuthority = z.infer<typeof libraryAuthority>;
+
 export const libraryComponent = z.object({ id: z.uuid(), name: z.string(), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS) });
 
 /** A weak point as a person writes it: windows in shorthand, how common in a word. */
@@ -91,7 +96,7 @@ export const pointDraft = z.object({
   variants: z.array(z.string()).max(40), producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(),
   retiredByRevision: optionalText(10),
   /** What this workshop itself says of it, and when it would act. */
-  statement: z.object({ words: shortText(400), interval: spansText.nullable() }).nullable(),
+  statement: z.object({ words: shortText(400), interval: spansText.nullable(), strength: z.enum(STATEMENT_STRENGTHS).nullable().default(null) }).nullable(),
 }).superRefine((value, context) => {
   if ((value.componentId === null) === (value.newComponent === null)) context.addIssue({ code: 'custom', path: ['componentId'], message: 'choose a component, or name a new one' });
   if (value.producedFrom && value.producedTo && value.producedFrom > value.producedTo) context.addIssue({ code: 'custom', path: ['producedTo'], message: 'must not lie before the first production date' });
@@ -107,10 +112,16 @@ export const touchesQuery = z.object({
 /** How many vehicles on file a draft touches, and what on file it resembles. */
 export const touches = z.object({ vehicles: z.int(), open: z.int(), similar: z.array(z.object({ id: weakPointId, title: z.string(), component: z.string(), state: pointState })) });
 
+/** What came of a call. */
+export const CALL_OUTCOMES = ['no_answer', 'thinking', 'coming', 'declined'] as const;
+export type CallOutcome = (typeof CALL_OUTCOMES)[number];
+
 export const campaignQuery = paging.extend({ left: z.enum(['all', 'left']).default('left') });
 /** A vehicle that a weak point touches, and what was done about it. */
 export const campaignRow = z.object({
   vehicleId: z.uuid(), plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), km: z.number().nullable(), odometerUnit: z.enum(['km', 'mi', 'h']),
-  verdict: z.string(), chance: z.number(), dueDay: isoDate.nullable(), lastLook: isoDate.nullable(), lastResult: z.string().nullable(), renewed: isoDate.nullable(), revision: z.string().nullable(), planned: isoDate.nullable(), note: z.string().nullable(),
+  verdict: z.string(), chance: z.number(), dueDay: isoDate.nullable(), asOf: isoDate, lastLook: isoDate.nullable(), lastResult: z.string().nullable(), renewed: isoDate.nullable(), revision: z.string().nullable(), planned: isoDate.nullable(), note: z.string().nullable(),
+  /** Whom to ring up about it, and what came of the last call. */
+  contact: z.string().nullable(), lastCall: z.object({ day: isoDate, outcome: z.enum(CALL_OUTCOMES), note: z.string().nullable() }).nullable(),
 });
 export type CampaignRow = z.infer<typeof campaignRow>;

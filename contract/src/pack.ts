@@ -1,6 +1,7 @@
-import { AUTHORITY_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { z } from 'zod';
-import { shortText } from './common.ts';
+import { isoDate, shortText } from './common.ts';
+import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
 
 const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Object.keys(table) as [T, ...T[]];
 
@@ -68,6 +69,7 @@ export const packWeakPoint = z.strictObject({
   retiredByRevision: z.string().max(10).optional().meta({ description: 'Part revision that ends the weak point' }),
   statements: z.array(z.strictObject({
     authority: key, edition: z.string().max(40).optional(), words: shortText(400), interval: spans.optional(),
+    strength: z.enum(STATEMENT_STRENGTHS).optional().meta({ description: 'What it rests on: cases that were counted, the practice of the trade, or what was passed on' }),
     doubted: z.boolean().optional().meta({ description: 'Those who repair these engines do not go by it' }),
   })).default([]),
 });
@@ -84,6 +86,15 @@ export const packFamily = z.strictObject({
   variants: z.array(packVariant).min(1),
   operations: z.array(packOperation).default([]),
   weakPoints: z.array(packWeakPoint).default([]),
+});
+
+export const packNotice = z.strictObject({
+  key, kind: z.enum(NOTICE_KINDS), authority: key, number: shortText(40), title: shortText(120), words: shortText(1000), issued: isoDate,
+  asks: z.enum(NOTICE_ASKS).meta({ description: 'What answers it on one vehicle: a look or a renewal, or a renewal alone' }),
+  weakPoints: z.array(key).min(1).meta({ description: 'Weak points of this pack that it is about' }),
+  producedFrom: isoDate.optional(), producedTo: isoDate.optional(),
+  covers: coverLimits.optional().meta({ description: 'How long a coverage pays, in years since first registration or km on the meter, whichever first: 10y | 200k km' }),
+  endsOn: isoDate.optional().meta({ description: 'Day on which a coverage ends for all' }),
 });
 
 /** Whether an operation comes back to itself through what it needs. */
@@ -110,6 +121,7 @@ export const pack = z.strictObject({
   tools: z.array(packTool).default([]),
   cautions: z.array(packCaution).default([]),
   families: z.array(packFamily),
+  notices: z.array(packNotice).default([]),
 }).superRefine((value, context) => {
   const complain = (path: (string | number)[], message: string): void => context.addIssue({ code: 'custom', path, message });
   const unique = (list: readonly { key: string }[], path: string): Set<string> => {
@@ -166,6 +178,12 @@ export const pack = z.strictObject({
         if (!variants.has(variant)) complain([...at, 'appliesTo', 'variants', v], `family “${family.key}” has no variant “${variant}”`);
       });
     });
+  });
+  unique(value.notices, 'notices');
+  value.notices.forEach((notice, n) => {
+    if (!authorities.has(notice.authority)) complain(['notices', n, 'authority'], `there is no authority “${notice.authority}” in this pack`);
+    notice.weakPoints.forEach((point, w) => { if (!weakPoints.has(point)) complain(['notices', n, 'weakPoints', w], `there is no weak point “${point}” in this pack`); });
+    if ((notice.kind === 'coverage') !== (notice.covers !== undefined || notice.endsOn !== undefined)) complain(['notices', n, 'kind'], notice.kind === 'coverage' ? 'a coverage says how long it pays: covers or endsOn' : 'a bulletin pays for nothing; leave covers and endsOn out');
   });
 });
 export type Pack = z.infer<typeof pack>;

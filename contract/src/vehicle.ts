@@ -23,6 +23,8 @@ const vehicleFields = {
   odometerUnit: readingUnit,
   severity: z.number().min(0.2, { message: 'must be at least x0.2' }).max(5, { message: 'must be at most x5' }),
   note: optionalText(1000),
+  /** Whom to ring up about it: a name and a number. */
+  contact: optionalText(120).default(null),
 };
 
 const named = <T extends { plate: string | null; name: string | null }>(value: T): boolean => Boolean(value.plate) || Boolean(value.name);

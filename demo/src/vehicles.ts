@@ -18,6 +18,8 @@ export interface DemoVehicle {
   readonly engineSwaps?: readonly { readonly daysAgo: number; readonly engineKm: number | null; readonly note?: string }[];
   readonly schools?: readonly { readonly point?: string; readonly school: School; readonly reason: string }[];
   readonly note?: string;
+  /** Whom to ring up about it. */
+  readonly contact?: string;
   /** [days ago, km] */
   readonly readings: readonly (readonly [daysAgo: number, km: number])[];
   readonly services?: readonly { readonly point: string; readonly certainty?: Certainty; readonly daysAgo?: number; readonly km?: number; readonly grade?: Grade; readonly part?: string; readonly revision?: string; readonly source?: Source; readonly cameOut?: Condition; readonly note?: string }[];

@@ -3,7 +3,9 @@ import { BenchService } from './features/bench/service.ts';
 import { ChangeService } from './features/changes/journal.ts';
 import { IntakeService } from './features/intake/service.ts';
 import { JudgingService, type JudgeHands } from './features/judging/service.ts';
+import { Campaigns } from './features/library/campaigns.ts';
 import { LibraryDesk } from './features/library/desk.ts';
+import { Notices } from './features/library/notices.ts';
 import { PackDesk } from './features/library/packs.ts';
 import { LibraryService } from './features/library/service.ts';
 import { LibraryShelf } from './features/library/shelf.ts';
@@ -24,6 +26,8 @@ export interface Services {
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
   readonly packs: PackDesk;
+  readonly notices: Notices;
+  readonly campaigns: Campaigns;
   readonly intake: IntakeService;
   readonly lookup: LookupService;
   readonly vehicles: VehicleService;
@@ -43,7 +47,7 @@ export function buildServices(source: DataSource, clock: ShopClock, hands: Judge
   const vehicles = new VehicleService(source, changes, settings, library, bench, judging, clock);
   return {
     source, clock, changes, settings, vehicles, bench, judging,
-    shelf: new LibraryShelf(source), desk, packs: new PackDesk(source, desk),
+    shelf: new LibraryShelf(source), desk, packs: new PackDesk(source, desk), notices: new Notices(source, desk), campaigns: new Campaigns(source, changes, clock),
     sessions: new SessionService(source, clock),
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),

@@ -19,6 +19,8 @@ const LibraryPage = lazy(() => import('./features/library/page.tsx'));
 const LibraryEnginePage = lazy(() => import('./features/library/engine.tsx'));
 const LibraryPointPage = lazy(() => import('./features/library/point.tsx'));
 const LibraryWritePage = lazy(() => import('./features/library/write.tsx'));
+const LibraryNoticePage = lazy(() => import('./features/library/notice.tsx'));
+const LibraryNoticeWritePage = lazy(() => import('./features/library/notice-write.tsx'));
 const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
@@ -56,6 +58,9 @@ export function App(): ReactNode {
             <Route path="library/write" element={<LibraryWritePage />} />
             <Route path="library/points/:id" element={<LibraryPointPage session={session.data} />} />
             <Route path="library/points/:id/write" element={<LibraryWritePage />} />
+            <Route path="library/notices/write" element={<LibraryNoticeWritePage session={session.data} />} />
+            <Route path="library/notices/:id" element={<LibraryNoticePage session={session.data} />} />
+            <Route path="library/notices/:id/write" element={<LibraryNoticeWritePage session={session.data} />} />
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/:id" element={<BenchPointPage />} />
             <Route path="settings" element={<SettingsPage session={session.data} />} />

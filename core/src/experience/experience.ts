@@ -1,5 +1,5 @@
 import { toldShape } from '../outlook/part.ts';
-import type { AuthorityKind, LifeNode, WeakPointFact } from '../outlook/types.ts';
+import type { AuthorityKind, LifeNode, StatementStrength, WeakPointFact } from '../outlook/types.ts';
 import { compressLives, posteriorQuantile } from './compress.ts';
 import type { Observation } from './observation.ts';
 import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } from './posterior.ts';
@@ -9,6 +9,8 @@ import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } fro
  * point that only the workshop's bench speaks of is the least sure.
  */
 export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = { bulletin: 0.22, specialist: 0.25, parts_maker: 0.28, book: 0.3, regional_book: 0.3, bench: 0.35 };
+/** How what a statement rests on widens or narrows that. */
+export const STRENGTH_FACTOR: Readonly<Record<StatementStrength, number>> = { counted: 0.75, practice: 1, hearsay: 1.4 };
 export const PRIOR_SPREAD = { logShape: 0.25, logit: 0.7 } as const;
 
 /** Below so many failures a workshop's own figures say too little by themselves. */
@@ -21,7 +23,8 @@ const MOST_SHARE = 0.98;
 
 /** What is published, as a prior on the life used: scale 1, the told shape, the told share. */
 export function publishedPrior(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'>): LifePrior {
-  const spread = weakPoint.statements.reduce((least, { kind }) => Math.min(least, STATEMENT_SPREAD[kind]), STATEMENT_SPREAD.bench);
+  const spreads = weakPoint.statements.map(({ kind, strength }) => STATEMENT_SPREAD[kind] * STRENGTH_FACTOR[strength ?? 'practice']);
+  const spread = spreads.length === 0 ? STATEMENT_SPREAD.bench : Math.min(...spreads);
   return { logScale: 0, logScaleSd: spread, logShape: Math.log(toldShape(weakPoint)), logShapeSd: PRIOR_SPREAD.logShape, share: Math.min(MOST_SHARE, weakPoint.share), logitSd: PRIOR_SPREAD.logit };
 }
 

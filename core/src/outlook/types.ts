@@ -13,6 +13,10 @@ export type Group = (typeof GROUPS)[number];
 export const AUTHORITY_KINDS = ['book', 'regional_book', 'bulletin', 'parts_maker', 'specialist', 'bench'] as const;
 export type AuthorityKind = (typeof AUTHORITY_KINDS)[number];
 
+/** What a statement rests on, strongest first: cases that were counted, the practice of the trade, or what was passed on. */
+export const STATEMENT_STRENGTHS = ['counted', 'practice', 'hearsay'] as const;
+export type StatementStrength = (typeof STATEMENT_STRENGTHS)[number];
+
 /** What one authority says about one weak point. */
 export interface StatementFact {
   readonly authority: string;
@@ -24,6 +28,8 @@ export interface StatementFact {
   readonly interval: readonly Span[];
   /** Those who repair these engines do not go by it; shown, and still counted as published. */
   readonly doubted?: boolean;
+  /** Null where nothing is said of it. */
+  readonly strength?: StatementStrength | null;
 }
 
 /** Whom a component goes with when an engine is swapped. */

@@ -14,6 +14,8 @@ export interface FleetVehicle {
   readonly registeredDay: number;
   readonly firstSeenDay: number;
   readonly unit: DistanceUnit;
+  /** Whom to ring up; null where nobody wrote it down. */
+  readonly contact: string | null;
   readonly note: string | null;
   readonly readings: readonly { readonly day: number; readonly km: number }[];
   readonly services: readonly { readonly point: string; readonly certainty: Certainty; readonly day: number | null; readonly km: number | null; readonly grade: Grade; readonly part: string | null; readonly revision: string | null; readonly source: Source | null; readonly cameOut: Condition | null }[];
@@ -38,6 +40,12 @@ function plateOf(n: number): string {
   const letters = `${PLATE_LETTERS[n % PLATE_LETTERS.length]!}${PLATE_LETTERS[(n * 7 + 3) % PLATE_LETTERS.length]!}`;
   return `PN ${String(100 + ((n * 37) % 900))} ${letters}`;
 }
+
+const GIVEN = ['Edda', 'Joss', 'Ilva', 'Tam', 'Orla', 'Brannoc', 'Sunniva', 'Perrin', 'Maud', 'Aldis'];
+const FAMILY_NAMES = ['Venn', 'Brask', 'Quillon', 'Sorrin', 'Holmarsh', 'Tregowan', 'Ostray', 'Fennick', 'Larkhill', 'Dunmoor', 'Askerby'];
+
+/** Whom to ring up: a made-up name and a number of the harbour town's own exchange; every ninth has none on file. */
+const contactOf = (n: number): string | null => (n % 9 === 4 ? null : `${GIVEN[n % GIVEN.length]!} ${FAMILY_NAMES[(n * 3 + 1) % FAMILY_NAMES.length]!}, Harbour ${2000 + ((n * 613) % 7000)}`);
 
 /** One vehicle's whole life as it really went, and from it what this workshop has on record. */
 function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], today: number, even: Even): FleetVehicle {
@@ -123,7 +131,7 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
   const planned = n % 9 === 0 && points.length > 2 ? [{ day: today + 3 + (n % 50), km: kmOn(today + 3 + (n % 50)), done: false, jobs: [{ point: points[n % points.length]!.key, action: 'look' as const }] }] : [];
   const open = planned.filter(({ jobs }) => { const drawn = points.find(({ key }) => key === jobs[0]!.point)!; return drawn.variants === null || drawn.variants.includes(variant.key); });
   return {
-    plate: plateOf(n), model: variant.models.length > 0 ? chosen(even, variant.models).model : family.name, engine: family.code, variant: variant.key, registeredDay, firstSeenDay, unit, note: null,
+    plate: plateOf(n), model: variant.models.length > 0 ? chosen(even, variant.models).model : family.name, engine: family.code, variant: variant.key, registeredDay, firstSeenDay, unit, contact: contactOf(n), note: null,
     readings: [...readingDays].sort((a, b) => a - b).map((day) => ({ day, km: kmOn(day) })),
     services, findings,
     visits: [...[...visits].sort(([a], [b]) => a - b).map(([day, jobs]) => ({ day, km: kmOn(day), done: true, jobs: [...jobs].map(([point, action]) => ({ point, action })) })), ...open],

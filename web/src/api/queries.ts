@@ -1,5 +1,5 @@
 import {
-  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, intakeRun, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointRow, limitPicture, lookupAnswer, lookupMeaning, paged, questions, sessionState,
+  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, intakeRun, libraryAuthority, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointRow, limitPicture, notice, noticeCampaignRow, noticeRow, lookupAnswer, lookupMeaning, paged, questions, sessionState,
   settings, touches, vehicleListRow, vehicleOutlook, why,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
@@ -59,6 +59,14 @@ export const read = {
   campaign: (id: string, left: 'all' | 'left', page: number) => queryOptions({
     queryKey: ['library', 'campaign', id, left, page], placeholderData: keepPreviousData, queryFn: () => send(paged(campaignRow), 'GET', `/api/library/points/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
   }),
+  noticeCampaign: (id: string, left: 'all' | 'left', page: number) => queryOptions({
+    queryKey: ['library', 'notice-campaign', id, left, page], placeholderData: keepPreviousData, queryFn: () => send(paged(noticeCampaignRow), 'GET', `/api/library/notices/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
+  }),
+  notices: (q: string, page: number) => queryOptions({
+    queryKey: ['library', 'notices', q, page], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(noticeRow), 'GET', `/api/library/notices${query({ q, page, pageSize: PAGE })}`, undefined, signal),
+  }),
+  notice: (id: string) => queryOptions({ queryKey: ['library', 'notice', id], queryFn: () => send(notice, 'GET', `/api/library/notices/${id}`) }),
+  authorities: () => queryOptions({ queryKey: ['library', 'authorities'], queryFn: () => send(paged(libraryAuthority), 'GET', '/api/library/authorities?pageSize=100') }),
   libraryComponents: (familyId: string) => queryOptions({ queryKey: ['library', 'components', familyId], enabled: familyId !== '', queryFn: () => send(paged(libraryComponent), 'GET', `/api/library/components${query({ familyId, pageSize: 100 })}`) }),
   touches: (params: Record<string, string | null>) => queryOptions({
     queryKey: ['library', 'touches', params], enabled: Boolean(params['familyId']), placeholderData: keepPreviousData, queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, undefined, signal),

@@ -23,7 +23,7 @@ describe('what is typed', () => {
 });
 
 describe('vehicle form', () => {
-  const typed: VehicleValues = { plate: ' PM 1 ', name: '', model: 'Corrow ', variantKey: '', registered: '05/2014', firstSeen: '', market: '', serial: '', features: {}, odometerUnit: 'mi', severity: 'x1,3', note: '' };
+  const typed: VehicleValues = { plate: ' PM 1 ', name: '', model: 'Corrow ', variantKey: '', registered: '05/2014', firstSeen: '', market: '', serial: '', features: {}, odometerUnit: 'mi', severity: 'x1,3', contact: '', note: '' };
   test('gives what the server takes: blanks are unknown, dates are dates, x1,3 is 1.3', () => {
     const body = { ...vehicleFields(typed, FAMILY, TODAY), version: 1 };
     expect(body).toMatchObject({ plate: 'PM 1', name: null, model: 'Corrow', variantKey: null, firstRegistered: '2014-05-01', odometerUnit: 'mi', severity: 1.3, note: null });

@@ -3,7 +3,7 @@ import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeo
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
 import { SettingEntity } from '../settings/entity.ts';
-import { EngineSwapEntity, FindingEntity, MeterChangeEntity, MeterReadingEntity, SchoolChoiceEntity, ServiceRecordEntity, VehicleEntity } from '../vehicles/entity.ts';
+import { CampaignCallEntity, EngineSwapEntity, FindingEntity, MeterChangeEntity, MeterReadingEntity, SchoolChoiceEntity, ServiceRecordEntity, VehicleEntity } from '../vehicles/entity.ts';
 import { VisitEntity, VisitJobEntity } from '../visits/entity.ts';
 import { ChangeEntity, ChangeItemEntity, type ChangeItemRow } from './entity.ts';
 
@@ -16,6 +16,7 @@ const AUDITED = {
   meter_change: MeterChangeEntity,
   engine_swap: EngineSwapEntity,
   school_choice: SchoolChoiceEntity,
+  campaign_call: CampaignCallEntity,
   visit: VisitEntity,
   visit_job: VisitJobEntity,
   setting: SettingEntity,

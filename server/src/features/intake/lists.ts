@@ -1,4 +1,4 @@
-import { benchListQuery, campaignQuery, libraryPointQuery, vehicleListQuery, weakPointId } from '@crosspeen/contract';
+import { benchListQuery, campaignQuery, type CampaignRow, type NoticeCampaignRow, noticeId, noticeQuery, type NoticeRow, libraryPointQuery, vehicleListQuery, weakPointId } from '@crosspeen/contract';
 import { formatSpans, fromKm, type DistanceUnit, type Span } from '@crosspeen/core';
 import { stringify } from 'csv-stringify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -34,8 +34,15 @@ const reading = (km: number | null, unit: DistanceUnit): number | null => (km ==
 const percent = (chance: number | null | undefined): string => (chance === null || chance === undefined ? '' : (chance * 100).toFixed(2));
 const windows = (causes: readonly (readonly Span[])[]): string => causes.map(formatSpans).join('; ');
 
+/** The columns of a list to call from. */
+const TO_CALL: Columns<CampaignRow> = {
+  plate: (row) => row.plate, name: (row) => row.name, make: (row) => row.maker, model: (row) => row.model, contact: (row) => row.contact, reading: (row) => reading(row.km, row.odometerUnit), unit: (row) => row.odometerUnit, verdict: (row) => row.verdict,
+  'chance before the next service, %': (row) => percent(row.chance), 'comes due': (row) => row.dueDay, 'last look': (row) => row.lastLook, found: (row) => row.lastResult, renewed: (row) => row.renewed, revision: (row) => row.revision, 'on a visit': (row) => row.planned,
+  'last call': (row) => row.lastCall?.day, 'came of it': (row) => row.lastCall?.outcome, 'said on the phone': (row) => row.lastCall?.note, note: (row) => row.note,
+};
+
 /** Every list of the application as a file for spreadsheets, with the filters that its screen has. */
-export const listRoutes = ({ source, clock, bench, visits, shelf }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const listRoutes = ({ source, clock, bench, visits, shelf, campaigns, notices }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   const file = (name: string, csv: Readable) => ({ csv, headers: { 'content-type': 'text/csv; charset=utf-8; header=present', 'content-disposition': `attachment; filename="${name}-${clock.todayIso()}.csv"` } });
   const own = z.object({ id: z.uuid() });
 
@@ -77,11 +84,19 @@ export const listRoutes = ({ source, clock, bench, visits, shelf }: Services): F
   });
   app.get('/api/lists/campaign/:id.csv', { schema: { tags, params: z.object({ id: weakPointId }), querystring: campaignQuery } }, (request, reply) => {
     userOf(request);
-    type Row = Awaited<ReturnType<typeof shelf.campaign>>['rows'][number];
-    const { csv, headers } = file('to-call', csvOf<Row>({
-      plate: (row) => row.plate, name: (row) => row.name, make: (row) => row.maker, model: (row) => row.model, reading: (row) => reading(row.km, row.odometerUnit), unit: (row) => row.odometerUnit, verdict: (row) => row.verdict, 'chance before the next service, %': (row) => percent(row.chance),
-      'comes due': (row) => row.dueDay, 'last look': (row) => row.lastLook, found: (row) => row.lastResult, renewed: (row) => row.renewed, revision: (row) => row.revision, 'on a visit': (row) => row.planned, note: (row) => row.note,
-    }, (page, pageSize) => shelf.campaign(request.params.id, { left: request.query.left, page, pageSize })));
+    const { csv, headers } = file('to-call', csvOf<CampaignRow>(TO_CALL, (page, pageSize) => campaigns.ofPoint(request.params.id, { left: request.query.left, page, pageSize })));
+    return reply.headers(headers).send(csv);
+  });
+  app.get('/api/lists/notice/:id.csv', { schema: { tags, params: z.object({ id: noticeId }), querystring: campaignQuery } }, (request, reply) => {
+    userOf(request);
+    const { csv, headers } = file('to-call', csvOf<NoticeCampaignRow>({ ...TO_CALL, answered: (row) => (row.answered ? 'yes' : 'no'), 'covered until': (row) => row.coveredUntil }, (page, pageSize) => campaigns.ofNotice(request.params.id, { left: request.query.left, page, pageSize })));
+    return reply.headers(headers).send(csv);
+  });
+  app.get('/api/lists/notices.csv', { schema: { tags, querystring: noticeQuery } }, (request, reply) => {
+    userOf(request);
+    const { csv, headers } = file('notices', csvOf<NoticeRow>({
+      kind: (row) => row.kind, from: (row) => row.authority, number: (row) => row.number, title: (row) => row.title, issued: (row) => row.issued, state: (row) => row.state, engines: (row) => row.engines.join(' '), 'vehicles on file': (row) => row.vehicles,
+    }, (page, pageSize) => notices.list({ q: request.query.q, page, pageSize })));
     return reply.headers(headers).send(csv);
   });
   app.get('/api/lists/history/:id.csv', { schema: { tags, params: own } }, (request, reply) => {

@@ -17,7 +17,7 @@ class Fault extends Error {}
 const fault = (reason: string): never => { throw new Fault(reason); };
 
 const MOST_KM = 4_828_032;
-const LONGEST = { plate: 20, name: 60, model: 60, market: 60, note: 300, partNumber: 40, revision: 10 } as const;
+const LONGEST = { plate: 20, name: 60, model: 60, market: 60, contact: 120, note: 300, partNumber: 40, revision: 10 } as const;
 
 const text = (row: SheetRow, column: string): string => unquoted((row.cells[column] ?? '').trim());
 const short = (row: SheetRow, column: keyof typeof LONGEST): string | null => {
@@ -142,7 +142,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
         reading: reading === null ? null : { km: reading, day: day(row, 'readingDate', ground) },
         vehicle: {
           plate, plateKey, name, nameKey: name === null ? null : compactKey(name), model: short(row, 'model'), familyId: family.id, variantKey: variant?.key ?? null, firstRegistered: bareYear ?? day(row, 'firstRegistered', ground), firstSeen: null, market: short(row, 'market'),
-          serial: serial === null ? null : Math.trunc(Math.abs(serial)), features: {}, fitted: {}, duty: {}, odometerUnit: unit, severity: 1, note: short(row, 'note'),
+          serial: serial === null ? null : Math.trunc(Math.abs(serial)), features: {}, fitted: {}, duty: {}, odometerUnit: unit, severity: 1, contact: short(row, 'contact'), note: short(row, 'note'),
           searchText: [plate, plateKey, name, family.maker, text(row, 'model'), family.code].filter(Boolean).join(' ').toLowerCase(),
         },
       },

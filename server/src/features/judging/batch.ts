@@ -29,14 +29,14 @@ function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings
     standing: {
       vehicle_id: id, rank: worst?.rank ?? NOTHING_PRESSING, title: worst?.weakPoint.title ?? null, verdict: worst?.verdict ?? null, chance: worst?.chance ?? null,
       due_day: worst ? dueDay(worst) : null, due_km: worst?.due?.km ?? null, others: worst ? Math.max(0, rows.filter(asking).length - 1) : 0,
-      km: last.km + Math.max(0, today - last.day) * input.path.rateKmPerDay, as_of: isoFromDay(today), model_version: MODEL_VERSION,
+      km: last.km + Math.max(0, today - last.day) * input.path.rateKmPerDay, km_per_day: input.path.rateKmPerDay, as_of: isoFromDay(today), model_version: MODEL_VERSION,
       most_chance: rows.reduce((most, row) => (row.verdict === 'behind_it' ? most : Math.max(most, row.chance)), 0), family_revision: knowledge.revision, settings_version: settings.version,
     },
     judgements: rows.map((row) => ({ vehicle_id: id, weak_point_id: row.weakPoint.id, consequence: row.weakPoint.consequence, verdict: row.verdict, chance: Math.min(1, Math.max(0, row.chance)), due_day: dueDay(row) })),
   };
 }
 
-const STANDING_COLUMNS = ['vehicle_id', 'rank', 'title', 'verdict', 'chance', 'due_day', 'due_km', 'others', 'km', 'as_of', 'model_version', 'most_chance', 'family_revision', 'settings_version'];
+const STANDING_COLUMNS = ['vehicle_id', 'rank', 'title', 'verdict', 'chance', 'due_day', 'due_km', 'others', 'km', 'km_per_day', 'as_of', 'model_version', 'most_chance', 'family_revision', 'settings_version'];
 const SAVE_STANDINGS = `
   insert into vehicle_standing (${STANDING_COLUMNS.join(', ')}, judged_at)
   select ${STANDING_COLUMNS.join(', ')}, clock_timestamp() from jsonb_populate_recordset(null::vehicle_standing, $1::jsonb)

@@ -14,7 +14,7 @@ afterAll(() => t.close());
 
 const draft = (changes: Partial<PointDraft> = {}): PointDraft => ({
   familyId: familyId as PointDraft['familyId'], title: 'Charge pipe clip lets go', componentId: null, newComponent: { name: 'Charge pipe clip', class: 'plastic', group: 'other' }, consequence: 'drivability', safety: false, effect: 'No boost.', signs: 'A hiss under load.',
-  share: 'some', causes: ['60-140k km'], look: null, renewMinutes: 20, variants: [], producedFrom: null, producedTo: null, retiredByRevision: null, statement: { words: 'Press it home at every service.', interval: '30k km' }, ...changes,
+  share: 'some', causes: ['60-140k km'], look: null, renewMinutes: 20, variants: [], producedFrom: null, producedTo: null, retiredByRevision: null, statement: { words: 'Press it home at every service.', interval: '30k km', strength: 'practice' }, ...changes,
 });
 const write = async (who: Client, changes: Partial<PointDraft> = {}): Promise<Changed> => (await who.send('POST', '/api/library/points', draft(changes))).json();
 const point = async (id: string): Promise<LibraryPoint> => (await owner.get(`/api/library/points/${id}`)).json();

@@ -5,7 +5,7 @@ import { badField, Problem } from '../../platform/problem.ts';
 import { markBehind } from '../judging/batch.ts';
 import { LibraryWriter, type Row } from './writer.ts';
 
-interface Author { readonly userId: string; readonly role: string }
+export interface Author { readonly userId: string; readonly role: string }
 
 const spansOf = (text: string): readonly Span[] => {
   const parsed = parseSpans(text);
@@ -14,7 +14,7 @@ const spansOf = (text: string): readonly Span[] => {
 };
 
 /** A key from words: lower case, hyphens, no more than is worth reading. */
-const slug = (words: string): string => words.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 50) || 'point';
+const slug = (words: string): string => words.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').slice(0, 70).replace(/^-+|-+$/g, '') || 'entry';
 
 /** Steps a weak point may take, and whether only the owner may take them. */
 const STEPS: Readonly<Record<PointState, Readonly<Partial<Record<PointState, 'anyone' | 'owner'>>>>> = {
@@ -46,7 +46,9 @@ export class LibraryDesk {
     if (ids.length > 0) await markBehind(manager, ids.map(({ id }) => id));
   }
 
-  private async freeKey(manager: EntityManager, table: 'weak_point' | 'component', wanted: string): Promise<string> {
+  /** A key made of `words` that no row of the table has yet. */
+  async freeKey(manager: EntityManager, table: 'weak_point' | 'component' | 'authority' | 'notice', words: string): Promise<string> {
+    const wanted = slug(words);
     const taken = new Set((await manager.query<{ key: string }[]>(`select key from ${table} where key = $1 or key like $1 || '-%'`, [wanted])).map(({ key }) => key));
     if (!taken.has(wanted)) return wanted;
     let n = 2;
@@ -63,7 +65,7 @@ export class LibraryDesk {
     let { componentId } = draft;
     if (draft.newComponent !== null) {
       const { name, class: kind, group } = draft.newComponent;
-      const key = await this.freeKey(manager, 'component', slug(name));
+      const key = await this.freeKey(manager, 'component', name);
       componentId = (await writer.upsert('component', [{ key, name, class: kind, grp: group, fitted_to: 'engine', pack_key: null }])).get(key)!;
     } else if ((await manager.query<unknown[]>('select 1 from component where id = $1', [componentId])).length === 0) throw badField('componentId', 'is no component of the library; choose one, or name a new one');
     const rule: ApplicabilityRule = {
@@ -93,17 +95,18 @@ export class LibraryDesk {
     const own = standing.find((row) => row.own);
     if (statement !== null) {
       const interval = statement.interval ? spansOf(statement.interval) : [];
-      await writer.upsert('statement', [{ weak_point_id: pointId, position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1, authority_id: authorityId, edition: null, words: statement.words, interval, doubted: false }]);
+      await writer.upsert('statement', [{ weak_point_id: pointId, position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1, authority_id: authorityId, edition: null, words: statement.words, interval, doubted: false, strength: statement.strength }]);
     } else if (own) await writer.remove('statement', 'weak_point_id = $1 and authority_id = (select id from authority where kind = \'bench\' order by key limit 1)', pointId);
   }
 
-  private async change(author: Author, work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string; summary: string }>): Promise<Changed> {
+  /** One change of the library, all or nothing; the vehicles of the family it is about, if it is about one, are judged again. */
+  async change(author: Author, work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string | null; summary: string }>): Promise<Changed> {
     const done = await this.source.transaction(async (manager) => {
       const writer = new LibraryWriter(manager);
       const { id, familyId, summary } = await work(writer);
       const changeId = await writer.keep({ userId: author.userId, kind: 'edit', summary });
       if (changeId === null) throw new Problem('bad_input', { detail: 'Nothing differs from what stands in the library; there is nothing to save.' });
-      await this.familyVehiclesBehind(manager, familyId);
+      if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
       return { id, changeId: changeId as Changed['changeId'], summary };
     });
     this.announce();

@@ -1,6 +1,7 @@
 import { pack as packSchema, type Pack, type PackInput } from '@crosspeen/contract';
-import { formatSpans, isoFromDay, SHARE_BY_WORD, type ApplicabilityRule, type ShareWord, type Span } from '@crosspeen/core';
+import { formatSpans, isoFromDay, SHARE_BY_WORD, type ApplicabilityRule, type ShareWord, type Span, type StatementStrength } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { coversText } from './cover.ts';
 
 type Family = PackInput['families'][number];
 type Point = NonNullable<Family['weakPoints']>[number];
@@ -36,10 +37,14 @@ export async function exportPack(manager: EntityManager, head: PackHead, familyI
     manager.query<Of<{ id: string; key: string; component: string; operation: string | null; title: string; consequence: Point['consequence']; safety: boolean; effect: string; signs: string; share: number; causes: Span[][]; look: { how: string; minutes: number; detection: number; falseAlarm: number; warning: Span[] } | null; renewMinutes: number; appliesTo: ApplicabilityRule; retiredByRevision: string | null }>[]>(
       `select w.family_id as "familyId", w.id, w.key, c.key as component, o.key as operation, w.title, w.consequence, w.safety, w.effect, w.signs, w.share, w.causes, w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision"
        from weak_point w join component c on c.id = w.component_id left join labour_operation o on o.id = w.operation_id where w.family_id = any($1::uuid[]) and w.state in ('published', 'retired') order by w.position, w.key`, ids),
-    manager.query<{ pointId: string; authority: string; edition: string | null; words: string; interval: Span[]; doubted: boolean }[]>(
-      'select s.weak_point_id as "pointId", a.key as authority, s.edition, s.words, s."interval", s.doubted from statement s join authority a on a.id = s.authority_id join weak_point w on w.id = s.weak_point_id where w.family_id = any($1::uuid[]) order by s.position', ids),
+    manager.query<{ pointId: string; authority: string; edition: string | null; words: string; interval: Span[]; doubted: boolean; strength: StatementStrength | null }[]>(
+      'select s.weak_point_id as "pointId", a.key as authority, s.edition, s.words, s."interval", s.doubted, s.strength from statement s join authority a on a.id = s.authority_id join weak_point w on w.id = s.weak_point_id where w.family_id = any($1::uuid[]) order by s.position', ids),
   ]);
-  const used = { components: [...new Set(points.map(({ component }) => component))], authorities: [...new Set(statements.map(({ authority }) => authority))], tools: [...new Set(operations.flatMap(({ tools }) => tools))], cautions: [...new Set(operations.flatMap(({ cautions }) => cautions))], makers: [...new Set(families.map(({ maker }) => maker))] };
+  const notices = await manager.query<{ key: string; kind: 'bulletin' | 'coverage'; authority: string; number: string; title: string; words: string; issued: string; asks: 'look' | 'renew'; producedFrom: string | null; producedTo: string | null; coveredDays: number | null; coveredKm: number | null; endsOn: string | null; weakPoints: string[] }[]>(
+    `select n.key, n.kind, a.key as authority, n.number, n.title, n.words, n.issued, n.asks, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn", about.keys as "weakPoints"
+     from notice n join authority a on a.id = n.authority_id cross join lateral (select array_agg(w.key order by w.key) as keys from notice_point p join weak_point w on w.id = p.weak_point_id where p.notice_id = n.id and w.family_id = any($1::uuid[]) and w.state in ('published', 'retired')) as about
+     where n.state = 'current' and about.keys is not null order by n.key`, ids);
+  const used = { components: [...new Set(points.map(({ component }) => component))], authorities: [...new Set([...statements, ...notices].map(({ authority }) => authority))], tools: [...new Set(operations.flatMap(({ tools }) => tools))], cautions: [...new Set(operations.flatMap(({ cautions }) => cautions))], makers: [...new Set(families.map(({ maker }) => maker))] };
   const [makers, authorities, components, parts, tools, cautions] = await Promise.all([
     manager.query<PackInput['makers']>('select key, name from maker where key = any($1::text[]) order by key', [used.makers]),
     manager.query<PackInput['authorities']>('select key, kind, name, region from authority where key = any($1::text[]) order by key', [used.authorities]),
@@ -64,5 +69,6 @@ export async function exportPack(manager: EntityManager, head: PackHead, familyI
         statements: statements.filter((statement) => statement.pointId === pointId).map(({ pointId: __, interval, doubted, ...statement }) => bare({ ...statement, interval: interval.length === 0 ? undefined : formatSpans(interval), doubted: doubted ? true : undefined })),
       })),
     })),
+    notices: notices.map(({ coveredDays, coveredKm, ...notice }) => bare({ ...notice, covers: coversText(coveredDays, coveredKm) })),
   });
 }

@@ -1,6 +1,7 @@
 import type { Pack } from '@crosspeen/contract';
 import { compactKey, dayFromDate, isoFromDay, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { coverColumns, writeNoticePoints } from './cover.ts';
 import { LibraryWriter } from './writer.ts';
 
 /** Spans of a pack, which its schema has checked already. */
@@ -107,10 +108,18 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   const written = pack.families.flatMap(({ weakPoints }) => weakPoints).filter(({ key }) => !skipped('weak_point').has(key));
   await writer.upsert('statement', written.flatMap((point) => point.statements.map((statement, position) => ({
     weak_point_id: points.get(point.key), position, authority_id: authorities.get(statement.authority), edition: statement.edition ?? null,
-    words: statement.words, interval: statement.interval ? spansOf(statement.interval) : [], doubted: statement.doubted ?? false,
+    words: statement.words, interval: statement.interval ? spansOf(statement.interval) : [], doubted: statement.doubted ?? false, strength: statement.strength ?? null,
   }))));
   await writer.remove('statement', `exists (select 1 from jsonb_array_elements($1::jsonb) as point where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int)`,
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))));
+  const notices = await writer.upsert('notice', pack.notices.map((notice) => ({
+    key: notice.key, kind: notice.kind, authority_id: authorities.get(notice.authority), number: notice.number, title: notice.title, words: notice.words, issued: notice.issued, asks: notice.asks,
+    produced_from: notice.producedFrom ?? null, produced_to: notice.producedTo ?? null, ...coverColumns(notice.covers ?? null), ends_on: notice.endsOn ?? null, ...own,
+  })), skipped('notice'));
+  for (const notice of pack.notices) {
+    if (skipped('notice').has(notice.key)) continue;
+    await writeNoticePoints(writer, notices.get(notice.key)!, notice.weakPoints.map((key) => points.get(key)).filter((id) => id !== undefined));
+  }
 }
 
 /** Puts a pack on file, with who loaded it and all that it changed, and what `beside` writes in the same change; answers the id of the change, null when everything was on file already. */

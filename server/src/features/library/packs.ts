@@ -42,7 +42,7 @@ export function readPack(text: string): Pack {
 }
 
 const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
-  maker: 'make', authority: 'authority', component: 'component', part: 'part', tool: 'tool', caution: 'caution', engine_family: 'engine', engine_variant: 'variant', family_feature: 'feature', labour_operation: 'operation', weak_point: 'weak point',
+  maker: 'make', authority: 'authority', component: 'component', part: 'part', tool: 'tool', caution: 'caution', engine_family: 'engine', engine_variant: 'variant', family_feature: 'feature', labour_operation: 'operation', weak_point: 'weak point', notice: 'notice',
 };
 /** Tables that a person decides on row by row; the rest goes with the row it belongs to. */
 const DECIDED = Object.keys(ENTITY_WORDS) as LibraryTable[];
@@ -79,30 +79,36 @@ export class PackDesk {
   private async diff(pack: Pack): Promise<PackDiffRow[]> {
     const items = await this.dryRun(pack);
     const titles = new Map((await this.source.query<{ key: string; title: string }[]>('select key, title from library_pack')).map(({ key, title }) => [key, title]));
-    const statements = new Map<string, { column: string; before: string; after: string }[]>();
+    const pointTitles = new Map(pack.families.flatMap(({ weakPoints }) => weakPoints).map(({ key, title }) => [key, title]));
+    const titleById = new Map((await this.source.query<{ id: string; key: string; title: string }[]>('select id, key, title from weak_point where id = any($1::uuid[])', [items.filter(({ entity }) => entity === 'notice_point').map(({ before, after }) => (after ?? before)!['weak_point_id'])])).map((row) => [row.id, pointTitles.get(row.key) ?? row.title]));
+    // Rows that go with another: what is said of a weak point, what a notice is about.
+    const withOwner = new Map<string, { column: string; before: string; after: string }[]>();
     for (const { entity, before, after } of items) {
-      if (entity !== 'statement') continue;
-      const point = String((after ?? before)!['weak_point_id']);
-      const says = (row: Row | null): string => (row === null ? 'nothing' : String(row['words']));
-      statements.set(point, [...statements.get(point) ?? [], { column: 'statement', before: says(before), after: says(after) }]);
+      if (entity !== 'statement' && entity !== 'notice_point') continue;
+      const row = (after ?? before)!;
+      const owner = String(row[entity === 'statement' ? 'weak_point_id' : 'notice_id']);
+      const says = (side: Row | null): string => (side === null ? 'nothing' : entity === 'statement' ? String(side['words']) : titleById.get(String(side['weak_point_id'])) ?? 'a new weak point');
+      withOwner.set(owner, [...withOwner.get(owner) ?? [], { column: entity === 'statement' ? 'statement' : 'about', before: says(before), after: says(after) }]);
     }
     const rows = items.filter(({ entity }) => DECIDED.includes(entity)).map(({ entity, entityId, before, after }): PackDiffRow => {
       const owner = before === null ? null : textOf(before, 'pack_key');
       // What another pack or somebody here wrote last is not overwritten silently.
       const conflict = before !== null && owner !== pack.key;
-      const said = entity === 'weak_point' ? statements.get(entityId) ?? [] : [];
-      statements.delete(entityId);
+      const said = withOwner.get(entityId) ?? [];
+      withOwner.delete(entityId);
       return {
         id: `${entity}:${keyOf(entity, after!)}`, entity: ENTITY_WORDS[entity]!, name: nameOf(after!), what: before === null ? 'new' : conflict ? 'conflict' : 'changed', columns: [...changedColumns(before, after), ...(before === null ? [] : said)],
         owner: owner === null ? null : titles.get(owner) ?? owner, choices: before === null ? ['take'] : conflict && entity === 'weak_point' ? ['both', 'take', 'keep'] : conflict ? ['keep', 'take'] : ['take', 'keep'],
         proposed: conflict ? (entity === 'weak_point' ? 'both' : 'keep') : 'take',
       };
     });
-    // Weak points of which only what is said of them differs.
-    const quiet = await this.source.query<{ id: string; key: string; title: string; pack: string | null }[]>('select id, key, title, pack_key as pack from weak_point where id = any($1::uuid[])', [[...statements.keys()]]);
-    for (const { id, key, title, pack: owner } of quiet) {
+    // Rows of which only what goes with them differs.
+    const quiet = await this.source.query<{ table: 'weak_point' | 'notice'; id: string; key: string; title: string; pack: string | null }[]>(
+      `select 'weak_point' as table, id, key, title, pack_key as pack from weak_point where id = any($1::uuid[]) union all select 'notice', id, key, title, pack_key from notice where id = any($1::uuid[])`, [[...withOwner.keys()]]);
+    for (const { table, id, key, title, pack: owner } of quiet) {
       const conflict = owner !== pack.key;
-      rows.push({ id: `weak_point:${key}`, entity: 'weak point', name: title, what: conflict ? 'conflict' : 'changed', columns: statements.get(id)!, owner: owner === null ? null : titles.get(owner) ?? owner, choices: conflict ? ['both', 'take', 'keep'] : ['take', 'keep'], proposed: conflict ? 'both' : 'take' });
+      const [choices, proposed] = !conflict ? [['take', 'keep'], 'take'] as const : table === 'notice' ? [['keep', 'take'], 'keep'] as const : [['both', 'take', 'keep'], 'both'] as const;
+      rows.push({ id: `${table}:${key}`, entity: ENTITY_WORDS[table]!, name: title, what: conflict ? 'conflict' : 'changed', columns: withOwner.get(id)!, owner: owner === null ? null : titles.get(owner) ?? owner, choices: [...choices], proposed });
     }
     for (const { key, title } of await this.gone(this.source.manager, pack)) rows.push({ id: `weak_point:${key}`, entity: 'weak point', name: title, what: 'gone', columns: [], owner: null, choices: ['keep', 'retire'], proposed: 'keep' });
     return rows;
@@ -116,7 +122,7 @@ export class PackDesk {
     const [upload] = await this.source.query<{ id: string }[]>('insert into pack_upload (user_id, name, pack) values ($1, $2, $3) returning id', [author.userId, name.slice(0, 200), JSON.stringify(pack)]);
     const [loaded] = await this.source.query<{ version: string }[]>('select version from library_pack where key = $1', [pack.key]);
     const of = (what: PackDiffRow['what']): number => rows.filter((row) => row.what === what).length;
-    const all = pack.makers.length + pack.authorities.length + pack.components.length + pack.components.reduce((sum, { parts }) => sum + parts.length, 0) + pack.tools.length + pack.cautions.length
+    const all = pack.notices.length + pack.makers.length + pack.authorities.length + pack.components.length + pack.components.reduce((sum, { parts }) => sum + parts.length, 0) + pack.tools.length + pack.cautions.length
       + pack.families.reduce((sum, family) => sum + 1 + family.variants.length + family.features.length + family.operations.length + family.weakPoints.length, 0);
     const counts = { new: of('new'), changed: of('changed'), conflict: of('conflict'), gone: of('gone') };
     return { uploadId: upload!.id, key: pack.key, title: pack.title, version: pack.version, licence: pack.licence, loadedVersion: loaded?.version ?? null, counts: { ...counts, same: Math.max(0, all - counts.new - counts.changed - counts.conflict) }, rows };
@@ -133,12 +139,12 @@ export class PackDesk {
     const authorities = new Map((await writer.manager.query<{ key: string; id: string }[]>('select key, id from authority where key = any($1::text[])', [point.statements.map((statement) => statement.authority)])).map((row) => [row.key, row.id]));
     let next = (standing.at(-1)?.position ?? -1) + 1;
     const own = standing.find(({ authorityId }) => authorityId === ids.get(authority));
-    await writer.upsert('statement', [{ weak_point_id: ours.id, position: own?.position ?? next, authority_id: ids.get(authority), edition: pack.version, words: `Says: ${point.share} of them, at ${point.causes.join('; ')}.`, interval: [], doubted: false }]);
+    await writer.upsert('statement', [{ weak_point_id: ours.id, position: own?.position ?? next, authority_id: ids.get(authority), edition: pack.version, words: `Says: ${point.share} of them, at ${point.causes.join('; ')}.`, interval: [], doubted: false, strength: null }]);
     if (!own) next += 1;
     for (const statement of point.statements) {
       const authorityId = authorities.get(statement.authority);
       if (authorityId === undefined || standing.some((row) => row.authorityId === authorityId && row.words === statement.words)) continue;
-      await writer.upsert('statement', [{ weak_point_id: ours.id, position: next, authority_id: authorityId, edition: statement.edition ?? null, words: statement.words, interval: [], doubted: statement.doubted ?? false }]);
+      await writer.upsert('statement', [{ weak_point_id: ours.id, position: next, authority_id: authorityId, edition: statement.edition ?? null, words: statement.words, interval: [], doubted: statement.doubted ?? false, strength: statement.strength ?? null }]);
       next += 1;
     }
   }

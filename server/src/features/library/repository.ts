@@ -41,7 +41,7 @@ const WEAK_POINTS_OF_FAMILY = `
     (select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original') as part_price,
     (select p.how_to_tell from part p where p.component_id = w.component_id and p.revision = w.retired_by_revision limit 1) as revised_how_to_tell,
     (select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures) from experience e where e.weak_point_id = w.id and e.parts > 0) as experience,
-    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted) order by s.position)
+    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted, 'strength', s.strength) order by s.position)
      from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
   from weak_point w join component c on c.id = w.component_id
   where w.family_id = $1 and w.state in ('published', 'retired') order by w.position, w.key`;

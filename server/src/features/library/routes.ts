@@ -1,5 +1,5 @@
 import {
-  campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointQuery, libraryPointRow, MOST_PACK_BYTES, packImport, packJsonSchema, packPreview, paged, paging, pointDraft, pointStep,
+  callDraft, campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryAuthority, type LibraryAuthority, libraryPoint, libraryPointQuery, libraryPointRow, MOST_PACK_BYTES, notice, noticeCampaignRow, noticeDraft, noticeId, noticeQuery, noticeRow, noticeStep, noticeUpdate, packImport, packJsonSchema, packPreview, paged, paging, pointDraft, pointStep,
   pointUpdate, touches, touchesQuery, weakPointId,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -13,7 +13,7 @@ import { FAMILY_COLUMNS, engineOf, type VariantRow } from './repository.ts';
 type EngineRow = Parameters<typeof engineOf>[0] & { variants: VariantRow[] | null };
 
 /** The engines of the library with their variants, for choosing one. */
-export const libraryRoutes = ({ source, shelf, desk, packs, settings, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const libraryRoutes = ({ source, shelf, desk, packs, campaigns, notices, settings, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   const engine = z.object({ engine: engineSummary, variants: z.array(engineVariant) });
   app.get('/api/engines', { schema: { tags: ['library'], querystring: paging, response: { 200: paged(engine) } } }, async (request) => {
     userOf(request);
@@ -51,7 +51,33 @@ export const libraryRoutes = ({ source, shelf, desk, packs, settings, clock }: S
   });
   app.get('/api/library/points/:id/vehicles', { schema: { tags, params: point, querystring: campaignQuery, response: { 200: paged(campaignRow) } } }, async (request) => {
     userOf(request);
-    return pageOf(await shelf.campaign(request.params.id, request.query), request.query);
+    return pageOf(await campaigns.ofPoint(request.params.id, request.query), request.query);
+  });
+  const noticeParams = z.object({ id: noticeId });
+  app.get('/api/library/notices', { schema: { tags, querystring: noticeQuery, response: { 200: paged(noticeRow) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await notices.list(request.query), request.query);
+  });
+  app.get('/api/library/notices/:id', { schema: { tags, params: noticeParams, response: { 200: notice } } }, (request) => {
+    userOf(request);
+    return notices.get(request.params.id);
+  });
+  app.get('/api/library/notices/:id/vehicles', { schema: { tags, params: noticeParams, querystring: campaignQuery, response: { 200: paged(noticeCampaignRow) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await campaigns.ofNotice(request.params.id, request.query), request.query);
+  });
+  app.post('/api/library/notices', { schema: { tags, body: noticeDraft, response: { 200: changed } } }, (request) => notices.create(userOf(request, 'writeLibrary'), request.body));
+  app.put('/api/library/notices/:id', { schema: { tags, params: noticeParams, body: noticeUpdate, response: { 200: changed } } }, (request) => notices.update(userOf(request, 'writeLibrary'), request.params.id, request.body.draft, request.body.version));
+  app.post('/api/library/notices/:id/step', { schema: { tags, params: noticeParams, body: noticeStep, response: { 200: changed } } }, (request) => notices.step(userOf(request, 'writeLibrary'), request.params.id, request.body.state, request.body.version));
+  app.post('/api/library/calls', { schema: { tags, body: callDraft, response: { 200: changed } } }, (request) => campaigns.call(userOf(request, 'planVisits'), request.body));
+  app.get('/api/library/authorities', { schema: { tags, querystring: paging, response: { 200: paged(libraryAuthority) } } }, async (request) => {
+    userOf(request);
+    const { page, pageSize } = request.query;
+    const [rows, counted] = await Promise.all([
+      source.query<LibraryAuthority[]>('select id, name, kind, region from authority order by name, id limit $1 offset $2', [pageSize, (page - 1) * pageSize]),
+      source.query<{ total: number }[]>('select count(*) as total from authority'),
+    ]);
+    return { rows, total: Number(counted[0]!.total), page, pageSize };
   });
   app.get('/api/library/changes', { schema: { tags, querystring: libraryChangeQuery, response: { 200: paged(libraryChange) } } }, async (request) => {
     userOf(request);

@@ -1,4 +1,4 @@
-import type { CampaignRow, LibraryChange, LibraryFamily, LibraryFamilyRow, LibraryOperation, LibraryPoint, LibraryPointRow, PointState } from '@crosspeen/contract';
+import type { LibraryChange, LibraryFamily, LibraryFamilyRow, LibraryOperation, LibraryPoint, LibraryPointRow, PointState } from '@crosspeen/contract';
 import { formatSpans, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
@@ -112,17 +112,18 @@ export class LibraryShelf {
          w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", w.pack_key as pack, w.operation_id as "operationId"
        from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`, [id]);
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
-    const [statements, parts, operations, engines, variants] = await Promise.all([
-      this.source.query<LibraryPoint['statements']>('select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 order by s.position', [id]),
+    const [statements, parts, operations, engines, variants, notices] = await Promise.all([
+      this.source.query<LibraryPoint['statements']>('select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 order by s.position', [id]),
       this.source.query<LibraryPoint['parts']>(`select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor" from part where component_id = $1 order by grade = 'original' desc, revision desc nulls last, number`, [row.componentId]),
       this.source.query<LibraryOperation[]>(OPERATIONS, [row.familyId]),
       this.source.query<EngineRow[]>(`select ${FAMILY_COLUMNS} from engine_family f join maker m on m.id = f.maker_id where f.id = $1`, [row.familyId]),
       this.source.query<{ key: string; name: string }[]>('select key, name from engine_variant where family_id = $1 order by position', [row.familyId]),
+      this.source.query<LibraryPoint['notices']>("select n.id, n.kind, n.number, n.title from notice_point p join notice n on n.id = p.notice_id where p.weak_point_id = $1 and n.state = 'current' order by n.issued desc, n.id", [id]),
     ]);
     const { effect, version, componentId, componentClass, fittedTo, look, renewMinutes, appliesTo, retiredByRevision, retiredFrom, supersededById, supersededByTitle, writtenBy, pack, operationId, ...rest } = row;
     return {
       row: rest, engine: engineOf(engines[0]!), effect, version, componentId, componentClass, fittedTo, look, renewMinutes, appliesTo: appliesTo as LibraryPoint['appliesTo'], retiredByRevision, retiredFrom, writtenBy, pack, variants,
-      supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! }, statements, parts, operations: operationId === null ? [] : inOrder(operations, operationId),
+      supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! }, statements, notices, parts, operations: operationId === null ? [] : inOrder(operations, operationId),
     };
   }
 
@@ -149,26 +150,5 @@ export class LibraryShelf {
         items: items.map(({ entity, before, after }) => ({ entity: entity.replaceAll('_', ' '), name: nameOf(after ?? before!), what: before === null ? 'new' as const : after === null ? 'gone' as const : 'changed' as const, columns: changedColumns(before, after) })),
       })),
     };
-  }
-
-  /** Vehicles on file that a weak point touches now, what was done about each, and who is left: most pressing first. */
-  async campaign(id: string, { page, pageSize, left }: Page & { readonly left: 'all' | 'left' }): Promise<{ rows: CampaignRow[]; total: number }> {
-    const [point] = await this.source.query<{ componentId: string; revision: string | null }[]>('select component_id as "componentId", retired_by_revision as revision from weak_point where id = $1', [id]);
-    if (!point) throw new Problem('not_found');
-    const renewed = `(select r.day from service_record r where r.vehicle_id = v.id and r.component_id = $2 and r.certainty = 'done' and r.retracted_at is null order by r.day desc limit 1)`;
-    const revision = `(select r.revision from service_record r where r.vehicle_id = v.id and r.component_id = $2 and r.certainty = 'done' and r.retracted_at is null order by r.day desc limit 1)`;
-    const planned = `(select min(x.day) from visit x join visit_job b on b.visit_id = x.id and b.retracted_at is null where x.vehicle_id = v.id and x.state = 'planned' and x.retracted_at is null and b.weak_point_id = $1)`;
-    const look = (column: string): string => `(select n.${column} from finding n where n.vehicle_id = v.id and n.weak_point_id = $1 and n.retracted_at is null order by n.day desc, n.created_at desc limit 1)`;
-    // Left to be called: it applies, nothing is planned for it, and it asks for something.
-    const where = `j.weak_point_id = $1 and v.retracted_at is null ${left === 'left' ? `and j.verdict in ('hold', 'renew', 'look') and ${planned} is null` : ''}`;
-    const [rows, counted] = await Promise.all([
-      this.source.query<CampaignRow[]>(
-        `select v.id as "vehicleId", v.plate, v.name, m.name as maker, v.model, s.km, v.odometer_unit as "odometerUnit", j.verdict, j.chance, j.due_day as "dueDay",
-           ${look('day')} as "lastLook", ${look('result')} as "lastResult", ${renewed} as renewed, ${revision} as revision, ${planned} as planned, v.note
-         from judgement j join vehicle v on v.id = j.vehicle_id join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id left join vehicle_standing s on s.vehicle_id = v.id
-         where ${where} order by j.chance desc, v.id limit $3 offset $4`, [id, point.componentId, pageSize, (page - 1) * pageSize]),
-      this.source.query<{ total: number }[]>(`select count(*) as total from judgement j join vehicle v on v.id = j.vehicle_id where ${where}`, [id]),
-    ]);
-    return { rows, total: Number(counted[0]!.total) };
   }
 }

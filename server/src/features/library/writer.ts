@@ -6,7 +6,7 @@ import { Problem } from '../../platform/problem.ts';
 export const LIBRARY_TABLES = {
   maker: ['key'], authority: ['key'], component: ['key'], part: ['number'], tool: ['key'], caution: ['key'], engine_family: ['key'], engine_variant: ['family_id', 'key'],
   family_feature: ['family_id', 'key'], labour_operation: ['key'], operation_need: ['operation_id', 'needs_id'], operation_tool: ['operation_id', 'tool_id'],
-  operation_caution: ['operation_id', 'caution_id'], weak_point: ['key'], statement: ['weak_point_id', 'position'],
+  operation_caution: ['operation_id', 'caution_id'], weak_point: ['key'], statement: ['weak_point_id', 'position'], notice: ['key'], notice_point: ['notice_id', 'weak_point_id'],
 } as const satisfies Record<string, readonly string[]>;
 export type LibraryTable = keyof typeof LIBRARY_TABLES;
 
@@ -17,6 +17,9 @@ export const textOf = (row: Row, column: string): string | null => { const value
 
 /** One row before and after, as the database has it; null where there was none, or is none any more. */
 export interface LibraryItem { readonly entity: LibraryTable; readonly entityId: string; readonly before: Row | null; readonly after: Row | null }
+
+/** Tables whose rows people edit. */
+const VERSIONED: ReadonlySet<LibraryTable> = new Set(['weak_point', 'notice']);
 
 /** Columns that say nothing of a row's content: where it came from, how often it was written, what it is found by. */
 const BESIDE = new Set(['pack_key', 'version', 'search_text', 'position']);
@@ -52,7 +55,7 @@ export class LibraryWriter {
     const content = columns.filter((column) => !BESIDE.has(column) && !(by as readonly string[]).includes(column));
     // A row of associations has nothing beside what tells it apart: there is nothing to bring up to date.
     const update = content.length === 0 && !columns.includes('position') ? 'nothing' : `update set ${columns.filter((column) => !(by as readonly string[]).includes(column)).map((column) => `"${column}" = excluded."${column}"`).join(', ')}
-      ${table === 'weak_point' ? ', version = weak_point.version + 1' : ''}
+      ${VERSIONED.has(table) ? `, version = ${table}.version + 1` : ''}
       where (${[...content, ...columns.filter((column) => column === 'position')].map((column) => `${table}."${column}"`).join(', ')}) is distinct from (${[...content, ...columns.filter((column) => column === 'position')].map((column) => `excluded."${column}"`).join(', ')})`;
     const written = await this.manager.query<{ row: Row }[]>(
       `insert into ${table} (${quoted(columns)}) select ${quoted(columns)} from jsonb_populate_recordset(null::${table}, $1::jsonb)
@@ -77,7 +80,7 @@ export class LibraryWriter {
     if (expectedVersion !== undefined && found.row['version'] !== expectedVersion) throw new Problem('changed_meanwhile', { current: found.row });
     const columns = Object.keys(patch);
     const written = await this.manager.query<[{ row: Row }[], number]>(
-      `update ${table} set ${columns.map((column) => `"${column}" = given."${column}"`).join(', ')}${table === 'weak_point' ? ', version = weak_point.version + 1' : ''}
+      `update ${table} set ${columns.map((column) => `"${column}" = given."${column}"`).join(', ')}${VERSIONED.has(table) ? `, version = ${table}.version + 1` : ''}
        from jsonb_populate_record(null::${table}, $1::jsonb) as given where ${table}.id = $2 returning to_jsonb(${table}) as row`, [JSON.stringify(patch), id]);
     const after = written[0][0]!.row;
     this.items.push({ entity: table, entityId: id, before: found.row, after });

@@ -69,7 +69,7 @@ function wireRow(row: OutlookRow): AnswerRow {
     limit: row.limit === Infinity ? null : row.limit, appliesWeight: row.appliesWeight, settle: row.settle, due: row.due, schools: [...row.schools], followed: row.followed, followedBecause: row.followedBecause,
     fittedTo: weakPoint.fittedTo, dutyOn: row.dutyOn, experience: weakPoint.experience === null ? null : { parts: weakPoint.experience.parts, failures: weakPoint.experience.failures },
     authorities: row.authorities.map(({ statement, standing, due }) => ({
-      ...statement, doubted: statement.doubted === true, interval: statement.interval.map((span) => ({ ...span })), due, setAside: standing.counts ? null : { because: standing.because, by: standing.by },
+      ...statement, doubted: statement.doubted === true, strength: statement.strength ?? null, interval: statement.interval.map((span) => ({ ...span })), due, setAside: standing.counts ? null : { because: standing.because, by: standing.by },
     })),
     installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks],
     ribbon: { chance: row.ribbon.chance.map((chance) => (chance === null ? null : millionth(chance))), mass: row.ribbon.mass.map(millionth) },

@@ -24,7 +24,7 @@ const list = (columns: string, from: string, order: string): string =>
 // One query and one row a vehicle, whether it is one vehicle or a fleet's worth: no entity objects, no round trip a table.
 const RECORDS = `
   select v.id, v.plate, v.plate_key as "plateKey", v.name, v.name_key as "nameKey", v.model, v.family_id as "familyId", v.variant_key as "variantKey", v.first_registered as "firstRegistered",
-    v.first_seen as "firstSeen", v.market, v.serial, v.features, v.fitted, v.duty, v.odometer_unit as "odometerUnit", v.severity, v.note, v.search_text as "searchText", v.version, v.retracted_at as "retractedAt",
+    v.first_seen as "firstSeen", v.market, v.serial, v.features, v.fitted, v.duty, v.odometer_unit as "odometerUnit", v.severity, v.note, v.contact, v.search_text as "searchText", v.version, v.retracted_at as "retractedAt",
     ${list("'id', r.id, 'day', r.day, 'km', r.km", 'meter_reading', 'r.day, r.km')} as readings,
     ${list(`'componentKey', (select key from component where id = r.component_id), 'certainty', r.certainty, 'day', r.day, 'grade', r.grade, 'revision', r.revision, 'source', r.source, 'cameOut', r.came_out`, 'service_record', 'r.created_at, r.id')} as services,
     ${list("'weakPointId', r.weak_point_id, 'day', r.day, 'result', r.result, 'broughtIn', r.brought_in, 'sinceDay', r.since_day", 'finding', 'r.day, r.created_at')} as findings,

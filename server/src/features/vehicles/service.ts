@@ -24,7 +24,7 @@ const calledBy = ({ plate, name }: { plate: string | null; name: string | null }
 const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
   id: row.id as Vehicle['id'], plate: row.plate, name: row.name, model: row.model, familyId: row.familyId as Vehicle['familyId'], variantKey: row.variantKey,
   firstRegistered: row.firstRegistered, firstSeen: row.firstSeen, market: row.market, serial: row.serial, features: row.features, fitted: row.fitted, duty: row.duty,
-  odometerUnit: row.odometerUnit, severity: row.severity, note: row.note, version: row.version, engine: knowledge.engine,
+  odometerUnit: row.odometerUnit, severity: row.severity, note: row.note, contact: row.contact, version: row.version, engine: knowledge.engine,
 });
 
 const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
@@ -109,7 +109,7 @@ export class VehicleService {
     return {
       plate, plateKey, name, nameKey: name === null ? null : compactKey(name), model: fields.model || null, familyId: fields.familyId, variantKey: fields.variantKey,
       firstRegistered: fields.firstRegistered, firstSeen: fields.firstSeen, market: fields.market || null, serial: fields.serial, features: fields.features, fitted: fields.fitted, duty: fields.duty,
-      odometerUnit: fields.odometerUnit, severity: fields.severity, note: fields.note || null,
+      odometerUnit: fields.odometerUnit, severity: fields.severity, note: fields.note || null, contact: fields.contact || null,
       searchText: [plate, plateKey, name, knowledge.engine.maker, fields.model, knowledge.engine.code].filter(Boolean).join(' ').toLowerCase(),
     };
   }

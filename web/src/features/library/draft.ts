@@ -1,16 +1,16 @@
 import type { LibraryPoint, PointDraft } from '@crosspeen/contract';
-import { dayFromIso, formatSpans, isoFromDay, lifeFromMedian, lifeFromWindow, limitedFailure, parseSpans, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type Consequence, type Group, type ShareWord, type Span } from '@crosspeen/core';
+import { dayFromIso, formatSpans, isoFromDay, lifeFromMedian, lifeFromWindow, limitedFailure, parseSpans, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type Consequence, type Group, type ShareWord, type Span, type StatementStrength } from '@crosspeen/core';
 
 /** What stands in the fields while a weak point is written. */
 export interface DraftValues {
   readonly familyId: string; readonly title: string; readonly component: string; readonly newClass: ComponentClass; readonly newGroup: Group; readonly consequence: Consequence; readonly safety: boolean;
   readonly effect: string; readonly signs: string; readonly share: ShareWord; readonly windows: string; readonly lookHow: string; readonly lookMinutes: string; readonly lookDetects: string; readonly lookWarns: string;
-  readonly renewMinutes: string; readonly variants: readonly string[]; readonly producedFrom: string; readonly producedTo: string; readonly revision: string; readonly says: string; readonly interval: string;
+  readonly renewMinutes: string; readonly variants: readonly string[]; readonly producedFrom: string; readonly producedTo: string; readonly revision: string; readonly says: string; readonly interval: string; readonly strength: '' | StatementStrength;
 }
 
 export const EMPTY_DRAFT: DraftValues = {
   familyId: '', title: '', component: '', newClass: 'plastic', newGroup: 'cooling', consequence: 'leak', safety: false, effect: '', signs: '', share: 'some', windows: '', lookHow: '', lookMinutes: '15', lookDetects: '70', lookWarns: '',
-  renewMinutes: '', variants: [], producedFrom: '', producedTo: '', revision: '', says: '', interval: '',
+  renewMinutes: '', variants: [], producedFrom: '', producedTo: '', revision: '', says: '', interval: '', strength: '',
 };
 
 export interface KnownComponent { readonly id: string; readonly name: string; readonly class: ComponentClass; readonly group: Group }
@@ -29,7 +29,7 @@ export function draftFrom(values: DraftValues, known: readonly KnownComponent[])
     consequence: values.consequence, safety: values.safety, effect: values.effect.trim(), signs: values.signs.trim(), share: values.share, causes: causesTyped(values.windows),
     look: values.lookHow.trim() === '' ? null : { how: values.lookHow.trim(), minutes: number(values.lookMinutes), detects: number(values.lookDetects) / 100, warns: values.lookWarns.trim() },
     renewMinutes: number(values.renewMinutes), variants: [...values.variants], producedFrom: values.producedFrom || null, producedTo: values.producedTo || null, retiredByRevision: values.revision.trim() || null,
-    statement: values.says.trim() === '' ? null : { words: values.says.trim(), interval: values.interval.trim() || null },
+    statement: values.says.trim() === '' ? null : { words: values.says.trim(), interval: values.interval.trim() || null, strength: values.strength || null },
   };
 }
 
@@ -42,7 +42,7 @@ export function valuesFrom(point: LibraryPoint): DraftValues {
     familyId: point.row.familyId, title: point.row.title, component: point.row.component, newClass: point.componentClass, newGroup: point.row.group, consequence: point.row.consequence, safety: point.row.safety, effect: point.effect, signs: point.row.signs, share: word,
     windows: point.row.causes.map(formatSpans).join('; '), lookHow: look?.how ?? '', lookMinutes: String(look?.minutes ?? 15), lookDetects: String(Math.round((look?.detection ?? 0.7) * 100)), lookWarns: look ? formatSpans(look.warning) : '',
     renewMinutes: String(point.renewMinutes), variants: appliesTo.variants ?? [], producedFrom: appliesTo.producedFromDay === undefined ? '' : isoFromDay(appliesTo.producedFromDay), producedTo: appliesTo.producedToDay === undefined ? '' : isoFromDay(appliesTo.producedToDay),
-    revision: point.retiredByRevision ?? '', says: own?.words ?? '', interval: own ? formatSpans(own.interval) : '',
+    revision: point.retiredByRevision ?? '', says: own?.words ?? '', interval: own ? formatSpans(own.interval) : '', strength: own?.strength ?? '',
   };
 }
 

@@ -10,12 +10,13 @@ import { pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { Changes } from './changes.tsx';
+import { Notices } from './notices.tsx';
 import { Packs } from './packs.tsx';
 import { PointsTable } from './points-table.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
 import { query } from '../../api/client.ts';
 
-const SHELVES = { points: 'Weak points', engines: 'Engines', changes: 'What changed', packs: 'Packs' } as const;
+const SHELVES = { points: 'Weak points', engines: 'Engines', notices: 'Bulletins and cover', changes: 'What changed', packs: 'Packs' } as const;
 type Shelf = keyof typeof SHELVES;
 
 function Engines(): ReactNode {
@@ -61,11 +62,12 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <h1 className="text-3xl">Library</h1>
         <div className="flex flex-wrap gap-2">
-          {(Object.keys(SHELVES) as Shelf[]).map((key) => <Button key={key} look={shelf === key ? 'main' : 'plain'} aria-pressed={shelf === key} onClick={() => go({ shelf: key === 'points' ? null : key, page: null })}>{SHELVES[key]}</Button>)}
+          {(Object.keys(SHELVES) as Shelf[]).map((key) => <Button key={key} look={shelf === key ? 'main' : 'plain'} aria-pressed={shelf === key} onClick={() => { setTyped(''); go({ shelf: key === 'points' ? null : key, page: null, q: null }); }}>{SHELVES[key]}</Button>)}
           <Link to="/library/write" className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Write a weak point</Link>
         </div>
       </div>
       {shelf === 'engines' && <Engines />}
+      {shelf === 'notices' && <Notices />}
       {shelf === 'packs' && <Packs session={session} />}
       {shelf === 'changes' && <Changes page={page} onPage={(next) => go({ page: pageParam(next) })} />}
       {shelf === 'points' && (

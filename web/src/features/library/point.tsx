@@ -5,7 +5,7 @@ import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
-import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
+import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
@@ -15,7 +15,7 @@ import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import { isoText, minutesText, moneyText, spansText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
 import { Changes } from './changes.tsx';
-import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
+import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, NOTICE_WORDS, shareText, windowText } from './words.ts';
 
 const STATE_MEANS: Readonly<Record<PointState, string>> = {
   draft: 'A draft: no vehicle is judged by it yet.', review: 'Up for review: the owner publishes it, or sends it back.', published: 'Published: every vehicle it applies to is judged by it.',
@@ -107,12 +107,16 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
       {point.statements.length === 0 ? <p className="text-soft">Nobody is on file with a word on it.</p> : (
         <ul className="space-y-2">
           {point.statements.map((statement) => (
-            <li key={`${statement.authority}-${statement.words}`}><AuthorityShape kind={statement.kind} /> <strong>{statement.authority}</strong> <span className="text-soft">{[statement.edition, statement.region, AUTHORITY_WORDS[statement.kind]].filter(Boolean).join(', ')}</span>
+            <li key={`${statement.authority}-${statement.words}`}><AuthorityShape kind={statement.kind} /> <strong>{statement.authority}</strong> <span className="text-soft">{[statement.edition, statement.region, AUTHORITY_WORDS[statement.kind], statement.strength && STRENGTH_WORDS[statement.strength]].filter(Boolean).join(', ')}</span>
               <span className="block">“{statement.words}” {statement.interval.length > 0 && <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>}</span>
               {statement.doubted && <span className="block text-sm font-semibold">In print, but those who repair these engines do not go by it.</span>}</li>
           ))}
         </ul>
       )}
+      <div className="mt-3 flex flex-wrap items-center gap-x-4 border-t border-rule pt-2">
+        {point.notices.map((notice) => <Link key={notice.id} to={`/library/notices/${notice.id}`} className="inline-flex min-h-11 items-center hover:underline"><span><strong>{NOTICE_WORDS[notice.kind]} {notice.number}</strong> {notice.title}</span></Link>)}
+        <Link to={`/library/notices/write?point=${point.row.id}`} className="inline-flex min-h-11 items-center text-soft hover:underline">Put a bulletin or a coverage on file</Link>
+      </div>
     </section>
   );
 }
@@ -120,7 +124,7 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
 /** One weak point of the library. */
 export default function LibraryPointPage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
-  const { params, page, go } = useListParams();
+  const { params, go } = useListParams();
   const point = useQuery(read.libraryPoint(id));
   const settings = useQuery(read.settings()).data;
   if (point.error) return <Empty title="This weak point is not in the library">{point.error.message}</Empty>;
@@ -138,7 +142,7 @@ export default function LibraryPointPage({ session }: { session: SessionState })
         <Steps point={point.data} session={session} />
       </header>
       <div className="grid items-start gap-5 lg:grid-cols-2"><div className="grid gap-5"><Told point={point.data} unit={unit} /><Said point={point.data} unit={unit} /></div><Work point={point.data} settings={settings} /></div>
-      <Campaign id={row.id} page={page} onPage={(to) => go({ page: pageParam(to) })} left={params.get('left') === 'all' ? 'all' : 'left'} onLeft={(left) => go({ left: left === 'all' ? 'all' : null, page: null })} />
+      <Campaign about={{ weakPointId: row.id, noticeId: null }} today={dayFromIso(session.today)!} nobody="Nobody is left to call: whatever it touches is planned, or does not ask for anything now." />
       <section aria-labelledby="changed"><h2 id="changed" className="mb-2 text-2xl">What changed since when</h2><Changes page={pageOf(params, 'changes')} onPage={(to) => go({ changes: pageParam(to) })} entityId={row.id} /></section>
     </div>
   );

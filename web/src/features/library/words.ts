@@ -1,5 +1,5 @@
-import type { LibraryPoint, LibraryPointRow, PointState } from '@crosspeen/contract';
-import { isoFromDay, SHARE_BY_WORD, type ComponentClass, type Consequence, type DistanceUnit, type Group, type ShareWord } from '@crosspeen/core';
+import type { CallOutcome, LibraryPoint, LibraryPointRow, Notice, NoticeKind, PointState } from '@crosspeen/contract';
+import { isoFromDay, parseSpans, SHARE_BY_WORD, type ComponentClass, type Consequence, type DistanceUnit, type Group, type ShareWord } from '@crosspeen/core';
 import { isoText, percentText, spansText } from '../../ui/units.ts';
 
 export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', seals: 'Seals', cooling: 'Cooling', other: 'Other' };
@@ -8,6 +8,14 @@ export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
 };
 export const STATE_WORDS: Readonly<Record<PointState, string>> = { draft: 'draft', review: 'up for review', published: 'published', superseded: 'superseded', retired: 'retired' };
 export const CLASS_WORDS: Readonly<Record<ComponentClass, string>> = { rubber: 'rubber', plastic: 'plastic', chain: 'chain', bearing: 'bearing', gasket: 'gasket', electronics: 'electronics', sensor: 'sensor', early: 'fails early or never' };
+
+export const NOTICE_WORDS: Readonly<Record<NoticeKind, string>> = { bulletin: 'Bulletin', coverage: 'Coverage' };
+export const OUTCOME_WORDS: Readonly<Record<CallOutcome, string>> = { coming: 'is coming', thinking: 'thinks it over', no_answer: 'no answer', declined: 'does not want it' };
+/** How long a coverage pays, in words. */
+export function coversWords({ covers, endsOn }: Pick<Notice, 'covers' | 'endsOn'>, unit: DistanceUnit): string {
+  const parsed = covers === null ? null : parseSpans(covers);
+  return [...(parsed?.ok ? [spansText(parsed.value, unit)] : []), ...(endsOn === null ? [] : [`${isoText(endsOn)} at the latest`])].join(', ');
+}
 
 /** The word for a share, with its number: "many (50 %)". */
 export const shareText = (share: number): string => {

@@ -1,9 +1,10 @@
-import { CONSEQUENCES, GROUPS, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { CONSEQUENCES, GROUPS, SHAPE_BY_CLASS, SHARE_BY_WORD, STATEMENT_STRENGTHS, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useDeferredValue, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
+import { STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
 import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
@@ -101,6 +102,7 @@ function Form({ initial, id, version, current }: { initial: DraftValues; id: str
         <Field label="Made from" error={said('producedFrom')} hint="Empty: from the first">{(control) => <input type="date" {...control} className={INPUT} {...text('producedFrom')} />}</Field>
         <Field label="Made until" error={said('producedTo')} hint="Empty: to the last">{(control) => <input type="date" {...control} className={INPUT} {...text('producedTo')} />}</Field>
         <TextField label="What we say of it" hint="Stands as our own bench’s word beside the others" {...text('says')} error={said('statement')} />
+        <SelectField label="It rests on" {...text('strength')}><option value="">Not said</option>{STATEMENT_STRENGTHS.map((key) => <option key={key} value={key}>{STRENGTH_WORDS[key]}</option>)}</SelectField>
         <div className="grid grid-cols-2 gap-2"><TextField label="We renew at" placeholder="100k km | 8y" {...text('interval')} /><TextField label="Ended by revision" {...text('revision')} error={said('retiredByRevision')} /></div>
         <div className="sm:col-span-2">
           {isConflict(save.error)

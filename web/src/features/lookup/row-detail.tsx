@@ -5,7 +5,7 @@ import { Button } from '../../ui/button.tsx';
 import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
 import { Why, type WhySource } from './why.tsx';
-import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
+import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { dayText, distanceText, minutesText, moneyText, spansText, todayDistance } from '../../ui/units.ts';
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
@@ -41,7 +41,7 @@ export function RowDetail({ row, answer, unit, settings, actions, why, onSchool 
         <ul className="space-y-2">
           {row.authorities.map((mark) => (
             <li key={`${mark.authority}-${mark.words}`}>
-              <p><AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong> <span className="text-soft">{[mark.edition, mark.region, AUTHORITY_WORDS[mark.kind]].filter(Boolean).join(', ')}</span></p>
+              <p><AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong> <span className="text-soft">{[mark.edition, mark.region, AUTHORITY_WORDS[mark.kind], mark.strength && STRENGTH_WORDS[mark.strength]].filter(Boolean).join(', ')}</span></p>
               {mark.setAside && <p className="text-sm font-semibold">Set aside here: {ASIDE[mark.setAside.because](mark.setAside.by)}.</p>}
               {mark.doubted && <p className="text-sm font-semibold">In print, but those who repair these engines do not go by it.</p>}
               <p>“{mark.words}”{mark.due && <span className="text-soft"> By that: {dayText(mark.due.day)} or {distanceText(mark.due.km, unit, 100)} ({todayDistance(mark.due.day - answer.today)}{row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown' ? ', if never done' : ''}).</span>}</p>

@@ -20,7 +20,7 @@ export default function EditDialog({ vehicle, features, today, onClose }: { vehi
   const initial: VehicleValues = {
     plate: opened.plate ?? '', name: opened.name ?? '', model: opened.model ?? '', variantKey: opened.variantKey ?? '', registered: opened.firstRegistered ?? '', firstSeen: opened.firstSeen ?? '', market: opened.market ?? '', serial: opened.serial === null ? '' : String(opened.serial),
     features: Object.fromEntries(Object.entries(opened.features).map(([key, has]) => [key, has ? 'yes' as const : 'no' as const])),
-    odometerUnit: opened.odometerUnit, severity: `x${opened.severity}`, note: opened.note ?? '',
+    odometerUnit: opened.odometerUnit, severity: `x${opened.severity}`, contact: opened.contact ?? '', note: opened.note ?? '',
   };
   return (
     <Dialog open onClose={onClose} title="Correct the vehicle" description={`${opened.engine.maker} ${opened.engine.code}`} wide>

@@ -24,7 +24,7 @@ export default function KeepDialog({ answer, unit, chosenVariant, know, onClose,
     <Dialog open onClose={onClose} title="Keep as a vehicle" description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`} wide>
       <VehicleForm familyId={engine.familyId} today={answer.today} error={keep.error} pending={keep.isPending} submit="Keep it"
         initial={{ plate: '', name: '', model: said('model') === ANOTHER ? '' : said('model'), firstSeen: '', market: said('market'), serial: '', features: Object.fromEntries(ofKind('feature').map(([key, value]) => [key, value === 'yes' ? 'yes' as const : 'no' as const])),
-           variantKey: certain, registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay), odometerUnit: unit, severity: `x${answer.severity}`, note: '' }}
+           variantKey: certain, registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay), odometerUnit: unit, severity: `x${answer.severity}`, contact: '', note: '' }}
         onSubmit={(values) => keep.mutate({ ...vehicleFields(values, engine.familyId, answer.today, unshown), reading: { day: isoFromDay(answer.today), km: answer.now.km } }, { onSuccess: (done) => onKept(done.id) })} />
     </Dialog>
   );

@@ -51,9 +51,10 @@ export function VehicleForm({ familyId, features = [], initial, today, error, pe
           <option value="">Not known</option><option value="yes">Yes</option><option value="no">No</option>
         </SelectField>
       ))}
+      <TextField className="sm:col-span-2" label="Whom to ring up" hint="A name and a number" {...register('contact')} error={said('contact')} autoComplete="off" />
       <TextField className="sm:col-span-2" label="Note" {...register('note')} error={said('note')} />
       {children && <div className="sm:col-span-2">{children}</div>}
-      <div className="sm:col-span-2"><FormProblem error={error} fields={['plate', 'name', 'model', 'variantKey', 'firstRegistered', 'firstSeen', 'market', 'serial', 'severity', 'note']} /></div>
+      <div className="sm:col-span-2"><FormProblem error={error} fields={['plate', 'name', 'model', 'variantKey', 'firstRegistered', 'firstSeen', 'market', 'serial', 'severity', 'contact', 'note']} /></div>
       <div className="sm:col-span-2"><Button look="main" type="submit" disabled={pending}>{submit}</Button></div>
     </form>
   );

@@ -1,4 +1,4 @@
-import type { AuthorityKind } from '@crosspeen/core';
+import type { AuthorityKind, StatementStrength } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 
 export const AUTHORITY_WORDS: Readonly<Record<AuthorityKind, string>> = {
@@ -14,6 +14,9 @@ export const AUTHORITY_SHAPES: Readonly<Record<AuthorityKind, ReactNode>> = {
   specialist: <path d="M0-5.5 1.5-1.6 5.6-1.6 2.3.9 3.5 5 0 2.5-3.5 5-2.3.9-5.6-1.6-1.5-1.6z" />,
   bench: <path d="M-5-4h10v3H2v6h-4v-6h-3z" />,
 };
+
+/** What a statement rests on. */
+export const STRENGTH_WORDS: Readonly<Record<StatementStrength, string>> = { counted: 'from cases that were counted', practice: 'from practice', hearsay: 'passed on' };
 
 export function AuthorityShape({ kind }: { kind: AuthorityKind }): ReactNode {
   return <svg viewBox="-6 -6 12 12" width="12" height="12" fill="currentColor" aria-hidden className="inline shrink-0">{AUTHORITY_SHAPES[kind]}</svg>;
