@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
-import { AuthorityShape, AUTHORITY_WORDS } from '../../editors/strip/view/marks.tsx';
+import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
@@ -24,7 +24,7 @@ function Steps({ notice, session }: { notice: Notice; session: SessionState }): 
   return (
     <div>
       <div className="flex flex-wrap gap-2">
-        <Button disabled={step.isPending} onClick={() => step.mutate(state === 'current' ? 'withdrawn' : 'current')}>{state === 'current' ? 'Withdrawn' : 'Take it up again'}</Button>
+        <Button disabled={step.isPending} onClick={() => step.mutate(state === 'current' ? 'withdrawn' : 'current')}>{state === 'current' ? 'Withdraw it' : 'Take it up again'}</Button>
         <Link to={`/library/notices/${id}/write`} className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Correct</Link>
       </div>
       <FormProblem error={step.error} />
@@ -64,7 +64,7 @@ export default function LibraryNoticePage({ session }: { session: SessionState }
         <div>
           <p><Link to="/library?shelf=notices" className="inline-flex min-h-11 items-center hover:underline">← Bulletins and cover</Link></p>
           <h1 className="text-3xl">{row.title}</h1>
-          <p className="mt-1"><AuthorityShape kind={notice.data.authorityKind} /> <strong>{row.authority}</strong> <span className="text-soft">{AUTHORITY_WORDS[notice.data.authorityKind]}; {NOTICE_WORDS[row.kind].toLowerCase()} {row.number}, issued {isoText(row.issued)}{row.state === 'withdrawn' ? '; withdrawn' : ''}</span></p>
+          <p className="mt-1"><AuthorityShape kind={notice.data.authorityKind} /> <strong>{row.authority}</strong> <span className="text-soft">{NOTICE_WORDS[row.kind].toLowerCase()} {row.number}, issued {isoText(row.issued)}{row.state === 'withdrawn' ? '; withdrawn' : ''}</span></p>
         </div>
         <Steps notice={notice.data} session={session} />
       </header>
