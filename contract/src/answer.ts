@@ -1,6 +1,7 @@
-import { STATEMENT_STRENGTHS, AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, SCHOOLS, SHAPE_BY_CLASS, VERDICTS } from '@crosspeen/core';
+import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, SCHOOLS, SHAPE_BY_CLASS, STATEMENT_STRENGTHS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
-import { familyId, isoDate, vehicleId, weakPointId } from './common.ts';
+import { familyId, isoDate, noticeId, vehicleId, weakPointId } from './common.ts';
+import { NOTICE_KINDS } from './notice-words.ts';
 
 /** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
 const when = z.object({ day: z.number(), km: z.number() });
@@ -33,6 +34,8 @@ export const answerRow = z.object({
     /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
     setAside: z.object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() }).nullable(),
   })),
+  /** Bulletins and coverages about it that are in force for this vehicle; `coveredUntil` is a day number, null where none can be told. */
+  notices: z.array(z.object({ id: noticeId, kind: z.enum(NOTICE_KINDS), number: z.string(), title: z.string(), authority: z.string(), coveredUntil: z.number().nullable(), covered: z.boolean().nullable() })),
   installs: z.array(z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() })),
   originalChance: z.number(), shareLeft: z.number(),
   looks: z.array(z.object({ day: z.number(), result: z.enum(CONDITIONS) })),

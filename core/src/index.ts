@@ -33,6 +33,7 @@ export { formatSpans, parseSpans, type ShorthandResult, type Span } from './shor
 export { dayFromDate, dayFromInstant, dayFromIso, DAYS_PER_YEAR, isoFromDay, yearOfDay } from './units/day.ts';
 export { DISTANCE_UNITS, fromKm, KM_PER_ENGINE_HOUR, KM_PER_MILE, toKm, type DistanceUnit } from './units/distance.ts';
 export { ageClock, CLOCK_KINDS, distanceClock, hoursFromDistance, type Clock, type ClockKind } from './usage/clock.ts';
+export { coveredUntil, type CoverLimits } from './usage/cover.ts';
 export { enginePath, meterOffset, readingsSinceNew, type EnginePath, type EngineSwap, type MeterChange } from './usage/meter.ts';
 export { dayAtDistance, distanceAtDay, FORECAST_DEFAULTS, usagePath, type Reading, type UsagePath } from './usage/path.ts';
 export {

@@ -53,6 +53,17 @@ const FAMILY_WITH_VARIANTS = `
     (select jsonb_agg(jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share) order by q.position) from family_feature q where q.family_id = f.id) as features
   from engine_family f join maker m on m.id = f.maker_id where f.id = $1`;
 
+/** A notice as the answer to one vehicle needs it. */
+export interface NoticeFact {
+  readonly id: string; readonly weakPointId: string; readonly kind: 'bulletin' | 'coverage'; readonly number: string; readonly title: string; readonly authority: string;
+  readonly producedFrom: string | null; readonly producedTo: string | null; readonly coveredDays: number | null; readonly coveredKm: number | null; readonly endsOn: string | null;
+}
+
+/** Bulletins and coverages about an engine family's weak points, latest first. They are no part of what is judged, and so not of what is remembered of it. */
+export const noticesOf = (manager: EntityManager, familyId: string): Promise<NoticeFact[]> => manager.query<NoticeFact[]>(
+  `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn"
+   from weak_point w join notice_point p on p.weak_point_id = w.id join notice n on n.id = p.notice_id join authority a on a.id = n.authority_id where w.family_id = $1 and n.state = 'current' order by n.issued desc, n.id`, [familyId]);
+
 /** The queries of a lookup, for measuring them without anything around them. */
 export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
 

@@ -1,10 +1,10 @@
 import type { Answer, AnswerRow } from '@crosspeen/contract';
 import {
-  ANOTHER, dayFromIso, distanceAtDay, enginePath, meterOffset, outlook, readingsSinceNew, usagePath, weighVariants, type DutyProfile, type EngineSwap, type FindingFact, type MeterChange,
+  ANOTHER, coveredUntil, dayFromIso, distanceAtDay, enginePath, meterOffset, outlook, readingsSinceNew, usagePath, weighVariants, type DutyProfile, type EngineSwap, type FindingFact, type MeterChange,
   type OutlookInput, type OutlookPolicy, type OutlookRow, type Reading, type SchoolChoice, type ServiceFact, type UsagePath, type VariantWeight,
 } from '@crosspeen/core';
 import type { SettingsValues } from '@crosspeen/contract';
-import type { FamilyKnowledge, VariantRow } from '../library/repository.ts';
+import type { FamilyKnowledge, NoticeFact, VariantRow } from '../library/repository.ts';
 
 /** What is known of the vehicle a question is about; nulls and what is left out of records are unknown. */
 export interface Subject {
@@ -58,7 +58,17 @@ export function rateSpread(path: UsagePath, priorWeightDays = 180): number {
 /** What is drawn needs no more digits; the chance itself keeps all of its own. */
 const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
 
-function wireRow(row: OutlookRow): AnswerRow {
+/** What is in force for this vehicle, with the day a coverage ends; production is taken as half a year before registration at most, as everywhere. */
+function wireNotices(notices: readonly NoticeFact[], weakPointId: string, path: UsagePath, { registeredDay }: Pick<Subject, 'registeredDay'>, today: number): AnswerRow['notices'] {
+  return notices.filter((notice) => notice.weakPointId === weakPointId
+    && (registeredDay === null || ((notice.producedFrom === null || registeredDay >= dayFromIso(notice.producedFrom)!) && (notice.producedTo === null || registeredDay - PRODUCTION.exact.before <= dayFromIso(notice.producedTo)!))))
+    .map(({ id, kind, number, title, authority, coveredDays, coveredKm, endsOn }) => {
+      const until = kind === 'bulletin' ? null : coveredUntil({ days: coveredDays, km: coveredKm, lastDay: isoDay(endsOn) }, path, registeredDay);
+      return { id: id as AnswerRow['notices'][number]['id'], kind, number, title, authority, coveredUntil: until, covered: kind === 'bulletin' ? null : until === null || until >= today };
+    });
+}
+
+function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
   const { weakPoint } = row;
   return {
     weakPointId: weakPoint.id as AnswerRow['weakPointId'], key: weakPoint.key, title: weakPoint.title, component: weakPoint.component, componentKey: weakPoint.componentKey,
@@ -71,7 +81,7 @@ function wireRow(row: OutlookRow): AnswerRow {
     authorities: row.authorities.map(({ statement, standing, due }) => ({
       ...statement, doubted: statement.doubted === true, strength: statement.strength ?? null, interval: statement.interval.map((span) => ({ ...span })), due, setAside: standing.counts ? null : { because: standing.because, by: standing.by },
     })),
-    installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks],
+    notices, installs: [...row.installs], originalChance: row.originalChance, shareLeft: row.shareLeft, looks: [...row.looks],
     ribbon: { chance: row.ribbon.chance.map((chance) => (chance === null ? null : millionth(chance))), mass: row.ribbon.mass.map(millionth) },
   };
 }
@@ -125,8 +135,8 @@ export function questionOf(knowledge: FamilyKnowledge, subject: Subject, setting
   };
 }
 
-/** The answer for one subject from what the library knows and the shop's settings. Pure. */
-export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings: SettingsValues, today: number): Answer {
+/** The answer for one subject from what the library knows, the notices in force, and the shop's settings. Pure. */
+export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings: SettingsValues, today: number, notices: readonly NoticeFact[] = []): Answer {
   const { input, weights } = questionOf(knowledge, subject, settings, today);
   const { path, engine } = input;
   const result = outlook(input);
@@ -144,7 +154,7 @@ export function answerFor(knowledge: FamilyKnowledge, subject: Subject, settings
     },
     severity: subject.severity,
     ribbonEdges: [...result.ribbonEdges],
-    rows: result.rows.map(wireRow),
+    rows: result.rows.map((row) => wireRow(row, wireNotices(notices, row.weakPoint.id, path, subject, today))),
     excluded: result.excluded.map(({ weakPoint, because }) => ({ weakPointId: weakPoint.id as AnswerRow['weakPointId'], title: weakPoint.title, component: weakPoint.component, group: weakPoint.group, because })),
   };
 }

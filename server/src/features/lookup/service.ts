@@ -2,7 +2,7 @@ import type { LookupAnswer, LookupMeaning, Settings, WireQuestion, WireWhy } fro
 import { compactKey, explain, openQuestions, understandLine, type UnderstoodLine } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import { findEngines, spellings, type FoundEngines } from '../library/repository.ts';
+import { findEngines, noticesOf, spellings, type FoundEngines } from '../library/repository.ts';
 import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
 import type { SettingsService } from '../settings/service.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -93,7 +93,9 @@ export class LookupService {
   /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
   async answer(request: LookupRequest): Promise<LookupAnswer> {
     const { answerable, rest } = await this.ask(request);
-    return answerable === null ? rest : { ...rest, answer: answerFor(answerable.knowledge, answerable.subject, answerable.settings, answerable.today) };
+    if (answerable === null) return rest;
+    const { knowledge, subject, settings, today } = answerable;
+    return { ...rest, answer: answerFor(knowledge, subject, settings, today, await noticesOf(this.source.manager, knowledge.engine.familyId)) };
   }
 
   /** The questions that would change a verdict of the answer, most worthwhile first. */

@@ -6,7 +6,7 @@ import { badField, Problem } from '../../platform/problem.ts';
 import type { BenchService } from '../bench/service.ts';
 import type { ChangeAuthor, ChangeService, Journal } from '../changes/journal.ts';
 import type { JudgingService } from '../judging/service.ts';
-import type { FamilyKnowledge } from '../library/repository.ts';
+import { noticesOf, type FamilyKnowledge } from '../library/repository.ts';
 import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
 import { answerFor, pathOf } from '../lookup/answer.ts';
 import { withAnswer } from '../lookup/know.ts';
@@ -72,7 +72,7 @@ export class VehicleService {
   async outlook(id: string): Promise<Omit<VehicleOutlook, 'visits'>> {
     const { records, knowledge, subject, settings, today } = await this.ground(id);
     return {
-      vehicle: wireVehicle(records.row, knowledge), answer: answerFor(knowledge, subject, settings, today), parts: await partsOfFamily(this.source.manager, records.row.familyId),
+      vehicle: wireVehicle(records.row, knowledge), answer: answerFor(knowledge, subject, settings, today, await noticesOf(this.source.manager, records.row.familyId)), parts: await partsOfFamily(this.source.manager, records.row.familyId),
       notches: records.services.flatMap(({ componentKey, day, certainty }) => (day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }])),
       choices: records.choices.map((choice) => ({ ...choice, weakPointId: choice.weakPointId as VehicleOutlook['choices'][number]['weakPointId'] })),
       features: knowledge.features.map(({ key, name, howToTell }) => ({ key, name, howToTell })),

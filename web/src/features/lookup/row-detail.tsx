@@ -1,6 +1,7 @@
 import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
 import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
@@ -38,6 +39,15 @@ export function RowDetail({ row, answer, unit, settings, actions, why, onSchool 
       </section>
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">What they say</h4>
+        {row.notices.length > 0 && (
+          <ul className="mb-2 space-y-1">
+            {row.notices.map((notice) => (
+              <li key={notice.id}><Link to={`/library/notices/${notice.id}`} className="hover:underline">
+                {notice.covered === null ? <><strong>Bulletin {notice.number}:</strong> {notice.title}</> : <><strong>{notice.covered ? `Paid for${notice.coveredUntil === null ? '' : ` until ${dayText(notice.coveredUntil)}`}` : `No longer paid for${notice.coveredUntil === null ? '' : `, since ${dayText(notice.coveredUntil)}`}`}:</strong> coverage {notice.number}, {notice.title.charAt(0).toLowerCase()}{notice.title.slice(1)}</>}
+                <span className="text-soft"> {notice.authority}</span></Link></li>
+            ))}
+          </ul>
+        )}
         <ul className="space-y-2">
           {row.authorities.map((mark) => (
             <li key={`${mark.authority}-${mark.words}`}>
