@@ -65,7 +65,7 @@ test('sign-in has no serious accessibility finding, light or dark', async ({ pag
 });
 for (const [name, go] of Object.entries(VIEWS)) {
   test(`${name} has no serious accessibility finding, light or dark`, async ({ page }) => {
-    await signIn(page);
+    await signIn(page, 'Owner', 'elsewhere');
     await go(page);
     await page.waitForLoadState('networkidle');
     await lightAndDark(page);

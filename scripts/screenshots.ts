@@ -46,7 +46,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'week', path: '/week' },
   { name: 'bench', path: '/bench' },
   { name: 'bench-point', path: '/bench?q=thermostat+qv20t', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.waitForLoadState('networkidle'); await page.waitForTimeout(500); } },
-  { name: 'library', path: '/library?q=tensioner' },
+  { name: 'library-notice', path: '/library?shelf=notices', before: async (page) => { await page.getByRole('link', { name: /Thermostat housings/ }).click(); await page.getByRole('heading', { name: 'Vehicles it touches' }).waitFor(); await page.waitForLoadState('networkidle'); } },
   { name: 'library-point', path: '/library?q=QV20T+thermostat', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.getByRole('heading', { name: 'What is known' }).waitFor(); } },
   { name: 'library-write', path: '/library/write', before: async (page) => { await writeOne(page); } },
   { name: 'intake', path: '/vehicles/intake', before: async (page) => {
