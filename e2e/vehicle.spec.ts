@@ -141,3 +141,14 @@ test('a page older than its session does not lose what was typed', async ({ page
   await expect(page.getByLabel('Plate', { exact: true })).toHaveValue('EE 108 K');
   await expect(line(page)).toHaveCount(1);
 });
+
+test('correcting a vehicle opens with what is on file; whom to ring up stands with it', async ({ page }) => {
+  await page.goto('/vehicles?q=PM+482');
+  await page.locator('a[data-row]').first().click();
+  await expect(page.getByText('Ring up Maud Larkhill, Harbour 4410.')).toBeVisible();
+  // Opened at once from a fresh page: the choices are not there yet when it opens.
+  await page.reload();
+  await page.getByRole('button', { name: 'Correct', exact: true }).click();
+  await expect(page.getByLabel('Variant')).toHaveValue('short-ratchet');
+  await expect(page.getByLabel('Whom to ring up')).toHaveValue('Maud Larkhill, Harbour 4410');
+});

@@ -65,6 +65,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
           <p className="mt-1.5">
             <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for today{answer.usage.meterOffsetKm !== 0 && `, the dash shows about ${distanceText(dashKm, unit, 100)}`}; first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}{used > 0 && `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}{vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
             {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
+            {vehicle.contact && <span className="text-soft"> Ring up {vehicle.contact}.</span>}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">

@@ -6,6 +6,7 @@ import type { ReactNode } from 'react';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
+import { Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import type { VehicleValues } from './vehicle-values.ts';
@@ -24,6 +25,8 @@ export function VehicleForm({ familyId, features = [], initial, today, error, pe
   const entry = engines.data?.rows.find(({ engine }) => engine.familyId === familyId);
   const models = [...new Set(entry?.variants.flatMap((variant) => variant.models) ?? [])];
   const said = (name: keyof VehicleValues, path: string = name): string | undefined => (errors[name] as { message?: string } | undefined)?.message ?? fieldProblem(error, path);
+  // A choice drawn before its options are there would show none of them chosen.
+  if (engines.isPending) return <Waiting what="the engines" />;
   return (
     <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => void handleSubmit(onSubmit)(event)} noValidate>
       <TextField label="Plate" {...register('plate', { validate: (plate, values) => plate.trim() !== '' || values.name.trim() !== '' || 'give a plate or a name, so that it can be found again' })} error={said('plate')} autoFocus autoComplete="off" />
