@@ -60,7 +60,7 @@ const SHOTS: readonly Shot[] = [
 export async function screenshots(args: string[] = []): Promise<number> {
   const at = args.indexOf('--to');
   const folder = at >= 0 ? args[at + 1]! : join(ROOT, 'docs/screenshots');
-  const wanted = args.filter((arg, i) => arg !== '--to' && i !== at + 1);
+  const wanted = args.filter((_arg, i) => at < 0 || (i !== at && i !== at + 1));
   mkdirSync(folder, { recursive: true });
   return withFreshServer('screenshots', async (address) => {
     const browser = await launch();

@@ -12,8 +12,8 @@ test('temper colours change exactly at their thresholds, in order', () => {
 test.each([[0, '< 0.1 %'], [0.0004, '< 0.1 %'], [0.047, '4.7 %'], [0.12, '12 %'], [0.999, '> 99 %'], [0.0949, '9.5 %']])('chance %d reads %s', (chance, text) => expect(percentText(chance)).toBe(text));
 test.each([[45, '45 min'], [60, '1 h'], [190, '3 h 10'], [125, '2 h 05']])('%d minutes read %s', (minutes, text) => expect(minutesText(minutes)).toBe(text));
 test('distances in the vehicle’s unit, rounded to what they are worth', () => {
-  expect(distanceText(148_059.648, 'mi')).toBe('92,000 mi');
-  expect(distanceText(148_249, 'km', 100)).toBe('148,200 km');
+  expect(distanceText(148_059.648, 'mi')).toBe('92,000\u00a0mi');
+  expect(distanceText(148_249, 'km', 100)).toBe('148,200\u00a0km');
 });
 test('spans as people say them', () => {
   expect(spansText([{ clock: 'distance', from: 90_000, to: 180_000 }, { clock: 'age', from: 2922, to: 2922 }], 'km')).toBe('90,000 to 180,000 km or 8 years');

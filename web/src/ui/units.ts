@@ -19,11 +19,11 @@ export const todayDistance = (days: number): string => {
   return count > 0 ? `in ${whole.format(count)} ${count === 1 ? 'day' : 'days'}` : `${whole.format(-count)} ${count === -1 ? 'day' : 'days'} ago`;
 };
 
-/** A distance in the vehicle's own unit, rounded to what it is worth knowing. */
+/** A distance in the vehicle's own unit, rounded to what it is worth knowing; figure and unit stay on one line. */
 export function distanceText(km: number, unit: DistanceUnit, step = 1): string {
   // Hours are fewer than kilometres: they are rounded less.
   const round = unit === 'h' ? Math.max(1, step / 10) : step;
-  return `${whole.format(Math.round(fromKm(km, unit) / round) * round)} ${unit}`;
+  return `${whole.format(Math.round(fromKm(km, unit) / round) * round)}\u00a0${unit}`;
 }
 
 /** A chance as a percentage that never reads 0 or 100 when it is neither. */

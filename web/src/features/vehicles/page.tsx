@@ -60,7 +60,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
   return (
     <>
       <header className="mb-3 flex flex-wrap items-end justify-between gap-3">
-        <div>
+        <div className="min-w-0 flex-1 basis-[34rem]">
           <h1 className="text-3xl"><span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span> <span className="font-medium">{vehicle.engine.maker} {vehicle.model}</span></h1>
           <p className="mt-1.5">
             <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for today{answer.usage.meterOffsetKm !== 0 && `, the dash shows about ${distanceText(dashKm, unit, 100)}`}; first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}{used > 0 && `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}{vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
