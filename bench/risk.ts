@@ -149,6 +149,11 @@ export async function fleetBench({ url, address, account, say }: FleetBench): Pr
     await round('first judgement of all vehicles');
     await client.query("update vehicle_standing set as_of = '2000-01-01'");
     await round('all again');
+    // As after a night: every chance has moved a little, and every row is written anew.
+    await client.query('update judgement set chance = chance * 0.999');
+    await client.query("update vehicle_standing set as_of = '2000-01-01'");
+    await client.query('vacuum analyze judgement');
+    await round('all again, every chance moved');
     const { rows } = await client.query<{ count: string }>('select count(*) from judgement');
     say(`${Number(rows[0]!.count).toLocaleString('en')} judgements are kept`);
     await client.query("update vehicle_standing set family_revision = 0 where vehicle_id in (select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = 'fleet-1')");

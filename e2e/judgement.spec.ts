@@ -172,7 +172,7 @@ test('a machine is looked up and kept in engine hours', async ({ page }) => {
   await expect(page.locator('#line-understood')).toContainText('4,200 h');
   await expect(page.getByRole('region', { name: 'Strip' })).toContainText('4,200 h');
   await page.goto('/vehicles?q=lifeboat');
-  await expect(page.getByRole('row', { name: /Lifeboat tractor/ })).toContainText(/1,1\d\d h/);
+  await expect(page.getByRole('row', { name: /Lifeboat tractor/ })).toContainText(/1,1\d\d\sh/);
 });
 
 test('the list is cut to what asks for it, and says how many fit', async ({ page }) => {
