@@ -18,7 +18,7 @@ type Row = Readonly<Record<string, unknown>>;
 /** All tables, each after those it refers to; `own` are columns by which a table refers to itself. */
 async function tablesInOrder(manager: EntityManager): Promise<Table[]> {
   const found = await manager.query<{ name: string; columns: string[]; identity: string | null }[]>(
-    `select c.relname as name, array_agg(a.attname::text order by a.attnum) as columns, max(a.attname::text) filter (where a.attidentity = 'a') as identity
+    `select c.relname as name, array_agg(a.attname::text order by a.attnum) filter (where a.attgenerated = '') as columns, max(a.attname::text) filter (where a.attidentity = 'a') as identity
      from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace group by c.relname order by c.relname`);
   const links = await manager.query<{ from: string; to: string; column: string }[]>(
     `select k.conrelid::regclass::text as "from", k.confrelid::regclass::text as "to", a.attname::text as "column" from pg_constraint k join pg_attribute a on a.attrelid = k.conrelid and a.attnum = any(k.conkey) where k.contype = 'f'`);

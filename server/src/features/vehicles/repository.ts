@@ -5,6 +5,9 @@ import type { z } from 'zod';
 import { isStale } from '../judging/batch.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 
+/** Bounds of the bands that judgements are indexed by. */
+const CHANCE_BANDS = 'array[0.01, 0.03, 0.08, 0.25]::float8[]';
+
 type ListQuery = z.output<typeof vehicleListQuery>;
 
 /** One page of vehicles, worst first, likeliest first or by plate; searched by every word of `q`, filtered by what they are judged. */
@@ -16,7 +19,7 @@ export async function listVehicles(
   const bound = (value: unknown): string => `$${values.push(value)}`;
   const conditions = ['v.retracted_at is null', holdsAll('v.search_text', words, bound)];
   if (verdict !== undefined || consequence !== undefined || least !== undefined) {
-    const judged = ['j.vehicle_id = v.id', ...(verdict === undefined ? ["j.verdict <> 'behind_it'"] : [`j.verdict = ${bound(verdict)}`]), ...(consequence === undefined ? [] : [`j.consequence = ${bound(consequence)}`]), ...(least === undefined ? [] : [`j.chance >= ${bound(least)}`])];
+    const judged = ['j.vehicle_id = v.id', ...(verdict === undefined ? ["j.verdict <> 'behind_it'"] : [`j.verdict = ${bound(verdict)}`]), ...(consequence === undefined ? [] : [`j.consequence = ${bound(consequence)}`]), ...(least === undefined ? [] : [`j.chance >= ${bound(least)} and j.band >= width_bucket($${values.length}::float8, ${CHANCE_BANDS})`])];
     conditions.push(`exists (select 1 from judgement j where ${judged.join(' and ')})`);
   }
   const where = conditions.join(' and ');
