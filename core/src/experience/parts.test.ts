@@ -91,6 +91,12 @@ describe('what it makes of what is published', () => {
     const spread = (kind: 'bulletin' | 'bench') => publishedPrior({ ...POINT, statements: [{ authority: 'a', kind, edition: null, region: null, words: '', interval: [] }] }).logScaleSd;
     expect(spread('bulletin')).toBeLessThan(spread('bench'));
   });
+  test('what a statement rests on widens or narrows it; nothing said counts as practice', () => {
+    const spread = (strength?: 'counted' | 'practice' | 'hearsay') => publishedPrior({ ...POINT, statements: [{ authority: 'a', kind: 'specialist', edition: null, region: null, words: '', interval: [], ...(strength ? { strength } : {}) }] }).logScaleSd;
+    expect(spread('counted')).toBeLessThan(spread('practice'));
+    expect(spread('practice')).toBeLessThan(spread('hearsay'));
+    expect(spread()).toBe(spread('practice'));
+  });
 
   test('early failures shorten the life, survivors lengthen it, and enough is said only when it is', () => {
     const short = experienceOf(POINT, many(12, (i) => ({ kind: 'exact', at: 0.4 + 0.02 * i })));

@@ -114,3 +114,10 @@ test('notices and what statements rest on leave with the pack and come in again 
   const { rows } = (await owner.send('POST', '/api/library/packs/preview?name=a.json', JSON.stringify(other), { 'content-type': 'application/json' })).json<{ rows: { name: string; what: string; columns: { column: string; after: string }[] }[] }>();
   expect(rows).toMatchObject([{ name: 'Thermostat housings that crack are paid for', what: 'conflict', columns: [{ column: 'about', after: 'Water pump weeps at the shaft' }] }]);
 });
+
+test('the list is cut off at any chance, on a bound of the indexed bands or between two: as by the chances themselves', async () => {
+  for (const least of [0, 0.005, 0.01, 0.02, 0.03, 0.08, 0.2, 0.25, 0.9, 1]) {
+    const [own] = await t.services.source.query<{ count: number }[]>("select count(distinct vehicle_id)::int as count from judgement where verdict <> 'behind_it' and chance >= $1", [least]);
+    expect((await owner.get(`/api/vehicles?least=${least}`)).json<{ total: number }>().total).toBe(own!.count);
+  }
+});
