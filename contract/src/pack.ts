@@ -180,7 +180,11 @@ export const pack = z.strictObject({
     });
   });
   unique(value.notices, 'notices');
+  const numbers = new Set<string>();
   value.notices.forEach((notice, n) => {
+    const number = `${notice.authority} ${notice.number.toLowerCase()}`;
+    if (numbers.has(number)) complain(['notices', n, 'number'], `“${notice.number}” stands twice from the same authority; it is one notice`);
+    numbers.add(number);
     if (!authorities.has(notice.authority)) complain(['notices', n, 'authority'], `there is no authority “${notice.authority}” in this pack`);
     notice.weakPoints.forEach((point, w) => { if (!weakPoints.has(point)) complain(['notices', n, 'weakPoints', w], `there is no weak point “${point}” in this pack`); });
     if ((notice.kind === 'coverage') !== (notice.covers !== undefined || notice.endsOn !== undefined)) complain(['notices', n, 'kind'], notice.kind === 'coverage' ? 'a coverage says how long it pays: covers or endsOn' : 'a bulletin pays for nothing; leave covers and endsOn out');

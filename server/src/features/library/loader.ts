@@ -1,6 +1,7 @@
 import type { Pack } from '@crosspeen/contract';
 import { compactKey, dayFromDate, isoFromDay, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { Problem } from '../../platform/problem.ts';
 import { coverColumns, writeNoticePoints } from './cover.ts';
 import { LibraryWriter } from './writer.ts';
 
@@ -112,6 +113,15 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   }))));
   await writer.remove('statement', `exists (select 1 from jsonb_array_elements($1::jsonb) as point where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int)`,
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))));
+  const clashing = await writer.manager.query<{ key: string; number: string; other: string }[]>(
+    `select given.key, given.number, n.key as other from jsonb_to_recordset($1::jsonb) as given(key text, number text, authority uuid) join notice n on n.authority_id = given.authority and lower(n.number) = lower(given.number) and n.key <> given.key`,
+    [JSON.stringify(pack.notices.filter(({ key }) => !skipped('notice').has(key)).map(({ key, number, authority }) => ({ key, number, authority: authorities.get(authority) })))]);
+  if (clashing.length > 0) {
+    throw new Problem('bad_file', {
+      detail: 'This pack has a notice that is on file under another key. Nothing was written.',
+      fields: clashing.map(({ key, number, other }) => ({ path: `notices.${key}`, message: `number “${number}” is on file from the same authority as “${other}”; give it that key in the pack, or another number` })),
+    });
+  }
   const notices = await writer.upsert('notice', pack.notices.map((notice) => ({
     key: notice.key, kind: notice.kind, authority_id: authorities.get(notice.authority), number: notice.number, title: notice.title, words: notice.words, issued: notice.issued, asks: notice.asks,
     produced_from: notice.producedFrom ?? null, produced_to: notice.producedTo ?? null, ...coverColumns(notice.covers ?? null), ends_on: notice.endsOn ?? null, ...own,

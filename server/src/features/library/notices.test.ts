@@ -121,3 +121,11 @@ test('the list is cut off at any chance, on a bound of the indexed bands or betw
     expect((await owner.get(`/api/vehicles?least=${least}`)).json<{ total: number }>().total).toBe(own!.count);
   }
 });
+
+test('a pack with a notice that is on file under another key, or twice in itself, is refused with its place', async () => {
+  const out = await exportPack(t.services.source.manager, { key: 'twice', title: 'Twice', version: '1.0.0', licence: 'CC0-1.0' }, null);
+  const send = (notices: Pack['notices']) => owner.send('POST', '/api/library/packs/preview?name=a.json', JSON.stringify({ ...out, notices }), { 'content-type': 'application/json' });
+  const [first] = out.notices;
+  expect((await send([{ ...first!, key: 'renamed' }])).json()).toMatchObject({ status: 400, code: 'bad_file', fields: [{ path: 'notices.renamed' }] });
+  expect((await send([first!, { ...first!, key: 'again' }])).json()).toMatchObject({ status: 400, code: 'bad_file' });
+});
