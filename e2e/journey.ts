@@ -1,30 +1,35 @@
-import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
+import { test as base, expect, type Page, type Request, type Response } from '@playwright/test';
 import { VIEWPORT } from './viewport.ts';
 
 /**
- * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. Pages of one worker share a browser context, so that
- * scripts and fonts are read and compiled once; each begins signed out and with nothing remembered.
+ * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. The journeys of one worker walk on one page, so that
+ * scripts and fonts are read and compiled once and no browser process is begun anew for each; every one begins signed out, with nothing remembered, on no view.
  */
-export const test = base.extend<{ page: Page }, { home: BrowserContext }>({
-  home: [async ({ browser }, use) => {
-    const home = await browser.newContext({ ...VIEWPORT, baseURL: process.env['CROSSPEEN_ADDRESS']! });
-    await use(home);
-    await home.close();
+export const test = base.extend<{ page: Page }, { worn: Page }>({
+  worn: [async ({ browser }, use) => {
+    const context = await browser.newContext({ ...VIEWPORT, baseURL: process.env['CROSSPEEN_ADDRESS']! });
+    await use(await context.newPage());
+    await context.close();
   }, { scope: 'worker' }],
-  page: async ({ home, baseURL }, use) => {
+  page: async ({ worn: page, baseURL }, use) => {
     const own = new URL(baseURL!).origin;
-    await home.clearCookies();
-    const page = await home.newPage();
     const astray: string[] = [];
-    page.on('request', (request) => {
+    const asked = (request: Request): void => {
       const url = new URL(request.url());
       if (url.origin !== own && !['data:', 'blob:'].includes(url.protocol)) astray.push(`request to ${url.href}`);
-    });
-    page.on('pageerror', (error) => astray.push(`error on the page: ${error.message}`));
-    page.on('response', (response) => { if (response.status() >= 500) astray.push(`${response.status()} from ${response.url()}`); });
+    };
+    const failed = (error: Error): void => { astray.push(`error on the page: ${error.message}`); };
+    const answered = (response: Response): void => { if (response.status() >= 500) astray.push(`${response.status()} from ${response.url()}`); };
+    // A page of the same origin that is none of the application's: what the last journey left is cleared from there.
+    await page.goto('/api/health');
+    await page.context().clearCookies();
+    await page.evaluate(() => { localStorage.clear(); sessionStorage.clear(); });
+    await page.setViewportSize(VIEWPORT.viewport);
+    await page.emulateMedia({ colorScheme: 'light', reducedMotion: VIEWPORT.reducedMotion });
+    page.on('request', asked).on('pageerror', failed).on('response', answered);
     await use(page);
-    await page.evaluate(() => { localStorage.clear(); });
-    await page.close();
+    page.off('request', asked).off('pageerror', failed).off('response', answered);
+    await page.unrouteAll();
     expect(astray).toEqual([]);
   },
 });
