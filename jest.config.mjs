@@ -8,5 +8,5 @@ const project = (name) => ({
 
 export default {
   testTimeout: 120_000,
-  projects: [...['core', 'contract', 'server', 'web', 'demo'].map(project), { ...project('scripts'), testMatch: ['<rootDir>/*.test.ts'] }],
+  projects: [...['core', 'contract', 'web', 'demo'].map(project), { ...project('server'), globalSetup: '<rootDir>/src/testing/template.ts' }, { ...project('scripts'), testMatch: ['<rootDir>/*.test.ts'] }],
 };

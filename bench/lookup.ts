@@ -1,14 +1,8 @@
 import { MODEL_VERSION } from '@crosspeen/core';
 import { LOOKUP_SQL } from '@crosspeen/server';
 import { Agent, get } from 'node:http';
-import pg from 'pg';
-
-export interface LookupBench {
-  readonly url: string;
-  readonly address: string;
-  readonly account: { readonly name: string; readonly password: string };
-  readonly say: (line: string) => void;
-}
+import type pg from 'pg';
+import { signedIn, type ApiBench } from './api.ts';
 
 const VEHICLES = 100_000;
 const FAMILIES = 250;
@@ -79,17 +73,14 @@ async function timed(count: number, work: (i: number) => Promise<unknown>): Prom
 }
 
 /** The lookup through HTTP beside the same rows fetched by bare SQL, taking turns in one run; prints both and their ratio. */
-export async function lookupBench({ url, address, account, say }: LookupBench): Promise<void> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  try {
-    const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(account) });
+export async function lookupBench(bench: ApiBench): Promise<void> {
+  const { address, say } = bench;
+  await signedIn(bench, async ({ client, headers: { cookie }, today }) => {
     const [{ vehicles }] = (await client.query<{ vehicles: string }>('select count(*) as vehicles from vehicle')).rows as [{ vehicles: string }];
     if (Number(vehicles) < VEHICLES) {
       say(`filling the database: ${VEHICLES.toLocaleString('en')} vehicles, ${(FAMILIES * POINTS).toLocaleString('en')} weak points ...`);
-      await fill(client, (await signedIn.clone().json() as { today: string }).today);
+      await fill(client, today);
     }
-    const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
     const got = (path: string): Promise<string> => textFrom(`${address}${path}`, cookie);
     const code = (i: number): string => `BX${1 + ((i * 37) % FAMILIES)}Z`;
     let rows = 0;
@@ -129,8 +120,5 @@ export async function lookupBench({ url, address, account, say }: LookupBench): 
       await timed(5, () => got(path));
       report(name, await timed(60, () => got(path)));
     }
-  } finally {
-    agent.destroy();
-    await client.end();
-  }
+  }).finally(() => { agent.destroy(); });
 }

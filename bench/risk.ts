@@ -4,7 +4,8 @@ import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { build } from 'esbuild';
-import pg from 'pg';
+import type pg from 'pg';
+import { signedIn, type ApiBench } from './api.ts';
 import { experienceOf, MODEL_VERSION, type Observation } from '@crosspeen/core';
 import { kernelInput, runKernel } from './kernel.ts';
 import { stopwatch } from './processor.ts';
@@ -118,20 +119,11 @@ async function fill(client: pg.Client): Promise<void> {
 
 interface FleetState { readonly stale: number; readonly run: { readonly state: string; readonly done: number } | null }
 
-export interface FleetBench {
-  readonly url: string;
-  readonly address: string;
-  readonly account: { readonly name: string; readonly password: string };
-  readonly say: (line: string) => void;
-}
-
 /** A whole fleet judged again by the server, database included; then one vehicle's page after a change. */
-export async function fleetBench({ url, address, account, say }: FleetBench): Promise<void> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  try {
-    const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(account) });
-    const headers = { cookie: signedIn.headers.get('set-cookie')!.split(';')[0]!, 'x-csrf-token': (await signedIn.json() as { csrfToken: string }).csrfToken, 'content-type': 'application/json' };
+export async function fleetBench(bench: ApiBench): Promise<void> {
+  const { address, say } = bench;
+  await signedIn(bench, async ({ client, headers: who, today }) => {
+    const headers = { ...who, 'content-type': 'application/json' };
     say(`filling the database: ${FLEET.toLocaleString('en')} vehicles, ${FAMILIES * POINTS} weak points, ${POINTS} to a vehicle ...`);
     await fill(client);
     const post = async (path: string, body: unknown = {}): Promise<unknown> => (await fetch(`${address}${path}`, { method: 'POST', headers, body: JSON.stringify(body) })).json();
@@ -163,7 +155,7 @@ export async function fleetBench({ url, address, account, say }: FleetBench): Pr
     for (const { id, family_id: familyId } of vehicles) {
       const point = (await client.query<{ id: string }>('select id from weak_point where family_id = $1 order by position limit 1', [familyId])).rows[0]!.id;
       let began = performance.now();
-      await post(`/api/vehicles/${id}/findings`, { weakPointId: point, day: '2026-11-24', result: 'sound', note: null });
+      await post(`/api/vehicles/${id}/findings`, { weakPointId: point, day: today, result: 'sound', note: null });
       changes.push(performance.now() - began);
       began = performance.now();
       await (await fetch(`${address}/api/vehicles/${id}/outlook`, { headers })).text();
@@ -172,8 +164,6 @@ export async function fleetBench({ url, address, account, say }: FleetBench): Pr
     const report = (name: string, times: readonly number[]): void => say(`${name.padEnd(34)} p50 ${quantile(times, 0.5).toFixed(1)} ms, p95 ${quantile(times, 0.95).toFixed(1)} ms`);
     report('a look put on record', changes);
     report('that vehicle’s page after it', pages);
-  } finally {
-    await client.end();
-  }
+  });
 }
 

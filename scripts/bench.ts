@@ -1,4 +1,5 @@
-import { DEMO_ACCOUNTS } from '@crosspeen/demo';
+import type { Role } from '@crosspeen/contract';
+import type { ApiBench } from '../bench/api.ts';
 import { databaseUrl, runningCluster } from './cluster.ts';
 import { runningInstance } from './instance.ts';
 import { UserError } from './places.ts';
@@ -6,20 +7,24 @@ import { withFreshServer } from './throwaway.ts';
 
 const say = (line: string): void => { process.stdout.write(`${line}\n`); };
 
+/** Runs a bench through the API of a fresh server, signed in with a role's demo account. */
+async function throughApi(role: Role, run: (bench: ApiBench) => Promise<void>): Promise<void> {
+  const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
+  const account = DEMO_ACCOUNTS.find((one) => one.role === role)!;
+  await withFreshServer('bench', (address) => run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }));
+}
+
 const BENCHES: Readonly<Record<string, () => Promise<void>>> = {
-  lookup: async () => {
-    const { lookupBench } = await import('../bench/lookup.ts');
-    await withFreshServer('bench', (address) => lookupBench({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account: DEMO_ACCOUNTS[0]!, say }));
-  },
+  lookup: async () => throughApi('mechanic', (await import('../bench/lookup.ts')).lookupBench),
   risk: async () => {
     const { fleetBench, kernelBench } = await import('../bench/risk.ts');
     await kernelBench(say);
-    // The owner's account: a mechanic may not have the whole fleet judged.
-    await withFreshServer('bench', (address) => fleetBench({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account: DEMO_ACCOUNTS[2]!, say }));
+    // A mechanic may not have the whole fleet judged.
+    await throughApi('owner', fleetBench);
   },
   intake: async () => {
     const { intakeBench } = await import('../bench/intake.ts');
-    await withFreshServer('bench', (address) => intakeBench({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account: DEMO_ACCOUNTS[2]!, say, pid: runningInstance('bench')!.pid }));
+    await throughApi('owner', (options) => intakeBench({ ...options, pid: runningInstance('bench')!.pid }));
   },
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
 };

@@ -20,13 +20,19 @@ test('help names every command of the README', () => {
   for (const name of ['demo', 'stop', 'status', 'logs', 'psql', 'backup', 'restore', 'reset', 'load', 'test', 'bench', 'screenshots', 'core']) expect(out).toMatch(new RegExp(`^  ${name}`, 'm'));
 });
 
-test.each([[['frobnicate'], /no command “frobnicate”/, 2], [['constructor'], /no command/, 2], [['backup'], /Name one file/, 1], [['restore', '/no/such/file'], /There is no file/, 1], [['reset'], /reset --yes/, 1], [['bench', 'nothing'], /bench lookup/, 1], [['test', 'everything'], /no test part/, 1]] as const)(
+test.each([[['demo', '--port', '80'], /takes nothing after it; “--port 80”/, 2], [['frobnicate'], /no command “frobnicate”/, 2], [['constructor'], /no command/, 2], [['backup'], /Name one file/, 1], [['restore', '/no/such/file'], /There is no file/, 1], [['reset'], /reset --yes/, 1], [['bench', 'nothing'], /bench lookup/, 1], [['test', 'everything'], /no test part/, 1]] as const)(
   '%j says what to do instead', (args, message, code) => {
     const answer = run(args);
     expect(answer.err).toMatch(message);
     expect(answer.code).toBe(code);
     expect(answer.err).not.toMatch(/at .*\.ts:\d+/);
   });
+
+test('a command asked for help tells what it does and does nothing', () => {
+  const { code, out } = run(['reset', '--yes', '--help']);
+  expect(code).toBe(0);
+  expect(out).toMatch(/reset \[--yes\]\n {2}delete all data/);
+});
 
 test('a pack that is none is refused with the place of each fault, before anything is started', () => {
   expect(run(['load', file('{')]).err).toMatch(/is no JSON/);

@@ -2,17 +2,17 @@ import { createReadStream, createWriteStream, existsSync, readFileSync } from 'n
 import { join, resolve } from 'node:path';
 import { createInterface } from 'node:readline/promises';
 import { pipeline } from 'node:stream/promises';
-import { pack } from '@crosspeen/contract';
-import { DEMO_ACCOUNTS } from '@crosspeen/demo';
 import { build } from './build.ts';
 import { databaseUrl, ensureDatabase, removeCluster, runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
-import { coreDoor } from './core.ts';
 import { postgresBin } from './debian.ts';
 import { runningInstance, serverLog, startInstance, stopInstance } from './instance.ts';
 import { ensureState, UserError } from './places.ts';
 import { runVisible } from './run.ts';
 
+// What a command works with is imported when it runs: the others, and the list of them, start without the core, the database layer and the demo world.
+
 export interface Command {
+  /** The word and what may follow it; nothing may where only the word stands. */
   readonly usage: string;
   readonly help: string;
   /** Resolves to the exit code; 0 when left out. */
@@ -24,7 +24,8 @@ const say = (line: string): void => { process.stdout.write(`${line}\n`); };
 /** Paths are meant from where the user called. */
 const userPath = (path: string): string => resolve(process.env['CROSSPEEN_CALLED_FROM'] ?? '.', path);
 
-function announce(port: number): void {
+async function announce(port: number): Promise<void> {
+  const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
   say(`\nCrosspeen is ready: http://127.0.0.1:${port}\n`);
   say('Sign in with one of the demo accounts:');
   for (const { name, password, role } of DEMO_ACCOUNTS) say(`  ${name.padEnd(8)} ${password.padEnd(18)} ${role}`);
@@ -35,7 +36,7 @@ async function demo(): Promise<void> {
   ensureState();
   const already = runningInstance('demo');
   if (already) {
-    announce(already.port);
+    await announce(already.port);
     say('(It was running already; ./crosspeen stop ends it.)');
     return;
   }
@@ -52,7 +53,7 @@ async function demo(): Promise<void> {
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
   process.on('SIGHUP', stop);
-  announce(server.port);
+  await announce(server.port);
   const code = await server.ended;
   await stopInstance('demo');
   await stopCluster('demo');
@@ -134,12 +135,12 @@ async function load(args: string[]): Promise<number> {
   } catch (error) {
     throw new UserError(`${file} is no JSON: ${(error as Error).message}`);
   }
+  const { pack } = await import('@crosspeen/contract');
   const checked = pack.safeParse(json);
   if (!checked.success) {
     const lines = checked.error.issues.slice(0, 20).map((issue) => `  ${issue.path.join('.') || '(whole file)'}: ${issue.message}`);
     throw new UserError(`${file} is no valid pack; nothing was loaded.\n${lines.join('\n')}`);
   }
-  // The database layer is loaded where it is needed: the other commands start without it.
   const { loadPack, openDatabase } = await import('@crosspeen/server');
   return withCluster(async (cluster) => {
     const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
@@ -233,8 +234,8 @@ export const COMMANDS: Record<string, Command> = {
   reset: { usage: 'reset [--yes]', help: 'delete all data', run: reset },
   test: { usage: 'test [PART]', help: 'every check: types, lint, unit, browser; or one of them', run: async (args) => (await import('./test.ts')).test(args) },
   bench: { usage: 'bench NAME', help: 'figures: lookup, risk, calibration, intake', run: async (args) => (await import('./bench.ts')).bench(args) },
-  screenshots: { usage: 'screenshots', help: 'make docs/screenshots anew from the demo data', run: async (args) => (await import('./screenshots.ts')).screenshots(args) },
+  screenshots: { usage: 'screenshots [NAME]', help: 'make docs/screenshots anew from the demo data', run: async (args) => (await import('./screenshots.ts')).screenshots(args) },
   schema: { usage: 'schema', help: 'write docs/pack.schema.json anew from the contract', run: async () => (await import('./schema.ts')).writeSchema() },
-  core: { usage: 'core', help: "the core's door: JSON requests a line in, answers a line out", run: coreDoor },
+  core: { usage: 'core', help: "the core's door: JSON requests a line in, answers a line out", run: async () => (await import('./core.ts')).coreDoor() },
   help: { usage: 'help', help: 'this list', run: help },
 };

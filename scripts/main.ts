@@ -7,6 +7,14 @@ if (!command) {
   process.stderr.write(`There is no command “${name}”. ./crosspeen help lists them.\n`);
   process.exit(2);
 }
+if (args.includes('--help') && name !== 'psql') {
+  process.stdout.write(`./crosspeen ${command.usage}\n  ${command.help}\n`);
+  process.exit(0);
+}
+if (args.length > 0 && command.usage === name) {
+  process.stderr.write(`./crosspeen ${name} takes nothing after it; “${args.join(' ')}” is not understood.\n`);
+  process.exit(2);
+}
 try {
   process.exitCode = (await command.run(args)) ?? 0;
 } catch (error) {

@@ -1,14 +1,13 @@
 import { build } from './build.ts';
 import { ensureDatabase, startCluster, stopCluster } from './cluster.ts';
 import { startInstance, stopInstance } from './instance.ts';
-import { seedDemo } from './seed.ts';
 
 /** The day on which tests and screenshots stand still. */
 export const FIXED_NOW = '2026-11-24';
 
 /** Runs `work` against a freshly seeded server on a throwaway database, at a fixed day, and stops everything afterwards. */
 export async function withFreshServer<T>(name: string, work: (address: string) => Promise<T>, env: Record<string, string> = {}): Promise<T> {
-  const [cluster] = await Promise.all([startCluster('test'), build()]);
+  const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster('test'), build()]);
   try {
     const url = await ensureDatabase(cluster, `crosspeen_${name}`, true);
     await seedDemo(url, FIXED_NOW);

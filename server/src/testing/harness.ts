@@ -29,22 +29,50 @@ export interface TestApp {
   readonly close: () => Promise<void>;
 }
 
-/** A whole application on a database of its own, with the demo library and two accounts, at a fixed day. */
-export async function testApp(): Promise<TestApp> {
+function testServer(): string {
   const admin = process.env['CROSSPEEN_TEST_PG'];
   if (!admin) throw new Error('CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL');
-  const name = `unit_${process.pid}_${Math.random().toString(36).slice(2, 8)}`;
+  return admin;
+}
+
+async function onServer<T>(work: (control: pg.Client, urlOf: (database: string) => string) => Promise<T>): Promise<T> {
+  const admin = testServer();
   const control = new pg.Client({ connectionString: admin });
   await control.connect();
-  await control.query(`create database ${name}`);
-  const url = new URL(admin);
-  url.pathname = `/${name}`;
-  const source = await openDatabase(url.href, 4);
+  try {
+    return await work(control, (database) => Object.assign(new URL(admin), { pathname: `/${database}` }).href);
+  } finally {
+    await control.end();
+  }
+}
+
+const TEMPLATE = 'unit_template';
+
+/** Makes the database that every test's own is a copy of: migrated, with the demo library and the two accounts. */
+export async function makeTemplate(): Promise<void> {
+  await onServer(async (control, urlOf) => {
+    await control.query(`drop database if exists ${TEMPLATE} with (force)`);
+    await control.query(`create database ${TEMPLATE}`);
+    const source = await openDatabase(urlOf(TEMPLATE), 4);
+    const services = buildServices(source, shopClock(NOW));
+    await services.settings.ensure();
+    for (const account of ACCOUNTS) await services.sessions.ensureUser({ ...account, demo: false });
+    const library = pack.parse(JSON.parse(readFileSync(join(__dirname, '../../../demo/packs/harbour.json'), 'utf8')));
+    await source.transaction((manager) => loadPack(manager, library));
+    await services.judging.close();
+    await source.destroy();
+  });
+}
+
+/** A whole application on a database of its own, with the demo library and two accounts, at a fixed day. */
+export async function testApp(): Promise<TestApp> {
+  const name = `unit_${process.pid}_${Math.random().toString(36).slice(2, 8)}`;
+  const url = await onServer(async (control, urlOf) => {
+    await control.query(`create database ${name} template ${TEMPLATE} strategy file_copy`);
+    return urlOf(name);
+  });
+  const source = await openDatabase(url, 4);
   const services = buildServices(source, shopClock(NOW));
-  await services.settings.ensure();
-  for (const account of ACCOUNTS) await services.sessions.ensureUser({ ...account, demo: false });
-  const library = pack.parse(JSON.parse(readFileSync(join(__dirname, '../../../demo/packs/harbour.json'), 'utf8')));
-  await source.transaction((manager) => loadPack(manager, library));
   const app = await buildApp({ services, cookieSecret: 'only-for-tests-only-for-tests-only', webRoot: null });
   const id = async (sql: string, key: string): Promise<string> => (await source.query<{ id: string }[]>(sql, [key]))[0]!.id;
   return {
@@ -65,8 +93,7 @@ export async function testApp(): Promise<TestApp> {
       await app.close();
       await services.judging.close();
       await source.destroy();
-      await control.query(`drop database ${name} with (force)`);
-      await control.end();
+      await onServer((control) => control.query(`drop database ${name} with (force)`));
     },
   };
 }
