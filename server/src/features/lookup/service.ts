@@ -2,7 +2,7 @@ import type { LookupAnswer, LookupMeaning, Settings, WireQuestion, WireWhy } fro
 import { compactKey, explain, openQuestions, understandLine, type UnderstoodLine } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import { findEngines, noticesOf, spellings, type FoundEngines } from '../library/repository.ts';
+import { findEngines, noticesOf, spellings, type FoundEngines, type NoticeFact } from '../library/repository.ts';
 import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
 import type { SettingsService } from '../settings/service.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -13,7 +13,7 @@ type FoundVehicle = LookupAnswer['vehicles'][number];
 export interface LookupRequest { readonly line: string; readonly variant?: string | undefined; readonly family?: string | undefined; readonly know?: string | undefined }
 
 /** A line that can be answered: the engine it means and all that it says. */
-interface Answerable { readonly knowledge: RevisedKnowledge; readonly subject: Subject; readonly settings: Settings; readonly today: number }
+interface Answerable { readonly knowledge: RevisedKnowledge; readonly notices: readonly NoticeFact[]; readonly subject: Subject; readonly settings: Settings; readonly today: number }
 
 const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
   code: 'unknown_engine',
@@ -34,6 +34,17 @@ export class LookupService {
        where v.retracted_at is null and (v.plate_key = any($1) or v.name_key = any($1)) order by v.plate_key limit 8`, [codes]);
   }
 
+  /**
+   * A line as it is understood, with the vehicles and engines that its words name. The words are the same in every unit, so that what they name is looked for while
+   * the settings are read.
+   */
+  private async understand(line: string, family: string | undefined): Promise<{ settings: Settings; understood: UnderstoodLine; vehicles: FoundVehicle[]; found: FoundEngines }> {
+    const today = this.clock.today();
+    const named = this.find(understandLine(line, today, 'km'), family);
+    const [settings, { vehicles, found }] = await Promise.all([this.settings.now(), named]);
+    return { settings, understood: understandLine(line, today, settings.distanceUnit), vehicles, found };
+  }
+
   private async find(understood: UnderstoodLine, family: string | undefined): Promise<{ vehicles: FoundVehicle[]; found: FoundEngines }> {
     const codes = spellings(understood.words, compactKey);
     const whole = understood.words.length > 4 ? [...codes, understood.compact.slice(0, 60)] : codes;
@@ -46,11 +57,9 @@ export class LookupService {
 
   /** What the line means so far, while it is being typed: engine and variants, vehicles on file, near matches. */
   async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
-    const settings = await this.settings.now();
-    const understood = understandLine(line, this.clock.today(), settings.distanceUnit);
+    const { understood, vehicles, found } = await this.understand(line, family);
     const nothing = understood.compact === '' && understood.displacementL === null;
     if (nothing && family === undefined) return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
-    const { vehicles, found } = await this.find(understood, family);
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
     const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId);
     const weights = knowledge === null ? [] : fittingVariants(knowledge.variants, { registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null, serial: null });
@@ -62,13 +71,11 @@ export class LookupService {
 
   /** What a line asks, or what has to be changed before it can be answered. */
   private async ask({ line, variant, family, know = '' }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
-    const settings = await this.settings.now();
     const today = this.clock.today();
-    const understood = understandLine(line, today, settings.distanceUnit);
+    const { settings, understood, vehicles, found } = await this.understand(line, family);
     const problems: LookupAnswer['problems'] = understood.problems.filter(({ code }) => code !== 'no_engine' || family === undefined).map(({ code, message }) => ({ code, message }));
     const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
     if (understood.compact === '' && understood.displacementL === null && family === undefined) return { answerable: null, rest: nothing };
-    const { vehicles, found } = await this.find(understood, family);
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
     if (familyId === undefined) {
       const typed = [...understood.words, understood.displacementL === null ? '' : understood.displacementL.toFixed(1)].join(' ').trim().slice(0, 60);
@@ -76,7 +83,7 @@ export class LookupService {
       else if (vehicles.length === 0) problems.push({ code: 'several_engines', message: `“${typed}” fits several engines. Pick the one in front of you.` });
       return { answerable: null, rest: { ...nothing, vehicles, candidates: [...found.engines], near: found.near } };
     }
-    const knowledge = await this.library.family(this.source.manager, familyId);
+    const [knowledge, notices] = await Promise.all([this.library.family(this.source.manager, familyId), noticesOf(this.source.manager, familyId)]);
     if (knowledge === null) return { answerable: null, rest: { ...nothing, vehicles, problems: [...problems, { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' }] } };
     if (understood.reading === null && !problems.some(({ code }) => code.endsWith('_reading'))) {
       problems.push({ code: 'no_reading', message: 'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its hours, 4200 h.' });
@@ -87,15 +94,15 @@ export class LookupService {
       ...UNKNOWN_SUBJECT, readings: [{ day: today, km: understood.reading.km }],
       registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null, severity: understood.severity,
     };
-    return { answerable: { knowledge, settings, today, subject: { ...bare, ...knownFrom(bare, know) } }, rest };
+    return { answerable: { knowledge, notices, settings, today, subject: { ...bare, ...knownFrom(bare, know) } }, rest };
   }
 
   /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
   async answer(request: LookupRequest): Promise<LookupAnswer> {
     const { answerable, rest } = await this.ask(request);
     if (answerable === null) return rest;
-    const { knowledge, subject, settings, today } = answerable;
-    return { ...rest, answer: answerFor(knowledge, subject, settings, today, await noticesOf(this.source.manager, knowledge.engine.familyId)) };
+    const { knowledge, notices, subject, settings, today } = answerable;
+    return { ...rest, answer: answerFor(knowledge, subject, settings, today, notices) };
   }
 
   /** The questions that would change a verdict of the answer, most worthwhile first. */
