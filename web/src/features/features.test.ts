@@ -1,6 +1,8 @@
 import { vehicleUpdate, type Answer, type AnswerRow } from '@crosspeen/contract';
 import { dayFromIso, DEFAULT_DUTY_FACTORS } from '@crosspeen/core';
+import { pageOf, pageParam } from '../ui/list-params.ts';
 import { isoTyped, kmTyped, distanceTyped } from '../ui/typed-fields.tsx';
+import { mapped, runWords } from './intake/words.ts';
 import { asksForWork } from './lookup/asking.tsx';
 import { restsOn } from './lookup/rests-on.ts';
 import { vehicleFields, type VehicleValues } from './vehicles/vehicle-values.ts';
@@ -44,6 +46,30 @@ describe('settings form', () => {
     expect(settingsOf({ ...valuesOf(settings), taxPercent: '19,6' }, 'mi', 3).taxRate).toBeCloseTo(0.196, 12);
     expect(settingsOf({ ...valuesOf(settings), labourRate: 'ninety' }, 'mi', 3).labourRateMinor).toBeNaN();
   });
+});
+
+describe('a file that is taken in', () => {
+  const run = { state: 'done', rows: 1240, written: 1200, known: 30, bad: 10, reason: null } as const;
+  test.each([
+    [{}, '1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended'],
+    [{ known: 0, bad: 0 }, '1,240 rows: 1,200 taken in'],
+    [{ state: 'running' }, '1,240 rows so far: 1,200 taken in, 30 on file already, 10 to be mended'],
+    [{ state: 'stopped' }, 'Stopped after 1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended. Taken in again, it goes on where it stopped.'],
+    [{ state: 'failed', reason: 'line 7 has a quote that never ends' }, 'Not taken in: line 7 has a quote that never ends'],
+    [{ state: 'failed' }, 'Not taken in: the file could not be read'],
+  ] as const)('%j reads as it is', (changes, words) => expect(runWords({ ...run, ...changes })).toBe(words));
+  test('a column of the file serves one thing at a time, and is taken away again', () => {
+    const mapping = { plate: 0, reading: 2 };
+    expect(mapped(mapping, 3, 'reading')).toEqual({ plate: 0, reading: 3 });
+    expect(mapped(mapping, 0, 'vehicle')).toEqual({ reading: 2, vehicle: 0 });
+    expect(mapped(mapping, 2, null)).toEqual({ plate: 0 });
+    expect(mapping).toEqual({ plate: 0, reading: 2 });
+  });
+});
+
+describe('an address', () => {
+  test.each([['', 1], ['page=3', 3], ['page=0', 1], ['page=-4', 1], ['page=2.9', 2], ['page=many', 1], ['page=', 1]])('%j asks for page %d', (query, page) => expect(pageOf(new URLSearchParams(query), 'page')).toBe(page));
+  test('the first page is not named', () => expect([pageParam(1), pageParam(2)]).toEqual([null, '2']));
 });
 
 describe('weeks', () => {

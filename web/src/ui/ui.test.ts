@@ -1,5 +1,6 @@
 import { TEMPER_STEPS, temperStep } from './temper.ts';
-import { distanceText, minutesText, percentText, spansText, todayDistance } from './units.ts';
+import { dayFromIso, toKm } from '@crosspeen/core';
+import { dayText, distanceText, isoText, minutesText, moneyText, monthText, percentText, spansText, todayDistance } from './units.ts';
 
 test('temper colours change exactly at their thresholds, in order', () => {
   TEMPER_STEPS.forEach(({ from }, step) => {
@@ -20,3 +21,12 @@ test('spans as people say them', () => {
   expect(spansText([{ clock: 'age', from: 152, to: 152 }], 'km')).toBe('5 months');
 });
 test('days from today', () => expect([0, 1, -1, 1587].map(todayDistance)).toEqual(['today', 'in 1 day', '1 day ago', 'in 1,587 days']));
+test.each([[12_000, 'EUR', '€120.00'], [-950, 'GBP', '-£9.50'], [5, 'USD', 'US$0.05']])('%d of the smallest coin of %s', (minor, currency, text) => expect(moneyText(minor, { currency })).toBe(text));
+test('machines count hours, and their windows in km stay in km', () => {
+  expect(distanceText(toKm(4271, 'h'), 'h', 100)).toMatch(/^4,270\s?h$/);
+  expect(spansText([{ clock: 'distance', from: 90_000, to: 90_000 }, { clock: 'hours', from: 2000, to: 4500 }], 'h')).toBe('90,000 km or 2,000 to 4,500 engine hours');
+});
+test('days, months and ISO dates as people write them, whatever the machine’s time zone', () => {
+  const day = dayFromIso('2027-03-05')!;
+  expect([dayText(day), monthText(day), isoText('2027-03-05')]).toEqual(['5 Mar 2027', 'Mar 2027', '5 Mar 2027']);
+});

@@ -1,4 +1,3 @@
-import type { CampaignRow, NoticeCampaignRow } from '@crosspeen/contract';
 import type { Verdict } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
@@ -14,32 +13,18 @@ import { Pager } from '../../ui/pager.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 import type { About } from './call-dialog.tsx';
-import { OUTCOME_WORDS } from './words.ts';
+import { coverWords, doneWords, type CalledRow } from './words.ts';
 
 const CallDialog = lazy(() => import('./call-dialog.tsx'));
-
-const RESULT_WORDS: Readonly<Record<string, string>> = { sound: 'sound', worn: 'worn', failed: 'failed' };
-
-type Row = CampaignRow & Partial<Pick<NoticeCampaignRow, 'answered' | 'coveredUntil' | 'covered'>>;
-
-/** What was done about it on one vehicle, latest of each kind. */
-const doneWords = (row: Row): string[] => [
-  ...(row.renewed ? [`renewed ${isoText(row.renewed)}${row.revision ? `, revision ${row.revision}` : ''}`] : []),
-  ...(row.lastLook ? [`${RESULT_WORDS[row.lastResult ?? ''] ?? 'looked at'} ${isoText(row.lastLook)}`] : []),
-  ...(row.planned ? [`on a visit ${isoText(row.planned)}`] : []),
-  ...(row.lastCall ? [`called ${isoText(row.lastCall.day)}: ${OUTCOME_WORDS[row.lastCall.outcome]}${row.lastCall.note ? `, “${row.lastCall.note}”` : ''}`] : []),
-];
-
-const coverWords = ({ covered, coveredUntil }: Row): string => (covered === false ? `over${coveredUntil ? ` since ${isoText(coveredUntil)}` : ''}` : coveredUntil ? `until ${isoText(coveredUntil)}` : 'not known');
 
 /** The vehicles a weak point, a bulletin or a coverage touches now, what was done about each, and who is left: a list to call from. */
 export function Campaign({ about, cover = false, nobody, today }: { about: About; cover?: boolean; nobody: string; today: number }): ReactNode {
   const { params, page, go } = useListParams();
   const left = params.get('left') === 'all' ? 'all' : 'left';
-  const [calling, setCalling] = useState<Row | null>(null);
+  const [calling, setCalling] = useState<CalledRow | null>(null);
   const ofPoint = useQuery({ ...read.campaign(about.weakPointId ?? '', left, page), enabled: about.weakPointId !== null });
   const ofNotice = useQuery({ ...read.noticeCampaign(about.noticeId ?? '', left, page), enabled: about.noticeId !== null });
-  const rows: { data?: { rows: readonly Row[]; total: number; pageSize: number } | undefined; error: Error | null; refetch: () => unknown } = about.weakPointId === null ? ofNotice : ofPoint;
+  const rows: { data?: { rows: readonly CalledRow[]; total: number; pageSize: number } | undefined; error: Error | null; refetch: () => unknown } = about.weakPointId === null ? ofNotice : ofPoint;
   const csv = about.weakPointId === null ? `/api/lists/notice/${about.noticeId}.csv?left=${left}` : `/api/lists/campaign/${about.weakPointId}.csv?left=${left}`;
   const heads = ['Vehicle', 'Ring up', 'What to do', ...(cover ? ['Paid for'] : []), 'Chance before the next service', 'Reading', 'Done about it', ''];
   return (

@@ -11,20 +11,13 @@ import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
+import { authorityNamed, EMPTY_NOTICE, noticeFrom, valuesOfNotice, type NoticePoint, type NoticeValues } from './notice-values.ts';
 import { NOTICE_WORDS } from './words.ts';
 
-type Point = Pick<Notice['points'][number], 'id' | 'title' | 'engineCode'>;
-interface Values {
-  readonly kind: NoticeKind; readonly authority: string; readonly number: string; readonly title: string; readonly words: string; readonly issued: string; readonly asks: NoticeDraft['asks'];
-  readonly points: readonly Point[]; readonly producedFrom: string; readonly producedTo: string; readonly covers: string; readonly endsOn: string;
-}
 const FIELDS = ['authorityId', 'newAuthority', 'number', 'title', 'words', 'issued', 'points', 'producedFrom', 'producedTo', 'covers', 'endsOn'];
 const ASKS = { look: 'A look, or a renewal', renew: 'A renewal' } as const;
-/** Typed dates are sent as they are when they are none: the server names the field. */
-const sentDay = (text: string, today: number): string | null => (text.trim() === '' ? null : isoTyped(text, today) ?? text.trim());
-
 /** Chooses weak points by code and words. */
-function Points({ chosen, onChosen, error }: { chosen: readonly Point[]; onChosen: (points: readonly Point[]) => void; error: string | undefined }): ReactNode {
+function Points({ chosen, onChosen, error }: { chosen: readonly NoticePoint[]; onChosen: (points: readonly NoticePoint[]) => void; error: string | undefined }): ReactNode {
   const [typed, setTyped] = useState('');
   const q = useDeferredValue(typed);
   const found = useQuery({ ...read.libraryPoints({ q, page: 1 }), enabled: q.trim().length > 1, placeholderData: keepPreviousData });
@@ -38,20 +31,16 @@ function Points({ chosen, onChosen, error }: { chosen: readonly Point[]; onChose
   );
 }
 
-function Form({ initial, id, version, today, current }: { initial: Values; id: string | null; version: number; today: number; current: () => void }): ReactNode {
+function Form({ initial, id, version, today, current }: { initial: NoticeValues; id: string | null; version: number; today: number; current: () => void }): ReactNode {
   const navigate = useNavigate();
   const [values, setValues] = useState(initial);
   const authorities = useQuery(read.authorities()).data?.rows ?? [];
-  const known = authorities.find(({ name }) => name.toLowerCase() === values.authority.trim().toLowerCase());
-  const draft = (): NoticeDraft => ({
-    kind: values.kind, authorityId: known?.id ?? null, newAuthority: known ? null : { name: values.authority.trim(), kind: 'bulletin' }, number: values.number.trim(), title: values.title.trim(), words: values.words.trim(),
-    issued: sentDay(values.issued, today) ?? '', asks: values.asks, points: values.points.map((point) => point.id), producedFrom: sentDay(values.producedFrom, today), producedTo: sentDay(values.producedTo, today),
-    covers: values.kind === 'coverage' ? values.covers.trim() || null : null, endsOn: values.kind === 'coverage' ? sentDay(values.endsOn, today) : null,
-  });
+  const known = authorityNamed(values.authority, authorities);
+  const draft = (): NoticeDraft => noticeFrom(values, authorities, today);
   const save = useChange((over: number) => (id === null ? change('POST', '/api/library/notices', draft()) : change('PUT', `/api/library/notices/${id}`, { draft: draft(), version: over })));
   const submit = (over = version): void => save.mutate(over, { onSuccess: (done) => void navigate(`/library/notices/${done.id}`) });
   const said = (path: string): string | undefined => fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
-  const set = <Key extends keyof Values>(key: Key, value: Values[Key]): void => setValues((before) => ({ ...before, [key]: value }));
+  const set = <Key extends keyof NoticeValues>(key: Key, value: NoticeValues[Key]): void => setValues((before) => ({ ...before, [key]: value }));
   return (
     <form className="grid max-w-3xl gap-3 sm:grid-cols-2" noValidate onSubmit={(event) => { event.preventDefault(); submit(); }} onKeyDown={(event) => { if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) { event.preventDefault(); submit(); } }}>
       <SelectField label="What it is" value={values.kind} onChange={(event) => set('kind', event.target.value as NoticeKind)} hint={values.kind === 'coverage' ? 'Pays for the work within a window' : 'Asks for work, and pays for nothing'}>{NOTICE_KINDS.map((kind) => <option key={kind} value={kind}>{NOTICE_WORDS[kind]}</option>)}</SelectField>
@@ -77,12 +66,6 @@ function Form({ initial, id, version, today, current }: { initial: Values; id: s
   );
 }
 
-const valuesOf = (notice: Notice): Values => ({
-  kind: notice.row.kind, authority: notice.row.authority, number: notice.row.number, title: notice.row.title, words: notice.words, issued: notice.row.issued, asks: notice.asks, points: notice.points,
-  producedFrom: notice.producedFrom ?? '', producedTo: notice.producedTo ?? '', covers: notice.covers ?? '', endsOn: notice.endsOn ?? '',
-});
-const EMPTY: Values = { kind: 'bulletin', authority: '', number: '', title: '', words: '', issued: '', asks: 'look', points: [], producedFrom: '', producedTo: '', covers: '', endsOn: '' };
-
 /** Puts a bulletin or a coverage on file, or corrects one; from a weak point, it is about that one. */
 export default function LibraryNoticeWritePage({ session }: { session: SessionState }): ReactNode {
   const { id } = useParams();
@@ -92,7 +75,7 @@ export default function LibraryNoticeWritePage({ session }: { session: SessionSt
   const point = useQuery({ ...read.libraryPoint(about ?? ''), enabled: id === undefined && about !== null });
   if (notice.error) return <Empty title="This notice is not in the library">{notice.error.message}</Empty>;
   if ((id !== undefined && !notice.data) || (id === undefined && about !== null && point.isPending)) return <Waiting what="the notice" />;
-  const initial = notice.data ? valuesOf(notice.data) : { ...EMPTY, points: point.data ? [{ id: point.data.row.id, title: point.data.row.title, engineCode: point.data.row.engineCode }] : [] };
+  const initial = notice.data ? valuesOfNotice(notice.data) : { ...EMPTY_NOTICE, points: point.data ? [{ id: point.data.row.id, title: point.data.row.title, engineCode: point.data.row.engineCode }] : [] };
   return (
     <>
       <h1 className="mb-3 text-3xl">{notice.data ? `Correct: ${notice.data.row.title}` : 'Put a bulletin or a coverage on file'}</h1>

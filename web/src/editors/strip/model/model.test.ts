@@ -62,9 +62,36 @@ describe('lanes', () => {
     const [lane] = layLanes([row('belt', 'timing')], EDGES, notches, NOW, range, 900).groups[0]!.lanes;
     expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([[true, false], [false, true]]);
   });
+  test('what an authority says stands at its day; beyond the strip it stands at the edge and says so', () => {
+    const said = (day: number | null) => ({ due: day === null ? null : { day, km: 1 }, kind: 'maker', authority: 'Maker', words: 'Renew it.' });
+    const [lane] = layLanes([row('belt', 'timing', { authorities: [said(NOW + 100), said(range.from - 400), said(range.to + 900), said(null)] as never })], EDGES, [], NOW, range, 900).groups[0]!.lanes;
+    expect(lane!.ticks.map(({ beyond }) => beyond)).toEqual([null, 'before', 'after']);
+    expect(lane!.ticks[0]!.x).toBeCloseTo(xOfDay(range, 900, NOW + 100), 9);
+    expect(lane!.ticks.slice(1).map(({ x }) => x)).toEqual([6, 894]);
+  });
+  test('looks stand where they were made, those from before the strip begins are not drawn', () => {
+    const [lane] = layLanes([row('belt', 'timing', { looks: [{ day: NOW - 30, result: 'worn' }, { day: range.from - 1, result: 'sound' }] as never })], EDGES, [], NOW, range, 900).groups[0]!.lanes;
+    expect(lane!.looks).toEqual([{ day: NOW - 30, result: 'worn', x: xOfDay(range, 900, NOW - 30) }]);
+  });
+  test('nothing of a ribbon lies outside the strip, whatever span is shown', () => {
+    for (const years of [2, 4, 8] as const) {
+      const shown = rangeOf(NOW, NOW - 3000, years);
+      const [lane] = layLanes([row('belt', 'timing')], EDGES, [], NOW, shown, 700).groups[0]!.lanes;
+      for (const { x, width } of lane!.pieces) expect(x >= -1e-9 && x + width <= 700 + 1e-9 && width > 0).toBe(true);
+    }
+  });
 });
 
 describe('figures of a visit', () => {
+  test('a job whose weak point no longer applies costs its minutes and risks nothing', () => {
+    const job = { weakPointId: 'gone', minutes: 45, title: '', component: '', action: 'renew' as const, grade: 'original' as const, partNumber: null, revision: null };
+    expect(postFigures({ jobs: [job] as never }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + 900)).toEqual({ chanceBefore: 0, minutes: 45 });
+  });
+  test('the longer it is put off, the likelier it is overtaken', () => {
+    const jobs = [{ weakPointId: 'belt', minutes: 60 }] as never;
+    const chances = [0, 100, 300, 900, 1500].map((days) => postFigures({ jobs }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + days).chanceBefore);
+    chances.slice(1).forEach((chance, i) => expect(chance).toBeGreaterThan(chances[i]!));
+  });
   test('the chance of a failure before a day is the mass up to it', () => {
     expect(failedBy(row('belt', 'timing'), EDGES, NOW)).toBe(0);
     expect(failedBy(row('belt', 'timing'), EDGES, NOW + 250)).toBeCloseTo(0.01, 12);
