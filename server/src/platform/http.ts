@@ -9,6 +9,8 @@ const PROBLEM_TYPE = 'application/problem+json';
 /** Words for what a schema found wrong, without the library's own idiom. */
 function plainMessage(message: string): string {
   if (/received undefined/.test(message)) return 'is missing';
+  const options = /^Invalid option: expected one of (.+)$/.exec(message)?.[1];
+  if (options !== undefined) return `must be one of ${options.replaceAll('"', '').split('|').join(', ')}`;
   const plain = message.replace(/^Invalid input: expected (\w+), received (\w+)$/, 'must be a $1, not $2').replace(/^Invalid input$/, 'has a form that is not known here');
   return plain.startsWith('Too small') ? plain.replace(/^Too small: expected \w+ to be >=?/, 'must be at least ') : plain.replace(/^Too big: expected \w+ to be <=?/, 'must be at most ');
 }

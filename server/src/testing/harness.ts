@@ -11,8 +11,10 @@ export const FUZZ = Number(process.env['CROSSPEEN_FUZZ'] ?? 250);
 
 const ACCOUNTS = [
   { name: 'tove', displayName: 'Tove', role: 'mechanic', password: 'one' },
+  { name: 'anselm', displayName: 'Anselm', role: 'adviser', password: 'three' },
   { name: 'ruta', displayName: 'Ruta', role: 'owner', password: 'two' },
 ] as const;
+export type Account = (typeof ACCOUNTS)[number]['name'];
 
 export interface Client {
   readonly get: (url: string) => Promise<LightMyRequestResponse>;
@@ -25,7 +27,7 @@ export interface TestApp {
   /** Id of an engine family by code and of a weak point by key. */
   readonly family: (code: string) => Promise<string>;
   readonly point: (key: string) => Promise<string>;
-  readonly signIn: (name?: 'tove' | 'ruta') => Promise<Client>;
+  readonly signIn: (name?: Account) => Promise<Client>;
   readonly close: () => Promise<void>;
 }
 
@@ -48,7 +50,7 @@ async function onServer<T>(work: (control: pg.Client, urlOf: (database: string) 
 
 const TEMPLATE = 'unit_template';
 
-/** Makes the database that every test's own is a copy of: migrated, with the demo library and the two accounts. */
+/** Makes the database that every test's own is a copy of: migrated, with the demo library and the accounts. */
 export async function makeTemplate(): Promise<void> {
   await onServer(async (control, urlOf) => {
     await control.query(`drop database if exists ${TEMPLATE} with (force)`);
@@ -64,7 +66,7 @@ export async function makeTemplate(): Promise<void> {
   });
 }
 
-/** A whole application on a database of its own, with the demo library and two accounts, at a fixed day. */
+/** A whole application on a database of its own, with the demo library and an account of each role, at a fixed day. */
 export async function testApp(): Promise<TestApp> {
   const name = `unit_${process.pid}_${Math.random().toString(36).slice(2, 8)}`;
   const url = await onServer(async (control, urlOf) => {
@@ -74,7 +76,11 @@ export async function testApp(): Promise<TestApp> {
   const source = await openDatabase(url, 4);
   const services = buildServices(source, shopClock(NOW));
   const app = await buildApp({ services, cookieSecret: 'only-for-tests-only-for-tests-only', webRoot: null });
-  const id = async (sql: string, key: string): Promise<string> => (await source.query<{ id: string }[]>(sql, [key]))[0]!.id;
+  const id = async (sql: string, key: string): Promise<string> => {
+    const [row] = await source.query<{ id: string }[]>(sql, [key]);
+    if (!row) throw new Error(`the demo library has no “${key}”`);
+    return row.id;
+  };
   return {
     app, services,
     family: (code) => id('select id from engine_family where code = $1', code),

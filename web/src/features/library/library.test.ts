@@ -39,7 +39,7 @@ describe('a weak point as it is written', () => {
   const onFile = {
     row: { familyId: FAMILY, title: 'Housing cracks', component: HOUSING.name, group: 'cooling', consequence: 'leak', safety: false, signs: 'A dried trail.', share: 0.5, causes: [spans('70-140k km'), spans('7-12y')] },
     componentClass: 'plastic', effect: 'It loses coolant.', look: { how: 'With a lamp', minutes: 10, detection: 0.7, falseAlarm: 0.02, warning: spans('5k km') }, renewMinutes: 95, appliesTo: { variants: ['early'], producedFromDay: dayFromIso('2012-03-01') }, retiredByRevision: 'B',
-    statements: [{ kind: 'maker', words: 'No interval.', interval: [], strength: null }, { kind: 'bench', words: 'Renew it at 100.', interval: spans('100k km'), strength: 'practice' }],
+    statements: [{ kind: 'book', words: 'No interval.', interval: [], strength: null }, { kind: 'bench', words: 'Renew it at 100.', interval: spans('100k km'), strength: 'practice' }],
   } as unknown as LibraryPoint;
   test('on file, opened and saved untouched, says what it said', () => {
     const again = draftFrom(valuesFrom(onFile), [HOUSING]);

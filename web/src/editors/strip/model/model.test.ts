@@ -63,7 +63,7 @@ describe('lanes', () => {
     expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([[true, false], [false, true]]);
   });
   test('what an authority says stands at its day; beyond the strip it stands at the edge and says so', () => {
-    const said = (day: number | null) => ({ due: day === null ? null : { day, km: 1 }, kind: 'maker', authority: 'Maker', words: 'Renew it.' });
+    const said = (day: number | null) => ({ due: day === null ? null : { day, km: 1 }, kind: 'book', authority: 'Maker', words: 'Renew it.' });
     const [lane] = layLanes([row('belt', 'timing', { authorities: [said(NOW + 100), said(range.from - 400), said(range.to + 900), said(null)] as never })], EDGES, [], NOW, range, 900).groups[0]!.lanes;
     expect(lane!.ticks.map(({ beyond }) => beyond)).toEqual([null, 'before', 'after']);
     expect(lane!.ticks[0]!.x).toBeCloseTo(xOfDay(range, 900, NOW + 100), 9);

@@ -1,0 +1,83 @@
+import { ERRORS, MAY, ROLES, type Permission, type ProblemDetails, type Role } from '@crosspeen/contract';
+import { DEFAULT_SETTINGS } from './app.ts';
+import { testApp, type Account, type Client, type TestApp } from './testing/harness.ts';
+
+const NOBODY = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
+type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
+interface Door { readonly method: Method; readonly path: string }
+
+let t: TestApp;
+let doors: Door[];
+const clients = new Map<Role, Client>();
+beforeAll(async () => {
+  t = await testApp();
+  const { paths } = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json<{ paths: Record<string, Record<string, unknown>> }>();
+  doors = Object.entries(paths).flatMap(([path, methods]) => Object.keys(methods).map((method) => ({ method: method.toUpperCase() as Method, path })));
+  const accounts: Readonly<Record<Role, Account>> = { mechanic: 'tove', adviser: 'anselm', owner: 'ruta' };
+  for (const role of ROLES) clients.set(role, await t.signIn(accounts[role]));
+});
+afterAll(() => t.close());
+
+const at = (path: string): string => path.replace(/\{\w+\}/g, NOBODY);
+/** Queries without which a question is none. */
+const ASKED: Readonly<Record<string, string>> = { '/api/lookup': '?line=QV20T', '/api/lookup/meaning': '?line=QV20T', '/api/lookup/questions': '?line=QV20T', '/api/lookup/why/{weakPointId}': '?line=QV20T', '/api/library/touches': `?familyId=${NOBODY}`, '/api/settings/limit-picture': '?consequence=engine', '/api/intake/{id}/preview': '?kind=vehicles' };
+const OPEN = ['/api/session'];
+
+test('nothing is read by somebody who is not signed in', async () => {
+  const reading = doors.filter(({ method, path }) => method === 'GET' && !OPEN.includes(path) && path !== '/api/library/pack.schema.json');
+  expect(reading.length).toBeGreaterThan(35);
+  for (const { path } of reading) {
+    const response = await t.app.inject({ method: 'GET', url: at(path) + (ASKED[path] ?? '') });
+    expect([path, response.statusCode]).toEqual([path, ERRORS.sign_in_required.status]);
+    expect(response.json<ProblemDetails>().code).toBe('sign_in_required');
+  }
+});
+
+test('nothing is changed by somebody who is not signed in, whatever is sent', async () => {
+  const changing = doors.filter(({ method, path }) => method !== 'GET' && !OPEN.includes(path));
+  expect(changing.length).toBeGreaterThan(25);
+  const counts = async (): Promise<unknown> => t.services.source.query('select (select count(*) from change) as changes, (select count(*) from library_change) as library, (select count(*) from fleet_run) as rounds');
+  const before = await counts();
+  for (const { method, path } of changing) {
+    const { statusCode } = await t.app.inject({ method, url: at(path), payload: {} });
+    // A body that is none may be refused before anybody asks who sends it.
+    expect([path, [400, 401].includes(statusCode)]).toEqual([path, true]);
+  }
+  expect(await counts()).toEqual(before);
+});
+
+test('nothing is changed by a page without the session’s token', async () => {
+  for (const { method, path } of doors.filter((door) => door.method !== 'GET' && !OPEN.includes(door.path))) {
+    const response = await clients.get('owner')!.send(method as 'POST', at(path), {}, { 'x-csrf-token': 'another' });
+    expect([path, response.json<ProblemDetails>().code]).toEqual([path, 'stale_page']);
+  }
+});
+
+/** What only some may do, each with a body that would be good enough. */
+const GUARDED: readonly (readonly [Permission, Exclude<Method, 'GET' | 'DELETE'>, string, object | string])[] = [
+  ['editSettings', 'PUT', '/api/settings', { ...DEFAULT_SETTINGS, version: 99 }],
+  ['judgeFleet', 'POST', '/api/fleet/stop', {}],
+  ['importFiles', 'POST', '/api/intake?name=a.csv', 'Plate,Km\n'],
+  ['importFiles', 'POST', `/api/intake/${NOBODY}/stop`, {}],
+  ['publishLibrary', 'POST', '/api/library/packs/preview?name=a.json', '{}'],
+  ['publishLibrary', 'POST', '/api/library/packs/import', { uploadId: NOBODY, choices: {} }],
+];
+
+test.each(GUARDED)('%s: %s %s is for those roles alone', async (permission, method, path, body) => {
+  for (const role of ROLES) {
+    const response = await clients.get(role)!.send(method, path, body, typeof body === 'string' ? { 'content-type': 'application/octet-stream' } : {});
+    const refused = response.statusCode === 403 && response.json<ProblemDetails>().code === 'not_allowed';
+    expect([role, refused]).toEqual([role, !(MAY[permission] as readonly Role[]).includes(role)]);
+  }
+});
+
+test('the whole archive is the owner’s', async () => {
+  for (const role of ROLES) expect([role, (await clients.get(role)!.get('/api/archive')).statusCode]).toEqual([role, role === 'owner' ? 200 : 403]);
+});
+
+test('what is asked about somebody who is not there is not there, and never an unexpected failure', async () => {
+  for (const { path } of doors.filter(({ method, path: each }) => method === 'GET' && each.includes('{') && !each.includes('/lists/'))) {
+    const { statusCode } = await clients.get('owner')!.get(at(path) + (ASKED[path] ?? ''));
+    expect([path, [200, 404].includes(statusCode)]).toEqual([path, true]);
+  }
+});
