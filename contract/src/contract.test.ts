@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ERROR_CODES, ERRORS, may, pack, packJsonSchema, ROLES, sameJson, serviceCreate, visitCreate, type PackInput } from './index.ts';
+import { callDraft, ERROR_CODES, ERRORS, knownPairs, knownText, may, noticeDraft, pack, packJsonSchema, readingCreate, ROLES, sameJson, schoolChoiceCreate, serviceCreate, visitCreate, type PackInput } from './index.ts';
+import { coverLimits } from './notice-words.ts';
 
 const read = (path: string): string => readFileSync(join(__dirname, '../..', path), 'utf8');
 const harbour = (): PackInput => JSON.parse(read('demo/packs/harbour.json')) as PackInput;
@@ -74,4 +75,53 @@ test('JSON values say the same whatever the order of their keys, and a missing o
   expect(sameJson([1, 2], [2, 1])).toBe(false);
   expect(sameJson(undefined, null)).toBe(true);
   expect(sameJson({ a: 1 }, { a: 2 })).toBe(false);
+});
+
+describe('what is known beside the line', () => {
+  test.each([
+    ['market=hot and dusty;feature:ac=yes', [{ about: 'market', answer: 'hot and dusty' }, { about: 'feature:ac', answer: 'yes' }]],
+    [' variant = early ; ', [{ about: 'variant', answer: 'early' }]],
+    ['a=b=c', [{ about: 'a', answer: 'b=c' }]],
+    ['=nothing;nobody;', []],
+    ['', []],
+  ])('%j tells %j', (text, pairs) => expect(knownPairs(text)).toEqual(pairs));
+  test('an answer given again replaces the earlier one, the others stay', () => {
+    const once = knownText(knownText('', { about: 'market', answer: 'north' }), { about: 'feature:ac', answer: 'no' });
+    expect(once).toBe('market=north;feature:ac=no');
+    expect(knownText(once, { about: 'market', answer: 'south' })).toBe('feature:ac=no;market=south');
+  });
+  test('an answer is cut at what a screen holds', () => expect(knownPairs(`market=${'x'.repeat(500)}`)[0]!.answer).toHaveLength(120));
+});
+
+describe('how long a coverage pays', () => {
+  test.each(['10y', '200k km', '10y | 200k km', '120k mi'])('%s is a limit', (text) => expect(coverLimits.safeParse(text).success).toBe(true));
+  test.each([['9-10y', /one limit each/], ['900h', /one limit each/], ['10', /unit/], ['', /./], ['for ever', /./]])('%j is none, and says what would be', (text, message) => expect(coverLimits.safeParse(text).error!.issues[0]!.message).toMatch(message));
+});
+
+describe('a notice', () => {
+  const draft = {
+    kind: 'bulletin', authorityId: null, newAuthority: { name: 'Letters', kind: 'bulletin' }, number: 'H 1', title: 'T', words: 'W', issued: '2026-10-01', asks: 'look', points: ['9d34e913-67e5-4747-900f-a9e93dd2b8b1'],
+    producedFrom: null, producedTo: null, covers: null, endsOn: null,
+  };
+  const faults = (changes: object): (string | number | symbol)[] => noticeDraft.safeParse({ ...draft, ...changes }).error?.issues.map(({ path }) => path[0]!) ?? [];
+  test.each([
+    [{}, []], [{ kind: 'coverage', covers: '10y' }, []], [{ kind: 'coverage', endsOn: '2030-01-01' }, []], [{ newAuthority: null }, ['authorityId']], [{ authorityId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1' }, ['authorityId']],
+    [{ kind: 'coverage' }, ['covers']], [{ covers: '10y' }, ['kind']], [{ endsOn: '2030-01-01' }, ['kind']], [{ producedFrom: '2015-01-01', producedTo: '2014-01-01' }, ['producedTo']], [{ points: [] }, ['points']], [{ issued: '2026-02-30' }, ['issued']], [{ number: '  ' }, ['number']],
+  ])('with %j has faults in %j', (changes, paths) => expect(faults(changes)).toEqual(paths));
+  test('a call is about one weak point or one notice, never both', () => {
+    const id = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
+    const call = (weakPointId: string | null, noticeId: string | null): boolean => callDraft.safeParse({ vehicleId: id, weakPointId, noticeId, day: '2026-11-24', outcome: 'coming', note: null }).success;
+    expect([call(id, null), call(null, id), call(id, id), call(null, null)]).toEqual([true, true, false, false]);
+  });
+});
+
+test('distances and days that cannot be are refused in the words of the trade', () => {
+  const say = (km: number): string | undefined => readingCreate.safeParse({ day: '2026-11-24', km }).error?.issues[0]?.message;
+  expect([say(0), say(-1), say(5_000_000)]).toEqual([undefined, 'must not be negative', 'is more than any vehicle runs; check the number of digits']);
+  expect(readingCreate.safeParse({ day: '2026-02-29', km: 1 }).error!.issues[0]!.message).toContain('a date that exists');
+});
+
+test('a school of one’s own needs a reason; going back to the shop’s needs none', () => {
+  const choice = (school: string | null, reason: string | null): boolean => schoolChoiceCreate.safeParse({ weakPointId: null, school, reason }).success;
+  expect([choice('cost', 'sold in spring'), choice('cost', null), choice('cost', ' '), choice(null, null)]).toEqual([true, false, false, true]);
 });

@@ -50,6 +50,11 @@ test('messages of fields are plain words', async () => {
   expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([{ path: 'day', message: 'must be a string, not number' }, { path: 'km', message: 'is missing' }]);
 });
 
+test('a choice that is none is told with those there are', async () => {
+  const response = await client.send('POST', `/api/vehicles/${NOBODY}/findings`, { weakPointId: NOBODY, day: '2026-01-01', result: 'fine', note: null });
+  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([{ path: 'result', message: 'must be one of sound, worn, failed' }]);
+});
+
 test('the API describes every route it has', async () => {
   const { paths } = (await client.get('/api/openapi.json')).json<{ paths: Record<string, Record<string, { responses: object }>> }>();
   const operations = Object.values(paths).flatMap((methods) => Object.values(methods));

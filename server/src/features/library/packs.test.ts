@@ -70,6 +70,31 @@ test('a later edition: what is new, what changed and what is gone is shown first
   expect((await undo(done.changeId)).json<ProblemDetails>().code).toBe('already_undone');
 });
 
+test('bulletins and coverages of a later edition are shown, written and taken back with it', async () => {
+  const notices = () => t.services.source.query<unknown[]>("select n.key, n.kind, n.title, n.covered_days, n.covered_km, n.ends_on, n.state, array(select w.key from notice_point p join weak_point w on w.id = p.weak_point_id where p.notice_id = n.id order by w.key) as points from notice n order by n.key");
+  const before = await notices();
+  const later = harbour();
+  later.version = '2.1.0';
+  const [first, second] = later.notices as [NonNullable<PackInput['notices']>[number], NonNullable<PackInput['notices']>[number]];
+  const coverage = later.notices!.find(({ kind }) => kind === 'coverage')!;
+  coverage.covers = '15y | 300k km';
+  const gone = first === coverage ? second : first;
+  later.notices = [...later.notices!.filter((notice) => notice !== gone), { ...gone, key: 'brand-new', number: 'N 99', title: 'Something to look at', weakPoints: ['k425n-pump'] }];
+  const shown = await preview(later);
+  expect(shown.counts).toMatchObject({ new: 1, changed: 1, gone: 1 });
+  const said = new Map(shown.rows.map(({ id, what, columns }) => [id, { what, columns: columns.map(({ column }) => column) }]));
+  expect(said.get('notice:brand-new')).toMatchObject({ what: 'new' });
+  expect(said.get(`notice:${coverage.key}`)!.columns.length).toBeGreaterThan(0);
+  expect(await notices()).toEqual(before);
+  const done = (await take(shown.uploadId, { [`notice:${gone.key}`]: 'retire' })).json<{ changeId: string }>();
+  const after = await t.services.source.query<{ key: string; state: string; covered_km: number | null }[]>('select key, state, covered_km from notice order by key');
+  expect(after.find(({ key }) => key === 'brand-new')).toMatchObject({ state: 'current' });
+  expect(after.find(({ key }) => key === coverage.key)!.covered_km).toBe(300_000);
+  expect(after.find(({ key }) => key === gone.key)!.state).toBe('withdrawn');
+  expect((await undo(done.changeId)).statusCode).toBe(200);
+  expect(await notices()).toEqual(before);
+});
+
 test('two packs that disagree stand beside each other as two authorities', async () => {
   const before = await whole();
   const other = harbour();

@@ -51,6 +51,9 @@ const keyOf = (entity: LibraryTable, row: Row): string => String(row[LIBRARY_TAB
 class Rollback extends Error {}
 
 /** Packs as files: out of the library, and into it with everything seen before anything is written. */
+/** What a row becomes that a later edition no longer has and that is taken out of use. */
+const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn' } as const;
+
 export class PackDesk {
   constructor(private readonly source: DataSource, private readonly desk: LibraryDesk) {}
 
@@ -71,9 +74,11 @@ export class PackDesk {
   }
 
   /** Rows that came with an earlier edition of this pack and are not in it any more. */
-  private async gone(manager: EntityManager, pack: Pack): Promise<{ id: string; title: string; key: string }[]> {
-    const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
-    return manager.query("select id, title, key from weak_point where pack_key = $1 and state = 'published' and key <> all($2::text[]) order by key", [pack.key, keys]);
+  private async gone(manager: EntityManager, pack: Pack): Promise<{ table: keyof typeof OUT_OF_USE; title: string; key: string }[]> {
+    const points = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
+    return manager.query(
+      `select 'weak_point' as table, title, key from weak_point where pack_key = $1 and state = 'published' and key <> all($2::text[])
+       union all select 'notice', title, key from notice where pack_key = $1 and state = 'current' and key <> all($3::text[]) order by 1 desc, 3`, [pack.key, points, pack.notices.map(({ key }) => key)]);
   }
 
   private async diff(pack: Pack): Promise<PackDiffRow[]> {
@@ -110,7 +115,7 @@ export class PackDesk {
       const [choices, proposed] = !conflict ? [['take', 'keep'], 'take'] as const : table === 'notice' ? [['keep', 'take'], 'keep'] as const : [['both', 'take', 'keep'], 'both'] as const;
       rows.push({ id: `${table}:${key}`, entity: ENTITY_WORDS[table]!, name: title, what: conflict ? 'conflict' : 'changed', columns: withOwner.get(id)!, owner: owner === null ? null : titles.get(owner) ?? owner, choices: [...choices], proposed });
     }
-    for (const { key, title } of await this.gone(this.source.manager, pack)) rows.push({ id: `weak_point:${key}`, entity: 'weak point', name: title, what: 'gone', columns: [], owner: null, choices: ['keep', 'retire'], proposed: 'keep' });
+    for (const { table, key, title } of await this.gone(this.source.manager, pack)) rows.push({ id: `${table}:${key}`, entity: ENTITY_WORDS[table]!, name: title, what: 'gone', columns: [], owner: null, choices: ['keep', 'retire'], proposed: 'keep' });
     return rows;
   }
 
@@ -166,8 +171,9 @@ export class PackDesk {
           const key = id.slice(id.indexOf(':') + 1);
           if (choice === 'both') await this.beside(writer, pack, key);
           if (choice === 'retire') {
-            const [row] = await manager.query<{ id: string }[]>('select id from weak_point where key = $1', [key]);
-            if (row) await writer.update('weak_point', row.id, { state: 'superseded' });
+            const table = id.slice(0, id.indexOf(':')) as keyof typeof OUT_OF_USE;
+            const [row] = await manager.query<{ id: string }[]>(`select id from ${table} where key = $1`, [key]);
+            if (row) await writer.update(table, row.id, { state: OUT_OF_USE[table] });
           }
         }
       });
