@@ -4,6 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
+import { mayBeMadeSql } from '../records/production.ts';
 
 interface Page { readonly page: number; readonly pageSize: number; readonly left: 'all' | 'left' }
 
@@ -15,7 +16,8 @@ const doneAbout = (component: string, point: string, about: string): string => {
     (select min(x.day) from visit x join visit_job b on b.visit_id = x.id and b.retracted_at is null where x.vehicle_id = v.id and x.state = 'planned' and x.retracted_at is null and b.weak_point_id in ${point}) as planned,
     (select jsonb_build_object('day', c.day, 'outcome', c.outcome, 'note', c.note) from campaign_call c where c.vehicle_id = v.id and ${about} and c.retracted_at is null order by c.day desc, c.created_at desc limit 1) as "lastCall"`;
 };
-const VEHICLE = `v.id as "vehicleId", v.plate, v.name, m.name as maker, v.model, s.km, v.odometer_unit as "odometerUnit", v.note, v.contact, coalesce(s.as_of, current_date) as "asOf"`;
+/** `$2` is today. */
+const VEHICLE = `v.id as "vehicleId", v.plate, v.name, m.name as maker, v.model, s.km, v.odometer_unit as "odometerUnit", v.note, v.contact, coalesce(s.as_of, $2::date) as "asOf"`;
 const VEHICLE_FROM = 'vehicle v join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id left join vehicle_standing s on s.vehicle_id = v.id';
 /** Whoever said yes or no need not be called again. */
 const OPEN = `planned is null and coalesce("lastCall" ->> 'outcome', '') not in ('coming', 'declined')`;
@@ -38,7 +40,7 @@ export class Campaigns {
     if ((await this.source.query<unknown[]>('select 1 from weak_point where id = $1', [id])).length === 0) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
     const rows = `select ${VEHICLE}, j.verdict, j.chance, j.due_day as "dueDay", ${doneAbout('(select component_id from weak_point where id = $1)', '($1)', 'c.weak_point_id = $1')}
       from judgement j join vehicle v on v.id = j.vehicle_id ${VEHICLE_FROM.replace('vehicle v ', '')} where j.weak_point_id = $1 and v.retracted_at is null`;
-    return this.page(rows, asked.left === 'left' ? `verdict in ('hold', 'renew', 'look') and ${OPEN}` : 'true', 'chance desc, "vehicleId"', [id], asked);
+    return this.page(rows, asked.left === 'left' ? `verdict in ('hold', 'renew', 'look') and ${OPEN}` : 'true', 'chance desc, "vehicleId"', [id, this.clock.todayIso()], asked);
   }
 
   /**
@@ -60,8 +62,7 @@ export class Campaigns {
           from (
             select vehicle_id, max(chance) as chance, min(due_day) as "dueDay", (array_agg(verdict order by verdict = 'behind_it', chance desc))[1] as verdict from judgement where weak_point_id in ${points} group by vehicle_id
           ) as touched join notice n on n.id = $1 join ${VEHICLE_FROM.replace('vehicle v ', 'vehicle v on v.id = touched.vehicle_id ')}
-          where v.retracted_at is null and (n.produced_from is null or v.first_registered is null or v.first_registered >= n.produced_from)
-            and (n.produced_to is null or v.first_registered is null or v.first_registered - 183 <= n.produced_to)
+          where v.retracted_at is null and ${mayBeMadeSql('v.first_registered', 'n.produced_from', 'n.produced_to')}
         ) as d
       ) as t`;
     const left = `not coalesce(answered, false) and verdict <> 'behind_it' and coalesce(covered, true) and ${OPEN}`;

@@ -3,6 +3,7 @@ import { dayFromIso, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Spa
 import type { DataSource, EntityManager } from 'typeorm';
 import { badField, Problem } from '../../platform/problem.ts';
 import { markBehind } from '../judging/batch.ts';
+import { mayBeMadeSql } from '../records/production.ts';
 import { LibraryWriter, type Row } from './writer.ts';
 
 export interface Author { readonly userId: string; readonly role: string }
@@ -192,7 +193,7 @@ export class LibraryDesk {
     const [counts] = await this.source.query<{ vehicles: number; open: number }[]>(
       `select count(*)::int as vehicles, count(*) filter (where (cardinality($2::text[]) > 0 and variant_key is null) or (($3::date is not null or $4::date is not null) and first_registered is null))::int as open
        from vehicle where family_id = $1 and retracted_at is null and (cardinality($2::text[]) = 0 or variant_key is null or variant_key = any($2::text[]))
-         and ($3::date is null or first_registered is null or first_registered >= $3::date) and ($4::date is null or first_registered is null or first_registered - 183 <= $4::date)`,
+         and ${mayBeMadeSql('first_registered', '$3::date', '$4::date')}`,
       [familyId, variants, producedFrom, producedTo]);
     const similar = title.trim().length < 4 && componentId === null ? [] : await this.source.query<{ id: never; title: string; component: string; state: PointState }[]>(
       `select w.id, w.title, c.name as component, w.state from weak_point w join component c on c.id = w.component_id

@@ -2,6 +2,7 @@ import type { Changed, Notice, NoticeDraft, NoticeRow } from '@crosspeen/contrac
 import type { DataSource, EntityManager } from 'typeorm';
 import { badField, Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
+import { mayBeMadeSql } from '../records/production.ts';
 import { coverColumns, coversText, writeNoticePoints } from './cover.ts';
 import type { Author, LibraryDesk } from './desk.ts';
 import type { LibraryWriter, Row } from './writer.ts';
@@ -10,7 +11,7 @@ import type { LibraryWriter, Row } from './writer.ts';
 const ROW = `n.id, n.kind, a.name as authority, n.number, n.title, n.issued, n.state,
   array(select distinct f.code from notice_point p join weak_point w on w.id = p.weak_point_id join engine_family f on f.id = w.family_id where p.notice_id = n.id order by f.code) as engines,
   (select count(distinct j.vehicle_id)::int from notice_point p join judgement j on j.weak_point_id = p.weak_point_id join vehicle v on v.id = j.vehicle_id and v.retracted_at is null where p.notice_id = n.id
-    and (n.produced_from is null or v.first_registered is null or v.first_registered >= n.produced_from) and (n.produced_to is null or v.first_registered is null or v.first_registered - 183 <= n.produced_to)) as vehicles`;
+    and ${mayBeMadeSql('v.first_registered', 'n.produced_from', 'n.produced_to')}) as vehicles`;
 const FOUND_BY = "lower(n.number || ' ' || n.title || ' ' || n.words)";
 
 /** Bulletins and coverages: what came from makers and others, and is answered vehicle by vehicle. Nothing is judged by them. */

@@ -4,6 +4,7 @@ import {
   type OutlookInput, type OutlookPolicy, type OutlookRow, type Reading, type SchoolChoice, type ServiceFact, type UsagePath, type VariantWeight,
 } from '@crosspeen/core';
 import type { SettingsValues } from '@crosspeen/contract';
+import { MADE_BEFORE_REGISTERED, mayBeMade } from '../records/production.ts';
 import type { FamilyKnowledge, NoticeFact, VariantRow } from '../library/repository.ts';
 
 /** What is known of the vehicle a question is about; nulls and what is left out of records are unknown. */
@@ -37,7 +38,7 @@ export const UNKNOWN_SUBJECT: Omit<Subject, 'readings'> = {
 };
 
 /** Days that production may lie before and after the day of registration as understood: a bare year stands for its middle. */
-const PRODUCTION = { exact: { before: 183, after: 0 }, year: { before: 366, after: 183 } } as const;
+const PRODUCTION = { exact: { before: MADE_BEFORE_REGISTERED, after: 0 }, year: { before: 2 * MADE_BEFORE_REGISTERED, after: MADE_BEFORE_REGISTERED } } as const;
 /** Relative spread of a forecast that rests on the prior rate alone; more road behind a vehicle narrows it. */
 const PRIOR_SPREAD = 0.35;
 
@@ -58,10 +59,9 @@ export function rateSpread(path: UsagePath, priorWeightDays = 180): number {
 /** What is drawn needs no more digits; the chance itself keeps all of its own. */
 const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
 
-/** What is in force for this vehicle, with the day a coverage ends; production is taken as half a year before registration at most, as everywhere. */
+/** What is in force for this vehicle, with the day a coverage ends. */
 function wireNotices(notices: readonly NoticeFact[], weakPointId: string, path: UsagePath, { registeredDay }: Pick<Subject, 'registeredDay'>, today: number): AnswerRow['notices'] {
-  return notices.filter((notice) => notice.weakPointId === weakPointId
-    && (registeredDay === null || ((notice.producedFrom === null || registeredDay >= dayFromIso(notice.producedFrom)!) && (notice.producedTo === null || registeredDay - PRODUCTION.exact.before <= dayFromIso(notice.producedTo)!))))
+  return notices.filter((notice) => notice.weakPointId === weakPointId && mayBeMade(registeredDay, notice.producedFrom, notice.producedTo))
     .map(({ id, kind, number, title, authority, coveredDays, coveredKm, endsOn }) => {
       const until = kind === 'bulletin' ? null : coveredUntil({ days: coveredDays, km: coveredKm, lastDay: isoDay(endsOn) }, path, registeredDay);
       return { id: id as AnswerRow['notices'][number]['id'], kind, number, title, authority, coveredUntil: until, covered: kind === 'bulletin' ? null : until === null || until >= today };
