@@ -2,6 +2,7 @@ import type { DataSource } from 'typeorm';
 import { BenchService } from './features/bench/service.ts';
 import { ChangeService } from './features/changes/journal.ts';
 import { IntakeService } from './features/intake/service.ts';
+import { markBehind } from './features/judging/batch.ts';
 import { JudgingService, type JudgeHands } from './features/judging/service.ts';
 import { Campaigns } from './features/library/campaigns.ts';
 import { LibraryDesk } from './features/library/desk.ts';
@@ -36,15 +37,23 @@ export interface Services {
   readonly judging: JudgingService;
 }
 
-/** `hands` are the threads that judge the fleet; without any, it is judged in the caller's own thread. */
-export function buildServices(source: DataSource, clock: ShopClock, hands: JudgeHands | null = null): Services {
+/**
+ * `hands` are the threads that judge the fleet; without any, it is judged in the caller's own thread. A vehicle that changes is judged in the same transaction, or,
+ * where many are put on file one after the other, marked as changed and judged with the next round.
+ */
+export function buildServices(source: DataSource, clock: ShopClock, hands: JudgeHands | null = null, judged: 'at once' | 'next round' = 'at once'): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
   const desk = new LibraryDesk(source);
   const settings = new SettingsService(source, changes);
   const bench = new BenchService(source, library, settings, () => clock.today());
   const judging = new JudgingService(source, library, settings, bench, clock, hands);
-  const vehicles = new VehicleService(source, changes, settings, library, bench, judging, clock);
+  if (judged === 'at once') {
+    // First what the workshop has seen, then the judgement that rests on it.
+    changes.onVehicleChange((manager, vehicleId) => bench.vehicleChanged(manager, vehicleId));
+    changes.onVehicleChange((manager, vehicleId) => judging.refresh(manager, vehicleId));
+  } else changes.onVehicleChange((manager, vehicleId) => markBehind(manager, [vehicleId]));
+  const vehicles = new VehicleService(source, changes, settings, library, clock);
   return {
     source, clock, changes, settings, vehicles, bench, judging,
     shelf: new LibraryShelf(source), desk, packs: new PackDesk(source, desk), notices: new Notices(source, desk), campaigns: new Campaigns(source, changes, clock),

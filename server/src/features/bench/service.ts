@@ -95,12 +95,15 @@ export class BenchService {
     }
   }
 
-  /** Brings one stale figure up to date; returns whether there was one. Another process's work is skipped. */
-  async reckonNext(): Promise<boolean> {
+  /** Brings the next stale figures up to date, some of one engine family at a time, so that it is read once; returns whether there were any. Another process's work is skipped. */
+  async reckonNext(size = 12): Promise<boolean> {
     return this.source.transaction(async (manager) => {
-      const [row] = await manager.query<{ id: string }[]>('select weak_point_id as id from experience_due order by weak_point_id limit 1 for update skip locked');
-      if (!row) return false;
-      await this.reckon(manager, [row.id]);
+      const [first] = await manager.query<{ id: string }[]>('select weak_point_id as id from experience_due order by weak_point_id limit 1 for update skip locked');
+      if (!first) return false;
+      const rows = await manager.query<{ id: string }[]>(
+        `select d.weak_point_id as id from experience_due d join weak_point w on w.id = d.weak_point_id
+         where w.family_id = (select family_id from weak_point where id = $1) order by d.weak_point_id = $1 desc, d.weak_point_id limit $2 for update of d skip locked`, [first.id, size]);
+      await this.reckon(manager, rows.map(({ id }) => id));
       return true;
     });
   }
@@ -123,7 +126,7 @@ export class BenchService {
   /** Brings up to date all that is behind, or until it is `enough`: the parts of vehicles first, then the figures that rest on them. */
   async catchUp(enough: () => boolean = () => false): Promise<void> {
     while (!enough() && await this.readNext()) { /* some vehicles a turn */ }
-    while (!enough() && await this.reckonNext()) { /* one weak point a turn */ }
+    while (!enough() && await this.reckonNext()) { /* some weak points a turn */ }
   }
 
   /** Reads every vehicle's parts anew and works out all figures: after the library was loaded, or the vehicles came in some other way than one by one. */

@@ -3,9 +3,7 @@ import { compactKey, dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, meter
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
-import type { BenchService } from '../bench/service.ts';
 import type { ChangeAuthor, ChangeService, Journal } from '../changes/journal.ts';
-import type { JudgingService } from '../judging/service.ts';
 import { noticesOf, type FamilyKnowledge } from '../library/repository.ts';
 import type { LibraryService, RevisedKnowledge } from '../library/service.ts';
 import { answerFor, pathOf } from '../lookup/answer.ts';
@@ -32,12 +30,8 @@ const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', faile
 export class VehicleService {
   constructor(
     private readonly source: DataSource, private readonly changes: ChangeService, private readonly settings: SettingsService, private readonly library: LibraryService,
-    bench: BenchService, judging: JudgingService, private readonly clock: ShopClock,
-  ) {
-    // First what the workshop has seen, then the judgement that rests on it.
-    changes.onVehicleChange((manager, vehicleId) => bench.vehicleChanged(manager, vehicleId));
-    changes.onVehicleChange((manager, vehicleId) => judging.refresh(manager, vehicleId));
-  }
+    private readonly clock: ShopClock,
+  ) {}
 
   private async records(manager: EntityManager, id: string): Promise<VehicleRecords> {
     const records = (await recordsOf(manager, [id])).get(id);

@@ -1,4 +1,4 @@
-import { type Notice, NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type NoticeKind, type SessionState } from '@crosspeen/contract';
+import { NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type NoticeKind, type SessionState } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
@@ -10,7 +10,7 @@ import { Button } from '../../ui/button.tsx';
 import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
-import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
+import { DayField } from '../../ui/typed-fields.tsx';
 import { authorityNamed, EMPTY_NOTICE, noticeFrom, valuesOfNotice, type NoticePoint, type NoticeValues } from './notice-values.ts';
 import { NOTICE_WORDS } from './words.ts';
 
