@@ -19,10 +19,12 @@ const fault = (reason: string): never => { throw new Fault(reason); };
 const MOST_KM = 4_828_032;
 const LONGEST = { plate: 20, name: 60, model: 60, market: 60, contact: 120, note: 300, partNumber: 40, revision: 10 } as const;
 
+/** A column as people say it: cameOut is “came out”. */
+const called = (column: string): string => column.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 const text = (row: SheetRow, column: string): string => unquoted((row.cells[column] ?? '').trim());
 const short = (row: SheetRow, column: keyof typeof LONGEST): string | null => {
   const value = text(row, column);
-  if (value.length > LONGEST[column]) fault(`${column} has ${value.length} characters; at most ${LONGEST[column]} can be kept`);
+  if (value.length > LONGEST[column]) fault(`${called(column)} has ${value.length} characters; at most ${LONGEST[column]} can be kept`);
   return value === '' ? null : value;
 };
 function day(row: SheetRow, column: string, { formats, today }: SortGround): string | null {
@@ -36,7 +38,7 @@ function km(row: SheetRow, column: string, { formats }: SortGround, own: Distanc
   const cell = text(row, column);
   if (cell === '') return null;
   const figure = readFigure(cell, formats.decimal) ?? fault(`“${cell}” is no figure; write digits only, such as 148000`);
-  const said = /mi(les)?$/i.test(cell) ? 'mi' : /km$/i.test(cell) ? 'km' : formats.unit === 'own' ? own : formats.unit;
+  const said = /mi(les)?$/i.test(cell) ? 'mi' : /km$/i.test(cell) ? 'km' : /\dh$/i.test(cell.replace(/\s/g, '')) ? 'h' : formats.unit === 'own' ? own : formats.unit;
   const value = toKm(figure, said);
   if (value < 0) fault(`“${cell}” is negative; a meter never is`);
   if (value > MOST_KM) fault(`“${cell}” is more than any vehicle runs; check the number of digits`);
@@ -46,7 +48,7 @@ function km(row: SheetRow, column: string, { formats }: SortGround, own: Distanc
 function oneOf<Word extends string>(row: SheetRow, column: string, words: readonly Word[], also: Readonly<Record<string, Word>> = {}): Word | null {
   const cell = text(row, column).toLowerCase().replace(/[\s-]+/g, '_');
   if (cell === '') return null;
-  return words.find((word) => word === cell) ?? also[cell] ?? fault(`“${text(row, column)}” is not understood under ${column}; write ${words.map((word) => word.replaceAll('_', ' ')).join(', ')}`);
+  return words.find((word) => word === cell) ?? also[cell] ?? fault(`“${text(row, column)}” is not understood under ${called(column)}; write ${words.map((word) => word.replaceAll('_', ' ')).join(', ')}`);
 }
 const yes = (row: SheetRow, column: string): boolean => /^(y|yes|true|1|x|ja)$/i.test(text(row, column));
 
