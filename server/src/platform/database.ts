@@ -4,6 +4,7 @@ import { DataSource } from 'typeorm';
 import { Judgement1764100000000 } from '../migrations/1764100000000-judgement.ts';
 import { Library1764200000000 } from '../migrations/1764200000000-library.ts';
 import { Notices1764300000000 } from '../migrations/1764300000000-notices.ts';
+import { Watched1764400000000 } from '../migrations/1764400000000-watched.ts';
 import { Start1764000000000 } from '../migrations/1764000000000-start.ts';
 import { ENTITIES } from './entities.ts';
 
@@ -17,7 +18,7 @@ export async function connectDatabase(url: string, poolSize = 10): Promise<DataS
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [Start1764000000000, Judgement1764100000000, Library1764200000000, Notices1764300000000],
+    migrations: [Start1764000000000, Judgement1764100000000, Library1764200000000, Notices1764300000000, Watched1764400000000],
     migrationsTransactionMode: 'each',
     synchronize: false,
     extra: { max: poolSize },

@@ -66,13 +66,19 @@ export async function makeTemplate(): Promise<void> {
   });
 }
 
-/** A whole application on a database of its own, with the demo library and an account of each role, at a fixed day. */
-export async function testApp(): Promise<TestApp> {
+/** A database of a test's own: a copy of the template, or an empty one. */
+export async function ownDatabase(from: 'template' | 'empty'): Promise<{ readonly url: string; readonly drop: () => Promise<void> }> {
   const name = `unit_${process.pid}_${Math.random().toString(36).slice(2, 8)}`;
   const url = await onServer(async (control, urlOf) => {
-    await control.query(`create database ${name} template ${TEMPLATE} strategy file_copy`);
+    await control.query(`create database ${name}${from === 'template' ? ` template ${TEMPLATE} strategy file_copy` : ''}`);
     return urlOf(name);
   });
+  return { url, drop: () => onServer(async (control) => { await control.query(`drop database ${name} with (force)`); }) };
+}
+
+/** A whole application on a database of its own, with the demo library and an account of each role, at a fixed day. */
+export async function testApp(): Promise<TestApp> {
+  const { url, drop } = await ownDatabase('template');
   const source = await openDatabase(url, 4);
   const services = buildServices(source, shopClock(NOW));
   const app = await buildApp({ services, cookieSecret: 'only-for-tests-only-for-tests-only', webRoot: null });
@@ -99,7 +105,7 @@ export async function testApp(): Promise<TestApp> {
       await app.close();
       await services.judging.close();
       await source.destroy();
-      await onServer((control) => control.query(`drop database ${name} with (force)`));
+      await drop();
     },
   };
 }

@@ -129,13 +129,6 @@ export class BenchService {
     while (!enough() && await this.reckonNext()) { /* some weak points a turn */ }
   }
 
-  /** Reads every vehicle's parts anew and works out all figures: after the library was loaded, or the vehicles came in some other way than one by one. */
-  async readAll(): Promise<void> {
-    await this.source.query('insert into observation_due select id from vehicle where retracted_at is null on conflict do nothing');
-    await this.source.query('insert into experience_due select distinct weak_point_id from observation on conflict do nothing');
-    await this.catchUp();
-  }
-
   private rowSql(where: string, order: string): string {
     return `select w.id as "weakPointId", w.title, c.name as component, c.grp as "group", w.consequence, w.family_id as "familyId", f.code as "engineCode", m.name as maker, w.causes, w.share,
         e.vehicles, e.parts, e.failures, e.worn, e.parts - e.failures - e.worn as "stillFine", e.brought_in as "broughtIn", e.summary,

@@ -14,12 +14,19 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   dutyFactors: DEFAULT_DUTY_FACTORS, safetyLimit: SAFETY_LIMIT, firstWeekday: 1,
 };
 
+const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** Settings saved by an earlier version have no say on what came after it, nor on a consequence or a duty that was added to a list of them. */
+const withDefaults = (saved: Partial<SettingsValues>): SettingsValues => Object.fromEntries(Object.entries(DEFAULT_SETTINGS).map(([key, usual]) => {
+  const own: unknown = saved[key as keyof SettingsValues];
+  return [key, own === undefined ? usual : isRecord(usual) && isRecord(own) ? { ...usual, ...own } : own];
+})) as SettingsValues;
+
 /** The settings as they are. Throws when none were ever written. */
 export async function readSettings(manager: EntityManager): Promise<Settings> {
-  const [row] = await manager.query<{ values: SettingsValues; version: number }[]>('select "values", version from setting where id = 1');
+  const [row] = await manager.query<{ values: Partial<SettingsValues>; version: number }[]>('select "values", version from setting where id = 1');
   if (!row) throw new Error('the settings row is missing; ensure() writes it at the start');
-  // Settings saved by an earlier version have no say on what came after it.
-  return { ...DEFAULT_SETTINGS, ...row.values, version: row.version };
+  return { ...withDefaults(row.values), version: row.version };
 }
 
 export class SettingsService {
