@@ -13,6 +13,8 @@ const vehicle = (view: string) => async (page: Page): Promise<void> => {
   await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
 };
 
+const TABLET = { width: 820, height: 1180 };
+
 /** Every view, as somebody gets there. */
 const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   'lookup home': async (page) => { await page.goto('/'); },
@@ -70,15 +72,17 @@ test('sign-in has no serious accessibility finding, light or dark', async ({ pag
   await lightAndDark(page);
 });
 for (const [name, go] of Object.entries(VIEWS)) {
-  test(`${name} has no serious accessibility finding, light or dark`, async ({ page }) => {
+  test(`${name} has no serious accessibility finding, light or dark, and nothing runs off the side of a tablet`, async ({ page }) => {
     await signIn(page, 'Owner', 'elsewhere');
     await go(page);
     await page.waitForLoadState('networkidle');
     await lightAndDark(page);
+    await page.setViewportSize(TABLET);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
   });
 }
 
-for (const [device, size] of Object.entries({ tablet: { width: 820, height: 1180 }, phone: { width: 390, height: 844 } })) {
+for (const [device, size] of Object.entries({ tablet: TABLET, phone: { width: 390, height: 844 } })) {
   test(`the answer fits a ${device}: nothing runs off the side, targets are large enough`, async ({ page }) => {
     await page.setViewportSize(size);
     await signIn(page);

@@ -111,6 +111,7 @@ test('a colleague’s pack: shown row by row, taken in, beside ours where it dis
   engine.weakPoints.find(({ key }) => key === 'k425n-pump')!.share = 'rare';
   engine.weakPoints.push({ ...engine.weakPoints.find(({ key }) => key === 'k425n-pump')!, key: 'colleague-new', title: 'Oil filler neck cracks' });
   await page.goto('/library?shelf=packs');
+  await expect(page.getByRole('row', { name: /Harbour demo library/ })).toContainText('CC0-1.0');
   await page.locator('input[type=file]').setInputFiles({ name: 'notes.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(pack)) });
   await expect(page.getByText('1 new, 0 changed, 1 conflicting, 0 gone')).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Water pump weeps: what to do' })).toHaveValue('both');

@@ -2,7 +2,7 @@ import { dayFromIso, DISTANCE_UNITS } from '@crosspeen/core';
 import { z } from 'zod';
 
 /** An ISO calendar date that exists. */
-export const isoDate = z.string().refine((value) => dayFromIso(value) !== null, { message: 'must be a date that exists, written YYYY-MM-DD' });
+export const isoDate = z.string().refine((value) => dayFromIso(value) !== null, { message: 'must be a date that exists, such as 2026-10-31' });
 
 /** What the workshop's distances are shown in. */
 export const distanceUnit = z.enum(['km', 'mi']);

@@ -11,7 +11,7 @@ export {
   ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails,
 } from './errors.ts';
 export { fleetProgress, type FleetProgress } from './fleet.ts';
-export { MOST_PACK_BYTES, PACK_CHOICES, packChoice, type PackChoice, packDiffRow, type PackDiffRow, packImport, packPreview, type PackPreview } from './packing.ts';
+export { libraryPack, type LibraryPack, MOST_PACK_BYTES, PACK_CHOICES, packChoice, type PackChoice, packDiffRow, type PackDiffRow, packImport, packPreview, type PackPreview } from './packing.ts';
 export { INTAKE_COLUMNS, INTAKE_KINDS, type IntakeFormats, intakeFormats, type IntakeKind, intakeKind, type IntakePreview, intakePreview, type IntakeRun, intakeRun, intakeStart, MOST_SHEET_BYTES } from './intake.ts';
 export { knownPairs, knownText, type KnownPair } from './know.ts';
 export {

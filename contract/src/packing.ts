@@ -22,6 +22,10 @@ export const packPreview = z.object({
 }).meta({ id: 'PackPreview' });
 export type PackPreview = z.infer<typeof packPreview>;
 
+/** A pack on file, and how much of the library is still as it came with it. */
+export const libraryPack = z.object({ key: z.string(), title: z.string(), version: z.string(), licence: z.string(), loadedAt: z.iso.datetime(), engines: z.int(), points: z.int(), notices: z.int() });
+export type LibraryPack = z.infer<typeof libraryPack>;
+
 export const packImport = z.object({ uploadId: z.uuid(), choices: z.record(z.string().max(200), packChoice).default({}) });
 
 /** Bytes of a pack file at most. */

@@ -1,5 +1,5 @@
 import {
-  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, intakeRun, libraryAuthority, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPoint, libraryPointRow, limitPicture, notice, noticeCampaignRow, noticeRow, lookupAnswer, lookupMeaning, paged, questions, sessionState,
+  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, intakeRun, libraryAuthority, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPack, libraryPoint, libraryPointRow, limitPicture, notice, noticeCampaignRow, noticeRow, lookupAnswer, lookupMeaning, paged, questions, sessionState,
   settings, touches, vehicleListRow, vehicleOutlook, why,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
@@ -66,6 +66,7 @@ export const read = {
     queryKey: ['library', 'notices', q, page], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(noticeRow), 'GET', `/api/library/notices${query({ q, page, pageSize: PAGE })}`, undefined, signal),
   }),
   notice: (id: string) => queryOptions({ queryKey: ['library', 'notice', id], queryFn: () => send(notice, 'GET', `/api/library/notices/${id}`) }),
+  packs: (page: number) => queryOptions({ queryKey: ['library', 'packs', page], placeholderData: keepPreviousData, queryFn: () => send(paged(libraryPack), 'GET', `/api/library/packs${query({ page, pageSize: PAGE })}`) }),
   authorities: () => queryOptions({ queryKey: ['library', 'authorities'], queryFn: () => send(paged(libraryAuthority), 'GET', '/api/library/authorities?pageSize=100') }),
   libraryComponents: (familyId: string) => queryOptions({ queryKey: ['library', 'components', familyId], enabled: familyId !== '', queryFn: () => send(paged(libraryComponent), 'GET', `/api/library/components${query({ familyId, pageSize: 100 })}`) }),
   touches: (params: Record<string, string | null>) => queryOptions({

@@ -90,7 +90,7 @@ export class BenchService {
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, clock_timestamp())
          on conflict (weak_point_id) do update set vehicles = excluded.vehicles, parts = excluded.parts, failures = excluded.failures, worn = excluded.worn, brought_in = excluded.brought_in,
            apart = excluded.apart, summary = excluded.summary, model_version = excluded.model_version, computed_at = excluded.computed_at`,
-        [id, new Set(rows.map(({ vehicleId }) => vehicleId)).size, figures.parts, figures.failures, figures.worn, rows.length - counted.length, apart, JSON.stringify({ ...figures, nodes }), MODEL_VERSION]);
+        [id, new Set(counted.map(({ vehicleId }) => vehicleId)).size, figures.parts, figures.failures, figures.worn, rows.length - counted.length, apart, JSON.stringify({ ...figures, nodes }), MODEL_VERSION]);
       await manager.query('delete from experience_due where weak_point_id = $1', [id]);
     }
   }

@@ -1,4 +1,4 @@
-import { pack, type PackInput, type PackPreview, type ProblemDetails } from '@crosspeen/contract';
+import { pack, type LibraryPack, type PackInput, type PackPreview, type ProblemDetails } from '@crosspeen/contract';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -167,6 +167,20 @@ test('files broken in any way never give a 500 and never write', async () => {
   }), { numRuns: FUZZ });
   expect(await whole()).toEqual(before);
 }, 3_600_000);
+
+test('packs on file are listed with what is still as they brought it', async () => {
+  const list = async () => (await owner.get('/api/library/packs')).json<{ total: number; rows: LibraryPack[] }>();
+  const { families, notices = [], title } = harbour();
+  const [first] = (await list()).rows;
+  expect(first).toMatchObject({ title, engines: families.length, notices: notices.length });
+  expect(first!.points).toBe(families.reduce((sum, { weakPoints = [] }) => sum + weakPoints.length, 0));
+  const other = { ...harbour(), key: 'other-shop', title: 'Another shop', version: '0.1.0' };
+  other.families[0]!.weakPoints!.push({ ...other.families[0]!.weakPoints![0]!, key: 'other-new', title: 'Something new', operation: undefined });
+  const done = (await take((await preview(other)).uploadId)).json<{ changeId: string }>();
+  expect((await list()).rows.map((row) => [row.title, row.version, row.engines, row.points])).toEqual([['Another shop', '0.1.0', 0, 1], [title, first!.version, families.length, first!.points]]);
+  await undo(done.changeId);
+  expect((await list()).rows.map((row) => row.title)).toEqual([title]);
+});
 
 test('only the owner takes packs in', async () => {
   const mechanic = await t.signIn('tove');

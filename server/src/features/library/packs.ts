@@ -1,4 +1,4 @@
-import { pack as packSchema, type Changed, type Pack, type PackChoice, type PackDiffRow, type PackPreview } from '@crosspeen/contract';
+import { pack as packSchema, type Changed, type LibraryPack, type Pack, type PackChoice, type PackDiffRow, type PackPreview } from '@crosspeen/contract';
 import { findNodeAtLocation, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
@@ -117,6 +117,18 @@ export class PackDesk {
     }
     for (const { table, key, title } of await this.gone(this.source.manager, pack)) rows.push({ id: `${table}:${key}`, entity: ENTITY_WORDS[table]!, name: title, what: 'gone', columns: [], owner: null, choices: ['keep', 'retire'], proposed: 'keep' });
     return rows;
+  }
+
+  /** One page of the packs on file, by title. */
+  async list({ page, pageSize }: { readonly page: number; readonly pageSize: number }): Promise<{ rows: LibraryPack[]; total: number }> {
+    const [rows, counted] = await Promise.all([
+      this.source.query<(Omit<LibraryPack, 'loadedAt'> & { loadedAt: Date })[]>(
+        `select p.key, p.title, p.version, p.licence, p.loaded_at as "loadedAt", (select count(*)::int from engine_family f where f.pack_key = p.key) as engines,
+           (select count(*)::int from weak_point w where w.pack_key = p.key and w.state in ('published', 'retired')) as points, (select count(*)::int from notice n where n.pack_key = p.key and n.state = 'current') as notices
+         from library_pack p order by p.title, p.key limit $1 offset $2`, [pageSize, (page - 1) * pageSize]),
+      this.source.query<{ total: number }[]>('select count(*) as total from library_pack'),
+    ]);
+    return { rows: rows.map((row) => ({ ...row, loadedAt: row.loadedAt.toISOString() })), total: Number(counted[0]!.total) };
   }
 
   /** Reads a pack file and shows row by row what taking it in would do. Nothing of the library is written. */

@@ -1,5 +1,5 @@
 import {
-  callDraft, campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryAuthority, type LibraryAuthority, libraryPoint, libraryPointQuery, libraryPointRow, MOST_PACK_BYTES, notice, noticeCampaignRow, noticeDraft, noticeId, noticeQuery, noticeRow, noticeStep, noticeUpdate, packImport, packJsonSchema, packPreview, paged, paging, pointDraft, pointStep,
+  callDraft, campaignQuery, campaignRow, changed, engineSummary, engineVariant, familyId, libraryChange, libraryChangeQuery, libraryComponent, libraryFamily, libraryFamilyRow, libraryAuthority, type LibraryAuthority, libraryPack, libraryPoint, libraryPointQuery, libraryPointRow, MOST_PACK_BYTES, notice, noticeCampaignRow, noticeDraft, noticeId, noticeQuery, noticeRow, noticeStep, noticeUpdate, packImport, packJsonSchema, packPreview, paged, paging, pointDraft, pointStep,
   pointUpdate, touches, touchesQuery, weakPointId,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -126,6 +126,10 @@ export const libraryRoutes = ({ source, shelf, desk, packs, campaigns, notices, 
       return packs.preview(user, request.query.name, textOf(request.body));
     });
     ready();
+  });
+  app.get('/api/library/packs', { schema: { tags, querystring: paging, response: { 200: paged(libraryPack) } } }, async (request) => {
+    userOf(request);
+    return pageOf(await packs.list(request.query), request.query);
   });
   app.post('/api/library/packs/import', { schema: { tags, body: packImport, response: { 200: changed } } }, (request) => packs.take(userOf(request, 'publishLibrary'), request.body.uploadId, request.body.choices));
   done();

@@ -9,9 +9,9 @@ const row = {
 
 describe('a life in the weak point’s own clocks', () => {
   test('typical is the geometric middle of the told window, times the ratio', () => {
-    expect(lifeText(row, 1, 'km')).toBe('120,000 km or 11.3 years; 3,000 engine hours');
-    expect(shortLifeText(row, 0.5, 'km')).toBe('60,000 km');
-    expect(shortLifeText(row, 1, 'mi')).toBe('75,000 mi');
+    expect(lifeText(row, 1, 'km')).toBe('120,000\u00a0km or 11.3\u00a0years; 3,000\u00a0engine hours');
+    expect(shortLifeText(row, 0.5, 'km')).toBe('60,000\u00a0km');
+    expect(shortLifeText(row, 1, 'mi')).toBe('75,000\u00a0mi');
   });
 });
 

@@ -12,6 +12,8 @@ import { LifeInterval } from './interval.tsx';
 import { enoughShort, shortLifeText } from './words.ts';
 import { query } from '../../api/client.ts';
 
+/** What only a wide screen has room for is told on the weak point's own page as well. */
+const HEADS: readonly { readonly head: string; readonly wide?: boolean }[] = [{ head: 'Weak point' }, { head: 'Watched' }, { head: 'Failed' }, { head: 'Typical life, published and ours' }, { head: 'How many have it', wide: true }, { head: 'What it says' }];
 const ORDERS = { failures: 'Most failures', apart: 'Furthest from print', parts: 'Most watched' } as const;
 type Order = keyof typeof ORDERS;
 
@@ -45,9 +47,9 @@ export default function BenchPage(): ReactNode {
       {list.data && list.data.rows.length > 0 && (
         <>
           <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
-            <table className="w-full min-w-[56rem]">
+            <table className="w-full min-w-[44rem] lg:min-w-[56rem]">
               <caption className="sr-only">Weak points seen on our own vehicles, {ORDERS[order].toLowerCase()} first</caption>
-              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Weak point', 'Watched', 'Failed', 'Typical life, published and ours', 'How many have it', 'What it says'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
+              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{HEADS.map(({ head, wide }) => <th key={head} scope="col" className={`px-3 py-2 font-medium ${wide ? 'max-lg:hidden' : ''}`}>{head}</th>)}</tr></thead>
               <tbody>
                 {list.data.rows.map((row) => (
                   <tr key={row.weakPointId} className="border-b border-rule align-top last:border-0 hover:bg-well">
@@ -60,7 +62,7 @@ export default function BenchPage(): ReactNode {
                       <LifeInterval row={row} label={`Published ${shortLifeText(row, row.publishedLife.middle, unit)}, ours ${shortLifeText(row, row.ownLife.middle, unit)}, between ${shortLifeText(row, row.ownLife.low, unit)} and ${shortLifeText(row, row.ownLife.high, unit)}`} />
                       <span className="figure text-base"><span className="text-soft">{shortLifeText(row, 1, unit)}</span> → <strong>{shortLifeText(row, row.ownLife.middle, unit)}</strong></span>
                     </td>
-                    <td className="figure whitespace-nowrap px-3 py-2 text-lg"><span className="text-soft">{percentText(row.share)}</span> → {percentText(row.ownShare.middle)}</td>
+                    <td className="figure whitespace-nowrap px-3 py-2 text-lg max-lg:hidden"><span className="text-soft">{percentText(row.share)}</span> → {percentText(row.ownShare.middle)}</td>
                     <td className={`max-w-72 px-3 py-2 ${row.enough === 'yes' ? 'font-semibold' : 'text-soft'}`}>{enoughShort(row)}{row.broughtIn > 0 && <span className="block text-sm text-soft">{row.broughtIn} came in because of it and {row.broughtIn === 1 ? 'is' : 'are'} not counted.</span>}{row.stale && <span className="block text-sm text-soft">New readings are being reckoned in.</span>}</td>
                   </tr>
                 ))}

@@ -13,9 +13,9 @@ const typical = ({ from, to }: Cause[number]): number => Math.sqrt(from * to);
 function figure(span: Cause[number], ratio: number, unit: DistanceUnit): string {
   const value = typical(span) * ratio;
   switch (span.clock) {
-    case 'distance': return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)} ${unit}`;
-    case 'age': return `${oneDigit.format(value / DAYS_PER_YEAR)} years`;
-    case 'hours': return `${whole.format(value)} engine hours`;
+    case 'distance': return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)}\u00a0${unit}`;
+    case 'age': return `${oneDigit.format(value / DAYS_PER_YEAR)}\u00a0years`;
+    case 'hours': return `${whole.format(value)}\u00a0engine hours`;
   }
 }
 

@@ -1,13 +1,17 @@
 import { changed, may, packPreview, type PackChoice, type PackDiffRow, type PackPreview, type SessionState } from '@crosspeen/contract';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { ProblemError, send, sendFile } from '../../api/client.ts';
+import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { Notice } from '../../ui/notice.tsx';
+import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
+import { Notice, Waiting } from '../../ui/notice.tsx';
+import { Pager } from '../../ui/pager.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
+import { instantText } from '../../ui/units.ts';
 
 const CHOICE_WORDS: Readonly<Record<PackChoice, string>> = { take: 'take theirs', keep: 'keep ours', both: 'keep ours, put theirs beside it', retire: 'take it out of use' };
 const WHAT_WORDS: Readonly<Record<PackDiffRow['what'], { readonly head: string; readonly means: string }>> = {
@@ -60,6 +64,36 @@ function Shown({ preview, onDone }: { preview: PackPreview; onDone: () => void }
   );
 }
 
+/** What of the library came with which pack. */
+function OnFile(): ReactNode {
+  const { params, go } = useListParams();
+  const page = pageOf(params, 'page');
+  const packs = useQuery(read.packs(page));
+  return (
+    <section aria-labelledby="packs-on-file" className="lg:col-span-2"><h2 id="packs-on-file" className="mb-2 text-2xl">On file</h2>
+      {packs.error ? <Notice role="alert" actions={<Button onClick={() => void packs.refetch()}>Try again</Button>}>{packs.error.message}</Notice> : !packs.data ? <Waiting what="the packs" /> : packs.data.total === 0 ? <p className="text-soft">No pack has been taken in yet; the library is what was written here.</p> : (
+        <>
+          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+            <table className="w-full min-w-[44rem]">
+              <caption className="sr-only">Packs on file</caption>
+              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Pack', 'Edition', 'Taken in', 'Engines', 'Weak points', 'Notices'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
+              <tbody>{packs.data.rows.map((pack) => (
+                <tr key={pack.key} className="border-b border-rule align-top last:border-0">
+                  <th scope="row" className="px-3 py-2 text-left font-normal"><span className="text-lg font-semibold">{pack.title}</span><span className="block text-sm text-soft">{pack.licence}</span></th>
+                  <td className="figure px-3 py-2 text-lg">{pack.version}</td><td className="px-3 py-2">{instantText(pack.loadedAt)}</td>
+                  {[pack.engines, pack.points, pack.notices].map((count, i) => <td key={i} className="figure px-3 py-2 text-lg">{count}</td>)}
+                </tr>
+              ))}</tbody>
+            </table>
+          </div>
+          <p className="mt-2 text-sm text-soft">Counted is what is still as the pack brought it; what was changed here since counts as ours. A pack is taken back under What changed.</p>
+          <Pager page={page} pageSize={packs.data.pageSize} total={packs.data.total} what="packs" onPage={(to) => go({ page: pageParam(to) })} />
+        </>
+      )}
+    </section>
+  );
+}
+
 /** Packs in and out: a colleague's file is shown row by row before anything is written. */
 export function Packs({ session }: { session: SessionState }): ReactNode {
   const [preview, setPreview] = useState<PackPreview | null>(null);
@@ -80,6 +114,7 @@ export function Packs({ session }: { session: SessionState }): ReactNode {
           <SaveLink href="/api/library/pack.schema.json" name="pack.schema.json">The pack’s JSON Schema</SaveLink>
         </div>
       </section>
+      <OnFile />
     </div>
   );
 }

@@ -78,7 +78,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
           </nav>
           <div className="ml-auto flex items-center">
             <span className="hidden px-2 text-sm text-soft lg:inline">{user.displayName}, {user.role}</span>
-            <button type="button" className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block" onClick={() => setPaletteOpen(true)}>Commands <kbd>Ctrl K</kbd></button>
+            <button type="button" className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block" title="Commands (Ctrl K)" onClick={() => setPaletteOpen(true)}><span className="sr-only lg:not-sr-only">Commands</span> <kbd>Ctrl K</kbd></button>
             <button type="button" className={ROUND} aria-label="Keys" title="Keys (?)" onClick={() => setKeysOpen(true)}><Keyboard size={20} /></button>
             <button type="button" className={ROUND} aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'} title={theme === 'dark' ? 'Light theme' : 'Dark theme'} onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}>{theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}</button>
             <button type="button" className={ROUND} aria-label="Sign out" title="Sign out" onClick={() => signOut.mutate()}><LogOut size={20} /></button>
