@@ -108,6 +108,14 @@ test('what may not apply counts by its weight; what does not is listed with why'
   expect(none.excluded[0]!.because).toMatch(/not affected/);
 });
 
+test('of two that are far beyond their limit, the likelier is the more pressing', () => {
+  const judged = (share: number) => judgeVehicle(input({ weakPoints: [{ ...BELT, share }], services: [{ ...done(0), certainty: 'not_done', day: null }] }))[0]!;
+  const [some, most] = [judged(0.5), judged(0.95)];
+  expect(some.verdict).toBe(most.verdict);
+  expect(some.chance).toBeGreaterThan(3 * some.limit);
+  expect(most.rank).toBeLessThan(some.rank);
+});
+
 test('worst first', () => {
   const rows = outlook(input({ weakPoints: [{ ...BELT, id: 'mild', share: 0.03 }, BELT, { ...BELT, id: 'stain', consequence: 'cosmetic' }], services: [{ ...done(0), certainty: 'not_done', day: null }] })).rows;
   expect(rows.map(({ weakPoint }) => weakPoint.id)[0]).toBe('belt');

@@ -128,7 +128,8 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
     accessMinutes: weakPoint.renewMinutes,
   };
   const { verdict, rule } = judge(facts);
-  const pressing = limit === Infinity ? chance / 10 : Math.min(1, chance / (3 * limit));
+  // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
+  const pressing = limit === Infinity ? chance / 10 : chance > 0 ? chance / (chance + limit) : 0;
   return {
     weakPoint, verdict, rule, chance, limit, appliesWeight, followed, because, facts, state, dutyOn, looks, current, thinned, running, authorities, question,
     settled: install.certainty === 'done' || install.certainty === 'not_done',

@@ -35,7 +35,7 @@ export class Notices {
     interface Found extends NoticeRow { authorityId: Notice['authorityId']; authorityKind: Notice['authorityKind']; words: string; asks: Notice['asks']; producedFrom: string | null; producedTo: string | null; coveredDays: number | null; coveredKm: number | null; endsOn: string | null; version: number; writtenBy: string | null; pack: string | null; points: Notice['points'] }
     const [found] = await this.source.query<Found[]>(
       `select ${ROW}, a.id as "authorityId", a.kind as "authorityKind", n.words, n.asks, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn", n.version,
-         u.display_name as "writtenBy", n.pack_key as pack,
+         u.display_name as "writtenBy", (select title from library_pack where key = n.pack_key) as pack,
          (select coalesce(jsonb_agg(jsonb_build_object('id', w.id, 'title', w.title, 'maker', m.name, 'engineCode', f.code) order by f.code, w.title), '[]') from notice_point p join weak_point w on w.id = p.weak_point_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id where p.notice_id = n.id) as points
        from notice n join authority a on a.id = n.authority_id left join app_user u on u.id = n.written_by where n.id = $1`, [id]);
     if (!found) throw new Problem('not_found', { detail: 'This notice is not in the library any more.' });

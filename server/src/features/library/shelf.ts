@@ -78,7 +78,7 @@ export class LibraryShelf {
   async families({ page, pageSize }: Page): Promise<{ rows: LibraryFamilyRow[]; total: number }> {
     const [rows, counted] = await Promise.all([
       this.source.query<(EngineRow & Omit<LibraryFamilyRow, 'engine'>)[]>(
-        `select ${FAMILY_COLUMNS}, f.pack_key as pack, (select count(*)::int from engine_variant where family_id = f.id) as variants, (select count(*)::int from weak_point where family_id = f.id and state <> 'superseded') as "weakPoints",
+        `select ${FAMILY_COLUMNS}, (select title from library_pack where key = f.pack_key) as pack, (select count(*)::int from engine_variant where family_id = f.id) as variants, (select count(*)::int from weak_point where family_id = f.id and state <> 'superseded') as "weakPoints",
            (select count(*)::int from labour_operation where family_id = f.id) as operations, (select count(*)::int from vehicle where family_id = f.id and retracted_at is null) as vehicles
          from engine_family f join maker m on m.id = f.maker_id order by m.name, f.code limit $1 offset $2`, [pageSize, (page - 1) * pageSize]),
       this.source.query<{ total: number }[]>('select count(*) as total from engine_family'),
@@ -109,7 +109,7 @@ export class LibraryShelf {
     }
     const [row] = await this.source.query<PointRow[]>(
       `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.class as "componentClass", c.fitted_to as "fittedTo", w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
-         w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", w.pack_key as pack, w.operation_id as "operationId"
+         w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack, w.operation_id as "operationId"
        from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`, [id]);
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
     const [statements, parts, operations, engines, variants, notices] = await Promise.all([

@@ -26,7 +26,7 @@ export function Campaign({ about, cover = false, nobody, today }: { about: About
   const ofNotice = useQuery({ ...read.noticeCampaign(about.noticeId ?? '', left, page), enabled: about.noticeId !== null });
   const rows: { data?: { rows: readonly CalledRow[]; total: number; pageSize: number } | undefined; error: Error | null; refetch: () => unknown } = about.weakPointId === null ? ofNotice : ofPoint;
   const csv = about.weakPointId === null ? `/api/lists/notice/${about.noticeId}.csv?left=${left}` : `/api/lists/campaign/${about.weakPointId}.csv?left=${left}`;
-  const heads = ['Vehicle', 'Ring up', 'What to do', ...(cover ? ['Paid for'] : []), 'Chance before the next service', 'Reading', 'Done about it', ''];
+  const heads = ['Vehicle', 'Ring up', 'What to do', ...(cover ? ['Paid for'] : []), 'Chance before the next service', 'Done about it'];
   return (
     <section aria-labelledby="campaign">
       <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
@@ -39,20 +39,18 @@ export function Campaign({ about, cover = false, nobody, today }: { about: About
       {rows.error ? <Notice role="alert" actions={<Button onClick={() => void rows.refetch()}>Try again</Button>}>{rows.error.message}</Notice> : !rows.data ? <Waiting what="the vehicles" /> : rows.data.total === 0 ? <p className="text-soft">{left === 'left' ? nobody : 'No vehicle on file has it.'}</p> : (
         <>
           <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
-            <table className="w-full min-w-[60rem]">
+            <table className="w-full min-w-[46rem]">
               <caption className="sr-only">Vehicles it touches, {cover ? 'cover that ends soonest first' : 'likeliest first'}</caption>
-              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{heads.map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head === '' ? <span className="sr-only">Call</span> : head}</th>)}</tr></thead>
+              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{heads.map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
               <tbody>
                 {rows.data.rows.map((row) => (
                   <tr key={row.vehicleId} className="border-b border-rule align-top last:border-0">
-                    <th scope="row" className="px-3 text-left font-normal"><Link to={`/vehicles/${row.vehicleId}/outlook`} className="block min-h-12 py-2 hover:underline"><span className="figure text-lg font-semibold">{row.plate ?? row.name}</span> <span className="block text-sm text-soft">{row.maker} {row.model}</span></Link></th>
-                    <td className="px-3 py-2">{row.contact ?? <span className="text-soft">nobody on file</span>}</td>
+                    <th scope="row" className="px-3 text-left font-normal"><Link to={`/vehicles/${row.vehicleId}/outlook`} className="block min-h-12 py-2 hover:underline"><span className="figure text-lg font-semibold">{row.plate ?? row.name}</span> <span className="block text-sm text-soft">{row.maker} {row.model}{row.km === null ? '' : `, ${distanceText(row.km, row.odometerUnit, 100)}`}</span></Link></th>
+                    <td className="px-3 py-2"><span className="mb-1 block">{row.contact ?? <span className="text-soft">nobody on file</span>}</span><Button onClick={() => setCalling(row)} aria-label={`Called about ${row.plate ?? row.name}`}>Called</Button></td>
                     <td className="px-3 py-2"><VerdictMark verdict={row.verdict as Verdict} />{row.dueDay && <span className="block text-sm text-soft">{row.dueDay <= row.asOf ? 'now' : `by ${isoText(row.dueDay)}`}</span>}</td>
                     {cover && <td className={`px-3 py-2 ${row.covered === false ? 'text-soft' : ''}`}>{coverWords(row)}</td>}
                     <td className="px-3 py-2"><Chance chance={row.chance} /></td>
-                    <td className="figure whitespace-nowrap px-3 py-2 text-lg">{row.km === null ? '' : distanceText(row.km, row.odometerUnit, 100)}</td>
                     <td className="px-3 py-2">{doneWords(row).map((words) => <span key={words} className="block">{words}</span>)}{doneWords(row).length === 0 && <span className="text-soft">nothing on record</span>}{row.answered && <strong className="block">answered</strong>}</td>
-                    <td className="px-3 py-1.5"><Button onClick={() => setCalling(row)} aria-label={`Called about ${row.plate ?? row.name}`}>Called</Button></td>
                   </tr>
                 ))}
               </tbody>

@@ -43,7 +43,7 @@ function Told({ notice, unit }: { notice: Notice; unit: Settings['distanceUnit']
         {made !== '' && <><dt className="text-soft">Vehicles made</dt><dd>{made}</dd></>}
         {notice.row.kind === 'coverage' && <><dt className="text-soft">Pays until</dt><dd className="figure text-lg">{coversWords(notice, unit)}</dd></>}
         <dt className="text-soft">Answered by</dt><dd>{ASKS_WORDS[notice.asks]}</dd>
-        <dt className="text-soft">Comes from</dt><dd>{notice.pack ? `pack ${notice.pack}` : 'put on file here'}{notice.writtenBy ? `, ${notice.writtenBy}` : ''}</dd>
+        <dt className="text-soft">Comes from</dt><dd>{notice.pack ? `the pack “${notice.pack}”` : 'put on file here'}{notice.writtenBy ? `, ${notice.writtenBy}` : ''}</dd>
       </dl>
     </section>
   );

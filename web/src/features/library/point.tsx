@@ -68,7 +68,7 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
         <dt className="text-soft">Look</dt><dd>{point.look ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.` : 'There is nothing to see beforehand.'}</dd>
         <dt className="text-soft">Component</dt><dd>{row.component}, {CLASS_WORDS[point.componentClass]}, {GROUP_WORDS[row.group].toLowerCase()}; goes with the {point.fittedTo}</dd>
         {point.retiredByRevision && <><dt className="text-soft">Ended by</dt><dd>part revision {point.retiredByRevision}</dd></>}
-        <dt className="text-soft">Comes from</dt><dd>{point.pack ? `pack ${point.pack}` : 'written here'}{point.writtenBy ? `, ${point.writtenBy}` : ''}</dd>
+        <dt className="text-soft">Comes from</dt><dd>{point.pack ? `the pack “${point.pack}”` : 'written here'}{point.writtenBy ? `, ${point.writtenBy}` : ''}</dd>
       </dl>
     </section>
   );

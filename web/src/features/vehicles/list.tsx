@@ -93,20 +93,20 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
       {list.data && list.data.rows.length > 0 && (
         <>
           <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
-            <table className="w-full min-w-[52rem]" onKeyDown={onArrow}>
+            <table className="w-full min-w-[46rem] lg:min-w-[52rem]" onKeyDown={onArrow}>
               <caption className="sr-only">Vehicles, {ORDER_WORDS[order]}</caption>
               <thead>
                 <tr className="border-b border-rule-strong text-left text-sm text-soft">
-                  {['Vehicle', 'Engine', 'Reading', 'Most pressing', 'Chance before the next service', 'Comes due', 'Next visit'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}
+                  {['Vehicle', 'Engine', 'Reading', 'Most pressing', 'Chance before the next service', 'Comes due', 'Next visit'].map((head) => <th key={head} scope="col" className={`px-3 py-2 font-medium ${head === 'Engine' ? 'max-lg:hidden' : ''}`}>{head}</th>)}
                 </tr>
               </thead>
               <tbody>
                 {list.data.rows.map((row) => (
                   <tr key={row.id} className="border-b border-rule last:border-0 hover:bg-well">
                     <th scope="row" className="px-3 text-left font-normal">
-                      <Link data-row to={`/vehicles/${row.id}/outlook`} className="block min-h-12 py-1.5 hover:underline"><span className="figure whitespace-nowrap text-xl font-semibold">{row.plate ?? row.name}</span><span className="block text-sm text-soft">{row.maker} {row.model}</span></Link>
+                      <Link data-row to={`/vehicles/${row.id}/outlook`} className="block min-h-12 py-1.5 hover:underline"><span className="figure whitespace-nowrap text-xl font-semibold">{row.plate ?? row.name}</span><span className="block text-sm text-soft">{row.maker} {row.model}<span className="lg:hidden"> {row.engineCode}</span></span></Link>
                     </th>
-                    <td className="figure px-3 text-lg">{row.engineCode}</td>
+                    <td className="figure px-3 text-lg max-lg:hidden">{row.engineCode}</td>
                     <td className="figure whitespace-nowrap px-3 text-lg">{row.km === null ? 'none' : distanceText(row.km, row.odometerUnit, 100)}</td>
                     {row.pressing === null ? <td colSpan={3} className="px-3 text-soft">nothing applies</td> : (
                       <>
