@@ -77,6 +77,8 @@ export async function screenshots(args: string[] = []): Promise<number> {
           await shot.before?.(page);
         }
         await page.waitForLoadState('networkidle');
+        // A view within the page is no new page: what it still fetches or draws tells by its words.
+        await page.waitForFunction(() => !/(Fetching|Drawing) [^\n]*…/.test(document.body.innerText));
         await page.evaluate(() => document.fonts.ready);
         await page.screenshot({ path: join(folder, `${shot.name}.png`) });
         await context.close();

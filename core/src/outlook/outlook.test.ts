@@ -109,7 +109,7 @@ test('what may not apply counts by its weight; what does not is listed with why'
 });
 
 test('of two that are far beyond their limit, the likelier is the more pressing', () => {
-  const judged = (share: number) => judgeVehicle(input({ weakPoints: [{ ...BELT, share }], services: [{ ...done(0), certainty: 'not_done', day: null }] }))[0]!;
+  const judged = (share: number) => judgeVehicle(input({ policy: { ...input().policy, limits: each(0.005) }, weakPoints: [{ ...BELT, share }], services: [{ ...done(0), certainty: 'not_done', day: null }] }))[0]!;
   const [some, most] = [judged(0.5), judged(0.95)];
   expect(some.verdict).toBe(most.verdict);
   expect(some.chance).toBeGreaterThan(3 * some.limit);
