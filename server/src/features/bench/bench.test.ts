@@ -106,3 +106,29 @@ test('reading all vehicles anew comes to the same figures', async () => {
   await t.services.bench.catchUp();
   expect((await client.get('/api/bench?pageSize=100&order=parts')).json<{ rows: BenchRow[] }>().rows).toEqual(before);
 });
+
+test('a figure that is due and taken up by a round never blocks a finding that reckons it', async () => {
+  const { source } = t.services;
+  const car = await watched();
+  await t.services.judging.run('test');
+  await source.query('insert into experience_due values ($1) on conflict do nothing', [thermostat]);
+  // A round has taken the figure up, and is about to hold it.
+  const round = source.createQueryRunner();
+  await round.startTransaction();
+  try {
+    await round.query('select 1 from experience_due where weak_point_id = $1 for update', [thermostat]);
+    const finding = failed(car, '2026-09-20');
+    for (let waiting = 0; waiting === 0;) {
+      const settled = await Promise.race([finding.then(() => true), new Promise<boolean>((resolve) => { setTimeout(() => resolve(false), 20); })]);
+      expect(settled).toBe(false);
+      [{ waiting }] = await source.query<[{ waiting: number }]>("select count(*)::int as waiting from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'");
+    }
+    // The finding waits for what is due and holds no figure yet: the round gets it at once.
+    await round.query('select pg_advisory_xact_lock(hashtextextended($1, 7))', [thermostat]);
+    await round.commitTransaction();
+    expect((await finding).statusCode).toBe(200);
+  } finally {
+    if (round.isTransactionActive) await round.rollbackTransaction();
+    await round.release();
+  }
+});

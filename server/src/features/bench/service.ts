@@ -72,6 +72,9 @@ export class BenchService {
 
   /** Works out the experience of weak points from all their observations. Rows are locked in one order, so that two writers wait and never block each other. */
   private async reckon(manager: EntityManager, weakPointIds: readonly string[]): Promise<void> {
+    // What is due goes first, before any figure is held: whoever took it up to reckon it waits for a figure, and must never be waited for by the one that holds it.
+    // What falls due again meanwhile stays due.
+    await manager.query('delete from experience_due where weak_point_id in (select weak_point_id from experience_due where weak_point_id = any($1::uuid[]) order by weak_point_id for update)', [weakPointIds]);
     const points = await manager.query<{ id: string; familyId: string }[]>('select id, family_id as "familyId" from weak_point where id = any($1::uuid[]) order by id', [weakPointIds]);
     const known = new Map<string, WeakPointFact>();
     for (const familyId of new Set(points.map((point) => point.familyId))) {
@@ -91,7 +94,6 @@ export class BenchService {
          on conflict (weak_point_id) do update set vehicles = excluded.vehicles, parts = excluded.parts, failures = excluded.failures, worn = excluded.worn, brought_in = excluded.brought_in,
            apart = excluded.apart, summary = excluded.summary, model_version = excluded.model_version, computed_at = excluded.computed_at`,
         [id, new Set(counted.map(({ vehicleId }) => vehicleId)).size, figures.parts, figures.failures, figures.worn, rows.length - counted.length, apart, JSON.stringify({ ...figures, nodes }), MODEL_VERSION]);
-      await manager.query('delete from experience_due where weak_point_id = $1', [id]);
     }
   }
 

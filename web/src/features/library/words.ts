@@ -38,15 +38,13 @@ export function appliesWords(rule: LibraryPoint['appliesTo'], variants: readonly
   return parts.length === 0 ? 'every engine of this family' : parts.join(', ');
 }
 
-const RESULT_WORDS: Readonly<Record<string, string>> = { sound: 'sound', worn: 'worn', failed: 'failed' };
-
 /** A vehicle that a weak point or a notice touches; what only a notice knows may be left out. */
 export type CalledRow = CampaignRow & Partial<Pick<NoticeCampaignRow, 'answered' | 'coveredUntil' | 'covered'>>;
 
 /** What was done about it on one vehicle, latest of each kind. */
 export const doneWords = (row: Pick<CalledRow, 'renewed' | 'revision' | 'lastLook' | 'lastResult' | 'planned' | 'lastCall'>): string[] => [
   ...(row.renewed ? [`renewed ${isoText(row.renewed)}${row.revision ? `, revision ${row.revision}` : ''}`] : []),
-  ...(row.lastLook ? [`${RESULT_WORDS[row.lastResult ?? ''] ?? 'looked at'} ${isoText(row.lastLook)}`] : []),
+  ...(row.lastLook ? [`${row.lastResult ?? 'looked at'} ${isoText(row.lastLook)}`] : []),
   ...(row.planned ? [`on a visit ${isoText(row.planned)}`] : []),
   ...(row.lastCall ? [`called ${isoText(row.lastCall.day)}: ${OUTCOME_WORDS[row.lastCall.outcome]}${row.lastCall.note ? `, “${row.lastCall.note}”` : ''}`] : []),
 ];
