@@ -67,7 +67,7 @@ test('a weak point is written from the keyboard alone, reviewed and published, a
   await expect(page.getByText('Write a window, and the curve is drawn here.')).toBeVisible();
   await page.keyboard.type(' km');
   await expect(page.getByRole('img', { name: /Share of all these engines that have failed/ })).toBeVisible();
-  await type('How many have it', 'many');
+  await type('How many fail by then', 'many');
   await type('If it fails', 'runs badly');
   await type('Minutes to renew', '20');
   await type('What then happens', 'No boost and a hiss.');

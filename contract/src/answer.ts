@@ -1,4 +1,4 @@
-import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, SCHOOLS, SHAPE_BY_CLASS, STATEMENT_STRENGTHS, VERDICTS } from '@crosspeen/core';
+import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, NATURES, SCHOOLS, SHAPE_BY_CLASS, STATEMENT_STRENGTHS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { familyId, isoDate, noticeId, vehicleId, weakPointId } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
@@ -10,6 +10,8 @@ const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.numb
 export const answerRow = z.object({
   weakPointId, key: z.string(), title: z.string(), component: z.string(), componentKey: z.string(),
   componentClass: z.enum(Object.keys(SHAPE_BY_CLASS) as [string, ...string[]]),
+  /** Wear comes to all of them sooner or later, and `share` says how many by the end of the window; a defect was built into `share` of them. */
+  nature: z.enum(NATURES),
   group: z.enum(GROUPS), consequence: z.enum(CONSEQUENCES), safety: z.boolean(), effect: z.string(), signs: z.string(),
   share: z.number(), causes: z.array(z.array(span)), renewMinutes: z.number(),
   look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), warning: z.array(span) }).nullable(),

@@ -1,6 +1,6 @@
-import { AUTHORITY_KINDS, CONSEQUENCES, GROUPS } from '@crosspeen/core';
+import { AUTHORITY_KINDS, type ComponentClass, CONSEQUENCES, GROUPS, NATURES, SHAPE_BY_CLASS } from '@crosspeen/core';
 import { z } from 'zod';
-import { familyId, isoDate, paging, vehicleId, weakPointId } from './common.ts';
+import { familyId, isoDate, paging, vehicleId, weakPointId, words } from './common.ts';
 
 /** A figure with its 90 % interval. */
 const spread = z.object({ middle: z.number(), low: z.number(), high: z.number() });
@@ -15,7 +15,7 @@ export const benchListQuery = paging.extend({
 /** What this workshop has seen of one weak point, beside what is published. Lives are over the published typical life. */
 export const benchRow = z.object({
   weakPointId, title: z.string(), component: z.string(), group: z.enum(GROUPS), consequence: z.enum(CONSEQUENCES), familyId, engineCode: z.string(), maker: z.string(),
-  causes: z.array(z.array(span)), share: z.number(),
+  causes: z.array(z.array(span)), nature: z.enum(NATURES), componentClass: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), share: z.number(),
   vehicles: z.int(), parts: z.int(), failures: z.int(), worn: z.int(), stillFine: z.int(), broughtIn: z.int(),
   publishedLife: spread, ownLife: spread, publishedShare: spread, ownShare: spread,
   enough: z.enum(['yes', 'few_failures', 'hardly_narrower']),

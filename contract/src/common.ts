@@ -41,3 +41,6 @@ export const paged = <T extends z.ZodType>(row: T) => z.object({ rows: z.array(r
 
 /** Kilometres on a meter, canonical unit. */
 export const distanceKm = z.number().min(0, { message: 'must not be negative' }).max(4_828_032, { message: 'is more than any vehicle runs; check the number of digits' });
+
+/** The keys of a table as a schema of choices takes them. */
+export const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Object.keys(table) as [T, ...T[]];

@@ -1,10 +1,9 @@
-import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CLOCK_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CLOCK_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, NATURES, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { z } from 'zod';
 import { engineSummary } from './answer.ts';
-import { authorityId, changeId, familyId, isoDate, noticeId, optionalText, paging, rowVersion, shortText, weakPointId } from './common.ts';
+import { authorityId, changeId, familyId, isoDate, noticeId, optionalText, paging, rowVersion, shortText, weakPointId, words } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
-const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Object.keys(table) as [T, ...T[]];
 const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.number() });
 const spansText = z.string().trim().max(80).superRefine((text, context) => {
   const parsed = parseSpans(text);
@@ -22,7 +21,7 @@ export const libraryPointQuery = paging.extend({
 
 export const libraryPointRow = z.object({
   id: weakPointId, key: z.string(), title: z.string(), component: z.string(), group: z.enum(GROUPS), maker: z.string(), engineCode: z.string(), familyId, consequence: z.enum(CONSEQUENCES), safety: z.boolean(),
-  share: z.number(), causes: z.array(z.array(span)), signs: z.string(), state: pointState, statements: z.int(), vehicles: z.int(),
+  nature: z.enum(NATURES), share: z.number(), causes: z.array(z.array(span)), signs: z.string(), state: pointState, statements: z.int(), vehicles: z.int(),
 });
 export type LibraryPointRow = z.infer<typeof libraryPointRow>;
 

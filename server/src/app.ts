@@ -83,6 +83,7 @@ export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
 export { exportArchive, importArchive } from './features/archive/archive.ts';
 export { Problem } from './platform/problem.ts';
 export { loadPack } from './features/library/loader.ts';
-export { LOOKUP_SQL } from './features/library/repository.ts';
+export { policyOf } from './features/lookup/answer.ts';
+export { familyKnowledge, LOOKUP_SQL } from './features/library/repository.ts';
 export { DEFAULT_SETTINGS } from './features/settings/service.ts';
 export { buildServices, type Services } from './services.ts';

@@ -1,4 +1,4 @@
-import { lifeFromMedian, lifeFromWindow, scaleForShare, type WeibullLife } from '../life/elicit.ts';
+import { lifeFromMedian, lifeFromWindow, scaleForShare, wearFromMedian, wearFromWindow, type ElicitedLife, type WeibullLife } from '../life/elicit.ts';
 import { onceRenewed } from '../history/once.ts';
 import { unknownInstall } from '../history/unknown.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazard.ts';
@@ -12,18 +12,24 @@ import { asArray, asNumber, asObject, asText, DoorError, field, numbers, optiona
 const elicit: Call = (input) => {
   const kind = asText(field(input, 'kind'), 'kind');
   const number = (name: string): number => asNumber(field(input, name), name);
-  if (kind === 'window') {
-    const [a, b] = [number('a'), number('b')];
-    const life = lifeFromWindow(a, b);
+  const window = (life: ElicitedLife): Record<string, number | boolean> => {
     const failedAt = (x: number): number => -Math.expm1(-cumulativeHazard(life, x));
-    return { beta: life.shape, eta: life.scale, clipped: life.clipped, F_a: failedAt(a), F_b: failedAt(b) };
+    return { beta: life.shape, eta: life.scale, clipped: life.clipped, F_a: failedAt(number('a')), F_b: failedAt(number('b')) };
+  };
+  switch (kind) {
+    case 'window': return window(lifeFromWindow(number('a'), number('b')));
+    case 'wear_window': return window(wearFromWindow(number('a'), number('b'), number('share')));
+    case 'median': {
+      const life = lifeFromMedian(number('median'), number('beta'));
+      return { beta: life.shape, eta: life.scale };
+    }
+    case 'wear_median': {
+      const life = wearFromMedian(number('median'), number('beta'), number('share'));
+      return { beta: life.shape, eta: life.scale, clipped: life.clipped };
+    }
+    case 'share': return { eta: scaleForShare(number('eta'), number('beta'), number('share')) };
+    default: throw new DoorError('bad_input', `kind must be window, wear_window, median, wear_median or share, got "${kind}"`);
   }
-  if (kind === 'median') {
-    const life = lifeFromMedian(number('median'), number('beta'));
-    return { beta: life.shape, eta: life.scale };
-  }
-  if (kind === 'share') return { eta: scaleForShare(number('eta'), number('beta'), number('share')) };
-  throw new DoorError('bad_input', `kind must be window, median or share, got "${kind}"`);
 };
 
 const weibulls = (input: Record<string, Json>): WeibullLife[] => {

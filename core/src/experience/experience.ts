@@ -1,3 +1,4 @@
+import { natureOf, susceptibleShare, type LifeTold } from '../life/nature.ts';
 import { toldShape } from '../outlook/part.ts';
 import type { AuthorityKind, LifeNode, StatementStrength, WeakPointFact } from '../outlook/types.ts';
 import { compressLives, posteriorQuantile } from './compress.ts';
@@ -21,11 +22,11 @@ export const ENOUGH_NARROWING = 0.8;
 /** Largest share that stays a parameter of its own. */
 const MOST_SHARE = 0.98;
 
-/** What is published, as a prior on the life used: scale 1, the told shape, the told share. */
-export function publishedPrior(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'>): LifePrior {
+/** What is published, as a prior on the life used: scale 1, the told shape, and the told share; of what wears there is no share to learn. */
+export function publishedPrior(weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>): LifePrior {
   const spreads = weakPoint.statements.map(({ kind, strength }) => STATEMENT_SPREAD[kind] * STRENGTH_FACTOR[strength ?? 'practice']);
   const spread = spreads.length === 0 ? STATEMENT_SPREAD.bench : Math.min(...spreads);
-  return { logScale: 0, logScaleSd: spread, logShape: Math.log(toldShape(weakPoint)), logShapeSd: PRIOR_SPREAD.logShape, share: Math.min(MOST_SHARE, weakPoint.share), logitSd: PRIOR_SPREAD.logit };
+  return { logScale: 0, logScaleSd: spread, logShape: Math.log(toldShape(weakPoint)), logShapeSd: PRIOR_SPREAD.logShape, share: natureOf(weakPoint) === 'wear' ? 1 : Math.min(MOST_SHARE, susceptibleShare(weakPoint)), logitSd: PRIOR_SPREAD.logit };
 }
 
 export interface Spread { readonly middle: number; readonly low: number; readonly high: number }
@@ -58,7 +59,7 @@ function spread(posterior: Posterior, of: (node: PosteriorNode) => number): Spre
 }
 
 /** What a workshop's own parts make of one published weak point. `observations` are on the life used, each part once. */
-export function experienceOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'>, observations: readonly Observation[]): ExperienceSummary {
+export function experienceOf(weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>, observations: readonly Observation[]): ExperienceSummary {
   const prior = publishedPrior(weakPoint);
   const told = Math.LN2 ** (1 / Math.exp(prior.logShape));
   const after = lifePosterior(observations, prior).second;

@@ -7,8 +7,9 @@ import type { Observation } from './observation.ts';
 import { watchedParts, type WatchedVehicle } from './parts.ts';
 import { lifePosterior, predictiveRisk } from './posterior.ts';
 
+/** A defect, so that its share is something to learn too. */
 const POINT: WeakPointFact = {
-  id: 'pump', key: 'pump', title: 'Pump weeps', component: 'Pump', componentKey: 'pump', componentClass: 'bearing', group: 'cooling', consequence: 'stranded', safety: false, effect: '', signs: '', share: 0.7,
+  id: 'pump', key: 'pump', title: 'Pump weeps', component: 'Pump', componentKey: 'pump', componentClass: 'early', group: 'cooling', consequence: 'stranded', safety: false, effect: '', signs: '', share: 0.7,
   causes: [[{ clock: 'distance', from: 80_000, to: 160_000 }]],
   look: { how: '', minutes: 5, detection: 0.7, falseAlarm: 0.02, warning: [{ clock: 'distance', from: 10_000, to: 10_000 }] },
   renewMinutes: 60, partPrice: 5000, appliesTo: {}, retiredByRevision: 'B', customKm: null, statements: [], fittedTo: 'engine', revisedHowToTell: null, experience: null,
@@ -130,5 +131,14 @@ describe('what it makes of what is published', () => {
     const nodes = many(100, (i) => ({ kind: 'exact', at: i })).map((_, i) => ({ scale: i + 1, shape: 1, share: 1, weight: 0.01 }));
     expect(posteriorQuantile({ nodes }, ({ scale }) => scale, 0.5)).toBeCloseTo(50.5, 0);
     expect(posteriorQuantile({ nodes }, ({ scale }) => scale, 0.05)).toBeCloseTo(5.5, 0);
+  });
+
+  test('of what wears there is no share to learn: survivors lengthen the life alone', () => {
+    const wears = { ...POINT, componentClass: 'bearing' as const };
+    expect(publishedPrior(wears).share).toBe(1);
+    const long = experienceOf(wears, Array.from({ length: 30 }, (): Observation => ({ kind: 'right', at: 0.8 })));
+    expect([long.publishedShare, long.ownShare].map(({ low, middle, high }) => [low, middle, high])).toEqual([[1, 1, 1], [1, 1, 1]]);
+    for (const { share } of long.nodes) expect(share).toBeCloseTo(1, 9);
+    expect(long.ownLife.middle).toBeGreaterThan(1);
   });
 });

@@ -6,12 +6,14 @@ export interface WeibullLife {
 }
 
 export interface ElicitedLife extends WeibullLife {
-  /** True when the window asked for a shape outside SHAPE_RANGE and the shape was held at the edge. */
+  /** True when the window asked for a shape outside the range that is believed and the shape was held at the edge. */
   readonly clipped: boolean;
 }
 
 /** Shapes outside this range are not believed, however narrow or wide the window told. */
 export const SHAPE_RANGE = { least: 0.3, most: 12 } as const;
+/** What wears does not get safer with use: its shape is at least 1. */
+export const WEAR_SHAPE_RANGE = { least: 1, most: SHAPE_RANGE.most } as const;
 
 const HAZARD_AT_10 = -Math.log(0.9);
 const HAZARD_AT_90 = Math.LN10;
@@ -29,7 +31,10 @@ export const SHAPE_BY_CLASS = {
 } as const;
 export type ComponentClass = keyof typeof SHAPE_BY_CLASS;
 
-/** How common a weak point is, in a mechanic's words, as the share of engines that have it in them at all. */
+/**
+ * How common a weak point is, in a mechanic's words: of what wears, how many have failed by the end of the window; of a defect, how many
+ * engines have it in them at all.
+ */
 export const SHARE_BY_WORD = {
   rare: 0.03,
   few: 0.1,
@@ -37,12 +42,30 @@ export const SHARE_BY_WORD = {
   many: 0.5,
   most: 0.75,
   'nearly all': 0.95,
+  all: 1,
 } as const;
 export type ShareWord = keyof typeof SHARE_BY_WORD;
 
 const requirePositive = (value: number, name: string): void => {
   if (!(value > 0) || !Number.isFinite(value)) throw new RangeError(`${name} must be a positive number, got ${value}`);
 };
+
+const requireShare = (share: number): void => {
+  if (!(share > 0 && share <= 1)) throw new RangeError(`share must lie in (0, 1], got ${share}`);
+};
+
+/** The Weibull life through two points of its cumulative hazard, its shape held inside `range`; at an edge the geometric mean of the two matching scales. */
+function throughHazards(from: number, to: number, atFrom: number, atTo: number, range: { readonly least: number; readonly most: number }): ElicitedLife {
+  requirePositive(from, 'from');
+  requirePositive(to, 'to');
+  if (!(from < to)) throw new RangeError(`the window must start before it ends, got ${from} to ${to}`);
+  const asked = Math.log(atTo / atFrom) / Math.log(to / from);
+  const shape = Math.min(range.most, Math.max(range.least, asked));
+  const scaleFromLow = from * atFrom ** (-1 / shape);
+  if (shape === asked) return { shape, scale: scaleFromLow, clipped: false };
+  const scaleFromHigh = to * atTo ** (-1 / shape);
+  return { shape, scale: Math.sqrt(scaleFromLow * scaleFromHigh), clipped: true };
+}
 
 /**
  * Weibull life from a window: 10 % of those that do fail have failed at `from`, 90 % at `to`.
@@ -52,16 +75,29 @@ const requirePositive = (value: number, name: string): void => {
  * Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to.
  * Example: window 112,200 to 187,300 km gives shape 6.0192, scale 163,065 km.
  */
-export function lifeFromWindow(from: number, to: number): ElicitedLife {
-  requirePositive(from, 'from');
-  requirePositive(to, 'to');
-  if (!(from < to)) throw new RangeError(`the window must start before it ends, got ${from} to ${to}`);
-  const asked = Math.log(HAZARD_AT_90 / HAZARD_AT_10) / Math.log(to / from);
-  const shape = Math.min(SHAPE_RANGE.most, Math.max(SHAPE_RANGE.least, asked));
-  const scaleFromLow = from * HAZARD_AT_10 ** (-1 / shape);
-  if (shape === asked) return { shape, scale: scaleFromLow, clipped: false };
-  const scaleFromHigh = to * HAZARD_AT_90 ** (-1 / shape);
-  return { shape, scale: Math.sqrt(scaleFromLow * scaleFromHigh), clipped: true };
+export const lifeFromWindow = (from: number, to: number): ElicitedLife => throughHazards(from, to, HAZARD_AT_10, HAZARD_AT_90, SHAPE_RANGE);
+
+/**
+ * Weibull life of what wears, from a window and how many have failed by its end: F(from) = 0.1 share, F(to) = 0.9 share of a life that nobody
+ * is immune to. H(x) = -ln(1 - F(x)), shape = ln(H(to) / H(from)) / ln(to / from) held in WEAR_SHAPE_RANGE, scale = from H(from)^(-1/shape).
+ * Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to and 0 < share <= 1.
+ * Example: 103,000 to 161,949 km and a share of 0.5 give shape 5.42646, scale 178,053.3 km.
+ */
+export function wearFromWindow(from: number, to: number, share: number): ElicitedLife {
+  requireShare(share);
+  return throughHazards(from, to, -Math.log1p(-0.1 * share), -Math.log1p(-0.9 * share), WEAR_SHAPE_RANGE);
+}
+
+/**
+ * Weibull life of what wears, from one typical value by which half of `share` have failed: F(median) = share / 2 at the given shape, at least 1.
+ * Throws RangeError unless median and shape are positive and 0 < share <= 1. Example: 5,734, shape 3, share 0.03 give scale 23,191.81.
+ */
+export function wearFromMedian(median: number, shape: number, share: number): ElicitedLife {
+  requirePositive(median, 'median');
+  requirePositive(shape, 'shape');
+  requireShare(share);
+  const held = Math.max(WEAR_SHAPE_RANGE.least, shape);
+  return { shape: held, scale: median * (-Math.log1p(-share / 2)) ** (-1 / held), clipped: false };
 }
 
 /**
@@ -82,6 +118,6 @@ export function lifeFromMedian(median: number, shape: number): WeibullLife {
 export function scaleForShare(scale: number, shape: number, share: number): number {
   requirePositive(scale, 'scale');
   requirePositive(shape, 'shape');
-  if (!(share > 0 && share <= 1)) throw new RangeError(`share must lie in (0, 1], got ${share}`);
+  requireShare(share);
   return scale * share ** (-1 / shape);
 }

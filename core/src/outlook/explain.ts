@@ -1,6 +1,8 @@
 import { applicability } from '../applicability/applicability.ts';
+import { natureOf } from '../life/nature.ts';
 import type { ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
+import { runningChance } from './ribbon.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
@@ -41,7 +43,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   const otherFindings = input.findings.filter(({ weakPointId: id }) => id !== weakPointId);
   const steps: WhyStep[] = [];
   const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => { steps.push({ ground, otherwise: chance }); };
-  if (weakPoint.share < 0.99) add('share', judged({}, { ...weakPoint, share: 1, experience: weakPoint.experience && { ...weakPoint.experience, nodes: weakPoint.experience.nodes.map((node) => ({ ...node, share: 1 })) } }));
+  if (natureOf(weakPoint) === 'defect' && weakPoint.share < 0.99) add('share', judged({}, { ...weakPoint, share: 1, experience: weakPoint.experience && { ...weakPoint.experience, nodes: weakPoint.experience.nodes.map((node) => ({ ...node, share: 1 })) } }));
   if (kinds.length > 1) for (const kind of kinds) add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
   if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1) add('duty', judged({ severity: 1, duty: {} }));
   if (own.length > 0) add('history', judged({ services: otherServices }));
@@ -54,7 +56,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   if (applies.applies === 'maybe') add('applies', judged({}, weakPoint, 1));
   const { grid } = frameFor(weakPoint, framesOf(input));
   const running = base.running();
-  return { chance: base.chance, steps, running: Array.from(grid.aheadDays, (ahead, i) => ({ day: input.today + ahead, chance: Math.exp(running[i]!) })) };
+  return { chance: base.chance, steps, running: Array.from(grid.aheadDays, (ahead, i) => ({ day: input.today + ahead, chance: runningChance(running, i) })) };
 }
 
 /** So many times the told window is never reached. */

@@ -10,6 +10,11 @@ import { Scratch } from '../numeric/scratch.ts';
 export interface PartMixture {
   readonly clocks: readonly ClockLife[];
   readonly lives: readonly LifeBranch[];
+  /**
+   * The lives are about all vehicles (what wears): each keeps its weight whatever this vehicle has lived through, so that an old part never looks
+   * better with time. Otherwise its survival and its looks speak for the longer lives.
+   */
+  readonly apart: boolean;
   readonly installDays: Float64Array;
   /** Weight of this installation and life in a vehicle that is susceptible. */
   readonly susceptible: Float64Array;
@@ -31,19 +36,72 @@ function boundsOf(days: readonly number[], ends: readonly number[], nowDay: numb
 
 const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch()] as const;
 
+/** What one life says, or all of them weighed together. */
+export interface LifeSays {
+  readonly weight: number;
+  /** Chance of having failed by each day, given running now and the looks. */
+  readonly by: readonly number[];
+}
+
 interface Failed {
   /** Chance of having failed by each day, given running now and the looks. */
   readonly by: readonly number[];
   /** P(susceptible | running, looks). */
   readonly susceptible: number;
+  /** The same by life, where lives stand apart; else one entry for all of them. Weights sum to 1. */
+  readonly lives: readonly LifeSays[];
+}
+
+/** Sums of one life over the installations: weight as it was given, probability of the looks, and of those still susceptible. */
+class Sums {
+  readonly weight: Float64Array;
+  readonly evidence: Float64Array;
+  readonly susceptible: Float64Array;
+  readonly failing: Float64Array;
+
+  constructor(private readonly lives: number, private readonly days: number) {
+    [this.weight, this.evidence, this.susceptible] = [new Float64Array(lives), new Float64Array(lives), new Float64Array(lives)];
+    this.failing = new Float64Array(lives * days);
+  }
+
+  private total(of: Float64Array): number {
+    return of.reduce((sum, value) => sum + value, 0);
+  }
+
+  /** Sum of weighted failures over the sum of weighted evidence: by life where lives stand `apart`, else over all of them at once. */
+  settle(apart: boolean): Failed {
+    if (!apart || this.lives === 1) {
+      const evidence = this.total(this.evidence);
+      const by = Array.from({ length: this.days }, (_, i) => {
+        let failing = 0;
+        for (let k = 0; k < this.lives; k += 1) failing += this.failing[k * this.days + i]!;
+        return failing / evidence;
+      });
+      return { by, susceptible: this.total(this.susceptible) / evidence, lives: [{ weight: 1, by }] };
+    }
+    const whole = this.total(this.weight.filter((_, k) => this.evidence[k]! > 0));
+    const by = new Array<number>(this.days).fill(0);
+    let susceptible = 0;
+    const lives: LifeSays[] = [];
+    for (let k = 0; k < this.lives; k += 1) {
+      const evidence = this.evidence[k]!;
+      if (evidence <= 0) continue;
+      const weight = this.weight[k]! / whole;
+      const own = Array.from({ length: this.days }, (_, i) => this.failing[k * this.days + i]! / evidence);
+      own.forEach((chance, i) => { by[i]! += weight * chance; });
+      susceptible += weight * (this.susceptible[k]! / evidence);
+      lives.push({ weight, by: own });
+    }
+    return { by, susceptible, lives };
+  }
 }
 
 /**
- * Chance of failing between now and each of `days` for a mixture of parts: sum of weighted failures over the sum of weighted evidence, never a mean of chances.
- * A clean look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound one sound. Days are day numbers, in any
+ * Chance of failing between now and each of `days` for a mixture of parts: sum of weighted failures over the sum of weighted evidence, never a mean of chances
+ * (but over lives that stand apart, which are about all vehicles). A clean look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound one sound. Days are day numbers, in any
  * order, none before now. The inner work of the outlook: told hazards once an installation, one exponential a life and day.
  */
-export function failedBy({ clocks, lives, installDays, susceptible, immune }: PartMixture, inspections: readonly Inspection[], nowDay: number, days: readonly number[]): Failed {
+export function failedBy({ clocks, lives, apart, installDays, susceptible, immune }: PartMixture, inspections: readonly Inspection[], nowDay: number, days: readonly number[]): Failed {
   const looks = inspections.length === 0 ? [] : inspections.map((inspection) => ({ ...inspection, end: windowEnd(inspection, clocks), weights: lookWeights(inspection) }));
   const bounds = boundsOf(days, looks.map(({ end }) => end), nowDay);
   const count = bounds.days.length;
@@ -54,10 +112,9 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
     now[c] = clock.at(nowDay);
     for (let b = 0; b < count; b += 1) ahead[c * count + b] = duty * (clock.at(bounds.days[b]!) - now[c]!);
   }
-  const by = new Array<number>(days.length).fill(0);
+  const sums = new Sums(lives.length, days.length);
+  const { failing } = sums;
   const [told, grown, segments] = [TOLD.take(count), GROWN.take(count), SEGMENTS.take(count + 1)];
-  let total = 0;
-  let stillSusceptible = 0;
   for (let node = 0; node < installDays.length; node += 1) {
     const installDay = installDays[node]!;
     let hazard = 0;
@@ -95,16 +152,18 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
       const at = node * lives.length + k;
       const [weight, rest] = [susceptible[at]!, immune[at]!];
       if (weight + rest <= 0) continue;
+      sums.weight[k]! += weight + rest;
+      const own = k * days.length;
       const { power, factor } = lives[k]!;
       const base = power === 1 ? factor * hazard : factor * fastExp(power * logHazard);
       const straight = power === 1;
       if (looks.length === 0) {
         for (let b = 0; b < count; b += 1) {
           const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
-          by[b]! -= weight * fastExpm1(-increment);
+          failing[own + b]! -= weight * fastExpm1(-increment);
         }
-        total += weight + rest;
-        stillSusceptible += weight;
+        sums.evidence[k]! += weight + rest;
+        sums.susceptible[k]! += weight;
         continue;
       }
       let before = 0;
@@ -114,16 +173,15 @@ export function failedBy({ clocks, lives, installDays, susceptible, immune }: Pa
         mass -= segments[b]! * fastExp(-before) * fastExpm1(before - increment);
         before = increment;
         const asked = bounds.asked![b]!;
-        if (asked >= 0) by[asked]! += earlier * weight * mass;
+        if (asked >= 0) failing[own + asked]! += earlier * weight * mass;
       }
       // The endless tail: whatever has not failed by the last bound fails later, or never, under the last weight.
       const ever = earlier * weight * (mass + segments[count]! * fastExp(-before));
-      total += ever + earlier * rest * outside;
-      stillSusceptible += ever;
+      sums.evidence[k]! += ever + earlier * rest * outside;
+      sums.susceptible[k]! += ever;
     }
   }
-  for (let i = 0; i < by.length; i += 1) by[i]! /= total;
-  return { by, susceptible: stillSusceptible / total };
+  return sums.settle(apart);
 }
 
 /** A ribbon is drawn, and due dates are looked for, with so many installations at most; the chance itself is computed with all of them. */

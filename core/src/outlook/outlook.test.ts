@@ -21,6 +21,9 @@ const BELT: WeakPointFact = {
   ],
 };
 
+/** The same told as a fault that only some were built with. */
+const FAULT: WeakPointFact = { ...BELT, componentClass: 'early' };
+
 const each = <T>(value: T): Record<Consequence, T> => Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, value])) as Record<Consequence, T>;
 const everywhere = (school: School): Record<Consequence, School> => each(school);
 
@@ -136,11 +139,11 @@ describe('history as it is', () => {
     expect(row({ ...swapped, services: [done(100)] }).installs[0]!.certainty).toBe('done');
   });
   test('what has failed holds until it is renewed, and then this vehicle is known to be one of them', () => {
-    const failure = { findings: [{ weakPointId: 'belt', day: TODAY - 40, result: 'failed' as const, broughtIn: false, sinceDay: null }], weakPoints: [{ ...BELT, share: 0.1 }] };
+    const failure = { findings: [{ weakPointId: 'belt', day: TODAY - 40, result: 'failed' as const, broughtIn: false, sinceDay: null }], weakPoints: [{ ...FAULT, share: 0.1 }] };
     expect(row(failure)).toMatchObject({ verdict: 'hold', rule: 'failed_and_grave' });
     const renewed = { services: [done(40)] };
     expect(row({ ...failure, ...renewed }).verdict).not.toBe('hold');
-    const fresh = { weakPoints: [{ ...BELT, share: 0.1 }], services: [done(40)] };
+    const fresh = { weakPoints: [{ ...FAULT, share: 0.1 }], services: [done(40)] };
     expect(row({ ...failure, ...renewed }).chance / row(fresh).chance).toBeCloseTo(10, 1);
   });
   test('an invoice is believed more than a seller’s word', () => {
@@ -170,10 +173,18 @@ describe('the workshop’s own experience', () => {
     expect(row({ ...renewed, ...seen(node(1.25)) }).chance).toBeLessThan(row(renewed).chance);
     expect(row({ ...renewed, ...seen(node(0.8)) }).due!.day).toBeLessThan(row({ ...renewed, ...seen(node(1.25)) }).due!.day);
   });
-  test('for a vehicle that is not among the observations, having lived so long speaks for the longer life', () => {
-    const mixed = seen(node(0.5, 0.5), node(2, 0.5));
-    const old = { services: [{ ...done(0), certainty: 'not_done' as const, day: null }] };
-    expect(row({ ...old, ...mixed, counted: false }).chance).toBeLessThan(row({ ...old, ...mixed, counted: true }).chance);
+  const old = { services: [{ ...done(0), certainty: 'not_done' as const, day: null }] };
+  const mixed = [node(0.5, 0.5), node(2, 0.5)];
+  test('for a vehicle that is not among the observations, having lived so long with a fault speaks for the longer life', () => {
+    const faults = { weakPoints: [{ ...FAULT, experience: { nodes: mixed, parts: 20, failures: 4 } }] };
+    expect(row({ ...old, ...faults, counted: false }).chance).toBeLessThan(row({ ...old, ...faults, counted: true }).chance);
+  });
+  test('lives of what wears are about all vehicles: their chances are averaged, counted or not, looked at or not', () => {
+    const alone = (scale: number, findings = {}) => row({ ...old, ...seen(node(scale)), ...findings }).chance;
+    for (const findings of [{}, { findings: [{ weakPointId: 'belt', day: TODAY - 20, result: 'sound' as const, broughtIn: false, sinceDay: null }] }]) {
+      const mean = (alone(0.5, findings) + alone(2, findings)) / 2;
+      for (const counted of [false, true]) expect(row({ ...old, ...seen(...mixed), ...findings, counted }).chance).toBeCloseTo(mean, 9);
+    }
   });
 });
 
@@ -194,7 +205,8 @@ describe('why', () => {
   const otherwise = (ground: string, changes: Partial<OutlookInput> = {}): number => why(changes).steps.find((step) => step.ground === ground)!.otherwise;
   test('starts from the chance of the row, and names only what it rests on', () => {
     expect(why().chance).toBe(row().chance);
-    expect(why().steps.map(({ ground }) => ground)).toEqual(['share', 'original']);
+    expect(why().steps.map(({ ground }) => ground)).toEqual(['original']);
+    expect(why({ weakPoints: [FAULT] }).steps.map(({ ground }) => ground)).toEqual(['share', 'original']);
     expect(why({ weakPoints: [{ ...BELT, id: 'other' }] })).toBeNull();
     expect(explain(input(), 'nothing')).toBeNull();
   });

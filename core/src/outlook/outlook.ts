@@ -8,7 +8,7 @@ import { judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorking
 import type { ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
-export const MODEL_VERSION = 4;
+export const MODEL_VERSION = 5;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(path: UsagePath, policy: Pick<OutlookPolicy, 'serviceKm' | 'serviceDays'>, day: number): number {

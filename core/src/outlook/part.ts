@@ -1,7 +1,8 @@
 import type { ClockDuty } from '../duty/duty.ts';
 import { fillUnknown, INSTALL_PLACE, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
-import { lifeFromMedian, lifeFromWindow, scaleForShare, SHAPE_BY_CLASS, type ComponentClass, type WeibullLife } from '../life/elicit.ts';
+import { scaleForShare } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
+import { natureOf, susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
 import { logAddExp } from '../numeric/logs.ts';
 import { Scratch } from '../numeric/scratch.ts';
@@ -36,29 +37,15 @@ export interface PartState {
   readonly shareLeft: number;
 }
 
-/** Windows are told once and asked for by every vehicle: their lives are remembered with them. */
-const TOLD_LIVES = new WeakMap<Span, WeibullLife>();
-
-function toldLife(span: Span, componentClass: ComponentClass): WeibullLife {
-  let life = TOLD_LIVES.get(span);
-  if (life === undefined) {
-    life = span.from === span.to ? lifeFromMedian(span.from, SHAPE_BY_CLASS[componentClass]) : lifeFromWindow(span.from, span.to);
-    TOLD_LIVES.set(span, life);
-  }
-  return life;
-}
-
-type LifeTold = Pick<WeakPointFact, 'causes' | 'componentClass'>;
-
 /**
  * Lives of a weak point on this vehicle's clocks. A cause told in several units shares one hazard equally between the clocks the vehicle has;
  * independent causes each count in full. `duty` touches distance and age, the part's `grade` every clock.
  */
-export function livesOf({ causes, componentClass }: LifeTold, clocks: ClocksByKind, duty: ClockDuty, grade: Grade): ClockLife[] {
-  return causes.flatMap((cause) => {
+export function livesOf(weakPoint: LifeTold, clocks: ClocksByKind, duty: ClockDuty, grade: Grade): ClockLife[] {
+  return weakPoint.causes.flatMap((cause) => {
     const usable = cause.filter((span) => clocks[span.clock] !== undefined);
     return usable.map((span) => {
-      const told = toldLife(span, componentClass);
+      const told = toldLife(span, weakPoint);
       return {
         shape: told.shape,
         scale: scaleForShare(told.scale, told.shape, 1 / usable.length),
@@ -69,22 +56,32 @@ export function livesOf({ causes, componentClass }: LifeTold, clocks: ClocksByKi
   });
 }
 
+const toldShapes = (weakPoint: LifeTold): number[] => weakPoint.causes.flatMap((cause) => cause.map((span) => toldLife(span, weakPoint).shape));
+
 /**
  * The shape that a weak point is told with as a whole, the mean over its windows: with it, the cumulative hazard of all clocks becomes one clock of life used,
  * u = H0^(1 / shape), on which the workshop's own experience is reckoned.
  */
-export function toldShape({ causes, componentClass }: LifeTold): number {
-  const shapes = causes.flatMap((cause) => cause.map((span) => toldLife(span, componentClass).shape));
+export function toldShape(weakPoint: LifeTold): number {
+  const shapes = toldShapes(weakPoint);
   return shapes.reduce((sum, shape) => sum + shape, 0) / shapes.length;
 }
 
 interface WeighedBranch extends LifeBranch { readonly weight: number }
 
-/** The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. */
-function branchesOf(weakPoint: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share'>, experience: ExperienceFact | null): WeighedBranch[] {
-  if (experience === null || experience.nodes.length === 0) return [{ power: 1, factor: 1, share: weakPoint.share, weight: 1 }];
+/**
+ * The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. However experience bends it, what
+ * wears never gets safer on any of its clocks.
+ */
+function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): WeighedBranch[] {
+  if (experience === null || experience.nodes.length === 0) return [{ power: 1, factor: 1, share: susceptibleShare(weakPoint), weight: 1 }];
   const shape = toldShape(weakPoint);
-  return experience.nodes.map((node) => ({ power: node.shape / shape, factor: Math.exp(-node.shape * Math.log(node.scale)), share: node.share, weight: node.weight }));
+  const wears = natureOf(weakPoint) === 'wear';
+  const leastPower = wears ? 1 / Math.min(...toldShapes(weakPoint)) : 0;
+  return experience.nodes.map((node) => {
+    const power = Math.max(leastPower, node.shape / shape);
+    return { power, factor: Math.exp(-power * shape * Math.log(node.scale)), share: wears ? 1 : node.share, weight: node.weight };
+  });
 }
 
 /** Installations that are possible, with weights laid out by installation, then life; survival included, not normalised. */
@@ -167,8 +164,8 @@ export function decidingRecord({ weakPoint, services, fittedDay, nowDay }: Pick<
 /**
  * What is in there now: a mixture over installations from the service records of its component, for each life that is possible. The last definite record
  * decides (`done`: installed that day; `not_done`: the original); `believed` mixes that day with the unknown; `unknown` and no record at all are the
- * renewal process. Weights of all nodes sum to 1. A vehicle that is `counted` among the observations keeps the weights of the lives as they are; for any
- * other, having lived until now speaks for the longer lives.
+ * renewal process. Weights of all nodes sum to 1. Lives of what wears are about all vehicles, and so are those of a vehicle that is `counted` among the
+ * observations: they keep their weights. For any other defect, having lived until now speaks for the longer lives.
  */
 export function partState(question: PartQuestion): PartState {
   const { weakPoint, clocks, duty, startDay, nowDay } = question;
@@ -204,7 +201,8 @@ export function partState(question: PartQuestion): PartState {
     logEvidence[k] = one.logEvidence;
   }
   const most = logEvidence.reduce((top, value) => Math.max(top, value), -Infinity);
-  const weights = branches.map(({ weight }, k) => (question.counted ? weight : weight * Math.exp(logEvidence[k]! - most)));
+  const apart = natureOf(weakPoint) === 'wear';
+  const weights = branches.map(({ weight }, k) => (apart || question.counted ? weight : weight * Math.exp(logEvidence[k]! - most)));
   const total = weights.reduce((sum, weight) => sum + weight, 0);
   const nodeWeights = new Float64Array(days.length);
   let left = 0;
@@ -226,16 +224,16 @@ export function partState(question: PartQuestion): PartState {
   if (believed) kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    mixture: kept.length === days.length && !believed ? { clocks: lives, lives: branches, installDays: Float64Array.from(days), susceptible, immune } : picked(lives, branches, installs, kept),
+    mixture: kept.length === days.length && !believed ? { clocks: lives, lives: branches, apart, installDays: Float64Array.from(days), susceptible, immune } : picked({ clocks: lives, lives: branches, apart }, installs, kept),
     told: asTold(lives), originalChance, shareLeft: share > 0 ? left / share : 0,
     installs: [installFact(last, startDay, originalChance, believedWeight)],
   };
 }
 
 /** The installations worth keeping, in the order given. */
-function picked(clocks: readonly ClockLife[], lives: readonly LifeBranch[], { days, susceptible, immune }: Installs, kept: readonly number[]): PartMixture {
-  const count = lives.length;
-  const mixture = { clocks, lives, installDays: new Float64Array(kept.length), susceptible: new Float64Array(kept.length * count), immune: new Float64Array(kept.length * count) };
+function picked(whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>, { days, susceptible, immune }: Installs, kept: readonly number[]): PartMixture {
+  const count = whose.lives.length;
+  const mixture = { ...whose, installDays: new Float64Array(kept.length), susceptible: new Float64Array(kept.length * count), immune: new Float64Array(kept.length * count) };
   kept.forEach((from, to) => {
     mixture.installDays[to] = days[from]!;
     for (let k = 0; k < count; k += 1) {

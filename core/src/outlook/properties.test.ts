@@ -68,12 +68,51 @@ test('a clean look never raises the chance, whether nobody knows the history or 
   }), { numRuns: 300 });
 });
 
-test('a share towards none ends the chance, a share of all is the plain Weibull', () => {
+test('a share towards none ends the chance of a fault and of wear alike; a share of all of a fault is the plain Weibull', () => {
   fc.assert(fc.property(worlds, (world) => {
-    expect(rowOf(inputOf({ ...world, share: 1e-9 })).chance).toBeLessThan(1e-8);
-    const known = inputOf({ ...world, share: 1, renewedAgo: 100 });
-    expect(rowOf(known).shareLeft).toBeCloseTo(1, 12);
+    const fault = (input: OutlookInput): OutlookInput => ({ ...input, weakPoints: input.weakPoints.map((point) => ({ ...point, componentClass: 'early' as const })) });
+    expect(rowOf(fault(inputOf({ ...world, share: 1e-9 }))).chance).toBeLessThan(1e-8);
+    expect(rowOf(inputOf({ ...world, share: 1e-9 })).chance).toBeLessThan(1e-3);
+    expect(rowOf(fault(inputOf({ ...world, share: 1, renewedAgo: 100 }))).shareLeft).toBeCloseTo(1, 12);
   }), { numRuns: 60 });
+});
+
+const NEVER_RENEWED: ServiceFact[] = [{ componentKey: 'part', certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null }];
+
+/** The same vehicle some years on, run at the same rate, with lives that a workshop's own experience may leave. */
+const worn = fc.record({
+  world: worlds, later: fc.double({ min: 0.5, max: 12, noNaN: true }),
+  nodes: fc.array(fc.record({ weight: fc.double({ min: 0.1, max: 1, noNaN: true }), scale: fc.double({ min: 0.4, max: 2.5, noNaN: true }), shape: fc.double({ min: 0.8, max: 9, noNaN: true }), share: fc.double({ min: 0.05, max: 1, noNaN: true }) }), { maxLength: 5 }),
+});
+
+test('what wears: the chance of a part known never to be renewed never falls, it is never behind it, and its ribbon never turns down', () => {
+  fc.assert(fc.property(worn, ({ world, later, nodes }) => {
+    const total = nodes.reduce((sum, { weight }) => sum + weight, 0);
+    const experience = nodes.length === 0 ? null : { nodes: nodes.map((node) => ({ ...node, weight: node.weight / total })), parts: 20, failures: 5 };
+    const perDay = world.km / (world.years * 365.25);
+    const at = (years: number): ReturnType<typeof rowOf> => {
+      const start = TODAY - years * 365.25;
+      const path = usagePath([{ day: TODAY, km: perDay * years * 365.25 }], start, perDay);
+      const input = inputOf(world, { path, services: NEVER_RENEWED });
+      return rowOf({ ...input, weakPoints: input.weakPoints.map((point) => ({ ...point, experience })) });
+    };
+    const [now, then] = [at(world.years), at(world.years + later)];
+    expect(then.chance).toBeGreaterThanOrEqual(now.chance - 1e-9);
+    for (const { verdict, shareLeft } of [now, then]) {
+      expect(verdict).not.toBe('behind_it');
+      expect(shareLeft).toBeCloseTo(1, 12);
+    }
+    const ahead = now.ribbon.chance.slice(16);
+    ahead.slice(1).forEach((chance, i) => expect(chance!).toBeGreaterThanOrEqual(ahead[i]! - 2e-3));
+  }), { numRuns: 200 });
+});
+
+test('a fault that has not shown fades: its chance falls in the end, and it may be behind it', () => {
+  const world: World = { km: 300_000, years: 16, from: 60_000, ratio: 1.8, share: 0.3, severity: 1, renewedAgo: null };
+  const input = inputOf(world, { services: NEVER_RENEWED });
+  const row = rowOf({ ...input, weakPoints: input.weakPoints.map((point) => ({ ...point, componentClass: 'early' as const })) });
+  expect(row).toMatchObject({ verdict: 'behind_it', rule: 'would_have_shown' });
+  expect(row.chance).toBeLessThan(0.001);
 });
 
 test('the unit a reading was typed in changes nothing', () => {

@@ -30,31 +30,53 @@ export function ribbonGrid(nowDay: number, pastFromDay: number, serviceDays: num
   };
 }
 
-/** Largest chance of having failed that its logarithm is kept for. */
-const MOST_FAILED = 1 - 1e-15;
+/** Beyond this chance of having failed the digits left say nothing; what still runs then is taken to go on as it did before. */
+const MOST_FAILED = 1 - 1e-9;
 
-/**
- * Logarithm of the chance of still running on each day ahead of the grid, seen from now; `applies` is the chance that the weak point is there at all.
- * Between grid days it is taken as linear, that is, the hazard as constant.
- */
-export function runningLog(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Float64Array {
-  const failed = failedBy(thinned, inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead)).by;
-  return Float64Array.from(failed, (chance) => Math.log1p(-Math.min(MOST_FAILED, applies * chance)));
+/** ln(1 - failed) on each day; where nothing to speak of still runs, the last hazard goes on. */
+function logRunning(failed: readonly number[], applies: number): Float64Array {
+  const log = new Float64Array(failed.length);
+  failed.forEach((chance, i) => {
+    const known = i < 2 || applies * chance < MOST_FAILED;
+    log[i] = known ? Math.log1p(-Math.min(MOST_FAILED, applies * chance)) : 2 * log[i - 1]! - log[i - 2]!;
+  });
+  return log;
 }
 
-/** The same logarithm at any number of days ahead. */
-function runningAt({ aheadDays }: RibbonGrid, running: Float64Array, ahead: number): number {
+/** The chance of still running on each day ahead of the grid, seen from now, as a logarithm: by life where lives stand apart, else for all of them at once. */
+export interface Running {
+  readonly lives: readonly { readonly weight: number; readonly log: Float64Array }[];
+}
+
+/**
+ * Lays out the chance of still running on each day ahead of the grid; `applies` is the chance that the weak point is there at all.
+ * Between grid days its logarithm is taken as linear, that is, the hazard as constant.
+ */
+export function runningOn(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Running {
+  const { lives } = failedBy(thinned, inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead));
+  return { lives: lives.map(({ weight, by }) => ({ weight, log: logRunning(by, applies) })) };
+}
+
+/** Chance of still running on the grid's day `at`, seen from now. */
+export const runningChance = ({ lives }: Running, at: number): number => lives.reduce((sum, { weight, log }) => sum + weight * Math.exp(log[at]!), 0);
+
+/** The logarithm of one life at any number of days ahead. */
+function logAt({ aheadDays }: RibbonGrid, log: Float64Array, ahead: number): number {
   const last = aheadDays.length - 1;
   if (ahead <= 0) return 0;
   const position = (ahead / aheadDays[last]!) * last;
-  if (position >= last) return running[last]!;
+  if (position >= last) return log[last]!;
   const i = Math.floor(position);
-  return running[i]! + (position - i) * (running[i + 1]! - running[i]!);
+  return log[i]! + (position - i) * (log[i + 1]! - log[i]!);
 }
 
 /** Chance of failing within a service interval of a day ahead, given alive on that day. */
-const chanceFrom = (grid: RibbonGrid, running: Float64Array, ahead: number): number =>
-  -Math.expm1(runningAt(grid, running, ahead + grid.serviceDays) - runningAt(grid, running, ahead));
+const chanceFrom = (grid: RibbonGrid, { lives }: Running, ahead: number): number =>
+  lives.reduce((sum, { weight, log }) => sum - weight * Math.expm1(logAt(grid, log, ahead + grid.serviceDays) - logAt(grid, log, ahead)), 0);
+
+/** Chance of failing between two days ahead, seen from now. */
+const massBetween = (grid: RibbonGrid, { lives }: Running, from: number, to: number): number =>
+  lives.reduce((sum, { weight, log }) => sum + weight * (Math.exp(logAt(grid, log, from)) - Math.exp(logAt(grid, log, to))), 0);
 
 /** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
 const SHORT_INTERVAL = 180;
@@ -75,12 +97,12 @@ export function crossing(thinned: PartMixture, inspections: readonly Inspection[
       days.push(nowDay + start + i * step);
       if (!chained || i === count - 1) days.push(nowDay + start + i * step + serviceDays);
     }
-    const { by } = failedBy(thinned, inspections, nowDay, days);
-    return Array.from({ length: count }, (_, i) => {
+    const { lives } = failedBy(thinned, inspections, nowDay, days);
+    return Array.from({ length: count }, (_, i) => lives.reduce((sum, { weight, by }) => {
       const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
       const running = 1 - applies * before;
-      return running <= 0 ? 1 : (applies * (after - before)) / running;
-    });
+      return sum + weight * (running <= 0 ? 1 : (applies * (after - before)) / running);
+    }, 0));
   };
   const step = serviceDays < SHORT_INTERVAL ? 365.25 : serviceDays;
   const coarse = chances(0, step, Math.floor((years * 365.25) / step) + 1);
@@ -120,7 +142,7 @@ function chanceThen({ clocks, lives, installDays, susceptible, immune }: PartMix
 
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
 function pastChances(mixture: PartMixture, inspections: readonly Inspection[], { pastDays, serviceDays }: RibbonGrid): (number | null)[] {
-  const { clocks, lives, installDays } = mixture;
+  const { clocks, lives, apart, installDays } = mixture;
   return Array.from(pastDays, (day) => {
     const looks = inspections.filter((look) => look.day <= day);
     if (looks.length === 0) return chanceThen(mixture, day, day + serviceDays);
@@ -133,7 +155,7 @@ function pastChances(mixture: PartMixture, inspections: readonly Inspection[], {
       susceptible[i * lives.length + k] = weight * part;
       immune[i * lives.length + k] = weight * (1 - part);
     }));
-    const then = { clocks, lives, susceptible, immune, installDays: Float64Array.from(nodes, (node) => installDays[node]!) };
+    const then = { clocks, lives, apart, susceptible, immune, installDays: Float64Array.from(nodes, (node) => installDays[node]!) };
     return failedBy(then, looks, day, [day + serviceDays]).by[0]!;
   });
 }
@@ -142,14 +164,14 @@ function pastChances(mixture: PartMixture, inspections: readonly Inspection[], {
  * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from there on and the mass of
  * failures expected in the bin, seen from now.
  */
-export function ribbon(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, running: Float64Array): Ribbon {
+export function ribbon(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, running: Running): Ribbon {
   const past = pastChances(thinned, inspections, grid);
   const chance: (number | null)[] = [...past];
   const mass: number[] = past.map(() => 0);
   for (let i = RIBBON.pastBins; i < RIBBON.pastBins + RIBBON.futureBins; i += 1) {
     const [from, to] = [grid.edges[i]! - grid.nowDay, grid.edges[i + 1]! - grid.nowDay];
     chance.push(chanceFrom(grid, running, from));
-    mass.push(Math.exp(runningAt(grid, running, from)) - Math.exp(runningAt(grid, running, to)));
+    mass.push(massBetween(grid, running, from, to));
   }
   return { chance, mass };
 }

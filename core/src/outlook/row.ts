@@ -1,4 +1,5 @@
 import { clockDuty, type ClockDuty } from '../duty/duty.ts';
+import { natureOf, susceptibleShare } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
 import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
 import type { School } from '../schools/schools.ts';
@@ -7,7 +8,7 @@ import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../v
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
-import { crossing, RIBBON, ribbon, runningLog, type RibbonGrid } from './ribbon.ts';
+import { crossing, RIBBON, ribbon, runningOn, type RibbonGrid, type Running } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
 import type { AuthorityMark, DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact, WhenFact } from './types.ts';
 
@@ -43,7 +44,7 @@ export interface RowWorkings extends JudgedRow {
   readonly current: readonly FindingFact[];
   /** With fewer installations and lives: for what is drawn and looked for. */
   readonly thinned: () => PartMixture;
-  readonly running: () => Float64Array;
+  readonly running: () => Running;
   readonly authorities: () => readonly AuthorityMark[];
   readonly question: SchoolQuestion;
   readonly because: FollowedBecause;
@@ -98,8 +99,8 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
   let thinnedKnown: PartMixture | null = null;
   const thinned = (): PartMixture => (thinnedKnown ??= thinnedMixture(state.mixture));
-  let runningKnown: Float64Array | null = null;
-  const running = (): Float64Array => (runningKnown ??= runningLog(thinned(), looks, grid, appliesWeight));
+  let runningKnown: Running | null = null;
+  const running = (): Running => (runningKnown ??= runningOn(thinned(), looks, grid, appliesWeight));
   let aheadKnown: number | null | undefined;
   const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible, years)) : aheadKnown);
   let marks: readonly AuthorityMark[] | null = null;
@@ -119,10 +120,12 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
     limit: followed === 'early' ? limit : Infinity,
     consequence: weakPoint.consequence,
     safety: weakPoint.safety,
-    shareLeft: weakPoint.share > 0 ? Math.min(state.shareLeft, exact.susceptible / weakPoint.share) : 0,
+    nature: natureOf(weakPoint),
+    shareLeft: Math.min(state.shareLeft, exact.susceptible / susceptibleShare(weakPoint)),
     foundWorn: current.at(-1)?.result === 'worn',
     hasFailed: current.at(-1)?.result === 'failed',
     warnsInTime: warning >= serviceDays,
+    lookSettles: weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit,
     crossesSoon: ahead !== null && ahead > 0 && ahead <= serviceDays,
     schoolAsks: followed === 'early' || !dueBySchool ? null : followed === 'condition' ? 'look' : 'renew',
     accessMinutes: weakPoint.renewMinutes,

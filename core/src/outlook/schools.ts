@@ -1,3 +1,4 @@
+import { susceptibleShare } from '../life/nature.ts';
 import { strictest } from '../schools/authorities.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
@@ -46,7 +47,7 @@ export function schoolView(school: School, question: SchoolQuestion): SchoolView
     }
     case 'cost': {
       const planned = weakPoint.renewMinutes * policy.labourCostPerMinute + (weakPoint.partPrice ?? 0);
-      const age = planned > 0 ? cheapestAgeDays(state.told, weakPoint.share, { planned, failure: planned + policy.failureCost[weakPoint.consequence] }, renewedDay) : Infinity;
+      const age = planned > 0 ? cheapestAgeDays(state.told, susceptibleShare(weakPoint), { planned, failure: planned + policy.failureCost[weakPoint.consequence] }, renewedDay) : Infinity;
       return { school, due: age === Infinity ? null : when(renewedDay + age), because: age === Infinity ? 'run_to_failure' : 'least_cost', everyDays: null };
     }
   }

@@ -1,7 +1,7 @@
 import { judge, limitFor, DEFAULT_LIMITS, VERDICT_RULES, type VerdictFacts } from './verdict.ts';
 import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
 
-const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, shareLeft: 1, foundWorn: false, hasFailed: false, warnsInTime: false, crossesSoon: false, schoolAsks: null, accessMinutes: 60 };
+const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, nature: 'defect', shareLeft: 1, foundWorn: false, hasFailed: false, warnsInTime: false, lookSettles: true, crossesSoon: false, schoolAsks: null, accessMinutes: 60 };
 
 /** One row of the table each: the least that makes it decide. */
 const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts>][] = [
@@ -14,9 +14,11 @@ const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts
   ['too_likely_to_drive', 'hold', { consequence: 'engine', chance: 0.5, limit: 0.03 }],
   ['safety_never_waits', 'renew', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01 }],
   ['over_limit_warns', 'look', { chance: 0.1, warnsInTime: true }],
+  ['over_limit_beyond_a_look', 'renew', { chance: 0.4, warnsInTime: true, lookSettles: false }],
   ['over_limit', 'renew', { chance: 0.08 }],
   ['school_renews', 'renew', { schoolAsks: 'renew', limit: Infinity }],
   ['school_looks', 'look', { schoolAsks: 'look', limit: Infinity }],
+  ['school_beyond_a_look', 'renew', { schoolAsks: 'look', limit: Infinity, chance: 0.5, lookSettles: false }],
   ['would_have_shown', 'behind_it', { shareLeft: 0.1 }],
   ['crosses_soon_warns', 'look', { chance: 0.07, crossesSoon: true, warnsInTime: true }],
   ['crosses_soon', 'renew', { chance: 0.07, crossesSoon: true }],
@@ -37,6 +39,14 @@ test.each(ROWS)('%s gives %s', (rule, verdict, facts) => {
 
 test('a safety item is never left to run on, at any chance', () => {
   for (const chance of [0, 1e-6, 0.005, 0.05, 0.6]) for (const warnsInTime of [true, false]) expect(judge({ ...quiet, safety: true, limit: 0.01, chance, warnsInTime }).verdict).not.toBe('run_on');
+});
+
+test('what wears is never called faded', () => expect(judge({ ...quiet, nature: 'wear', shareLeft: 0 }).rule).toBe('below_limit'));
+
+test('a safety item over its limit is looked at only where a clean look would clear it', () => {
+  const over = { ...quiet, safety: true, limit: 0.01, chance: 0.02, warnsInTime: true };
+  expect(judge({ ...over, lookSettles: true }).verdict).toBe('look');
+  expect(judge({ ...over, lookSettles: false }).verdict).toBe('renew');
 });
 
 test('the safety limit is stricter than the class, and a cosmetic item has none', () => {

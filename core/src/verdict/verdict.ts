@@ -1,3 +1,5 @@
+import type { Nature } from '../life/nature.ts';
+
 export const CONSEQUENCES = ['engine', 'stranded', 'damage', 'leak', 'drivability', 'emissions', 'cosmetic'] as const;
 export type Consequence = (typeof CONSEQUENCES)[number];
 
@@ -36,6 +38,8 @@ export interface VerdictFacts {
   readonly limit: number;
   readonly consequence: Consequence;
   readonly safety: boolean;
+  /** What wears is never called faded, however far it has come. */
+  readonly nature: Nature;
   /** P(susceptible | alive) over the susceptible share: 1 when new, towards 0 for a defect that would have shown. */
   readonly shareLeft: number;
   /** The last look found it worn and it has not been renewed since. */
@@ -44,6 +48,8 @@ export interface VerdictFacts {
   readonly hasFailed: boolean;
   /** It shows itself for longer than the gap between two visits, to a look that can be done. */
   readonly warnsInTime: boolean;
+  /** A clean look would bring the chance under the limit of its class: there is something to gain by looking. */
+  readonly lookSettles: boolean;
   /** The chance crosses the limit before the next service but has not yet. */
   readonly crossesSoon: boolean;
   /** What the school that is followed asks for before the next service, where that is not Early; Early speaks through the limit. */
@@ -58,6 +64,7 @@ export interface Judgement {
 }
 
 const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
+const caughtByLooking = ({ warnsInTime, lookSettles }: VerdictFacts): boolean => warnsInTime && lookSettles;
 const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;
 
 /** The rule, read from the top: the first row whose condition holds decides. */
@@ -69,12 +76,14 @@ export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: 
   { rule: 'worn', verdict: 'renew', when: (f) => f.foundWorn },
   { rule: 'revised_part', verdict: 'behind_it', when: (f) => f.revisedFitted },
   { rule: 'too_likely_to_drive', verdict: 'hold', when: (f) => grave(f) && f.chance >= HOLD_CHANCE },
-  { rule: 'safety_never_waits', verdict: 'renew', when: (f) => f.safety && f.chance >= f.limit && !f.warnsInTime },
-  { rule: 'over_limit_warns', verdict: 'look', when: (f) => f.chance >= f.limit && f.warnsInTime },
+  { rule: 'safety_never_waits', verdict: 'renew', when: (f) => f.safety && f.chance >= f.limit && !caughtByLooking(f) },
+  { rule: 'over_limit_warns', verdict: 'look', when: (f) => f.chance >= f.limit && caughtByLooking(f) },
+  { rule: 'over_limit_beyond_a_look', verdict: 'renew', when: (f) => f.chance >= f.limit && f.warnsInTime },
   { rule: 'over_limit', verdict: 'renew', when: (f) => f.chance >= f.limit },
   { rule: 'school_renews', verdict: 'renew', when: (f) => f.schoolAsks === 'renew' },
-  { rule: 'school_looks', verdict: 'look', when: (f) => f.schoolAsks === 'look' },
-  { rule: 'would_have_shown', verdict: 'behind_it', when: (f) => f.shareLeft <= FADED_PART && !nearLimit(f) },
+  { rule: 'school_looks', verdict: 'look', when: (f) => f.schoolAsks === 'look' && f.lookSettles },
+  { rule: 'school_beyond_a_look', verdict: 'renew', when: (f) => f.schoolAsks === 'look' },
+  { rule: 'would_have_shown', verdict: 'behind_it', when: (f) => f.nature === 'defect' && f.shareLeft <= FADED_PART && !nearLimit(f) },
   { rule: 'crosses_soon_warns', verdict: 'look', when: (f) => f.crossesSoon && f.warnsInTime },
   { rule: 'crosses_soon', verdict: 'renew', when: (f) => f.crossesSoon },
   { rule: 'safety_watched', verdict: 'look', when: (f) => f.safety },

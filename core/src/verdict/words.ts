@@ -31,9 +31,11 @@ export function reasonWords(rule: string, facts: VerdictFacts): string {
     case 'too_likely_to_drive': return `${chance} before the next service, and then ${CONSEQUENCE_WORDS[facts.consequence]}.`;
     case 'safety_never_waits': return `A safety item: ${chance} before the next service is over ${limit}, and it gives no warning in time.`;
     case 'over_limit_warns': return `${chance} before the next service is over ${limit}; it shows itself long enough to be caught by looking.`;
+    case 'over_limit_beyond_a_look': return `${chance} before the next service is over ${limit}; even a clean look would not bring it under.`;
     case 'over_limit': return `${chance} before the next service is over ${limit}, and it does not warn in time.`;
     case 'school_renews': return `${chance} before the next service; the school this shop follows here renews it by then.`;
     case 'school_looks': return `${chance} before the next service; the school this shop follows here looks at it by then.`;
+    case 'school_beyond_a_look': return `${chance} before the next service: more than even a clean look would settle.`;
     case 'would_have_shown': return 'An engine that has this fault would have shown it by now.';
     case 'crosses_soon_warns': return `${chance} now; it crosses ${limit} before the next service. A look at that visit settles it.`;
     case 'crosses_soon': return `${chance} now; it crosses ${limit} before the next service.`;

@@ -1,5 +1,5 @@
 import type { Pack } from '@crosspeen/contract';
-import { averageSpeedKmh, lifeFromMedian, lifeFromWindow, parseSpans, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type Span } from '@crosspeen/core';
+import { averageSpeedKmh, parseSpans, scaleForShare, SHARE_BY_WORD, susceptibleShare, toldLife, type Span } from '@crosspeen/core';
 import type { Even } from './even.ts';
 
 type Family = Pack['families'][number];
@@ -8,6 +8,7 @@ type Part = Pack['components'][number]['parts'][number];
 /** A weak point as a life to draw from: the told windows as Weibull lives, each clock as days at a rate. */
 export interface DrawnPoint {
   readonly key: string;
+  /** The share of these engines that can fail of it at all. */
   readonly share: number;
   readonly variants: readonly string[] | null;
   readonly lives: readonly { readonly clock: Span['clock']; readonly shape: number; readonly scale: number }[];
@@ -33,14 +34,15 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   const components = new Map(pack.components.map((component) => [component.key, component]));
   return family.weakPoints.map((point): DrawnPoint => {
     const component = components.get(point.component)!;
+    const told = { share: SHARE_BY_WORD[point.share], componentClass: component.class };
     const intervals = point.statements.flatMap(({ interval }) => (interval ? spans(interval) : [])).filter(({ clock }) => clock === 'distance').map(({ from }) => from);
     return {
-      key: point.key, share: SHARE_BY_WORD[point.share], variants: point.appliesTo.variants ?? null, endedBy: point.retiredByRevision,
+      key: point.key, share: susceptibleShare(told), variants: point.appliesTo.variants ?? null, endedBy: point.retiredByRevision,
       lives: point.causes.flatMap((cause) => {
-        const told = spans(cause);
-        return told.map(({ clock, from, to }) => {
-          const life = from === to ? lifeFromMedian(from, SHAPE_BY_CLASS[component.class]) : lifeFromWindow(from, to);
-          return { clock, shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / told.length) };
+        const windows = spans(cause);
+        return windows.map((span) => {
+          const life = toldLife(span, told);
+          return { clock: span.clock, shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / windows.length) };
         });
       }),
       customKm: intervals.length === 0 ? null : Math.min(...intervals),

@@ -84,7 +84,7 @@ describe('weeks', () => {
 
 describe('what a chance rests on', () => {
   const row = {
-    share: 0.75, shareLeft: 0.9, causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }, { clock: 'age', from: 2557, to: 5113 }]], installs: [{ certainty: 'assumed', day: TODAY - 4000, weight: 0.3 }], originalChance: 0.31,
+    nature: 'defect', share: 0.75, shareLeft: 0.9, causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }, { clock: 'age', from: 2557, to: 5113 }]], installs: [{ certainty: 'assumed', day: TODAY - 4000, weight: 0.3 }], originalChance: 0.31,
     looks: [], settle: null, appliesWeight: 1, verdict: 'renew', dutyOn: { distance: 1, age: 1 }, fittedTo: 'engine', experience: null,
   } as unknown as AnswerRow;
   const answer = { severity: 1, usage: { startAssumed: false, engine: null } } as unknown as Answer;
@@ -93,6 +93,7 @@ describe('what a chance rests on', () => {
     expect(said({})).toContain('75 in 100 of these engines have it in them; that this one has come so far leaves 68 in 100.');
     expect(said({})).toContain('90,000 to 180,000 km or 7 to 14 years, whichever counts first');
     expect(said({})).toContain('31 in 100 that it is the original part');
+    expect(said({ nature: 'wear', shareLeft: 1 })).toContain('It wears: 75 in 100 of these have failed by the end of 90,000 to 180,000 km or 7 to 14 years, whichever counts first; the others fail later.');
   });
   test.each([['done', 'Renewed on'], ['believed', 'Believed renewed about'], ['not_done', 'Known never to have been renewed'], ['unknown', 'Nobody knows']])('%s is said as such', (certainty, words) => expect(said({ installs: [{ certainty, day: TODAY - 100, weight: 0.8 }] })).toContain(words));
   test('looks, hard use, an assumed year and an open variant are named only where they count', () => {

@@ -1,6 +1,6 @@
 import type { BenchDetail, BenchPart, BenchRow } from '@crosspeen/contract';
 import {
-  applicability, clocksOf, averageSpeedKmh, experienceOf, isoFromDay, MODEL_VERSION, toldShape, watchedParts, type ExperienceSummary, type LifeNode, type WeakPointFact,
+  applicability, clocksOf, averageSpeedKmh, experienceOf, isoFromDay, MODEL_VERSION, natureOf, susceptibleShare, toldShape, watchedParts, type ExperienceSummary, type LifeNode, type WeakPointFact,
 } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
@@ -132,7 +132,7 @@ export class BenchService {
   }
 
   private rowSql(where: string, order: string): string {
-    return `select w.id as "weakPointId", w.title, c.name as component, c.grp as "group", w.consequence, w.family_id as "familyId", f.code as "engineCode", m.name as maker, w.causes, w.share,
+    return `select w.id as "weakPointId", w.title, c.name as component, c.grp as "group", w.consequence, w.family_id as "familyId", f.code as "engineCode", m.name as maker, w.causes, c.class as "componentClass", w.share,
         e.vehicles, e.parts, e.failures, e.worn, e.parts - e.failures - e.worn as "stillFine", e.brought_in as "broughtIn", e.summary,
         e.model_version <> ${MODEL_VERSION} or exists (select 1 from experience_due d where d.weak_point_id = e.weak_point_id) as stale
       from experience e join weak_point w on w.id = e.weak_point_id join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id
@@ -179,10 +179,10 @@ export class BenchService {
   }
 }
 
-type SummaryRow = Omit<BenchRow, 'publishedLife' | 'ownLife' | 'publishedShare' | 'ownShare' | 'enough'> & { readonly summary: ExperienceSummary };
+type SummaryRow = Omit<BenchRow, 'nature' | 'publishedLife' | 'ownLife' | 'publishedShare' | 'ownShare' | 'enough'> & { readonly summary: ExperienceSummary };
 
 const wireRow = ({ summary, ...row }: SummaryRow): BenchRow => ({
-  ...row, publishedLife: summary.publishedLife, ownLife: summary.ownLife, publishedShare: summary.publishedShare, ownShare: summary.ownShare, enough: summary.enough,
+  ...row, nature: natureOf(row), publishedLife: summary.publishedLife, ownLife: summary.ownLife, publishedShare: summary.publishedShare, ownShare: summary.ownShare, enough: summary.enough,
 });
 
 const failedBy = ({ scale, shape, share }: Pick<LifeNode, 'scale' | 'shape' | 'share'>, used: number): number => (used <= 0 ? 0 : -share * Math.expm1(-Math.exp(shape * Math.log(used / scale))));
@@ -199,7 +199,7 @@ function curvesOf(weakPoint: WeakPointFact, summary: ExperienceSummary): BenchDe
     const own = summary.nodes.reduce((sum, node, k) => sum + node.weight * each[k]!, 0);
     const at = (life: number, share: number): number => failedBy({ scale: life, shape, share }, used);
     return {
-      used: part, own, published: at(1, weakPoint.share),
+      used: part, own, published: at(1, susceptibleShare(weakPoint)),
       low: Math.min(own, at(summary.ownLife.high, summary.ownShare.low)), high: Math.max(own, at(summary.ownLife.low, summary.ownShare.high)),
     };
   });

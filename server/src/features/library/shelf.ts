@@ -1,5 +1,5 @@
 import type { LibraryChange, LibraryFamily, LibraryFamilyRow, LibraryOperation, LibraryPoint, LibraryPointRow, PointState } from '@crosspeen/contract';
-import { formatSpans, type ApplicabilityRule, type Span } from '@crosspeen/core';
+import { formatSpans, natureOf, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
@@ -9,8 +9,11 @@ import { sameContent, textOf, type LibraryTable, type Row } from './writer.ts';
 interface Page { readonly page: number; readonly pageSize: number }
 type EngineRow = Parameters<typeof engineOf>[0];
 
-const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode", w.family_id as "familyId", w.consequence, w.safety, w.share, w.causes, w.signs, w.state,
+const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode", w.family_id as "familyId", w.consequence, w.safety, c.class as "componentClass", w.share, w.causes, w.signs, w.state,
   (select count(*)::int from statement s where s.weak_point_id = w.id) as statements, (select count(*)::int from judgement j where j.weak_point_id = w.id and j.verdict <> 'behind_it') as vehicles`;
+interface PointRow extends Omit<LibraryPointRow, 'nature'> { readonly componentClass: LibraryPoint['componentClass'] }
+/** A row as it is sent: what it is told apart by is said by name. */
+const wirePoint = <T extends PointRow>({ componentClass, ...row }: T): Omit<T, 'componentClass'> & Pick<LibraryPointRow, 'nature'> => ({ ...row, nature: natureOf({ componentClass }) });
 const POINT_FROM = 'weak_point w join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id';
 
 const OPERATIONS = `
@@ -69,10 +72,10 @@ export class LibraryShelf {
     const counting = values.slice();
     const ids = `select w.id, row_number() over (order by w.title, w.id) as place from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions} order by place limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
     const [rows, counted] = await Promise.all([
-      this.source.query<LibraryPointRow[]>(`select ${POINT_COLUMNS} from (${ids}) as found join ${POINT_FROM.replace('weak_point w', 'weak_point w on w.id = found.id')} order by found.place`, values),
+      this.source.query<PointRow[]>(`select ${POINT_COLUMNS} from (${ids}) as found join ${POINT_FROM.replace('weak_point w', 'weak_point w on w.id = found.id')} order by found.place`, values),
       this.source.query<{ total: number }[]>(`select count(*) as total from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions}`, counting),
     ]);
-    return { rows, total: Number(counted[0]!.total) };
+    return { rows: rows.map(wirePoint), total: Number(counted[0]!.total) };
   }
 
   async families({ page, pageSize }: Page): Promise<{ rows: LibraryFamilyRow[]; total: number }> {
@@ -91,24 +94,24 @@ export class LibraryShelf {
     const knowledge = await familyKnowledge(this.source.manager, id);
     if (!knowledge) throw new Problem('not_found', { detail: 'This engine is not in the library. Go back to the list.' });
     const [points, operations, counts] = await Promise.all([
-      this.source.query<LibraryFamily['points']>(`select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes" from ${POINT_FROM} where w.family_id = $1 and w.state <> 'superseded' order by w.position, w.key`, [id]),
+      this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(`select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes" from ${POINT_FROM} where w.family_id = $1 and w.state <> 'superseded' order by w.position, w.key`, [id]),
       this.source.query<LibraryOperation[]>(OPERATIONS, [id]),
       this.source.query<{ key: string; vehicles: number }[]>('select variant_key as key, count(*)::int as vehicles from vehicle where family_id = $1 and retracted_at is null and variant_key is not null group by variant_key', [id]),
     ]);
     return {
-      engine: knowledge.engine, points, operations, features: [...knowledge.features],
+      engine: knowledge.engine, points: points.map(wirePoint), operations, features: [...knowledge.features],
       variants: knowledge.variants.map((variant) => ({ ...variant, vehicles: counts.find(({ key }) => key === variant.key)?.vehicles ?? 0 })),
     };
   }
 
   /** One weak point with all that is known of it. Throws not_found. */
   async point(id: string): Promise<LibraryPoint> {
-    interface PointRow extends LibraryPointRow {
-      effect: string; version: number; componentId: string; componentClass: LibraryPoint['componentClass']; fittedTo: LibraryPoint['fittedTo']; look: LibraryPoint['look']; renewMinutes: number; appliesTo: ApplicabilityRule;
+    interface WholeRow extends PointRow {
+      effect: string; version: number; componentId: string; fittedTo: LibraryPoint['fittedTo']; look: LibraryPoint['look']; renewMinutes: number; appliesTo: ApplicabilityRule;
       retiredByRevision: string | null; retiredFrom: string | null; supersededById: string | null; supersededByTitle: string | null; writtenBy: string | null; pack: string | null; operationId: string | null;
     }
-    const [row] = await this.source.query<PointRow[]>(
-      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.class as "componentClass", c.fitted_to as "fittedTo", w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
+    const [row] = await this.source.query<WholeRow[]>(
+      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo", w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
          w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack, w.operation_id as "operationId"
        from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`, [id]);
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
@@ -120,9 +123,9 @@ export class LibraryShelf {
       this.source.query<{ key: string; name: string }[]>('select key, name from engine_variant where family_id = $1 order by position', [row.familyId]),
       this.source.query<LibraryPoint['notices']>("select n.id, n.kind, n.number, n.title from notice_point p join notice n on n.id = p.notice_id where p.weak_point_id = $1 and n.state = 'current' order by n.issued desc, n.id", [id]),
     ]);
-    const { effect, version, componentId, componentClass, fittedTo, look, renewMinutes, appliesTo, retiredByRevision, retiredFrom, supersededById, supersededByTitle, writtenBy, pack, operationId, ...rest } = row;
+    const { effect, version, componentId, fittedTo, look, renewMinutes, appliesTo, retiredByRevision, retiredFrom, supersededById, supersededByTitle, writtenBy, pack, operationId, ...rest } = row;
     return {
-      row: rest, engine: engineOf(engines[0]!), effect, version, componentId, componentClass, fittedTo, look, renewMinutes, appliesTo: appliesTo as LibraryPoint['appliesTo'], retiredByRevision, retiredFrom, writtenBy, pack, variants,
+      row: wirePoint(rest), engine: engineOf(engines[0]!), effect, version, componentId, componentClass: row.componentClass, fittedTo, look, renewMinutes, appliesTo: appliesTo as LibraryPoint['appliesTo'], retiredByRevision, retiredFrom, writtenBy, pack, variants,
       supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! }, statements, notices, parts, operations: operationId === null ? [] : inOrder(operations, operationId),
     };
   }

@@ -1,6 +1,6 @@
 import type { Answer, AnswerRow } from '@crosspeen/contract';
 import {
-  ANOTHER, coveredUntil, dayFromIso, distanceAtDay, enginePath, meterOffset, outlook, readingsSinceNew, usagePath, weighVariants, type DutyProfile, type EngineSwap, type FindingFact, type MeterChange,
+  ANOTHER, coveredUntil, dayFromIso, distanceAtDay, enginePath, meterOffset, natureOf, outlook, readingsSinceNew, usagePath, weighVariants, type DutyProfile, type EngineSwap, type FindingFact, type MeterChange,
   type OutlookInput, type OutlookPolicy, type OutlookRow, type Reading, type SchoolChoice, type ServiceFact, type UsagePath, type VariantWeight,
 } from '@crosspeen/core';
 import type { SettingsValues } from '@crosspeen/contract';
@@ -72,7 +72,7 @@ function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
   const { weakPoint } = row;
   return {
     weakPointId: weakPoint.id as AnswerRow['weakPointId'], key: weakPoint.key, title: weakPoint.title, component: weakPoint.component, componentKey: weakPoint.componentKey,
-    componentClass: weakPoint.componentClass, group: weakPoint.group, consequence: weakPoint.consequence, safety: weakPoint.safety, effect: weakPoint.effect,
+    componentClass: weakPoint.componentClass, nature: natureOf(weakPoint), group: weakPoint.group, consequence: weakPoint.consequence, safety: weakPoint.safety, effect: weakPoint.effect,
     signs: weakPoint.signs, share: weakPoint.share, causes: weakPoint.causes.map((cause) => cause.map((span) => ({ ...span }))), renewMinutes: weakPoint.renewMinutes,
     look: weakPoint.look ? { how: weakPoint.look.how, minutes: weakPoint.look.minutes, detection: weakPoint.look.detection, warning: weakPoint.look.warning.map((span) => ({ ...span })) } : null,
     retiredByRevision: weakPoint.retiredByRevision, verdict: row.verdict, rule: row.rule, reason: row.reason, wouldChange: row.wouldChange, chance: row.chance,
@@ -104,7 +104,7 @@ export const wireVariants = (variants: readonly VariantRow[], weights: readonly 
   weights.map(({ key, weight }) => wireVariant(variants.find((row) => row.key === key)!, weight)).sort((a, b) => b.weight - a.weight);
 
 /** The shop's settings as the core takes them. */
-const policyOf = (settings: SettingsValues): OutlookPolicy => ({
+export const policyOf = (settings: SettingsValues): OutlookPolicy => ({
   serviceKm: settings.serviceKm, serviceDays: settings.serviceDays, safetyLimit: settings.safetyLimit, schools: settings.schools, failureCost: settings.failureCostMinor, labourCostPerMinute: settings.labourRateMinor / 60,
   dutyFactors: settings.dutyFactors,
   limits: Object.fromEntries(Object.entries(settings.limits).map(([consequence, limit]) => [consequence, limit ?? Infinity])) as OutlookPolicy['limits'],

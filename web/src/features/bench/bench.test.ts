@@ -3,15 +3,21 @@ import { ratioX } from './interval.tsx';
 import { enoughShort, enoughWords, lifeText, shortLifeText } from './words.ts';
 
 const row = {
+  componentClass: 'early', share: 0.5,
   causes: [[{ clock: 'distance', from: 90_000, to: 160_000 }, { clock: 'age', from: 2922, to: 5844 }], [{ clock: 'hours', from: 2000, to: 4500 }]],
   enough: 'yes', failures: 5, parts: 20, publishedLife: { middle: 1, low: 0.7, high: 1.4 }, ownLife: { middle: 0.8, low: 0.7, high: 0.92 },
 } as unknown as BenchRow;
 
 describe('a life in the weak point’s own clocks', () => {
-  test('typical is the geometric middle of the told window, times the ratio', () => {
-    expect(lifeText(row, 1, 'km')).toBe('120,000\u00a0km or 11.3\u00a0years; 3,000\u00a0engine hours');
-    expect(shortLifeText(row, 0.5, 'km')).toBe('60,000\u00a0km');
-    expect(shortLifeText(row, 1, 'mi')).toBe('75,000\u00a0mi');
+  // Medians by hand: shape = ln(ln 10 / -ln 0.9) / ln(to / from), scale = from (-ln 0.9)^(-1/shape), median = scale (ln 2)^(1/shape).
+  test('typical is by when half of those that fail have failed, times the ratio', () => {
+    expect(lifeText(row, 1, 'km')).toBe('128,000\u00a0km or 12.2\u00a0years; 3,282\u00a0engine hours');
+    expect(shortLifeText(row, 0.5, 'km')).toBe('64,000\u00a0km');
+    expect(shortLifeText(row, 1, 'mi')).toBe('79,000\u00a0mi');
+  });
+  test('of what wears half of all count, so that few by the end of the window is a long life', () => {
+    expect(shortLifeText({ ...row, componentClass: 'bearing', share: 1 }, 1, 'km')).toBe('128,000\u00a0km');
+    expect(shortLifeText({ ...row, componentClass: 'bearing', share: 0.25 }, 1, 'km')).toBe('205,000\u00a0km');
   });
 });
 

@@ -62,7 +62,7 @@ export default function BenchPage(): ReactNode {
                       <LifeInterval row={row} label={`Published ${shortLifeText(row, row.publishedLife.middle, unit)}, ours ${shortLifeText(row, row.ownLife.middle, unit)}, between ${shortLifeText(row, row.ownLife.low, unit)} and ${shortLifeText(row, row.ownLife.high, unit)}`} />
                       <span className="figure text-base"><span className="text-soft">{shortLifeText(row, 1, unit)}</span> → <strong>{shortLifeText(row, row.ownLife.middle, unit)}</strong></span>
                     </td>
-                    <td className="figure whitespace-nowrap px-3 py-2 text-lg max-lg:hidden"><span className="text-soft">{percentText(row.share)}</span> → {percentText(row.ownShare.middle)}</td>
+                    <td className="figure whitespace-nowrap px-3 py-2 text-lg max-lg:hidden">{row.nature === 'wear' ? <span className="text-soft">all, it wears</span> : <><span className="text-soft">{percentText(row.share)}</span> → {percentText(row.ownShare.middle)}</>}</td>
                     <td className={`max-w-72 px-3 py-2 ${row.enough === 'yes' ? 'font-semibold' : 'text-soft'}`}>{enoughShort(row)}{row.broughtIn > 0 && <span className="block text-sm text-soft">{row.broughtIn} came in because of it and {row.broughtIn === 1 ? 'is' : 'are'} not counted.</span>}{row.stale && <span className="block text-sm text-soft">New readings are being reckoned in.</span>}</td>
                   </tr>
                 ))}

@@ -1,17 +1,15 @@
 import type { BenchRow } from '@crosspeen/contract';
-import { DAYS_PER_YEAR, fromKm, type DistanceUnit } from '@crosspeen/core';
+import { DAYS_PER_YEAR, fromKm, typicalLife, type DistanceUnit } from '@crosspeen/core';
 
 type Cause = BenchRow['causes'][number];
+type Told = Pick<BenchRow, 'causes' | 'componentClass' | 'share'>;
 
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
 const oneDigit = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 });
 
-/** The typical life of a window as told: the geometric middle of its ends. */
-const typical = ({ from, to }: Cause[number]): number => Math.sqrt(from * to);
-
 /** One figure on a window's clock, `ratio` times the typical life that was told. */
-function figure(span: Cause[number], ratio: number, unit: DistanceUnit): string {
-  const value = typical(span) * ratio;
+function figure(span: Cause[number], told: Told, ratio: number, unit: DistanceUnit): string {
+  const value = typicalLife(span, told) * ratio;
   switch (span.clock) {
     case 'distance': return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)}\u00a0${unit}`;
     case 'age': return `${oneDigit.format(value / DAYS_PER_YEAR)}\u00a0years`;
@@ -20,11 +18,11 @@ function figure(span: Cause[number], ratio: number, unit: DistanceUnit): string 
 }
 
 /** A typical life in the weak point's own clocks: "127,000 km or 9.9 years" at `ratio` times what is published. */
-export const lifeText = ({ causes }: Pick<BenchRow, 'causes'>, ratio: number, unit: DistanceUnit): string =>
-  causes.map((cause) => cause.map((span) => figure(span, ratio, unit)).join(' or ')).join('; ');
+export const lifeText = (told: Told, ratio: number, unit: DistanceUnit): string =>
+  told.causes.map((cause) => cause.map((span) => figure(span, told, ratio, unit)).join(' or ')).join('; ');
 
 /** The same for the first clock alone, where a row has room for one figure. */
-export const shortLifeText = ({ causes }: Pick<BenchRow, 'causes'>, ratio: number, unit: DistanceUnit): string => figure(causes[0]![0]!, ratio, unit);
+export const shortLifeText = (told: Told, ratio: number, unit: DistanceUnit): string => figure(told.causes[0]![0]!, told, ratio, unit);
 
 /** The same in a word or two, for a list. */
 export function enoughShort(row: Parameters<typeof enoughWords>[0]): string {

@@ -1,5 +1,5 @@
 import type { LibraryPoint, PointDraft } from '@crosspeen/contract';
-import { dayFromIso, formatSpans, isoFromDay, lifeFromMedian, lifeFromWindow, limitedFailure, parseSpans, scaleForShare, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type Consequence, type Group, type ShareWord, type Span, type StatementStrength } from '@crosspeen/core';
+import { dayFromIso, formatSpans, isoFromDay, limitedFailure, parseSpans, scaleForShare, SHARE_BY_WORD, susceptibleShare, toldLife, type ComponentClass, type Consequence, type Group, type ShareWord, type Span, type StatementStrength } from '@crosspeen/core';
 
 /** What stands in the fields while a weak point is written. */
 export interface DraftValues {
@@ -53,15 +53,16 @@ export function draftCurve(windows: string, share: ShareWord, componentClass: Co
   const causes = causesTyped(windows).map((cause) => parseSpans(cause));
   if (causes.length === 0 || causes.some((cause) => !cause.ok)) return null;
   const spans = causes.flatMap((cause) => (cause.ok ? [cause.value] : []));
+  const told = { share: SHARE_BY_WORD[share], componentClass };
   const clock = spans[0]![0]!.clock;
-  const lives = spans.flatMap((cause) => cause.filter((span) => span.clock === clock).map(({ from, to }) => {
-    const life = from === to ? lifeFromMedian(from, SHAPE_BY_CLASS[componentClass]) : lifeFromWindow(from, to);
+  const lives = spans.flatMap((cause) => cause.filter((span) => span.clock === clock).map((span) => {
+    const life = toldLife(span, told);
     return { shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / cause.length) };
   }));
   const most = 1.5 * Math.max(...spans.flat().filter((span) => span.clock === clock).map(({ to }) => to));
   const points = Array.from({ length: 61 }, (_, i) => {
     const at = (most * i) / 60;
-    return { at, failed: limitedFailure(lives, lives.map(() => at), lives.map(() => 0), SHARE_BY_WORD[share]).failed };
+    return { at, failed: limitedFailure(lives, lives.map(() => at), lives.map(() => 0), susceptibleShare(told)).failed };
   });
   return { clock, points };
 }

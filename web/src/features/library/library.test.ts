@@ -58,13 +58,19 @@ describe('a weak point as it is written', () => {
 
 describe('the curve while it is typed', () => {
   test.each(['', '90-130k', 'soon', '90-130k km; later'])('%j draws none', (windows) => expect(draftCurve(windows, 'many', 'plastic')).toBeNull());
-  test('rises from nothing towards the share, on the clock told first, to half beyond the window', () => {
-    const curve = draftCurve('90-130k km | 8-12y', 'many', 'plastic')!;
+  test('of a fault: rises from nothing towards the share, on the clock told first, to half beyond the window', () => {
+    const curve = draftCurve('90-130k km | 8-12y', 'many', 'early')!;
     expect(curve.clock).toBe('distance');
     expect(curve.points[0]).toEqual({ at: 0, failed: 0 });
     expect(curve.points.at(-1)!.at).toBeCloseTo(195_000, 6);
     curve.points.slice(1).forEach(({ failed }, i) => expect(failed).toBeGreaterThanOrEqual(curve.points[i]!.failed));
     expect(curve.points.at(-1)!.failed).toBeLessThanOrEqual(0.5);
+  });
+  test('of what wears: about the share by the end of the window, and nearly all in the end', () => {
+    const { points } = draftCurve('90-130k km', 'many', 'plastic')!;
+    // Forty steps of 3,250 km to the end of the window: F(130,000) = 0.9 x 0.5.
+    expect(points[40]!.failed).toBeCloseTo(0.45, 9);
+    expect(points.at(-1)!.failed).toBeGreaterThan(0.9);
   });
   test('one window on one clock: a tenth of those that have it have failed at its start, nine tenths at its end', () => {
     const { points } = draftCurve('100-150k km', 'nearly all', 'plastic')!;

@@ -15,7 +15,7 @@ import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import { isoText, minutesText, moneyText, spansText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
 import { Changes } from './changes.tsx';
-import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, NOTICE_WORDS, shareText, windowText } from './words.ts';
+import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, NOTICE_WORDS, SHARE_LABELS, shareText, windowText } from './words.ts';
 
 const STATE_MEANS: Readonly<Record<PointState, string>> = {
   draft: 'A draft: no vehicle is judged by it yet.', review: 'Up for review: the owner publishes it, or sends it back.', published: 'Published: every vehicle it applies to is judged by it.',
@@ -60,8 +60,8 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
     <section aria-labelledby="told" className="rounded-md border border-rule bg-sheet px-4 py-3">
       <h2 id="told" className="mb-2 text-2xl">What is known</h2>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
-        <dt className="text-soft">How many have it</dt><dd className="figure text-lg">{shareText(row.share)}</dd>
         <dt className="text-soft">Mostly fails at</dt><dd className="figure text-lg">{windowText(row, unit)}</dd>
+        <dt className="text-soft">{SHARE_LABELS[row.nature]}</dt><dd className="figure text-lg">{shareText(row.share)}<span className="block text-base text-soft">{row.nature === 'wear' ? 'It wears: the others fail later.' : 'The others never fail of it.'}</span></dd>
         <dt className="text-soft">Applies to</dt><dd>{appliesWords(point.appliesTo, point.variants)}</dd>
         <dt className="text-soft">If it fails</dt><dd><strong>{CONSEQUENCE_WORDS[row.consequence]}{row.safety ? ', safety' : ''}.</strong> {point.effect}</dd>
         <dt className="text-soft">What tells</dt><dd>{row.signs}</dd>

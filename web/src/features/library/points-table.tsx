@@ -10,7 +10,7 @@ export function PointsTable({ rows, unit, caption, engines = true }: { rows: rea
     <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
       <table className="w-full min-w-[52rem]">
         <caption className="sr-only">{caption}</caption>
-        <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Weak point', 'If it fails', 'How many have it', 'Mostly fails at', 'Vehicles on file'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
+        <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Weak point', 'If it fails', 'Mostly fails at', 'How many', 'Vehicles on file'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
         <tbody>
           {rows.map((row) => (
             <tr key={row.id} className="border-b border-rule align-top last:border-0 hover:bg-well">
@@ -21,8 +21,8 @@ export function PointsTable({ rows, unit, caption, engines = true }: { rows: rea
                 </Link>
               </th>
               <td className="px-3 py-2">{CONSEQUENCE_WORDS[row.consequence]}{row.safety && <span className="block text-sm font-semibold">safety</span>}</td>
-              <td className="figure whitespace-nowrap px-3 py-2 text-lg">{shareText(row.share)}</td>
               <td className="figure px-3 py-2 text-lg">{windowText(row, unit)}</td>
+              <td className="figure whitespace-nowrap px-3 py-2 text-lg">{shareText(row.share)}<span className="block text-base text-soft">{row.nature === 'wear' ? 'fail by then' : 'have it'}</span></td>
               <td className="figure px-3 py-2 text-lg">{row.vehicles}</td>
             </tr>
           ))}

@@ -1,5 +1,5 @@
 import type { CallOutcome, CampaignRow, LibraryPoint, LibraryPointRow, Notice, NoticeCampaignRow, NoticeKind, PointState } from '@crosspeen/contract';
-import { isoFromDay, parseSpans, SHARE_BY_WORD, type ComponentClass, type Consequence, type DistanceUnit, type Group, type ShareWord } from '@crosspeen/core';
+import { isoFromDay, parseSpans, SHARE_BY_WORD, type ComponentClass, type Consequence, type DistanceUnit, type Group, type Nature, type ShareWord } from '@crosspeen/core';
 import { isoText, percentText, spansText } from '../../ui/units.ts';
 
 export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', seals: 'Seals', cooling: 'Cooling', other: 'Other' };
@@ -22,6 +22,9 @@ export const shareText = (share: number): string => {
   const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).find((candidate) => Math.abs(SHARE_BY_WORD[candidate] - share) < 1e-9);
   return word === undefined ? percentText(share) : `${word} (${percentText(share)})`;
 };
+
+/** What a share says, by the nature of the weak point. */
+export const SHARE_LABELS: Readonly<Record<Nature, string>> = { wear: 'How many fail by then', defect: 'How many have it' };
 
 /** When it mostly fails, each cause of its own: "90,000–180,000 km; 7–14 years". */
 export const windowText = ({ causes }: Pick<LibraryPointRow, 'causes'>, unit: DistanceUnit): string => causes.map((cause) => spansText(cause, unit)).join('; ');

@@ -1,4 +1,4 @@
-import { CONSEQUENCES, GROUPS, SHAPE_BY_CLASS, SHARE_BY_WORD, STATEMENT_STRENGTHS, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { CONSEQUENCES, GROUPS, natureOf, SHAPE_BY_CLASS, SHARE_BY_WORD, STATEMENT_STRENGTHS, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useDeferredValue, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -12,7 +12,7 @@ import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { percentText, spansText } from '../../ui/units.ts';
 import { componentNamed, draftCurve, draftFrom, EMPTY_DRAFT, touchesParams, valuesFrom, type DraftCurve, type DraftValues } from './draft.ts';
-import { CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, STATE_WORDS } from './words.ts';
+import { CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, SHARE_LABELS, STATE_WORDS } from './words.ts';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));
 const SHARES = Object.keys(SHARE_BY_WORD) as ShareWord[];
@@ -72,7 +72,9 @@ function Form({ initial, id, version, current }: { initial: DraftValues; id: str
   // An update carries the draft inside; its fields are named alike.
   const said = (path: string): string | undefined => fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
   const variants = engines.find(({ engine }) => engine.familyId === values.familyId)?.variants ?? [];
-  const fresh = values.component.trim() !== '' && !componentNamed(values.component, components);
+  const known = componentNamed(values.component, components);
+  const fresh = values.component.trim() !== '' && !known;
+  const nature = natureOf({ componentClass: known?.class ?? values.newClass });
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[1.5fr_1fr]">
       <form className="grid gap-3 sm:grid-cols-2" noValidate onSubmit={(event) => { event.preventDefault(); submit(); }} onKeyDown={(event) => { if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) { event.preventDefault(); submit(); } }}>
@@ -85,7 +87,7 @@ function Form({ initial, id, version, current }: { initial: DraftValues; id: str
         {fresh && <SelectField label="Group" {...text('newGroup')}>{GROUPS.map((key) => <option key={key} value={key}>{GROUP_WORDS[key]}</option>)}</SelectField>}
         <TextField className="sm:col-span-2" label="What goes wrong" placeholder="Thermostat housing cracks at the seam" {...text('title')} error={said('title')} />
         <TextField label="When it mostly fails" hint="1 in 10 by the first figure, 9 in 10 by the second; | for whichever first, ; for a cause of its own" placeholder="90-130k km | 8-12y" {...text('windows')} error={said('causes')} />
-        <SelectField label="How many have it" {...text('share')}>{SHARES.map((key) => <option key={key} value={key}>{key}: {Math.round(SHARE_BY_WORD[key] * 100)} in 100</option>)}</SelectField>
+        <SelectField label={SHARE_LABELS[nature]} {...text('share')}>{SHARES.map((key) => <option key={key} value={key}>{key}: {Math.round(SHARE_BY_WORD[key] * 100)} in 100</option>)}</SelectField>
         <SelectField label="If it fails" {...text('consequence')}>{CONSEQUENCES.map((key) => <option key={key} value={key}>{CONSEQUENCE_WORDS[key]}</option>)}</SelectField>
         <TextField label="Minutes to renew" inputMode="numeric" {...text('renewMinutes')} error={said('renewMinutes')} />
         <TextField className="sm:col-span-2" label="What then happens" {...text('effect')} error={said('effect')} />

@@ -7,8 +7,13 @@ const factor = (value: number): string => String(Math.round(value * 100) / 100);
 /** What the chance rests on, in plain sentences. */
 export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): string[] {
   const install = row.installs[0]!;
-  const lines = [`${chanceWords(row.share)} of these engines have it in them${row.shareLeft < 0.97 ? `; that this one has come so far leaves ${chanceWords(row.share * row.shareLeft)}` : ''}.`];
-  row.causes.forEach((cause) => lines.push(`Those that fail mostly do so at ${spansText(cause, unit)}${cause.length > 1 ? ', whichever counts first' : ''}.`));
+  const windows = row.causes.map((cause) => `${spansText(cause, unit)}${cause.length > 1 ? ', whichever counts first' : ''}`);
+  const lines = row.nature === 'wear'
+    ? windows.map((window) => `It wears: ${chanceWords(row.share)} of these have failed by the end of ${window}; the others fail later.`)
+    : [
+      `${chanceWords(row.share)} of these engines have it in them${row.shareLeft < 0.97 ? `; that this one has come so far leaves ${chanceWords(row.share * row.shareLeft)}` : ''}.`,
+      ...windows.map((window) => `Those that fail mostly do so at ${window}.`),
+    ];
   switch (install.certainty) {
     case 'done': lines.push(`Renewed on ${dayText(install.day)}; the clock counts from there.`); break;
     case 'believed': lines.push(`Believed renewed about ${dayText(install.day)} and taken at ${Math.round(install.weight * 100)} in 100; else as if nobody knew.`); break;
