@@ -1,7 +1,7 @@
 import { build } from 'esbuild';
 
 await build({
-  entryPoints: { main: 'server/src/main.ts', 'judge-worker': 'server/src/features/judging/worker.ts' },
+  entryPoints: { main: 'server/src/main.ts', 'judge-worker': 'server/src/features/judging/worker.ts', 'pack-worker': 'server/src/features/library/pack-worker.ts' },
   outdir: 'dist/server', outExtension: { '.js': '.mjs' },
   bundle: true, platform: 'node', target: 'node20', format: 'esm', sourcemap: true, logLevel: 'warning',
   // Our workspaces are bundled, registry packages stay outside.

@@ -184,7 +184,7 @@ async function exportAll(args: string[]): Promise<void> {
   await withCluster(async (cluster) => {
     const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
     try {
-      await pipeline(exportArchive(source, new Date().toISOString()), createWriteStream(file, { mode: 0o600 }));
+      await pipeline(await exportArchive(source, new Date().toISOString()), createWriteStream(file, { mode: 0o600 }));
     } finally {
       await source.destroy();
     }

@@ -76,7 +76,7 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
 export async function seedDemo(url: string, now: string | undefined): Promise<void> {
   const source = await openDatabase(url, 4);
   try {
-    const services = buildServices(source, shopClock(now), null, 'next round');
+    const services = buildServices(source, shopClock(now), { judged: 'next round' });
     await services.settings.ensure({ ...DEFAULT_SETTINGS, workshopName: DEMO_WORKSHOP });
     const packs = demoPacks();
     for (const pack of packs) {

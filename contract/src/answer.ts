@@ -1,11 +1,10 @@
-import { AUTHORITY_KINDS, CERTAINTIES, CLOCK_KINDS, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, NATURES, SCHOOLS, SHAPE_BY_CLASS, STATEMENT_STRENGTHS, VERDICTS } from '@crosspeen/core';
+import { AUTHORITY_KINDS, CERTAINTIES, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, NATURES, SCHOOLS, SHAPE_BY_CLASS, STATEMENT_STRENGTHS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
-import { familyId, isoDate, noticeId, vehicleId, weakPointId } from './common.ts';
+import { anyText, familyId, isoDate, noticeId, span, vehicleId, weakPointId } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
 /** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
 const when = z.object({ day: z.number(), km: z.number() });
-const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.number() });
 
 export const answerRow = z.object({
   weakPointId, key: z.string(), title: z.string(), component: z.string(), componentKey: z.string(),
@@ -81,13 +80,13 @@ export const answer = z.object({
 export type Answer = z.infer<typeof answer>;
 
 export const lookupQuery = z.object({
-  line: z.string().max(20_000).default(''),
+  line: anyText(20_000).default(''),
   /** Variant key chosen by the user. */
-  variant: z.string().max(80).optional(),
+  variant: anyText(80).optional(),
   /** Family chosen by the user among near matches. */
   family: familyId.optional(),
   /** What else is known, as answered questions: `market=hot and dusty;feature:ac=yes`. */
-  know: z.string().max(2000).default(''),
+  know: anyText(2000).default(''),
 });
 
 /** A question whose answer would change a verdict. */

@@ -1,13 +1,12 @@
 import { AUTHORITY_KINDS, type ComponentClass, CONSEQUENCES, GROUPS, NATURES, SHAPE_BY_CLASS } from '@crosspeen/core';
 import { z } from 'zod';
-import { familyId, isoDate, paging, vehicleId, weakPointId, words } from './common.ts';
+import { familyId, isoDate, paging, searchText, span, vehicleId, weakPointId, words } from './common.ts';
 
 /** A figure with its 90 % interval. */
 const spread = z.object({ middle: z.number(), low: z.number(), high: z.number() });
-const span = z.object({ clock: z.enum(['distance', 'age', 'hours']), from: z.number(), to: z.number() });
 
 export const benchListQuery = paging.extend({
-  q: z.string().max(200).default(''),
+  q: searchText,
   /** Most failures first, or furthest from what is published. */
   order: z.enum(['failures', 'apart', 'parts']).default('failures'),
 });

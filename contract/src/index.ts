@@ -1,15 +1,18 @@
+import './issue-words.ts';
+
 export {
   answer, type Answer, answerRow, type AnswerRow, engineSummary, type EngineSummary, engineVariant, lookupAnswer, type LookupAnswer,
   lookupMeaning, type LookupMeaning, lookupQuery, openQuestion, questions, why, type WireQuestion, type WireWhy,
 } from './answer.ts';
 export { benchDetail, type BenchDetail, benchListQuery, type BenchPart, benchPart, benchRow, type BenchRow } from './bench.ts';
 export {
-  authorityId, changeId, type ChangeId, distanceKm, distanceUnit, familyId, isoDate, noticeId, optionalText, paged, paging, readingUnit, rowVersion, shortText, variantId,
+  anyText, authorityId, changeId, type ChangeId, distanceKm, MOST_KM, MOST_SERIAL, distanceUnit, familyId, isoDate, noticeId, optionalText, paged, paging, readingUnit, rowVersion, shortText, variantId,
   vehicleId, type VehicleId, visitId, type VisitId, weakPointId, type WeakPointId,
 } from './common.ts';
 export {
   ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails,
 } from './errors.ts';
+export { issueWords } from './issue-words.ts';
 export { fleetProgress, type FleetProgress } from './fleet.ts';
 export { libraryPack, type LibraryPack, MOST_PACK_BYTES, PACK_CHOICES, packChoice, type PackChoice, packDiffRow, type PackDiffRow, packImport, packPreview, type PackPreview } from './packing.ts';
 export { INTAKE_COLUMNS, INTAKE_KINDS, type IntakeFormats, intakeFormats, type IntakeKind, intakeKind, type IntakePreview, intakePreview, type IntakeRun, intakeRun, intakeStart, MOST_SHEET_BYTES } from './intake.ts';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { anyText } from './common.ts';
 
 /** What a spreadsheet may hold. */
 export const INTAKE_KINDS = ['vehicles', 'readings', 'services', 'findings'] as const;
@@ -30,7 +31,7 @@ export const intakePreview = z.object({
 });
 export type IntakePreview = z.infer<typeof intakePreview>;
 
-export const intakeStart = z.object({ kind: intakeKind, mapping: z.record(z.string().max(40), z.int().min(0).max(500)), formats: intakeFormats });
+export const intakeStart = z.object({ kind: intakeKind, mapping: z.record(anyText(40), z.int().min(0).max(500)), formats: intakeFormats });
 
 export const intakeRun = z.object({
   id: z.uuid(), name: z.string(), kind: intakeKind, state: z.enum(['running', 'done', 'stopped', 'failed']), bytes: z.int(), bytesDone: z.int(),

@@ -1,11 +1,10 @@
-import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CLOCK_KINDS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, NATURES, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, NATURES, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
 import { z } from 'zod';
 import { engineSummary } from './answer.ts';
-import { authorityId, changeId, familyId, isoDate, noticeId, optionalText, paging, rowVersion, shortText, weakPointId, words } from './common.ts';
+import { anyText, authorityId, changeId, familyId, inOrder, isoDate, noticeId, optionalText, paging, rowVersion, searchText, shortText, span, weakPointId, words } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
-const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.number() });
-const spansText = z.string().trim().max(80).superRefine((text, context) => {
+const spansText = anyText(80).trim().superRefine((text, context) => {
   const parsed = parseSpans(text);
   if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
 });
@@ -16,7 +15,7 @@ export const pointState = z.enum(POINT_STATES);
 export type PointState = z.infer<typeof pointState>;
 
 export const libraryPointQuery = paging.extend({
-  q: z.string().max(200).default(''), group: z.enum(GROUPS).optional(), state: pointState.optional(), familyId: familyId.optional(),
+  q: searchText, group: z.enum(GROUPS).optional(), state: pointState.optional(), familyId: familyId.optional(),
 });
 
 export const libraryPointRow = z.object({
@@ -92,13 +91,13 @@ export const pointDraft = z.object({
   causes: z.array(spansText).min(1, { message: 'tell at least one window, such as 90-130k km' }).max(4),
   look: z.object({ how: shortText(400), minutes: z.int().min(1).max(600), detects: z.number().min(0.01).max(0.99), warns: spansText }).nullable(),
   renewMinutes: z.int({ message: 'must be whole minutes' }).min(1).max(6000),
-  variants: z.array(z.string()).max(40), producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(),
+  variants: z.array(anyText(80)).max(40), producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(),
   retiredByRevision: optionalText(10),
   /** What this workshop itself says of it, and when it would act. */
   statement: z.object({ words: shortText(400), interval: spansText.nullable(), strength: z.enum(STATEMENT_STRENGTHS).nullable().default(null) }).nullable(),
 }).superRefine((value, context) => {
   if ((value.componentId === null) === (value.newComponent === null)) context.addIssue({ code: 'custom', path: ['componentId'], message: 'choose a component, or name a new one' });
-  if (value.producedFrom && value.producedTo && value.producedFrom > value.producedTo) context.addIssue({ code: 'custom', path: ['producedTo'], message: 'must not lie before the first production date' });
+  inOrder(value.producedFrom, value.producedTo, ['producedTo'], context, 'must not lie before the first production date');
 });
 export type PointDraft = z.infer<typeof pointDraft>;
 export const pointUpdate = z.object({ draft: pointDraft, version: rowVersion });
@@ -106,7 +105,7 @@ export const pointStep = z.object({ version: rowVersion, state: pointState, reti
   .refine(({ state, retiredFrom }) => (state === 'retired') === (retiredFrom !== null), { message: 'say from which production date on it no longer applies', path: ['retiredFrom'] });
 
 export const touchesQuery = z.object({
-  familyId, variants: z.string().max(2000).default(''), producedFrom: isoDate.optional(), producedTo: isoDate.optional(), title: z.string().max(120).default(''), componentId: z.uuid().optional(), not: weakPointId.optional(),
+  familyId, variants: anyText(2000).default(''), producedFrom: isoDate.optional(), producedTo: isoDate.optional(), title: anyText(120).default(''), componentId: z.uuid().optional(), not: weakPointId.optional(),
 });
 /** How many vehicles on file a draft touches, and what on file it resembles. */
 export const touches = z.object({ vehicles: z.int(), open: z.int(), similar: z.array(z.object({ id: weakPointId, title: z.string(), component: z.string(), state: pointState })) });

@@ -1,5 +1,5 @@
 import { parseSpans } from '@crosspeen/core';
-import { z } from 'zod';
+import { anyText } from './common.ts';
 
 /** What a maker or another authority lets workshops know: a bulletin asks for work, a coverage pays for it within a window. */
 export const NOTICE_KINDS = ['bulletin', 'coverage'] as const;
@@ -8,7 +8,7 @@ export type NoticeKind = (typeof NOTICE_KINDS)[number];
 export const NOTICE_ASKS = ['look', 'renew'] as const;
 
 /** How long a coverage pays, in shorthand: years since first registration, km or miles on the meter, whichever first. */
-export const coverLimits = z.string().trim().max(80).superRefine((text, context) => {
+export const coverLimits = anyText(80).trim().superRefine((text, context) => {
   const parsed = parseSpans(text);
   if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
   else if (parsed.value.some(({ clock, from, to }) => clock === 'hours' || from !== to)) context.addIssue({ code: 'custom', message: 'must be one limit each in years or in km or mi, such as 10y | 200k km' });

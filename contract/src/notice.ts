@@ -1,7 +1,7 @@
 import { AUTHORITY_KINDS } from '@crosspeen/core';
 import { z } from 'zod';
 import { CALL_OUTCOMES, campaignRow } from './library.ts';
-import { authorityId, isoDate, noticeId, optionalText, paging, rowVersion, shortText, weakPointId } from './common.ts';
+import { authorityId, inOrder, isoDate, noticeId, optionalText, paging, rowVersion, searchText, shortText, weakPointId } from './common.ts';
 import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
 
 export const noticeDraft = z.object({
@@ -12,7 +12,7 @@ export const noticeDraft = z.object({
   covers: coverLimits.nullable(), endsOn: isoDate.nullable(),
 }).superRefine((value, context) => {
   if ((value.authorityId === null) === (value.newAuthority === null)) context.addIssue({ code: 'custom', path: ['authorityId'], message: 'choose who says it, or name somebody new' });
-  if (value.producedFrom && value.producedTo && value.producedFrom > value.producedTo) context.addIssue({ code: 'custom', path: ['producedTo'], message: 'must not lie before the first production date' });
+  inOrder(value.producedFrom, value.producedTo, ['producedTo'], context, 'must not lie before the first production date');
   if (value.kind === 'coverage' && value.covers === null && value.endsOn === null) context.addIssue({ code: 'custom', path: ['covers'], message: 'say how long it pays, such as 10y | 200k km, or on which day it ends' });
   if (value.kind === 'bulletin' && (value.covers !== null || value.endsOn !== null)) context.addIssue({ code: 'custom', path: ['kind'], message: 'a bulletin pays for nothing; make it a coverage, or leave its limits out' });
 });
@@ -20,7 +20,7 @@ export type NoticeDraft = z.infer<typeof noticeDraft>;
 export const noticeUpdate = z.object({ draft: noticeDraft, version: rowVersion });
 export const noticeStep = z.object({ state: z.enum(['current', 'withdrawn']), version: rowVersion });
 
-export const noticeQuery = paging.extend({ q: z.string().max(200).default('') });
+export const noticeQuery = paging.extend({ q: searchText });
 export const noticeRow = z.object({
   id: noticeId, kind: z.enum(NOTICE_KINDS), authority: z.string(), number: z.string(), title: z.string(), issued: isoDate, state: z.enum(['current', 'withdrawn']), engines: z.array(z.string()), vehicles: z.int(),
 });

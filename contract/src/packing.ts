@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { anyText } from './common.ts';
 
 /** What is done with one row of a pack that is being taken in. */
 export const PACK_CHOICES = ['take', 'keep', 'both', 'retire'] as const;
@@ -26,7 +27,7 @@ export type PackPreview = z.infer<typeof packPreview>;
 export const libraryPack = z.object({ key: z.string(), title: z.string(), version: z.string(), licence: z.string(), loadedAt: z.iso.datetime(), engines: z.int(), points: z.int(), notices: z.int() });
 export type LibraryPack = z.infer<typeof libraryPack>;
 
-export const packImport = z.object({ uploadId: z.uuid(), choices: z.record(z.string().max(200), packChoice).default({}) });
+export const packImport = z.object({ uploadId: z.uuid(), choices: z.record(anyText(200), packChoice).default({}) });
 
 /** Bytes of a pack file at most. */
 export const MOST_PACK_BYTES = 20_000_000;

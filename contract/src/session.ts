@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { shortText } from './common.ts';
+import { anyText, shortText } from './common.ts';
 
 export const ROLES = ['mechanic', 'adviser', 'owner'] as const;
 export type Role = (typeof ROLES)[number];
@@ -18,7 +18,7 @@ export type Permission = keyof typeof MAY;
 
 export const may = (role: Role, permission: Permission): boolean => (MAY[permission] as readonly Role[]).includes(role);
 
-export const signInRequest = z.object({ name: shortText(60), password: z.string().min(1, { message: 'must not be empty' }).max(200) });
+export const signInRequest = z.object({ name: shortText(60), password: anyText(200).min(1) });
 
 export const sessionUser = z.object({ id: z.uuid(), name: z.string(), displayName: z.string(), role: z.enum(ROLES) });
 export type SessionUser = z.infer<typeof sessionUser>;

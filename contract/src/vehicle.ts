@@ -1,23 +1,23 @@
 import { CERTAINTIES, CONDITIONS, CONSEQUENCES, DUTY_KEYS, DUTY_LEVELS, GRADES, SCHOOLS, SOURCES, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { answer, engineSummary, openQuestion } from './answer.ts';
-import { changeId, distanceKm, familyId, isoDate, optionalText, paging, readingUnit, rowVersion, shortText, vehicleId, visitId, weakPointId } from './common.ts';
+import { anyText, changeId, distanceKm, familyId, isoDate, optionalText, paging, readingUnit, rowVersion, searchText, serialNumber, shortText, vehicleId, visitId, weakPointId } from './common.ts';
 
 const vehicleFields = {
   plate: optionalText(20),
   name: optionalText(60),
   model: optionalText(60),
   familyId,
-  variantKey: z.string().max(80).nullable(),
+  variantKey: anyText(80).nullable(),
   firstRegistered: isoDate.nullable(),
   /** Day on which it first came to this workshop; null: that of the first reading. */
   firstSeen: isoDate.nullable().default(null),
   market: optionalText(60).default(null),
-  serial: z.int({ message: 'must be a whole number' }).min(0, { message: 'must not be negative' }).max(9_007_199_254_740_991).nullable().default(null),
+  serial: serialNumber.nullable().default(null),
   /** Features by key, as far as they are known. */
-  features: z.record(z.string().max(60), z.boolean()).default({}),
+  features: z.record(anyText(60), z.boolean()).default({}),
   /** Revision of the part now fitted by component, as far as somebody has looked; "" for an older one. */
-  fitted: z.record(z.string().max(80), z.string().max(20)).default({}),
+  fitted: z.record(anyText(80), anyText(20)).default({}),
   /** How it is used, in answers; what is left out is not known and counts as ordinary. */
   duty: z.partialRecord(z.enum(DUTY_KEYS), z.enum(DUTY_LEVELS)).default({}),
   odometerUnit: readingUnit,
@@ -43,7 +43,7 @@ export const vehicle = z.object({
 export type Vehicle = z.infer<typeof vehicle>;
 
 export const vehicleListQuery = paging.extend({
-  q: z.string().max(200).default(''),
+  q: searchText,
   order: z.enum(['pressing', 'chance', 'plate']).default('pressing'),
   /** Only vehicles with a weak point of this verdict, or of this consequence. */
   verdict: z.enum(VERDICTS).optional(),
@@ -151,11 +151,11 @@ export const visitUpdate = z.object({ ...visitInput, version: rowVersion });
 export const visitDone = z.object({
   version: rowVersion, day: isoDate, km: distanceKm,
   /** What was found at the looks; renewals need none. */
-  findings: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).default([]),
+  findings: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).max(40).default([]),
   /** In what state the renewed parts came out, as far as somebody looked. */
-  cameOut: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).default([]),
+  cameOut: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).max(40).default([]),
   /** Jobs on the visit that were not done after all. */
-  skipped: z.array(weakPointId).default([]),
+  skipped: z.array(weakPointId).max(40).default([]),
 });
 export const versionOnly = z.object({ version: rowVersion });
 export type VisitCreate = z.infer<typeof visitCreate>;

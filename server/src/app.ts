@@ -4,7 +4,7 @@ import session from '@fastify/session';
 import statics from '@fastify/static';
 import swagger from '@fastify/swagger';
 import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
-import { jsonSchemaTransform, jsonSchemaTransformObject, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { archiveRoutes } from './features/archive/routes.ts';
 import { benchRoutes } from './features/bench/routes.ts';
 import { changeRoutes } from './features/changes/routes.ts';
@@ -18,8 +18,12 @@ import { DatabaseSessionStore, SESSION_DAYS } from './features/session/store.ts'
 import { settingsRoutes } from './features/settings/routes.ts';
 import { vehicleRoutes } from './features/vehicles/routes.ts';
 import { visitRoutes } from './features/visits/routes.ts';
-import { csrfGuard } from './platform/guard.ts';
-import { problems } from './platform/http.ts';
+import { databaseIsAway } from './platform/database-problem.ts';
+import { guard } from './platform/guard.ts';
+import { hosts } from './platform/hosts.ts';
+import { answerBrokenRequest, problems } from './platform/http.ts';
+import { describeWhole } from './platform/openapi.ts';
+import { Problem } from './platform/problem.ts';
 import type { Services } from './services.ts';
 
 export interface AppDeps {
@@ -29,27 +33,41 @@ export interface AppDeps {
   /** Folder of the built interface; null serves the API alone. */
   readonly webRoot: string | null;
   readonly logger?: FastifyBaseLogger | boolean | object;
+  /** Names that the workshop is reached under, beside this machine's own for itself. */
+  readonly hostNames?: readonly string[];
 }
 
 /** Builds the HTTP application. It neither listens nor reads the environment. */
-export async function buildApp({ services, cookieSecret, webRoot, logger = false }: AppDeps): Promise<FastifyInstance> {
+export async function buildApp({ services, cookieSecret, webRoot, logger = false, hostNames = [] }: AppDeps): Promise<FastifyInstance> {
   const app = Fastify({
     bodyLimit: 1_048_576,
     routerOptions: { maxParamLength: 200 },
+    clientErrorHandler: answerBrokenRequest,
     ...(typeof logger === 'object' && 'child' in logger ? { loggerInstance: logger } : { logger: logger }),
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
   await app.register(problems);
+  await app.register(hosts, { names: hostNames });
   await app.register(helmet, {
     // The application is served over plain HTTP on loopback; nothing may be asked of any other machine.
-    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], connectSrc: ["'self'"], upgradeInsecureRequests: null } },
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"], baseUri: ["'self'"], connectSrc: ["'self'"], fontSrc: ["'self'"], formAction: ["'self'"], frameAncestors: ["'self'"], imgSrc: ["'self'", 'data:'],
+        objectSrc: ["'none'"], scriptSrc: ["'self'"], scriptSrcAttr: ["'none'"], styleSrc: ["'self'", "'unsafe-inline'"], workerSrc: ["'self'"],
+      },
+    },
     hsts: false,
   });
   await app.register(swagger, {
-    openapi: { openapi: '3.1.0', info: { title: 'Crosspeen', version: '0.1.0', description: 'What gives way next on this engine, at this mileage, with this history.' } },
+    openapi: {
+      openapi: '3.1.0',
+      info: { title: 'Crosspeen', version: '0.1.0', description: 'What gives way next on this engine, at this mileage, with this history.', license: { name: 'MIT', identifier: 'MIT' } },
+      servers: [{ url: '/', description: 'The workshop this description was read from' }],
+    },
     transform: jsonSchemaTransform,
-    transformObject: jsonSchemaTransformObject,
+    transformObject: describeWhole,
   });
   await app.register(cookie);
   await app.register(session, {
@@ -60,13 +78,17 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
     rolling: false,
     cookie: { httpOnly: true, sameSite: 'strict', secure: false, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
-  await app.register(csrfGuard);
+  await app.register(guard);
   for (const routes of [sessionRoutes, settingsRoutes, lookupRoutes, vehicleRoutes, visitRoutes, changeRoutes, libraryRoutes, benchRoutes, judgingRoutes, intakeRoutes, listRoutes, archiveRoutes]) await app.register(routes(services));
-  app.get('/api/health', { schema: { hide: true } }, async () => {
-    await services.source.query('select 1');
+  app.get('/api/health', { config: { needs: 'nothing' }, schema: { hide: true } }, async () => {
+    try {
+      await services.source.query('select 1');
+    } catch (error) {
+      throw databaseIsAway(error) ? new Problem('database_away') : error;
+    }
     return { ok: true };
   });
-  app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
+  app.get('/api/openapi.json', { config: { needs: 'nothing' }, schema: { hide: true } }, () => app.swagger());
   if (webRoot !== null) {
     await app.register(statics, { root: webRoot, wildcard: false, preCompressed: true, setHeaders: (reply, path) => {
       // Files with a hash in their name never change; the page itself always may.

@@ -1,7 +1,13 @@
-import { resolve } from 'node:path';
+import { pino } from 'pino';
+import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buildApp, buildServices, openDatabase, shopClock } from './app.ts';
 import { workerHands } from './features/judging/hands.ts';
+import { packHands } from './features/library/pack-hands.ts';
+import { connectDatabase, FOR_DOWNLOADS, FOR_PEOPLE } from './platform/database.ts';
+import { logFile } from './platform/log-file.ts';
+import { forgetSent } from './platform/once.ts';
+import { outlive } from './platform/outlive.ts';
 
 const required = (name: string): string => {
   const value = process.env[name];
@@ -11,36 +17,49 @@ const required = (name: string): string => {
 
 /** Milliseconds between sweeps over standings of an earlier day. */
 const SWEEP_EVERY = 60_000;
-
 /** Milliseconds of quiet after a change before other vehicles follow: several changes in a row are one round. */
 const FOLLOW_AFTER = 4000;
+/** Connections that downloads share: each holds one to its end. */
+const DOWNLOADS_AT_ONCE = 3;
 
+const log = logFile(required('CROSSPEEN_LOG_FILE'));
+const logger = pino({ level: process.env['CROSSPEEN_LOG'] ?? 'info' }, log);
+const stopOutliving = outlive(logger);
+
+const here = dirname(fileURLToPath(import.meta.url));
 const clock = shopClock(process.env['CROSSPEEN_NOW']);
 const url = required('CROSSPEEN_DATABASE_URL');
-const source = await openDatabase(url);
-const hands = workerHands(fileURLToPath(new URL('judge-worker.mjs', import.meta.url)), url);
-const services = buildServices(source, clock, hands);
+// The schema is brought up to date first, on connections that may take their time.
+await (await openDatabase(url, 2)).destroy();
+const source = await connectDatabase(url, 10, FOR_PEOPLE);
+const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE, FOR_DOWNLOADS);
+const hands = workerHands(join(here, 'judge-worker.mjs'), url);
+const packThread = packHands(join(here, 'pack-worker.mjs'), url);
+const services = buildServices(source, clock, { hands, aside, packThread });
 const app = await buildApp({
   services,
   cookieSecret: required('CROSSPEEN_SECRET'),
   webRoot: resolve(required('CROSSPEEN_WEB_ROOT')),
-  logger: { level: process.env['CROSSPEEN_LOG'] ?? 'info' },
+  logger,
+  hostNames: (process.env['CROSSPEEN_HOSTS'] ?? '').split(','),
 });
 
 let stopping = false;
 async function sweep(): Promise<void> {
   try {
+    await services.sessions.purge();
+    await forgetSent(source.manager);
     await services.intake.resume();
     await services.judging.sweep();
   } catch (error) {
-    app.log.error({ err: error }, 'bringing judgements up to date failed; tried again at the next turn');
+    logger.error({ err: error }, 'bringing judgements up to date failed; tried again at the next turn');
   }
 }
 // A change that moves what is known of an engine leaves other vehicles behind: they follow at once, in the background.
 let following: NodeJS.Timeout | undefined;
 const follow = (): void => {
   clearTimeout(following);
-  following = setTimeout(() => void services.judging.run('a new finding or record').catch((error: unknown) => app.log.error({ err: error }, 'judging after a change failed; the next sweep goes on')), FOLLOW_AFTER);
+  following = setTimeout(() => void services.judging.run('a new finding or record').catch((error: unknown) => logger.error({ err: error }, 'judging after a change failed; the next sweep goes on')), FOLLOW_AFTER);
 };
 services.changes.onCommitted(follow);
 services.desk.onWritten(follow);
@@ -54,11 +73,17 @@ async function stop(): Promise<void> {
   stopping = true;
   clearInterval(timer);
   clearTimeout(following);
-  await app.close();
-  await services.intake.close();
-  await services.judging.close();
-  await hands.close();
-  await source.destroy();
+  try {
+    await app.close();
+    await services.intake.close();
+    await services.judging.close();
+    await Promise.all([hands.close(), packThread.close()]);
+    await Promise.all([source.destroy(), aside.destroy()]);
+  } catch (error) {
+    logger.error({ err: error }, 'not everything could be closed in order');
+  }
+  stopOutliving();
+  log.close();
   process.exit(0);
 }
 process.once('SIGTERM', () => void stop());

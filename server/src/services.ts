@@ -7,6 +7,7 @@ import { JudgingService, type JudgeHands } from './features/judging/service.ts';
 import { Campaigns } from './features/library/campaigns.ts';
 import { LibraryDesk } from './features/library/desk.ts';
 import { Notices } from './features/library/notices.ts';
+import type { PackHands, PackWork } from './features/library/pack-hands.ts';
 import { PackDesk } from './features/library/packs.ts';
 import { LibraryService } from './features/library/service.ts';
 import { LibraryShelf } from './features/library/shelf.ts';
@@ -20,13 +21,15 @@ import type { ShopClock } from './platform/clock.ts';
 /** The services of all features, wired once. */
 export interface Services {
   readonly source: DataSource;
+  /** Connections for what holds one for long, so that short requests never wait for it. */
+  readonly aside: DataSource;
   readonly clock: ShopClock;
   readonly changes: ChangeService;
   readonly sessions: SessionService;
   readonly settings: SettingsService;
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
-  readonly packs: PackDesk;
+  readonly packs: PackWork & Pick<PackDesk, 'list'>;
   readonly notices: Notices;
   readonly campaigns: Campaigns;
   readonly intake: IntakeService;
@@ -37,14 +40,24 @@ export interface Services {
   readonly judging: JudgingService;
 }
 
+export interface ServiceOptions {
+  readonly hands?: JudgeHands | null;
+  readonly judged?: 'at once' | 'next round';
+  readonly aside?: DataSource;
+  /** The thread that packs are read in; without one, the caller's own. */
+  readonly packThread?: PackHands | null;
+}
+
 /**
  * `hands` are the threads that judge the fleet; without any, it is judged in the caller's own thread. A vehicle that changes is judged in the same transaction, or,
  * where many are put on file one after the other, marked as changed and judged with the next round.
  */
-export function buildServices(source: DataSource, clock: ShopClock, hands: JudgeHands | null = null, judged: 'at once' | 'next round' = 'at once'): Services {
+export function buildServices(source: DataSource, clock: ShopClock, { hands = null, judged = 'at once', aside = source, packThread = null }: ServiceOptions = {}): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
   const desk = new LibraryDesk(source);
+  const announce = (): void => desk.announce();
+  const packDesk = new PackDesk(source, announce);
   const settings = new SettingsService(source, changes);
   const bench = new BenchService(source, library, settings, () => clock.today());
   const judging = new JudgingService(source, library, settings, bench, clock, hands);
@@ -55,8 +68,8 @@ export function buildServices(source: DataSource, clock: ShopClock, hands: Judge
   } else changes.onVehicleChange((manager, vehicleId) => markBehind(manager, [vehicleId]));
   const vehicles = new VehicleService(source, changes, settings, library, clock);
   return {
-    source, clock, changes, settings, vehicles, bench, judging,
-    shelf: new LibraryShelf(source), desk, packs: new PackDesk(source, desk), notices: new Notices(source, desk), campaigns: new Campaigns(source, changes, clock),
+    source, aside, clock, changes, settings, vehicles, bench, judging,
+    shelf: new LibraryShelf(source), desk, packs: { ...(packThread?.work(announce) ?? { preview: (...asked) => packDesk.preview(...asked), take: (...asked) => packDesk.take(...asked) }), list: (page) => packDesk.list(page) }, notices: new Notices(source, desk), campaigns: new Campaigns(source, changes, clock),
     sessions: new SessionService(source, clock),
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),

@@ -7,7 +7,6 @@ import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeL
 import { logAddExp } from '../numeric/logs.ts';
 import { Scratch } from '../numeric/scratch.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
-import type { Span } from '../shorthand/window.ts';
 import type { PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 

@@ -21,9 +21,9 @@ test.each(['31.2.2020', '2016-13-01', 'soon', '+d', ''])('no date: %j', (text) =
 test('a window in shorthand, the k shared by both ends', () => {
   expect(parseSpans('90-130k km | 8y')).toEqual({ ok: true, value: [{ clock: 'distance', from: 90_000, to: 130_000 }, { clock: 'age', from: 2922, to: 2922 }] });
   expect(parseSpans('2000 h')).toEqual({ ok: true, value: [{ clock: 'hours', from: 2000, to: 2000 }] });
-  expect(parseSpans('100 mi')).toEqual({ ok: true, value: [{ clock: 'distance', from: 160.9344, to: 160.9344 }] });
+  expect(parseSpans('100 mi')).toEqual({ ok: true, value: [{ clock: 'distance', from: 160.9344, to: 160.9344, unit: 'mi' }] });
 });
-test.each([['90-130k', /unit/], ['130-90k km', /start above zero/], ['5y | 6y', /twice/], ['x km', /no span/]])('window %s says its mend', (text, mend) => {
+test.each([['90-130k', /unit/], ['130-90k km', /start above zero/], ['5y | 6y', /twice/], ['x km', /no span/], ['900 y', /longer than anything lasts/], ['99999999 km', /longer than anything lasts/]])('window %s says its mend', (text, mend) => {
   const parsed = parseSpans(text);
   expect(parsed.ok ? '' : parsed.problem).toMatch(mend);
 });
@@ -71,13 +71,13 @@ describe('the lookup line', () => {
   test('keys ignore case, spaces and punctuation', () => expect(compactKey(' Qv-20 t/')).toBe('qv20t'));
 });
 
-test.each([['90-130k km | 8y', '90-130k km | 8y'], ['2000 h', '2000h'], ['100 mi', '160.9344 km'], ['9k km', '9k km'], ['500-900 km', '500-900 km'], ['7.5-12y', '7.5-12y'], ['6m', '0.5y'], ['100d', '100d']])('%s is said again as %s', (typed, said) => {
+test.each([['90-130k km | 8y', '90-130k km | 8y'], ['2000 h', '2000h'], ['100 mi', '100 mi'], ['90-150k mi', '90-150k mi'], ['9k km', '9k km'], ['500-900 km', '500-900 km'], ['7.5-12y', '7.5-12y'], ['6m', '6m'], ['100d', '100d']])('%s is said again as %s', (typed, said) => {
   const parsed = parseSpans(typed);
   expect(parsed.ok && formatSpans(parsed.value)).toBe(said);
 });
 
 test('what is said is read again as it was', () => {
-  const end = fc.double({ min: 1, max: 900_000, noNaN: true });
+  const end = fc.double({ min: 1, max: 36_000, noNaN: true });
   fc.assert(fc.property(fc.constantFrom('distance', 'age', 'hours' as const), end, end, (clock, a, b) => {
     const [from, to] = a < b ? [a, b] : [b, a];
     const again = parseSpans(formatSpans([{ clock: clock, from, to }]));

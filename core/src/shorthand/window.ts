@@ -8,23 +8,29 @@ export interface Span {
   readonly clock: ClockKind;
   readonly from: number;
   readonly to: number;
+  /** The unit it was told in, where that is not the clock's usual one (km, years, hours): it is said again as it was told. */
+  readonly unit?: 'mi' | 'm' | 'd';
 }
 
 export type ShorthandResult<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: string };
 
-const UNITS: Readonly<Record<string, { readonly clock: ClockKind; readonly factor: number }>> = {
+/** Longer than any part lasts, by clock, canonical units: a slip of the keys. */
+const LONGEST: Readonly<Record<ClockKind, number>> = { distance: 5_000_000, age: 100 * DAYS_PER_YEAR, hours: 200_000 };
+
+interface SpanUnit { readonly clock: ClockKind; readonly factor: number; readonly told?: NonNullable<Span['unit']> }
+const UNITS = {
   km: { clock: 'distance', factor: 1 },
-  mi: { clock: 'distance', factor: toKm(1, 'mi') },
+  mi: { clock: 'distance', factor: toKm(1, 'mi'), told: 'mi' },
   y: { clock: 'age', factor: DAYS_PER_YEAR },
-  m: { clock: 'age', factor: DAYS_PER_YEAR / 12 },
-  d: { clock: 'age', factor: 1 },
+  m: { clock: 'age', factor: DAYS_PER_YEAR / 12, told: 'm' },
+  d: { clock: 'age', factor: 1, told: 'd' },
   h: { clock: 'hours', factor: 1 },
-};
+} as const satisfies Record<string, SpanUnit>;
 
 function parseSpan(text: string): ShorthandResult<Span> {
   const match = /^(.+?)\s*(km|mi|y|m|d|h)$/i.exec(text.trim());
   if (!match) return { ok: false, problem: `“${text.trim()}” needs a unit: km, mi, y (years), m (months), d (days) or h (engine hours)` };
-  const unit = UNITS[match[2]!.toLowerCase()]!;
+  const unit: SpanUnit = UNITS[match[2]!.toLowerCase() as keyof typeof UNITS];
   const parts = match[1]!.split(/\s*[-–]\s*/);
   const ends = parts.map(parseFigure);
   if (parts.length > 2 || ends.some((end) => end === null)) {
@@ -35,7 +41,8 @@ function parseSpan(text: string): ShorthandResult<Span> {
   // In 90-130k the k belongs to both ends.
   if (parts.length === 2 && /k$/i.test(parts[1]!) && !/k$/i.test(parts[0]!) && first < last / 100) first *= 1000;
   if (!(first > 0) || first > last) return { ok: false, problem: `“${text.trim()}” must start above zero and end later than it starts` };
-  return { ok: true, value: { clock: unit.clock, from: first * unit.factor, to: last * unit.factor } };
+  if (last * unit.factor > LONGEST[unit.clock]) return { ok: false, problem: `“${text.trim()}” is longer than anything lasts; check the number of digits and the unit` };
+  return { ok: true, value: { clock: unit.clock, from: first * unit.factor, to: last * unit.factor, ...(unit.told ? { unit: unit.told } : {}) } };
 }
 
 /**
@@ -58,10 +65,14 @@ const figure = (value: number): string => String(Math.round(value * 1e6) / 1e6).
 /** Whether a value is a whole number of quarters of a unit, but for what floating point loses. */
 const quarters = (value: number, unit: number): boolean => Math.abs((value / unit) * 4 - Math.round((value / unit) * 4)) < 1e-9 * Math.max(1, value / unit);
 
-/** The unit in which a span is best said: thousands of km and years where they come out even, else km and days. */
-function said({ clock, from, to }: Span): { readonly unit: string; readonly factor: number } {
+/** The unit in which a span is said: as it was told; else thousands of km and years where they come out even, else km and days. */
+function said({ clock, from, to, unit }: Span): { readonly unit: string; readonly factor: number } {
+  const thousands = (one: number, name: string): { unit: string; factor: number } =>
+    ([from, to].every((end) => end >= 1000 * one && quarters(end, 1000 * one)) ? { unit: `k ${name}`, factor: 1000 * one } : { unit: ` ${name}`, factor: one });
+  if (unit === 'mi') return thousands(UNITS.mi.factor, 'mi');
+  if (unit !== undefined) return { unit, factor: UNITS[unit].factor };
   switch (clock) {
-    case 'distance': return [from, to].every((end) => end >= 1000 && quarters(end, 1000)) ? { unit: 'k km', factor: 1000 } : { unit: ' km', factor: 1 };
+    case 'distance': return thousands(1, 'km');
     case 'age': return [from, to].every((end) => quarters(end, DAYS_PER_YEAR)) ? { unit: 'y', factor: DAYS_PER_YEAR } : { unit: 'd', factor: 1 };
     case 'hours': return { unit: 'h', factor: 1 };
   }

@@ -47,7 +47,7 @@ test('nothing may be asked of another machine, and the page cannot be framed by 
 
 test('messages of fields are plain words', async () => {
   const response = await client.send('POST', `/api/vehicles/${NOBODY}/readings`, { day: 7 });
-  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([{ path: 'day', message: 'must be a string, not number' }, { path: 'km', message: 'is missing' }]);
+  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([{ path: 'day', message: 'must be text, not a number' }, { path: 'km', message: 'is missing' }]);
 });
 
 test('a choice that is none is told with those there are', async () => {

@@ -4,7 +4,7 @@ export interface FieldProblem { readonly path: string; readonly message: string 
 
 /** An expected failure of the catalogue, thrown by services and turned into problem details at the edge. */
 export class Problem extends Error {
-  constructor(readonly code: ErrorCode, readonly extra: { readonly detail?: string; readonly fields?: readonly FieldProblem[]; readonly current?: unknown } = {}) {
+  constructor(readonly code: ErrorCode, readonly extra: { readonly detail?: string; readonly fields?: readonly FieldProblem[]; readonly current?: unknown; readonly retryAfterSeconds?: number } = {}) {
     super(extra.detail ?? ERRORS[code].message);
   }
 

@@ -18,7 +18,7 @@ beforeAll(async () => {
   // An undo refers to another row of its own table; so does a weak point that superseded another.
   await owner.send('POST', `/api/changes/${finding.changeId}/undo`, {});
   await from.services.source.query("update weak_point set state = 'superseded', superseded_by = (select id from weak_point where key = 'qv20t-pump') where key = 'qv20t-coil'");
-  archive = await buffer(exportArchive(from.services.source, '2026-11-24T00:00:00Z'));
+  archive = await buffer(await exportArchive(from.services.source, '2026-11-24T00:00:00Z'));
 });
 afterAll(async () => { await from.close(); await to.close(); });
 
@@ -30,7 +30,7 @@ const vehicles = async (): Promise<unknown[]> => to.services.source.query<unknow
 test('what goes out comes in as it was, row for row, and goes out again the same', async () => {
   const rows = await take(archive) as Record<string, number>;
   expect(rows).toMatchObject({ vehicle: 1, app_user: 3 });
-  const again = await buffer(exportArchive(to.services.source, '2026-11-24T00:00:00Z'));
+  const again = await buffer(await exportArchive(to.services.source, '2026-11-24T00:00:00Z'));
   expect(lines(again)).toEqual(lines(archive));
   expect(lines(archive).some((line) => line.includes('"table":"session"'))).toBe(false);
 });

@@ -3,9 +3,10 @@ import { Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
+import { begun, piped } from '../../platform/streams.ts';
 
-/** What never leaves: who is signed in just now, and failed tries to. */
-const LEFT_OUT: ReadonlySet<string> = new Set(['session', 'sign_in_try', 'migrations', 'typeorm_metadata']);
+/** What never leaves: who is signed in just now, failed tries to, and which forms were sent. */
+const LEFT_OUT: ReadonlySet<string> = new Set(['session', 'sign_in_try', 'sent_once', 'migrations', 'typeorm_metadata']);
 const FORMAT = 'crosspeen-archive';
 const FORMAT_VERSION = 1;
 const PAGE = 1000;
@@ -37,9 +38,6 @@ const schemaOf = async (manager: EntityManager): Promise<string> => (await manag
 
 async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
   const runner = source.createQueryRunner();
-  await runner.connect();
-  // One moment of the whole database, whatever is written meanwhile.
-  await runner.startTransaction('REPEATABLE READ');
   const digest = createHash('sha256');
   const say = (value: unknown): string => {
     const line = `${JSON.stringify(value)}\n`;
@@ -47,6 +45,9 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
     return line;
   };
   try {
+    await runner.connect();
+    // One moment of the whole database, whatever is written meanwhile.
+    await runner.startTransaction('REPEATABLE READ');
     await runner.query('set transaction read only');
     const tables = await tablesInOrder(runner.manager);
     yield say({ format: FORMAT, version: FORMAT_VERSION, schema: await schemaOf(runner.manager), at, tables: tables.map(({ name }) => name), attachments: [] });
@@ -64,23 +65,24 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
     }
     yield `${JSON.stringify({ end: true, rows, sha256: digest.digest('hex') })}\n`;
   } finally {
-    await runner.rollbackTransaction().catch(() => undefined);
+    if (runner.isTransactionActive) await runner.rollbackTransaction().catch(() => undefined);
     await runner.release();
   }
 }
 
-/** Everything there is as one compressed file of JSON lines, read at one moment. Sessions are left out; password hashes are in it: it is to be kept like a key. */
-export const exportArchive = (source: DataSource, at: string): Readable => Readable.from(lines(source, at)).pipe(createGzip());
+/**
+ * Everything there is as one compressed file of JSON lines, read at one moment. Sessions are left out; password hashes are in it: it is to be kept like a key. Resolves
+ * when its first line is read; a transaction is held until the end of the stream, or until nobody reads it any more.
+ */
+export const exportArchive = async (source: DataSource, at: string): Promise<Readable> => piped(Readable.from(await begun(lines(source, at))), createGzip());
 
 const broken = (line: number, words: string): Problem => new Problem('bad_file', { detail: `This archive cannot be read, line ${line}: ${words} Nothing was written.`, fields: [{ path: `line ${line}`, message: words }] });
 
 /** The lines of a compressed file as they are read. Throws bad_file when it is none, or is damaged. */
 async function* textLines(file: Readable): AsyncGenerator<string> {
-  const gunzip = createGunzip();
-  file.once('error', (error) => gunzip.destroy(error));
   let rest = '';
   try {
-    for await (const chunk of file.pipe(gunzip).setEncoding('utf8') as AsyncIterable<string>) {
+    for await (const chunk of piped(file, createGunzip()).setEncoding('utf8') as AsyncIterable<string>) {
       const parts = (rest + chunk).split('\n');
       rest = parts.pop()!;
       // A small file may unpack to one endless line: what no row can be is not held.

@@ -1,13 +1,12 @@
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
-import { userOf } from '../../platform/guard.ts';
+import { sendFile } from '../../platform/streams.ts';
 import type { Services } from '../../services.ts';
 import { exportArchive } from './archive.ts';
 
 /** Everything there is, as a file that the owner keeps. */
-export const archiveRoutes = ({ source, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
-  app.get('/api/archive', { schema: { tags: ['archive'] } }, (request, reply) => {
-    userOf(request, 'editSettings');
-    return reply.header('content-type', 'application/gzip').header('content-disposition', `attachment; filename="crosspeen-${clock.todayIso()}.jsonl.gz"`).send(exportArchive(source, clock.now().toISOString()));
+export const archiveRoutes = ({ aside, clock }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+  app.get('/api/archive', { config: { needs: 'editSettings' }, schema: { summary: 'Everything as one archive', tags: ['archive'] } }, async (_request, reply) => {
+    return sendFile(reply, { type: 'application/gzip', name: `crosspeen-${clock.todayIso()}.jsonl.gz`, body: await exportArchive(aside, clock.now().toISOString()) });
   });
   done();
 };

@@ -1,6 +1,7 @@
 import { sameJson, type ChangeId } from '@crosspeen/contract';
 import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
+import { once, type Author } from '../../platform/once.ts';
 import { Problem } from '../../platform/problem.ts';
 import { SettingEntity } from '../settings/entity.ts';
 import { CampaignCallEntity, EngineSwapEntity, FindingEntity, MeterChangeEntity, MeterReadingEntity, SchoolChoiceEntity, ServiceRecordEntity, VehicleEntity } from '../vehicles/entity.ts';
@@ -25,7 +26,7 @@ export type AuditedName = keyof typeof AUDITED;
 type RowOf<Name extends AuditedName> = (typeof AUDITED)[Name] extends EntitySchema<infer Row> ? Row : never;
 interface AuditedRow { id: string | number; version?: number; retractedAt?: Date | null }
 
-export interface ChangeAuthor { readonly userId: string }
+export type ChangeAuthor = Author;
 
 const asJson = (row: object): Record<string, unknown> => JSON.parse(JSON.stringify(row)) as Record<string, unknown>;
 
@@ -88,16 +89,16 @@ export class ChangeService {
     this.committed.push(work);
   }
 
-  /** Runs `work` in one transaction and records it as one change that can be undone. Nothing is half-written. */
+  /** Runs `work` in one transaction and records it as one change that can be undone. Nothing is half-written, and a form sent twice writes once. */
   async record<T extends { id: string; vehicleId: string | null; summary: string }>(
     author: ChangeAuthor, work: (journal: Journal) => Promise<T>,
   ): Promise<T & { changeId: ChangeId }> {
-    const done = await this.source.transaction(async (manager) => {
+    const done = await this.source.transaction((manager) => once(manager, author, async () => {
       const journal = new Journal(manager, this.clock);
       const result = await work(journal);
       const changeId = await this.write(manager, author, result, journal.items, null);
       return { ...result, changeId };
-    });
+    }));
     for (const begin of this.committed) begin();
     return done;
   }

@@ -10,16 +10,18 @@ const NAMES: Readonly<Record<string, readonly string[]>> = {
 };
 
 const bare = (header: string): string => header.toLowerCase().replace(/[^a-z]/g, '');
+/** A header without what says its unit or its form: “Reading (km)”, “Odometer km”, “Plate no.”. */
+const withoutUnit = (header: string): string => header.toLowerCase().replace(/[([,:].*$/, '').replace(/[\s._-]+(km|kms|mi|miles|h|hrs|hours|no|nr|number|date)\.?$/, '');
 
 /** Which column of the file each understood column is, by its header; each column of the file is taken once. */
 export function guessMapping(kind: IntakeKind, headers: readonly string[]): Record<string, number> {
   const mapping: Record<string, number> = {};
   const taken = new Set<number>();
-  // First those called exactly so, then those that begin so ("reading (km)").
-  for (const fits of [(header: string, name: string) => header === name, (header: string, name: string) => name.length > 2 && header.startsWith(name)]) {
+  // First those called exactly so, then those that are so but for their unit ("reading (km)"). A header that only begins so says something else.
+  for (const called of [bare, (header: string) => bare(withoutUnit(header))]) {
     for (const column of Object.keys(INTAKE_COLUMNS[kind])) {
       if (mapping[column] !== undefined) continue;
-      const at = (NAMES[column] ?? []).flatMap((name) => headers.map((header, i) => ({ header: bare(header), i, name }))).find(({ header, i, name }) => !taken.has(i) && fits(header, name));
+      const at = (NAMES[column] ?? []).flatMap((name) => headers.map((header, i) => ({ header: called(header), i, name }))).find(({ header, i, name }) => !taken.has(i) && header === name);
       if (at === undefined) continue;
       mapping[column] = at.i;
       taken.add(at.i);
@@ -44,7 +46,9 @@ export const unitOfHeader = (header: string | undefined): 'km' | 'mi' | 'h' | nu
   return /\b(mi|miles|mls)\b/.test(said) ? 'mi' : /\b(km|kms|kilomet)/.test(said) ? 'km' : /\b(h|hrs|hours)\b/.test(said) ? 'h' : null;
 };
 
+/** What begins like a formula and is none: a figure, or a telephone number of digits, spaces and brackets. */
+const PLAIN = /^(-?\d+([.,]\d+)?|\+\d[\d ()/.]*)$/;
 /** Text for a cell of a CSV that a spreadsheet will not run as a formula: what begins like one is led by an apostrophe. */
-export const harmless = (value: string): string => (/^[=+\-@\t\r]/.test(value) && !/^-?\d+([.,]\d+)?$/.test(value) ? `'${value}` : value);
+export const harmless = (value: string): string => (/^[=+\-@\t\r]/.test(value) && !PLAIN.test(value) ? `'${value}` : value);
 /** A cell as it was meant: an apostrophe that keeps a formula harmless is not part of it. */
 export const unquoted = (cell: string): string => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);

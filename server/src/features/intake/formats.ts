@@ -1,10 +1,14 @@
 import type { IntakeFormats } from '@crosspeen/contract';
 import { dayFromDate, isoFromDay } from '@crosspeen/core';
+import { NAMED_DELIMITER, type SheetEncoding } from './sheet.ts';
 
 const DATE = /^(\d{1,4})\s*[-./]\s*(\d{1,2})\s*[-./]\s*(\d{1,4})(?:[T ].*)?$/;
 
 /** A year as people write it: two digits mean the last hundred years. */
 const year = (text: string): number => (text.length > 2 ? Number(text) : Number(text) + (Number(text) < 70 ? 2000 : 1900));
+
+/** Years that a date may lie in. */
+export const YEARS = { first: 1900, last: 2199 } as const;
 
 /** An ISO date from a cell in the order that was decided; a cell that begins with four digits is year first whatever was decided. Null when it is no date. */
 export function readDate(cell: string, order: IntakeFormats['date']): string | null {
@@ -13,6 +17,8 @@ export function readDate(cell: string, order: IntakeFormats['date']): string | n
   const [, a, b, c] = match as unknown as [string, string, string, string];
   const [y, m, d] = a.length === 4 || order === 'ymd' ? [a, b, c] : order === 'dmy' ? [c, b, a] : [c, a, b];
   if (a.length !== 4 && c.length === 3) return null;
+  // Years that no workshop has seen are slips of the keys, and no database keeps them all.
+  if (year(y) < YEARS.first || year(y) > YEARS.last) return null;
   const day = dayFromDate(year(y), Number(m), Number(d));
   return day === null ? null : isoFromDay(day);
 }
@@ -59,6 +65,8 @@ const DELIMITERS = [',', ';', '\t', '|'] as const;
 
 /** The mark between cells: the one that the first lines agree on most, outside of quotes. */
 export function guessDelimiter(text: string): string {
+  const named = NAMED_DELIMITER.exec(text)?.[1];
+  if (named !== undefined) return named;
   const lines = text.split(/\r\n|\n|\r/).filter((line) => line.trim() !== '').slice(0, 20).map((line) => line.replace(/"(?:[^"]|"")*"/g, ''));
   const score = (mark: string): number => {
     const counts = lines.map((line) => line.split(mark).length - 1);
@@ -69,8 +77,9 @@ export function guessDelimiter(text: string): string {
 }
 
 /** How the bytes are to be read: UTF-8 where they are, else what older spreadsheets write. */
-export function guessEncoding(bytes: Buffer): 'utf-8' | 'utf-16le' | 'windows-1252' {
+export function guessEncoding(bytes: Buffer): SheetEncoding {
   if (bytes.length >= 2 && bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
+  if (bytes.length >= 2 && bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
   try {
     // A piece may end inside a character: what is cut off is not held against it.
     new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: true });

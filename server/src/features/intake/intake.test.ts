@@ -50,7 +50,7 @@ test('vehicles: what can be taken is written, the rest is handed back with its r
 test('rows handed back are mended and taken in; a formula in them stays text', async () => {
   const run = await takeIn('Plate,Engine,Note\nIT 9 X,QVV,=HYPERLINK("x")\n');
   const csv = (await client.get(`/api/intake/${run.id}/faults.csv`)).body;
-  expect(csv.split('\n')[0]).toBe('reason,line,Plate,Engine,Note');
+  expect(csv.split('\n')[0]).toBe('\uFEFFreason,line,Plate,Engine,Note');
   expect(csv).toContain(`"'=HYPERLINK(""x"")"`);
   expect(await takeIn(csv.replaceAll('QVV', 'QV20T'))).toMatchObject({ written: 1, bad: 0 });
   const [note] = await t.services.source.query<{ note: string }[]>("select note from vehicle where plate_key = 'it9x'");
@@ -166,4 +166,81 @@ test('a vehicle’s own lists leave as CSV too', async () => {
   const point = await t.point('qv20t-thermostat');
   expect((await client.get(`/api/lists/campaign/${point}.csv?left=all`)).body).toContain('IT 1 A');
   expect((await client.get(`/api/lists/bench-parts/${point}.csv`)).body.split('\r\n')[0]).toContain('became');
+});
+
+describe('files that would end a server', () => {
+  const alive = async (): Promise<void> => expect((await client.get('/api/health')).statusCode).toBe(200);
+  afterEach(alive);
+
+  test.each([
+    ['0000', 'is no year'], ['9999', 'is no year'], ['1.1.0000', 'is no date'], ['12345-01-01', 'is no date'],
+  ])('first registered %s is handed back with its reason, and the others are written', async (cell, reason) => {
+    const plate = `PO ${cell}`;
+    const run = await takeIn(`Plate,Engine,First registered\n${plate} a,QV20T,${cell}\n${plate} b,QV20T,2012\n`);
+    expect(run).toMatchObject({ state: 'done', written: 1, bad: 1 });
+    expect(run.faults[0]!.reason).toContain(reason);
+  });
+
+  test.each([['1'.repeat(40), 'more digits'], ['-5 x', 'is no engine serial'], ['12.345.678', null], ['9007199254740991', null]])('a serial of %s', async (cell, reason) => {
+    const run = await takeIn(`Plate;Engine;Serial\nSE ${cell.slice(0, 9)};QV20T;${cell}\n`);
+    expect(run).toMatchObject({ state: 'done', written: reason === null ? 1 : 0, bad: reason === null ? 0 : 1 });
+    if (reason !== null) expect(run.faults[0]!.reason).toContain(reason);
+  });
+
+  test('a row that only the database refuses is found among a thousand, and the rest is written', async () => {
+    await t.services.source.query("alter table vehicle add constraint only_here check (note is distinct from 'poison')");
+    const rows = Array.from({ length: 700 }, (_, i) => `BI ${i},QV20T,${i === 437 ? 'poison' : 'fine'}`);
+    const run = await takeIn(`Plate,Engine,Note\n${rows.join('\n')}\n`);
+    await t.services.source.query('alter table vehicle drop constraint only_here');
+    expect(run).toMatchObject({ state: 'done', rows: 700, written: 699, bad: 1 });
+    expect(run.faults).toEqual([{ line: 439, reason: expect.stringContaining('cannot be kept') }]);
+  });
+
+  test('a fault of ours ends the run, with its line and what is written, and not again and again', async () => {
+    await t.services.source.query('alter table vehicle rename column search_text to hidden_away');
+    const run = await takeIn('Plate,Engine\nFA 1,QV20T\n');
+    await t.services.source.query('alter table vehicle rename column hidden_away to search_text');
+    expect(run).toMatchObject({ state: 'failed', written: 0, reason: expect.stringMatching(/^line 2: .*our side/) });
+    await t.services.intake.resume();
+    await t.services.intake.idle();
+    expect((await client.get(`/api/intake/${run.id}`)).json()).toMatchObject({ state: 'failed' });
+  });
+
+  test('the database going away in the middle is waited for', async () => {
+    const preview = (await hold(`Plate,Engine\n${Array.from({ length: 3000 }, (_, i) => `AW ${i},QV20T`).join('\n')}\n`)).json<IntakePreview>();
+    expect((await start(preview)).statusCode).toBe(200);
+    await new Promise((later) => { setTimeout(later, 120); });
+    await t.services.source.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()").catch(() => undefined);
+    await t.services.intake.idle();
+    expect((await client.get(`/api/intake/${preview.fileId}`)).json()).toMatchObject({ state: 'done', written: 3000, bad: 0 });
+  });
+
+  test.each([
+    ['a NUL far behind', Buffer.concat([Buffer.from('Plate,Engine\n'), Buffer.from('NU 1,QV20T\n'.repeat(130_000)), Buffer.from('NU 2,QV\u000020T\n')]), /no text/],
+    ['three megabytes of semicolons', Buffer.alloc(3_000_000, ';'), /more than 200 columns/],
+    ['a row of 300 columns', `${Array.from({ length: 300 }, (_, i) => `c${i}`).join(',')}\n1\n`, /300 columns/],
+  ])('%s is refused in words', async (_what, file, words) => {
+    const response = await hold(file);
+    expect(response.statusCode).toBe(400);
+    expect(response.json<ProblemDetails>().detail).toMatch(words);
+  });
+
+  test('a row too wide further down fails the run with its line, and nothing is written', async () => {
+    const before = await everything();
+    const run = await takeIn(`Plate,Engine\n${'WI 1,QV20T\n'.repeat(9000)}${','.repeat(2500)}\n`);
+    expect(run).toMatchObject({ state: 'failed', written: 0, reason: expect.stringMatching(/^line 9002: .*columns.*Nothing was written/) });
+    expect(await everything()).toEqual(before);
+  });
+});
+
+describe('files as spreadsheets write them', () => {
+  test.each([
+    ['UTF-16, big end first', Buffer.concat([Buffer.from([0xfe, 0xff]), Buffer.from('Plate\tEngine\tNote\nUB 1\tQV20T\tgrün\n', 'utf16le').swap16()]), 'utf-16be', 'UB 1'],
+    ['a first line that names the mark', 'sep=;\r\nPlate;Engine;Note\r\nSP 1;QV20T;grün\r\n', 'utf-8', 'SP 1'],
+    ['UTF-8 with its mark', '\uFEFFPlate,Engine,Note\nBM 1,QV20T,grün\n', 'utf-8', 'BM 1'],
+  ])('%s', async (_what, file, encoding, plate) => {
+    expect((await hold(file)).json<IntakePreview>()).toMatchObject({ encoding, headers: ['Plate', 'Engine', 'Note'], kind: 'vehicles' });
+    expect(await takeIn(file)).toMatchObject({ state: 'done', written: 1, bad: 0 });
+    expect(await t.services.source.query('select note from vehicle where plate = $1', [plate])).toEqual([{ note: 'grün' }]);
+  });
 });

@@ -29,7 +29,7 @@ const csv = async (path: string): Promise<Record<string, string>[]> => {
   expect(response.headers['content-type']).toBe('text/csv; charset=utf-8; header=present');
   expect(response.headers['content-disposition']).toMatch(/^attachment; filename="[a-z-]+-2026-11-24\.csv"$/);
   expect(response.body).toMatch(/\r\n$/);
-  return parse(response.body, { columns: true });
+  return parse(response.body, { bom: true, columns: true });
 };
 const shown = async <Row>(path: string): Promise<readonly Row[]> => (await owner.get(path)).json<{ rows: Row[] }>().rows;
 

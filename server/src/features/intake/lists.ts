@@ -1,10 +1,11 @@
 import { benchListQuery, campaignQuery, type CampaignRow, type NoticeCampaignRow, noticeId, noticeQuery, type NoticeRow, libraryPointQuery, vehicleListQuery, weakPointId } from '@crosspeen/contract';
 import { formatSpans, fromKm, type DistanceUnit, type Span } from '@crosspeen/core';
 import { stringify } from 'csv-stringify';
+import type { FastifyReply } from 'fastify';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import { userOf } from '../../platform/guard.ts';
+import { piped, sendFile } from '../../platform/streams.ts';
 import type { Services } from '../../services.ts';
 import { changesOf, historyOf, listVehicles } from '../vehicles/repository.ts';
 import { harmless } from './columns.ts';
@@ -17,17 +18,19 @@ type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null
 
 const cellOf = (value: string | number | null | undefined): string => (value === null || value === undefined ? '' : typeof value === 'number' ? String(value) : harmless(value));
 
-/** A whole list as CSV (RFC 4180), page after page as it is read, so that no list has to be held. */
-function csvOf<Row>(columns: Columns<Row>, page: (page: number, pageSize: number) => Promise<{ rows: readonly Row[] }>): Readable {
+/** A whole list as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets read it as such), page after page as it is read, so that no list has to be held. */
+async function csvOf<Row>(columns: Columns<Row>, page: (page: number, pageSize: number) => Promise<{ rows: readonly Row[] }>): Promise<Readable> {
+  // Read before anything is sent: what cannot be asked is answered, not broken off.
+  const first = await page(1, PAGE);
   async function* rows(): AsyncGenerator<string[]> {
     yield Object.keys(columns);
     for (let number = 1; ; number += 1) {
-      const { rows: found } = await page(number, PAGE);
+      const { rows: found } = number === 1 ? first : await page(number, PAGE);
       for (const row of found) yield Object.values(columns).map((value) => cellOf(value(row)));
       if (found.length < PAGE) return;
     }
   }
-  return Readable.from(rows()).pipe(stringify({ record_delimiter: 'windows' }));
+  return piped(Readable.from(rows()), stringify({ record_delimiter: 'windows', bom: true }));
 }
 
 const reading = (km: number | null, unit: DistanceUnit): number | null => (km === null ? null : Math.round(fromKm(km, unit)));
@@ -43,94 +46,73 @@ const TO_CALL: Columns<CampaignRow> = {
 
 /** Every list of the application as a file for spreadsheets, with the filters that its screen has. */
 export const listRoutes = ({ source, clock, bench, visits, shelf, campaigns, notices }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
-  const file = (name: string, csv: Readable) => ({ csv, headers: { 'content-type': 'text/csv; charset=utf-8; header=present', 'content-disposition': `attachment; filename="${name}-${clock.todayIso()}.csv"` } });
+  const sent = async (reply: FastifyReply, name: string, csv: Promise<Readable>): Promise<FastifyReply> =>
+    sendFile(reply, { type: 'text/csv; charset=utf-8; header=present', name: `${name}-${clock.todayIso()}.csv`, body: await csv });
   const own = z.object({ id: z.uuid() });
 
-  app.get('/api/lists/vehicles.csv', { schema: { tags, querystring: vehicleListQuery } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/vehicles.csv', { schema: { summary: 'Vehicles as CSV', tags, querystring: vehicleListQuery } }, (request, reply) => {
     type Row = Awaited<ReturnType<typeof listVehicles>>['rows'][number];
-    const { csv, headers } = file('vehicles', csvOf<Row>({
+    return sent(reply, 'vehicles', csvOf<Row>({
       plate: (row) => row.plate, name: (row) => row.name, make: (row) => row.maker, model: (row) => row.model, 'engine code': (row) => row.engineCode, reading: (row) => reading(row.km, row.odometerUnit), unit: (row) => row.odometerUnit,
       'most pressing': (row) => row.pressing?.title, verdict: (row) => row.pressing?.verdict, 'chance before the next service, %': (row) => percent(row.pressing?.chance), 'comes due': (row) => row.pressing?.dueDay, 'next visit': (row) => row.nextVisit,
     }, (page, pageSize) => listVehicles(source.manager, { ...request.query, page, pageSize }, clock.todayIso())));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/visits.csv', { schema: { tags } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/visits.csv', { schema: { summary: 'Coming visits as CSV', tags } }, (_request, reply) => {
     type Row = Awaited<ReturnType<typeof visits.coming>>['rows'][number];
-    const { csv, headers } = file('visits', csvOf<Row>({
+    return sent(reply, 'visits', csvOf<Row>({
       day: (row) => row.day, plate: (row) => row.plate, name: (row) => row.name, make: (row) => row.maker, model: (row) => row.model, reading: (row) => reading(row.km, row.odometerUnit), unit: (row) => row.odometerUnit,
       jobs: (row) => row.jobs.map(({ action, component }) => `${action} ${component}`).join('; '), minutes: (row) => row.jobs.reduce((sum, job) => sum + job.minutes, 0), note: (row) => row.note,
     }, (page, pageSize) => visits.coming(page, pageSize)));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/bench.csv', { schema: { tags, querystring: benchListQuery } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/bench.csv', { schema: { summary: 'The bench as CSV', tags, querystring: benchListQuery } }, (request, reply) => {
     type Row = Awaited<ReturnType<typeof bench.list>>['rows'][number];
-    const { csv, headers } = file('bench', csvOf<Row>({
+    return sent(reply, 'bench', csvOf<Row>({
       'weak point': (row) => row.title, make: (row) => row.maker, 'engine code': (row) => row.engineCode, component: (row) => row.component, vehicles: (row) => row.vehicles, 'parts watched': (row) => row.parts, failed: (row) => row.failures, worn: (row) => row.worn, 'came in because of it': (row) => row.broughtIn,
       'own life over published': (row) => row.ownLife.middle.toFixed(3), 'low, 90 %': (row) => row.ownLife.low.toFixed(3), 'high, 90 %': (row) => row.ownLife.high.toFixed(3), 'share published, %': (row) => percent(row.share), 'share own, %': (row) => percent(row.ownShare.middle), enough: (row) => row.enough,
     }, (page, pageSize) => bench.list({ ...request.query, page, pageSize })));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/weak-points.csv', { schema: { tags, querystring: libraryPointQuery } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/weak-points.csv', { schema: { summary: 'Weak points as CSV', tags, querystring: libraryPointQuery } }, (request, reply) => {
     type Row = Awaited<ReturnType<typeof shelf.points>>['rows'][number];
-    const { csv, headers } = file('weak-points', csvOf<Row>({
+    return sent(reply, 'weak-points', csvOf<Row>({
       key: (row) => row.key, 'weak point': (row) => row.title, make: (row) => row.maker, 'engine code': (row) => row.engineCode, component: (row) => row.component, group: (row) => row.group, consequence: (row) => row.consequence, safety: (row) => (row.safety ? 'yes' : 'no'),
       'share, %': (row) => percent(row.share), window: (row) => windows(row.causes), signs: (row) => row.signs, state: (row) => row.state, 'vehicles on file': (row) => row.vehicles,
     }, (page, pageSize) => shelf.points({ ...request.query, page, pageSize })));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/campaign/:id.csv', { schema: { tags, params: z.object({ id: weakPointId }), querystring: campaignQuery } }, (request, reply) => {
-    userOf(request);
-    const { csv, headers } = file('to-call', csvOf<CampaignRow>(TO_CALL, (page, pageSize) => campaigns.ofPoint(request.params.id, { left: request.query.left, page, pageSize })));
-    return reply.headers(headers).send(csv);
+  app.get('/api/lists/campaign/:id.csv', { schema: { summary: 'Vehicles that a weak point touches as CSV', tags, params: z.object({ id: weakPointId }), querystring: campaignQuery } }, (request, reply) => {
+    return sent(reply, 'to-call', csvOf<CampaignRow>(TO_CALL, (page, pageSize) => campaigns.ofPoint(request.params.id, { left: request.query.left, page, pageSize })));
   });
-  app.get('/api/lists/notice/:id.csv', { schema: { tags, params: z.object({ id: noticeId }), querystring: campaignQuery } }, (request, reply) => {
-    userOf(request);
-    const { csv, headers } = file('to-call', csvOf<NoticeCampaignRow>({ ...TO_CALL, answered: (row) => (row.answered ? 'yes' : 'no'), 'covered until': (row) => row.coveredUntil }, (page, pageSize) => campaigns.ofNotice(request.params.id, { left: request.query.left, page, pageSize })));
-    return reply.headers(headers).send(csv);
+  app.get('/api/lists/notice/:id.csv', { schema: { summary: 'Vehicles that a notice touches as CSV', tags, params: z.object({ id: noticeId }), querystring: campaignQuery } }, (request, reply) => {
+    return sent(reply, 'to-call', csvOf<NoticeCampaignRow>({ ...TO_CALL, answered: (row) => (row.answered ? 'yes' : 'no'), 'covered until': (row) => row.coveredUntil }, (page, pageSize) => campaigns.ofNotice(request.params.id, { left: request.query.left, page, pageSize })));
   });
-  app.get('/api/lists/notices.csv', { schema: { tags, querystring: noticeQuery } }, (request, reply) => {
-    userOf(request);
-    const { csv, headers } = file('notices', csvOf<NoticeRow>({
+  app.get('/api/lists/notices.csv', { schema: { summary: 'Bulletins and coverages as CSV', tags, querystring: noticeQuery } }, (request, reply) => {
+    return sent(reply, 'notices', csvOf<NoticeRow>({
       kind: (row) => row.kind, from: (row) => row.authority, number: (row) => row.number, title: (row) => row.title, issued: (row) => row.issued, state: (row) => row.state, engines: (row) => row.engines.join(' '), 'vehicles on file': (row) => row.vehicles,
     }, (page, pageSize) => notices.list({ q: request.query.q, page, pageSize })));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/history/:id.csv', { schema: { tags, params: own } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/history/:id.csv', { schema: { summary: 'A vehicle’s history as CSV', tags, params: own } }, (request, reply) => {
     type Row = Awaited<ReturnType<typeof historyOf>>['rows'][number];
-    const { csv, headers } = file('history', csvOf<Row>({
+    return sent(reply, 'history', csvOf<Row>({
       kind: (row) => row.kind, date: (row) => row.day, 'reading, km': (row) => ('km' in row && row.km !== null ? Math.round(row.km) : null), component: (row) => (row.kind === 'service' ? row.component : row.kind === 'finding' ? row.title : null),
       certainty: (row) => (row.kind === 'service' ? row.certainty : null), result: (row) => (row.kind === 'finding' ? row.result : null), 'part number': (row) => (row.kind === 'service' ? row.partNumber : null), revision: (row) => (row.kind === 'service' ? row.revision : null),
       grade: (row) => (row.kind === 'service' ? row.grade : null), source: (row) => (row.kind === 'service' ? row.source : null), 'came out': (row) => (row.kind === 'service' ? row.cameOut : null), note: (row) => ('note' in row ? row.note : null), by: (row) => row.by,
     }, (page, pageSize) => historyOf(source.manager, request.params.id, page, pageSize)));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/changes/:id.csv', { schema: { tags, params: own } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/changes/:id.csv', { schema: { summary: 'Changes of a vehicle’s record as CSV', tags, params: own } }, (request, reply) => {
     type Row = Awaited<ReturnType<typeof changesOf>>['rows'][number];
-    const { csv, headers } = file('changes', csvOf<Row>({ at: (row) => row.at, by: (row) => row.by, what: (row) => row.summary, undone: (row) => (row.undone ? 'yes' : 'no') }, (page, pageSize) => changesOf(source.manager, request.params.id, page, pageSize)));
-    return reply.headers(headers).send(csv);
+    return sent(reply, 'changes', csvOf<Row>({ at: (row) => row.at, by: (row) => row.by, what: (row) => row.summary, undone: (row) => (row.undone ? 'yes' : 'no') }, (page, pageSize) => changesOf(source.manager, request.params.id, page, pageSize)));
   });
-  app.get('/api/lists/bench-parts/:id.csv', { schema: { tags, params: own } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/bench-parts/:id.csv', { schema: { summary: 'Parts that a figure of the bench rests on, as CSV', tags, params: own } }, (request, reply) => {
     type Row = Awaited<ReturnType<typeof bench.parts>>['rows'][number];
-    const { csv, headers } = file('parts', csvOf<Row>({
+    return sent(reply, 'parts', csvOf<Row>({
       plate: (row) => row.plate, name: (row) => row.name, became: (row) => row.kind, counted: (row) => (row.counted ? 'yes' : 'no'), 'ran, km': (row) => Math.round(row.km), from: (row) => row.installDay, to: (row) => row.endDay, 'clean looks': (row) => row.looks,
     }, (page, pageSize) => bench.parts(request.params.id, page, pageSize)));
-    return reply.headers(headers).send(csv);
   });
-  app.get('/api/lists/engines.csv', { schema: { tags } }, (request, reply) => {
-    userOf(request);
+  app.get('/api/lists/engines.csv', { schema: { summary: 'Engines as CSV', tags } }, (_request, reply) => {
     type Row = Awaited<ReturnType<typeof shelf.families>>['rows'][number];
-    const { csv, headers } = file('engines', csvOf<Row>({
+    return sent(reply, 'engines', csvOf<Row>({
       make: (row) => row.engine.maker, 'engine code': (row) => row.engine.code, name: (row) => row.engine.name, litres: (row) => row.engine.displacementL, fuel: (row) => row.engine.fuel, timing: (row) => row.engine.timingDrive, interference: (row) => (row.engine.interference ? 'yes' : 'no'),
       variants: (row) => row.variants, 'weak points': (row) => row.weakPoints, operations: (row) => row.operations, 'vehicles on file': (row) => row.vehicles,
     }, (page, pageSize) => shelf.families({ page, pageSize })));
-    return reply.headers(headers).send(csv);
   });
   done();
 };

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import type { IntakeFormats, IntakeKind } from '@crosspeen/contract';
+import { MOST_KM, MOST_SERIAL, type IntakeFormats, type IntakeKind } from '@crosspeen/contract';
 import { CERTAINTIES, compactKey, CONDITIONS, dayFromIso, GRADES, isoFromDay, SOURCES, toKm, type Certainty, type DistanceUnit } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { BulkRows } from './bulk.ts';
 import { unquoted } from './columns.ts';
-import { readDate, readFigure } from './formats.ts';
+import { readDate, readFigure, YEARS } from './formats.ts';
 
 /** One row of a file: its line, and its cells by the column they were taken for. */
 export interface SheetRow { readonly line: number; readonly cells: Readonly<Record<string, string>>; readonly raw: readonly string[] }
@@ -16,7 +16,6 @@ export interface SortGround { readonly kind: IntakeKind; readonly formats: Intak
 class Fault extends Error {}
 const fault = (reason: string): never => { throw new Fault(reason); };
 
-const MOST_KM = 4_828_032;
 const LONGEST = { plate: 20, name: 60, model: 60, market: 60, contact: 120, note: 300, partNumber: 40, revision: 10 } as const;
 
 /** A column as people say it: cameOut is “came out”. */
@@ -49,6 +48,23 @@ function oneOf<Word extends string>(row: SheetRow, column: string, words: readon
   const cell = text(row, column).toLowerCase().replace(/[\s-]+/g, '_');
   if (cell === '') return null;
   return words.find((word) => word === cell) ?? also[cell] ?? fault(`“${text(row, column)}” is not understood under ${called(column)}; write ${words.map((word) => word.replaceAll('_', ' ')).join(', ')}`);
+}
+/** An engine's number: digits, which may be parted by spaces, points or strokes. */
+function serialOf(row: SheetRow): number | null {
+  const cell = text(row, 'serial');
+  if (cell === '') return null;
+  const digits = cell.replace(/[\s.,/-]/g, '');
+  if (!/^\d+$/.test(digits)) fault(`“${cell}” is no engine serial; write its digits`);
+  if (digits.length > 16 || Number(digits) > MOST_SERIAL) fault(`“${cell}” has more digits than an engine serial; check them`);
+  return Number(digits);
+}
+/** A day of first registration, or the middle of a bare year. */
+function registered(row: SheetRow, ground: SortGround): string | null {
+  const cell = text(row, 'firstRegistered');
+  if (!/^\d{4}$/.test(cell)) return day(row, 'firstRegistered', ground);
+  const thisYear = Number(isoFromDay(ground.today).slice(0, 4));
+  if (Number(cell) < YEARS.first || Number(cell) > thisYear) fault(`“${cell}” is no year a vehicle was registered in; write a year up to ${thisYear}, or leave it empty`);
+  return Number(cell) === thisYear ? `${cell}-01-01` : `${cell}-07-01`;
 }
 const yes = (row: SheetRow, column: string): boolean => /^(y|yes|true|1|x|ja)$/i.test(text(row, column));
 
@@ -135,16 +151,15 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
     const said = text(row, 'variant').toLowerCase();
     const variant = said === '' ? null : family.variants.find(({ key, name: called }) => key === said || called.toLowerCase() === said) ?? fault(`“${text(row, 'variant')}” is no variant of ${family.code}; leave it empty, or write ${family.variants.map((each) => each.name).join(' or ')}`);
     const unit = oneOf(row, 'unit', ['km', 'mi', 'h'] as const, { miles: 'mi', hours: 'h', kilometres: 'km' }) ?? (ground.formats.unit === 'own' ? 'km' : ground.formats.unit);
-    const serial = text(row, 'serial') === '' ? null : readFigure(text(row, 'serial'), ground.formats.decimal) ?? fault(`“${text(row, 'serial')}” is no engine serial; write its digits`);
+    const serial = serialOf(row);
     const reading = km(row, 'reading', ground, unit);
-    const bareYear = /^\d{4}$/.test(text(row, 'firstRegistered')) ? `${text(row, 'firstRegistered')}-07-01` : null;
     return {
       same: plateKey === null ? `name ${compactKey(name!)}` : `plate ${plateKey}`,
       made: {
         reading: reading === null ? null : { km: reading, day: day(row, 'readingDate', ground) },
         vehicle: {
-          plate, plateKey, name, nameKey: name === null ? null : compactKey(name), model: short(row, 'model'), familyId: family.id, variantKey: variant?.key ?? null, firstRegistered: bareYear ?? day(row, 'firstRegistered', ground), firstSeen: null, market: short(row, 'market'),
-          serial: serial === null ? null : Math.trunc(Math.abs(serial)), features: {}, fitted: {}, duty: {}, odometerUnit: unit, severity: 1, contact: short(row, 'contact'), note: short(row, 'note'),
+          plate, plateKey, name, nameKey: name === null ? null : compactKey(name), model: short(row, 'model'), familyId: family.id, variantKey: variant?.key ?? null, firstRegistered: registered(row, ground), firstSeen: null, market: short(row, 'market'),
+          serial, features: {}, fitted: {}, duty: {}, odometerUnit: unit, severity: 1, contact: short(row, 'contact'), note: short(row, 'note'),
           searchText: [plate, plateKey, name, family.maker, text(row, 'model'), family.code].filter(Boolean).join(' ').toLowerCase(),
         },
       },

@@ -1,18 +1,24 @@
 import { INTAKE_COLUMNS, MOST_SHEET_BYTES, type IntakeFormats, type IntakeKind, type IntakePreview, type IntakeRun } from '@crosspeen/contract';
-import { parse, type CsvError, type Info } from 'csv-parse';
 import { stringify } from 'csv-stringify';
 import { Readable } from 'node:stream';
-import type { DataSource } from 'typeorm';
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
+import { databaseIsAway, databaseProblem, rowsAtFault } from '../../platform/database-problem.ts';
 import { badField, Problem } from '../../platform/problem.ts';
+import { begun, piped } from '../../platform/streams.ts';
 import { writeBulk } from './bulk.ts';
 import { guessKind, guessMapping, harmless, unitOfHeader } from './columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from './formats.ts';
-import { sortRows, type SheetRow } from './rows.ts';
+import { sortRows, type SheetRow, type Sorted } from './rows.ts';
+import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from './sheet.ts';
 
 interface Author { readonly userId: string }
 interface HeldFile { readonly id: string; readonly name: string; readonly bytes: number; readonly encoding: string; readonly delimiter: string }
 interface RunningFile extends HeldFile { readonly userId: string; readonly kind: IntakeKind; readonly mapping: Readonly<Record<string, number>>; readonly formats: IntakeFormats; readonly rowsDone: number }
+
+/** How far a run has come, for what is said when it fails. */
+interface RunPlace { line: number }
 
 const PIECE = 1 << 20;
 /** Rows written in one transaction. */
@@ -20,22 +26,17 @@ const BATCH = 1000;
 /** Rows that formats are guessed from. */
 const LOOKED_AT = 500;
 const SAMPLE = 8;
-const MOST_COLUMNS = 200;
-const MOST_RECORD = 200_000;
 /** A run that nobody has touched for so long was left by a process that ended. */
 const LEFT_AFTER_SECONDS = 30;
+/** While the database is away, or has no space, a run waits so long before it tries again: twice as long each time, to the longest; then the sweep goes on with it. */
+const AGAIN = { firstMs: 500, longestMs: 15_000, tries: 8 } as const;
 
-const PARSE = { relax_column_count: true, relax_quotes: true, skip_empty_lines: true, bom: true, max_record_size: MOST_RECORD, info: true } as const;
-type Parsed = { readonly record: readonly string[]; readonly info: Pick<Info, 'lines' | 'bytes'> };
+const badFile = (fault: SheetFault): Problem => new Problem('bad_file', { detail: `This file cannot be read: ${fault.message}. Nothing was written.`, fields: [{ path: `line ${fault.line}`, message: fault.words }] });
 
-/** What went wrong in the file itself, by its line, in words. */
-const brokenWords = (error: CsvError): string => {
-  const line = `line ${String((error as { lines?: number }).lines ?? 1)}`;
-  if (error.code === 'CSV_QUOTE_NOT_CLOSED') return `${line}: a quotation mark is opened and never closed`;
-  if (error.code === 'CSV_MAX_RECORD_SIZE') return `${line}: one row is longer than ${MOST_RECORD.toLocaleString('en')} characters; a quotation mark may be missing`;
-  return `${line}: the row cannot be read as comma-separated values`;
-};
-const isCsvError = (error: unknown): error is CsvError => typeof (error as { code?: unknown } | null)?.code === 'string' && (error as { code: string }).code.startsWith('CSV_');
+/** Failures that pass: the run goes on where it stopped. */
+function passes(error: unknown): boolean {
+  return databaseIsAway(error) || ['busy', 'took_too_long', 'no_space'].includes(databaseProblem(error)?.code ?? '');
+}
 
 /** Spreadsheets in: held as they came, looked at, then written a batch at a time with every row answered for. */
 export class IntakeService {
@@ -43,7 +44,8 @@ export class IntakeService {
   private readonly working = new Map<string, Promise<void>>();
   private closing = false;
 
-  constructor(private readonly source: DataSource, private readonly clock: ShopClock) {}
+  /** `report` is told of runs that failed through a fault of ours. */
+  constructor(private readonly source: DataSource, private readonly clock: ShopClock, private readonly report: (error: unknown, fileId: string) => void = () => undefined) {}
 
   /** Registers work to begin when a file has been taken in; it must not throw. */
   onWritten(work: () => void): void {
@@ -73,9 +75,20 @@ export class IntakeService {
       let place = 0;
       let waiting: Buffer[] = [];
       let size = 0;
+      let encoding: SheetEncoding = 'utf-8';
+      let decoder: TextDecoder | null = null;
+      let beginning = '';
       const keep = async (): Promise<void> => {
         if (size === 0) return;
-        await this.source.query('insert into intake_piece (file_id, place, bytes) values ($1, $2, $3)', [id, place, Buffer.concat(waiting)]);
+        const piece = Buffer.concat(waiting);
+        if (decoder === null) {
+          encoding = guessEncoding(piece);
+          decoder = new TextDecoder(encoding);
+        }
+        const text = decoder.decode(piece, { stream: true });
+        if (text.includes('\u0000')) throw new Problem('bad_file', { detail: 'This is no text: it may be a spreadsheet’s own file or an archive. Save it as CSV and choose that.' });
+        if (place === 0) beginning = text.slice(0, 200_000);
+        await this.source.query('insert into intake_piece (file_id, place, bytes) values ($1, $2, $3)', [id, place, piece]);
         [waiting, size, place] = [[], 0, place + 1];
       };
       for await (const chunk of body as AsyncIterable<Buffer>) {
@@ -87,11 +100,7 @@ export class IntakeService {
       }
       await keep();
       if (bytes === 0) throw new Problem('bad_file', { detail: 'The file is empty. Save the sheet as CSV and choose it again.' });
-      const [first] = await this.source.query<{ bytes: Buffer }[]>('select bytes from intake_piece where file_id = $1 and place = 0', [id]);
-      const encoding = guessEncoding(first!.bytes);
-      const text = new TextDecoder(encoding).decode(first!.bytes, { stream: true });
-      if (text.includes('\u0000')) throw new Problem('bad_file', { detail: 'This is no text: it may be a spreadsheet’s own file or an archive. Save it as CSV and choose that.' });
-      const delimiter = guessDelimiter(text.slice(0, 200_000));
+      const delimiter = guessDelimiter(beginning);
       await this.source.query('update intake_file set bytes = $2, encoding = $3, delimiter = $4 where id = $1', [id, bytes, encoding, delimiter]);
       await this.source.query("delete from intake_file where state = 'held' and at < now() - interval '2 days'");
       return await this.look({ id, name: name.slice(0, 200) || 'sheet.csv', bytes, encoding, delimiter }, wanted);
@@ -101,22 +110,17 @@ export class IntakeService {
     }
   }
 
-  /** The rows of a held file from the first on, with their lines; pieces are read one at a time. */
-  private async *rows(file: HeldFile): AsyncGenerator<Parsed> {
-    const { source } = this;
-    async function* text(): AsyncGenerator<string> {
-      const decoder = new TextDecoder(file.encoding);
-      for (let place = 0; ; place += 1) {
-        const [piece] = await source.query<{ bytes: Buffer }[]>('select bytes from intake_piece where file_id = $1 and place = $2', [file.id, place]);
-        if (!piece) break;
-        yield decoder.decode(piece.bytes, { stream: true });
-      }
-      yield decoder.decode();
+  private async *pieces(fileId: string): AsyncGenerator<Buffer> {
+    for (let place = 0; ; place += 1) {
+      const [piece] = await this.source.query<{ bytes: Buffer }[]>('select bytes from intake_piece where file_id = $1 and place = $2', [fileId, place]);
+      if (!piece) return;
+      yield piece.bytes;
     }
-    const stream = Readable.from(text(), { objectMode: false, encoding: 'utf-8' });
-    const parser = parse({ ...PARSE, delimiter: file.delimiter });
-    stream.once('error', (error) => parser.destroy(error));
-    for await (const row of stream.pipe(parser)) yield row as Parsed;
+  }
+
+  /** The rows of a held file from the first on, with their lines; pieces are read one at a time. Throws SheetFault. */
+  private rows(file: HeldFile): AsyncGenerator<SheetRecord> {
+    return sheetRecords(this.pieces(file.id), file);
   }
 
   /** What the file seems to hold, how its columns and formats are understood, and its first rows. */
@@ -132,11 +136,10 @@ export class IntakeService {
         if (at > LOOKED_AT) break;
       }
     } catch (error) {
-      if (isCsvError(error)) throw new Problem('bad_file', { detail: `This file cannot be read: ${brokenWords(error)}. Nothing was written.`, fields: [{ path: brokenWords(error).split(':')[0]!, message: brokenWords(error) }] });
+      if (error instanceof SheetFault) throw badFile(error);
       throw error;
     }
     if (headers.length === 0 || headers.every((header) => header === '')) throw new Problem('bad_file', { detail: 'The first row must name the columns, such as Plate, Date, Reading.' });
-    if (headers.length > MOST_COLUMNS) throw new Problem('bad_file', { detail: `The file has ${headers.length} columns; at most ${MOST_COLUMNS} are read. Take out those that are not needed.` });
     if (seen.length === 0) throw new Problem('bad_file', { detail: 'There is nothing below the row of column names.' });
     await this.source.query('update intake_file set headers = $2 where id = $1', [file.id, JSON.stringify(headers)]);
     const kind = wanted ?? guessKind(headers);
@@ -192,33 +195,58 @@ export class IntakeService {
     await this.source.query('delete from intake_piece where file_id = $1', [fileId]);
   }
 
+  /** Takes a file in, to its end or to what stops it; whatever that is stands with the run, and nothing of it leaves here. */
   private async takeIn(fileId: string): Promise<void> {
-    const [file] = await this.source.query<RunningFile[]>('select id, name, bytes, encoding, delimiter, user_id as "userId", kind, mapping, formats, rows_done as "rowsDone" from intake_file where id = $1', [fileId]);
-    if (!file) return;
-    try {
-      // Read to its end first: a file that breaks half-way is not written half-way.
-      for await (const _row of this.rows(file)) if (this.closing) return;
-    } catch (error) {
-      if (!isCsvError(error)) throw error;
-      return this.finish(fileId, 'failed', `${brokenWords(error)}. Nothing was written.`);
+    for (let tries = 0; !this.closing; tries += 1) {
+      const at: RunPlace = { line: 0 };
+      try {
+        await this.takeInOnce(fileId, at);
+        return;
+      } catch (error) {
+        // What another process or the next sweep goes on with, once the database is there again or has space.
+        if (passes(error) && tries >= AGAIN.tries) return;
+        if (passes(error)) await sleep(Math.min(AGAIN.longestMs, AGAIN.firstMs * 2 ** tries), undefined, { ref: false });
+        else if (await this.failed(fileId, at, error)) return;
+      }
     }
-    let at = -1;
+  }
+
+  /** Marks a run as failed, with where and why and what was written until then; false when not even that could be written. */
+  private async failed(fileId: string, { line }: RunPlace, error: unknown): Promise<boolean> {
+    const why = error instanceof SheetFault ? `${error.message}. Nothing was written.`
+      : `${line > 0 ? `line ${line}: ` : ''}something went wrong on our side (${error instanceof Error ? error.name : 'unknown'}). What stands above it is written; take the file in again, and what is written is passed over.`;
+    try {
+      await this.finish(fileId, 'failed', why);
+      this.report(error, fileId);
+      return true;
+    } catch {
+      return false;
+    }
+  }
+
+  private async takeInOnce(fileId: string, at: RunPlace): Promise<void> {
+    const [file] = await this.source.query<RunningFile[]>('select id, name, bytes, encoding, delimiter, user_id as "userId", kind, mapping, formats, rows_done as "rowsDone" from intake_file where id = $1 and state = \'running\'', [fileId]);
+    if (!file) return;
+    // Read to its end first: a file that breaks half-way is not written half-way.
+    if (file.rowsDone === 0) for await (const _row of this.rows(file)) if (this.closing) return;
+    let place = -1;
     let done = file.rowsDone;
-    let bytes = 0;
+    let read = 0;
     let batch: SheetRow[] = [];
     const flush = async (): Promise<boolean> => {
       if (batch.length === 0) return true;
-      const going = await this.writeBatch(file, batch, done, bytes);
+      at.line = batch[0]!.line;
+      const going = await this.writeRows(file, batch, done, read);
       done += batch.length;
       batch = [];
       return going;
     };
-    for await (const { record, info } of this.rows(file)) {
-      at += 1;
+    for await (const { record, line, bytes } of this.rows(file)) {
+      place += 1;
       // The first row names the columns; what an earlier process has done is passed over.
-      if (at === 0 || at <= file.rowsDone) continue;
-      bytes = info.bytes;
-      batch.push({ line: info.lines, raw: record, cells: Object.fromEntries(Object.entries(file.mapping).map(([column, place]) => [column, record[place] ?? ''])) });
+      if (place === 0 || place <= file.rowsDone) continue;
+      read = bytes;
+      batch.push({ line, raw: record, cells: Object.fromEntries(Object.entries(file.mapping).map(([column, cell]) => [column, record[cell] ?? ''])) });
       if (batch.length < BATCH) continue;
       if (this.closing || !await flush()) return;
     }
@@ -226,18 +254,48 @@ export class IntakeService {
     await this.finish(fileId, 'done');
   }
 
+  /** Writes a batch; where a row in it cannot be kept by the database, the others are written all the same and that one is handed back. */
+  private async writeRows(file: RunningFile, batch: readonly SheetRow[], from: number, bytes: number): Promise<boolean> {
+    try {
+      return await this.writeBatch(file, batch, from, bytes);
+    } catch (error) {
+      if (!rowsAtFault(error)) throw error;
+      if (batch.length === 1) return this.handBack(file, batch[0]!, from, bytes);
+      const half = Math.ceil(batch.length / 2);
+      return await this.writeRows(file, batch.slice(0, half), from, bytes) && this.writeRows(file, batch.slice(half), from + half, bytes);
+    }
+  }
+
+  /** Locks a run for one more batch; false when somebody stopped it, or another process has gone on with it. */
+  private async holds(manager: EntityManager, fileId: string, from: number): Promise<boolean> {
+    const [now] = await manager.query<{ state: string; rowsDone: number }[]>('select state, rows_done as "rowsDone" from intake_file where id = $1 for update', [fileId]);
+    return now?.state === 'running' && now.rowsDone === from;
+  }
+
+  private async answerFor(manager: EntityManager, file: RunningFile, batch: readonly SheetRow[], bytes: number, { written, known, faults }: Omit<Sorted, 'rows'>): Promise<void> {
+    if (faults.length > 0) {
+      await manager.query('insert into intake_fault (file_id, line, cells, reason) select $1, line, cells, reason from jsonb_to_recordset($2::jsonb) as f(line int, cells jsonb, reason text) on conflict do nothing',
+        [file.id, JSON.stringify(faults.map(({ line, raw, reason }) => ({ line, cells: raw, reason })))]);
+    }
+    await manager.query('update intake_file set rows_done = rows_done + $2, bytes_done = $3, written = written + $4, known = known + $5, bad = bad + $6, touched_at = clock_timestamp() where id = $1', [file.id, batch.length, Math.min(bytes, file.bytes), written, known, faults.length]);
+  }
+
+  private handBack(file: RunningFile, row: SheetRow, from: number, bytes: number): Promise<boolean> {
+    return this.source.transaction(async (manager) => {
+      if (!await this.holds(manager, file.id, from)) return false;
+      const reason = 'something in this row cannot be kept: a figure, a date or a character that is out of bounds; compare it with the rows around it';
+      await this.answerFor(manager, file, [row], bytes, { written: 0, known: 0, faults: [{ line: row.line, raw: row.raw, reason }] });
+      return true;
+    });
+  }
+
   /** Writes one batch and its progress together; false when somebody stopped the run, or another process has gone on with it. */
   private async writeBatch(file: RunningFile, batch: readonly SheetRow[], from: number, bytes: number): Promise<boolean> {
     return this.source.transaction(async (manager) => {
-      const [now] = await manager.query<{ state: string; rowsDone: number }[]>('select state, rows_done as "rowsDone" from intake_file where id = $1 for update', [file.id]);
-      if (now?.state !== 'running' || now.rowsDone !== from) return false;
-      const { rows, written, known, faults } = await sortRows(manager, batch, { kind: file.kind, formats: file.formats, today: this.clock.today() });
+      if (!await this.holds(manager, file.id, from)) return false;
+      const { rows, ...sorted } = await sortRows(manager, batch, { kind: file.kind, formats: file.formats, today: this.clock.today() });
       await writeBulk(manager, file.userId, rows, () => `Taken in from ${file.name}`);
-      if (faults.length > 0) {
-        await manager.query('insert into intake_fault (file_id, line, cells, reason) select $1, line, cells, reason from jsonb_to_recordset($2::jsonb) as f(line int, cells jsonb, reason text) on conflict do nothing',
-          [file.id, JSON.stringify(faults.map(({ line, raw, reason }) => ({ line, cells: raw, reason })))]);
-      }
-      await manager.query('update intake_file set rows_done = rows_done + $2, bytes_done = $3, written = written + $4, known = known + $5, bad = bad + $6, touched_at = clock_timestamp() where id = $1', [file.id, batch.length, Math.min(bytes, file.bytes), written, known, faults.length]);
+      await this.answerFor(manager, file, batch, bytes, sorted);
       return true;
     });
   }
@@ -284,6 +342,6 @@ export class IntakeService {
         line = page.at(-1)!.line;
       }
     }
-    return { name: run.name, csv: Readable.from(rows()).pipe(stringify()) };
+    return { name: run.name, csv: piped(Readable.from(await begun(rows())), stringify({ bom: true })) };
   }
 }

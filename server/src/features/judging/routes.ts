@@ -1,21 +1,17 @@
 import { fleetProgress } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
-import { userOf } from '../../platform/guard.ts';
 import type { Services } from '../../services.ts';
 
 export const judgingRoutes = ({ judging }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   const schema = { tags: ['judging'], response: { 200: fleetProgress } };
-  app.get('/api/fleet', { schema }, (request) => {
-    userOf(request);
+  app.get('/api/fleet', { schema: { ...schema, summary: 'How far judging all vehicles again has come' } }, () => {
     return judging.progress();
   });
-  app.post('/api/fleet/judge', { schema }, async (request) => {
-    userOf(request, 'judgeFleet');
+  app.post('/api/fleet/judge', { config: { needs: 'judgeFleet' }, schema: { ...schema, summary: 'Judge all vehicles again' } }, async (request) => {
     void judging.run('asked for').catch((error: unknown) => request.log.error({ err: error }, 'judging all vehicles failed; the next sweep goes on'));
     return judging.progress();
   });
-  app.post('/api/fleet/stop', { schema }, async (request) => {
-    userOf(request, 'judgeFleet');
+  app.post('/api/fleet/stop', { config: { needs: 'judgeFleet' }, schema: { ...schema, summary: 'Stop judging; what is done stays' } }, async () => {
     await judging.stop();
     return judging.progress();
   });

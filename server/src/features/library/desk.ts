@@ -1,12 +1,13 @@
 import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
 import { dayFromIso, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
+import { once, type Author as Sender } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { markBehind } from '../judging/batch.ts';
 import { mayBeMadeSql } from '../records/production.ts';
 import { LibraryWriter, type Row } from './writer.ts';
 
-export interface Author { readonly userId: string; readonly role: string }
+export interface Author extends Sender { readonly role: string }
 
 const spansOf = (text: string): readonly Span[] => {
   const parsed = parseSpans(text);
@@ -50,6 +51,8 @@ export class LibraryDesk {
   /** A key made of `words` that no row of the table has yet. */
   async freeKey(manager: EntityManager, table: 'weak_point' | 'component' | 'authority' | 'notice', words: string): Promise<string> {
     const wanted = slug(words);
+    // Whoever writes at the same moment waits: two must not find the same key free.
+    await manager.query("select pg_advisory_xact_lock(hashtext('library key of ' || $1))", [table]);
     const taken = new Set((await manager.query<{ key: string }[]>(`select key from ${table} where key = $1 or key like $1 || '-%'`, [wanted])).map(({ key }) => key));
     if (!taken.has(wanted)) return wanted;
     let n = 2;
@@ -102,14 +105,14 @@ export class LibraryDesk {
 
   /** One change of the library, all or nothing; the vehicles of the family it is about, if it is about one, are judged again. */
   async change(author: Author, work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string | null; summary: string }>): Promise<Changed> {
-    const done = await this.source.transaction(async (manager) => {
+    const done = await this.source.transaction((manager) => once(manager, author, async () => {
       const writer = new LibraryWriter(manager);
       const { id, familyId, summary } = await work(writer);
       const changeId = await writer.keep({ userId: author.userId, kind: 'edit', summary });
       if (changeId === null) throw new Problem('bad_input', { detail: 'Nothing differs from what stands in the library; there is nothing to save.' });
       if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
       return { id, changeId: changeId as Changed['changeId'], summary };
-    });
+    }));
     this.announce();
     return done;
   }

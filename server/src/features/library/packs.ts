@@ -1,45 +1,14 @@
 import { pack as packSchema, type Changed, type LibraryPack, type Pack, type PackChoice, type PackDiffRow, type PackPreview } from '@crosspeen/contract';
-import { findNodeAtLocation, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import type { DataSource, EntityManager } from 'typeorm';
+import { once, type Author } from '../../platform/once.ts';
 import { Problem } from '../../platform/problem.ts';
 import { markBehind } from '../judging/batch.ts';
-import type { LibraryDesk } from './desk.ts';
 import { loadPack, writePack } from './loader.ts';
+import { readPack } from './pack-text.ts';
 import { changedColumns, nameOf } from './shelf.ts';
 import { LIBRARY_TABLES, LibraryWriter, textOf, type LibraryItem, type LibraryTable, type Row } from './writer.ts';
 
-interface Author { readonly userId: string }
 
-const MOST_REASONS = 30;
-
-/** The line of an offset in a text, from 1. */
-const lineOf = (text: string, offset: number): number => text.slice(0, offset).split('\n').length;
-
-/** Reads a pack from a file's text. Throws bad_file with the line of every fault and its mend; nothing is understood half. */
-export function readPack(text: string): Pack {
-  const faults: ParseError[] = [];
-  const tree = parseTree(text, faults, { disallowComments: true, allowTrailingComma: false });
-  if (faults.length > 0 || tree === undefined) {
-    throw new Problem('bad_file', {
-      detail: 'This file is no JSON; nothing was written.',
-      fields: (faults.length > 0 ? faults : [{ error: 0, offset: 0, length: 0 }]).slice(0, MOST_REASONS).map(({ error, offset }) => ({ path: `line ${lineOf(text, offset)}`, message: `${printParseErrorCode(error)} near “${text.slice(offset, offset + 20).split('\n')[0]}”` })),
-    });
-  }
-  const checked = packSchema.safeParse(JSON.parse(text));
-  if (checked.success) return checked.data;
-  const place = (path: readonly PropertyKey[]): number => {
-    for (let length = path.length; length >= 0; length -= 1) {
-      const node = findNodeAtLocation(tree, path.slice(0, length) as (string | number)[]);
-      if (node) return lineOf(text, node.offset);
-    }
-    return 1;
-  };
-  const { issues } = checked.error;
-  throw new Problem('bad_file', {
-    detail: `This file is no valid library pack: ${issues.length} ${issues.length === 1 ? 'place has' : 'places have'} to be mended. Nothing was written.`,
-    fields: issues.slice(0, MOST_REASONS).map(({ path, message }) => ({ path: `line ${place(path)}, ${path.map(String).join('.') || 'whole file'}`, message })),
-  });
-}
 
 const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
   maker: 'make', authority: 'authority', component: 'component', part: 'part', tool: 'tool', caution: 'caution', engine_family: 'engine', engine_variant: 'variant', family_feature: 'feature', labour_operation: 'operation', weak_point: 'weak point', notice: 'notice',
@@ -50,12 +19,13 @@ const keyOf = (entity: LibraryTable, row: Row): string => String(row[LIBRARY_TAB
 
 class Rollback extends Error {}
 
-/** Packs as files: out of the library, and into it with everything seen before anything is written. */
 /** What a row becomes that a later edition no longer has and that is taken out of use. */
 const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn' } as const;
 
+/** Packs as files: out of the library, and into it with everything seen before anything is written. */
 export class PackDesk {
-  constructor(private readonly source: DataSource, private readonly desk: LibraryDesk) {}
+  /** `announce` tells that the library has changed, when that is committed. */
+  constructor(private readonly source: DataSource, private readonly announce: () => void) {}
 
   /** What taking the pack in would write, found by writing it and rolling back: what is shown is what will be done. */
   private async dryRun(pack: Pack): Promise<readonly LibraryItem[]> {
@@ -168,7 +138,13 @@ export class PackDesk {
 
   /** Takes an uploaded pack in as it was chosen, all or nothing, in one change that can be taken back. Throws changed_meanwhile when the library has moved on since the preview. */
   async take(author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
-    const [upload] = await this.source.query<{ pack: unknown }[]>('select pack from pack_upload where id = $1', [uploadId]);
+    const done = await this.source.transaction((manager) => once(manager, author, () => this.takeIn(manager, author, uploadId, choices)));
+    this.announce();
+    return done;
+  }
+
+  private async takeIn(manager: EntityManager, author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
+    const [upload] = await manager.query<{ pack: unknown }[]>('select pack from pack_upload where id = $1', [uploadId]);
     if (!upload) throw new Problem('not_found', { detail: 'This file is no longer held. Send it again.' });
     const pack = packSchema.parse(upload.pack);
     const rows = await this.diff(pack);
@@ -177,24 +153,20 @@ export class PackDesk {
     for (const row of rows) if (choices[row.id] !== undefined && !row.choices.includes(choices[row.id]!)) throw new Problem('bad_input', { fields: [{ path: `choices.${row.id}`, message: `must be ${row.choices.join(' or ')}` }] });
     const chosen = new Map(rows.map((row) => [row.id, choices[row.id] ?? row.proposed]));
     const skipped = (table: string): ReadonlySet<string> => new Set([...chosen].filter(([id, choice]) => id.startsWith(`${table}:`) && choice !== 'take').map(([id]) => id.slice(table.length + 1)));
-    const done = await this.source.transaction(async (manager) => {
-      const changeId = await loadPack(manager, pack, author.userId, skipped, async (writer) => {
-        for (const [id, choice] of chosen) {
-          const key = id.slice(id.indexOf(':') + 1);
-          if (choice === 'both') await this.beside(writer, pack, key);
-          if (choice === 'retire') {
-            const table = id.slice(0, id.indexOf(':')) as keyof typeof OUT_OF_USE;
-            const [row] = await manager.query<{ id: string }[]>(`select id from ${table} where key = $1`, [key]);
-            if (row) await writer.update(table, row.id, { state: OUT_OF_USE[table] });
-          }
+    const changeId = await loadPack(manager, pack, author.userId, skipped, async (writer) => {
+      for (const [id, choice] of chosen) {
+        const key = id.slice(id.indexOf(':') + 1);
+        if (choice === 'both') await this.beside(writer, pack, key);
+        if (choice === 'retire') {
+          const table = id.slice(0, id.indexOf(':')) as keyof typeof OUT_OF_USE;
+          const [row] = await manager.query<{ id: string }[]>(`select id from ${table} where key = $1`, [key]);
+          if (row) await writer.update(table, row.id, { state: OUT_OF_USE[table] });
         }
-      });
-      const vehicles = await manager.query<{ id: string }[]>('select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = any($1::text[]) and v.retracted_at is null', [pack.families.map(({ key }) => key)]);
-      if (vehicles.length > 0) await markBehind(manager, vehicles.map(({ id }) => id));
-      await manager.query('delete from pack_upload where id = $1', [uploadId]);
-      return { id: uploadId, changeId: (changeId ?? uploadId) as Changed['changeId'], summary: changeId === null ? `Pack “${pack.title}” was on file already; nothing changed` : `Pack “${pack.title}” ${pack.version} taken in` };
+      }
     });
-    this.desk.announce();
-    return done;
+    const vehicles = await manager.query<{ id: string }[]>('select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = any($1::text[]) and v.retracted_at is null', [pack.families.map(({ key }) => key)]);
+    if (vehicles.length > 0) await markBehind(manager, vehicles.map(({ id }) => id));
+    await manager.query('delete from pack_upload where id = $1', [uploadId]);
+    return { id: uploadId, changeId: (changeId ?? uploadId) as Changed['changeId'], summary: changeId === null ? `Pack “${pack.title}” was on file already; nothing changed` : `Pack “${pack.title}” ${pack.version} taken in` };
   }
 }

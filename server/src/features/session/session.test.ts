@@ -1,5 +1,5 @@
 import { testApp, type TestApp } from '../../testing/harness.ts';
-import { THROTTLE } from './service.ts';
+import { afterTry, THROTTLE } from './service.ts';
 
 let t: TestApp;
 beforeAll(async () => { t = await testApp(); });
@@ -29,17 +29,86 @@ test('wrong name and wrong password answer alike', async () => {
   expect(name.json()).toMatchObject({ status: 401, code: 'wrong_sign_in' });
 });
 
-test(`after ${THROTTLE.tries} wrong passwords even the right one has to wait`, async () => {
-  for (let i = 0; i < THROTTLE.tries; i += 1) expect((await signIn('tove', `guess ${i}`)).statusCode).toBe(401);
-  expect((await signIn('tove', 'one')).json()).toMatchObject({ status: 429, code: 'too_many_tries' });
-  await t.services.source.query('delete from sign_in_try');
-  expect((await signIn('tove', 'one')).statusCode).toBe(200);
+describe('guessing', () => {
+  const counts = () => t.services.source.query<{ what: string; tries: number }[]>('select what, tries from sign_in_try order by what');
+  beforeEach(() => t.services.source.query('delete from sign_in_try'));
+
+  test(`after ${THROTTLE.pair.free} wrong passwords even the right one has to wait, as long as is said`, async () => {
+    for (let i = 0; i < THROTTLE.pair.free; i += 1) expect((await signIn('tove', `guess ${i}`)).statusCode).toBe(401);
+    const refused = await signIn('tove', 'one');
+    expect(refused.json()).toMatchObject({ status: 429, code: 'too_many_tries' });
+    expect(Number(refused.headers['retry-after'])).toBe(1);
+    await t.services.source.query('update sign_in_try set next_at = last_at');
+    expect((await signIn('tove', 'one')).statusCode).toBe(200);
+    expect((await counts()).map(({ what }) => what)).toEqual(['address']);
+  });
+
+  test('a hundred at once are counted before any is checked', async () => {
+    const answers = await Promise.all(Array.from({ length: 100 }, (_, i) => signIn('tove', `guess ${i}`)));
+    expect(answers.filter(({ statusCode }) => statusCode === 401)).toHaveLength(THROTTLE.pair.free);
+    expect(answers.every(({ statusCode }) => [401, 429].includes(statusCode))).toBe(true);
+  });
+
+  test('made-up names run out as well: one address has only so many tries', async () => {
+    const answers = await Promise.all(Array.from({ length: 60 }, (_, i) => signIn(`nobody ${i}`, 'x')));
+    expect(answers.filter(({ statusCode }) => statusCode === 401).length).toBeLessThanOrEqual(THROTTLE.address.free);
+  });
+
+  const row = (changes: object = {}) => ({ what: 'pair' as const, who: 'x', tries: 9, lastAt: new Date(10_000_000), nextAt: new Date(10_016_000), ...changes });
+  test('one that comes too early is refused and makes no wait longer', () => {
+    expect(afterTry(row(), new Date(10_010_000))).toEqual({ ...row(), waitSeconds: 6 });
+  });
+  test('each wait is twice the one before, up to the longest', () => {
+    const waits = [5, 6, 9, 40].map((tries) => (afterTry(row({ tries: tries - 1 }), new Date(10_020_000)).nextAt.getTime() - 10_020_000) / 1000);
+    expect(waits).toEqual([1, 2, 16, THROTTLE.pair.longestSeconds]);
+  });
+  test('what was long ago is forgotten; a clock that was set back holds nobody', () => {
+    expect(afterTry(row(), new Date(10_000_000 + 3_600_000))).toMatchObject({ tries: 1, waitSeconds: 0 });
+    expect(afterTry(row(), new Date(5_000_000))).toMatchObject({ tries: 1, waitSeconds: 0 });
+  });
+  test('tries and sessions that are over are let go', async () => {
+    await signIn('tove', 'wrong');
+    await t.services.source.query("update sign_in_try set last_at = last_at - interval '1 hour'");
+    await t.services.source.query("insert into session (sid, data, expires_at) values ('old', '{}', '2026-01-01')");
+    await t.services.sessions.purge();
+    expect(await counts()).toEqual([]);
+    expect(await t.services.source.query("select 1 from session where sid = 'old'")).toEqual([]);
+  });
+});
+
+test('a session that has expired is none', async () => {
+  const client = await t.signIn('anselm');
+  expect((await client.get('/api/settings')).statusCode).toBe(200);
+  await t.services.source.query("update session set expires_at = '2026-11-01' where data #>> '{user,name}' = 'anselm'");
+  expect((await client.get('/api/settings')).statusCode).toBe(401);
+});
+
+test('another role counts at once, and so does being no user any more', async () => {
+  const client = await t.signIn('ruta');
+  const fleet = () => client.send('POST', '/api/fleet/stop', {});
+  expect((await fleet()).statusCode).toBe(200);
+  await t.services.source.query("update app_user set role = 'mechanic' where name = 'ruta'");
+  expect((await fleet()).json()).toMatchObject({ status: 403, code: 'not_allowed' });
+  await t.services.source.query("update app_user set role = 'owner' where name = 'ruta'");
+  await t.services.source.query("insert into app_user (name, display_name, role, password_hash) select 'leaver', 'Leaver', 'mechanic', password_hash from app_user where name = 'tove'");
+  const cookie = String((await signIn('leaver', 'one')).headers['set-cookie']).split(';')[0]!;
+  const asked = () => t.app.inject({ method: 'GET', url: '/api/settings', headers: { cookie } });
+  expect((await asked()).statusCode).toBe(200);
+  await t.services.source.query("delete from app_user where name = 'leaver'");
+  expect((await asked()).statusCode).toBe(401);
+});
+
+test('names this workshop is not reached under are not answered, and the demo’s passwords are told on this machine alone', async () => {
+  const asked = (host: string, url = '/api/session') => t.app.inject({ method: 'GET', url, headers: { host } });
+  for (const host of ['evil.example', 'localhost.evil.example', '10.0.0.1:8460']) expect((await asked(host)).json()).toMatchObject({ status: 421, code: 'wrong_host' });
+  for (const host of ['localhost', 'LOCALHOST:8460', '127.0.0.1:1', '[::1]:8460']) expect((await asked(host)).statusCode).toBe(200);
+  expect((await asked('evil.example', '/')).statusCode).toBe(421);
 });
 
 test('a change without the session’s token is refused', async () => {
   const client = await t.signIn();
   const body = { day: '2026-11-24', km: 1 };
-  for (const token of ['', 'x'.repeat(32)]) expect((await client.send('POST', '/api/vehicles/9d34e913-67e5-4747-900f-a9e93dd2b8b1/readings', body, { 'x-csrf-token': token })).json()).toMatchObject({ status: 403, code: 'stale_page' });
+  for (const token of ['', 'x'.repeat(32), 'ü'.repeat(32)]) expect((await client.send('POST', '/api/vehicles/9d34e913-67e5-4747-900f-a9e93dd2b8b1/readings', body, { 'x-csrf-token': token })).json()).toMatchObject({ status: 403, code: 'stale_page' });
 });
 
 test('signing out ends the session on the server', async () => {

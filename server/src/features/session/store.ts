@@ -1,5 +1,6 @@
 import type { SessionStore } from '@fastify/session';
 import type { FastifySessionObject } from '@fastify/session';
+import type { SessionUser } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { SessionEntity } from './entity.ts';
@@ -16,8 +17,17 @@ export class DatabaseSessionStore implements SessionStore {
   }
 
   get(sid: string, done: (error: unknown, session?: FastifySessionObject | null) => void): void {
-    this.source.manager.findOneBy(SessionEntity, { sid }).then(
-      (row) => done(null, row && row.expiresAt > this.clock.now() ? (row.data as unknown as FastifySessionObject) : null), done);
+    this.read(sid).then((session) => done(null, session), done);
+  }
+
+  /** A session with its user as that stands now: who was given another role, or is no user any more, is so at once. */
+  private async read(sid: string): Promise<FastifySessionObject | null> {
+    const [row] = await this.source.query<{ data: FastifySessionObject; user: SessionUser | null }[]>(
+      `select s.data, case when u.id is null then null else jsonb_build_object('id', u.id, 'name', u.name, 'displayName', u.display_name, 'role', u.role) end as user
+       from session s left join app_user u on u.id = (s.data #>> '{user,id}')::uuid where s.sid = $1 and s.expires_at > $2`, [sid, this.clock.now()]);
+    if (!row) return null;
+    const { user: _asItWas, ...rest } = row.data;
+    return (row.user === null ? rest : { ...rest, user: row.user });
   }
 
   destroy(sid: string, done: (error?: unknown) => void): void {

@@ -94,7 +94,7 @@ test('a plate is on file once, whatever its spaces; undoing the keeping frees it
 test.each([
   ['nameless', { plate: null, name: null }, 'plate'], ['registered tomorrow', { firstRegistered: '2026-11-25' }, 'firstRegistered'], ['no such date', { firstRegistered: '2026-02-31' }, 'firstRegistered'],
   ['unknown variant', { variantKey: 'nope' }, 'variantKey'], ['absurd use', { severity: 40 }, 'severity'], ['a reading to come', { reading: { day: '2027-01-01', km: 1 } }, 'day'], ['a negative reading', { reading: { day: '2026-01-01', km: -1 } }, 'reading.km'],
-  ['no text but a null byte', { note: 'a\u0000b' }, undefined],
+  ['no text but a null byte', { note: 'a\u0000b' }, 'note'], ['half a character', { note: 'a\ud800b' }, 'note'], ['half a character in the name of a feature', { features: { 'a\udc00': true } }, 'features.a\udc00'],
 ])('%s is refused, named, and nothing is written', async (_what, changes, path) => {
   const count = async () => (await t.services.source.query<{ n: string }[]>('select count(*) as n from vehicle'))[0]!.n;
   const before = await count();

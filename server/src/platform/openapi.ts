@@ -1,0 +1,54 @@
+import { jsonSchemaTransformObject } from 'fastify-type-provider-zod';
+
+type Operation = Record<string, unknown> & { readonly summary?: string; responses?: Record<string, unknown> };
+type Document = { paths?: Record<string, Record<string, Operation>>; components?: Record<string, unknown> };
+
+const PROBLEM = { description: 'What is wrong and the mend, as problem details (RFC 9457)', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+const BYTES = { type: 'string', contentMediaType: 'application/octet-stream' } as const;
+
+/** What is sent as a file, and what comes as one, by the path's own words. */
+const UPLOADS: readonly string[] = ['/api/intake', '/api/library/packs/preview'];
+function downloadType(path: string): string | null {
+  if (path.endsWith('.csv')) return 'text/csv';
+  if (path === '/api/archive') return 'application/gzip';
+  return path === '/api/library/export' || path === '/api/library/pack.schema.json' ? 'application/json' : null;
+}
+
+/** Nobody has signed in yet, or asks whether anybody has. */
+const OPEN: readonly string[] = ['/api/session'];
+
+/** `GET /api/vehicles/{id}/outlook` as a name: getVehiclesByIdOutlook. */
+function operationId(method: string, path: string): string {
+  const words = path.replace(/^\/api\//, '').replace(/\{(\w+)\}/g, 'by/$1').split(/[^a-zA-Z0-9]+/).filter(Boolean);
+  return method + words.map((word) => word[0]!.toUpperCase() + word.slice(1)).join('');
+}
+
+/** The description of the API made whole: what every operation has is said once here, so that none can forget it. */
+export function describeWhole(description: Parameters<typeof jsonSchemaTransformObject>[0]): ReturnType<typeof jsonSchemaTransformObject> {
+  const document = jsonSchemaTransformObject(description) as Document;
+  document.components = {
+    ...document.components,
+    responses: { Problem: PROBLEM },
+    securitySchemes: {
+      session: { type: 'apiKey', in: 'cookie', name: 'crosspeen', description: 'The session, from POST /api/session' },
+      page: { type: 'apiKey', in: 'header', name: 'x-csrf-token', description: 'The token of the session, with everything that changes something' },
+    },
+  };
+  const problem = { $ref: '#/components/responses/Problem' };
+  for (const [path, operations] of Object.entries(document.paths ?? {})) {
+    for (const [method, operation] of Object.entries(operations)) {
+      const download = downloadType(path);
+      Object.assign(operation, {
+        operationId: operationId(method, path),
+        security: OPEN.includes(path) ? [] : method === 'get' ? [{ session: [] }] : [{ session: [], page: [] }],
+        ...(method === 'post' && UPLOADS.includes(path) ? { requestBody: { required: true, description: 'The file as it is', content: { 'application/octet-stream': { schema: BYTES } } } } : {}),
+        responses: {
+          ...operation.responses,
+          ...(download === null ? {} : { 200: { description: 'The file', content: { [download]: { schema: download === 'application/json' ? { type: 'object' } : BYTES } } } }),
+          '4XX': problem, default: problem,
+        },
+      });
+    }
+  }
+  return document;
+}
