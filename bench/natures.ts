@@ -77,3 +77,12 @@ export function natureFaults(engines: readonly EngineKnown[]): NatureFaults {
   }
   return { asked, falling, behind, leftToRun };
 }
+
+/** Prints the three figures, each of which must be none. */
+export function naturesBench(engines: readonly EngineKnown[], say: (line: string) => void): void {
+  const { asked, falling, behind, leftToRun } = natureFaults(engines);
+  say(`${engines.length} engines, every variant, all known never renewed, ${FROM_KM / 1000} to ${TO_KM / 1000} thousand km at ${KM_A_YEAR.toLocaleString('en')} km a year: ${asked.toLocaleString('en')} chances of what wears`);
+  for (const [what, found] of [['chances that fall', falling], ['originals called “Behind it”', behind], ['ancient belts with valve contact left to run', leftToRun]] as const) {
+    say(`${what.padEnd(46)} ${found.length}${found.length === 0 ? '' : `, such as ${found[0]!}`}`);
+  }
+}

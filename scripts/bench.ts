@@ -1,8 +1,9 @@
 import type { Role } from '@crosspeen/contract';
 import type { ApiBench } from '../bench/api.ts';
-import { databaseUrl, runningCluster } from './cluster.ts';
+import { databaseUrl, runningCluster, startCluster, stopCluster } from './cluster.ts';
+import { ensureDatabase } from './database.ts';
 import { runningInstance } from './instance.ts';
-import { UserError } from './places.ts';
+import { UsageError } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
 
 const say = (line: string): void => { process.stdout.write(`${line}\n`); };
@@ -27,12 +28,20 @@ const BENCHES: Readonly<Record<string, () => Promise<void>>> = {
     await throughApi('owner', (options) => intakeBench({ ...options, pid: runningInstance('bench')!.pid }));
   },
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
+  natures: async () => {
+    const [{ demoPacks }, { knownEngines }, { naturesBench }] = await Promise.all([import('@crosspeen/demo'), import('./library.ts'), import('../bench/natures.ts')]);
+    const cluster = await startCluster('test');
+    try {
+      naturesBench(await knownEngines(await ensureDatabase(cluster, 'crosspeen_natures', true), demoPacks()), say);
+    } finally {
+      await stopCluster('test');
+    }
+  },
 };
 
 /** Figures on a throwaway database, as ratios inside one run. */
-export async function bench(args: string[] = []): Promise<number> {
-  const [name] = args;
-  if (name === undefined || !Object.hasOwn(BENCHES, name)) throw new UserError(`Name a bench: ${Object.keys(BENCHES).map((known) => `./crosspeen bench ${known}`).join(', ')}`);
+export async function bench(name: string): Promise<number> {
+  if (!Object.hasOwn(BENCHES, name)) throw new UsageError(`There is no bench “${name}”: ${Object.keys(BENCHES).map((known) => `./crosspeen bench ${known}`).join(', ')}`);
   await BENCHES[name]!();
   return 0;
 }

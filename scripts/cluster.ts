@@ -1,17 +1,21 @@
 import { spawn } from 'node:child_process';
-import { randomBytes, createHash } from 'node:crypto';
-import { chmodSync, chownSync, closeSync, existsSync, mkdirSync, mkdtempSync, openSync, readdirSync, readFileSync, readlinkSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { createHash, randomBytes } from 'node:crypto';
+import { chmodSync, chownSync, closeSync, existsSync, mkdirSync, mkdtempSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import pg from 'pg';
 import { postgresBin } from './debian.ts';
-import { ensureState, ROOT, STATE, UserError } from './places.ts';
+import { locked } from './lock.ts';
+import { ensureState, ROOT, STATE, UserError, writeWhole } from './places.ts';
+import { processesThat, signal, waitFor } from './processes.ts';
 import { runQuiet } from './run.ts';
 
-const ROLE = 'crosspeen';
+export const ROLE = 'crosspeen';
 /** Ports are looked for from here on, one block a kind of cluster. */
 const FIRST_PORT = { demo: 55320, test: 55420 } as const;
+/** A log of PostgreSQL's that has grown so large is put aside at the next start. */
+const MOST_LOG_BYTES = 8_000_000;
 
 export type ClusterKind = keyof typeof FIRST_PORT;
 
@@ -29,13 +33,19 @@ export const databaseUrl = (cluster: Pick<Cluster, 'port' | 'password'>, databas
 
 interface Owner { readonly uid: number; readonly gid: number }
 
-/** PostgreSQL refuses to run as root: then Debian's own postgres user runs it. */
+/** PostgreSQL refuses to run as root: then Debian's own postgres user runs it. Null where that user is not there yet, or nobody is root. */
 function serverOwner(): Owner | null {
   if (process.getuid?.() !== 0) return null;
   const line = readFileSync('/etc/passwd', 'utf8').split('\n').find((entry) => entry.startsWith('postgres:'));
-  if (!line) throw new UserError('There is no user “postgres” on this machine, and PostgreSQL does not run as root. Reinstall the postgresql package.');
+  if (!line) return null;
   const [, , uid, gid] = line.split(':');
   return { uid: Number(uid), gid: Number(gid) };
+}
+
+function requiredOwner(): Owner | null {
+  const owner = serverOwner();
+  if (owner === null && process.getuid?.() === 0) throw new UserError('There is no user “postgres” on this machine, and PostgreSQL does not run as root. Reinstall the postgresql package.');
+  return owner;
 }
 
 const asOwner = (owner: Owner | null) => ({ ...(owner ?? {}), cwd: '/' });
@@ -48,70 +58,40 @@ function reachable(path: string): boolean {
   }
 }
 
-function dataHome(kind: ClusterKind, owner: Owner | null): string {
-  if (owner === null || reachable(ROOT)) return join(STATE, `postgres-${kind}`);
-  return join('/var/tmp', `crosspeen-${createHash('sha256').update(ROOT).digest('hex').slice(0, 12)}-${kind}`);
+function dataHome(kind: ClusterKind): string {
+  if (serverOwner() === null || reachable(STATE)) return join(STATE, `postgres-${kind}`);
+  return join('/var/tmp', `crosspeen-${createHash('sha256').update(STATE === join(ROOT, '.state') ? ROOT : STATE).digest('hex').slice(0, 12)}-${kind}`);
 }
 
 const passwordFile = (kind: ClusterKind): string => join(STATE, `postgres-${kind}.password`);
+export const clusterLog = (kind: ClusterKind): string => join(STATE, 'logs', `postgres-${kind}.log`);
 
-async function freePort(from: number): Promise<number> {
-  for (let port = from; port < from + 100; port += 1) {
-    const free = await new Promise<boolean>((resolve) => {
-      const probe = createServer().once('error', () => resolve(false)).listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
-    });
-    if (free) return port;
-  }
+/** Whether nobody listens on a port of this machine. */
+export const isFree = (port: number): Promise<boolean> => new Promise((resolve) => {
+  const probe = createServer().once('error', () => resolve(false)).listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
+});
+
+export async function freePort(from: number): Promise<number> {
+  for (let port = from; port < from + 100; port += 1) if (await isFree(port)) return port;
   throw new UserError(`No free port between ${from} and ${from + 99} on 127.0.0.1. Close what uses them and run this again.`);
 }
 
-export { freePort };
-
 /** Pids of postgres processes that work in a data directory. */
-function serversIn(dataDir: string): number[] {
-  return readdirSync('/proc').filter((name) => /^\d+$/.test(name)).map(Number).filter((pid) => {
-    try {
-      return readFileSync(`/proc/${pid}/comm`, 'utf8').trim() === 'postgres' && readlinkSync(`/proc/${pid}/cwd`) === dataDir;
-    } catch {
-      return false; // gone, or another user's
-    }
-  });
-}
+const serversIn = (dataDir: string): number[] => processesThat(({ name, folder }) => name === 'postgres' && folder === dataDir).map(({ pid }) => pid);
 
 /** The running cluster of a kind, or null. A pid left by a killed server, or taken by another program since, does not count. */
 export function runningCluster(kind: ClusterKind): Cluster | null {
-  const dataDir = dataHome(kind, existsSync('/etc/passwd') && process.getuid?.() === 0 ? serverOwner() : null);
+  const dataDir = dataHome(kind);
   const pidFile = join(dataDir, 'postmaster.pid');
   if (!existsSync(pidFile) || !existsSync(passwordFile(kind))) return null;
   const [pid, , , port] = readFileSync(pidFile, 'utf8').split('\n');
-  if (!serversIn(dataDir).includes(Number(pid))) return null;
+  if (!(Number(pid) > 0) || !(Number(port) > 0) || !serversIn(dataDir).includes(Number(pid))) return null;
   return { kind, dataDir, pid: Number(pid), port: Number(port), password: readFileSync(passwordFile(kind), 'utf8') };
 }
 
-/** Runs `work` while holding a lock file, so that two starts never meet; a lock of a dead process is taken over. */
-async function locked<T>(name: string, work: () => Promise<T>): Promise<T> {
-  const file = join(STATE, `${name}.lock`);
-  for (;;) {
-    try {
-      const handle = openSync(file, 'wx', 0o600);
-      writeFileSync(handle, String(process.pid));
-      closeSync(handle);
-      break;
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      const holder = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
-      if (holder > 0 && !existsSync(`/proc/${holder}`)) rmSync(file, { force: true });
-      else await sleep(100);
-    }
-  }
-  try {
-    return await work();
-  } finally {
-    rmSync(file, { force: true });
-  }
-}
-
 async function initialise(bin: string, kind: ClusterKind, dataDir: string, owner: Owner | null): Promise<void> {
+  // What an earlier start was ended in the middle of.
+  for (const left of readdirSync(dirname(dataDir))) if (left.startsWith(`${basename(dataDir)}.new-`)) rmSync(join(dirname(dataDir), left), { recursive: true, force: true });
   const password = randomBytes(24).toString('base64url');
   const temporary = mkdtempSync(`${dataDir}.new-`);
   const secret = join(temporary, 'password');
@@ -120,14 +100,18 @@ async function initialise(bin: string, kind: ClusterKind, dataDir: string, owner
   chmodSync(temporary, 0o700);
   if (owner) for (const path of [temporary, secret]) chownSync(path, owner.uid, owner.gid);
   await runQuiet(join(bin, 'initdb'), ['-D', data, '-U', ROLE, '--pwfile', secret, '--auth=scram-sha-256', '-E', 'UTF8', '--locale=C.UTF-8'], asOwner(owner));
-  writeFileSync(passwordFile(kind), password, { mode: 0o600 });
+  writeWhole(passwordFile(kind), password);
   renameSync(data, dataDir);
   rmSync(temporary, { recursive: true, force: true });
 }
 
+const lastWords = (log: string): string => (existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-8).join('\n') : '');
+
 async function waitUntilReady(cluster: Pick<Cluster, 'port' | 'password'>, log: string, alive: () => boolean): Promise<void> {
-  for (let tries = 0; tries < 300; tries += 1) {
+  for (let tries = 0; tries < 600; tries += 1) {
     const client = new pg.Client({ connectionString: databaseUrl(cluster, 'postgres') });
+    // A server that ends while it is asked is told by the failing question, not by the connection's own event.
+    client.on('error', () => undefined);
     try {
       await client.connect();
       await client.end();
@@ -137,18 +121,21 @@ async function waitUntilReady(cluster: Pick<Cluster, 'port' | 'password'>, log: 
       await sleep(100);
     }
   }
-  throw new UserError(`PostgreSQL did not start. Its last words in ${log}:\n${readFileSync(log, 'utf8').trim().split('\n').slice(-8).join('\n')}`);
+  throw new UserError(`PostgreSQL did not start. Its last words in ${log}:\n${lastWords(log)}`);
 }
 
-/** Starts the private cluster of a kind on loopback, creating it first where there is none; returns it at once when it runs already. */
-export async function startCluster(kind: ClusterKind): Promise<Cluster> {
+/** Starts the private cluster of a kind on loopback, creating it first where there is none; returns it at once when it runs already. `port` is where it ran before. */
+export async function startCluster(kind: ClusterKind, port?: number): Promise<Cluster> {
   ensureState();
   const bin = await postgresBin();
-  const owner = serverOwner();
+  const owner = requiredOwner();
   return locked(`postgres-${kind}`, async () => {
     const running = runningCluster(kind);
-    if (running) return running;
-    const dataDir = dataHome(kind, owner);
+    if (running) {
+      await waitUntilReady(running, clusterLog(kind), () => runningCluster(kind) !== null);
+      return running;
+    }
+    const dataDir = dataHome(kind);
     mkdirSync(dirname(dataDir), { recursive: true });
     if (!existsSync(join(dataDir, 'PG_VERSION')) || !existsSync(passwordFile(kind))) {
       if (existsSync(join(dataDir, 'PG_VERSION'))) throw new UserError(`The data in ${dataDir} has lost its password file. Restore ${passwordFile(kind)}, or start anew with ./crosspeen reset.`);
@@ -156,55 +143,40 @@ export async function startCluster(kind: ClusterKind): Promise<Cluster> {
       await initialise(bin, kind, dataDir, owner);
     }
     // Workers that outlive a killed server still hold its memory: they end by themselves within moments.
-    for (let tries = 0; serversIn(dataDir).length > 0; tries += 1) {
-      if (tries > 150) throw new UserError(`Processes of an earlier PostgreSQL in ${dataDir} do not end. Stop them and run this again.`);
-      await sleep(100);
-    }
+    if (!await waitFor(() => serversIn(dataDir).length === 0, 15)) throw new UserError(`Processes of an earlier PostgreSQL in ${dataDir} do not end. Stop them and run this again.`);
     rmSync(join(dataDir, 'postmaster.pid'), { force: true });
-    const port = await freePort(FIRST_PORT[kind]);
-    const log = join(STATE, 'logs', `postgres-${kind}.log`);
+    const chosen = port !== undefined && await isFree(port) ? port : await freePort(FIRST_PORT[kind]);
+    const log = clusterLog(kind);
+    if (existsSync(log) && statSync(log).size > MOST_LOG_BYTES) renameSync(log, `${log}.1`);
     const out = openSync(log, 'a');
     const throwaway = kind === 'test' ? ['-c', 'fsync=off', '-c', 'full_page_writes=off', '-c', 'synchronous_commit=off'] : [];
     const child = spawn(join(bin, 'postgres'), [
-      '-D', dataDir, '-c', `port=${port}`, '-c', 'listen_addresses=127.0.0.1', '-c', 'unix_socket_directories=', '-c', 'max_connections=60',
+      '-D', dataDir, '-c', `port=${chosen}`, '-c', 'listen_addresses=127.0.0.1', '-c', 'unix_socket_directories=', '-c', 'max_connections=60',
       '-c', 'timezone=UTC', '-c', 'shared_buffers=256MB', ...throwaway,
     ], { ...asOwner(owner), detached: true, stdio: ['ignore', out, out] });
     closeSync(out);
     let ended = false;
     child.once('exit', () => { ended = true; });
+    child.once('error', () => { ended = true; });
     child.unref();
     const password = readFileSync(passwordFile(kind), 'utf8');
-    await waitUntilReady({ port, password }, log, () => !ended);
-    return { kind, port, password, dataDir, pid: child.pid! };
+    await waitUntilReady({ port: chosen, password }, log, () => !ended);
+    return { kind, port: chosen, password, dataDir, pid: child.pid! };
   });
 }
 
-/** Stops the cluster of a kind, letting it finish what it writes; does nothing when it does not run. */
+/** Stops the cluster of a kind, letting it finish what it writes; false when it did not run. Throws UserError when it does not end. */
 export async function stopCluster(kind: ClusterKind): Promise<boolean> {
+  const dataDir = dataHome(kind);
   const running = runningCluster(kind);
-  if (!running) return false;
-  process.kill(running.pid, 'SIGINT');
-  for (let tries = 0; tries < 200 && serversIn(running.dataDir).length > 0; tries += 1) await sleep(50);
-  return true;
+  if (running) signal(running.pid, 'SIGINT');
+  if (!await waitFor(() => serversIn(dataDir).length === 0, 30)) throw new UserError(`PostgreSQL in ${dataDir} does not end; its log is ${clusterLog(kind)}. Stop it by hand, process ${serversIn(dataDir)[0] ?? 0}.`);
+  return running !== null;
 }
 
 /** Removes the cluster of a kind and all that is in it. */
 export async function removeCluster(kind: ClusterKind): Promise<void> {
   await stopCluster(kind);
-  rmSync(dataHome(kind, process.getuid?.() === 0 && existsSync('/usr/lib/postgresql') ? serverOwner() : null), { recursive: true, force: true });
+  rmSync(dataHome(kind), { recursive: true, force: true });
   rmSync(passwordFile(kind), { force: true });
-}
-
-/** Creates a database where there is none, or anew when `fresh`. */
-export async function ensureDatabase(cluster: Cluster, name: string, fresh = false): Promise<string> {
-  const client = new pg.Client({ connectionString: databaseUrl(cluster, 'postgres') });
-  await client.connect();
-  try {
-    if (fresh) await client.query(`drop database if exists "${name}" with (force)`);
-    const { rowCount } = await client.query('select 1 from pg_database where datname = $1', [name]);
-    if (!rowCount) await client.query(`create database "${name}"`);
-  } finally {
-    await client.end();
-  }
-  return databaseUrl(cluster, name);
 }

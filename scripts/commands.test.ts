@@ -20,7 +20,7 @@ test('help names every command of the README', () => {
   for (const name of ['demo', 'stop', 'status', 'logs', 'psql', 'backup', 'restore', 'reset', 'load', 'test', 'bench', 'screenshots', 'core']) expect(out).toMatch(new RegExp(`^  ${name}`, 'm'));
 });
 
-test.each([[['demo', '--port', '80'], /takes nothing after it; “--port 80”/, 2], [['frobnicate'], /no command “frobnicate”/, 2], [['constructor'], /no command/, 2], [['backup'], /Name one file/, 1], [['restore', '/no/such/file'], /There is no file/, 1], [['reset'], /reset --yes/, 1], [['bench', 'nothing'], /bench lookup/, 1], [['test', 'everything'], /no test part/, 1]] as const)(
+test.each([[['demo', '--port', '80'], /between 1024 and 65535/, 2], [['demo', '--poort', '8080'], /does not understand “--poort”/, 2], [['demo', 'now'], /takes nothing after it; “now”/, 2], [['reset', '--yes', '--dry'], /does not understand.*nothing was done/, 2], [['stop', '--force'], /does not understand/, 2], [['backup', 'a', 'b'], /takes one word after it/, 2], [['demo', '--port'], /needs a value/, 2], [['frobnicate'], /no command “frobnicate”/, 2], [['constructor'], /no command/, 2], [['backup'], /Name the file/, 2], [['restore', '/no/such/file'], /There is no file/, 1], [['reset'], /reset --yes/, 1], [['bench', 'nothing'], /bench lookup/, 2], [['test', 'everything'], /no test part/, 2], [['screenshots', 'nothing'], /no picture/, 2], [['load', '/no/such/pack.json'], /There is no file/, 1], [['import', '/'], /is a folder/, 1]] as const)(
   '%j says what to do instead', (args, message, code) => {
     const answer = run(args);
     expect(answer.err).toMatch(message);
@@ -36,11 +36,12 @@ test('a command asked for help tells what it does and does nothing', () => {
 
 test('a pack that is none is refused with the place of each fault, before anything is started', () => {
   expect(run(['load', file('{')]).err).toMatch(/is no JSON/);
+  expect(run(['load', file('[1,\n2')]).err).toMatch(/line 2: a closing bracket/);
   const { err, code } = run(['load', file(JSON.stringify({ format: 'crosspeen-pack', formatVersion: 1, key: 'X y', title: '', version: '1', licence: 'l', makers: [], authorities: [], components: [], families: [{}] }))]);
   expect(code).toBe(1);
-  expect(err).toMatch(/nothing was loaded/);
-  expect(err).toMatch(/ {2}key: must be lower-case words/);
-  expect(err).toMatch(/ {2}families\.0\.code/);
+  expect(err).toMatch(/Nothing was written/);
+  expect(err).toMatch(/ {2}line 1, key: must be lower-case words/);
+  expect(err).toMatch(/ {2}line 1, families\.0/);
 });
 
 test('the core’s door answers a line for every line, in order, and goes on after a bad one', () => {

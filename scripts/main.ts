@@ -1,24 +1,40 @@
+import { readArguments } from './arguments.ts';
 import { COMMANDS } from './commands.ts';
-import { UserError } from './places.ts';
+import { UsageError, UserError } from './places.ts';
 
-const [name = 'help', ...args] = process.argv.slice(2);
-const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
-if (!command) {
-  process.stderr.write(`There is no command “${name}”. ./crosspeen help lists them.\n`);
-  process.exit(2);
+const NONE = { words: [], flags: new Set<string>(), values: {} } as const;
+
+/** Runs the command that the words name; answers the exit code: 0 done, 1 could not be done, 2 not understood. */
+async function main([name = 'help', ...rest]: readonly string[]): Promise<number> {
+  if (name === '--help' || name === '-h') return main(['help']);
+  const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+  if (!command) throw new UsageError(`There is no command “${name}”. ./crosspeen help lists them.`);
+  // psql has a --help of its own.
+  if (name !== 'psql' && rest.includes('--help')) {
+    process.stdout.write(`./crosspeen ${name}${command.usage === '' ? '' : ` ${command.usage}`}\n  ${command.help}\n`);
+    return 0;
+  }
+  return (await command.run(command.takes === null ? NONE : readArguments(name, command.takes, rest), rest)) ?? 0;
 }
-if (args.includes('--help') && name !== 'psql') {
-  process.stdout.write(`./crosspeen ${command.usage}\n  ${command.help}\n`);
-  process.exit(0);
+
+/** What the operating system refuses a person, in words: no place for a stack of our own. */
+function systemWords(error: unknown): string | null {
+  const { code, path } = error as NodeJS.ErrnoException;
+  switch (code) {
+    case 'ENOSPC': return 'The disk is full. Free some space and run this again.';
+    case 'EACCES': case 'EPERM': return `This user may not write ${path ?? 'there'}. Choose another place, or change its owner.`;
+    case 'ENOENT': return `There is no ${path ?? 'such file'}.`;
+    case 'EISDIR': return `${path ?? 'That'} is a folder; name a file.`;
+    case 'ENOTDIR': return `${path ?? 'That'} lies in something that is no folder.`;
+    default: return null;
+  }
 }
-if (args.length > 0 && command.usage === name) {
-  process.stderr.write(`./crosspeen ${name} takes nothing after it; “${args.join(' ')}” is not understood.\n`);
-  process.exit(2);
-}
+
 try {
-  process.exitCode = (await command.run(args)) ?? 0;
+  process.exitCode = await main(process.argv.slice(2));
 } catch (error) {
-  if (!(error instanceof UserError)) throw error;
-  process.stderr.write(`${error.message}\n`);
-  process.exitCode = 1;
+  const words = error instanceof UserError ? error.message : systemWords(error);
+  if (words === null) throw error;
+  process.stderr.write(`${words}\n`);
+  process.exitCode = error instanceof UsageError ? 2 : 1;
 }

@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { launch } from './browser.ts';
-import { ROOT } from './places.ts';
+import { ROOT, UsageError, userPath } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
 
 interface Shot { readonly name: string; readonly path: string; readonly size?: { width: number; height: number }; readonly dark?: boolean; readonly signedOut?: boolean; readonly before?: (page: Page) => Promise<void> }
@@ -37,7 +37,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
   { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
   { name: 'lookup-phone', path: '/?line=DB12W+104k+2016', size: PHONE },
-  { name: 'why', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.getByRole('button', { name: 'Why this chance?' }).click(); await page.getByRole('row', { name: /If every engine/ }).scrollIntoViewIfNeeded(); await page.waitForTimeout(700); await page.evaluate(() => window.scrollBy(0, 260)); } },
+  { name: 'why', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.getByRole('button', { name: 'Why this chance?' }).click(); await page.getByRole('row', { name: /If it did not wear by distance/ }).scrollIntoViewIfNeeded(); await page.waitForTimeout(700); await page.evaluate(() => window.scrollBy(0, 260)); } },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
   { name: 'vehicle-visits', path: '/vehicles', before: open('PM 482 KX', 'Visits') },
@@ -56,11 +56,11 @@ const SHOTS: readonly Shot[] = [
   { name: 'settings', path: '/settings', before: async (page) => { await page.waitForTimeout(400); await page.evaluate(() => window.scrollTo(0, 430)); } },
 ];
 
-/** Makes `docs/screenshots` anew; names given as arguments make just those, `--to DIR` puts them elsewhere. */
-export async function screenshots(args: string[] = []): Promise<number> {
-  const at = args.indexOf('--to');
-  const folder = at >= 0 ? args[at + 1]! : join(ROOT, 'docs/screenshots');
-  const wanted = args.filter((_arg, i) => at < 0 || (i !== at && i !== at + 1));
+/** Makes `docs/screenshots` anew; `wanted` names make just those, `to` puts them elsewhere. */
+export async function screenshots(wanted: readonly string[] = [], to?: string): Promise<number> {
+  const unknown = wanted.find((name) => !SHOTS.some((shot) => shot.name === name));
+  if (unknown !== undefined) throw new UsageError(`There is no picture “${unknown}”: ${SHOTS.map(({ name }) => name).join(', ')}`);
+  const folder = to === undefined ? join(ROOT, 'docs/screenshots') : userPath(to);
   mkdirSync(folder, { recursive: true });
   return withFreshServer('screenshots', async (address) => {
     const browser = await launch();

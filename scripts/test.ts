@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromiumPath } from './debian.ts';
 import { databaseUrl, startCluster, stopCluster } from './cluster.ts';
-import { ROOT, STATE, UserError } from './places.ts';
+import { ROOT, STATE, UsageError } from './places.ts';
 import { runVisible } from './run.ts';
 import { FIXED_NOW, withFreshServer } from './throwaway.ts';
 
@@ -54,7 +54,7 @@ const TOGETHER: readonly (readonly string[])[] = [['types', 'boundaries', 'lint'
 /** Runs all parts of the tests, or the one named, and prints how many passed. */
 export async function test(args: string[] = []): Promise<number> {
   const [name, ...rest] = args;
-  if (name !== undefined && !Object.hasOwn(PARTS, name)) throw new UserError(`There is no test part “${name}”; there are ${Object.keys(PARTS).join(', ')}.`);
+  if (name !== undefined && !Object.hasOwn(PARTS, name)) throw new UsageError(`There is no test part “${name}”; there are ${Object.keys(PARTS).join(', ')}.`);
   rmSync(RESULTS, { recursive: true, force: true });
   mkdirSync(RESULTS, { recursive: true });
   const total = { passed: 0, failed: 0 };

@@ -1,6 +1,7 @@
 import { build } from './build.ts';
-import { ensureDatabase, startCluster, stopCluster } from './cluster.ts';
-import { startInstance, stopInstance } from './instance.ts';
+import { startCluster, stopCluster } from './cluster.ts';
+import { ensureDatabase } from './database.ts';
+import { choosePort, startInstance, stopInstance } from './instance.ts';
 
 /** The day on which tests and screenshots stand still. */
 export const FIXED_NOW = '2026-11-24';
@@ -11,7 +12,7 @@ export async function withFreshServer<T>(name: string, work: (address: string) =
   try {
     const url = await ensureDatabase(cluster, `crosspeen_${name}`, true);
     await seedDemo(url, FIXED_NOW);
-    const server = await startInstance(name, url, { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', ...env });
+    const server = await startInstance(name, url, await choosePort(undefined), { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', ...env });
     return await work(`http://127.0.0.1:${server.port}`);
   } finally {
     await stopInstance(name);

@@ -104,6 +104,7 @@ export { openDatabase } from './platform/database.ts';
 export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
 export { exportArchive, importArchive } from './features/archive/archive.ts';
 export { Problem } from './platform/problem.ts';
+export { readPack } from './features/library/pack-text.ts';
 export { loadPack } from './features/library/loader.ts';
 export { policyOf } from './features/lookup/answer.ts';
 export { familyKnowledge, LOOKUP_SQL } from './features/library/repository.ts';

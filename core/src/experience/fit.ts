@@ -2,14 +2,16 @@ import { totalLogLikelihood, type Observation, type ShareLife } from './observat
 
 export interface Fit extends ShareLife {
   readonly logLikelihood: number;
-  /** Why the search ended: the step became small, or the count of steps ran out. */
-  readonly stopped: 'converged' | 'steps';
+  /** Whether the search ended at a top, or somewhere on a ridge that the observations do not tell apart. */
+  readonly stopped: 'converged' | 'not_settled';
 }
 
 const STEPS = 200;
 /** Width of the differences that gradient and curvature are taken over, on ln scale, ln shape and logit share. */
 const WIDTH = 1e-4;
 const DONE = 1e-10;
+/** Slope of the likelihood under which the ground is level. */
+const LEVEL = 1e-3;
 
 const lifeAt = ([logScale, logShape, logit]: readonly number[]): ShareLife => ({
   scale: Math.exp(logScale!), shape: Math.exp(logShape!), share: logit === undefined ? 1 : 1 / (1 + Math.exp(-logit)),
@@ -52,16 +54,9 @@ function slopes(value: (point: readonly number[]) => number, at: readonly number
   return { gradient, curvature };
 }
 
-/**
- * Maximum-likelihood Weibull life of observations on one clock, with the susceptible share free when `freeShare` (else 1): damped Newton steps on
- * ln scale, ln shape and logit share. Source: Meeker and Escobar, ch. 8 and 11. Throws RangeError without any failure among the observations.
- */
-export function fitLife(observations: readonly Observation[], freeShare: boolean): Fit {
-  const failures = observations.filter(({ kind }) => kind !== 'right');
-  if (failures.length === 0) throw new RangeError('a life cannot be fitted without a single failure or worn finding');
-  const value = (point: readonly number[]): number => totalLogLikelihood(lifeAt(point), observations);
-  const typical = observations.reduce((sum, { at, count = 1 }) => sum + at * count, 0) / failures.reduce((sum, { count = 1 }) => sum + count, 0);
-  let point = [Math.log(typical), Math.log(1.5), ...(freeShare ? [0] : [])];
+/** Damped Newton steps uphill from one place. */
+function climb(value: (point: readonly number[]) => number, from: readonly number[]): { readonly point: readonly number[]; readonly height: number; readonly settled: boolean } {
+  let point = [...from];
   let height = value(point);
   let damping = 1e-3;
   for (let step = 0; step < STEPS; step += 1) {
@@ -74,12 +69,43 @@ export function fitLife(observations: readonly Observation[], freeShare: boolean
       point = next;
       height = reached;
       damping = Math.max(1e-12, damping / 10);
-      if (moved < DONE) return { ...lifeAt(point), logLikelihood: height, stopped: 'converged' };
+      if (moved < DONE) return { point, height, settled: true };
     } else {
       damping *= 10;
-      // Nothing uphill is left within the digits of the likelihood.
-      if (damping > 1e12) return { ...lifeAt(point), logLikelihood: height, stopped: 'converged' };
+      // Nothing uphill is left within the digits of the likelihood: a top, if the ground is level there.
+      if (damping > 1e12) return { point, height, settled: Math.max(...gradient.map(Math.abs)) < LEVEL };
     }
   }
-  return { ...lifeAt(point), logLikelihood: height, stopped: 'steps' };
+  return { point, height, settled: false };
+}
+
+/** Shapes and shares that the search begins from: with nearly all censored, the likelihood is a long flat ridge with more than one top. */
+const FROM_SHAPES = [0.7, 1.5, 3] as const;
+const FROM_SHARES = [0.05, 0.5, 0.9] as const;
+/** A share so near to all or none is an edge, not a top. */
+const MOST_LOGIT = 12;
+
+/**
+ * Maximum-likelihood Weibull life of observations on one clock, with the susceptible share free when `freeShare` (else 1): damped Newton steps on
+ * ln scale, ln shape and logit share, from several places; the highest place that was reached is answered, and whether it is settled there.
+ * Source: Meeker and Escobar, ch. 8 and 11. Throws RangeError without any failure among the observations.
+ */
+export function fitLife(observations: readonly Observation[], freeShare: boolean): Fit {
+  const failures = observations.filter(({ kind }) => kind !== 'right');
+  if (failures.length === 0) throw new RangeError('a life cannot be fitted without a single failure or worn finding');
+  const value = (point: readonly number[]): number => {
+    const height = totalLogLikelihood(lifeAt(point), observations);
+    return Number.isNaN(height) ? -Infinity : height;
+  };
+  const typical = observations.reduce((sum, { at, count = 1 }) => sum + at * count, 0) / failures.reduce((sum, { count = 1 }) => sum + count, 0);
+  const among = failures.reduce((sum, { at, count = 1 }) => sum + at * count, 0) / failures.reduce((sum, { count = 1 }) => sum + count, 0);
+  const starts = FROM_SHAPES.flatMap((shape) => (freeShare
+    ? FROM_SHARES.flatMap((share) => [among, typical].map((scale) => [Math.log(scale), Math.log(shape), Math.log(share / (1 - share))]))
+    : [[Math.log(typical), Math.log(shape)]]));
+  const reached = starts.map((start) => climb(value, start)).filter(({ height, point }) => Number.isFinite(height) && point.every(Number.isFinite));
+  if (reached.length === 0) throw new RangeError('the likelihood has no value anywhere near these observations');
+  const best = reached.reduce((top, one) => (one.height > top.height || (one.height === top.height && one.settled && !top.settled) ? one : top));
+  const [, , logit = 0] = best.point;
+  const settled = best.settled && Math.abs(logit) < MOST_LOGIT;
+  return { ...lifeAt(best.point), logLikelihood: best.height, stopped: settled ? 'converged' : 'not_settled' };
 }

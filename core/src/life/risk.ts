@@ -136,8 +136,10 @@ interface WeighedRisk {
 }
 
 /** The finite sums of conditionalRisk for one part that is known to be running. */
-function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, stepDays, inspections, warningNodes }: LookQuestion): WeighedRisk {
+function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, stepDays, inspections: all, warningNodes }: LookQuestion): WeighedRisk {
   const endDay = nowDay + stepDays;
+  // A look made before the part went in was at another part, and says nothing of this one.
+  const inspections = all.filter(({ day }) => day >= installDay);
   if (inspections.length === 0) {
     return { failing: -susceptible * Math.expm1(-hazardBetween(life, installDay, nowDay, endDay)), susceptible, total: 1 };
   }
@@ -182,7 +184,7 @@ function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, s
  * worn finding by detection and false alarm. Weights change only where a window ends, so with p = P(susceptible | alive)
  * risk = p sum_step w_k e^-dH_k (1 - e^-inc_k) / (p sum_all w_k e^-dH_k (1 - e^-inc_k) + (1 - p) w_outside) is a finite sum.
  * Source: delay-time inspection model (Christer 1976) on a limited-failure population.
- * Days are day numbers; lengths of P-F intervals are in their clock's unit. `risk` is NaN when the looks are impossible under the model.
+ * A look made before the part went in says nothing of it. Days are day numbers; lengths of P-F intervals are in their clock's unit. `risk` is NaN when the looks are impossible under the model.
  * Throws RangeError on a negative step or a share outside [0, 1].
  */
 export function conditionalRisk(question: RiskQuestion): RiskAnswer {

@@ -2,6 +2,7 @@ import type { Changed } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useMemo, useRef, type ReactNode } from 'react';
 import { toast } from 'sonner';
+import { formKey } from './client.ts';
 import { change } from './queries.ts';
 
 interface Undoing {
@@ -53,15 +54,20 @@ export function useUndo(): Undoing {
   return undoing;
 }
 
-/** A change of data: everything that is shown is fetched again, and the way back is offered. */
-export function useChange<Input>(request: (input: Input) => Promise<Changed>) {
+/**
+ * A change of data: everything that is shown is fetched again, and the way back is offered. `request` is given the key it must be sent under: the same until it has
+ * gone through, so that a second tap, or trying again after a lost answer, writes nothing twice.
+ */
+export function useChange<Input>(request: (input: Input, key: string) => Promise<Changed>) {
   const client = useQueryClient();
+  const key = useRef(formKey());
   const { begin, offer } = useUndo();
   return useMutation({
-    mutationFn: request,
+    mutationFn: (input: Input) => request(input, key.current),
     onMutate: begin,
     onError: () => { toast.dismiss(TOAST); },
     onSuccess: async (done) => {
+      key.current = formKey();
       await client.invalidateQueries();
       offer(done);
     },

@@ -22,14 +22,14 @@ async function problemFrom(response: Response): Promise<ProblemDetails> {
   return parsed.success ? parsed.data : { ...offline, status: response.status, title: ERRORS.unexpected.message, detail: ERRORS.unexpected.message };
 }
 
-interface Sent { readonly body?: BodyInit; readonly type?: string; readonly signal?: AbortSignal | undefined }
+interface Sent { readonly body?: BodyInit; readonly type?: string; readonly signal?: AbortSignal | undefined; readonly key?: string | undefined }
 
-async function exchange<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, { body, type, signal }: Sent): Promise<z.output<T>> {
+async function exchange<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, { body, type, signal, key }: Sent): Promise<z.output<T>> {
   let response: Response;
   try {
     response = await fetch(path, {
       method, credentials: 'same-origin', ...(signal ? { signal } : {}),
-      headers: { ...(type === undefined ? {} : { 'content-type': type }), ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }) },
+      headers: { ...(type === undefined ? {} : { 'content-type': type }), ...(key === undefined ? {} : { 'idempotency-key': key }), ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }) },
       ...(body === undefined ? {} : { body }),
     });
   } catch (error) {
@@ -40,9 +40,12 @@ async function exchange<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' |
   return schema.parse(await response.json());
 }
 
-/** Sends one request and checks the answer against its schema. Throws ProblemError with the mend in words. */
-export const send = <T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<z.output<T>> =>
-  exchange(schema, method, path, { signal, ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }) });
+/** A key for one opening of a form: what is sent under it is written once, however often it is sent. */
+export const formKey = (): string => crypto.randomUUID();
+
+/** Sends one request and checks the answer against its schema; `key` is that of the form it comes from. Throws ProblemError with the mend in words. */
+export const send = <T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal, key?: string): Promise<z.output<T>> =>
+  exchange(schema, method, path, { signal, key, ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }) });
 
 /** Sends a file as it is. Throws as `send` does. */
 export const sendFile = <T extends z.ZodType>(schema: T, path: string, file: Blob, signal?: AbortSignal): Promise<z.output<T>> => exchange(schema, 'POST', path, { body: file, type: 'application/octet-stream', signal });

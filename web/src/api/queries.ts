@@ -88,4 +88,5 @@ export const read = {
 };
 
 /** Sends a change; every one answers with the id by which it can be undone. */
-export const change = (method: 'POST' | 'PUT', path: string, body: unknown) => send(changed, method, path, body);
+/** Sends a change, under the key of the form it comes from. */
+export const change = (method: 'POST' | 'PUT', path: string, body: unknown, key?: string) => send(changed, method, path, body, undefined, key);

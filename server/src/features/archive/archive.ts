@@ -76,7 +76,10 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
  */
 export const exportArchive = async (source: DataSource, at: string): Promise<Readable> => piped(Readable.from(await begun(lines(source, at))), createGzip());
 
-const broken = (line: number, words: string): Problem => new Problem('bad_file', { detail: `This archive cannot be read, line ${line}: ${words} Nothing was written.`, fields: [{ path: `line ${line}`, message: words }] });
+/** What is wrong with an archive, by its line; null is the file as a whole. */
+const broken = (line: number | null, words: string): Problem => new Problem('bad_file', {
+  detail: `This archive cannot be read${line === null ? '' : `, line ${line}`}: ${words} Nothing was written.`, fields: [{ path: line === null ? 'file' : `line ${line}`, message: words }],
+});
 
 /** The lines of a compressed file as they are read. Throws bad_file when it is none, or is damaged. */
 async function* textLines(file: Readable): AsyncGenerator<string> {
@@ -86,12 +89,12 @@ async function* textLines(file: Readable): AsyncGenerator<string> {
       const parts = (rest + chunk).split('\n');
       rest = parts.pop()!;
       // A small file may unpack to one endless line: what no row can be is not held.
-      if (rest.length > MOST_LINE) throw broken(0, 'a line is longer than any row can be.');
+      if (rest.length > MOST_LINE) throw broken(null, 'a line is longer than any row can be.');
       yield* parts;
     }
   } catch (error) {
     if (error instanceof Problem) throw error;
-    throw broken(0, 'it is no archive, or it was cut short or damaged.');
+    throw broken(null, 'it is no archive, or it was cut short or damaged.');
   }
   if (rest !== '') yield rest;
 }

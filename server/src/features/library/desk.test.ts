@@ -1,4 +1,5 @@
 import type { Changed, LibraryPoint, LibraryPointRow, PointDraft, ProblemDetails } from '@crosspeen/contract';
+import { formatSpans, isoFromDay, SHARE_BY_WORD, type ShareWord } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -109,4 +110,42 @@ test('who is left to call: what applies and asks, and is not planned', async () 
   await owner.send('POST', `/api/vehicles/${vehicle.id}/visits`, { day: '2026-12-10', km: null, note: null, jobs: [{ weakPointId: id, action: 'renew' }] });
   expect((await left('left')).map(({ plate }) => plate)).not.toContain('LD 2');
   expect(await left('all')).toContainEqual(expect.objectContaining({ plate: 'LD 2', planned: '2026-12-10' }));
+});
+
+describe('what the form does not show is kept', () => {
+  /** Every weak point of the library, and one that has whatever a row may hold. */
+  const WHOLE = {
+    variants: ['long-ratchet'], models: ['Corrow'], markets: ['hot and dusty'], features: { ac: true }, serialFrom: 100, serialTo: 900, producedFromDay: 15_012, producedToDay: 16_019,
+  };
+  const row = async (id: string) => (await t.services.source.query<{ row: Record<string, unknown>; said: unknown }[]>(
+    "select to_jsonb(w) - 'version' - 'pack_key' - 'search_text' as row, (select jsonb_agg(to_jsonb(s) - 'id' order by s.position) from statement s where s.weak_point_id = w.id) as said from weak_point w where id = $1", [id]))[0]!;
+  /** The fields of the form as it opens on a row, by what the API tells of it. */
+  const asOpened = (shown: LibraryPoint): PointDraft => {
+    const own = shown.statements.find(({ kind }) => kind === 'bench');
+    const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).reduce((best, each) => (Math.abs(SHARE_BY_WORD[each] - shown.row.share) < Math.abs(SHARE_BY_WORD[best] - shown.row.share) ? each : best));
+    const iso = (day: number | undefined): string | null => (day === undefined ? null : isoFromDay(day));
+    return {
+      familyId: shown.row.familyId, title: shown.row.title, componentId: shown.componentId, newComponent: null, consequence: shown.row.consequence, safety: shown.row.safety, effect: shown.effect, signs: shown.row.signs, share: word,
+      causes: shown.row.causes.map(formatSpans), look: shown.look === null ? null : { how: shown.look.how, minutes: shown.look.minutes, detects: Math.round(shown.look.detection * 100) / 100, warns: formatSpans(shown.look.warning) },
+      renewMinutes: shown.renewMinutes, variants: shown.appliesTo.variants ?? [], producedFrom: iso(shown.appliesTo.producedFromDay), producedTo: iso(shown.appliesTo.producedToDay), retiredByRevision: shown.retiredByRevision,
+      statement: own ? { words: own.words, interval: own.interval.length === 0 ? null : formatSpans(own.interval), strength: own.strength } : null,
+    };
+  };
+
+  test('a corrected title changes the title alone, on every weak point there is', async () => {
+    await t.services.source.query(
+      `update weak_point set share = 0.47, applies_to = $1, look = '{"how": "With a lamp.", "minutes": 7, "detection": 0.725, "falseAlarm": 0.07, "warning": [{"clock": "distance", "from": 12874.752, "to": 12874.752, "unit": "mi"}]}',
+         causes = '[[{"clock": "distance", "from": 123456.789, "to": 234567.891234}]]' where key = 'qv20t-chain'`, [JSON.stringify(WHOLE)]);
+    await t.services.source.query("update statement set edition = '2016', doubted = true where weak_point_id = (select id from weak_point where key = 'qv20t-tensioner') and authority_id in (select id from authority where kind = 'bench')");
+    const points = await t.services.source.query<{ id: string }[]>("select id from weak_point where state = 'published' order by key");
+    expect(points.length).toBeGreaterThan(35);
+    const owner = await t.signIn('ruta');
+    for (const { id } of points) {
+      const before = await row(id);
+      const shown = (await owner.get(`/api/library/points/${id}`)).json<LibraryPoint>();
+      const response = await owner.send('PUT', `/api/library/points/${id}`, { draft: { ...asOpened(shown), title: `${shown.row.title}!` }, version: shown.version });
+      expect([shown.row.key, response.statusCode]).toEqual([shown.row.key, 200]);
+      expect(await row(id)).toEqual({ ...before, row: { ...before.row, title: `${shown.row.title}!` } });
+    }
+  });
 });

@@ -1,10 +1,11 @@
 import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
-import { dayFromIso, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Span } from '@crosspeen/core';
+import { dayFromIso, parseSpans, type ApplicabilityRule, type Span, type WeakPointFact } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { once, type Author as Sender } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { markBehind } from '../judging/batch.ts';
 import { mayBeMadeSql } from '../records/production.ts';
+import { shareOver, spansOver } from './said.ts';
 import { LibraryWriter, type Row } from './writer.ts';
 
 export interface Author extends Sender { readonly role: string }
@@ -14,6 +15,35 @@ const spansOf = (text: string): readonly Span[] => {
   if (!parsed.ok) throw badField('causes', parsed.problem);
   return parsed.value;
 };
+
+/** What of a row a form shows in other words than it is kept in. */
+interface Standing { readonly share: number; readonly causes: Span[][]; readonly look: Look | null; readonly appliesTo: ApplicabilityRule }
+type Look = NonNullable<WeakPointFact['look']>;
+
+/** Windows and how many: a share between two words is told as the nearer, and stays what it is while that word is left. */
+const lifeOver = (draft: PointDraft, standing: Standing | undefined) => ({
+  share: shareOver(draft.share, standing?.share), causes: draft.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
+});
+
+/** How often a sound part is called worn is not asked for by the form. */
+const USUAL_FALSE_ALARM = 0.02;
+
+function lookOver(draft: PointDraft['look'], standing: Look | null): Look | null {
+  if (draft === null) return null;
+  const sameDetection = standing !== null && Math.round(standing.detection * 100) === Math.round(draft.detects * 100);
+  return {
+    ...standing, how: draft.how, minutes: draft.minutes, detection: sameDetection ? standing.detection : draft.detects, falseAlarm: standing?.falseAlarm ?? USUAL_FALSE_ALARM,
+    warning: spansOver(spansOf(draft.warns), standing?.warning),
+  };
+}
+
+/** To which engines it applies: variants and production dates are the form's, models, markets, features and serials stay. */
+function ruleOver(draft: PointDraft, { variants: _variants, producedFromDay: _from, producedToDay: _to, ...rest }: ApplicabilityRule): ApplicabilityRule {
+  return {
+    ...rest, ...(draft.variants.length > 0 ? { variants: draft.variants } : {}),
+    ...(draft.producedFrom ? { producedFromDay: dayFromIso(draft.producedFrom)! } : {}), ...(draft.producedTo ? { producedToDay: dayFromIso(draft.producedTo)! } : {}),
+  };
+}
 
 /** A key from words: lower case, hyphens, no more than is worth reading. */
 const slug = (words: string): string => words.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').slice(0, 70).replace(/^-+|-+$/g, '') || 'entry';
@@ -60,9 +90,13 @@ export class LibraryDesk {
     return `${wanted}-${n}`;
   }
 
-  /** A draft's columns; a new component is written on the way. */
+  /**
+   * A draft's columns, laid over the row that stands: what the form does not show, and what it shows only rounded, stays as it was. A new component is written on
+   * the way.
+   */
   private async columns(writer: LibraryWriter, draft: PointDraft, pointId: string | null): Promise<Row> {
     const { manager } = writer;
+    const [standing] = pointId === null ? [] : await manager.query<Standing[]>('select share, causes, look, applies_to as "appliesTo" from weak_point where id = $1', [pointId]);
     const variants = (await manager.query<{ key: string }[]>('select key from engine_variant where family_id = $1', [draft.familyId])).map(({ key }) => key);
     if (variants.length === 0) throw badField('familyId', 'is no engine of the library; choose one from the list');
     for (const key of draft.variants) if (!variants.includes(key)) throw badField('variants', `“${key}” is no variant of this engine; choose from the list`);
@@ -72,14 +106,10 @@ export class LibraryDesk {
       const key = await this.freeKey(manager, 'component', name);
       componentId = (await writer.upsert('component', [{ key, name, class: kind, grp: group, fitted_to: 'engine', pack_key: null }])).get(key)!;
     } else if ((await manager.query<unknown[]>('select 1 from component where id = $1', [componentId])).length === 0) throw badField('componentId', 'is no component of the library; choose one, or name a new one');
-    const rule: ApplicabilityRule = {
-      ...(draft.variants.length > 0 ? { variants: draft.variants } : {}),
-      ...(draft.producedFrom ? { producedFromDay: dayFromIso(draft.producedFrom)! } : {}), ...(draft.producedTo ? { producedToDay: dayFromIso(draft.producedTo)! } : {}),
-    };
     return {
-      family_id: draft.familyId, component_id: componentId, title: draft.title, consequence: draft.consequence, safety: draft.safety, effect: draft.effect, signs: draft.signs, share: SHARE_BY_WORD[draft.share],
-      causes: draft.causes.map(spansOf), look: draft.look === null ? null : { how: draft.look.how, minutes: draft.look.minutes, detection: draft.look.detects, falseAlarm: 0.02, warning: spansOf(draft.look.warns) },
-      renew_minutes: draft.renewMinutes, applies_to: rule, retired_by_revision: draft.retiredByRevision || null, custom_km: await this.customKm(manager, draft.statement, pointId), pack_key: null,
+      family_id: draft.familyId, component_id: componentId, title: draft.title, consequence: draft.consequence, safety: draft.safety, effect: draft.effect, signs: draft.signs, ...lifeOver(draft, standing),
+      look: lookOver(draft.look, standing?.look ?? null), renew_minutes: draft.renewMinutes, applies_to: ruleOver(draft, standing?.appliesTo ?? {}), retired_by_revision: draft.retiredByRevision || null,
+      custom_km: await this.customKm(manager, draft.statement, pointId), pack_key: null,
     };
   }
 
@@ -95,11 +125,15 @@ export class LibraryDesk {
     const { manager } = writer;
     const [bench] = await manager.query<{ id: string }[]>("select id from authority where kind = 'bench' order by key limit 1");
     const authorityId = bench?.id ?? (await writer.upsert('authority', [{ key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null }])).get('own-bench')!;
-    const standing = await manager.query<{ position: number; own: boolean }[]>('select position, authority_id = $2 as own from statement where weak_point_id = $1 order by position', [pointId, authorityId]);
+    interface Said { readonly position: number; readonly own: boolean; readonly edition: string | null; readonly doubted: boolean; readonly interval: Span[] }
+    const standing = await manager.query<Said[]>('select position, authority_id = $2 as own, edition, doubted, "interval" from statement where weak_point_id = $1 order by position', [pointId, authorityId]);
     const own = standing.find((row) => row.own);
     if (statement !== null) {
-      const interval = statement.interval ? spansOf(statement.interval) : [];
-      await writer.upsert('statement', [{ weak_point_id: pointId, position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1, authority_id: authorityId, edition: null, words: statement.words, interval, doubted: false, strength: statement.strength }]);
+      const interval = statement.interval ? spansOver(spansOf(statement.interval), own?.interval) : [];
+      await writer.upsert('statement', [{
+        weak_point_id: pointId, position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1, authority_id: authorityId, edition: own?.edition ?? null, words: statement.words, interval, doubted: own?.doubted ?? false,
+        strength: statement.strength,
+      }]);
     } else if (own) await writer.remove('statement', 'weak_point_id = $1 and authority_id = (select id from authority where kind = \'bench\' order by key limit 1)', pointId);
   }
 

@@ -1,7 +1,8 @@
 import { pack as packSchema, type Pack, type PackInput } from '@crosspeen/contract';
-import { formatSpans, isoFromDay, SHARE_BY_WORD, type ApplicabilityRule, type ShareWord, type Span, type StatementStrength } from '@crosspeen/core';
+import { formatSpans, isoFromDay, type ApplicabilityRule, type Span, type StatementStrength } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { coversText } from './cover.ts';
+import { nearestWord } from './said.ts';
 
 type Family = PackInput['families'][number];
 type Point = NonNullable<Family['weakPoints']>[number];
@@ -9,8 +10,6 @@ type Point = NonNullable<Family['weakPoints']>[number];
 const month = (iso: string | null): string | undefined => (iso === null ? undefined : iso.slice(0, 7));
 /** Properties that are nothing are left out of a pack. */
 const bare = <T extends object>(row: T): { [Key in keyof T]: Exclude<T[Key], null | undefined> } => Object.fromEntries(Object.entries(row).filter(([, value]) => value !== null && value !== undefined)) as never;
-
-const shareWord = (share: number): ShareWord => (Object.keys(SHARE_BY_WORD) as ShareWord[]).reduce((best, word) => (Math.abs(SHARE_BY_WORD[word] - share) < Math.abs(SHARE_BY_WORD[best] - share) ? word : best));
 
 const ruleOut = ({ producedFromDay, producedToDay, ...rule }: ApplicabilityRule): Point['appliesTo'] => bare({
   ...rule, producedFrom: producedFromDay === undefined ? undefined : month(isoFromDay(producedFromDay)), producedTo: producedToDay === undefined ? undefined : month(isoFromDay(producedToDay)),
@@ -64,7 +63,7 @@ export async function exportPack(manager: EntityManager, head: PackHead, familyI
       features: features.filter(({ familyId }) => familyId === id).map(({ familyId: _, ...feature }) => bare(feature)),
       operations: operations.filter(({ familyId }) => familyId === id).map(({ familyId: _, ...operation }) => operation),
       weakPoints: points.filter(({ familyId }) => familyId === id).map(({ familyId: _, id: pointId, share, causes, look, appliesTo, ...point }) => bare({
-        ...point, share: shareWord(share), causes: causes.map(formatSpans), appliesTo: ruleOut(appliesTo),
+        ...point, share: nearestWord(share), causes: causes.map(formatSpans), appliesTo: ruleOut(appliesTo),
         look: look === null ? undefined : { how: look.how, minutes: look.minutes, detects: look.detection, falseAlarm: look.falseAlarm, warns: formatSpans(look.warning) },
         statements: statements.filter((statement) => statement.pointId === pointId).map(({ pointId: __, interval, doubted, ...statement }) => bare({ ...statement, interval: interval.length === 0 ? undefined : formatSpans(interval), doubted: doubted ? true : undefined })),
       })),

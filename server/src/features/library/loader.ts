@@ -1,8 +1,9 @@
 import type { Pack } from '@crosspeen/contract';
-import { compactKey, dayFromDate, isoFromDay, parseSpans, SHARE_BY_WORD, type ApplicabilityRule, type Span } from '@crosspeen/core';
+import { compactKey, dayFromDate, isoFromDay, parseSpans, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
 import { coverColumns, writeNoticePoints } from './cover.ts';
+import { dayOver, shareOver, spansOver } from './said.ts';
 import { LibraryWriter } from './writer.ts';
 
 /** Spans of a pack, which its schema has checked already. */
@@ -23,15 +24,17 @@ const monthEnd = (month: string): number => {
 
 type PackPoint = Pack['families'][number]['weakPoints'][number];
 
-const ruleOf = ({ appliesTo }: PackPoint): ApplicabilityRule => ({
+const monthOf = (day: number): string => isoFromDay(day).slice(0, 7);
+
+const ruleOf = ({ appliesTo }: PackPoint, standing: ApplicabilityRule | undefined): ApplicabilityRule => ({
   ...(appliesTo.variants ? { variants: appliesTo.variants } : {}),
   ...(appliesTo.models ? { models: appliesTo.models } : {}),
   ...(appliesTo.markets ? { markets: appliesTo.markets } : {}),
   ...(appliesTo.features ? { features: appliesTo.features } : {}),
   ...(appliesTo.serialFrom === undefined ? {} : { serialFrom: appliesTo.serialFrom }),
   ...(appliesTo.serialTo === undefined ? {} : { serialTo: appliesTo.serialTo }),
-  ...(appliesTo.producedFrom ? { producedFromDay: monthStart(appliesTo.producedFrom) } : {}),
-  ...(appliesTo.producedTo ? { producedToDay: monthEnd(appliesTo.producedTo) } : {}),
+  ...(appliesTo.producedFrom ? { producedFromDay: dayOver(monthStart(appliesTo.producedFrom), standing?.producedFromDay, monthOf)! } : {}),
+  ...(appliesTo.producedTo ? { producedToDay: dayOver(monthEnd(appliesTo.producedTo), standing?.producedToDay, monthOf)! } : {}),
 });
 
 /** The customary interval in km: the shortest one published, which is what most vehicles are kept to. */
@@ -47,15 +50,34 @@ const iso = (day: number | null): string | null => (day === null ? null : isoFro
 export type Skipped = (table: string) => ReadonlySet<string>;
 const NONE: ReadonlySet<string> = new Set();
 
-/** A weak point of a pack as its row; ids are those of the library. */
-const pointRow = (point: PackPoint, position: number, ids: { readonly familyId: unknown; readonly componentId: unknown; readonly operationId: unknown }, packKey: string) => ({
+/** What of a weak point a pack tells in words and round figures. */
+interface StandingPoint { readonly key: string; readonly share: number; readonly causes: Span[][]; readonly look: { readonly warning: Span[] } | null; readonly appliesTo: ApplicabilityRule }
+interface PointIds { readonly familyId: unknown; readonly componentId: unknown; readonly operationId: unknown }
+
+/** A weak point of a pack as its row, laid over the one that stands; ids are those of the library. */
+const pointRow = (point: PackPoint, position: number, ids: PointIds, packKey: string, standing: StandingPoint | undefined) => ({
   key: point.key, family_id: ids.familyId, component_id: ids.componentId, operation_id: ids.operationId, title: point.title,
-  consequence: point.consequence, safety: point.safety, effect: point.effect, signs: point.signs, share: SHARE_BY_WORD[point.share],
-  causes: point.causes.map(spansOf),
-  look: point.look ? { how: point.look.how, minutes: point.look.minutes, detection: point.look.detects, falseAlarm: point.look.falseAlarm, warning: spansOf(point.look.warns) } : null,
-  renew_minutes: point.renewMinutes, applies_to: ruleOf(point), retired_by_revision: point.retiredByRevision ?? null, custom_km: customKm(point), position, pack_key: packKey,
+  consequence: point.consequence, safety: point.safety, effect: point.effect, signs: point.signs, share: shareOver(point.share, standing?.share),
+  causes: point.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
+  look: point.look
+    ? { how: point.look.how, minutes: point.look.minutes, detection: point.look.detects, falseAlarm: point.look.falseAlarm, warning: spansOver(spansOf(point.look.warns), standing?.look?.warning) }
+    : null,
+  renew_minutes: point.renewMinutes, applies_to: ruleOf(point, standing?.appliesTo), retired_by_revision: point.retiredByRevision ?? null, custom_km: customKm(point), position, pack_key: packKey,
   state: 'published',
 });
+
+/** Two families may not have one engine code: whoever types it would get one of them. Throws bad_file. */
+async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: ReadonlySet<string>): Promise<void> {
+  const given = pack.families.filter(({ key }) => !skipped.has(key)).map(({ key, code }) => ({ key, code: compactKey(code) }));
+  const clashing = await manager.query<{ key: string; code: string; other: string }[]>(
+    `select given.key, f.code, f.key as other from jsonb_to_recordset($1::jsonb) as given(key text, code text)
+     join engine_family f on f.code_key = given.code and f.key <> given.key`, [JSON.stringify(given)]);
+  if (clashing.length === 0) return;
+  throw new Problem('bad_file', {
+    detail: 'This pack has an engine code that is on file under another key. Nothing was written.',
+    fields: clashing.map(({ key, code, other }) => ({ path: `families.${key}.code`, message: `“${code}” is on file as “${other}”; give the family that key in the pack, or correct its code` })),
+  });
+}
 
 /**
  * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date where they differ; the statements of a weak
@@ -63,6 +85,9 @@ const pointRow = (point: PackPoint, position: number, ids: { readonly familyId: 
  */
 export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skipped = () => NONE): Promise<void> {
   const own = { pack_key: pack.key };
+  await refuseSameCodes(writer.manager, pack, skipped('engine_family'));
+  const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
+  const standing = new Map((await writer.manager.query<StandingPoint[]>('select key, share, causes, look, applies_to as "appliesTo" from weak_point where key = any($1::text[])', [keys])).map((row) => [row.key, row]));
   const makers = await writer.upsert('maker', pack.makers.map(({ key, name }) => ({ key, name, ...own })), skipped('maker'));
   const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
   const authorities = await writer.upsert('authority', pack.authorities.map(({ key, kind, name, region }) => ({ key, kind, name, region: region ?? null, ...own })), skipped('authority'));
@@ -105,7 +130,7 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   await pairs('operation_caution', 'caution_id', cautions, (operation) => operation.cautions);
   const points = await writer.upsert('weak_point', pack.families.flatMap((family) => family.weakPoints.map((point, position) => pointRow(point, position, {
     familyId: families.get(family.key), componentId: components.get(point.component), operationId: point.operation === undefined ? null : operations.get(point.operation),
-  }, pack.key))), skipped('weak_point'));
+  }, pack.key, standing.get(point.key)))), skipped('weak_point'));
   const written = pack.families.flatMap(({ weakPoints }) => weakPoints).filter(({ key }) => !skipped('weak_point').has(key));
   await writer.upsert('statement', written.flatMap((point) => point.statements.map((statement, position) => ({
     weak_point_id: points.get(point.key), position, authority_id: authorities.get(statement.authority), edition: statement.edition ?? null,

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { FUZZ, testApp, type Client, type TestApp } from '../../testing/harness.ts';
+import { deeperThan } from './pack-text.ts';
 
 let t: TestApp;
 let owner: Client;
@@ -186,3 +187,61 @@ test('only the owner takes packs in', async () => {
   const mechanic = await t.signIn('tove');
   expect((await mechanic.send('POST', '/api/library/packs/preview', '{}', { 'content-type': 'application/json' })).statusCode).toBe(403);
 });
+
+test('a pack’s own export, taken in again, differs in nothing: miles, months, shares between two words and days inside a month are what they were', async () => {
+  await t.services.source.query("update weak_point set share = 0.47, causes = '[[{\"clock\": \"distance\", \"from\": 144840.96, \"to\": 241401.6, \"unit\": \"mi\"}, {\"clock\": \"age\", \"from\": 1217.5, \"to\": 1461, \"unit\": \"m\"}]]', applies_to = applies_to || '{\"producedFromDay\": 15010, \"producedToDay\": 16010, \"markets\": [\"hot and dusty\"], \"serialFrom\": 5, \"serialTo\": 9}' where key = 'k425n-knock'");
+  await t.services.source.query("update weak_point set causes = '[[{\"clock\": \"distance\", \"from\": 123456.78901234, \"to\": 234567.8901}]]' where key = 'k425n-pump'");
+  const out = (await owner.get('/api/library/export')).json<PackInput>();
+  expect(point(out, 'k425n-knock').causes).toEqual(['90-150k mi | 40-48m']);
+  const before = await whole();
+  const shown = await preview(out);
+  expect(shown.rows).toEqual([]);
+  expect(shown.counts).toMatchObject({ new: 0, changed: 0, conflict: 0, gone: 0 });
+  expect(await whole()).toEqual(before);
+  await take((await preview(harbour())).uploadId);
+});
+
+test('a part that a later edition dropped is shown as gone, goes when that is chosen, and comes back with one action', async () => {
+  const parts = async (): Promise<string[]> => (await t.services.source.query<{ number: string }[]>("select number from part where pack_key = 'harbour-demo' order by number")).map(({ number }) => number);
+  const all = await parts();
+  const later = harbour();
+  later.version = '4.0.0';
+  const component = later.components.find(({ parts: own }) => (own?.length ?? 0) > 1)!;
+  const [dropped] = component.parts!.splice(0, 1);
+  const shown = await preview(later);
+  expect(shown.rows.filter(({ what }) => what === 'gone')).toMatchObject([{ id: `part:${dropped!.number}`, choices: ['keep', 'retire'], proposed: 'keep' }]);
+  const done = (await take(shown.uploadId, { [`part:${dropped!.number}`]: 'retire' })).json<{ changeId: string }>();
+  expect(await parts()).toEqual(all.filter((number) => number !== dropped!.number));
+  await undo(done.changeId);
+  expect(await parts()).toEqual(all);
+});
+
+test('one engine code under two keys is refused with its place, within a file and beside what is on file', async () => {
+  const twice = harbour();
+  twice.families[1]!.code = twice.families[0]!.code.toLowerCase();
+  const inFile = (await sendText(JSON.stringify(twice, null, 1))).json<ProblemDetails>();
+  expect(inFile.fields![0]).toMatchObject({ path: expect.stringMatching(/^line \d+, families\.1\.code$/), message: expect.stringContaining('is the code of') });
+  const other = harbour();
+  Object.assign(other, { key: 'other-shop' });
+  other.families[0]!.key = 'another-key';
+  const beside = (await sendText(JSON.stringify(other))).json<ProblemDetails>();
+  expect(beside).toMatchObject({ code: 'bad_file', fields: expect.arrayContaining([expect.objectContaining({ message: expect.stringContaining('is on file as') })]) });
+});
+
+test('ranges the wrong way round are refused, each with its place', async () => {
+  const wrong = harbour();
+  const [family] = wrong.families;
+  Object.assign(family!.variants[0]!, { producedFrom: '2015-01', producedTo: '2014-01', serialFrom: 9, serialTo: 5 });
+  family!.variants[0]!.models![0] = { model: 'X', from: 2014, to: 2012 };
+  family!.weakPoints![0]!.appliesTo = { producedFrom: '2015-01', producedTo: '2014-01', serialFrom: 9, serialTo: 5 };
+  const { fields } = (await sendText(JSON.stringify(wrong))).json<ProblemDetails>();
+  expect(fields!.map(({ path }) => path.replace(/^line \d+, families\.0\./, '')).sort()).toEqual(['variants.0.models.0.to', 'variants.0.producedTo', 'variants.0.serialTo', 'weakPoints.0.appliesTo.producedTo', 'weakPoints.0.appliesTo.serialTo']);
+});
+
+test.each([3000, 200_000])('brackets nested %i deep are refused in words', async (depth) => {
+  const { code, fields } = (await sendText(`${'['.repeat(depth)}${']'.repeat(depth)}`)).json<ProblemDetails>();
+  expect(code).toBe('bad_file');
+  expect(fields![0]!.message).toMatch(/nested more than/);
+});
+
+test('brackets inside of words are no nesting', () => expect(deeperThan(JSON.stringify({ a: '[[[[{{{{', b: '\\"[[[[' }), 2)).toBe(-1));

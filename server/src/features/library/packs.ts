@@ -21,6 +21,8 @@ class Rollback extends Error {}
 
 /** What a row becomes that a later edition no longer has and that is taken out of use. */
 const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn' } as const;
+/** What may be gone from a later edition: those that have a state take it, parts leave the list they are chosen from. */
+type Leaving = keyof typeof OUT_OF_USE | 'part';
 
 /** Packs as files: out of the library, and into it with everything seen before anything is written. */
 export class PackDesk {
@@ -44,11 +46,13 @@ export class PackDesk {
   }
 
   /** Rows that came with an earlier edition of this pack and are not in it any more. */
-  private async gone(manager: EntityManager, pack: Pack): Promise<{ table: keyof typeof OUT_OF_USE; title: string; key: string }[]> {
+  private async gone(manager: EntityManager, pack: Pack): Promise<{ table: Leaving; title: string; key: string }[]> {
+    const parts = pack.components.flatMap((component) => component.parts.map(({ number }) => number));
     const points = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
     return manager.query(
       `select 'weak_point' as table, title, key from weak_point where pack_key = $1 and state = 'published' and key <> all($2::text[])
-       union all select 'notice', title, key from notice where pack_key = $1 and state = 'current' and key <> all($3::text[]) order by 1 desc, 3`, [pack.key, points, pack.notices.map(({ key }) => key)]);
+       union all select 'notice', title, key from notice where pack_key = $1 and state = 'current' and key <> all($3::text[])
+       union all select 'part', number || ', ' || name, number from part where pack_key = $1 and number <> all($4::text[]) order by 1 desc, 3`, [pack.key, points, pack.notices.map(({ key }) => key), parts]);
   }
 
   private async diff(pack: Pack): Promise<PackDiffRow[]> {
@@ -136,6 +140,16 @@ export class PackDesk {
     }
   }
 
+  /** Takes what a later edition no longer has out of use. Records name parts by their number, and keep it. */
+  private async takeOut(writer: LibraryWriter, table: Leaving, key: string): Promise<void> {
+    if (table === 'part') {
+      await writer.remove('part', 'number = $1', key);
+      return;
+    }
+    const [row] = await writer.manager.query<{ id: string }[]>(`select id from ${table} where key = $1`, [key]);
+    if (row) await writer.update(table, row.id, { state: OUT_OF_USE[table] });
+  }
+
   /** Takes an uploaded pack in as it was chosen, all or nothing, in one change that can be taken back. Throws changed_meanwhile when the library has moved on since the preview. */
   async take(author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
     const done = await this.source.transaction((manager) => once(manager, author, () => this.takeIn(manager, author, uploadId, choices)));
@@ -157,11 +171,7 @@ export class PackDesk {
       for (const [id, choice] of chosen) {
         const key = id.slice(id.indexOf(':') + 1);
         if (choice === 'both') await this.beside(writer, pack, key);
-        if (choice === 'retire') {
-          const table = id.slice(0, id.indexOf(':')) as keyof typeof OUT_OF_USE;
-          const [row] = await manager.query<{ id: string }[]>(`select id from ${table} where key = $1`, [key]);
-          if (row) await writer.update(table, row.id, { state: OUT_OF_USE[table] });
-        }
+        if (choice === 'retire') await this.takeOut(writer, id.slice(0, id.indexOf(':')) as Leaving, key);
       }
     });
     const vehicles = await manager.query<{ id: string }[]>('select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = any($1::text[]) and v.retracted_at is null', [pack.families.map(({ key }) => key)]);

@@ -117,7 +117,8 @@ export class VisitService {
       const renewed = new Set<string>();
       for (const job of await this.jobsOf(journal.manager, visitId)) {
         const result = found.get(job.weakPointId);
-        if (left.has(job.weakPointId)) {
+        if (left.has(job.weakPointId) || (job.action === 'look' && result === undefined)) {
+          // Left out, or nobody said what was found: it was not looked at, and does not stand there as if it had been.
           await journal.retract('visit_job', job.id);
         } else if (job.action === 'renew') {
           const { componentId } = await this.vehicles.weakPoint(journal.manager, vehicle.familyId, job.weakPointId);
@@ -129,8 +130,8 @@ export class VisitService {
           await journal.insert('service_record', {
             vehicleId, componentId, visitId, certainty: 'done', day, km, grade: job.grade, partNumber: job.partNumber, revision: job.revision, source: 'own', cameOut: condition, note: null, userId: author.userId,
           });
-        } else if (result !== undefined) {
-          await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, result, visitId);
+        } else {
+          await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, result!, visitId);
         }
       }
       return { id: visitId, vehicleId, summary: `Visit of ${day} done` };

@@ -17,7 +17,7 @@ export type About = { readonly weakPointId: string; readonly noticeId: null } | 
 export default function CallDialog({ row, about, today, onClose }: { row: CampaignRow; about: About; today: number; onClose: () => void }): ReactNode {
   const [outcome, setOutcome] = useState<CallOutcome>('coming');
   const [note, setNote] = useState('');
-  const add = useChange((body: object) => change('POST', '/api/library/calls', body));
+  const add = useChange((body: object, key) => change('POST', '/api/library/calls', body, key));
   return (
     <Dialog open onClose={onClose} title={`Called about ${row.plate ?? row.name}`} description={row.contact ?? 'Nobody is on file to ring up; write it down with the vehicle.'}>
       <form className="grid gap-4" noValidate onSubmit={(event) => { event.preventDefault(); add.mutate({ vehicleId: row.vehicleId, ...about, day: isoFromDay(today), outcome, note: note.trim() || null }, { onSuccess: onClose }); }}>

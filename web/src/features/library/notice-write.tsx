@@ -37,7 +37,7 @@ function Form({ initial, id, version, today, current }: { initial: NoticeValues;
   const authorities = useQuery(read.authorities()).data?.rows ?? [];
   const known = authorityNamed(values.authority, authorities);
   const draft = (): NoticeDraft => noticeFrom(values, authorities, today);
-  const save = useChange((over: number) => (id === null ? change('POST', '/api/library/notices', draft()) : change('PUT', `/api/library/notices/${id}`, { draft: draft(), version: over })));
+  const save = useChange((over: number, key) => (id === null ? change('POST', '/api/library/notices', draft(), key) : change('PUT', `/api/library/notices/${id}`, { draft: draft(), version: over }, key)));
   const submit = (over = version): void => save.mutate(over, { onSuccess: (done) => void navigate(`/library/notices/${done.id}`) });
   const said = (path: string): string | undefined => fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
   const set = <Key extends keyof NoticeValues>(key: Key, value: NoticeValues[Key]): void => setValues((before) => ({ ...before, [key]: value }));

@@ -19,7 +19,7 @@ const ASKS_WORDS = { look: 'a look at it, or a renewal, since it was issued', re
 
 function Steps({ notice, session }: { notice: Notice; session: SessionState }): ReactNode {
   const { id, state } = notice.row;
-  const step = useChange((next: 'current' | 'withdrawn') => change('POST', `/api/library/notices/${id}/step`, { state: next, version: notice.version }));
+  const step = useChange((next: 'current' | 'withdrawn', key) => change('POST', `/api/library/notices/${id}/step`, { state: next, version: notice.version }, key));
   if (session.user!.role !== 'owner' && notice.writtenBy !== session.user!.displayName) return null;
   return (
     <div>

@@ -1,9 +1,9 @@
-import { changed, may, packPreview, type PackChoice, type PackDiffRow, type PackPreview, type SessionState } from '@crosspeen/contract';
+import { may, packPreview, type PackChoice, type PackDiffRow, type PackPreview, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { ProblemError, send, sendFile } from '../../api/client.ts';
-import { read } from '../../api/queries.ts';
+import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { INPUT } from '../../ui/field.tsx';
@@ -48,14 +48,14 @@ function Rows({ what, rows, choices, onChoice }: { what: PackDiffRow['what']; ro
 
 function Shown({ preview, onDone }: { preview: PackPreview; onDone: () => void }): ReactNode {
   const [choices, setChoices] = useState<Record<string, PackChoice>>({});
-  const take = useChange(() => send(changed, 'POST', '/api/library/packs/import', { uploadId: preview.uploadId, choices }));
+  const take = useChange((_input: null, key) => change('POST', '/api/library/packs/import', { uploadId: preview.uploadId, choices }, key));
   const { counts } = preview;
   const nothing = preview.rows.length === 0;
   return (
     <div className="grid gap-4">
       <div className="flex flex-wrap items-end justify-between gap-3">
         <div><h2 className="text-2xl">{preview.title} {preview.version}</h2><p className="text-soft">{preview.licence}; {preview.loadedVersion === null ? 'not on file yet' : `on file: ${preview.loadedVersion}`}. {counts.new} new, {counts.changed} changed, {counts.conflict} conflicting, {counts.gone} gone, {counts.same} the same.</p></div>
-        <div className="flex gap-2"><Button look="main" disabled={take.isPending || nothing} onClick={() => take.mutate(undefined, { onSuccess: onDone })}>Take it in as shown</Button><Button onClick={onDone}>Leave it</Button></div>
+        <div className="flex gap-2"><Button look="main" disabled={take.isPending || nothing} onClick={() => take.mutate(null, { onSuccess: onDone })}>Take it in as shown</Button><Button onClick={onDone}>Leave it</Button></div>
       </div>
       {take.error && <Notice role="alert">{take.error.message}</Notice>}
       {nothing && <p>Everything in this pack is in the library already, word for word.</p>}

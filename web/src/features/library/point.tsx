@@ -28,7 +28,7 @@ function Steps({ point, session }: { point: LibraryPoint; session: SessionState 
   const [retiring, setRetiring] = useState(false);
   const [from, setFrom] = useState('');
   const today = dayFromIso(session.today)!;
-  const step = useChange((body: { state: PointState; retiredFrom?: string | null }) => change('POST', `/api/library/points/${id}/step`, { version: point.version, ...body }));
+  const step = useChange((body: { state: PointState; retiredFrom?: string | null }, key) => change('POST', `/api/library/points/${id}/step`, { version: point.version, ...body }, key));
   const to = (next: PointState, label: string, look?: 'main'): ReactNode => <Button {...(look ? { look } : {})} disabled={step.isPending} onClick={() => step.mutate({ state: next })}>{label}</Button>;
   return (
     <>

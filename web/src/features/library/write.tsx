@@ -65,9 +65,9 @@ function Form({ initial, id, version, current }: { initial: DraftValues; id: str
   const components = useQuery(read.libraryComponents(values.familyId)).data?.rows ?? [];
   const set = <Key extends keyof DraftValues>(key: Key, value: DraftValues[Key]): void => setValues((before) => ({ ...before, [key]: value }));
   const text = (key: { [Key in keyof DraftValues]: DraftValues[Key] extends string ? Key : never }[keyof DraftValues]) => ({ value: values[key], onChange: (event: { target: { value: string } }) => set(key, event.target.value as never), autoComplete: 'off' as const });
-  const save = useChange((overVersion: number) => (id === null
-    ? change('POST', '/api/library/points', draftFrom(values, components))
-    : change('PUT', `/api/library/points/${id}`, { draft: draftFrom(values, components), version: overVersion })));
+  const save = useChange((overVersion: number, key) => (id === null
+    ? change('POST', '/api/library/points', draftFrom(values, components), key)
+    : change('PUT', `/api/library/points/${id}`, { draft: draftFrom(values, components), version: overVersion }, key)));
   const submit = (overVersion = version): void => save.mutate(overVersion, { onSuccess: (done) => void navigate(`/library/points/${done.id}`) });
   // An update carries the draft inside; its fields are named alike.
   const said = (path: string): string | undefined => fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);

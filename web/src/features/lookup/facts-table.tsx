@@ -6,6 +6,7 @@ import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { dayText, distanceText, minutesText, monthText, spansText } from '../../ui/units.ts';
+import { LINE_ID } from '../shell/shell.tsx';
 import { RowDetail } from './row-detail.tsx';
 import type { WhySource } from './why.tsx';
 
@@ -47,7 +48,8 @@ export function FactsTable({ answer, unit, settings, open, onOpen, rowActions, w
     const buttons = [...event.currentTarget.querySelectorAll<HTMLButtonElement>('button[data-row]')];
     const at = buttons.indexOf(document.activeElement as HTMLButtonElement);
     if (at < 0) return;
-    buttons[at + (event.key === 'ArrowDown' ? 1 : -1)]?.focus();
+    const next = buttons[at + (event.key === 'ArrowDown' ? 1 : -1)] ?? (at === 0 ? document.getElementById(LINE_ID) : null);
+    next?.focus();
     event.preventDefault();
   };
   return (

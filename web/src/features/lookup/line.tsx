@@ -102,7 +102,11 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
       <div className="flex gap-2">
         <label htmlFor={LINE_ID} className="sr-only">Engine code or plate, reading, year</label>
         <input ref={input} id={LINE_ID} value={line} onChange={(event) => setLine(event.target.value)} autoComplete="off" autoCapitalize="characters" spellCheck={false}
-          onKeyDown={(event) => { if (event.key === 'Escape') { if (line === asked) input.current?.blur(); else setLine(asked); } }}
+          onKeyDown={(event) => {
+            // From the line into the list below it, whatever it lists.
+            if (event.key === 'ArrowDown') document.querySelector<HTMLElement>('main [data-row]')?.focus();
+            if (event.key === 'Escape') { if (line === asked) input.current?.blur(); else setLine(asked); }
+          }}
           aria-describedby="line-understood" placeholder="Engine code or plate, reading, year: QV20T 148k 2014"
           className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent" />
         <Button look="main" type="submit" className="min-h-14! px-6! text-lg" shortcut="Enter">Answer</Button>

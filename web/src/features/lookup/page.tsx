@@ -45,7 +45,7 @@ export function LookupPage(): ReactNode {
   const unit = understandLine(line, dayFromIso(session.today)!, settings.distanceUnit).reading?.unit ?? settings.distanceUnit;
   return (
     <>
-      <h1 className="sr-only">Lookup</h1>
+      <h1 className="sr-only">{line.trim() === '' ? 'Lookup' : `Lookup: ${line}`}</h1>
       <LookupLine session={session} unit={settings.distanceUnit} asked={line} variant={variant} onAsk={(next, known) => void onAsk(next, known)}
         onVariant={(next, key) => go({ line: next, variant: key, family: next === line ? family : null, know: next === line ? know : null })} onFamily={(next, id) => go({ line: next, family: id })} />
       {!asked && <LookupHome onTry={(example) => go({ line: example })} unit={settings.distanceUnit} />}

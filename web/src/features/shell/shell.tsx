@@ -2,11 +2,12 @@ import { may, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Keyboard, LogOut, Moon, Sun } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useState, type ReactNode } from 'react';
-import { NavLink, Outlet, useNavigate } from 'react-router';
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { sessionState } from '@crosspeen/contract';
 import { useUndo } from '../../api/changing.tsx';
 import { rememberCsrfToken, send } from '../../api/client.ts';
 import { Dialog } from '../../ui/dialog.tsx';
+import { useFocusKept } from '../../ui/focus.ts';
 import { KEY_LIST, useKeys, type KeyAction } from './keys.ts';
 import { setTheme, useTheme } from './preferences.ts';
 
@@ -29,6 +30,7 @@ const ROUND = 'grid size-11 place-items-center rounded-md hover:bg-well';
 /** The frame of every view: name, views, theme, keys, palette, sign-out. */
 export function Shell({ session }: { session: SessionState }): ReactNode {
   const navigate = useNavigate();
+  useFocusKept(useLocation().pathname);
   const client = useQueryClient();
   const { undoLast } = useUndo();
   const theme = useTheme();

@@ -14,7 +14,7 @@ export default function DutyDialog({ vehicle, settings, onClose }: { vehicle: Ve
   const [duty, setDuty] = useState<DutyProfile>(vehicle.duty);
   const [severity, setSeverity] = useState(`x${vehicle.severity}`);
   const [tried, setTried] = useState(false);
-  const save = useChange((body: VehicleUpdate) => change('PUT', `/api/vehicles/${vehicle.id}`, body));
+  const save = useChange((body: VehicleUpdate, key) => change('PUT', `/api/vehicles/${vehicle.id}`, body, key));
   const factor = Number(severity.trim().replace(/^x/i, '').replace(',', '.'));
   const fits = factor >= 0.2 && factor <= 5;
   const answer = (key: DutyKey, level: DutyLevel | 'unknown'): void => setDuty((before) => {

@@ -12,7 +12,7 @@ export default function EditDialog({ vehicle, features, today, onClose }: { vehi
   // The version that was opened: a refetch behind the sheet must not slip a newer one under what is being typed.
   const [opened] = useState(vehicle);
   const [sent, setSent] = useState<VehicleUpdate | null>(null);
-  const save = useChange((body: VehicleUpdate) => change('PUT', `/api/vehicles/${vehicle.id}`, body));
+  const save = useChange((body: VehicleUpdate, key) => change('PUT', `/api/vehicles/${vehicle.id}`, body, key));
   const send = (body: VehicleUpdate): void => {
     setSent(body);
     save.mutate(body, { onSuccess: onClose });

@@ -20,7 +20,7 @@ export function FailureDialog({ vehicleId, row, today, onClose }: Omit<EventProp
   const [broughtIn, setBroughtIn] = useState(false);
   const [note, setNote] = useState('');
   const [tried, setTried] = useState(false);
-  const add = useChange((body: object) => change('POST', `/api/vehicles/${vehicleId}/findings`, body));
+  const add = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/findings`, body, key));
   const [iso, sinceIso] = [isoTyped(day, today), since.trim() === '' ? null : isoTyped(since, today)];
   return (
     <Dialog open onClose={onClose} title="It has failed" description={`${row.title}, ${row.component}`}>
@@ -49,7 +49,7 @@ export function ClusterDialog({ vehicleId, unit, today, onClose }: EventProps): 
   const [old, setOld] = useState('');
   const [fresh, setFresh] = useState('0');
   const [tried, setTried] = useState(false);
-  const add = useChange((body: object) => change('POST', `/api/vehicles/${vehicleId}/meter-changes`, body));
+  const add = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/meter-changes`, body, key));
   const [iso, oldKm, newKm] = [isoTyped(day, today), kmTyped(old, unit), kmTyped(fresh, unit)];
   return (
     <Dialog open onClose={onClose} title="Cluster replaced" description="Readings after that day start from the new cluster; the distance since new goes on.">
@@ -75,7 +75,7 @@ export function EngineDialog({ vehicleId, unit, today, onClose }: EventProps): R
   const [day, setDay] = useState('');
   const [run, setRun] = useState('');
   const [tried, setTried] = useState(false);
-  const add = useChange((body: object) => change('POST', `/api/vehicles/${vehicleId}/engine-swaps`, body));
+  const add = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/engine-swaps`, body, key));
   const [iso, engineKm] = [isoTyped(day, today), run.trim() === '' ? null : kmTyped(run, unit)];
   const wrong = run.trim() !== '' && engineKm === null;
   return (

@@ -12,7 +12,7 @@ import { vehicleFields } from './vehicle-values.ts';
 export default function KeepDialog({ answer, unit, chosenVariant, know, onClose, onKept }: {
   answer: Answer; unit: DistanceUnit; chosenVariant: string | null; know: string; onClose: () => void; onKept: (id: string) => void;
 }): ReactNode {
-  const keep = useChange((body: VehicleCreate) => change('POST', '/api/vehicles', body));
+  const keep = useChange((body: VehicleCreate, key) => change('POST', '/api/vehicles', body, key));
   const { engine } = answer;
   const certain = answer.variants.length === 1 ? answer.variants[0]!.key : (chosenVariant ?? '');
   // What the questions settled goes on file with it.

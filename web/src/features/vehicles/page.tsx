@@ -30,12 +30,12 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
   const [sheet, setSheet] = useState<Sheet | null>(null);
   const { vehicle, answer } = data;
   const unit = vehicle.odometerUnit;
-  const answered = useChange((body: { about: string; answer: string }) => change('POST', `/api/vehicles/${vehicle.id}/answers`, body));
-  const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }) => change('POST', `/api/vehicles/${vehicle.id}/findings`, { ...finding, day: isoFromDay(answer.today), note: null }));
-  const moved = useChange(({ visit, day }: { visit: Visit; day: number }) => change('PUT', `/api/visits/${visit.id}`, {
+  const answered = useChange((body: { about: string; answer: string }, key) => change('POST', `/api/vehicles/${vehicle.id}/answers`, body, key));
+  const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }, key) => change('POST', `/api/vehicles/${vehicle.id}/findings`, { ...finding, day: isoFromDay(answer.today), note: null }, key));
+  const moved = useChange(({ visit, day }: { visit: Visit; day: number }, key) => change('PUT', `/api/visits/${visit.id}`, {
     version: visit.version, day: isoFromDay(day), km: null, note: visit.note,
     jobs: visit.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({ weakPointId, action, grade, partNumber, revision })),
-  }));
+  }, key));
   useKeys(useMemo(() => [
     { key: 'r', label: 'Add a reading', run: () => setSheet({ kind: 'reading' }) },
     { key: 'v', label: 'Plan a visit', run: () => setSheet({ kind: 'visit', visit: null, first: null }) },

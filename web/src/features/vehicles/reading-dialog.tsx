@@ -13,7 +13,7 @@ export default function ReadingDialog({ vehicleId, unit, today, expectedKm, onCl
   const [day, setDay] = useState(isoFromDay(today));
   const [text, setText] = useState('');
   const [tried, setTried] = useState(false);
-  const add = useChange((body: { day: string; km: number }) => change('POST', `/api/vehicles/${vehicleId}/readings`, body));
+  const add = useChange((body: { day: string; km: number }, key) => change('POST', `/api/vehicles/${vehicleId}/readings`, body, key));
   const km = kmTyped(text, unit);
   const iso = isoTyped(day, today);
   return (

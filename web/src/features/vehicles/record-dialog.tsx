@@ -41,7 +41,7 @@ export default function RecordDialog({ vehicleId, row, parts, unit, today, onClo
   const [cameOut, setCameOut] = useState<Condition | ''>('');
   const [note, setNote] = useState('');
   const [tried, setTried] = useState(false);
-  const add = useChange((body: ServiceCreate) => change('POST', `/api/vehicles/${vehicleId}/services`, body));
+  const add = useChange((body: ServiceCreate, key) => change('POST', `/api/vehicles/${vehicleId}/services`, body, key));
   const dated = certainty === 'done' || certainty === 'believed';
   const iso = isoTyped(day, today);
   const km = kmTyped(distance, unit);

@@ -16,7 +16,7 @@ export default function SchoolDialog({ vehicleId, row, choices, onClose }: { veh
   const [school, setSchool] = useState<School>(row.followed);
   const [reason, setReason] = useState('');
   const [tried, setTried] = useState(false);
-  const choose = useChange((body: object) => change('POST', `/api/vehicles/${vehicleId}/school`, body));
+  const choose = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/school`, body, key));
   const weakPointId = scope === 'row' ? row.weakPointId : null;
   const standing = choices.find((choice) => choice.weakPointId === weakPointId);
   return (

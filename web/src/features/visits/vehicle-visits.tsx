@@ -17,7 +17,7 @@ export const JobList = ({ jobs }: { jobs: Visit['jobs'] }): ReactNode => (
 /** One vehicle's visits: those planned, with what can be done about them, and those done. */
 export function VisitsView({ data, settings, onPlan, onChange }: { data: VehicleOutlook; settings: Settings; onPlan: () => void; onChange: (visit: Visit) => void }): ReactNode {
   const [finishing, setFinishing] = useState<Visit | null>(null);
-  const callOff = useChange((visit: Visit) => change('POST', `/api/visits/${visit.id}/call-off`, { version: visit.version }));
+  const callOff = useChange((visit: Visit, key) => change('POST', `/api/visits/${visit.id}/call-off`, { version: visit.version }, key));
   const unit = data.vehicle.odometerUnit;
   const planned = data.visits.filter(({ state }) => state === 'planned').sort((a, b) => a.day.localeCompare(b.day));
   const done = data.visits.filter(({ state }) => state === 'done');

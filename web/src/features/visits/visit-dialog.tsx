@@ -38,8 +38,8 @@ export default function VisitDialog({ data, visit, first, onClose }: { data: Veh
   const [distance, setDistance] = useState(opened ? distanceTyped(opened.km, unit) : '');
   const [note, setNote] = useState(opened?.note ?? '');
   const [tried, setTried] = useState(false);
-  const save = useChange(({ body, version }: { body: VisitCreate; version: number | null }) =>
-    (opened && version !== null ? change('PUT', `/api/visits/${opened.id}`, { ...body, version }) : change('POST', `/api/vehicles/${vehicle.id}/visits`, body)));
+  const save = useChange(({ body, version }: { body: VisitCreate; version: number | null }, key) =>
+    (opened && version !== null ? change('PUT', `/api/visits/${opened.id}`, { ...body, version }, key) : change('POST', `/api/vehicles/${vehicle.id}/visits`, body, key)));
   const iso = isoTyped(day, answer.today);
   const km = kmTyped(distance, unit);
   const number = iso === null ? null : dayFromIso(iso)!;
