@@ -4,8 +4,9 @@ import type Axe from 'axe-core';
 import type { Page } from '@playwright/test';
 import { expect, openRow, signIn, test } from './journey.ts';
 
-// Nothing here changes a row, so the views may be taken in any order, by all workers.
+// Nothing here changes a row, so the views may be taken in any order, by all workers, in whatever shop they are in.
 test.describe.configure({ mode: 'parallel' });
+test.use({ ownShop: false });
 
 const vehicle = (view: string) => async (page: Page): Promise<void> => {
   await page.goto('/vehicles?q=PM+482');
@@ -79,6 +80,26 @@ for (const [name, go] of Object.entries(VIEWS)) {
     await lightAndDark(page);
     await page.setViewportSize(TABLET);
     expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+  });
+}
+
+/** Boxes that scroll sideways and cannot be reached by keys: nothing in them takes the focus, nor do they themselves. */
+const unreachable = (page: Page): Promise<string[]> => page.evaluate(() => [...document.querySelectorAll<HTMLElement>('main *, [role=dialog] *')]
+  .filter((box) => box.scrollWidth > box.clientWidth + 1 && ['auto', 'scroll'].includes(getComputedStyle(box).overflowX) && box.tabIndex < 0 && box.querySelector('a[href], button, input, select, textarea, [tabindex="0"]') === null)
+  .map((box) => box.outerHTML.slice(0, 120)));
+
+for (const [name, go] of Object.entries(VIEWS)) {
+  test(`${name} enlarged to 200 % and 400 %: nothing runs off the side, and what scrolls can be reached`, async ({ page }) => {
+    await signIn(page, 'Owner', 'elsewhere');
+    await go(page);
+    await page.waitForLoadState('networkidle');
+    for (const size of [{ width: 640, height: 400 }, { width: 320, height: 640 }]) {
+      await page.setViewportSize(size);
+      const off = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      const widest = off <= 0 ? [] : await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('body *')].filter((one) => one.getBoundingClientRect().right > document.documentElement.clientWidth + 1 && getComputedStyle(one).position !== 'fixed').map((one) => one.outerHTML.slice(0, 140)).slice(0, 4));
+      expect({ size, widest, off: Math.max(0, off) }).toEqual({ size, widest: [], off: 0 });
+      expect(await unreachable(page)).toEqual([]);
+    }
   });
 }
 

@@ -1,18 +1,28 @@
-import { test as base, expect, type Page, type Request, type Response } from '@playwright/test';
+import { test as base, expect, type APIRequestContext, type Page, type Request, type Response } from '@playwright/test';
+import { Shop } from './shop.ts';
 import { VIEWPORT } from './viewport.ts';
 
 /**
  * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. The journeys of one worker walk on one page, so that
  * scripts and fonts are read and compiled once and no browser process is begun anew for each; every one begins signed out, with nothing remembered, on no view.
  */
-export const test = base.extend<{ page: Page }, { worn: Page }>({
-  worn: [async ({ browser }, use) => {
-    const context = await browser.newContext({ ...VIEWPORT, baseURL: process.env['CROSSPEEN_ADDRESS']! });
+export const test = base.extend<{ ownShop: boolean; page: Page; request: APIRequestContext; baseURL: string }, { shop: Shop; worn: Page }>({
+  /** What only reads may stand in the shop of the journey before; whatever writes has one of its own. */
+  ownShop: [true, { option: true }],
+  shop: [async ({}, use) => use(await Shop.open()), { scope: 'worker' }],
+  baseURL: async ({ shop }, use) => use(shop.address),
+  worn: [async ({ browser, shop }, use) => {
+    const context = await browser.newContext({ ...VIEWPORT, baseURL: shop.address });
     await use(await context.newPage());
     await context.close();
   }, { scope: 'worker' }],
-  page: async ({ worn: page, baseURL }, use) => {
-    const own = new URL(baseURL!).origin;
+  request: async ({ page }, use) => use(page.request),
+  page: async ({ worn: page, shop, ownShop }, use) => {
+    const own = shop.address;
+    if (ownShop) {
+      await page.goto('about:blank');
+      await shop.renew();
+    }
     const astray: string[] = [];
     const asked = (request: Request): void => {
       const url = new URL(request.url());
@@ -37,19 +47,16 @@ export { expect };
 
 export type Role = 'Mechanic' | 'Adviser' | 'Owner';
 
-type Cookies = Awaited<ReturnType<ReturnType<Page['context']>['cookies']>>;
-/** Sessions of this worker, one a role: the first journey signs in by hand, the others come in with its cookie. */
-const sessions = new Map<Role, Cookies>();
+/** Cookies by role of sessions that every shop knows from the beginning: only the journey about signing in does it by hand. */
+const sessions = JSON.parse(process.env['CROSSPEEN_SESSIONS'] ?? '{}') as Record<string, string>;
 
-/** Signs in; ends on the home view, or, where the worker has signed in before and another view is asked for next anyway, on none yet. */
+/** Comes in as somebody who has signed in; ends on the home view, or, where another view is asked for next anyway, on none yet. */
 export async function signIn(page: Page, role: Role = 'Owner', then: 'home' | 'elsewhere' = 'home'): Promise<void> {
-  const known = sessions.get(role);
-  if (known) await page.context().addCookies(known);
-  if (known && then === 'elsewhere') return;
+  const [name, value] = sessions[role.toLowerCase()]!.split('=') as [string, string];
+  await page.context().addCookies([{ name, value, domain: '127.0.0.1', path: '/', httpOnly: true, sameSite: 'Strict' }]);
+  if (then === 'elsewhere') return;
   await page.goto('/');
-  if (!known) await page.getByRole('button', { name: new RegExp(role) }).click();
   await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
-  if (!known) sessions.set(role, await page.context().cookies());
 }
 
 export const line = (page: Page) => page.getByLabel('Engine code or plate, reading, year');

@@ -1,9 +1,6 @@
 import { defineConfig } from '@playwright/test';
 import { VIEWPORT } from './viewport.ts';
 
-const address = process.env['CROSSPEEN_ADDRESS'];
-if (!address) throw new Error('CROSSPEEN_ADDRESS is not set: run the journeys with ./crosspeen test browser, which starts a server of their own');
-
 export default defineConfig({
   testDir: '.',
   outputDir: '../.state/browser-traces',
@@ -15,7 +12,6 @@ export default defineConfig({
   forbidOnly: true,
   reporter: [['list'], ['json']],
   use: {
-    baseURL: address,
     ...VIEWPORT,
     // A trace of every step costs a third of the time; a picture of where it failed, with the error's own context, tells nearly as much.
     trace: 'off',

@@ -4,7 +4,7 @@ import { chromiumPath } from './debian.ts';
 import { databaseUrl, startCluster, stopCluster } from './cluster.ts';
 import { ROOT, STATE, UsageError } from './places.ts';
 import { runVisible } from './run.ts';
-import { FIXED_NOW, withFreshServer } from './throwaway.ts';
+import { withShops } from './shops.ts';
 
 interface Count { passed: number; failed: number }
 const RESULTS = join(STATE, 'results');
@@ -27,9 +27,8 @@ async function unit(args: string[]): Promise<Count & { code: number }> {
 async function browser(args: string[]): Promise<Count & { code: number }> {
   const chromium = await chromiumPath();
   const file = join(RESULTS, 'browser.json');
-  const code = await withFreshServer('browser', (address) => node(
-    [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts', ...args],
-    { CROSSPEEN_ADDRESS: address, CROSSPEEN_CHROMIUM: chromium, CROSSPEEN_NOW: FIXED_NOW, PLAYWRIGHT_JSON_OUTPUT_FILE: file }));
+  const code = await withShops((environment) => node(
+    [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts', ...args], { ...environment, CROSSPEEN_CHROMIUM: chromium, PLAYWRIGHT_JSON_OUTPUT_FILE: file }));
   const stats = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as { stats: { expected: number; unexpected: number; flaky: number } }).stats : null;
   return { code, passed: stats?.expected ?? 0, failed: stats === null ? 1 : stats.unexpected + stats.flaky };
 }

@@ -25,7 +25,7 @@ const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
 
-const Nowhere = (): ReactNode => <Empty title="There is no such page">The address may be old. The lookup line finds every engine and vehicle.</Empty>;
+const Nowhere = (): ReactNode => <Empty page title="There is no such page">The address may be old. The lookup line finds every engine and vehicle.</Empty>;
 
 /** Signs in first, then shows the view the address names. */
 export function App(): ReactNode {

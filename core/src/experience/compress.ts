@@ -31,17 +31,22 @@ export function compressLives({ nodes }: Pick<Posterior, 'nodes'>): PosteriorNod
   });
 }
 
-/** Value below which a part `probability` of the posterior of `of` lies, linear between the ordered nodes. */
+/**
+ * Value below which a part `probability` of the posterior of `of` lies. Each node's value stands at the middle of its own weight; between two of them it is taken as
+ * linear, and beyond the first and last as theirs, so that it never leaves the values there are.
+ */
 export function posteriorQuantile({ nodes }: Pick<Posterior, 'nodes'>, of: (node: PosteriorNode) => number, probability: number): number {
   const ordered = nodes.filter(({ weight }) => weight > 0).map((node) => ({ value: of(node), weight: node.weight })).sort((a, b) => a.value - b.value);
   let below = 0;
-  let before = ordered[0]!.value;
+  let before: { readonly value: number; readonly middle: number } | null = null;
   for (const { value, weight } of ordered) {
-    // The middle of a node's own weight is where its value stands.
     const middle = below + weight / 2;
-    if (middle >= probability) return value - (value - before) * ((middle - probability) / Math.max(weight, 1e-300)) * 0.5;
+    if (middle >= probability) {
+      if (before === null) return value;
+      return before.value + ((value - before.value) * (probability - before.middle)) / (middle - before.middle);
+    }
     below += weight;
-    before = value;
+    before = { value, middle };
   }
   return ordered.at(-1)!.value;
 }

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { DEFAULT_DUTY_FACTORS } from '../duty/duty.ts';
 import type { FindingFact, ServiceFact, WeakPointFact } from '../outlook/types.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
@@ -140,5 +141,21 @@ describe('what it makes of what is published', () => {
     expect([long.publishedShare, long.ownShare].map(({ low, middle, high }) => [low, middle, high])).toEqual([[1, 1, 1], [1, 1, 1]]);
     for (const { share } of long.nodes) expect(share).toBeCloseTo(1, 9);
     expect(long.ownLife.middle).toBeGreaterThan(1);
+  });
+  test('quantiles lie between the values there are, in order, and are those of the distribution', () => {
+    fc.assert(fc.property(fc.array(fc.record({ scale: fc.double({ min: 0.1, max: 5, noNaN: true }), weight: fc.double({ min: 1e-9, max: 1, noNaN: true }) }), { minLength: 1, maxLength: 40 }), (drawn) => {
+      const total = drawn.reduce((sum, { weight }) => sum + weight, 0);
+      const nodes = drawn.map(({ scale, weight }) => ({ scale, shape: 2, share: 1, weight: weight / total }));
+      const quantiles = [0.05, 0.25, 0.5, 0.75, 0.95].map((probability) => posteriorQuantile({ nodes }, ({ scale }) => scale, probability));
+      const scales = drawn.map(({ scale }) => scale);
+      for (const quantile of quantiles) {
+        expect(quantile).toBeGreaterThanOrEqual(Math.min(...scales));
+        expect(quantile).toBeLessThanOrEqual(Math.max(...scales));
+      }
+      quantiles.slice(1).forEach((quantile, i) => expect(quantile).toBeGreaterThanOrEqual(quantiles[i]! - 1e-12));
+    }), { numRuns: 300 });
+    // A thousand even steps of 0 to 1: the quantile is the probability itself.
+    const even = Array.from({ length: 1000 }, (_, i) => ({ scale: (i + 0.5) / 1000, shape: 1, share: 1, weight: 1 / 1000 }));
+    for (const probability of [0.05, 0.5, 0.95]) expect(posteriorQuantile({ nodes: even }, ({ scale }) => scale, probability)).toBeCloseTo(probability, 9);
   });
 });

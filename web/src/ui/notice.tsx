@@ -13,10 +13,11 @@ export function Notice({ children, role = 'status', actions }: { children: React
 }
 
 /** An empty view: what will be here, and the first step. */
-export function Empty({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }): ReactNode {
+export function Empty({ title, children, action, page = false }: { title: string; children: ReactNode; action?: ReactNode; /** It is all of the page. */ page?: boolean }): ReactNode {
+  const Heading = page ? 'h1' : 'h2';
   return (
     <section className="mx-auto max-w-xl rounded-md border border-dashed border-rule-strong px-6 py-10 text-center">
-      <h2 className="mb-2 text-2xl">{title}</h2>
+      <Heading className="mb-2 text-2xl">{title}</Heading>
       <p className="mb-4 text-soft">{children}</p>
       {action}
     </section>

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadPack } from '../../app.ts';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+import { LibraryService } from './service.ts';
 import { spellings } from './repository.ts';
 
 let t: TestApp;
@@ -86,4 +87,16 @@ describe('the database keeps the truth by itself', () => {
   test('a visit done without a day', () => refused("insert into visit (vehicle_id, state, day, km) values (gen_random_uuid(), 'done', '2026-01-01', 1)"));
   test('a share above one', () => refused("update weak_point set share = 1.2 where key = 'k425n-pump'"));
   test('a variant produced backwards', () => refused("update engine_variant set produced_from = '2020-01-01', produced_to = '2010-01-01'"));
+});
+
+test('what is remembered of an engine is forgotten when another database stands in the place, though it counts to the same revision', async () => {
+  const familyId = await t.family('K425N');
+  const library = new LibraryService();
+  const title = async (): Promise<string> => (await library.family(t.services.source.manager, familyId))!.weakPoints.find(({ key }) => key === 'k425n-pump')!.title;
+  const before = await title();
+  const [state] = await t.services.source.query<{ revision: number }[]>('select revision from family_state where family_id = $1', [familyId]);
+  await t.services.source.query("update weak_point set title = 'As another shop has it' where key = 'k425n-pump'");
+  await t.services.source.query('update family_state set revision = $2 where family_id = $1', [familyId, state!.revision]);
+  expect(await title()).toBe('As another shop has it');
+  await t.services.source.query("update weak_point set title = $1 where key = 'k425n-pump'", [before]);
 });

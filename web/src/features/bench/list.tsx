@@ -8,6 +8,7 @@ import { pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { percentText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import { LifeInterval } from './interval.tsx';
 import { enoughShort, shortLifeText } from './words.ts';
 import { query } from '../../api/client.ts';
@@ -46,7 +47,7 @@ export default function BenchPage(): ReactNode {
         : <Empty title={`Nothing on the bench fits “${q}”`} action={<Button onClick={() => { setTyped(''); go({ q: null, page: null }); }}>Show all</Button>}>Search takes parts of weak point, component, engine code and make.</Empty>)}
       {list.data && list.data.rows.length > 0 && (
         <>
-          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+          <Scroller label="The bench">
             <table className="w-full min-w-[44rem] lg:min-w-[56rem]">
               <caption className="sr-only">Weak points seen on our own vehicles, {ORDERS[order].toLowerCase()} first</caption>
               <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{HEADS.map(({ head, wide }) => <th key={head} scope="col" className={`px-3 py-2 font-medium ${wide ? 'max-lg:hidden' : ''}`}>{head}</th>)}</tr></thead>
@@ -68,7 +69,7 @@ export default function BenchPage(): ReactNode {
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroller>
           <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="weak points" csv={`/api/lists/bench.csv${query({ q, order })}`} onPage={(next) => go({ page: pageParam(next) })} />
         </>
       )}

@@ -8,6 +8,7 @@ import type { ChartOption } from '../../ui/chart.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText, percentText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import { enoughWords, lifeText, shortLifeText } from './words.ts';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));
@@ -64,7 +65,7 @@ function Parts({ id, unit }: { id: string; unit: DistanceUnit }): ReactNode {
   return (
     <section aria-labelledby="parts">
       <h2 id="parts" className="mb-2 text-2xl">The parts behind it</h2>
-      <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+      <Scroller label="Parts">
         <table className="w-full">
           <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Vehicle', 'What became of it', 'Ran', 'From', 'To', 'Looks'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
           <tbody>
@@ -80,7 +81,7 @@ function Parts({ id, unit }: { id: string; unit: DistanceUnit }): ReactNode {
             ))}
           </tbody>
         </table>
-      </div>
+      </Scroller>
       <Pager page={page} pageSize={parts.pageSize} total={parts.total} what="parts" csv={`/api/lists/bench-parts/${id}.csv`} onPage={(next) => setParams(next === 1 ? {} : { page: String(next) })} />
     </section>
   );
@@ -125,7 +126,7 @@ export default function BenchPointPage(): ReactNode {
   const { id = '' } = useParams();
   const detail = useQuery(read.benchDetail(id));
   const settings = useQuery(read.settings()).data;
-  if (detail.error) return <Empty title="Nothing on the bench here">{detail.error.message}</Empty>;
+  if (detail.error) return <Empty page title="Nothing on the bench here">{detail.error.message}</Empty>;
   if (!detail.data || !settings) return <Waiting what="the bench" />;
   return <Found detail={detail.data} settings={settings} />;
 }

@@ -12,6 +12,7 @@ import { Pager } from '../../ui/pager.tsx';
 import { instantText } from '../../ui/units.ts';
 import { COLUMN_WORDS, DATE_WORDS, DECIMAL_WORDS, KIND_WORDS, mapped, runWords, UNIT_WORDS } from './words.ts';
 import { SaveLink } from '../../ui/save-link.tsx';
+import { Scroller } from '../../ui/scroller.tsx';
 
 function Faulty({ error }: { error: unknown }): ReactNode {
   if (!error) return null;
@@ -23,7 +24,7 @@ function Columns({ preview, mapping, onMapping }: { preview: IntakePreview; mapp
   const columns = Object.entries(INTAKE_COLUMNS[preview.kind]);
   const at = (place: number): string => Object.entries(mapping).find(([, taken]) => taken === place)?.[0] ?? '';
   return (
-    <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+    <Scroller label="First rows of the file">
       <table>
         <caption className="sr-only">The first rows of the file, with what each column is taken for</caption>
         <thead>
@@ -38,7 +39,7 @@ function Columns({ preview, mapping, onMapping }: { preview: IntakePreview; mapp
         </thead>
         <tbody>{preview.sample.map((row, i) => <tr key={i} className="border-b border-rule last:border-0">{preview.headers.map((_, place) => <td key={place} className={`max-w-64 truncate px-3 py-1.5 ${at(place) === '' ? 'text-soft' : ''}`}>{row[place] ?? ''}</td>)}</tr>)}</tbody>
       </table>
-    </div>
+    </Scroller>
   );
 }
 

@@ -12,6 +12,7 @@ import { Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import type { About } from './call-dialog.tsx';
 import { coverWords, doneWords, type CalledRow } from './words.ts';
 
@@ -38,7 +39,7 @@ export function Campaign({ about, cover = false, nobody, today }: { about: About
       </div>
       {rows.error ? <Notice role="alert" actions={<Button onClick={() => void rows.refetch()}>Try again</Button>}>{rows.error.message}</Notice> : !rows.data ? <Waiting what="the vehicles" /> : rows.data.total === 0 ? <p className="text-soft">{left === 'left' ? nobody : 'No vehicle on file has it.'}</p> : (
         <>
-          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+          <Scroller label="Vehicles to call">
             <table className="w-full min-w-[46rem]">
               <caption className="sr-only">Vehicles it touches, {cover ? 'cover that ends soonest first' : 'likeliest first'}</caption>
               <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{heads.map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
@@ -55,7 +56,7 @@ export function Campaign({ about, cover = false, nobody, today }: { about: About
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroller>
           <Pager page={page} pageSize={rows.data.pageSize} total={rows.data.total} what="vehicles" onPage={(to) => go({ page: pageParam(to) })} />
         </>
       )}

@@ -6,6 +6,7 @@ import { read } from '../../api/queries.ts';
 import { INPUT } from '../../ui/field.tsx';
 import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
+import { Scroller } from '../../ui/scroller.tsx';
 import { madeWords } from './engine.tsx';
 import { CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
 
@@ -61,7 +62,7 @@ export default function LibraryComparePage(): ReactNode {
       <h1 className="mb-3 text-3xl">Two variants side by side</h1>
       <div className="mb-4 grid gap-3 md:grid-cols-2"><Pick name="a" label="left" value={params.get('a')} onPick={(a) => go({ a })} /><Pick name="b" label="right" value={params.get('b')} onPick={(b) => go({ b })} /></div>
       {!a.side || !b.side ? <Empty title="Choose two variants">They may be of one engine or of two.</Empty> : (
-        <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+        <Scroller label="Two variants">
           <table className="w-full min-w-[46rem] table-fixed">
             <thead><tr className="border-b border-rule-strong text-left">
               <th scope="col" className="px-3 py-2 text-sm font-medium text-soft">Weak point</th>
@@ -76,7 +77,7 @@ export default function LibraryComparePage(): ReactNode {
               ))}
             </tbody>
           </table>
-        </div>
+        </Scroller>
       )}
     </>
   );

@@ -8,6 +8,7 @@ import { Empty, Waiting } from '../../ui/notice.tsx';
 import { isoText, minutesText, percentText } from '../../ui/units.ts';
 import { PointsTable } from './points-table.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
+import { Scroller } from '../../ui/scroller.tsx';
 
 type Variant = LibraryFamily['variants'][number];
 
@@ -30,7 +31,7 @@ function Variants({ family, chosen, onChosen }: { family: LibraryFamily; chosen:
 function Operations({ family }: { family: LibraryFamily }): ReactNode {
   const named = new Map(family.operations.map(({ key, name }) => [key, name]));
   return (
-    <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+    <Scroller label="Table">
       <table className="w-full min-w-[44rem]">
         <caption className="sr-only">Labour operations of this engine</caption>
         <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Operation', 'By itself', 'Off first', 'Tools', 'Cautions'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
@@ -46,7 +47,7 @@ function Operations({ family }: { family: LibraryFamily }): ReactNode {
           ))}
         </tbody>
       </table>
-    </div>
+    </Scroller>
   );
 }
 
@@ -57,7 +58,7 @@ export default function LibraryEnginePage(): ReactNode {
   const family = useQuery(read.libraryFamily(id));
   const settings = useQuery(read.settings()).data;
   const [chosen, setChosen] = useState<string[]>([]);
-  if (family.error) return <Empty title="This engine is not in the library">{family.error.message}</Empty>;
+  if (family.error) return <Empty page title="This engine is not in the library">{family.error.message}</Empty>;
   if (!family.data || !settings) return <Waiting what="the engine" />;
   const { engine, features, points } = family.data;
   return (

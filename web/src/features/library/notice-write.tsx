@@ -73,7 +73,7 @@ export default function LibraryNoticeWritePage({ session }: { session: SessionSt
   const about = params.get('point');
   const notice = useQuery({ ...read.notice(id ?? ''), enabled: id !== undefined, staleTime: Infinity, refetchOnWindowFocus: false });
   const point = useQuery({ ...read.libraryPoint(about ?? ''), enabled: id === undefined && about !== null });
-  if (notice.error) return <Empty title="This notice is not in the library">{notice.error.message}</Empty>;
+  if (notice.error) return <Empty page title="This notice is not in the library">{notice.error.message}</Empty>;
   if ((id !== undefined && !notice.data) || (id === undefined && about !== null && point.isPending)) return <Waiting what="the notice" />;
   const initial = notice.data ? valuesOfNotice(notice.data) : { ...EMPTY_NOTICE, points: point.data ? [{ id: point.data.row.id, title: point.data.row.title, engineCode: point.data.row.engineCode }] : [] };
   return (

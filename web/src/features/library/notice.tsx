@@ -55,7 +55,7 @@ export default function LibraryNoticePage({ session }: { session: SessionState }
   const { params, go } = useListParams();
   const notice = useQuery(read.notice(id));
   const settings = useQuery(read.settings()).data;
-  if (notice.error) return <Empty title="This notice is not in the library">{notice.error.message}</Empty>;
+  if (notice.error) return <Empty page title="This notice is not in the library">{notice.error.message}</Empty>;
   if (!notice.data || !settings) return <Waiting what="the notice" />;
   const { row } = notice.data;
   return (

@@ -9,6 +9,7 @@ import { pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { isoText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import { NOTICE_WORDS } from './words.ts';
 
 /** Bulletins and coverages, latest first: each opens on the vehicles it touches. */
@@ -29,7 +30,7 @@ export function Notices(): ReactNode {
       {notices.data?.total === 0 && <Empty title={q.trim() === '' ? 'No bulletin or coverage is on file' : 'No notice fits'}>What a maker lets workshops know, or pays for within a window, goes on file here and shows at once which vehicles it touches.</Empty>}
       {notices.data && notices.data.rows.length > 0 && (
         <>
-          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+          <Scroller label="Bulletins and cover">
             <table className="w-full min-w-[46rem]">
               <caption className="sr-only">Bulletins and coverages, latest first</caption>
               <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Notice', 'From', 'Issued', 'Engines', 'Vehicles on file'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
@@ -45,7 +46,7 @@ export function Notices(): ReactNode {
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroller>
           <Pager page={page} pageSize={notices.data.pageSize} total={notices.data.total} what="notices" csv={`/api/lists/notices.csv${query({ q })}`} onPage={(to) => go({ page: pageParam(to) })} />
         </>
       )}

@@ -2,7 +2,7 @@ import { may, packPreview, type PackChoice, type PackDiffRow, type PackPreview, 
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { ProblemError, send, sendFile } from '../../api/client.ts';
+import { ProblemError, sendFile } from '../../api/client.ts';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
@@ -12,6 +12,7 @@ import { Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { instantText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 
 const CHOICE_WORDS: Readonly<Record<PackChoice, string>> = { take: 'take theirs', keep: 'keep ours', both: 'keep ours, put theirs beside it', retire: 'take it out of use' };
 const WHAT_WORDS: Readonly<Record<PackDiffRow['what'], { readonly head: string; readonly means: string }>> = {
@@ -73,7 +74,7 @@ function OnFile(): ReactNode {
     <section aria-labelledby="packs-on-file" className="lg:col-span-2"><h2 id="packs-on-file" className="mb-2 text-2xl">On file</h2>
       {packs.error ? <Notice role="alert" actions={<Button onClick={() => void packs.refetch()}>Try again</Button>}>{packs.error.message}</Notice> : !packs.data ? <Waiting what="the packs" /> : packs.data.total === 0 ? <p className="text-soft">No pack has been taken in yet; the library is what was written here.</p> : (
         <>
-          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+          <Scroller label="Packs on file">
             <table className="w-full min-w-[44rem]">
               <caption className="sr-only">Packs on file</caption>
               <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Pack', 'Edition', 'Taken in', 'Engines', 'Weak points', 'Notices'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
@@ -85,7 +86,7 @@ function OnFile(): ReactNode {
                 </tr>
               ))}</tbody>
             </table>
-          </div>
+          </Scroller>
           <p className="mt-2 text-sm text-soft">Counted is what is still as the pack brought it; what was changed here since counts as ours. A pack is taken back under What changed.</p>
           <Pager page={page} pageSize={packs.data.pageSize} total={packs.data.total} what="packs" onPage={(to) => go({ page: pageParam(to) })} />
         </>

@@ -127,7 +127,7 @@ export default function LibraryPointPage({ session }: { session: SessionState })
   const { params, go } = useListParams();
   const point = useQuery(read.libraryPoint(id));
   const settings = useQuery(read.settings()).data;
-  if (point.error) return <Empty title="This weak point is not in the library">{point.error.message}</Empty>;
+  if (point.error) return <Empty page title="This weak point is not in the library">{point.error.message}</Empty>;
   if (!point.data || !settings) return <Waiting what="the weak point" />;
   const { row, engine } = point.data;
   const unit = settings.distanceUnit;

@@ -1,4 +1,5 @@
 import type { LibraryPointRow } from '@crosspeen/contract';
+import { Scroller } from '../../ui/scroller.tsx';
 import type { DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -7,7 +8,7 @@ import { CONSEQUENCE_WORDS, shareText, STATE_WORDS, windowText } from './words.t
 /** Weak points as rows; `engines` names each one's engine. */
 export function PointsTable({ rows, unit, caption, engines = true }: { rows: readonly LibraryPointRow[]; unit: DistanceUnit; caption: string; engines?: boolean }): ReactNode {
   return (
-    <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+    <Scroller label="Weak points">
       <table className="w-full min-w-[52rem]">
         <caption className="sr-only">{caption}</caption>
         <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Weak point', 'If it fails', 'Mostly fails at', 'How many', 'Vehicles on file'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
@@ -28,6 +29,6 @@ export function PointsTable({ rows, unit, caption, engines = true }: { rows: rea
           ))}
         </tbody>
       </table>
-    </div>
+    </Scroller>
   );
 }

@@ -125,8 +125,8 @@ export default function LibraryWritePage(): ReactNode {
   const point = useQuery({ ...read.libraryPoint(id ?? ''), enabled: id !== undefined, staleTime: Infinity, refetchOnWindowFocus: false });
   // The form is there when its engines are: a choice typed before them would choose nothing.
   const engines = useQuery(read.engines());
-  if (point.error) return <Empty title="This weak point is not in the library">{point.error.message}</Empty>;
-  if (engines.error) return <Empty title="The engines could not be read" action={<Button onClick={() => void engines.refetch()}>Try again</Button>}>{engines.error.message}</Empty>;
+  if (point.error) return <Empty page title="This weak point is not in the library">{point.error.message}</Empty>;
+  if (engines.error) return <Empty page title="The engines could not be read" action={<Button onClick={() => void engines.refetch()}>Try again</Button>}>{engines.error.message}</Empty>;
   if (id !== undefined && !point.data) return <Waiting what="the weak point" />;
   if (!engines.data) return <Waiting what="the engines" />;
   return (

@@ -6,6 +6,7 @@ import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { dayText, distanceText, minutesText, monthText, spansText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import { LINE_ID } from '../shell/shell.tsx';
 import { RowDetail } from './row-detail.tsx';
 import type { WhySource } from './why.tsx';
@@ -54,7 +55,7 @@ export function FactsTable({ answer, unit, settings, open, onOpen, rowActions, w
   };
   return (
     <section aria-label="Weak points" className="grid grid-cols-1 gap-3">
-      <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+      <Scroller label="Weak points that apply">
         <table className="w-full" onKeyDown={onArrow}>
           <caption className="sr-only">Weak points that apply, worst first</caption>
           <thead>
@@ -94,7 +95,7 @@ export function FactsTable({ answer, unit, settings, open, onOpen, rowActions, w
           })}
         </table>
         {rows.length === 0 && <p className="px-4 py-6">No weak point on record applies to this engine as described.</p>}
-      </div>
+      </Scroller>
       {(behind.length > 0 || answer.excluded.length > 0) && (
         <details className="rounded-md border border-rule bg-sheet">
           <summary className="min-h-11 cursor-pointer px-4 py-2.5 font-semibold">{behind.length + answer.excluded.length} that do not apply, and why</summary>

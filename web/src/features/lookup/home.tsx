@@ -31,7 +31,7 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
           {examples.map(({ engine, line }) => (
             <li key={engine.familyId}>
-              <button type="button" onClick={() => onTry(line)} className="flex min-h-12 w-full items-baseline justify-between gap-3 px-4 py-2 text-left hover:bg-well">
+              <button type="button" data-row onClick={() => onTry(line)} className="flex min-h-12 w-full items-baseline justify-between gap-3 px-4 py-2 text-left hover:bg-well">
                 <span className="figure text-xl font-semibold">{line}</span><span className="text-soft">{engine.maker} {engine.name}</span>
               </button>
             </li>

@@ -117,9 +117,9 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
         ))}
         {known?.engine && <span className="figure rounded-full bg-well px-3.5 py-2 text-lg font-semibold">{known.engine.maker} {known.engine.code}, {known.engine.name}</span>}
         {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
-          <label className="inline-flex items-center gap-2">
+          <label className="inline-flex max-w-full items-center gap-2">
             <span className="text-sm text-soft">variant</span>
-            <select className={`${INPUT} w-auto!`} value={variant ?? ''} onChange={(event) => onVariant(line, event.target.value === '' ? null : event.target.value)}>
+            <select className={`${INPUT} w-auto! min-w-0`} value={variant ?? ''} onChange={(event) => onVariant(line, event.target.value === '' ? null : event.target.value)}>
               <option value="">{known.variants.length > 1 ? 'not known, weighed' : 'by the year'}</option>
               {known.variants.map((entry) => <option key={entry.key} value={entry.key}>{entry.name}{variant === null && known.variants.length > 1 ? ` (${Math.round(entry.weight * 10)} in 10)` : ''}</option>)}
             </select>

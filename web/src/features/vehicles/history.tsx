@@ -8,6 +8,7 @@ import { Button } from '../../ui/button.tsx';
 import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
+import { Scroller } from '../../ui/scroller.tsx';
 import { distanceText, instantText, isoText } from '../../ui/units.ts';
 
 const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = { done: 'renewed', believed: 'believed renewed', unknown: 'nobody knows', not_done: 'never renewed' };
@@ -68,7 +69,8 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
         {history.data?.total === 0 && <Empty title="Nothing on record yet" action={<Button look="main" onClick={onReading} shortcut="r">Add a reading</Button>}>Readings, renewals and findings will stand here, latest first.</Empty>}
         {history.data && history.data.total > 0 && (
           <>
-            <table className="w-full rounded-md border border-rule bg-sheet">
+            <Scroller label="What happened">
+            <table className="w-full">
               <thead><tr className="border-b border-rule-strong text-left text-sm text-soft"><th scope="col" className="px-3 py-2 font-medium">Date</th><th scope="col" className="px-3 py-2 font-medium">Reading</th><th scope="col" className="px-3 py-2 font-medium">What</th></tr></thead>
               <tbody>
                 {history.data.rows.map((entry) => {
@@ -83,6 +85,7 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
                 })}
               </tbody>
             </table>
+            </Scroller>
             <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" csv={`/api/lists/history/${vehicleId}.csv`} onPage={(to) => go({ page: pageParam(to) }, 'push')} />
           </>
         )}

@@ -12,6 +12,7 @@ import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import { FleetProgressLine } from './fleet-progress.tsx';
 import { query } from '../../api/client.ts';
 
@@ -92,7 +93,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
         : <Empty title={`Nothing on file fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>Search takes parts of plate, name, make, model and engine code.</Empty>)}
       {list.data && list.data.rows.length > 0 && (
         <>
-          <div className="overflow-x-auto rounded-md border border-rule bg-sheet">
+          <Scroller label="Vehicles on file">
             <table className="w-full min-w-[46rem] lg:min-w-[52rem]" onKeyDown={onArrow}>
               <caption className="sr-only">Vehicles, {ORDER_WORDS[order]}</caption>
               <thead>
@@ -120,7 +121,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroller>
           <Pager page={page} pageSize={list.data.pageSize} total={list.data.total} what="vehicles" csv={`/api/lists/vehicles.csv${query({ q, order, verdict, consequence, least: least === null ? null : String(least) })}`} onPage={(next) => go({ page: next === 1 ? null : String(next) })} />
         </>
       )}

@@ -109,6 +109,6 @@ export default function VehiclePage(): ReactNode {
   const outlook = useQuery(read.outlook(id));
   if (!Object.hasOwn(VIEWS, view)) return <Empty title="There is no such page">The address may be old. The vehicle’s pages are Outlook, Visits and History.</Empty>;
   if (outlook.isPending) return <Waiting what="the vehicle" />;
-  if (outlook.error) return <Empty title="This vehicle cannot be shown" action={<Button onClick={() => void outlook.refetch()}>Try again</Button>}>{outlook.error.message}</Empty>;
+  if (outlook.error) return <Empty page title="This vehicle cannot be shown" action={<Button onClick={() => void outlook.refetch()}>Try again</Button>}>{outlook.error.message}</Empty>;
   return <Found data={outlook.data} view={view as keyof typeof VIEWS} />;
 }

@@ -92,7 +92,7 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
     <section aria-label="Strip" className="rounded-md border border-rule bg-sheet">
       <header className="flex flex-wrap items-center justify-between gap-x-4 border-b border-rule px-3">
         <p className="text-sm text-soft">Colour: the chance from there to the next service. Wide: where failures gather.</p>
-        <div className="flex items-center gap-1">
+        <div className="flex flex-wrap items-center gap-1">
           <TemperLegend />
           <div role="group" aria-label="Years ahead" className="flex">
             {SPANS.map((span) => (
