@@ -13,7 +13,7 @@ export const answerRow = z.object({
   nature: z.enum(NATURES),
   group: z.enum(GROUPS), consequence: z.enum(CONSEQUENCES), safety: z.boolean(), effect: z.string(), signs: z.string(),
   share: z.number(), causes: z.array(z.array(span)), renewMinutes: z.number(),
-  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), warning: z.array(span) }).nullable(),
+  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), warning: z.array(span), cautions: z.array(z.string()) }).nullable(),
   retiredByRevision: z.string().nullable(),
   verdict: z.enum(VERDICTS), rule: z.string(), reason: z.string(), wouldChange: z.string(),
   chance: z.number(), limit: z.number().nullable(), appliesWeight: z.number(), settle: z.string().nullable(),

@@ -41,7 +41,7 @@ const partRow = z.object({
 
 export const libraryPoint = z.object({
   row: libraryPointRow, engine: engineSummary, effect: z.string(), version: rowVersion, componentId: z.uuid(), componentClass: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), fittedTo: z.enum(FITTED_TO),
-  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), falseAlarm: z.number(), warning: z.array(span) }).nullable(),
+  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), falseAlarm: z.number(), warning: z.array(span), cautions: z.array(z.string()) }).nullable(),
   renewMinutes: z.int(), appliesTo, retiredByRevision: z.string().nullable(), retiredFrom: isoDate.nullable(), supersededBy: z.object({ id: weakPointId, title: z.string() }).nullable(), writtenBy: z.string().nullable(), pack: z.string().nullable(),
   variants: z.array(z.object({ key: z.string(), name: z.string() })),
   statements: z.array(z.object({ authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(), words: z.string(), interval: z.array(span), doubted: z.boolean(), strength: z.enum(STATEMENT_STRENGTHS).nullable() })),

@@ -62,6 +62,7 @@ export const packWeakPoint = z.strictObject({
   look: z.strictObject({
     how: shortText(400), minutes: z.int().min(1).max(600), detects: z.number().min(0.01).max(0.99), falseAlarm: z.number().min(0).max(0.5).default(0.02),
     warns: spans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
+    cautions: z.array(key).max(20).optional().meta({ description: 'Cautions that stand beside the look, by key' }),
   }).optional(),
   renewMinutes: z.int().min(1).max(6000),
   operation: key.optional().meta({ description: 'The labour operation that renews it' }),
@@ -184,6 +185,7 @@ export const pack = z.strictObject({
       if (point.operation !== undefined && !operations.has(point.operation)) complain([...at, 'operation'], `family “${family.key}” has no operation “${point.operation}”`);
       inOrder(point.appliesTo.producedFrom, point.appliesTo.producedTo, [...at, 'appliesTo', 'producedTo'], context, 'must not lie before producedFrom');
       inOrder(point.appliesTo.serialFrom, point.appliesTo.serialTo, [...at, 'appliesTo', 'serialTo'], context, 'must not lie below serialFrom');
+      point.look?.cautions?.forEach((caution, n) => { if (!cautions.has(caution)) complain([...at, 'look', 'cautions', n], `there is no caution “${caution}” in this pack`); });
       if (!components.has(point.component)) complain([...at, 'component'], `there is no component “${point.component}” in this pack`);
       point.statements.forEach((statement, s) => {
         if (!authorities.has(statement.authority)) complain([...at, 'statements', s, 'authority'], `there is no authority “${statement.authority}” in this pack`);

@@ -21,7 +21,7 @@ export { type JudgedRow } from './outlook/row.ts';
 export { BELIEVED, GRADE_DUTY, toldShape } from './outlook/part.ts';
 export { RIBBON } from './outlook/ribbon.ts';
 export {
-  AUTHORITY_KINDS, STATEMENT_STRENGTHS, type StatementStrength, CERTAINTIES, CONDITIONS, FITTED_TO, GRADES, GROUPS, SOURCES,
+  AUTHORITY_KINDS, STATEMENT_STRENGTHS, type LookFact, type StatementStrength, CERTAINTIES, CONDITIONS, FITTED_TO, GRADES, GROUPS, SOURCES,
   type AuthorityKind, type AuthorityMark, type Certainty, type Condition, type DueFact, type ExcludedRow, type ExperienceFact, type FindingFact, type FittedTo, type FollowedBecause, type Grade, type LifeNode, type SchoolChoice, type Source, type StatementStanding, type Group, type InstallFact,
   type Outlook, type OutlookInput, type OutlookPolicy, type OutlookRow, type Ribbon, type SchoolView, type ServiceFact, type StatementFact, type WeakPointFact, type WhenFact,
 } from './outlook/types.ts';

@@ -51,6 +51,17 @@ export interface ExperienceFact {
   readonly failures: number;
 }
 
+/** How a weak point is looked at before it fails. */
+export interface LookFact {
+  readonly how: string;
+  readonly minutes: number;
+  readonly detection: number;
+  readonly falseAlarm: number;
+  readonly warning: readonly Span[];
+  /** What can hurt while looking, in words. */
+  readonly cautions?: readonly string[];
+}
+
 /** A weak point as the computation needs it. Minutes of labour, days, km; shares and chances in [0, 1]. */
 export interface WeakPointFact {
   readonly id: string;
@@ -67,7 +78,7 @@ export interface WeakPointFact {
   readonly share: number;
   /** Independent causes; the spans of one cause tell one window in several units. */
   readonly causes: readonly (readonly Span[])[];
-  readonly look: { readonly how: string; readonly minutes: number; readonly detection: number; readonly falseAlarm: number; readonly warning: readonly Span[] } | null;
+  readonly look: LookFact | null;
   readonly renewMinutes: number;
   /** Price of the original part, in the money of the policy's costs; null when it is not known. */
   readonly partPrice: number | null;

@@ -14,10 +14,13 @@ const ACCESS: Readonly<Record<Access, { readonly name: (drive: CoastFamily['driv
   shields: { name: () => 'Shields and wheel arch liner off and on', minutes: () => 18, needs: [], cautions: ['on-lift'] },
   drain: { name: () => 'Coolant out, filled and bled', minutes: () => 30, needs: [], tools: ['vacuum-fill'], cautions: ['hot-coolant', 'coolant-waste'] },
   covers: { name: (drive) => (drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed'), minutes: (drive) => (drive === 'belt' ? 36 : drive === 'chain' ? 170 : 340), needs: ['shields'], tools: ['hub-puller'], cautions: ['rotating'] },
-  timing: { name: () => 'Timing belt off and on, marks turned through twice', minutes: () => 55, needs: ['covers'], tools: ['cam-lock', 'crank-pin'], cautions: ['spring-load', 'lost-timing'] },
+  timing: { name: () => 'Timing belt off and on, marks turned through twice', minutes: () => 55, needs: ['covers'], tools: ['cam-lock', 'crank-pin', 'counter-holder'], cautions: ['spring-load', 'lost-timing'] },
   intake: { name: () => 'Intake pipe and manifold off and on', minutes: () => 35, needs: [], cautions: ['fuel-pressure'] },
   sump: { name: () => 'Oil pan off and on', minutes: () => 75, needs: ['shields'], cautions: ['on-lift', 'used-oil'] },
 };
+
+/** What comes before any work on a truck or a machine. */
+const firstCautions = ({ maker, key }: CoastFamily): readonly string[] => (maker !== 'brandreth' ? [] : key === 'br36m' ? ['boom-down'] : ['cab-lock']);
 
 const kebab = (name: string): string => name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
 /** To figures that people say: steps of 5 above 50, of 1 below. */
@@ -33,6 +36,8 @@ function withNeeds(accesses: readonly Access[]): Set<Access> {
   }
   return all;
 }
+
+const lookOf = ({ cautions, ...look }: NonNullable<Slot['look']>): NonNullable<Point['look']> => ({ ...look, ...(cautions ? { cautions: [...cautions] } : {}) });
 
 /** The windows of a slot on one engine, in the pack's shorthand. */
 function causesOf(slot: Slot, lives: number): string[] {
@@ -70,7 +75,7 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
   const accessKey = (access: Access): string => `${family.key}-${access}`;
   const operations: Operation[] = (Object.keys(ACCESS) as Access[]).filter((access) => used.has(access)).map((access) => {
     const { name, minutes, needs, tools = [], cautions = [] } = ACCESS[access];
-    return { key: accessKey(access), name: name(family.drive), minutes: minutes(family.drive), needs: needs.map(accessKey), tools: [...tools], cautions: [...cautions] };
+    return { key: accessKey(access), name: name(family.drive), minutes: minutes(family.drive), needs: needs.map(accessKey), tools: [...tools], cautions: [...new Set([...cautions, ...firstCautions(family)])] };
   });
   const components: PackInput['components'] = [];
   const weakPoints: Point[] = [];
@@ -91,8 +96,8 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
     });
     const earlier = family.revisedInLater === name && family.variants.length > 1 ? { variants: [family.variants[0]!.key] } : {};
     weakPoints.push({
-      key: point, component, operation: `${point}-renew`, title: slot.title, consequence: slot.consequence, ...(slot.safety ? { safety: true } : {}), effect: slot.effect, signs: slot.signs, share: slot.share,
-      causes: causesOf(slot, family.lives), ...(slot.look ? { look: slot.look } : {}), renewMinutes: minutes, appliesTo: earlier, ...(slot.revision ? { retiredByRevision: slot.revision } : {}), statements: statementsOf(slot, family, at),
+      key: point, component, operation: `${point}-renew`, title: slot.title, consequence: slot.consequence, ...(slot.safety || (slot.safetyWithTurbo && family.aspiration === 'turbo') ? { safety: true } : {}), effect: slot.effect, signs: slot.signs, share: slot.share,
+      causes: causesOf(slot, family.lives), ...(slot.look ? { look: lookOf(slot.look) } : {}), renewMinutes: minutes, appliesTo: earlier, ...(slot.revision ? { retiredByRevision: slot.revision } : {}), statements: statementsOf(slot, family, at),
     });
   });
   const year = (month: string | undefined): number => (month === undefined ? 2026 : Number(month.slice(0, 4)));
@@ -112,7 +117,7 @@ export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' |
   const told = COAST_FAMILIES.map(familyOf);
   const shared = new Set([...Object.values(BOOKS), 'chain-loft']) as ReadonlySet<string>;
   return pack.parse({
-    format: 'crosspeen-pack', formatVersion: 1, key: 'coast-demo', title: 'Coast road demo library', version: '1.0.0', licence: 'CC0-1.0',
+    format: 'crosspeen-pack', formatVersion: 1, key: 'coast-demo', title: 'Coast road demo library', version: '1.1.0', licence: 'CC0-1.0',
     note: 'Everything in this pack is made up: makes, engines, parts, authorities, intervals and lives. It describes no real vehicle.',
     makers: Object.entries(MAKERS).map(([key, name]) => ({ key, name })),
     authorities: [

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { parse } from 'csv-parse/sync';
-import type { BenchRow, CampaignRow, Changed, LibraryPointRow, NoticeDraft, VehicleListRow } from '@crosspeen/contract';
+import { harmless } from './columns.ts';
+import type { IntakePreview, IntakeRun, BenchRow, CampaignRow, Changed, LibraryPointRow, NoticeDraft, VehicleListRow } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -120,3 +121,33 @@ test('nobody who is not signed in is given a list, and a vehicle that is not the
   expect((await owner.get('/api/lists/history/nothing.csv')).statusCode).toBe(400);
   expect(await csv(`history/${randomUUID()}.csv`)).toEqual([]);
 });
+
+describe('records that go out come back as known, row for row', () => {
+  test.each([['readings.csv', 'readings'], ['services.csv', 'services'], ['findings.csv', 'findings']] as const)('%s is understood as %s and adds nothing', async (name, kind) => {
+    const sheet = (await owner.get(`/api/lists/${name}`)).body;
+    expect(sheet.charCodeAt(0)).toBe(0xfeff);
+    const preview = (await owner.send('POST', `/api/intake?name=${name}`, sheet, { 'content-type': 'application/octet-stream' })).json<IntakePreview>();
+    expect(preview).toMatchObject({ kind, formats: { date: 'ymd', unit: 'own' } });
+    await owner.send('POST', `/api/intake/${preview.fileId}/start`, { kind, mapping: preview.mapping, formats: preview.formats });
+    await t.services.intake.idle();
+    const run = (await owner.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>();
+    expect(run).toMatchObject({ state: 'done', written: 0, bad: 0 });
+    expect(run.known).toBe(run.rows);
+    expect(run.rows).toBeGreaterThan(0);
+  });
+  test('of one vehicle alone', async () => expect(new Set((await csv(`readings.csv?vehicle=${ids['LI 1']}`)).map((row) => row['vehicle']))).toEqual(new Set(['LI 1'])));
+  test('a list of weak points is not taken for renewals', async () => {
+    const sheet = (await owner.get('/api/lists/weak-points.csv')).body;
+    const preview = (await owner.send('POST', '/api/intake?name=a.csv', sheet, { 'content-type': 'application/octet-stream' })).json<IntakePreview>();
+    expect(preview.kind).not.toBe('services');
+    expect(preview.mapping).not.toHaveProperty('vehicle');
+  });
+});
+
+test('text is quoted and figures are not, so that a column is of one kind; a telephone number is left alone', async () => {
+  const lines = (await owner.get('/api/lists/notices.csv')).body.split('\r\n');
+  expect(lines[0]).toMatch(/^\uFEFF"kind","from","number"/);
+  expect(['+44 20 7946 000', '+1 (5) 55/12', '=1+1', '+cmd', '-x', '@a', '-12'].map(harmless)).toEqual(['+44 20 7946 000', '+1 (5) 55/12', "'=1+1", "'+cmd", "'-x", "'@a", '-12']);
+});
+
+test.each(['library-changes.csv', 'packs.csv', 'intake.csv'])('%s is a list like its screen', async (name) => expect((await csv(name)).length).toBeGreaterThan(0));

@@ -1,4 +1,4 @@
-import { benchListQuery, campaignQuery, type CampaignRow, type NoticeCampaignRow, noticeId, noticeQuery, type NoticeRow, libraryPointQuery, vehicleListQuery, weakPointId } from '@crosspeen/contract';
+import { benchListQuery, campaignQuery, type CampaignRow, type NoticeCampaignRow, noticeId, noticeQuery, type NoticeRow, libraryPointQuery, vehicleId, vehicleListQuery, weakPointId } from '@crosspeen/contract';
 import { formatSpans, fromKm, type DistanceUnit, type Span } from '@crosspeen/core';
 import { stringify } from 'csv-stringify';
 import type { FastifyReply } from 'fastify';
@@ -9,6 +9,7 @@ import { piped, sendFile } from '../../platform/streams.ts';
 import type { Services } from '../../services.ts';
 import { changesOf, historyOf, listVehicles } from '../vehicles/repository.ts';
 import { harmless } from './columns.ts';
+import { findingsOut, readingsOut, servicesOut, type FindingOut, type ReadingOut, type ServiceOut } from './records-out.ts';
 
 const PAGE = 500;
 const tags = ['lists'];
@@ -16,13 +17,14 @@ const tags = ['lists'];
 /** One list as columns: what each is called, and its value of a row. */
 type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null | undefined>>;
 
-const cellOf = (value: string | number | null | undefined): string => (value === null || value === undefined ? '' : typeof value === 'number' ? String(value) : harmless(value));
+/** Text stands in quotation marks and figures do not, so that a column is of one kind from end to end. */
+const cellOf = (value: string | number | null | undefined): string | number => (value === null || value === undefined ? '' : typeof value === 'number' ? value : harmless(value));
 
 /** A whole list as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets read it as such), page after page as it is read, so that no list has to be held. */
 async function csvOf<Row>(columns: Columns<Row>, page: (page: number, pageSize: number) => Promise<{ rows: readonly Row[] }>): Promise<Readable> {
   // Read before anything is sent: what cannot be asked is answered, not broken off.
   const first = await page(1, PAGE);
-  async function* rows(): AsyncGenerator<string[]> {
+  async function* rows(): AsyncGenerator<(string | number)[]> {
     yield Object.keys(columns);
     for (let number = 1; ; number += 1) {
       const { rows: found } = number === 1 ? first : await page(number, PAGE);
@@ -30,7 +32,7 @@ async function csvOf<Row>(columns: Columns<Row>, page: (page: number, pageSize: 
       if (found.length < PAGE) return;
     }
   }
-  return piped(Readable.from(rows()), stringify({ record_delimiter: 'windows', bom: true }));
+  return piped(Readable.from(rows()), stringify({ record_delimiter: 'windows', bom: true, quoted_string: true }));
 }
 
 const reading = (km: number | null, unit: DistanceUnit): number | null => (km === null ? null : Math.round(fromKm(km, unit)));
@@ -45,7 +47,7 @@ const TO_CALL: Columns<CampaignRow> = {
 };
 
 /** Every list of the application as a file for spreadsheets, with the filters that its screen has. */
-export const listRoutes = ({ source, clock, bench, visits, shelf, campaigns, notices }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
+export const listRoutes = ({ source, clock, bench, visits, shelf, campaigns, notices, packs, intake }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
   const sent = async (reply: FastifyReply, name: string, csv: Promise<Readable>): Promise<FastifyReply> =>
     sendFile(reply, { type: 'text/csv; charset=utf-8; header=present', name: `${name}-${clock.todayIso()}.csv`, body: await csv });
   const own = z.object({ id: z.uuid() });
@@ -113,6 +115,35 @@ export const listRoutes = ({ source, clock, bench, visits, shelf, campaigns, not
       make: (row) => row.engine.maker, 'engine code': (row) => row.engine.code, name: (row) => row.engine.name, litres: (row) => row.engine.displacementL, fuel: (row) => row.engine.fuel, timing: (row) => row.engine.timingDrive, interference: (row) => (row.engine.interference ? 'yes' : 'no'),
       variants: (row) => row.variants, 'weak points': (row) => row.weakPoints, operations: (row) => row.operations, 'vehicles on file': (row) => row.vehicles,
     }, (page, pageSize) => shelf.families({ page, pageSize })));
+  });
+  const oneVehicle = z.object({ vehicle: vehicleId.optional() });
+  app.get('/api/lists/readings.csv', { schema: { summary: 'Readings as CSV, as they are taken in again', tags, querystring: oneVehicle } }, (request, reply) => sent(reply, 'readings', csvOf<ReadingOut>({
+    vehicle: (row) => row.vehicle, date: (row) => row.day, reading: (row) => reading(row.km, row.unit), unit: (row) => row.unit,
+  }, (page, pageSize) => readingsOut(source.manager, { vehicleId: request.query.vehicle ?? null, page, pageSize }))));
+  app.get('/api/lists/services.csv', { schema: { summary: 'Renewals as CSV, as they are taken in again', tags, querystring: oneVehicle } }, (request, reply) => sent(reply, 'renewals', csvOf<ServiceOut>({
+    vehicle: (row) => row.vehicle, component: (row) => row.component, date: (row) => row.day, reading: (row) => reading(row.km, row.unit), certainty: (row) => row.certainty, grade: (row) => row.grade,
+    'part number': (row) => row.partNumber, revision: (row) => row.revision, source: (row) => row.source, 'came out': (row) => row.cameOut, note: (row) => row.note,
+  }, (page, pageSize) => servicesOut(source.manager, { vehicleId: request.query.vehicle ?? null, page, pageSize }))));
+  app.get('/api/lists/findings.csv', { schema: { summary: 'Findings as CSV, as they are taken in again', tags, querystring: oneVehicle } }, (request, reply) => sent(reply, 'findings', csvOf<FindingOut>({
+    vehicle: (row) => row.vehicle, 'weak point': (row) => row.title, date: (row) => row.day, result: (row) => row.result, 'brought in': (row) => (row.broughtIn ? 'yes' : ''), note: (row) => row.note,
+  }, (page, pageSize) => findingsOut(source.manager, { vehicleId: request.query.vehicle ?? null, page, pageSize }))));
+  app.get('/api/lists/library-changes.csv', { schema: { summary: 'Changes of the library as CSV', tags } }, (_request, reply) => {
+    type Row = Awaited<ReturnType<typeof shelf.changes>>['rows'][number];
+    return sent(reply, 'library-changes', csvOf<Row>({
+      at: (row) => row.at, by: (row) => row.by, what: (row) => row.summary, kind: (row) => row.kind, rows: (row) => row.rows, undone: (row) => (row.undone ? 'yes' : 'no'),
+    }, (page, pageSize) => shelf.changes({ page, pageSize })));
+  });
+  app.get('/api/lists/packs.csv', { schema: { summary: 'Packs on file as CSV', tags } }, (_request, reply) => {
+    type Row = Awaited<ReturnType<typeof packs.list>>['rows'][number];
+    return sent(reply, 'packs', csvOf<Row>({
+      key: (row) => row.key, title: (row) => row.title, version: (row) => row.version, licence: (row) => row.licence, 'taken in': (row) => row.loadedAt, engines: (row) => row.engines, 'weak points': (row) => row.points, notices: (row) => row.notices,
+    }, (page, pageSize) => packs.list({ page, pageSize })));
+  });
+  app.get('/api/lists/intake.csv', { config: { needs: 'importFiles' }, schema: { summary: 'Spreadsheets that were taken in as CSV', tags } }, (_request, reply) => {
+    type Row = Awaited<ReturnType<typeof intake.runs>>['rows'][number];
+    return sent(reply, 'taken-in', csvOf<Row>({
+      file: (row) => row.name, kind: (row) => row.kind, state: (row) => row.state, begun: (row) => row.startedAt, ended: (row) => row.finishedAt, rows: (row) => row.rows, written: (row) => row.written, 'on file already': (row) => row.known, 'handed back': (row) => row.bad, reason: (row) => row.reason,
+    }, (page, pageSize) => intake.runs({ page, pageSize })));
   });
   done();
 };

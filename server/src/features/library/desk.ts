@@ -1,5 +1,5 @@
 import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
-import { dayFromIso, parseSpans, type ApplicabilityRule, type Span, type WeakPointFact } from '@crosspeen/core';
+import { dayFromIso, parseSpans, type ApplicabilityRule, type LookFact, type Span } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { once, type Author as Sender } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
@@ -18,7 +18,7 @@ const spansOf = (text: string): readonly Span[] => {
 
 /** What of a row a form shows in other words than it is kept in. */
 interface Standing { readonly share: number; readonly causes: Span[][]; readonly look: Look | null; readonly appliesTo: ApplicabilityRule }
-type Look = NonNullable<WeakPointFact['look']>;
+type Look = LookFact;
 
 /** Windows and how many: a share between two words is told as the nearer, and stays what it is while that word is left. */
 const lifeOver = (draft: PointDraft, standing: Standing | undefined) => ({

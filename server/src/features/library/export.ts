@@ -33,7 +33,7 @@ export async function exportPack(manager: EntityManager, head: PackHead, familyI
       `select o.family_id as "familyId", o.key, o.name, o.minutes, array(select n.key from operation_need x join labour_operation n on n.id = x.needs_id where x.operation_id = o.id order by n.position) as needs,
          array(select t.key from operation_tool x join tool t on t.id = x.tool_id where x.operation_id = o.id order by t.key) as tools, array(select k.key from operation_caution x join caution k on k.id = x.caution_id where x.operation_id = o.id order by k.key) as cautions
        from labour_operation o where o.family_id = any($1::uuid[]) order by o.position`, ids),
-    manager.query<Of<{ id: string; key: string; component: string; operation: string | null; title: string; consequence: Point['consequence']; safety: boolean; effect: string; signs: string; share: number; causes: Span[][]; look: { how: string; minutes: number; detection: number; falseAlarm: number; warning: Span[] } | null; renewMinutes: number; appliesTo: ApplicabilityRule; retiredByRevision: string | null }>[]>(
+    manager.query<Of<{ id: string; key: string; component: string; operation: string | null; title: string; consequence: Point['consequence']; safety: boolean; effect: string; signs: string; share: number; causes: Span[][]; look: { how: string; minutes: number; detection: number; falseAlarm: number; warning: Span[]; cautions?: string[] } | null; renewMinutes: number; appliesTo: ApplicabilityRule; retiredByRevision: string | null }>[]>(
       `select w.family_id as "familyId", w.id, w.key, c.key as component, o.key as operation, w.title, w.consequence, w.safety, w.effect, w.signs, w.share, w.causes, w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision"
        from weak_point w join component c on c.id = w.component_id left join labour_operation o on o.id = w.operation_id where w.family_id = any($1::uuid[]) and w.state in ('published', 'retired') order by w.position, w.key`, ids),
     manager.query<{ pointId: string; authority: string; edition: string | null; words: string; interval: Span[]; doubted: boolean; strength: StatementStrength | null }[]>(
@@ -43,7 +43,7 @@ export async function exportPack(manager: EntityManager, head: PackHead, familyI
     `select n.key, n.kind, a.key as authority, n.number, n.title, n.words, n.issued, n.asks, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn", about.keys as "weakPoints"
      from notice n join authority a on a.id = n.authority_id cross join lateral (select array_agg(w.key order by w.key) as keys from notice_point p join weak_point w on w.id = p.weak_point_id where p.notice_id = n.id and w.family_id = any($1::uuid[]) and w.state in ('published', 'retired')) as about
      where n.state = 'current' and about.keys is not null order by n.key`, ids);
-  const used = { components: [...new Set(points.map(({ component }) => component))], authorities: [...new Set([...statements, ...notices].map(({ authority }) => authority))], tools: [...new Set(operations.flatMap(({ tools }) => tools))], cautions: [...new Set(operations.flatMap(({ cautions }) => cautions))], makers: [...new Set(families.map(({ maker }) => maker))] };
+  const used = { components: [...new Set(points.map(({ component }) => component))], authorities: [...new Set([...statements, ...notices].map(({ authority }) => authority))], tools: [...new Set(operations.flatMap(({ tools }) => tools))], cautions: [...new Set([...operations.flatMap(({ cautions }) => cautions), ...points.flatMap(({ look }) => look?.cautions ?? [])])], makers: [...new Set(families.map(({ maker }) => maker))] };
   const [makers, authorities, components, parts, tools, cautions] = await Promise.all([
     manager.query<PackInput['makers']>('select key, name from maker where key = any($1::text[]) order by key', [used.makers]),
     manager.query<PackInput['authorities']>('select key, kind, name, region from authority where key = any($1::text[]) order by key', [used.authorities]),
@@ -64,7 +64,7 @@ export async function exportPack(manager: EntityManager, head: PackHead, familyI
       operations: operations.filter(({ familyId }) => familyId === id).map(({ familyId: _, ...operation }) => operation),
       weakPoints: points.filter(({ familyId }) => familyId === id).map(({ familyId: _, id: pointId, share, causes, look, appliesTo, ...point }) => bare({
         ...point, share: nearestWord(share), causes: causes.map(formatSpans), appliesTo: ruleOut(appliesTo),
-        look: look === null ? undefined : { how: look.how, minutes: look.minutes, detects: look.detection, falseAlarm: look.falseAlarm, warns: formatSpans(look.warning) },
+        look: look === null ? undefined : { how: look.how, minutes: look.minutes, detects: look.detection, falseAlarm: look.falseAlarm, warns: formatSpans(look.warning), ...(look.cautions ? { cautions: look.cautions } : {}) },
         statements: statements.filter((statement) => statement.pointId === pointId).map(({ pointId: __, interval, doubted, ...statement }) => bare({ ...statement, interval: interval.length === 0 ? undefined : formatSpans(interval), doubted: doubted ? true : undefined })),
       })),
     })),

@@ -60,7 +60,7 @@ const pointRow = (point: PackPoint, position: number, ids: PointIds, packKey: st
   consequence: point.consequence, safety: point.safety, effect: point.effect, signs: point.signs, share: shareOver(point.share, standing?.share),
   causes: point.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
   look: point.look
-    ? { how: point.look.how, minutes: point.look.minutes, detection: point.look.detects, falseAlarm: point.look.falseAlarm, warning: spansOver(spansOf(point.look.warns), standing?.look?.warning) }
+    ? { how: point.look.how, minutes: point.look.minutes, detection: point.look.detects, falseAlarm: point.look.falseAlarm, warning: spansOver(spansOf(point.look.warns), standing?.look?.warning), ...(point.look.cautions ? { cautions: point.look.cautions } : {}) }
     : null,
   renew_minutes: point.renewMinutes, applies_to: ruleOf(point, standing?.appliesTo), retired_by_revision: point.retiredByRevision ?? null, custom_km: customKm(point), position, pack_key: packKey,
   state: 'published',

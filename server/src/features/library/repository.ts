@@ -35,9 +35,14 @@ interface WeakPointRow {
   fitted_to: FittedTo; revised_how_to_tell: string | null; experience: ExperienceFact | null; statements: StatementFact[] | null;
 }
 
+/** A look as people read it: its cautions are kept by key, and said in their words. */
+export const LOOK_IN_WORDS = `case when w.look is null then null else w.look || jsonb_build_object('cautions',
+  (select coalesce(jsonb_agg(k.words order by k.key), '[]') from caution k where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))))
+  end`;
+
 const WEAK_POINTS_OF_FAMILY = `
   select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp, c.fitted_to, w.consequence, w.safety, w.effect, w.signs,
-    w.share, w.causes, w.look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
+    w.share, w.causes, ${LOOK_IN_WORDS} as look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
     (select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original') as part_price,
     (select p.how_to_tell from part p where p.component_id = w.component_id and p.revision = w.retired_by_revision limit 1) as revised_how_to_tell,
     (select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures) from experience e where e.weak_point_id = w.id and e.parts > 0) as experience,

@@ -3,7 +3,7 @@ import { formatSpans, natureOf, type ApplicabilityRule, type Span } from '@cross
 import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
-import { engineOf, FAMILY_COLUMNS, familyKnowledge } from './repository.ts';
+import { engineOf, FAMILY_COLUMNS, familyKnowledge, LOOK_IN_WORDS } from './repository.ts';
 import { sameContent, textOf, type LibraryTable, type Row } from './writer.ts';
 
 interface Page { readonly page: number; readonly pageSize: number }
@@ -111,7 +111,7 @@ export class LibraryShelf {
       retiredByRevision: string | null; retiredFrom: string | null; supersededById: string | null; supersededByTitle: string | null; writtenBy: string | null; pack: string | null; operationId: string | null;
     }
     const [row] = await this.source.query<WholeRow[]>(
-      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo", w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
+      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo", ${LOOK_IN_WORDS} as look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
          w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack, w.operation_id as "operationId"
        from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`, [id]);
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });

@@ -74,7 +74,7 @@ function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
     weakPointId: weakPoint.id as AnswerRow['weakPointId'], key: weakPoint.key, title: weakPoint.title, component: weakPoint.component, componentKey: weakPoint.componentKey,
     componentClass: weakPoint.componentClass, nature: natureOf(weakPoint), group: weakPoint.group, consequence: weakPoint.consequence, safety: weakPoint.safety, effect: weakPoint.effect,
     signs: weakPoint.signs, share: weakPoint.share, causes: weakPoint.causes.map((cause) => cause.map((span) => ({ ...span }))), renewMinutes: weakPoint.renewMinutes,
-    look: weakPoint.look ? { how: weakPoint.look.how, minutes: weakPoint.look.minutes, detection: weakPoint.look.detection, warning: weakPoint.look.warning.map((span) => ({ ...span })) } : null,
+    look: weakPoint.look ? { how: weakPoint.look.how, minutes: weakPoint.look.minutes, detection: weakPoint.look.detection, warning: weakPoint.look.warning.map((span) => ({ ...span })), cautions: [...weakPoint.look.cautions ?? []] } : null,
     retiredByRevision: weakPoint.retiredByRevision, verdict: row.verdict, rule: row.rule, reason: row.reason, wouldChange: row.wouldChange, chance: row.chance,
     limit: row.limit === Infinity ? null : row.limit, appliesWeight: row.appliesWeight, settle: row.settle, due: row.due, schools: [...row.schools], followed: row.followed, followedBecause: row.followedBecause,
     fittedTo: weakPoint.fittedTo, dutyOn: row.dutyOn, experience: weakPoint.experience === null ? null : { parts: weakPoint.experience.parts, failures: weakPoint.experience.failures },

@@ -1,3 +1,4 @@
+import { ShieldAlert } from 'lucide-react';
 import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
@@ -66,6 +67,7 @@ export function RowDetail({ row, answer, unit, settings, actions, why, onSchool 
         {row.look
           ? <p><strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)} in 100; it shows for about {spansText(row.look.warning, unit)} before it fails.</p>
           : <p><strong>Look:</strong> there is nothing to see beforehand.</p>}
+        {row.look && row.look.cautions.length > 0 && <ul aria-label="Cautions for the look" className="my-1 space-y-1">{row.look.cautions.map((words) => <li key={words} className="flex gap-2"><ShieldAlert size={18} aria-hidden className="mt-1 shrink-0" />{words}</li>)}</ul>}
         <p><strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone, {moneyText((row.renewMinutes / 60) * settings.labourRateMinor, settings)} labour before tax (made-up demo times).</p>
         {row.retiredByRevision && <p>Part revision {row.retiredByRevision} ends this weak point.</p>}
         <p className="mt-2 text-sm"><strong>Caution:</strong> {CAUTIONS[row.group]} Follow the maker’s current procedure.</p>

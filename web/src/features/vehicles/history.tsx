@@ -8,6 +8,7 @@ import { Button } from '../../ui/button.tsx';
 import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
+import { SaveLink } from '../../ui/save-link.tsx';
 import { Scroller } from '../../ui/scroller.tsx';
 import { distanceText, instantText, isoText } from '../../ui/units.ts';
 
@@ -87,6 +88,7 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
             </table>
             </Scroller>
             <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" csv={`/api/lists/history/${vehicleId}.csv`} onPage={(to) => go({ page: pageParam(to) }, 'push')} />
+            <p className="flex flex-wrap items-center gap-2 text-soft">To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink><SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink><SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink></p>
           </>
         )}
       </section>
