@@ -56,7 +56,7 @@ test('a list is saved as CSV with the filters it is shown with', async ({ page }
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Save as CSV' }).click();
   const text = readFileSync(await (await download).path(), 'utf8');
-  expect(text.split('\r\n')[0]).toContain('plate,name,make,model,engine code');
+  expect(text.split('\r\n')[0]).toContain('"plate","name","make","model","engine code"');
   expect(text.trim().split('\r\n')).toHaveLength(2);
   expect(text).toContain('PM 482 KX');
 });

@@ -75,12 +75,12 @@ for (const [typed, said] of [['QV20T 148k 92000 mi', 'Two readings'], ['QV20T -5
 
 test('the keyboard alone: the line, the rows, the lanes, keys and commands', async ({ page }) => {
   await lookUp(page, 'OD420K 222k 2014');
-  await expect(page.locator('button[data-row]').first()).toBeVisible();
-  await page.locator('button[data-row]').first().focus();
+  const rows = page.getByRole('region', { name: 'Weak points' }).locator('button[data-row]');
+  await rows.first().focus();
   await page.keyboard.press('ArrowDown');
-  await expect(page.locator('button[data-row]').nth(1)).toBeFocused();
+  await expect(rows.nth(1)).toBeFocused();
   await page.keyboard.press('Enter');
-  await expect(page.locator('button[data-row]').nth(1)).toHaveAttribute('aria-expanded', 'true');
+  await expect(rows.nth(1)).toHaveAttribute('aria-expanded', 'true');
   await page.locator('button[data-lane]').first().focus();
   await page.keyboard.press('ArrowDown');
   await expect(page.locator('button[data-lane]').nth(1)).toBeFocused();

@@ -1,5 +1,11 @@
 import { expect, keepVehicle, line, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
 
+/** What waits until it is opened. */
+const gate = (): { opened: Promise<void>; open: () => void } => {
+  let open = (): void => undefined;
+  return { opened: new Promise<void>((resolve) => { open = resolve; }), open: () => open() };
+};
+
 test.describe('ways through the application', () => {
   test.beforeEach(({ page }) => signIn(page, 'Owner'));
 
@@ -71,6 +77,31 @@ test.describe('ways through the application', () => {
     await expect(trail.getByRole('listitem').first()).toContainText('Undone: Timing belt breaks or strips: looked at, sound');
     await expect(page.getByRole('region', { name: 'What happened' })).not.toContainText('looked at, sound');
     await expect(trail.getByRole('listitem').filter({ hasText: '(undone)' }).getByRole('button', { name: 'Undo' })).toHaveCount(0);
+  });
+
+  test('what was asked for before a change and comes after it is not taken for what stands', async ({ page }) => {
+    await keepVehicle(page, 'QV16B 118k 2013', 'WW 303 K');
+    await openRow(page, 'Timing belt breaks or strips');
+    const [read, both, written] = [gate(), gate(), gate()];
+    await page.route('**/history?*', async (route) => {
+      const old = await route.fetch();
+      read.open();
+      await written.opened;
+      await route.fulfill({ response: old });
+    }, { times: 1 });
+    await page.route('**/findings', async (route) => {
+      await both.opened;
+      await route.continue();
+    });
+    await page.getByRole('button', { name: 'Looked today: sound' }).click();
+    await page.getByRole('link', { name: 'History' }).click();
+    const trail = page.getByRole('region', { name: 'Changes to the record' });
+    await expect(trail).toContainText('put on file');
+    await read.opened;
+    both.open();
+    await expect(trail).toContainText('looked at, sound');
+    written.open();
+    await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, sound');
   });
 
   test('a date is picked from the calendar', async ({ page }) => {

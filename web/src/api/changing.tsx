@@ -4,6 +4,7 @@ import { createContext, useCallback, useContext, useMemo, useRef, type ReactNode
 import { toast } from 'sonner';
 import { formKey } from './client.ts';
 import { change } from './queries.ts';
+import { readAgain } from './read-again.ts';
 
 interface Undoing {
   /** A change has begun: what was done before it is no longer what a quick hand means by undo. */
@@ -28,7 +29,7 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
     try {
       const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
       last.current = null;
-      await client.invalidateQueries();
+      await readAgain(client);
       show(undone.summary);
     } catch (error) {
       toast((error as Error).message);
@@ -68,7 +69,7 @@ export function useChange<Input>(request: (input: Input, key: string) => Promise
     onError: () => { toast.dismiss(TOAST); },
     onSuccess: async (done) => {
       key.current = formKey();
-      await client.invalidateQueries();
+      await readAgain(client);
       offer(done);
     },
   });

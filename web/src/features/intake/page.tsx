@@ -4,6 +4,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { ProblemError, send, sendFile } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
+import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { INPUT, SelectField } from '../../ui/field.tsx';
@@ -79,10 +80,10 @@ function Decide({ preview, onKind, onStarted, onLeave }: { preview: IntakePrevie
 function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
   const client = useQueryClient();
   const run = useQuery({ ...read.intakeRun(id), refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data === undefined ? 700 : false) });
-  const stop = useMutation({ mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, {}), onSuccess: () => void client.invalidateQueries() });
+  const stop = useMutation({ mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, {}), onSuccess: () => void readAgain(client) });
   const state = run.data?.state;
   // What was read before the file came in is no longer all there is.
-  useEffect(() => { if (state !== undefined && state !== 'running') void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'intake' }); }, [state, client]);
+  useEffect(() => { if (state !== undefined && state !== 'running') void readAgain(client, { predicate: ({ queryKey }) => queryKey[0] !== 'intake' }); }, [state, client]);
   if (run.error) return <Empty title="This file is not known" action={<Button onClick={onLeave}>Back</Button>}>{run.error.message}</Empty>;
   if (!run.data) return <Waiting what="the file" />;
   const { name, kind, bytes, bytesDone, bad, faults } = run.data;

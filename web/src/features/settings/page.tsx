@@ -6,6 +6,7 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
+import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
 import { LimitMeans } from './limit-field.tsx';
@@ -30,7 +31,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
     mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', body),
     onSuccess: async (saved) => {
       setOpened(saved);
-      await client.invalidateQueries();
+      await readAgain(client);
       toast('Settings saved. Every vehicle is judged by them from now on.');
     },
   });

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, type ReactNode } from 'react';
 import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
+import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { instantText } from '../../ui/units.ts';
 
@@ -15,7 +16,7 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
   const before = useRef(0);
   useEffect(() => {
     // The list is fetched again when the last of it has been judged.
-    if (before.current > 0 && stale === 0) void client.invalidateQueries({ queryKey: ['vehicles'] });
+    if (before.current > 0 && stale === 0) void readAgain(client, { queryKey: ['vehicles'] });
     before.current = stale;
   }, [client, stale]);
   if (!fleet || (stale === 0 && fleet.run?.state !== 'running')) return null;
