@@ -2,13 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Worker } from 'node:worker_threads';
-import { build } from 'esbuild';
 import type pg from 'pg';
 import { signedIn, type ApiBench } from './api.ts';
 import { experienceOf, MODEL_VERSION, type Observation } from '@crosspeen/core';
 import { kernelInput, runKernel } from './kernel.ts';
 import { stopwatch } from './processor.ts';
+import { workerOf } from './worker.ts';
 
 const COUNT = 1_000_000;
 const RUNS = 7;
@@ -36,11 +35,10 @@ function inC(folder: string): ((runs: number) => { sum: number; perSecond: numbe
 
 /** All cores at once: each thread runs the kernel over its own parts; evaluations a second together. */
 async function allCores(folder: string): Promise<number> {
-  const file = join(folder, 'kernel-worker.mjs');
-  await build({ entryPoints: [join(import.meta.dirname, 'kernel-worker.ts')], outfile: file, bundle: true, platform: 'node', format: 'esm', logLevel: 'error' });
+  const begin = await workerOf('kernel-worker', folder);
   const threads = availableParallelism();
   const seconds = await Promise.all(Array.from({ length: threads }, () => new Promise<number>((resolve, reject) => {
-    new Worker(file, { workerData: { count: COUNT, runs: RUNS } }).once('message', resolve).once('error', reject);
+    begin({ count: COUNT, runs: RUNS }).once('message', resolve).once('error', reject);
   })));
   return seconds.reduce((sum, took) => sum + COUNT / took, 0);
 }

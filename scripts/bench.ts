@@ -1,9 +1,14 @@
 import type { Role } from '@crosspeen/contract';
 import type { ApiBench } from '../bench/api.ts';
-import { databaseUrl, runningCluster, startCluster, stopCluster } from './cluster.ts';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build } from './build.ts';
+import { databaseUrl, freePort, runningCluster, startCluster, stopCluster } from './cluster.ts';
 import { ensureDatabase } from './database.ts';
 import { runningInstance } from './instance.ts';
-import { UsageError } from './places.ts';
+import { ROOT, UsageError } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
 
 const say = (line: string): void => { process.stdout.write(`${line}\n`); };
@@ -15,7 +20,13 @@ async function throughApi(role: Role, run: (bench: ApiBench) => Promise<void>): 
   await withFreshServer('bench', (address) => run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }));
 }
 
-const BENCHES: Readonly<Record<string, () => Promise<void>>> = {
+/** Makes a folder a disk of its own of so many megabytes; null where this user may not. */
+function smallDisk(folder: string, megabytes: number): (() => void) | null {
+  const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m`, 'tmpfs', folder]);
+  return mounted.status === 0 ? () => { spawnSync('umount', ['--lazy', folder]); } : null;
+}
+
+const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
   lookup: async () => throughApi('mechanic', (await import('../bench/lookup.ts')).lookupBench),
   risk: async () => {
     const { fleetBench, kernelBench } = await import('../bench/risk.ts');
@@ -37,11 +48,35 @@ const BENCHES: Readonly<Record<string, () => Promise<void>>> = {
       await stopCluster('test');
     }
   },
+  abuse: async () => {
+    const [{ DEMO_ACCOUNTS }, { abuseBench }] = await Promise.all([import('@crosspeen/demo'), import('../bench/abuse.ts'), build()]);
+    // A state of its own, so that nothing that anybody works with is ended.
+    const folder = mkdtempSync(join(tmpdir(), 'crosspeen-abuse-'));
+    const program = join(ROOT, 'crosspeen');
+    const clear = (): void => {
+      for (const state of ['shop', 'first', 'disk/state'].map((name) => join(folder, name)).filter((path) => existsSync(path))) {
+        spawnSync(program, ['stop'], { env: { ...process.env, CROSSPEEN_STATE: state } });
+      }
+      spawnSync('umount', ['--lazy', join(folder, 'disk')]);
+      rmSync(folder, { recursive: true, force: true });
+    };
+    for (const name of ['SIGINT', 'SIGTERM'] as const) {
+      process.once(name, () => {
+        clear();
+        process.exit(1);
+      });
+    }
+    try {
+      const failures = await abuseBench({ program, folder, accounts: DEMO_ACCOUNTS, smallDisk, say }, [await freePort(9460), await freePort(9560), await freePort(9660)]);
+      return failures === 0 ? 0 : 1;
+    } finally {
+      clear();
+    }
+  },
 };
 
-/** Figures on a throwaway database, as ratios inside one run. */
+/** Figures on a throwaway database, as ratios inside one run; answers the exit code, 1 where a bench that must find nothing found something. */
 export async function bench(name: string): Promise<number> {
   if (!Object.hasOwn(BENCHES, name)) throw new UsageError(`There is no bench “${name}”: ${Object.keys(BENCHES).map((known) => `./crosspeen bench ${known}`).join(', ')}`);
-  await BENCHES[name]!();
-  return 0;
+  return (await BENCHES[name]!()) ?? 0;
 }
