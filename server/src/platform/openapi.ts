@@ -23,6 +23,19 @@ function operationId(method: string, path: string): string {
   return method + words.map((word) => word[0]!.toUpperCase() + word.slice(1)).join('');
 }
 
+/** Names of the schemas that a text of the description refers to. */
+const referredTo = (text: string): Set<string> => new Set([...text.matchAll(/"#\/components\/schemas\/(\w+)"/g)].map(([, name]) => name!));
+
+/** Leaves out the schemas that nothing refers to any more, and what only those referred to. */
+function dropUnused(document: Document): void {
+  const schemas = document.components?.['schemas'] as Record<string, unknown> | undefined;
+  for (let left = -1; schemas && left !== Object.keys(schemas).length;) {
+    left = Object.keys(schemas).length;
+    const used = referredTo(JSON.stringify(document));
+    for (const name of Object.keys(schemas)) if (!used.has(name)) delete schemas[name];
+  }
+}
+
 /** The description of the API made whole: what every operation has is said once here, so that none can forget it. */
 export function describeWhole(description: Parameters<typeof jsonSchemaTransformObject>[0]): ReturnType<typeof jsonSchemaTransformObject> {
   const document = jsonSchemaTransformObject(description) as Document;
@@ -50,5 +63,6 @@ export function describeWhole(description: Parameters<typeof jsonSchemaTransform
       });
     }
   }
+  dropUnused(document);
   return document;
 }

@@ -81,16 +81,17 @@ export class SessionService {
 
   /** Counts a try under everything it is counted under. Throws too_many_tries where one of them has to wait. */
   private async countTry(whose: Readonly<Record<Counted, string>>): Promise<void> {
-    const now = this.clock.now();
     const given = (Object.keys(THROTTLE) as Counted[]).map((what) => ({ what, who: whose[what] }));
     const waits = await this.source.transaction(async (manager) => {
       // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the other.
       await manager.query(
-        `insert into sign_in_try (what, who, tries, last_at, next_at) select what, who, 0, $2, $2 from jsonb_to_recordset($1::jsonb) as g(what text, who text)
-         order by what on conflict do nothing`, [JSON.stringify(given), now]);
+        `insert into sign_in_try (what, who, tries, last_at, next_at) select what, who, 0, 'epoch', 'epoch' from jsonb_to_recordset($1::jsonb) as g(what text, who text)
+         order by what on conflict do nothing`, [JSON.stringify(given)]);
       const rows = await manager.query<TryRow[]>(
         `select what, who, tries, last_at as "lastAt", next_at as "nextAt" from sign_in_try
          where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text)) order by what for update`, [JSON.stringify(given)]);
+      // Read while they are held: of many at once, the time of one that was counted later must not lie before that of the one before it.
+      const now = this.clock.now();
       const counted = rows.map((row) => afterTry(row, now));
       await manager.query(
         `update sign_in_try t set tries = g.tries, last_at = g."lastAt", next_at = g."nextAt"

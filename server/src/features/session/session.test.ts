@@ -1,5 +1,6 @@
 import { testApp, type TestApp } from '../../testing/harness.ts';
-import { afterTry, THROTTLE } from './service.ts';
+import type { Problem } from '../../platform/problem.ts';
+import { afterTry, SessionService, THROTTLE } from './service.ts';
 
 let t: TestApp;
 beforeAll(async () => { t = await testApp(); });
@@ -47,6 +48,13 @@ describe('guessing', () => {
     const answers = await Promise.all(Array.from({ length: 100 }, (_, i) => signIn('tove', `guess ${i}`)));
     expect(answers.filter(({ statusCode }) => statusCode === 401)).toHaveLength(THROTTLE.pair.free);
     expect(answers.every(({ statusCode }) => [401, 429].includes(statusCode))).toBe(true);
+  });
+
+  test('neither does it help that time goes on between them', async () => {
+    let at = Date.parse('2026-11-24T12:00:00Z');
+    const service = new SessionService(t.services.source, { ...t.services.clock, now: () => new Date(at += 1) });
+    const outcomes = await Promise.all(Array.from({ length: 100 }, (_, i) => service.signIn('tove', `guess ${i}`, '127.0.0.9').catch((error: unknown) => (error as Problem).code)));
+    expect(outcomes.filter((code) => code === 'wrong_sign_in')).toHaveLength(THROTTLE.pair.free);
   });
 
   test('made-up names run out as well: one address has only so many tries', async () => {
