@@ -14,8 +14,10 @@ const say = (line: string): void => { process.stdout.write(`${line}\n`); };
 const KIND = 'demo';
 /** How often server and database are looked at, in milliseconds. */
 const LOOK_EVERY = 1000;
-/** A server that ends so often within a minute has a fault that starting it again does not mend. */
-const MOST_RESTARTS = 5;
+/** A server that ends so soon after it began is started again only after a wait, in milliseconds, that doubles up to the longest: whatever ends it may pass. */
+const SOON = 10_000;
+const FIRST_WAIT = 500;
+const LONGEST_WAIT = 5000;
 const PID_FILE = join(STATE, 'demo.pid');
 
 class Stopped extends Error {}
@@ -62,17 +64,19 @@ async function start(askedPort: number | undefined, goingOn: () => void): Promis
   return { cluster, url, server };
 }
 
-/** Keeps server and database running together until somebody stops them: whichever ends is started again where it was. Throws UserError when that does not help. */
+/** Keeps server and database running together until somebody stops them: whichever ends is started again where it was, again and again. */
 async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<typeof stopSignal>): Promise<void> {
   let current = server;
   let ended = false;
+  let began = Date.now();
+  let wait = 0;
   const follow = (started: StartedInstance): void => {
     current = started;
     ended = false;
+    began = Date.now();
     void started.ended.then(() => { if (current === started) ended = true; });
   };
   follow(server);
-  const restarts: number[] = [];
   while (!stop.asked()) {
     await Promise.race([stop.when, sleep(LOOK_EVERY, undefined, { ref: true }), current.ended]);
     if (stop.asked()) return;
@@ -84,10 +88,16 @@ async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<t
     }
     await sleep(10);
     if (!ended) continue;
-    restarts.push(Date.now());
-    if (restarts.filter((at) => at > Date.now() - 60_000).length > MOST_RESTARTS) throw new UserError(`The server ends again and again; see ${serverLog(KIND)}`);
+    wait = Date.now() - began > SOON ? 0 : Math.min(LONGEST_WAIT, Math.max(FIRST_WAIT, wait * 2));
     say(`The server has ended by itself; it is started again. Its log is ${serverLog(KIND)}`);
-    follow(await startInstance(KIND, url, current.port));
+    await Promise.race([stop.when, sleep(wait)]);
+    if (stop.asked()) return;
+    await startInstance(KIND, url, current.port).then(follow, async (error: unknown) => {
+      say((error as Error).message);
+      began = Date.now();
+      // One that only was too slow would hold the port of the next.
+      await stopInstance(KIND);
+    });
   }
 }
 
