@@ -1,19 +1,16 @@
-import { readFileSync } from 'node:fs';
 import { signedIn, type ApiBench, type SignedIn } from './api.ts';
+import { residentMemory } from './processor.ts';
 
 const RECORDS = 100_000;
 const VEHICLES = 5000;
 
 interface Run { readonly id: string; readonly state: string; readonly rows: number; readonly written: number; readonly known: number; readonly bad: number }
 
-/** Memory that a process holds now, in MB. */
-const resident = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
 /** A hundred thousand service records through the HTTP door, beside the same rows inserted by bare SQL; then once more, when all of them are known. */
 export async function intakeBench(bench: ApiBench & { readonly pid: number }): Promise<void> {
   const { address, say, pid } = bench;
   let peak = 0;
-  const watch = setInterval(() => { peak = Math.max(peak, resident(pid)); }, 100);
+  const watch = setInterval(() => { peak = Math.max(peak, residentMemory(pid)); }, 100);
   const takeIn = async ({ headers }: SignedIn, csv: string, kind: string): Promise<{ run: Run; seconds: number }> => {
     const began = performance.now();
     const held = await (await fetch(`${address}/api/intake?name=bench.csv&kind=${kind}`, { method: 'POST', headers: { ...headers, 'content-type': 'text/csv' }, body: csv })).json() as { fileId: string; mapping: object; formats: object };
@@ -30,7 +27,7 @@ export async function intakeBench(bench: ApiBench & { readonly pid: number }): P
     say(`${VEHICLES.toLocaleString('en')} vehicles taken in           ${vehicles.seconds.toFixed(1)} s`);
     const parts = ['Chain tensioner', 'Thermostat housing', 'Water pump', 'Ignition coils'];
     const csv = ['Plate,Component,Date,Km,Part no', ...Array.from({ length: RECORDS }, (_, i) => `BI ${(i * 7919) % VEHICLES},${parts[i % 4]!},${2014 + (i % 12)}-${String(1 + (i % 9)).padStart(2, '0')}-${String(1 + (Math.floor(i / 5000) % 28)).padStart(2, '0')},${20_000 + i},N ${i}`)].join('\n');
-    peak = resident(pid);
+    peak = residentMemory(pid);
     const before = peak;
     const services = await takeIn(session, csv, 'services');
     say(`${RECORDS.toLocaleString('en')} service records taken in   ${services.seconds.toFixed(1)} s, ${services.run.written.toLocaleString('en')} written, ${services.run.bad} to mend; memory ${before.toFixed(0)} MB before, ${peak.toFixed(0)} MB at most`);

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { availableParallelism, cpus } from 'node:os';
 
 /** Seconds that all cores together have worked since the machine started: user, nice and system time. */
@@ -12,3 +13,6 @@ export function stopwatch(): () => { readonly seconds: number; readonly words: s
     return { seconds, words: `${seconds.toFixed(1)} s (${spent.toFixed(0)} s of processor time, ${(spent / availableParallelism()).toFixed(0)} s on ${availableParallelism()} cores of its own)` };
   };
 }
+
+/** Memory that a process holds now, in MB. */
+export const residentMemory = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;

@@ -14,10 +14,10 @@ import { withFreshServer } from './throwaway.ts';
 const say = (line: string): void => { process.stdout.write(`${line}\n`); };
 
 /** Runs a bench through the API of a fresh server, signed in with a role's demo account. */
-async function throughApi(role: Role, run: (bench: ApiBench) => Promise<void>): Promise<void> {
+async function throughApi<T>(role: Role, run: (bench: ApiBench) => Promise<T>): Promise<T> {
   const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
   const account = DEMO_ACCOUNTS.find((one) => one.role === role)!;
-  await withFreshServer('bench', (address) => run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }));
+  return withFreshServer('bench', (address) => run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }));
 }
 
 /** Makes a folder a disk of its own of so many megabytes; null where this user may not. */
@@ -37,6 +37,10 @@ const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
   intake: async () => {
     const { intakeBench } = await import('../bench/intake.ts');
     await throughApi('owner', (options) => intakeBench({ ...options, pid: runningInstance('bench')!.pid }));
+  },
+  load: async () => {
+    const { loadBench } = await import('../bench/load.ts');
+    return await throughApi('owner', (options) => loadBench({ ...options, pid: runningInstance('bench')!.pid })) === 0 ? 0 : 1;
   },
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
   natures: async () => {

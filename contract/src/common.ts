@@ -2,7 +2,7 @@ import { CLOCK_KINDS, dayFromIso, DISTANCE_UNITS } from '@crosspeen/core';
 import { z } from 'zod';
 
 /** An ISO calendar date that exists; years from 1900 to 2199, as vehicles and workshops have them. */
-export const isoDate = z.string().regex(/^(19|20|21)\d{2}-[0-9]{2}-[0-9]{2}$/, { message: 'must be a date that exists, such as 2026-10-31', abort: true })
+export const isoDate = z.string().regex(/^(19|20|21)[0-9]{2}-[0-9]{2}-[0-9]{2}$/, { message: 'must be a date that exists, such as 2026-10-31', abort: true })
   .refine((value) => dayFromIso(value) !== null, { message: 'must be a date that exists, such as 2026-10-31' });
 
 /** What the workshop's distances are shown in. */
