@@ -1,3 +1,5 @@
+import { Readable } from 'node:stream';
+import { SHEET_LIMITS, sheetRecords } from './sheet.ts';
 import fc from 'fast-check';
 import { guessKind, guessMapping, harmless, unitOfHeader, unquoted } from './columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding, readDate, readFigure } from './formats.ts';
@@ -44,4 +46,18 @@ test('no cell that leaves is run as a formula, and figures stay figures', () => 
   expect(['=1+1', '+cmd', '@SUM(A1)', '-2+3', '\t=1'].map(harmless)).toEqual(["'=1+1", "'+cmd", "'@SUM(A1)", "'-2+3", "'\t=1"]);
   expect(['-5', '-5.25', 'PM 1', ''].map(harmless)).toEqual(['-5', '-5.25', 'PM 1', '']);
   fc.assert(fc.property(fc.string(), (cell) => { fc.pre(!/^'[=+\-@\t\r]/.test(cell)); expect(unquoted(harmless(cell))).toBe(cell); }));
+});
+
+test('however short its rows are, a file leaves others their turn', async () => {
+  const rows = 20_000;
+  let [reading, turns] = [true, 0];
+  const turn = (): void => {
+    turns += 1;
+    if (reading) setImmediate(turn);
+  };
+  setImmediate(turn);
+  const body = Buffer.from(`Plate,Engine code\n${',\n'.repeat(rows)}`);
+  for await (const _row of sheetRecords(Readable.from([body]), { encoding: 'utf-8', delimiter: ',' }));
+  reading = false;
+  expect(turns).toBeGreaterThanOrEqual(rows / SHEET_LIMITS.sliceLines);
 });

@@ -4,7 +4,7 @@ import { setImmediate as nextTurn } from 'node:timers/promises';
 import { piped } from '../../platform/streams.ts';
 
 /** What is read of a spreadsheet at most; what is more is refused in words, wherever it stands. */
-export const SHEET_LIMITS = { columns: 200, record: 200_000, rows: 1_000_000, slice: 1 << 15 } as const;
+export const SHEET_LIMITS = { columns: 200, record: 200_000, rows: 1_000_000, slice: 1 << 15, sliceLines: 500 } as const;
 
 /** What is wrong with a file itself, by its line, in words with the mend. */
 export class SheetFault extends Error {
@@ -39,19 +39,20 @@ async function* slices(pieces: AsyncIterable<Buffer>, { encoding, delimiter }: S
   const mark = delimiter.charCodeAt(0);
   let [line, cells, first] = [1, 0, true];
   const checked = function* (text: string): Generator<string> {
-    for (let at = 0; at < text.length; at += SHEET_LIMITS.slice) {
-      const slice = text.slice(at, at + SHEET_LIMITS.slice);
-      for (let i = 0; i < slice.length; i += 1) {
-        const code = slice.charCodeAt(i);
-        if (code === 10) [line, cells] = [line + 1, 0];
-        else if (code === mark) {
-          cells += 1;
-          // Cells may hold the mark in quotes; ten times over, it is no sheet any more.
-          if (cells > 10 * SHEET_LIMITS.columns) throw new SheetFault(line, `there are more than ${SHEET_LIMITS.columns} columns; take out those that are not needed`);
-        }
+    let [from, lines] = [0, 0];
+    for (let i = 0; i < text.length; i += 1) {
+      const code = text.charCodeAt(i);
+      if (code === 10) [line, cells, lines] = [line + 1, 0, lines + 1];
+      else if (code === mark) {
+        cells += 1;
+        // Cells may hold the mark in quotes; ten times over, it is no sheet any more.
+        if (cells > 10 * SHEET_LIMITS.columns) throw new SheetFault(line, `there are more than ${SHEET_LIMITS.columns} columns; take out those that are not needed`);
       }
-      yield slice;
+      if (i + 1 - from < SHEET_LIMITS.slice && lines < SHEET_LIMITS.sliceLines) continue;
+      yield text.slice(from, i + 1);
+      [from, lines] = [i + 1, 0];
     }
+    if (from < text.length) yield text.slice(from);
   };
   for await (const piece of pieces) {
     let text = decoder.decode(piece, { stream: true });
