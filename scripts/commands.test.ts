@@ -28,6 +28,11 @@ test.each([[['demo', '--port', '80'], /between 1024 and 65535/, 2], [['demo', '-
     expect(answer.err).not.toMatch(/at .*\.ts:\d+/);
   });
 
+test('a command whose reader goes away ends as it would have', () => {
+  const { status, stderr } = spawnSync('bash', ['-c', 'set -o pipefail; "$0" --import tsx scripts/main.ts help | (exec <&-; sleep 4)', process.execPath], { cwd: ROOT, encoding: 'utf8', timeout: 60_000 });
+  expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
+});
+
 test('a command asked for help tells what it does and does nothing', () => {
   const { code, out } = run(['reset', '--yes', '--help']);
   expect(code).toBe(0);
