@@ -22,7 +22,7 @@ async function writeOne(page: Page): Promise<void> {
   await page.getByLabel('Component', { exact: true }).fill('Thermostat housing');
   await page.getByLabel('What goes wrong').fill('Thermostat housing leaks at the gearbox side');
   await page.getByLabel('When it mostly fails').fill('70-140k km; 7-12y');
-  await page.getByLabel('How many have it').selectOption('many');
+  await page.getByLabel('How many fail by then').selectOption('many');
   await page.getByLabel('Minutes to renew').fill('95');
   await page.getByLabel('What then happens').fill('It loses coolant onto the gearbox and runs hot on the next long climb.');
   await page.getByLabel('What tells, before or then').fill('A dried trail below the housing, sweet smell after parking.');

@@ -65,7 +65,7 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
         <dt className="text-soft">Applies to</dt><dd>{appliesWords(point.appliesTo, point.variants)}</dd>
         <dt className="text-soft">If it fails</dt><dd><strong>{CONSEQUENCE_WORDS[row.consequence]}{row.safety ? ', safety' : ''}.</strong> {point.effect}</dd>
         <dt className="text-soft">What tells</dt><dd>{row.signs}</dd>
-        <dt className="text-soft">Look</dt><dd>{point.look ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.` : 'There is nothing to see beforehand.'}{point.look?.cautions.map((words) => <span key={words} className="block font-semibold">{words}</span>)}</dd>
+        <dt className="text-soft">Look</dt><dd>{point.look ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.` : 'There is nothing to see beforehand.'}{point.look?.cautions.map((words) => <span key={words} className="mt-1 block text-sm"><strong>Caution:</strong> {words}</span>)}</dd>
         <dt className="text-soft">Component</dt><dd>{row.component}, {CLASS_WORDS[point.componentClass]}, {GROUP_WORDS[row.group].toLowerCase()}; goes with the {point.fittedTo}</dd>
         {point.retiredByRevision && <><dt className="text-soft">Ended by</dt><dd>part revision {point.retiredByRevision}</dd></>}
         <dt className="text-soft">Comes from</dt><dd>{point.pack ? `the pack “${point.pack}”` : 'written here'}{point.writtenBy ? `, ${point.writtenBy}` : ''}</dd>
