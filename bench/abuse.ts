@@ -165,11 +165,11 @@ async function killsUnderWriting(shop: Shop, which: 'server' | 'database', say: 
 async function killsOfReplacing(shop: Shop, word: 'restore' | 'import', file: string): Promise<AbuseCount> {
   const counted = count();
   const state = (): Promise<string> => shop.sql("select (select count(*) from vehicle) || '/' || (select count(*) from service_record) || '/' || (select note from vehicle where plate = 'PM 482 KX')");
+  const whole = await shop.run([word, file]);
   const incoming = await state();
   await shop.sql("update vehicle set note = 'stood before' where plate = 'PM 482 KX'");
   const standing = await state();
-  const whole = await shop.run([word, file]);
-  if (whole.code !== 0 || await state() !== incoming) counted.failures.push(`${word}: ends with ${whole.code} without being killed: ${whole.text}`);
+  if (whole.code !== 0 || incoming === standing) counted.failures.push(`${word}: ends with ${whole.code} without being killed: ${whole.text}`);
   for (let at = 0; at < HOW_OFTEN[word]; at++) {
     await shop.sql("update vehicle set note = 'stood before' where plate = 'PM 482 KX'");
     counted.tries++;

@@ -17,7 +17,7 @@ const LOOK_EVERY = 1000;
 /** A server that ends so soon after it began is started again only after a wait, in milliseconds, that doubles up to the longest: whatever ends it may pass. */
 const SOON = 10_000;
 const FIRST_WAIT = 500;
-const LONGEST_WAIT = 5000;
+const LONGEST_WAIT = 3000;
 const PID_FILE = join(STATE, 'demo.pid');
 
 class Stopped extends Error {}
