@@ -1,7 +1,7 @@
 import type { Role } from '@crosspeen/contract';
 import type { ApiBench } from '../bench/api.ts';
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './build.ts';
@@ -56,6 +56,8 @@ const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
     const [{ DEMO_ACCOUNTS }, { abuseBench }] = await Promise.all([import('@crosspeen/demo'), import('../bench/abuse.ts'), build()]);
     // A state of its own, so that nothing that anybody works with is ended.
     const folder = mkdtempSync(join(tmpdir(), 'crosspeen-abuse-'));
+    // The user that PostgreSQL runs as has to get through, or its data would lie elsewhere.
+    chmodSync(folder, 0o711);
     const program = join(ROOT, 'crosspeen');
     const clear = (): void => {
       for (const state of ['shop', 'first', 'disk/state'].map((name) => join(folder, name)).filter((path) => existsSync(path))) {

@@ -9,7 +9,7 @@ import { join } from 'node:path';
  */
 const PROGRAM = `
 import pg from 'pg';
-import { databaseUrl, startCluster, stopCluster } from './scripts/cluster.ts';
+import { databaseUrl, removeCluster, startCluster } from './scripts/cluster.ts';
 import { settle, swapIn } from './scripts/database.ts';
 const cluster = await startCluster('test');
 const on = async (name, ...questions) => {
@@ -40,7 +40,7 @@ try {
     answers.push({ names, words: names.includes('crosspeen') ? (await on('crosspeen', 'select name from app_user')).map(({ name }) => name) : null });
   }
 } finally {
-  await stopCluster('test');
+  await removeCluster('test');
 }
 process.stdout.write(JSON.stringify(answers));
 `;
