@@ -374,43 +374,50 @@ async function fullDisk(bench: AbuseBench, port: number): Promise<AbuseCount> {
   return counted;
 }
 
+/** What can be done to it, in this order, by the word that asks for it. */
+export const ABUSES = {
+  downloads: 'downloads broken off', files: 'poison files', passwords: 'passwords guessed at once', server: 'server killed', database: 'database killed',
+  restore: 'restore killed', import: 'import killed', first: 'first start killed', disk: 'disk full',
+} as const;
+export type Abuse = keyof typeof ABUSES;
+
 /** Kills, breaks, poisons, guesses and fills, on request only; prints what was tried and what failed, and answers how much failed. */
-export async function abuseBench(bench: AbuseBench, ports: readonly [number, number, number]): Promise<number> {
+export async function abuseBench(bench: AbuseBench, ports: readonly [number, number, number], asked: ReadonlySet<Abuse>): Promise<number> {
   const { say, folder } = bench;
-  const all: [string, AbuseCount][] = [];
-  const part = async (name: string, work: () => Promise<AbuseCount>): Promise<void> => {
-    say(name);
+  const all: [Abuse, AbuseCount][] = [];
+  const part = async (what: Abuse, work: () => Promise<AbuseCount>): Promise<void> => {
+    if (!asked.has(what)) return;
+    say(ABUSES[what]);
     const counted = await work();
-    all.push([name, counted]);
+    all.push([what, counted]);
     say(`  ${counted.tries} tries, ${counted.failures.length} failures`);
     for (const failure of counted.failures.slice(0, 10)) say(`  FAILED ${failure}`);
   };
   const shop = new Shop(bench, join(folder, 'shop'), ports[0]);
   mkdirSync(shop.state);
   try {
-    const seconds = await shop.start();
-    if (seconds === null) throw new Error('the shop that is to be abused does not start');
+    if (await shop.start() === null) throw new Error('the shop that is to be abused does not start');
     await shop.signIn('owner');
-    await part('downloads broken off', () => brokenDownloads(shop));
-    await part('poison files', () => poisonFiles(shop, folder, say));
-    await part('passwords guessed at once', () => parallelGuesses(shop, bench.accounts, say));
-    await part('server killed', () => killsUnderWriting(shop, 'server', say));
-    await part('database killed', () => killsUnderWriting(shop, 'database', say));
+    await part('downloads', () => brokenDownloads(shop));
+    await part('files', () => poisonFiles(shop, folder, say));
+    await part('passwords', () => parallelGuesses(shop, bench.accounts, say));
+    await part('server', () => killsUnderWriting(shop, 'server', say));
+    await part('database', () => killsUnderWriting(shop, 'database', say));
     const [backup, archive] = [join(folder, 'backup'), join(folder, 'archive')];
     for (const [word, file] of [['backup', backup], ['export', archive]] as const) {
       const { code, text } = await shop.run([word, file]);
       if (code !== 0 || !existsSync(file) || statSync(file).size === 0) throw new Error(`${word} ends with ${code}: ${text}`);
     }
     await shop.stop();
-    await part('restore killed', () => killsOfReplacing(shop, 'restore', backup));
-    await part('import killed', () => killsOfReplacing(shop, 'import', archive));
+    await part('restore', () => killsOfReplacing(shop, 'restore', backup));
+    await part('import', () => killsOfReplacing(shop, 'import', archive));
   } finally {
     await shop.stop();
   }
-  await part('first start killed', () => killsOfTheFirstStart(bench, join(folder, 'first'), ports[1]));
-  await part('disk full', () => fullDisk(bench, ports[2]));
+  await part('first', () => killsOfTheFirstStart(bench, join(folder, 'first'), ports[1]));
+  await part('disk', () => fullDisk(bench, ports[2]));
   const failures = all.reduce((sum, [, { failures: found }]) => sum + found.length, 0);
-  const kills = all.filter(([name]) => name.endsWith('killed')).reduce((sum, [, { tries }]) => sum + tries, 0);
+  const kills = all.filter(([what]) => ABUSES[what].endsWith('killed')).reduce((sum, [, { tries }]) => sum + tries, 0);
   say(`\n${kills} kills, ${all.reduce((sum, [, { tries }]) => sum + tries, 0)} tries in all, ${failures} failures`);
   return failures;
 }

@@ -26,7 +26,7 @@ function smallDisk(folder: string, megabytes: number): (() => void) | null {
   return mounted.status === 0 ? () => { spawnSync('umount', ['--lazy', folder]); } : null;
 }
 
-const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
+const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<number | void>>> = {
   lookup: async () => throughApi('mechanic', (await import('../bench/lookup.ts')).lookupBench),
   risk: async () => {
     const { fleetBench, kernelBench } = await import('../bench/risk.ts');
@@ -52,8 +52,12 @@ const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
       await stopCluster('test');
     }
   },
-  abuse: async () => {
-    const [{ DEMO_ACCOUNTS }, { abuseBench }] = await Promise.all([import('@crosspeen/demo'), import('../bench/abuse.ts'), build()]);
+  abuse: async (parts) => {
+    const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }] = await Promise.all([import('@crosspeen/demo'), import('../bench/abuse.ts')]);
+    const isAbuse = (word: string): word is keyof typeof ABUSES => Object.hasOwn(ABUSES, word);
+    const [known, unknown] = [parts.filter(isAbuse), parts.find((word) => !isAbuse(word))];
+    if (unknown !== undefined) throw new UsageError(`There is no abuse “${unknown}”: ${Object.keys(ABUSES).join(', ')}`);
+    await build();
     // A state of its own, so that nothing that anybody works with is ended.
     const folder = mkdtempSync(join(tmpdir(), 'crosspeen-abuse-'));
     // The user that PostgreSQL runs as has to get through, or its data would lie elsewhere.
@@ -73,7 +77,8 @@ const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
       });
     }
     try {
-      const failures = await abuseBench({ program, folder, accounts: DEMO_ACCOUNTS, smallDisk, say }, [await freePort(9460), await freePort(9560), await freePort(9660)]);
+      const failures = await abuseBench({ program, folder, accounts: DEMO_ACCOUNTS, smallDisk, say }, [await freePort(9460), await freePort(9560), await freePort(9660)],
+        new Set(known.length > 0 ? known : Object.keys(ABUSES).filter(isAbuse)));
       return failures === 0 ? 0 : 1;
     } finally {
       clear();
@@ -82,7 +87,8 @@ const BENCHES: Readonly<Record<string, () => Promise<number | void>>> = {
 };
 
 /** Figures on a throwaway database, as ratios inside one run; answers the exit code, 1 where a bench that must find nothing found something. */
-export async function bench(name: string): Promise<number> {
+export async function bench(name: string, parts: readonly string[] = []): Promise<number> {
   if (!Object.hasOwn(BENCHES, name)) throw new UsageError(`There is no bench “${name}”: ${Object.keys(BENCHES).map((known) => `./crosspeen bench ${known}`).join(', ')}`);
-  return (await BENCHES[name]!()) ?? 0;
+  if (parts.length > 0 && name !== 'abuse') throw new UsageError(`./crosspeen bench ${name} takes nothing after it; “${parts.join(' ')}” is not understood, and nothing was done.`);
+  return (await BENCHES[name]!(parts)) ?? 0;
 }
