@@ -104,6 +104,15 @@ test.describe('ways through the application', () => {
     await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, sound');
   });
 
+  test('every list of the library is saved from where it stands', async ({ page }) => {
+    for (const shelf of ['packs', 'notices', 'points']) {
+      await page.goto(`/library?shelf=${shelf}`);
+      const download = page.waitForEvent('download');
+      await page.getByRole('link', { name: 'Save as CSV' }).click();
+      expect((await download).suggestedFilename()).toMatch(/^[a-z-]+-\d{4}-\d{2}-\d{2}\.csv$/);
+    }
+  });
+
   test('a date is picked from the calendar', async ({ page }) => {
     await keepVehicle(page, 'QV16B 118k 2013', 'WW 302 K');
     await page.keyboard.press('r');

@@ -114,7 +114,7 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
   return (
     <section aria-labelledby="earlier"><h2 id="earlier" className="mb-2 text-2xl">Taken in before</h2>
       <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">{runs.rows.map((run) => <li key={run.id}><button type="button" className="min-h-12 w-full px-4 py-2 text-left hover:bg-well" onClick={() => onOpen(run.id)}><strong>{run.name}</strong> <span className="text-soft">{KIND_WORDS[run.kind]}, {instantText(run.startedAt)}</span><span className="block">{runWords(run)}</span></button></li>)}</ul>
-      <Pager page={page} pageSize={runs.pageSize} total={runs.total} what="files" onPage={setPage} />
+      <Pager page={page} pageSize={runs.pageSize} total={runs.total} what="files" csv="/api/lists/intake.csv" onPage={setPage} />
     </section>
   );
 }

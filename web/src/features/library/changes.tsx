@@ -45,7 +45,7 @@ export function Changes({ page, onPage, entityId }: { page: number; onPage: (pag
           </li>
         ))}
       </ol>
-      <Pager page={page} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" onPage={onPage} />
+      <Pager page={page} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" onPage={onPage} {...(entityId === undefined ? { csv: '/api/lists/library-changes.csv' } : {})} />
     </>
   );
 }

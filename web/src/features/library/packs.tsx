@@ -88,7 +88,7 @@ function OnFile(): ReactNode {
             </table>
           </Scroller>
           <p className="mt-2 text-sm text-soft">Counted is what is still as the pack brought it; what was changed here since counts as ours. A pack is taken back under What changed.</p>
-          <Pager page={page} pageSize={packs.data.pageSize} total={packs.data.total} what="packs" onPage={(to) => go({ page: pageParam(to) })} />
+          <Pager page={page} pageSize={packs.data.pageSize} total={packs.data.total} what="packs" csv="/api/lists/packs.csv" onPage={(to) => go({ page: pageParam(to) })} />
         </>
       )}
     </section>
