@@ -1,29 +1,22 @@
 import pg from 'pg';
 import { DEMO_ACCOUNTS, DEMO_VEHICLES } from '@crosspeen/demo';
 import { seedDemo } from './seed.ts';
+import { testDatabase, type TestDatabase } from './test-database.ts';
 
 /** A day that not every year has: the demo world is told in days before today, and must stand on any of them. */
 const LEAP_DAY = '2028-02-29';
-const NAME = `seed_${process.pid}`;
-let control: pg.Client;
+let database: TestDatabase;
 let client: pg.Client;
-let url: string;
 
 beforeAll(async () => {
-  const admin = process.env['CROSSPEEN_TEST_PG'];
-  if (!admin) throw new Error('CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL');
-  control = new pg.Client({ connectionString: admin });
-  await control.connect();
-  await control.query(`create database ${NAME}`);
-  url = Object.assign(new URL(admin), { pathname: `/${NAME}` }).href;
-  await seedDemo(url, LEAP_DAY);
-  client = new pg.Client({ connectionString: url });
+  database = await testDatabase('seed');
+  await seedDemo(database.url, LEAP_DAY);
+  client = new pg.Client({ connectionString: database.url });
   await client.connect();
 });
 afterAll(async () => {
   await client.end();
-  await control.query(`drop database ${NAME} with (force)`);
-  await control.end();
+  await database.drop();
 });
 
 const one = async (sql: string): Promise<number> => Number(Object.values((await client.query<Record<string, string>>(sql)).rows[0]!)[0]);
@@ -66,6 +59,6 @@ test('the bench has something to say of some weak points and too little of other
 
 test('a second start adds nothing', async () => {
   const before = await counts();
-  await seedDemo(url, LEAP_DAY);
+  await seedDemo(database.url, LEAP_DAY);
   expect(await counts()).toBe(before);
 });
