@@ -9,11 +9,23 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/switch-exhaustiveness-check': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
       'no-console': 'error',
     },
   },
-  { files: ['core/src/**/*.ts', 'server/src/**/*.ts'], rules: { '@typescript-eslint/explicit-module-boundary-types': 'error' } },
+  {
+    files: ['core/src/**/*.ts', 'server/src/**/*.ts'],
+    rules: { '@typescript-eslint/explicit-module-boundary-types': 'error' },
+  },
   { files: ['web/src/**/*.tsx', 'web/src/**/*.ts'], ...hooks.configs.flat['recommended-latest'] },
-  { files: ['**/*.test.ts', 'e2e/**/*.ts'], rules: { '@typescript-eslint/explicit-module-boundary-types': 'off', '@typescript-eslint/no-unsafe-assignment': 'off' } },
+  {
+    files: ['**/*.test.ts', 'e2e/**/*.ts'],
+    rules: {
+      '@typescript-eslint/explicit-module-boundary-types': 'off',
+      '@typescript-eslint/no-unsafe-assignment': 'off',
+    },
+  },
 );

@@ -18,7 +18,10 @@ export interface AbuseBench {
   readonly say: (line: string) => void;
 }
 
-export interface AbuseCount { tries: number; readonly failures: string[] }
+export interface AbuseCount {
+  tries: number;
+  readonly failures: string[];
+}
 
 const HOW_OFTEN = { server: 36, database: 32, restore: 14, import: 10, first: 10 } as const;
 /** A start after a kill that takes longer is counted as a failure, in seconds. */
@@ -27,19 +30,33 @@ const RESTART_SECONDS = 10;
 const HEALTH_MS = 200;
 const VEHICLES = 250;
 
-interface Ran { readonly code: number | null; readonly seconds: number; readonly text: string }
+interface Ran {
+  readonly code: number | null;
+  readonly seconds: number;
+  readonly text: string;
+}
 
 /** A shop that is started, ended and asked as people do it. */
 class Shop {
   private child: ChildProcess | null = null;
   private headers: Record<string, string> = {};
 
-  constructor(private readonly bench: AbuseBench, readonly state: string, private readonly port: number) {}
+  constructor(
+    private readonly bench: AbuseBench,
+    readonly state: string,
+    private readonly port: number,
+  ) {}
 
-  get address(): string { return `http://127.0.0.1:${this.port}`; }
+  get address(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
 
   private begin(words: readonly string[]): ChildProcess {
-    return spawn(this.bench.program, words, { detached: true, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, CROSSPEEN_STATE: this.state } });
+    return spawn(this.bench.program, words, {
+      detached: true,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, CROSSPEEN_STATE: this.state },
+    });
   }
 
   /** Runs a command to its end, or for `killAfter` milliseconds. */
@@ -47,9 +64,15 @@ class Shop {
     const began = performance.now();
     const child = this.begin(words);
     let text = '';
-    for (const stream of [child.stdout!, child.stderr!]) stream.on('data', (part: Buffer) => { text += part.toString(); });
-    const killed = killAfter === undefined ? undefined : setTimeout(() => process.kill(-child.pid!, 'SIGKILL'), killAfter);
-    const code = await new Promise<number | null>((resolve) => { child.once('close', resolve); });
+    for (const stream of [child.stdout!, child.stderr!])
+      stream.on('data', (part: Buffer) => {
+        text += part.toString();
+      });
+    const killed =
+      killAfter === undefined ? undefined : setTimeout(() => process.kill(-child.pid!, 'SIGKILL'), killAfter);
+    const code = await new Promise<number | null>((resolve) => {
+      child.once('close', resolve);
+    });
     clearTimeout(killed);
     return { code, seconds: (performance.now() - began) / 1000, text };
   }
@@ -60,7 +83,7 @@ class Shop {
     const child = this.begin(['demo', '--port', String(this.port)]);
     for (const stream of [child.stdout!, child.stderr!]) stream.resume();
     this.child = child;
-    if (!await this.answers(patience)) return null;
+    if (!(await this.answers(patience))) return null;
     return (performance.now() - began) / 1000;
   }
 
@@ -78,7 +101,13 @@ class Shop {
   async answers(seconds: number): Promise<boolean> {
     const until = Date.now() + seconds * 1000;
     while (Date.now() < until) {
-      if (await fetch(`${this.address}/api/health`, { signal: AbortSignal.timeout(2000) }).then(({ ok }) => ok, () => false)) return true;
+      if (
+        await fetch(`${this.address}/api/health`, { signal: AbortSignal.timeout(2000) }).then(
+          ({ ok }) => ok,
+          () => false,
+        )
+      )
+        return true;
       await sleep(50);
     }
     return false;
@@ -87,7 +116,10 @@ class Shop {
   /** The processes that serve: [server, PostgreSQL], or null for one that does not run. */
   async pids(): Promise<(number | null)[]> {
     const { text } = await this.run(['status']);
-    return ['server', 'PostgreSQL'].map((what) => { const found = new RegExp(`^${what} .*\\(process (\\d+)\\)`, 'm').exec(text); return found ? Number(found[1]) : null; });
+    return ['server', 'PostgreSQL'].map((what) => {
+      const found = new RegExp(`^${what} .*\\(process (\\d+)\\)`, 'm').exec(text);
+      return found ? Number(found[1]) : null;
+    });
   }
 
   /** What one question to the database is answered with. */
@@ -98,15 +130,27 @@ class Shop {
   async signIn(role: string): Promise<void> {
     const { name, password } = this.bench.accounts.find((account) => account.role === role)!;
     const answer = await this.send('POST', '/api/session', { name, password });
-    const { csrfToken } = await answer.json() as { csrfToken: string };
+    const { csrfToken } = (await answer.json()) as { csrfToken: string };
     this.headers = { cookie: answer.headers.get('set-cookie')!.split(';')[0]!, 'x-csrf-token': csrfToken };
   }
 
-  send(method: string, path: string, body?: object | string | Buffer, headers: Record<string, string> = {}, signal?: AbortSignal): Promise<Response> {
+  send(
+    method: string,
+    path: string,
+    body?: object | string | Buffer,
+    headers: Record<string, string> = {},
+    signal?: AbortSignal,
+  ): Promise<Response> {
     const raw = typeof body === 'string' || Buffer.isBuffer(body);
     return fetch(`${this.address}${path}`, {
-      method, headers: { ...this.headers, ...(body === undefined || raw ? {} : { 'content-type': 'application/json' }), ...headers },
-      ...(body === undefined ? {} : { body: raw ? body as string : JSON.stringify(body) }), ...(signal ? { signal } : {}),
+      method,
+      headers: {
+        ...this.headers,
+        ...(body === undefined || raw ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: raw ? (body as string) : JSON.stringify(body) }),
+      ...(signal ? { signal } : {}),
     });
   }
 }
@@ -121,19 +165,38 @@ function writer(shop: Shop, vehicleId: string): { readonly acknowledged: number[
   const done = (async () => {
     for (let at = 0; going; at++) {
       const km = 400_000 + at + Math.floor(Math.random() * 1e6) / 1e6;
-      const answer = await shop.send('POST', `/api/vehicles/${vehicleId}/readings`, { day: '2026-11-20', km }, { 'idempotency-key': randomUUID() }).catch(() => null);
+      const answer = await shop
+        .send(
+          'POST',
+          `/api/vehicles/${vehicleId}/readings`,
+          { day: '2026-11-20', km },
+          { 'idempotency-key': randomUUID() },
+        )
+        .catch(() => null);
       if (answer?.ok) acknowledged.push(km);
       else await sleep(20);
     }
   })();
-  return { acknowledged, end: async () => { going = false; await done; } };
+  return {
+    acknowledged,
+    end: async () => {
+      going = false;
+      await done;
+    },
+  };
 }
 
 /** Kills the server or the database under people who write, again and again: it is back soon, and nothing that was acknowledged is lost. */
-async function killsUnderWriting(shop: Shop, which: 'server' | 'database', say: (line: string) => void): Promise<AbuseCount> {
+async function killsUnderWriting(
+  shop: Shop,
+  which: 'server' | 'database',
+  say: (line: string) => void,
+): Promise<AbuseCount> {
   const counted = count();
-  if (!await shop.answers(60)) return { tries: 1, failures: [`${which}: it does not run to begin with`] };
-  const vehicleId = (await (await shop.send('GET', '/api/vehicles?page=1&pageSize=1')).json() as { rows: { id: string }[] }).rows[0]!.id;
+  if (!(await shop.answers(60))) return { tries: 1, failures: [`${which}: it does not run to begin with`] };
+  const vehicleId = (
+    (await (await shop.send('GET', '/api/vehicles?page=1&pageSize=1')).json()) as { rows: { id: string }[] }
+  ).rows[0]!.id;
   const writers = Array.from({ length: 4 }, () => writer(shop, vehicleId));
   const seconds: number[] = [];
   for (let at = 0; at < HOW_OFTEN[which]; at++) {
@@ -147,41 +210,54 @@ async function killsUnderWriting(shop: Shop, which: 'server' | 'database', say: 
     const began = performance.now();
     process.kill(pid, 'SIGKILL');
     await sleep(20);
-    if (!await shop.answers(60)) counted.failures.push(`${which} ${at}: not back within a minute`);
+    if (!(await shop.answers(60))) counted.failures.push(`${which} ${at}: not back within a minute`);
     seconds.push((performance.now() - began) / 1000);
-    if (seconds.at(-1)! > RESTART_SECONDS) counted.failures.push(`${which} ${at}: back only after ${seconds.at(-1)!.toFixed(1)} s`);
+    if (seconds.at(-1)! > RESTART_SECONDS)
+      counted.failures.push(`${which} ${at}: back only after ${seconds.at(-1)!.toFixed(1)} s`);
   }
   await Promise.all(writers.map(({ end }) => end()));
-  const written = new Set((await shop.sql(`select km from meter_reading where vehicle_id = '${vehicleId}'`)).split('\n').map(Number));
+  const written = new Set(
+    (await shop.sql(`select km from meter_reading where vehicle_id = '${vehicleId}'`)).split('\n').map(Number),
+  );
   const acknowledged = writers.flatMap((one) => one.acknowledged);
   const lost = acknowledged.filter((km) => !written.has(km));
   if (acknowledged.length === 0) counted.failures.push(`${which}: nothing could be written at all`);
   if (lost.length > 0) counted.failures.push(`${which}: ${lost.length} acknowledged writes are lost`);
-  say(`  ${acknowledged.length} writes acknowledged between kills, ${lost.length} lost; back after ${Math.max(...seconds).toFixed(1)} s at most`);
+  say(
+    `  ${acknowledged.length} writes acknowledged between kills, ${lost.length} lost; back after ${Math.max(...seconds).toFixed(1)} s at most`,
+  );
   return counted;
 }
 
 /** Kills a command that replaces the data: what stands afterwards is what stood before or what was to come, whole. */
 async function killsOfReplacing(shop: Shop, word: 'restore' | 'import', file: string): Promise<AbuseCount> {
   const counted = count();
-  const state = (): Promise<string> => shop.sql("select (select count(*) from vehicle) || '/' || (select count(*) from service_record) || '/' || (select note from vehicle where plate = 'PM 482 KX')");
+  const state = (): Promise<string> =>
+    shop.sql(
+      "select (select count(*) from vehicle) || '/' || (select count(*) from service_record) || '/' || (select note from vehicle where plate = 'PM 482 KX')",
+    );
   const whole = await shop.run([word, file]);
   const incoming = await state();
   await shop.sql("update vehicle set note = 'stood before' where plate = 'PM 482 KX'");
   const standing = await state();
-  if (whole.code !== 0 || incoming === standing) counted.failures.push(`${word}: ends with ${whole.code} without being killed: ${whole.text}`);
+  if (whole.code !== 0 || incoming === standing)
+    counted.failures.push(`${word}: ends with ${whole.code} without being killed: ${whole.text}`);
   for (let at = 0; at < HOW_OFTEN[word]; at++) {
     await shop.sql("update vehicle set note = 'stood before' where plate = 'PM 482 KX'");
     counted.tries++;
     // Half of them where the databases change places.
     await shop.run([word, file], whole.seconds * 1000 * (at % 2 === 0 ? between(0.05, 1) : between(0.75, 1)));
     const now = await state();
-    if (now !== standing && now !== incoming) counted.failures.push(`${word} ${at}: ${now} is neither ${standing} nor ${incoming}`);
+    if (now !== standing && now !== incoming)
+      counted.failures.push(`${word} ${at}: ${now} is neither ${standing} nor ${incoming}`);
   }
   // Whatever the last one left, the next that comes to its end clears away.
   const after = await shop.run([word, file]);
-  const left = await shop.sql("select string_agg(datname, ' ') from pg_database where datname like 'crosspeen%' and datname <> 'crosspeen'");
-  if (after.code !== 0 || left !== '') counted.failures.push(`${word}: the next one ends with ${after.code} and leaves ${left || 'nothing'} behind`);
+  const left = await shop.sql(
+    "select string_agg(datname, ' ') from pg_database where datname like 'crosspeen%' and datname <> 'crosspeen'",
+  );
+  if (after.code !== 0 || left !== '')
+    counted.failures.push(`${word}: the next one ends with ${after.code} and leaves ${left || 'nothing'} behind`);
   return counted;
 }
 
@@ -197,7 +273,7 @@ async function killsOfTheFirstStart(bench: AbuseBench, state: string, port: numb
     mkdirSync(state);
     counted.tries++;
     await shop.startAndKill(between(0.1, 0.95) * whole * 1000);
-    if (await shop.start() === null) counted.failures.push(`first start ${at}: the next one does not answer`);
+    if ((await shop.start()) === null) counted.failures.push(`first start ${at}: the next one does not answer`);
     const vehicles = await shop.sql('select count(*) from vehicle');
     if (vehicles !== String(VEHICLES)) counted.failures.push(`first start ${at}: ${vehicles} vehicles`);
     await shop.stop();
@@ -208,17 +284,30 @@ async function killsOfTheFirstStart(bench: AbuseBench, state: string, port: numb
 /** Downloads that end in the middle: nobody else notices. */
 async function brokenDownloads(shop: Shop): Promise<AbuseCount> {
   const counted = count();
-  for (const path of ['/api/archive', '/api/lists/vehicles.csv', '/api/lists/services.csv', '/api/lists/vehicles.csv?q=%00', `/api/lists/campaign/${randomUUID()}.csv`]) {
-    await Promise.all(Array.from({ length: 20 }, async () => {
-      counted.tries++;
-      const broken = new AbortController();
-      const reply = await shop.send('GET', path, undefined, {}, broken.signal).catch(() => null);
-      const reader = reply?.body?.getReader();
-      await reader?.read().catch(() => undefined);
-      if ((reply?.status ?? 0) >= 500 && reply?.status !== 503) counted.failures.push(`${path}: ${reply?.status}`);
-      broken.abort();
-    }));
-    const answer = await shop.send('GET', '/api/vehicles?page=1&pageSize=25', undefined, {}, AbortSignal.timeout(5000)).then(({ status }) => status, () => 0);
+  for (const path of [
+    '/api/archive',
+    '/api/lists/vehicles.csv',
+    '/api/lists/services.csv',
+    '/api/lists/vehicles.csv?q=%00',
+    `/api/lists/campaign/${randomUUID()}.csv`,
+  ]) {
+    await Promise.all(
+      Array.from({ length: 20 }, async () => {
+        counted.tries++;
+        const broken = new AbortController();
+        const reply = await shop.send('GET', path, undefined, {}, broken.signal).catch(() => null);
+        const reader = reply?.body?.getReader();
+        await reader?.read().catch(() => undefined);
+        if ((reply?.status ?? 0) >= 500 && reply?.status !== 503) counted.failures.push(`${path}: ${reply?.status}`);
+        broken.abort();
+      }),
+    );
+    const answer = await shop
+      .send('GET', '/api/vehicles?page=1&pageSize=25', undefined, {}, AbortSignal.timeout(5000))
+      .then(
+        ({ status }) => status,
+        () => 0,
+      );
     if (answer !== 200) counted.failures.push(`after 20 broken downloads of ${path} the list answers ${answer}`);
   }
   await sleep(2000);
@@ -229,9 +318,13 @@ async function brokenDownloads(shop: Shop): Promise<AbuseCount> {
 
 /** The slowest answer of the health check while `work` goes on, in milliseconds; asked on a thread of its own, so that only the server is measured. */
 async function healthDuring(worker: Worker, work: () => Promise<void>): Promise<number> {
-  await new Promise((resolve) => { worker.once('message', resolve); });
+  await new Promise((resolve) => {
+    worker.once('message', resolve);
+  });
   await work();
-  const slowest = new Promise<number>((resolve) => { worker.once('message', resolve); });
+  const slowest = new Promise<number>((resolve) => {
+    worker.once('message', resolve);
+  });
   worker.postMessage('end');
   return slowest;
 }
@@ -250,7 +343,14 @@ const POISON: readonly (readonly [string, string | Buffer])[] = [
 ];
 const PACKS: readonly (readonly [string, string])[] = [
   ['JSON nested three thousand deep', '['.repeat(3000) + ']'.repeat(3000)],
-  ['eighteen MB of pack', JSON.stringify({ format: 1, title: 'x', families: Array.from({ length: 90_000 }, (_, i) => ({ key: `f${i}`, code: 'x'.repeat(160) })) })],
+  [
+    'eighteen MB of pack',
+    JSON.stringify({
+      format: 1,
+      title: 'x',
+      families: Array.from({ length: 90_000 }, (_, i) => ({ key: `f${i}`, code: 'x'.repeat(160) })),
+    }),
+  ],
   ['JSON cut off', '{"format": 1, "families": ['],
 ];
 
@@ -259,20 +359,22 @@ async function poisonFiles(shop: Shop, folder: string, say: (line: string) => vo
   const counted = count();
   const ended = async (id: string): Promise<string> => {
     for (let tries = 0; tries < 300; tries++) {
-      const run = await (await shop.send('GET', `/api/intake/${id}`)).json() as { state: string };
+      const run = (await (await shop.send('GET', `/api/intake/${id}`)).json()) as { state: string };
       if (run.state !== 'running') return run.state;
       await sleep(100);
     }
     return 'running';
   };
   const sheet = async (what: string, body: string | Buffer): Promise<void> => {
-    const answer = await shop.send('POST', '/api/intake?name=poison.csv&kind=vehicles', body, { 'content-type': 'text/csv' });
+    const answer = await shop.send('POST', '/api/intake?name=poison.csv&kind=vehicles', body, {
+      'content-type': 'text/csv',
+    });
     if (answer.status >= 500) counted.failures.push(`${what}: ${answer.status}`);
     if (!answer.ok) return;
-    const { fileId, mapping, formats } = await answer.json() as { fileId: string; mapping: object; formats: object };
+    const { fileId, mapping, formats } = (await answer.json()) as { fileId: string; mapping: object; formats: object };
     const started = await shop.send('POST', `/api/intake/${fileId}/start`, { kind: 'vehicles', mapping, formats });
     if (started.status >= 500) counted.failures.push(`${what}, started: ${started.status}`);
-    if (started.ok && await ended(fileId) === 'running') counted.failures.push(`${what}: the run does not end`);
+    if (started.ok && (await ended(fileId)) === 'running') counted.failures.push(`${what}: the run does not end`);
   };
   const [before] = await shop.pids();
   const begin = await workerOf('health-worker', folder);
@@ -288,10 +390,15 @@ async function poisonFiles(shop: Shop, folder: string, say: (line: string) => vo
   }
   for (const [what, body] of PACKS) {
     counted.tries++;
-    note(what, await healthDuring(asker(), async () => {
-      const answer = await shop.send('POST', '/api/library/packs/preview', body, { 'content-type': 'application/json' });
-      if (answer.status >= 500 || answer.ok) counted.failures.push(`${what}: ${answer.status}`);
-    }));
+    note(
+      what,
+      await healthDuring(asker(), async () => {
+        const answer = await shop.send('POST', '/api/library/packs/preview', body, {
+          'content-type': 'application/json',
+        });
+        if (answer.status >= 500 || answer.ok) counted.failures.push(`${what}: ${answer.status}`);
+      }),
+    );
   }
   const [after] = await shop.pids();
   if (before !== after) counted.failures.push('the server was started anew');
@@ -300,16 +407,26 @@ async function poisonFiles(shop: Shop, folder: string, say: (line: string) => vo
 }
 
 /** A hundred wrong passwords at once: only the few that are free are looked at, and the right one is let in when the wait is over. */
-async function parallelGuesses(shop: Shop, accounts: AbuseBench['accounts'], say: (line: string) => void): Promise<AbuseCount> {
+async function parallelGuesses(
+  shop: Shop,
+  accounts: AbuseBench['accounts'],
+  say: (line: string) => void,
+): Promise<AbuseCount> {
   const counted = count();
   const { name, password } = accounts.find(({ role }) => role === 'mechanic')!;
-  const guess = (word: string): Promise<Response> => fetch(`${shop.address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, password: word }) });
+  const guess = (word: string): Promise<Response> =>
+    fetch(`${shop.address}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, password: word }),
+    });
   const answers = await Promise.all(Array.from({ length: 100 }, (_, at) => guess(`wrong ${at}`)));
   counted.tries += answers.length;
   const looked = answers.filter(({ status }) => status === 401).length;
   if (looked > 8) counted.failures.push(`${looked} of 100 guesses at once were looked at`);
   const wait = Math.max(...answers.map(({ headers }) => Number(headers.get('retry-after') ?? 0)));
-  if (answers.some(({ status, headers }) => status === 429 && !headers.has('retry-after'))) counted.failures.push('somebody is sent away without being told for how long');
+  if (answers.some(({ status, headers }) => status === 429 && !headers.has('retry-after')))
+    counted.failures.push('somebody is sent away without being told for how long');
   await sleep(wait * 1000 + 100);
   counted.tries++;
   if (!(await guess(password)).ok) counted.failures.push('the right password is not let in after the wait');
@@ -329,13 +446,23 @@ async function fullDisk(bench: AbuseBench, port: number): Promise<AbuseCount> {
   }
   const shop = new Shop(bench, join(folder, 'state'), port);
   try {
-    if (await shop.start() === null) return { tries: 1, failures: ['it does not start on a small disk'] };
+    if ((await shop.start()) === null) return { tries: 1, failures: ['it does not start on a small disk'] };
     await shop.signIn('owner');
-    const vehicleId = (await (await shop.send('GET', '/api/vehicles?page=1&pageSize=1')).json() as { rows: { id: string }[] }).rows[0]!.id;
+    const vehicleId = (
+      (await (await shop.send('GET', '/api/vehicles?page=1&pageSize=1')).json()) as { rows: { id: string }[] }
+    ).rows[0]!.id;
     const ballast = join(folder, 'ballast');
     const written: number[] = [];
     const write = async (km: number): Promise<Response | null> => {
-      const answer = await shop.send('POST', `/api/vehicles/${vehicleId}/readings`, { day: '2026-11-20', km, note: 'x'.repeat(400) }, { 'idempotency-key': randomUUID() }, AbortSignal.timeout(20_000)).catch(() => null);
+      const answer = await shop
+        .send(
+          'POST',
+          `/api/vehicles/${vehicleId}/readings`,
+          { day: '2026-11-20', km, note: 'x'.repeat(400) },
+          { 'idempotency-key': randomUUID() },
+          AbortSignal.timeout(20_000),
+        )
+        .catch(() => null);
       if (answer?.ok) written.push(km);
       return answer;
     };
@@ -354,17 +481,30 @@ async function fullDisk(bench: AbuseBench, port: number): Promise<AbuseCount> {
         if (answer === null || !answer.ok) refused = answer?.status ?? 0;
         if (at % 500 === 499) {
           const large = 'note,'.repeat(150_000);
-          const upload = await shop.send('POST', '/api/intake?name=large.csv&kind=vehicles', large, { 'content-type': 'text/csv' }, AbortSignal.timeout(20_000)).catch(() => null);
+          const upload = await shop
+            .send(
+              'POST',
+              '/api/intake?name=large.csv&kind=vehicles',
+              large,
+              { 'content-type': 'text/csv' },
+              AbortSignal.timeout(20_000),
+            )
+            .catch(() => null);
           if ((upload?.status ?? 0) === 507) refused = 507;
         }
       }
-      if (refused !== null && ![507, 503].includes(refused)) counted.failures.push(`full disk ${round}: answered ${refused}`);
+      if (refused !== null && ![507, 503].includes(refused))
+        counted.failures.push(`full disk ${round}: answered ${refused}`);
       if (refused === null) counted.failures.push(`full disk ${round}: nothing noticed it`);
       rmSync(ballast);
-      if (!await shop.answers(RESTART_SECONDS)) counted.failures.push(`full disk ${round}: not well ${RESTART_SECONDS} s after it was freed`);
-      if (!(await write(900_000 + round))?.ok) counted.failures.push(`full disk ${round}: nothing can be written after it was freed`);
+      if (!(await shop.answers(RESTART_SECONDS)))
+        counted.failures.push(`full disk ${round}: not well ${RESTART_SECONDS} s after it was freed`);
+      if (!(await write(900_000 + round))?.ok)
+        counted.failures.push(`full disk ${round}: nothing can be written after it was freed`);
     }
-    const kept = new Set((await shop.sql(`select km from meter_reading where vehicle_id = '${vehicleId}'`)).split('\n').map(Number));
+    const kept = new Set(
+      (await shop.sql(`select km from meter_reading where vehicle_id = '${vehicleId}'`)).split('\n').map(Number),
+    );
     const lost = written.filter((km) => !kept.has(km)).length;
     if (lost > 0) counted.failures.push(`full disk: ${lost} acknowledged writes are lost`);
     bench.say(`  ${written.length} writes acknowledged, ${lost} lost`);
@@ -377,13 +517,24 @@ async function fullDisk(bench: AbuseBench, port: number): Promise<AbuseCount> {
 
 /** What can be done to it, in this order, by the word that asks for it. */
 export const ABUSES = {
-  downloads: 'downloads broken off', files: 'poison files', passwords: 'passwords guessed at once', server: 'server killed', database: 'database killed',
-  restore: 'restore killed', import: 'import killed', first: 'first start killed', disk: 'disk full',
+  downloads: 'downloads broken off',
+  files: 'poison files',
+  passwords: 'passwords guessed at once',
+  server: 'server killed',
+  database: 'database killed',
+  restore: 'restore killed',
+  import: 'import killed',
+  first: 'first start killed',
+  disk: 'disk full',
 } as const;
 export type Abuse = keyof typeof ABUSES;
 
 /** Kills, breaks, poisons, guesses and fills, on request only; prints what was tried and what failed, and answers how much failed. */
-export async function abuseBench(bench: AbuseBench, ports: readonly [number, number, number], asked: ReadonlySet<Abuse>): Promise<number> {
+export async function abuseBench(
+  bench: AbuseBench,
+  ports: readonly [number, number, number],
+  asked: ReadonlySet<Abuse>,
+): Promise<number> {
   const { say, folder } = bench;
   const all: [Abuse, AbuseCount][] = [];
   const part = async (what: Abuse, work: () => Promise<AbuseCount>): Promise<void> => {
@@ -397,7 +548,7 @@ export async function abuseBench(bench: AbuseBench, ports: readonly [number, num
   const shop = new Shop(bench, join(folder, 'shop'), ports[0]);
   mkdirSync(shop.state);
   try {
-    if (await shop.start() === null) throw new Error('the shop that is to be abused does not start');
+    if ((await shop.start()) === null) throw new Error('the shop that is to be abused does not start');
     await shop.signIn('owner');
     await part('downloads', () => brokenDownloads(shop));
     await part('files', () => poisonFiles(shop, folder, say));
@@ -405,9 +556,13 @@ export async function abuseBench(bench: AbuseBench, ports: readonly [number, num
     await part('server', () => killsUnderWriting(shop, 'server', say));
     await part('database', () => killsUnderWriting(shop, 'database', say));
     const [backup, archive] = [join(folder, 'backup'), join(folder, 'archive')];
-    for (const [word, file] of [['backup', backup], ['export', archive]] as const) {
+    for (const [word, file] of [
+      ['backup', backup],
+      ['export', archive],
+    ] as const) {
       const { code, text } = await shop.run([word, file]);
-      if (code !== 0 || !existsSync(file) || statSync(file).size === 0) throw new Error(`${word} ends with ${code}: ${text}`);
+      if (code !== 0 || !existsSync(file) || statSync(file).size === 0)
+        throw new Error(`${word} ends with ${code}: ${text}`);
     }
     await shop.stop();
     await part('restore', () => killsOfReplacing(shop, 'restore', backup));

@@ -17,13 +17,24 @@ export interface SignedIn {
 }
 
 /** Signs in, opens the database, and closes it after `work`. */
-export async function signedIn({ url, address, account }: ApiBench, work: (session: SignedIn) => Promise<void>): Promise<void> {
+export async function signedIn(
+  { url, address, account }: ApiBench,
+  work: (session: SignedIn) => Promise<void>,
+): Promise<void> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   try {
-    const answer = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(account) });
-    const { csrfToken, today } = await answer.json() as { csrfToken: string; today: string };
-    await work({ client, headers: { cookie: answer.headers.get('set-cookie')!.split(';')[0]!, 'x-csrf-token': csrfToken }, today });
+    const answer = await fetch(`${address}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(account),
+    });
+    const { csrfToken, today } = (await answer.json()) as { csrfToken: string; today: string };
+    await work({
+      client,
+      headers: { cookie: answer.headers.get('set-cookie')!.split(';')[0]!, 'x-csrf-token': csrfToken },
+      today,
+    });
   } finally {
     await client.end();
   }

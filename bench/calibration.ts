@@ -1,4 +1,12 @@
-import { experienceOf, lifePosterior, predictiveRisk, publishedPrior, type LifePrior, type Observation, type WeakPointFact } from '@crosspeen/core';
+import {
+  experienceOf,
+  lifePosterior,
+  predictiveRisk,
+  publishedPrior,
+  type LifePrior,
+  type Observation,
+  type WeakPointFact,
+} from '@crosspeen/core';
 import { evenNumbers } from './kernel.ts';
 
 /** Shops simulated, and vehicles on file in each. */
@@ -9,22 +17,33 @@ const STEP = 0.12;
 
 /** What is published of the weak point that every simulated shop knows: a window of 90 to 180 thousand km in half of the engines. */
 const POINT: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'> = {
-  causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }]], componentClass: 'early', share: 0.5,
+  causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }]],
+  componentClass: 'early',
+  share: 0.5,
   statements: [{ authority: 'a', kind: 'specialist', edition: null, region: null, words: '', interval: [] }],
 };
 
-interface Truth { readonly scale: number; readonly shape: number; readonly share: number }
+interface Truth {
+  readonly scale: number;
+  readonly shape: number;
+  readonly share: number;
+}
 
 /** A standard normal number from two even ones (Box and Muller). */
 const normal = (even: () => number): number => Math.sqrt(-2 * Math.log(even())) * Math.cos(2 * Math.PI * even());
 
 /** A true life as it may be, given what is published. */
 const drawTruth = (even: () => number, prior: LifePrior): Truth => ({
-  scale: Math.exp(prior.logScale + prior.logScaleSd * normal(even)), shape: Math.exp(prior.logShape + prior.logShapeSd * normal(even)),
+  scale: Math.exp(prior.logScale + prior.logScaleSd * normal(even)),
+  shape: Math.exp(prior.logShape + prior.logShapeSd * normal(even)),
   share: 1 / (1 + Math.exp(-(Math.log(prior.share / (1 - prior.share)) + prior.logitSd * normal(even)))),
 });
 
-interface Part { readonly observation: Observation; readonly reading: number; readonly failsAt: number }
+interface Part {
+  readonly observation: Observation;
+  readonly reading: number;
+  readonly failsAt: number;
+}
 
 /** The vehicles of one shop: each came in at some reading, still running, and was last seen at another, or failed in between. */
 function drawShop(even: () => number, truth: Truth): Part[] {
@@ -35,7 +54,11 @@ function drawShop(even: () => number, truth: Truth): Part[] {
     const reading = entry + 0.7 * even();
     // Those that failed before they ever came are not on file.
     if (failsAt <= entry) continue;
-    parts.push({ failsAt, reading, observation: failsAt <= reading ? { kind: 'exact', at: failsAt, entry } : { kind: 'right', at: reading, entry } });
+    parts.push({
+      failsAt,
+      reading,
+      observation: failsAt <= reading ? { kind: 'exact', at: failsAt, entry } : { kind: 'right', at: reading, entry },
+    });
   }
   return parts;
 }
@@ -72,16 +95,28 @@ export function calibrationBench(say: (line: string) => void): void {
     }
   }
   predictions.sort((a, b) => a.chance - b.chance);
-  say(`${SHOPS} shops of ${VEHICLES} vehicles, lives drawn from what is published; ${predictions.length.toLocaleString('en')} vehicles still running are predicted one service ahead`);
+  say(
+    `${SHOPS} shops of ${VEHICLES} vehicles, lives drawn from what is published; ${predictions.length.toLocaleString('en')} vehicles still running are predicted one service ahead`,
+  );
   say('tenth    predicted   observed');
   let error = 0;
   for (let tenth = 0; tenth < 10; tenth += 1) {
-    const part = predictions.slice(Math.floor((tenth * predictions.length) / 10), Math.floor(((tenth + 1) * predictions.length) / 10));
-    const [predicted, observed] = [part.reduce((sum, { chance }) => sum + chance, 0) / part.length, part.filter(({ failed }) => failed).length / part.length];
+    const part = predictions.slice(
+      Math.floor((tenth * predictions.length) / 10),
+      Math.floor(((tenth + 1) * predictions.length) / 10),
+    );
+    const [predicted, observed] = [
+      part.reduce((sum, { chance }) => sum + chance, 0) / part.length,
+      part.filter(({ failed }) => failed).length / part.length,
+    ];
     error += Math.abs(predicted - observed) / 10;
-    say(`${String(tenth + 1).padStart(5)} ${(predicted * 100).toFixed(2).padStart(10)} % ${(observed * 100).toFixed(2).padStart(9)} %`);
+    say(
+      `${String(tenth + 1).padStart(5)} ${(predicted * 100).toFixed(2).padStart(10)} % ${(observed * 100).toFixed(2).padStart(9)} %`,
+    );
   }
   say(`mean absolute error by tenths             ${(error * 100).toFixed(2)} points`);
   say(`mean absolute error against the true life ${((chanceError / running) * 100).toFixed(2)} points a vehicle`);
-  say(`90 % interval of the typical life covers the truth in ${((lifeCovered / SHOPS) * 100).toFixed(0)} of 100 shops, that of the share in ${((shareCovered / SHOPS) * 100).toFixed(0)}`);
+  say(
+    `90 % interval of the typical life covers the truth in ${((lifeCovered / SHOPS) * 100).toFixed(0)} of 100 shops, that of the share in ${((shareCovered / SHOPS) * 100).toFixed(0)}`,
+  );
 }

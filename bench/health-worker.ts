@@ -6,10 +6,15 @@ let going = true;
 let slowest = 0;
 const ask = async (): Promise<void> => {
   const began = performance.now();
-  const well = await fetch(workerData as string, { signal: AbortSignal.timeout(30_000) }).then(async (answer) => (await answer.text(), answer.ok), () => false);
+  const well = await fetch(workerData as string, { signal: AbortSignal.timeout(30_000) }).then(
+    async (answer) => (await answer.text(), answer.ok),
+    () => false,
+  );
   slowest = Math.max(slowest, well ? performance.now() - began : Infinity);
 };
-parentPort!.once('message', () => { going = false; });
+parentPort!.once('message', () => {
+  going = false;
+});
 // The first one opens the connection and warms the client.
 await ask();
 slowest = 0;

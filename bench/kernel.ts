@@ -13,7 +13,10 @@ export interface KernelInput {
 /** A repeatable source of even numbers in (0, 1): the "minimal standard" generator of Park and Miller. */
 export function evenNumbers(seed: number): () => number {
   let state = seed;
-  return () => { state = (state * 48_271) % 2_147_483_647; return state / 2_147_483_647; };
+  return () => {
+    state = (state * 48_271) % 2_147_483_647;
+    return state / 2_147_483_647;
+  };
 }
 
 /** Made-up parts, the same in every language: the C program draws them with the same generator. */
@@ -25,7 +28,11 @@ export function kernelInput(count: number): KernelInput {
     km[i] = 1000 + 250_000 * even();
     days[i] = 100 + 7000 * even();
   }
-  const lives = Array.from({ length: 20 }, (_, i) => ({ distance: { shape: 2 + 0.15 * i, scale: 120_000 + 5000 * i }, age: { shape: 3 + 0.1 * i, scale: 4000 + 120 * i }, share: 0.1 + 0.04 * i }));
+  const lives = Array.from({ length: 20 }, (_, i) => ({
+    distance: { shape: 2 + 0.15 * i, scale: 120_000 + 5000 * i },
+    age: { shape: 3 + 0.1 * i, scale: 4000 + 120 * i },
+    share: 0.1 + 0.04 * i,
+  }));
   return { count, lives, km, days, stepKm: 15_000, stepDays: 365 };
 }
 
@@ -36,7 +43,9 @@ export function runKernel({ count, lives, km, days, stepKm, stepDays }: KernelIn
     const life = lives[i % lives.length]!;
     const byDistance = cumulativeHazard(life.distance, km[i]!);
     const byAge = cumulativeHazard(life.age, days[i]!);
-    const increment = byDistance * hazardGrowth(life.distance.shape, km[i]!, stepKm) + byAge * hazardGrowth(life.age.shape, days[i]!, stepDays);
+    const increment =
+      byDistance * hazardGrowth(life.distance.shape, km[i]!, stepKm) +
+      byAge * hazardGrowth(life.age.shape, days[i]!, stepDays);
     sum -= susceptibleGivenAlive(life.share, byDistance + byAge) * fastExpm1(-increment);
   }
   return sum;

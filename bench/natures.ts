@@ -1,5 +1,13 @@
 import {
-  CONSEQUENCES, judgeVehicle, natureOf, usagePath, type JudgedRow, type OutlookInput, type OutlookPolicy, type VehicleFacts, type WeakPointFact,
+  CONSEQUENCES,
+  judgeVehicle,
+  natureOf,
+  usagePath,
+  type JudgedRow,
+  type OutlookInput,
+  type OutlookPolicy,
+  type VehicleFacts,
+  type WeakPointFact,
 } from '@crosspeen/core';
 import { DEFAULT_SETTINGS, policyOf } from '@crosspeen/server';
 
@@ -33,15 +41,35 @@ const CALLED_IN: readonly JudgedRow['verdict'][] = ['hold', 'renew'];
 
 const isBelt = ({ componentKey, group }: WeakPointFact): boolean => group === 'timing' && /belt/.test(componentKey);
 
-function judged({ weakPoints }: EngineKnown, variants: VehicleFacts['variants'], km: number, policy: OutlookPolicy): JudgedRow[] {
+function judged(
+  { weakPoints }: EngineKnown,
+  variants: VehicleFacts['variants'],
+  km: number,
+  policy: OutlookPolicy,
+): JudgedRow[] {
   const years = km / KM_A_YEAR;
   const start = TODAY - years * 365.25;
   const input: OutlookInput = {
-    today: TODAY, path: usagePath([{ day: TODAY, km }], start, KM_A_YEAR / 365.25), engine: null, rateSpread: 0.2, severity: 1, duty: {},
-    counted: false, choices: [], findings: [], weakPoints, policy,
+    today: TODAY,
+    path: usagePath([{ day: TODAY, km }], start, KM_A_YEAR / 365.25),
+    engine: null,
+    rateSpread: 0.2,
+    severity: 1,
+    duty: {},
+    counted: false,
+    choices: [],
+    findings: [],
+    weakPoints,
+    policy,
     facts: { variants, model: null, market: null, producedDay: null, producedSlackDays: 0, features: {} },
     services: [...new Set(weakPoints.map(({ componentKey }) => componentKey))].map((componentKey) => ({
-      componentKey, certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null,
+      componentKey,
+      certainty: 'not_done',
+      day: null,
+      grade: 'original',
+      revision: null,
+      source: null,
+      cameOut: null,
     })),
   };
   return judgeVehicle(input);
@@ -68,7 +96,13 @@ export function natureFaults(engines: readonly EngineKnown[]): NatureFaults {
           before.set(weakPoint.key, chance);
           if (verdict === 'behind_it') behind.push(where);
           const ancient = km >= ANCIENT.km && km / KM_A_YEAR >= ANCIENT.years;
-          if (ancient && engine.interference && isBelt(weakPoint) && weakPoint.consequence === CONSEQUENCES[0] && !CALLED_IN.includes(verdict)) {
+          if (
+            ancient &&
+            engine.interference &&
+            isBelt(weakPoint) &&
+            weakPoint.consequence === CONSEQUENCES[0] &&
+            !CALLED_IN.includes(verdict)
+          ) {
             leftToRun.push(`${where}: ${verdict}`);
           }
         }
@@ -81,8 +115,14 @@ export function natureFaults(engines: readonly EngineKnown[]): NatureFaults {
 /** Prints the three figures, each of which must be none. */
 export function naturesBench(engines: readonly EngineKnown[], say: (line: string) => void): void {
   const { asked, falling, behind, leftToRun } = natureFaults(engines);
-  say(`${engines.length} engines, every variant, all known never renewed, ${FROM_KM / 1000} to ${TO_KM / 1000} thousand km at ${KM_A_YEAR.toLocaleString('en')} km a year: ${asked.toLocaleString('en')} chances of what wears`);
-  for (const [what, found] of [['chances that fall', falling], ['originals called “Behind it”', behind], ['ancient belts with valve contact left to run', leftToRun]] as const) {
+  say(
+    `${engines.length} engines, every variant, all known never renewed, ${FROM_KM / 1000} to ${TO_KM / 1000} thousand km at ${KM_A_YEAR.toLocaleString('en')} km a year: ${asked.toLocaleString('en')} chances of what wears`,
+  );
+  for (const [what, found] of [
+    ['chances that fall', falling],
+    ['originals called “Behind it”', behind],
+    ['ancient belts with valve contact left to run', leftToRun],
+  ] as const) {
     say(`${what.padEnd(46)} ${found.length}${found.length === 0 ? '' : `, such as ${found[0]!}`}`);
   }
 }

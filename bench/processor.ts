@@ -10,9 +10,13 @@ export function stopwatch(): () => { readonly seconds: number; readonly words: s
   return () => {
     const seconds = (performance.now() - began) / 1000;
     const spent = worked() - before;
-    return { seconds, words: `${seconds.toFixed(1)} s (${spent.toFixed(0)} s of processor time, ${(spent / availableParallelism()).toFixed(0)} s on ${availableParallelism()} cores of its own)` };
+    return {
+      seconds,
+      words: `${seconds.toFixed(1)} s (${spent.toFixed(0)} s of processor time, ${(spent / availableParallelism()).toFixed(0)} s on ${availableParallelism()} cores of its own)`,
+    };
   };
 }
 
 /** Memory that a process holds now, in MB. */
-export const residentMemory = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+export const residentMemory = (pid: number): number =>
+  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;

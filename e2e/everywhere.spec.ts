@@ -8,42 +8,132 @@ import { expect, openRow, signIn, test } from './journey.ts';
 test.describe.configure({ mode: 'parallel' });
 test.use({ ownShop: false });
 
-const vehicle = (view: string) => async (page: Page): Promise<void> => {
-  await page.goto('/vehicles?q=PM+482');
-  await page.locator('a[data-row]').first().click();
-  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
-};
+const vehicle =
+  (view: string) =>
+  async (page: Page): Promise<void> => {
+    await page.goto('/vehicles?q=PM+482');
+    await page.locator('a[data-row]').first().click();
+    await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
+  };
 
 const TABLET = { width: 820, height: 1180 };
 
 /** Every view, as somebody gets there. */
 const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
-  'lookup home': async (page) => { await page.goto('/'); },
-  'an answer': async (page) => { await page.goto('/?line=QV20T+148k+2014'); await openRow(page, 'Chain tensioner'); },
-  'near matches': async (page) => { await page.goto('/?line=QV2OT+148k'); await expect(page.getByRole('alert')).toBeVisible(); },
-  vehicles: async (page) => { await page.goto('/vehicles'); await expect(page.getByRole('table')).toBeVisible(); },
+  'lookup home': async (page) => {
+    await page.goto('/');
+  },
+  'an answer': async (page) => {
+    await page.goto('/?line=QV20T+148k+2014');
+    await openRow(page, 'Chain tensioner');
+  },
+  'near matches': async (page) => {
+    await page.goto('/?line=QV2OT+148k');
+    await expect(page.getByRole('alert')).toBeVisible();
+  },
+  vehicles: async (page) => {
+    await page.goto('/vehicles');
+    await expect(page.getByRole('table')).toBeVisible();
+  },
   outlook: vehicle('Outlook'),
   visits: vehicle('Visits'),
   history: vehicle('History'),
-  'keeping a vehicle': async (page) => { await page.goto('/?line=QV20T+148k+2013'); await page.getByRole('button', { name: 'Keep as a vehicle' }).click(); },
-  'planning a visit': async (page) => { await vehicle('Outlook')(page); await page.getByRole('button', { name: 'Plan a visit' }).click(); await page.getByRole('checkbox').first().check(); },
-  'why a chance': async (page) => { await page.goto('/?line=QV20T+148k+2014'); await openRow(page, 'Chain tensioner'); await page.getByRole('button', { name: 'Why this chance?' }).click(); await expect(page.getByRole('row', { name: /If it did not wear by distance/ })).toBeVisible(); },
-  bench: async (page) => { await page.goto('/bench'); await expect(page.getByRole('table')).toBeVisible(); },
-  'one weak point on the bench': async (page) => { await page.goto('/bench?q=thermostat+qv20t'); await page.getByRole('row').nth(1).getByRole('link').click(); await expect(page.getByRole('heading', { name: 'The parts behind it' })).toBeVisible(); },
-  'how it is used': async (page) => { await vehicle('Outlook')(page); await page.getByRole('button', { name: 'How it is used' }).click(); },
-  'it has failed': async (page) => { await vehicle('Outlook')(page); await page.locator('button[data-row]').first().click(); await page.getByRole('button', { name: 'It has failed' }).click(); },
-  library: async (page) => { await page.goto('/library'); await expect(page.getByRole('table')).toBeVisible(); },
-  'engines of the library': async (page) => { await page.goto('/library?shelf=engines'); await page.getByRole('link', { name: /QV20T/ }).click(); await expect(page.getByRole('heading', { name: 'Variants' })).toBeVisible(); },
-  'one weak point of the library': async (page) => { await page.goto('/library?q=QV20T+thermostat'); await page.getByRole('row').nth(1).getByRole('link').click(); await expect(page.getByRole('heading', { name: 'What is known' })).toBeVisible(); },
-  'bulletins and cover': async (page) => { await page.goto('/library?shelf=notices'); await page.getByRole('link', { name: /Thermostat housings/ }).click(); await expect(page.getByRole('heading', { name: 'Vehicles it touches' })).toBeVisible(); await page.getByRole('button', { name: /Called about/ }).first().click(); },
-  'putting a bulletin on file': async (page) => { await page.goto('/library/notices/write'); await page.getByLabel('Which weak points it is about').fill('QV20T tensioner'); await expect(page.getByRole('button', { name: /QV20T Chain tensioner/ })).toBeVisible(); },
-  'writing a weak point': async (page) => { await page.goto('/library/write'); await page.getByLabel('When it mostly fails').fill('90-130k km'); await expect(page.getByRole('img', { name: /Share of all these engines/ })).toBeVisible(); },
-  packs: async (page) => { await page.goto('/library?shelf=packs'); await expect(page.getByRole('heading', { name: 'Take a pack in' })).toBeVisible(); },
-  'taking a spreadsheet in': async (page) => { await page.goto('/vehicles/intake'); await page.locator('input[type=file]').setInputFiles({ name: 'a.csv', mimeType: 'text/csv', buffer: Buffer.from('Plate,Date,Reading\nPM 482 KX,1/2/2024,5\n') }); await expect(page.getByRole('button', { name: 'Take it in' })).toBeVisible(); },
-  week: async (page) => { await page.goto('/week'); await expect(page.getByRole('heading', { name: 'Coming visits' })).toBeVisible(); },
-  settings: async (page) => { await page.goto('/settings'); await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible(); },
-  'the list of keys': async (page) => { await page.goto('/vehicles'); await page.keyboard.press('?'); },
-  'nowhere': async (page) => { await page.goto('/no/such/page'); },
+  'keeping a vehicle': async (page) => {
+    await page.goto('/?line=QV20T+148k+2013');
+    await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
+  },
+  'planning a visit': async (page) => {
+    await vehicle('Outlook')(page);
+    await page.getByRole('button', { name: 'Plan a visit' }).click();
+    await page.getByRole('checkbox').first().check();
+  },
+  'why a chance': async (page) => {
+    await page.goto('/?line=QV20T+148k+2014');
+    await openRow(page, 'Chain tensioner');
+    await page.getByRole('button', { name: 'Why this chance?' }).click();
+    await expect(page.getByRole('row', { name: /If it did not wear by distance/ })).toBeVisible();
+  },
+  bench: async (page) => {
+    await page.goto('/bench');
+    await expect(page.getByRole('table')).toBeVisible();
+  },
+  'one weak point on the bench': async (page) => {
+    await page.goto('/bench?q=thermostat+qv20t');
+    await page.getByRole('row').nth(1).getByRole('link').click();
+    await expect(page.getByRole('heading', { name: 'The parts behind it' })).toBeVisible();
+  },
+  'how it is used': async (page) => {
+    await vehicle('Outlook')(page);
+    await page.getByRole('button', { name: 'How it is used' }).click();
+  },
+  'it has failed': async (page) => {
+    await vehicle('Outlook')(page);
+    await page.locator('button[data-row]').first().click();
+    await page.getByRole('button', { name: 'It has failed' }).click();
+  },
+  library: async (page) => {
+    await page.goto('/library');
+    await expect(page.getByRole('table')).toBeVisible();
+  },
+  'engines of the library': async (page) => {
+    await page.goto('/library?shelf=engines');
+    await page.getByRole('link', { name: /QV20T/ }).click();
+    await expect(page.getByRole('heading', { name: 'Variants' })).toBeVisible();
+  },
+  'one weak point of the library': async (page) => {
+    await page.goto('/library?q=QV20T+thermostat');
+    await page.getByRole('row').nth(1).getByRole('link').click();
+    await expect(page.getByRole('heading', { name: 'What is known' })).toBeVisible();
+  },
+  'bulletins and cover': async (page) => {
+    await page.goto('/library?shelf=notices');
+    await page.getByRole('link', { name: /Thermostat housings/ }).click();
+    await expect(page.getByRole('heading', { name: 'Vehicles it touches' })).toBeVisible();
+    await page
+      .getByRole('button', { name: /Called about/ })
+      .first()
+      .click();
+  },
+  'putting a bulletin on file': async (page) => {
+    await page.goto('/library/notices/write');
+    await page.getByLabel('Which weak points it is about').fill('QV20T tensioner');
+    await expect(page.getByRole('button', { name: /QV20T Chain tensioner/ })).toBeVisible();
+  },
+  'writing a weak point': async (page) => {
+    await page.goto('/library/write');
+    await page.getByLabel('When it mostly fails').fill('90-130k km');
+    await expect(page.getByRole('img', { name: /Share of all these engines/ })).toBeVisible();
+  },
+  packs: async (page) => {
+    await page.goto('/library?shelf=packs');
+    await expect(page.getByRole('heading', { name: 'Take a pack in' })).toBeVisible();
+  },
+  'taking a spreadsheet in': async (page) => {
+    await page.goto('/vehicles/intake');
+    await page
+      .locator('input[type=file]')
+      .setInputFiles({
+        name: 'a.csv',
+        mimeType: 'text/csv',
+        buffer: Buffer.from('Plate,Date,Reading\nPM 482 KX,1/2/2024,5\n'),
+      });
+    await expect(page.getByRole('button', { name: 'Take it in' })).toBeVisible();
+  },
+  week: async (page) => {
+    await page.goto('/week');
+    await expect(page.getByRole('heading', { name: 'Coming visits' })).toBeVisible();
+  },
+  settings: async (page) => {
+    await page.goto('/settings');
+    await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible();
+  },
+  'the list of keys': async (page) => {
+    await page.goto('/vehicles');
+    await page.keyboard.press('?');
+  },
+  nowhere: async (page) => {
+    await page.goto('/no/such/page');
+  },
 };
 
 /** What the text of axe defines on the page it is put into. */
@@ -51,11 +141,23 @@ declare const axe: typeof Axe;
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 /** Serious and critical findings of a page that axe has been put into; in the dark only what changes with the inks. */
-const serious = (page: Page, rules?: readonly string[]): Promise<string[]> => page.evaluate(async (only) => {
-  const { violations } = await axe.run(document, { resultTypes: ['violations'], preload: false, ...(only ? { runOnly: { type: 'rule', values: [...only] } } : {}) });
-  return violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
-    .map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map(({ html }) => html.slice(0, 160)).join(' | ')}`);
-}, rules);
+const serious = (page: Page, rules?: readonly string[]): Promise<string[]> =>
+  page.evaluate(async (only) => {
+    const { violations } = await axe.run(document, {
+      resultTypes: ['violations'],
+      preload: false,
+      ...(only ? { runOnly: { type: 'rule', values: [...only] } } : {}),
+    });
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(
+        ({ id, nodes }) =>
+          `${id}: ${nodes
+            .slice(0, 3)
+            .map(({ html }) => html.slice(0, 160))
+            .join(' | ')}`,
+      );
+  }, rules);
 
 async function lightAndDark(page: Page): Promise<void> {
   const html = page.locator('html');
@@ -73,30 +175,62 @@ test('sign-in has no serious accessibility finding, light or dark', async ({ pag
   await lightAndDark(page);
 });
 for (const [name, go] of Object.entries(VIEWS)) {
-  test(`${name} has no serious accessibility finding, light or dark, and nothing runs off the side of a tablet`, async ({ page }) => {
+  test(`${name} has no serious accessibility finding, light or dark, and nothing runs off the side of a tablet`, async ({
+    page,
+  }) => {
     await signIn(page, 'Owner', 'elsewhere');
     await go(page);
     await page.waitForLoadState('networkidle');
     await lightAndDark(page);
     await page.setViewportSize(TABLET);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+    expect(
+      await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+    ).toBeLessThanOrEqual(0);
   });
 }
 
 /** Boxes that scroll sideways and cannot be reached by keys: nothing in them takes the focus, nor do they themselves. */
-const unreachable = (page: Page): Promise<string[]> => page.evaluate(() => [...document.querySelectorAll<HTMLElement>('main *, [role=dialog] *')]
-  .filter((box) => box.scrollWidth > box.clientWidth + 1 && ['auto', 'scroll'].includes(getComputedStyle(box).overflowX) && box.tabIndex < 0 && box.querySelector('a[href], button, input, select, textarea, [tabindex="0"]') === null)
-  .map((box) => box.outerHTML.slice(0, 120)));
+const unreachable = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('main *, [role=dialog] *')]
+      .filter(
+        (box) =>
+          box.scrollWidth > box.clientWidth + 1 &&
+          ['auto', 'scroll'].includes(getComputedStyle(box).overflowX) &&
+          box.tabIndex < 0 &&
+          box.querySelector('a[href], button, input, select, textarea, [tabindex="0"]') === null,
+      )
+      .map((box) => box.outerHTML.slice(0, 120)),
+  );
 
 for (const [name, go] of Object.entries(VIEWS)) {
-  test(`${name} enlarged to 200 % and 400 %: nothing runs off the side, and what scrolls can be reached`, async ({ page }) => {
+  test(`${name} enlarged to 200 % and 400 %: nothing runs off the side, and what scrolls can be reached`, async ({
+    page,
+  }) => {
     await signIn(page, 'Owner', 'elsewhere');
     await go(page);
     await page.waitForLoadState('networkidle');
-    for (const size of [{ width: 640, height: 400 }, { width: 320, height: 640 }]) {
+    for (const size of [
+      { width: 640, height: 400 },
+      { width: 320, height: 640 },
+    ]) {
       await page.setViewportSize(size);
-      const off = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-      const widest = off <= 0 ? [] : await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('body *')].filter((one) => one.getBoundingClientRect().right > document.documentElement.clientWidth + 1 && getComputedStyle(one).position !== 'fixed').map((one) => one.outerHTML.slice(0, 140)).slice(0, 4));
+      const off = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      );
+      const widest =
+        off <= 0
+          ? []
+          : await page.evaluate(() =>
+              [...document.querySelectorAll<HTMLElement>('body *')]
+                .filter(
+                  (one) =>
+                    one.getBoundingClientRect().right > document.documentElement.clientWidth + 1 &&
+                    getComputedStyle(one).position !== 'fixed',
+                )
+                .map((one) => one.outerHTML.slice(0, 140))
+                .slice(0, 4),
+            );
       expect({ size, widest, off: Math.max(0, off) }).toEqual({ size, widest: [], off: 0 });
       expect(await unreachable(page)).toEqual([]);
     }
@@ -109,8 +243,14 @@ for (const [device, size] of Object.entries({ tablet: TABLET, phone: { width: 39
     await signIn(page);
     await page.goto('/?line=DB12W+104k+2016');
     await expect(page.locator('button[data-row]').first()).toBeVisible();
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
-    const small = await page.locator('main button:visible').evaluateAll((buttons) => buttons.filter((button) => button.getBoundingClientRect().height < 36).map((button) => button.textContent));
+    expect(
+      await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+    ).toBeLessThanOrEqual(0);
+    const small = await page
+      .locator('main button:visible')
+      .evaluateAll((buttons) =>
+        buttons.filter((button) => button.getBoundingClientRect().height < 36).map((button) => button.textContent),
+      );
     expect(small).toEqual([]);
   });
 }
@@ -123,7 +263,14 @@ test('the first page asks for less than 250 kB of compressed script', async ({ b
   const waiting: Promise<void>[] = [];
   page.on('response', (response) => {
     if (!response.url().endsWith('.js')) return;
-    waiting.push(response.request().sizes().then(({ responseBodySize }) => { bytes += responseBodySize; }));
+    waiting.push(
+      response
+        .request()
+        .sizes()
+        .then(({ responseBodySize }) => {
+          bytes += responseBodySize;
+        }),
+    );
     expect(response.headers()['content-encoding']).toBe('gzip');
   });
   await signIn(page);
@@ -136,7 +283,9 @@ test('the first page asks for less than 250 kB of compressed script', async ({ b
 
 test('the API describes itself', async ({ request }) => {
   const answer = await request.get('/api/openapi.json');
-  const document = await answer.json() as { openapi: string; paths: Record<string, unknown> };
+  const document = (await answer.json()) as { openapi: string; paths: Record<string, unknown> };
   expect(document.openapi).toMatch(/^3\.1/);
-  expect(Object.keys(document.paths)).toEqual(expect.arrayContaining(['/api/lookup', '/api/vehicles/{id}/outlook', '/api/visits/{id}/done']));
+  expect(Object.keys(document.paths)).toEqual(
+    expect.arrayContaining(['/api/lookup', '/api/vehicles/{id}/outlook', '/api/visits/{id}/done']),
+  );
 });

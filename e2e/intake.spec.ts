@@ -3,11 +3,20 @@ import { expect, signIn, test } from './journey.ts';
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 
-test('a spreadsheet is understood, decided, taken in; what is wrong is handed back, mended and taken in', async ({ page }) => {
+test('a spreadsheet is understood, decided, taken in; what is wrong is handed back, mended and taken in', async ({
+  page,
+}) => {
   await signIn(page, 'Adviser');
   await page.goto('/vehicles');
   await page.getByRole('link', { name: 'Take in a spreadsheet' }).click();
-  await page.locator('input[type=file]').setInputFiles(file('cars.csv', 'Plate;Engine code;Model;First registered;Odometer (km);Colour\nIX 201 A;QV20T;Corrow;12.3.2013;148.000;red\nIX 202 B;NOSUCH;Corrow;;;blue\n'));
+  await page
+    .locator('input[type=file]')
+    .setInputFiles(
+      file(
+        'cars.csv',
+        'Plate;Engine code;Model;First registered;Odometer (km);Colour\nIX 201 A;QV20T;Corrow;12.3.2013;148.000;red\nIX 202 B;NOSUCH;Corrow;;;blue\n',
+      ),
+    );
   await expect(page.getByLabel('The file holds')).toHaveValue('vehicles');
   await expect(page.getByLabel('Dates are written')).toHaveValue('dmy');
   await expect(page.getByRole('combobox', { name: 'Colour is' })).toHaveValue('');
@@ -35,17 +44,28 @@ test('a spreadsheet is understood, decided, taken in; what is wrong is handed ba
 test('a column nobody could guess is named by hand; a spreadsheet’s own file is refused', async ({ page }) => {
   await signIn(page, 'Adviser');
   await page.goto('/vehicles/intake');
-  await page.locator('input[type=file]').setInputFiles(file('log.csv', 'Car,When it was,Clock\nPM 482 KX,2026-11-20,149000\n'));
+  await page
+    .locator('input[type=file]')
+    .setInputFiles(file('log.csv', 'Car,When it was,Clock\nPM 482 KX,2026-11-20,149000\n'));
   await page.getByLabel('The file holds').selectOption('readings');
   await expect(page.getByText(/Say which column is/)).toContainText('plate or name');
   await page.getByRole('combobox', { name: 'Car is' }).selectOption('vehicle');
   await page.getByRole('combobox', { name: 'When it was is' }).selectOption('date');
   await page.getByRole('combobox', { name: 'Clock is' }).selectOption('reading');
-  await page.getByLabel('Readings are in').selectOption('own').catch(() => undefined);
+  await page
+    .getByLabel('Readings are in')
+    .selectOption('own')
+    .catch(() => undefined);
   await page.getByRole('button', { name: 'Take it in' }).click();
   await expect(page.getByRole('status').filter({ hasText: '1 taken in' })).toBeVisible();
   await page.getByRole('button', { name: 'Another file' }).click();
-  await page.locator('input[type=file]').setInputFiles({ name: 'cars.xlsx', mimeType: 'application/zip', buffer: Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]) });
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({
+      name: 'cars.xlsx',
+      mimeType: 'application/zip',
+      buffer: Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]),
+    });
   await expect(page.getByRole('alert')).toContainText('Save it as CSV');
 });
 

@@ -6,16 +6,22 @@ import { VIEWPORT } from './viewport.ts';
  * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. The journeys of one worker walk on one page, so that
  * scripts and fonts are read and compiled once and no browser process is begun anew for each; every one begins signed out, with nothing remembered, on no view.
  */
-export const test = base.extend<{ ownShop: boolean; page: Page; request: APIRequestContext; baseURL: string }, { shop: Shop; worn: Page }>({
+export const test = base.extend<
+  { ownShop: boolean; page: Page; request: APIRequestContext; baseURL: string },
+  { shop: Shop; worn: Page }
+>({
   /** What only reads may stand in the shop of the journey before; whatever writes has one of its own. */
   ownShop: [true, { option: true }],
   shop: [async ({}, use) => use(await Shop.open()), { scope: 'worker' }],
   baseURL: async ({ shop }, use) => use(shop.address),
-  worn: [async ({ browser, shop }, use) => {
-    const context = await browser.newContext({ ...VIEWPORT, baseURL: shop.address });
-    await use(await context.newPage());
-    await context.close();
-  }, { scope: 'worker' }],
+  worn: [
+    async ({ browser, shop }, use) => {
+      const context = await browser.newContext({ ...VIEWPORT, baseURL: shop.address });
+      await use(await context.newPage());
+      await context.close();
+    },
+    { scope: 'worker' },
+  ],
   request: async ({ page }, use) => use(page.request),
   page: async ({ worn: page, shop, ownShop }, use) => {
     const own = shop.address;
@@ -28,12 +34,19 @@ export const test = base.extend<{ ownShop: boolean; page: Page; request: APIRequ
       const url = new URL(request.url());
       if (url.origin !== own && !['data:', 'blob:'].includes(url.protocol)) astray.push(`request to ${url.href}`);
     };
-    const failed = (error: Error): void => { astray.push(`error on the page: ${error.message}`); };
-    const answered = (response: Response): void => { if (response.status() >= 500) astray.push(`${response.status()} from ${response.url()}`); };
+    const failed = (error: Error): void => {
+      astray.push(`error on the page: ${error.message}`);
+    };
+    const answered = (response: Response): void => {
+      if (response.status() >= 500) astray.push(`${response.status()} from ${response.url()}`);
+    };
     // A page of the same origin that is none of the application's: what the last journey left is cleared from there.
     await page.goto('/api/health');
     await page.context().clearCookies();
-    await page.evaluate(() => { localStorage.clear(); sessionStorage.clear(); });
+    await page.evaluate(() => {
+      localStorage.clear();
+      sessionStorage.clear();
+    });
     await page.setViewportSize(VIEWPORT.viewport);
     await page.emulateMedia({ colorScheme: 'light', reducedMotion: VIEWPORT.reducedMotion });
     page.on('request', asked).on('pageerror', failed).on('response', answered);
@@ -53,7 +66,9 @@ const sessions = JSON.parse(process.env['CROSSPEEN_SESSIONS'] ?? '{}') as Record
 /** Comes in as somebody who has signed in; ends on the home view, or, where another view is asked for next anyway, on none yet. */
 export async function signIn(page: Page, role: Role = 'Owner', then: 'home' | 'elsewhere' = 'home'): Promise<void> {
   const [name, value] = sessions[role.toLowerCase()]!.split('=') as [string, string];
-  await page.context().addCookies([{ name, value, domain: '127.0.0.1', path: '/', httpOnly: true, sameSite: 'Strict' }]);
+  await page
+    .context()
+    .addCookies([{ name, value, domain: '127.0.0.1', path: '/', httpOnly: true, sameSite: 'Strict' }]);
   if (then === 'elsewhere') return;
   await page.goto('/');
   await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
@@ -69,10 +84,11 @@ export async function lookUp(page: Page, text: string): Promise<void> {
 /** The row of a weak point in the facts table, its details opened. */
 export async function openRow(page: Page, title: string): Promise<void> {
   const button = page.locator('button[data-row]').filter({ hasText: title });
-  if (await button.getAttribute('aria-expanded') !== 'true') await button.click();
+  if ((await button.getAttribute('aria-expanded')) !== 'true') await button.click();
 }
 
-export const rowOf = (page: Page, title: string) => page.locator('tbody').filter({ has: page.locator('button[data-row]').filter({ hasText: title }) });
+export const rowOf = (page: Page, title: string) =>
+  page.locator('tbody').filter({ has: page.locator('button[data-row]').filter({ hasText: title }) });
 
 /** Chance of a weak point as the table shows it, in per cent; "< 0.1 %" counts as 0. */
 export async function chanceOf(page: Page, title: string): Promise<number> {

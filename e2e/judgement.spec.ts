@@ -1,7 +1,8 @@
 import type { Page } from '@playwright/test';
 import { chanceOf, expect, keepVehicle, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
 
-const question = (page: Page, text: string) => page.getByRole('region', { name: 'What would settle it' }).getByRole('listitem').filter({ hasText: text });
+const question = (page: Page, text: string) =>
+  page.getByRole('region', { name: 'What would settle it' }).getByRole('listitem').filter({ hasText: text });
 const allQuestions = async (page: Page): Promise<void> => {
   await expect(page.getByRole('region', { name: 'What would settle it' })).toBeVisible();
   const more = page.getByRole('button', { name: /more questions? whose answer would change a verdict/ });
@@ -43,7 +44,9 @@ test('an unknown history is settled from its question', async ({ page }) => {
   await keepVehicle(page, 'QV16B 165k 2011', 'JQ 302 K');
   const before = await chanceOf(page, BELT);
   await allQuestions(page);
-  await question(page, 'Timing belt: has it ever been renewed?').getByRole('button', { name: 'Yes, put it on record' }).click();
+  await question(page, 'Timing belt: has it ever been renewed?')
+    .getByRole('button', { name: 'Yes, put it on record' })
+    .click();
   await page.getByLabel('At the reading').fill('140k');
   await page.getByRole('radio', { name: 'Still good' }).click();
   await page.getByLabel('How is it known?').selectOption('invoice');
@@ -51,7 +54,9 @@ test('an unknown history is settled from its question', async ({ page }) => {
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await expect.poll(() => chanceOf(page, BELT)).toBeLessThan(before / 5);
   await page.getByRole('link', { name: 'History' }).click();
-  await expect(page.getByRole('row', { name: /Timing belt: renewed/ })).toContainText('the old part was still good, by an invoice');
+  await expect(page.getByRole('row', { name: /Timing belt: renewed/ })).toContainText(
+    'the old part was still good, by an invoice',
+  );
 });
 
 test('why this chance: each ground taken away, a picture beside it', async ({ page }) => {
@@ -122,7 +127,10 @@ test('a failure on one car moves another’s chance, and stands on the bench', a
 
 test('a car that came in because it broke is listed and named as not counted', async ({ page }) => {
   await page.goto('/bench?q=DB12W+degas');
-  await page.getByRole('row', { name: /1 came in because of it/ }).getByRole('link').click();
+  await page
+    .getByRole('row', { name: /1 came in because of it/ })
+    .getByRole('link')
+    .click();
   await expect(page.getByText('1 vehicle came to us because of it.')).toBeVisible();
   await expect(page.getByRole('row', { name: /PM 951 QB/ })).toContainText('not counted');
 });
@@ -192,7 +200,15 @@ test('the list is cut to what asks for it, and says how many fit', async ({ page
 test('a limit shows what it means on our own vehicles while it is typed', async ({ page }) => {
   await page.goto('/settings');
   const limits = page.getByRole('group', { name: 'How cautious we are' });
-  const over = async (): Promise<number> => Number(/(\d+) of/.exec(await limits.getByText(/vehicles on file are over it/).first().innerText())![1]);
+  const over = async (): Promise<number> =>
+    Number(
+      /(\d+) of/.exec(
+        await limits
+          .getByText(/vehicles on file are over it/)
+          .first()
+          .innerText(),
+      )![1],
+    );
   const before = await over();
   await page.getByLabel('Engine, %').fill('40');
   expect(await over()).toBeLessThan(before);

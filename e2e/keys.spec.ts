@@ -2,13 +2,20 @@ import type { Page } from '@playwright/test';
 import { expect, line, rowOf, signIn, test } from './journey.ts';
 
 /** Where the focus is, in words: nowhere is the page as a whole. */
-const focused = (page: Page): Promise<string> => page.evaluate(() => {
-  const at = document.activeElement;
-  return at === null || at === document.body ? 'nowhere' : `${at.tagName.toLowerCase()} ${(at as HTMLElement).innerText.slice(0, 60)}`;
-});
-const somewhere = async (page: Page): Promise<void> => { await expect.poll(() => focused(page)).not.toBe('nowhere'); };
+const focused = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const at = document.activeElement;
+    return at === null || at === document.body
+      ? 'nowhere'
+      : `${at.tagName.toLowerCase()} ${(at as HTMLElement).innerText.slice(0, 60)}`;
+  });
+const somewhere = async (page: Page): Promise<void> => {
+  await expect.poll(() => focused(page)).not.toBe('nowhere');
+};
 
-test('keys alone: from the line to a vehicle with a reading, a renewal, a visit that is done, and back', async ({ page }) => {
+test('keys alone: from the line to a vehicle with a reading, a renewal, a visit that is done, and back', async ({
+  page,
+}) => {
   await signIn(page, 'Mechanic');
   const { keyboard } = page;
   await expect(line(page)).toBeFocused();
@@ -82,7 +89,10 @@ test('keys alone: from the line to a vehicle with a reading, a renewal, a visit 
   await keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await somewhere(page);
-  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: /Visits/ }).focus();
+  await page
+    .getByRole('navigation', { name: 'Vehicle' })
+    .getByRole('link', { name: /Visits/ })
+    .focus();
   await keyboard.press('Enter');
   await page.getByRole('button', { name: 'It is done' }).focus();
   await keyboard.press('Enter');
@@ -108,7 +118,19 @@ test('keys alone: from the line to a vehicle with a reading, a renewal, a visit 
 test('every view has a title of its own', async ({ page }) => {
   await signIn(page, 'Owner', 'elsewhere');
   const titles = new Set<string>();
-  for (const path of ['/', '/?line=QV20T+148k', '/vehicles', '/week', '/library', '/library?shelf=engines', '/bench', '/settings', '/library/write', '/vehicles/intake', '/nowhere']) {
+  for (const path of [
+    '/',
+    '/?line=QV20T+148k',
+    '/vehicles',
+    '/week',
+    '/library',
+    '/library?shelf=engines',
+    '/bench',
+    '/settings',
+    '/library/write',
+    '/vehicles/intake',
+    '/nowhere',
+  ]) {
     await page.goto(path);
     await expect(page).toHaveTitle(/ · Crosspeen$/);
     titles.add(await page.title());

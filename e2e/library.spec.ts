@@ -18,10 +18,15 @@ test('found by code and symptom, by part number; an empty answer says what to do
   await expect(page.getByRole('navigation', { name: 'Pages of weak points' })).toContainText('page 1 of');
 });
 
-test('one weak point: who says what, parts with supersession, the work in its order with tools and cautions, who is touched', async ({ page }) => {
+test('one weak point: who says what, parts with supersession, the work in its order with tools and cautions, who is touched', async ({
+  page,
+}) => {
   await signIn(page, 'Mechanic');
   await page.goto('/library?q=QV20T+tensioner+rest');
-  await page.getByRole('row', { name: /Chain tensioner lets go/ }).getByRole('link').click();
+  await page
+    .getByRole('row', { name: /Chain tensioner lets go/ })
+    .getByRole('link')
+    .click();
   await expect(page.getByRole('region', { name: 'What is known' })).toContainText('most (75 %)');
   const work = page.getByRole('region', { name: 'Parts and work' });
   await expect(work).toContainText('VM-4433-05');
@@ -47,7 +52,10 @@ test('two variants side by side: what only one of them has stands first', async 
   await expect(page.getByRole('row').nth(1)).toContainText('Chain tensioner lets go at rest');
 });
 
-test('a weak point is written from the keyboard alone, reviewed and published, and then answered with', async ({ page, browser }) => {
+test('a weak point is written from the keyboard alone, reviewed and published, and then answered with', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'Mechanic');
   await page.goto('/library/write');
   // Tab after Tab, as somebody types who never leaves the keys.
@@ -96,34 +104,56 @@ test('a draft with faults names each field and keeps what was typed; one like it
   await page.goto('/library/write');
   await page.getByLabel('Engine', { exact: true }).selectOption({ label: 'Dunmarrow DB12W' });
   await page.getByLabel('What goes wrong').fill('Thermostat housing leaks');
-  await expect(page.getByRole('status').filter({ hasText: 'Is it one of these?' })).toContainText('Thermostat housing leaks at the gearbox side');
+  await expect(page.getByRole('status').filter({ hasText: 'Is it one of these?' })).toContainText(
+    'Thermostat housing leaks at the gearbox side',
+  );
   await page.getByLabel('When it mostly fails').fill('90-60k km');
   await page.getByRole('button', { name: /Save as a draft/ }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'must start above zero' })).toBeVisible();
   await expect(page.getByLabel('What goes wrong')).toHaveValue('Thermostat housing leaks');
 });
 
-test('a colleague’s pack: shown row by row, taken in, beside ours where it disagrees, and taken back with one action', async ({ page }) => {
+test('a colleague’s pack: shown row by row, taken in, beside ours where it disagrees, and taken back with one action', async ({
+  page,
+}) => {
   await signIn(page, 'Owner');
-  const pack = await (await page.request.get('/api/library/export')).json() as { key: string; title: string; families: { code: string; weakPoints: { key: string; title: string; share: string }[] }[] };
+  const pack = (await (await page.request.get('/api/library/export')).json()) as {
+    key: string;
+    title: string;
+    families: { code: string; weakPoints: { key: string; title: string; share: string }[] }[];
+  };
   Object.assign(pack, { key: 'colleague', title: 'A colleague’s notes' });
   const engine = pack.families.find(({ code }) => code === 'K425N')!;
   engine.weakPoints.find(({ key }) => key === 'k425n-pump')!.share = 'rare';
-  engine.weakPoints.push({ ...engine.weakPoints.find(({ key }) => key === 'k425n-pump')!, key: 'colleague-new', title: 'Oil filler neck cracks' });
+  engine.weakPoints.push({
+    ...engine.weakPoints.find(({ key }) => key === 'k425n-pump')!,
+    key: 'colleague-new',
+    title: 'Oil filler neck cracks',
+  });
   await page.goto('/library?shelf=packs');
   await expect(page.getByRole('row', { name: /Harbour demo library/ })).toContainText('CC0-1.0');
-  await page.locator('input[type=file]').setInputFiles({ name: 'notes.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(pack)) });
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'notes.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(pack)) });
   await expect(page.getByText('1 new, 0 changed, 1 conflicting, 0 gone')).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Water pump weeps: what to do' })).toHaveValue('both');
   await page.getByRole('button', { name: 'Take it in as shown' }).click();
   await expect(page.getByText('Pack “A colleague’s notes”').first()).toBeVisible();
   await page.goto('/library?q=K425N+water+pump+weeps');
-  await page.getByRole('row', { name: /Water pump weeps/ }).getByRole('link').click();
+  await page
+    .getByRole('row', { name: /Water pump weeps/ })
+    .getByRole('link')
+    .click();
   await expect(page.getByRole('region', { name: 'Who says what' })).toContainText('Says: rare of them');
   await expect(page.getByRole('region', { name: 'What is known' })).toContainText('many (50 %)');
   await page.goto('/library');
   await shelf(page, 'What changed');
-  await page.getByRole('listitem').filter({ hasText: 'A colleague’s notes' }).first().getByRole('button', { name: 'Take it back' }).click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'A colleague’s notes' })
+    .first()
+    .getByRole('button', { name: 'Take it back' })
+    .click();
   await expect(page.getByText(/Undone: Pack “A colleague’s notes”/).first()).toBeVisible();
   await page.goto('/library?q=K425N+cracks');
   await expect(page.getByRole('row', { name: /Oil separator plate cracks/ })).toBeVisible();
@@ -133,15 +163,26 @@ test('a colleague’s pack: shown row by row, taken in, beside ours where it dis
 test('a file that is no pack is refused with its lines', async ({ page }) => {
   await signIn(page, 'Owner');
   await page.goto('/library?shelf=packs');
-  await page.locator('input[type=file]').setInputFiles({ name: 'broken.json', mimeType: 'application/json', buffer: Buffer.from('{\n  "format": "crosspeen-pack",\n  "formatVersion": 2\n}') });
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({
+      name: 'broken.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from('{\n  "format": "crosspeen-pack",\n  "formatVersion": 2\n}'),
+    });
   await expect(page.getByRole('alert')).toContainText('This file is no valid library pack');
   await expect(page.getByRole('alert')).toContainText('line 3, formatVersion');
 });
 
-test('a bulletin goes on file from its weak point, shows whom it touches, and becomes a list to call', async ({ page }) => {
+test('a bulletin goes on file from its weak point, shows whom it touches, and becomes a list to call', async ({
+  page,
+}) => {
   await signIn(page, 'Adviser');
   await page.goto('/library?q=QV16B+radiator');
-  await page.getByRole('row', { name: /Radiator end tank splits/ }).getByRole('link').click();
+  await page
+    .getByRole('row', { name: /Radiator end tank splits/ })
+    .getByRole('link')
+    .click();
   await page.getByRole('link', { name: 'Put a bulletin or a coverage on file' }).click();
   await page.getByLabel('What it is', { exact: true }).selectOption('coverage');
   await page.getByLabel('Who says it').fill('Vellmar workshop note');
@@ -160,12 +201,18 @@ test('a bulletin goes on file from its weak point, shows whom it touches, and be
   const rows = page.getByRole('region', { name: 'Vehicles it touches' }).locator('tbody tr');
   await expect(rows.first()).toContainText(/until \d+ \w+ 20\d\d/);
   const plate = (await rows.first().getByRole('rowheader').innerText()).split('\n')[0]!.trim();
-  await rows.first().getByRole('button', { name: /Called about/ }).click();
+  await rows
+    .first()
+    .getByRole('button', { name: /Called about/ })
+    .click();
   await page.getByRole('radio', { name: 'thinks it over' }).click();
   await page.getByLabel('What was said').fill('asks his brother');
   await page.getByRole('button', { name: 'Put it on record' }).click();
   await expect(rows.filter({ hasText: plate })).toContainText('thinks it over, “asks his brother”');
-  await rows.filter({ hasText: plate }).getByRole('button', { name: /Called about/ }).click();
+  await rows
+    .filter({ hasText: plate })
+    .getByRole('button', { name: /Called about/ })
+    .click();
   await page.getByRole('radio', { name: 'does not want it' }).click();
   await page.getByRole('button', { name: 'Put it on record' }).click();
   // Other journeys put vehicles on file meanwhile: this one's row tells.

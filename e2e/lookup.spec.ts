@@ -15,17 +15,21 @@ test('a code, a reading and a year are understood while typed and answered on En
   await expect(asks.getByRole('button').first()).toContainText('Chain tensioner lets go at rest');
   const row = rowOf(page, 'Chain tensioner lets go at rest');
   await expect(row).toContainText('Renew');
-  await expect(row).toContainText('over the shop\'s limit of 3 in 100');
+  await expect(row).toContainText("over the shop's limit of 3 in 100");
   await expect(row).toContainText('the engine is lost or opened up');
   await openRow(page, 'Chain tensioner lets go at rest');
   await expect(row).toContainText('It wears: 75 in 100 of these have failed by the end of 90,000 to 180,000 km');
   await expect(row).toContainText('Vellmar service book');
   await expect(row).toContainText('Change it at 100,000 km, rattle or not');
-  await expect(page.getByRole('region', { name: 'Strip' }).getByRole('button', { name: 'Chain tensioner lets go at rest' })).toBeVisible();
+  await expect(
+    page.getByRole('region', { name: 'Strip' }).getByRole('button', { name: 'Chain tensioner lets go at rest' }),
+  ).toBeVisible();
 });
 
 test('typing is echoed and parsed without the network', async ({ page }) => {
-  await page.route('**/api/lookup/**', () => { /* never answered */ });
+  await page.route('**/api/lookup/**', () => {
+    /* never answered */
+  });
   await line(page).pressSequentially('od420k 92000 mi');
   await expect(line(page)).toHaveValue('od420k 92000 mi');
   await expect(page.locator('#line-understood')).toContainText('92,000 mi');
@@ -33,7 +37,10 @@ test('typing is echoed and parsed without the network', async ({ page }) => {
 
 test('a chip is corrected in place', async ({ page }) => {
   await lookUp(page, 'QV16B 14k 2012');
-  await page.locator('#line-understood').getByRole('button', { name: /14,000 km/ }).click();
+  await page
+    .locator('#line-understood')
+    .getByRole('button', { name: /14,000 km/ })
+    .click();
   await page.getByLabel('Correct the reading').fill('140k');
   await page.getByRole('button', { name: 'Put it in' }).click();
   await expect(line(page)).toHaveValue('QV16B 140k 2012');
@@ -42,7 +49,10 @@ test('a chip is corrected in place', async ({ page }) => {
 
 test('another unit changes the answer, in its own figures', async ({ page }) => {
   await lookUp(page, 'QV16B 87k 2012');
-  await page.locator('#line-understood').getByRole('button', { name: /87,000 km/ }).click();
+  await page
+    .locator('#line-understood')
+    .getByRole('button', { name: /87,000 km/ })
+    .click();
   await page.getByRole('button', { name: 'Other unit' }).click();
   await expect(line(page)).toHaveValue('QV16B 87k mi 2012');
   await expect(page.getByRole('region', { name: 'Strip' })).toContainText('87,000 mi');
@@ -65,7 +75,15 @@ test('a wrong code offers near matches, and one of them gives the answer', async
   await expect(page.getByRole('region', { name: 'Weak points' })).toContainText('Chain tensioner');
 });
 
-for (const [typed, said] of [['QV20T 148k 92000 mi', 'Two readings'], ['QV20T -5k', 'minus sign'], ['QV20T 99999999 km', 'number of digits'], ['QV20T 148k 2040', 'has not come yet'], ['🚗 148k', 'no engine code'], ["'; drop table vehicle; --", 'No engine or vehicle on file'], ['q'.repeat(10_000), 'keep it under 200']] as const) {
+for (const [typed, said] of [
+  ['QV20T 148k 92000 mi', 'Two readings'],
+  ['QV20T -5k', 'minus sign'],
+  ['QV20T 99999999 km', 'number of digits'],
+  ['QV20T 148k 2040', 'has not come yet'],
+  ['🚗 148k', 'no engine code'],
+  ["'; drop table vehicle; --", 'No engine or vehicle on file'],
+  ['q'.repeat(10_000), 'keep it under 200'],
+] as const) {
   test(`wrong input ${typed.slice(0, 30)} says what to change and keeps what was typed`, async ({ page }) => {
     await lookUp(page, typed);
     await expect(page.getByText(said).first()).toBeVisible();

@@ -19,7 +19,15 @@ export default defineConfig({
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: process.env['CROSSPEEN_CHROMIUM'] ?? '/usr/bin/chromium',
-      args: ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])],
+      args: [
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
+      ],
     },
   },
 } as Parameters<typeof defineConfig>[0]);

@@ -3,11 +3,15 @@ import { expect, openRow, rowOf, signIn, test } from './journey.ts';
 const WASTEGATE = 'Wastegate linkage rattles';
 const QUESTION = '/?line=QV20T+148k+2013';
 
-test('another school changes who decides, on the row and in its reason; wrong figures are named and kept', async ({ page }) => {
+test('another school changes who decides, on the row and in its reason; wrong figures are named and kept', async ({
+  page,
+}) => {
   await signIn(page, 'Owner');
   await page.goto(QUESTION);
   await openRow(page, WASTEGATE);
-  await expect(rowOf(page, WASTEGATE).getByRole('listitem').filter({ hasText: 'followed here' })).toContainText('Early');
+  await expect(rowOf(page, WASTEGATE).getByRole('listitem').filter({ hasText: 'followed here' })).toContainText(
+    'Early',
+  );
   await page.goto('/settings');
   const schools = page.getByRole('group', { name: 'Which school we follow' });
   await schools.getByLabel('Emissions').selectOption('condition');
@@ -20,7 +24,9 @@ test('another school changes who decides, on the row and in its reason; wrong fi
   await expect(page.getByText('Settings saved')).toBeVisible();
   await page.goto(QUESTION);
   await openRow(page, WASTEGATE);
-  await expect(rowOf(page, WASTEGATE).getByRole('listitem').filter({ hasText: 'followed here' })).toContainText('Condition');
+  await expect(rowOf(page, WASTEGATE).getByRole('listitem').filter({ hasText: 'followed here' })).toContainText(
+    'Condition',
+  );
   await page.goto('/settings');
   await schools.getByLabel('Emissions').selectOption('early');
   await page.getByRole('button', { name: 'Save settings' }).click();
@@ -38,7 +44,9 @@ test('settings changed by somebody else meanwhile are shown side by side', async
   await other.getByRole('button', { name: 'Save settings' }).click();
   await expect(other.getByText('Settings saved')).toBeVisible();
   await page.getByRole('button', { name: 'Save settings' }).click();
-  await expect(page.getByRole('alert').filter({ hasText: 'Somebody else changed this' })).toContainText('theirs “Pellanmouth Quay Garage & Sons”');
+  await expect(page.getByRole('alert').filter({ hasText: 'Somebody else changed this' })).toContainText(
+    'theirs “Pellanmouth Quay Garage & Sons”',
+  );
   await page.getByRole('button', { name: 'Take theirs' }).click();
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Pellanmouth Quay Garage & Sons');
   await expect(page.getByLabel('Tax, %')).toHaveValue('20');

@@ -1,7 +1,10 @@
 /** Asks the desk of the test run for something of a shop. */
 async function ask(method: 'POST' | 'PUT', path = ''): Promise<unknown> {
   const desk = process.env['CROSSPEEN_SHOPS'];
-  if (desk === undefined) throw new Error('CROSSPEEN_SHOPS is not set: run the journeys with ./crosspeen test browser, which gives each a shop of its own');
+  if (desk === undefined)
+    throw new Error(
+      'CROSSPEEN_SHOPS is not set: run the journeys with ./crosspeen test browser, which gives each a shop of its own',
+    );
   const response = await fetch(`${desk}/${path}`, { method });
   if (!response.ok) throw new Error(`no shop: ${await response.text()}`);
   return response.json();
@@ -12,7 +15,7 @@ export class Shop {
   private constructor(private readonly port: number) {}
 
   static async open(): Promise<Shop> {
-    return new Shop((await ask('POST') as { port: number }).port);
+    return new Shop(((await ask('POST')) as { port: number }).port);
   }
 
   get address(): string {

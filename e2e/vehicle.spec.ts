@@ -99,7 +99,10 @@ test('two people correct one vehicle: the later one is told and sees both', asyn
   const other = await context.newPage();
   await signIn(other, 'Adviser');
   await other.goto(url);
-  for (const [who, note] of [[page, 'clutch slips'], [other, 'calls in spring']] as const) {
+  for (const [who, note] of [
+    [page, 'clutch slips'],
+    [other, 'calls in spring'],
+  ] as const) {
     await who.getByRole('button', { name: 'Correct' }).click();
     await who.getByLabel('Note').fill(note);
   }
@@ -123,7 +126,10 @@ test('the list: most pressing first, searched, and every change of a vehicle is 
   await expect(page.locator('a[data-row]')).toHaveCount(1);
   await page.locator('a[data-row]').click();
   await page.getByRole('link', { name: 'History' }).click();
-  const change = page.getByRole('region', { name: 'Changes to the record' }).getByRole('listitem').filter({ hasText: 'EE 107 K put on file' });
+  const change = page
+    .getByRole('region', { name: 'Changes to the record' })
+    .getByRole('listitem')
+    .filter({ hasText: 'EE 107 K put on file' });
   await expect(change).toContainText('Tove Marrick');
   await change.getByText('EE 107 K put on file').click();
   await expect(change).toContainText('plate EE 107 K');

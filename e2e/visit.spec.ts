@@ -5,7 +5,9 @@ const PUMP = 'Water pump weeps at the shaft';
 
 test.beforeEach(({ page }) => signIn(page, 'Adviser'));
 
-test('a visit is planned, stands on the strip and in the week, is done, and restarts exactly what was renewed', async ({ page }) => {
+test('a visit is planned, stands on the strip and in the week, is done, and restarts exactly what was renewed', async ({
+  page,
+}) => {
   await keepVehicle(page, 'QV20T 152k 2013', 'VV 201 K');
   const url = page.url();
   const flange = await chanceOf(page, 'Coolant flange warps');
@@ -29,12 +31,14 @@ test('a visit is planned, stands on the strip and in the week, is done, and rest
   await page.goto(url);
   await expect(rowOf(page, PUMP)).toContainText('Run on');
   expect(await chanceOf(page, PUMP)).toBeLessThan(pump / 10);
-  expect(Math.abs(await chanceOf(page, 'Coolant flange warps') - flange)).toBeLessThan(0.2);
+  expect(Math.abs((await chanceOf(page, 'Coolant flange warps')) - flange)).toBeLessThan(0.2);
   await page.getByText(/do not apply, and why/).click();
   await expect(page.getByRole('listitem').filter({ hasText: TENSIONER })).toContainText('The revised part is fitted');
 });
 
-test('a visit is dragged on the strip and by keys; figures change with it, and undo brings it back', async ({ page }) => {
+test('a visit is dragged on the strip and by keys; figures change with it, and undo brings it back', async ({
+  page,
+}) => {
   await keepVehicle(page, 'OD420K 190k 2012', 'VV 202 K');
   await page.keyboard.press('v');
   await page.getByLabel('On', { exact: true }).fill('+30d');
@@ -70,7 +74,10 @@ test('a visit in the past is refused, a visit called off comes back by undo', as
   await expect(page.getByRole('alert')).toContainText('Lies in the past');
   await page.getByLabel('On', { exact: true }).fill('+2w');
   await page.getByRole('button', { name: 'Plan it' }).click();
-  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: /Visits/ }).click();
+  await page
+    .getByRole('navigation', { name: 'Vehicle' })
+    .getByRole('link', { name: /Visits/ })
+    .click();
   await page.getByRole('button', { name: 'Call off' }).click();
   await expect(page.getByRole('heading', { name: 'No visit is planned' })).toBeVisible();
   await page.keyboard.press('u');

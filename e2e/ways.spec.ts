@@ -3,7 +3,12 @@ import { expect, keepVehicle, line, lookUp, openRow, rowOf, signIn, test } from 
 /** What waits until it is opened. */
 const gate = (): { opened: Promise<void>; open: () => void } => {
   let open = (): void => undefined;
-  return { opened: new Promise<void>((resolve) => { open = resolve; }), open: () => open() };
+  return {
+    opened: new Promise<void>((resolve) => {
+      open = resolve;
+    }),
+    open: () => open(),
+  };
 };
 
 test.describe('ways through the application', () => {
@@ -74,21 +79,29 @@ test.describe('ways through the application', () => {
     const change = trail.getByRole('listitem').filter({ hasText: 'looked at, sound' }).first();
     await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, sound');
     await change.getByRole('button', { name: 'Undo' }).click();
-    await expect(trail.getByRole('listitem').first()).toContainText('Undone: Timing belt breaks or strips: looked at, sound');
+    await expect(trail.getByRole('listitem').first()).toContainText(
+      'Undone: Timing belt breaks or strips: looked at, sound',
+    );
     await expect(page.getByRole('region', { name: 'What happened' })).not.toContainText('looked at, sound');
-    await expect(trail.getByRole('listitem').filter({ hasText: '(undone)' }).getByRole('button', { name: 'Undo' })).toHaveCount(0);
+    await expect(
+      trail.getByRole('listitem').filter({ hasText: '(undone)' }).getByRole('button', { name: 'Undo' }),
+    ).toHaveCount(0);
   });
 
   test('what was asked for before a change and comes after it is not taken for what stands', async ({ page }) => {
     await keepVehicle(page, 'QV16B 118k 2013', 'WW 303 K');
     await openRow(page, 'Timing belt breaks or strips');
     const [read, both, written] = [gate(), gate(), gate()];
-    await page.route('**/history?*', async (route) => {
-      const old = await route.fetch();
-      read.open();
-      await written.opened;
-      await route.fulfill({ response: old });
-    }, { times: 1 });
+    await page.route(
+      '**/history?*',
+      async (route) => {
+        const old = await route.fetch();
+        read.open();
+        await written.opened;
+        await route.fulfill({ response: old });
+      },
+      { times: 1 },
+    );
     await page.route('**/findings', async (route) => {
       await both.opened;
       await route.continue();
@@ -137,11 +150,18 @@ test('the answer, a record and a visit on a phone', async ({ page }) => {
   await expect(page.getByText('How to tell: bright steel at the joint')).toBeVisible();
   await page.getByRole('button', { name: 'Put it on record' }).click();
   await page.getByText(/do not apply, and why/).click();
-  await expect(page.getByRole('listitem').filter({ hasText: 'Degas hose connector breaks' }).last()).toContainText('The revised part is fitted');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Degas hose connector breaks' }).last()).toContainText(
+    'The revised part is fitted',
+  );
   await page.getByRole('button', { name: 'Plan a visit' }).click();
   await page.getByRole('checkbox', { name: /Belt in oil swells/ }).check();
   await page.getByRole('button', { name: 'Plan it' }).click();
-  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: /Visits/ }).click();
+  await page
+    .getByRole('navigation', { name: 'Vehicle' })
+    .getByRole('link', { name: /Visits/ })
+    .click();
   await expect(page.getByRole('heading', { name: /8 Dec 2026/ })).toBeVisible();
-  expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBeLessThanOrEqual(0);
+  expect(
+    await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+  ).toBeLessThanOrEqual(0);
 });

@@ -22,9 +22,14 @@ export interface Given {
 }
 
 /** Reads what stands after a command's name. Throws UsageError naming what is not understood, before anything is done. */
-export function readArguments(name: string, { words = [], many = false, flags = [], values = [] }: Takes, given: readonly string[]): Given {
+export function readArguments(
+  name: string,
+  { words = [], many = false, flags = [], values = [] }: Takes,
+  given: readonly string[],
+): Given {
   const options: NonNullable<ParseArgsConfig['options']> = Object.fromEntries<ParseArgsOptionDescriptor>([
-    ...flags.map((flag) => [flag, { type: 'boolean', ...(flag.length === 1 ? { short: flag } : {}) }] as const), ...values.map((value) => [value, { type: 'string' }] as const),
+    ...flags.map((flag) => [flag, { type: 'boolean', ...(flag.length === 1 ? { short: flag } : {}) }] as const),
+    ...values.map((value) => [value, { type: 'string' }] as const),
   ]);
   let parsed: ReturnType<typeof parseArgs>;
   try {
@@ -32,12 +37,25 @@ export function readArguments(name: string, { words = [], many = false, flags = 
   } catch (error) {
     const what = given.find((word) => word.startsWith('-')) ?? '';
     const missing = (error as { code?: string }).code === 'ERR_PARSE_ARGS_INVALID_OPTION_VALUE';
-    throw new UsageError(missing ? `./crosspeen ${name}: ${what} needs a value, or takes none.` : `./crosspeen ${name} does not understand “${what}”; nothing was done.`);
+    throw new UsageError(
+      missing
+        ? `./crosspeen ${name}: ${what} needs a value, or takes none.`
+        : `./crosspeen ${name} does not understand “${what}”; nothing was done.`,
+    );
   }
   const { positionals } = parsed;
   const most = many ? Infinity : words.length;
-  if (positionals.length > most) throw new UsageError(`./crosspeen ${name} takes ${most === 0 ? 'nothing' : most === 1 ? 'one word' : `${most} words`} after it; “${positionals.slice(most).join(' ')}” is not understood, and nothing was done.`);
-  if (positionals.length < words.length) throw new UsageError(`Name ${words.slice(positionals.length).map((word) => `the ${word}`).join(' and ')}: ./crosspeen ${name} ${words.map((word) => word.toUpperCase()).join(' ')}`);
+  if (positionals.length > most)
+    throw new UsageError(
+      `./crosspeen ${name} takes ${most === 0 ? 'nothing' : most === 1 ? 'one word' : `${most} words`} after it; “${positionals.slice(most).join(' ')}” is not understood, and nothing was done.`,
+    );
+  if (positionals.length < words.length)
+    throw new UsageError(
+      `Name ${words
+        .slice(positionals.length)
+        .map((word) => `the ${word}`)
+        .join(' and ')}: ./crosspeen ${name} ${words.map((word) => word.toUpperCase()).join(' ')}`,
+    );
   const found = Object.entries(parsed.values);
   return {
     words: positionals,
@@ -50,6 +68,7 @@ export function readArguments(name: string, { words = [], many = false, flags = 
 export function portFrom(text: string | undefined, where: string): number | undefined {
   if (text === undefined || text === '') return undefined;
   const port = Number(text);
-  if (!/^\d+$/.test(text) || port < 1024 || port > 65_535) throw new UsageError(`${where} must be a port between 1024 and 65535, not “${text}”.`);
+  if (!/^\d+$/.test(text) || port < 1024 || port > 65_535)
+    throw new UsageError(`${where} must be a port between 1024 and 65535, not “${text}”.`);
   return port;
 }

@@ -11,19 +11,27 @@ import { runningInstance } from './instance.ts';
 import { ROOT, UsageError } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
 
-const say = (line: string): void => { process.stdout.write(`${line}\n`); };
+const say = (line: string): void => {
+  process.stdout.write(`${line}\n`);
+};
 
 /** Runs a bench through the API of a fresh server, signed in with a role's demo account. */
 async function throughApi<T>(role: Role, run: (bench: ApiBench) => Promise<T>): Promise<T> {
   const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
   const account = DEMO_ACCOUNTS.find((one) => one.role === role)!;
-  return withFreshServer('bench', (address) => run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }));
+  return withFreshServer('bench', (address) =>
+    run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }),
+  );
 }
 
 /** Makes a folder a disk of its own of so many megabytes; null where this user may not. */
 function smallDisk(folder: string, megabytes: number): (() => void) | null {
   const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m`, 'tmpfs', folder]);
-  return mounted.status === 0 ? () => { spawnSync('umount', ['--lazy', folder]); } : null;
+  return mounted.status === 0
+    ? () => {
+        spawnSync('umount', ['--lazy', folder]);
+      }
+    : null;
 }
 
 const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<number | void>>> = {
@@ -40,11 +48,17 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
   },
   load: async () => {
     const { loadBench } = await import('../bench/load.ts');
-    return await throughApi('owner', (options) => loadBench({ ...options, pid: runningInstance('bench')!.pid })) === 0 ? 0 : 1;
+    return (await throughApi('owner', (options) => loadBench({ ...options, pid: runningInstance('bench')!.pid }))) === 0
+      ? 0
+      : 1;
   },
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
   natures: async () => {
-    const [{ demoPacks }, { knownEngines }, { naturesBench }] = await Promise.all([import('@crosspeen/demo'), import('./library.ts'), import('../bench/natures.ts')]);
+    const [{ demoPacks }, { knownEngines }, { naturesBench }] = await Promise.all([
+      import('@crosspeen/demo'),
+      import('./library.ts'),
+      import('../bench/natures.ts'),
+    ]);
     const cluster = await startCluster('test');
     try {
       naturesBench(await knownEngines(await ensureDatabase(cluster, 'crosspeen_natures', true), demoPacks()), say);
@@ -53,10 +67,14 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
     }
   },
   abuse: async (parts) => {
-    const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }] = await Promise.all([import('@crosspeen/demo'), import('../bench/abuse.ts')]);
+    const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }] = await Promise.all([
+      import('@crosspeen/demo'),
+      import('../bench/abuse.ts'),
+    ]);
     const isAbuse = (word: string): word is keyof typeof ABUSES => Object.hasOwn(ABUSES, word);
     const [known, unknown] = [parts.filter(isAbuse), parts.find((word) => !isAbuse(word))];
-    if (unknown !== undefined) throw new UsageError(`There is no abuse “${unknown}”: ${Object.keys(ABUSES).join(', ')}`);
+    if (unknown !== undefined)
+      throw new UsageError(`There is no abuse “${unknown}”: ${Object.keys(ABUSES).join(', ')}`);
     await build();
     // A state of its own, so that nothing that anybody works with is ended.
     const folder = mkdtempSync(join(tmpdir(), 'crosspeen-abuse-'));
@@ -64,7 +82,9 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
     chmodSync(folder, 0o711);
     const program = join(ROOT, 'crosspeen');
     const clear = (): void => {
-      for (const state of ['shop', 'first', 'disk/state'].map((name) => join(folder, name)).filter((path) => existsSync(path))) {
+      for (const state of ['shop', 'first', 'disk/state']
+        .map((name) => join(folder, name))
+        .filter((path) => existsSync(path))) {
         spawnSync(program, ['stop'], { env: { ...process.env, CROSSPEEN_STATE: state } });
       }
       spawnSync('umount', ['--lazy', join(folder, 'disk')]);
@@ -77,8 +97,11 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
       });
     }
     try {
-      const failures = await abuseBench({ program, folder, accounts: DEMO_ACCOUNTS, smallDisk, say }, [await freePort(9460), await freePort(9560), await freePort(9660)],
-        new Set(known.length > 0 ? known : Object.keys(ABUSES).filter(isAbuse)));
+      const failures = await abuseBench(
+        { program, folder, accounts: DEMO_ACCOUNTS, smallDisk, say },
+        [await freePort(9460), await freePort(9560), await freePort(9660)],
+        new Set(known.length > 0 ? known : Object.keys(ABUSES).filter(isAbuse)),
+      );
       return failures === 0 ? 0 : 1;
     } finally {
       clear();
@@ -88,7 +111,15 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
 
 /** Figures on a throwaway database, as ratios inside one run; answers the exit code, 1 where a bench that must find nothing found something. */
 export async function bench(name: string, parts: readonly string[] = []): Promise<number> {
-  if (!Object.hasOwn(BENCHES, name)) throw new UsageError(`There is no bench “${name}”: ${Object.keys(BENCHES).map((known) => `./crosspeen bench ${known}`).join(', ')}`);
-  if (parts.length > 0 && name !== 'abuse') throw new UsageError(`./crosspeen bench ${name} takes nothing after it; “${parts.join(' ')}” is not understood, and nothing was done.`);
+  if (!Object.hasOwn(BENCHES, name))
+    throw new UsageError(
+      `There is no bench “${name}”: ${Object.keys(BENCHES)
+        .map((known) => `./crosspeen bench ${known}`)
+        .join(', ')}`,
+    );
+  if (parts.length > 0 && name !== 'abuse')
+    throw new UsageError(
+      `./crosspeen bench ${name} takes nothing after it; “${parts.join(' ')}” is not understood, and nothing was done.`,
+    );
   return (await BENCHES[name]!(parts)) ?? 0;
 }

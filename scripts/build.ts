@@ -15,7 +15,8 @@ function fingerprint(): string {
       hash.update(path).update(readFileSync(path));
       return;
     }
-    for (const name of readdirSync(path).sort()) if (name !== 'node_modules' && name !== 'dist') visit(join(path, name));
+    for (const name of readdirSync(path).sort())
+      if (name !== 'node_modules' && name !== 'dist') visit(join(path, name));
   };
   for (const source of SOURCES) visit(join(ROOT, source));
   return hash.digest('hex');

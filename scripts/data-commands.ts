@@ -10,7 +10,9 @@ import { makeWhole, userPath, UserError } from './places.ts';
 import { runVisible } from './run.ts';
 import { isSupervised } from './supervise.ts';
 
-const say = (line: string): void => { process.stdout.write(`${line}\n`); };
+const say = (line: string): void => {
+  process.stdout.write(`${line}\n`);
+};
 
 /** Runs `work` with the cluster up, and stops it again if it was not. */
 export async function withCluster<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
@@ -19,14 +21,17 @@ export async function withCluster<T>(work: (cluster: Cluster, bin: string) => Pr
   try {
     return await work(cluster, await postgresBin());
   } finally {
-    if (!wasRunning && !await isSupervised()) await stopCluster('demo');
+    if (!wasRunning && !(await isSupervised())) await stopCluster('demo');
   }
 }
 
 /** Runs `work` while nothing else may use the data. Throws UserError while the demo runs or another command works on it. */
 async function alone<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
   const lock = await tryLock('demo');
-  if (lock === null) throw new UserError('The server is running, or another command works on the data. ./crosspeen stop first, so that nobody writes meanwhile.');
+  if (lock === null)
+    throw new UserError(
+      'The server is running, or another command works on the data. ./crosspeen stop first, so that nobody writes meanwhile.',
+    );
   try {
     const cluster = await startCluster('demo');
     try {
@@ -42,7 +47,8 @@ async function alone<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Pr
 
 /** How PostgreSQL's own programs reach a database: the password stands in the environment, not on the command line, where everybody can read it. */
 const reaching = ({ port, password }: Pick<Cluster, 'port' | 'password'>, database: string) => ({
-  args: ['--host=127.0.0.1', `--port=${port}`, `--username=${ROLE}`, `--dbname=${database}`], env: { ...process.env, PGPASSWORD: password },
+  args: ['--host=127.0.0.1', `--port=${port}`, `--username=${ROLE}`, `--dbname=${database}`],
+  env: { ...process.env, PGPASSWORD: password },
 });
 
 function newFile(word: string): string {
@@ -63,11 +69,17 @@ const OF_THE_MOMENT = ['session', 'sign_in_try', 'sent_once'].map((table) => `--
 
 export async function backup(word: string): Promise<void> {
   const file = newFile(word);
-  await withCluster((cluster, bin) => makeWhole(file, async (descriptor) => {
-    const { args, env } = reaching(cluster, DATABASE);
-    const code = await runVisible(join(bin, 'pg_dump'), ['--format=custom', '--no-owner', ...OF_THE_MOMENT, ...args], { stdio: ['ignore', descriptor, 'inherit'], env });
-    if (code !== 0) throw new UserError('The backup could not be made; no file was written.');
-  }));
+  await withCluster((cluster, bin) =>
+    makeWhole(file, async (descriptor) => {
+      const { args, env } = reaching(cluster, DATABASE);
+      const code = await runVisible(
+        join(bin, 'pg_dump'),
+        ['--format=custom', '--no-owner', ...OF_THE_MOMENT, ...args],
+        { stdio: ['ignore', descriptor, 'inherit'], env },
+      );
+      if (code !== 0) throw new UserError('The backup could not be made; no file was written.');
+    }),
+  );
   say(`Saved to ${file}. It holds the accounts’ password hashes: keep it like a key.`);
 }
 
@@ -77,7 +89,11 @@ export async function restore(word: string): Promise<void> {
     // Into a new database first: the old one is given up only when the whole backup was read.
     await ensureDatabase(cluster, INCOMING, true);
     const { args, env } = reaching(cluster, INCOMING);
-    const code = await runVisible(join(bin, 'pg_restore'), ['--no-owner', '--exit-on-error', '--single-transaction', ...args, file], { env });
+    const code = await runVisible(
+      join(bin, 'pg_restore'),
+      ['--no-owner', '--exit-on-error', '--single-transaction', ...args, file],
+      { env },
+    );
     if (code !== 0) throw new UserError(`${file} could not be restored; the data here is as it was.`);
     await swapIn(cluster);
   });
@@ -88,15 +104,20 @@ export async function restore(word: string): Promise<void> {
 export async function exportAll(word: string): Promise<void> {
   const file = newFile(word);
   const { exportArchive, openDatabase } = await import('@crosspeen/server');
-  await withCluster((cluster) => makeWhole(file, async (descriptor) => {
-    const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
-    try {
-      await pipeline(await exportArchive(source, new Date().toISOString()), createWriteStream('', { fd: descriptor, autoClose: false }));
-      fsyncSync(descriptor);
-    } finally {
-      await source.destroy();
-    }
-  }));
+  await withCluster((cluster) =>
+    makeWhole(file, async (descriptor) => {
+      const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
+      try {
+        await pipeline(
+          await exportArchive(source, new Date().toISOString()),
+          createWriteStream('', { fd: descriptor, autoClose: false }),
+        );
+        fsyncSync(descriptor);
+      } finally {
+        await source.destroy();
+      }
+    }),
+  );
   say(`Saved to ${file}. It holds the accounts’ password hashes: keep it like a key.`);
 }
 
@@ -118,7 +139,11 @@ export async function importAll(word: string): Promise<void> {
     await swapIn(cluster);
     return read;
   });
-  say(`Taken in from ${file}: ${Object.values(rows).reduce((sum, count) => sum + count, 0).toLocaleString('en')} rows, ${(rows['vehicle'] ?? 0).toLocaleString('en')} vehicles.`);
+  say(
+    `Taken in from ${file}: ${Object.values(rows)
+      .reduce((sum, count) => sum + count, 0)
+      .toLocaleString('en')} rows, ${(rows['vehicle'] ?? 0).toLocaleString('en')} vehicles.`,
+  );
 }
 
 /** Reads a pack, checks it and writes it into the library, all or nothing. */
@@ -130,7 +155,12 @@ export async function load(word: string): Promise<void> {
     pack = readPack(readFileSync(file, 'utf8'));
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
-    throw new UserError([`${file}: ${error.message}`, ...(error.extra.fields ?? []).map(({ path, message }) => `  ${path}: ${message}`)].join('\n'));
+    throw new UserError(
+      [
+        `${file}: ${error.message}`,
+        ...(error.extra.fields ?? []).map(({ path, message }) => `  ${path}: ${message}`),
+      ].join('\n'),
+    );
   }
   await withCluster(async (cluster) => {
     const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
@@ -138,7 +168,12 @@ export async function load(word: string): Promise<void> {
       await source.transaction((manager) => loadPack(manager, pack));
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
-      throw new UserError([`${file}: ${error.message}`, ...(error.extra.fields ?? []).map(({ path, message }) => `  ${path}: ${message}`)].join('\n'));
+      throw new UserError(
+        [
+          `${file}: ${error.message}`,
+          ...(error.extra.fields ?? []).map(({ path, message }) => `  ${path}: ${message}`),
+        ].join('\n'),
+      );
     } finally {
       await source.destroy();
     }
@@ -147,16 +182,20 @@ export async function load(word: string): Promise<void> {
   say(`Loaded “${pack.title}” ${pack.version}: ${pack.families.length} engine families, ${points} weak points.`);
 }
 
-export const psql = (args: readonly string[]): Promise<number> => withCluster((cluster, bin) => {
-  const { args: reach, env } = reaching(cluster, DATABASE);
-  return runVisible(join(bin, 'psql'), [...reach, ...args], { env });
-});
+export const psql = (args: readonly string[]): Promise<number> =>
+  withCluster((cluster, bin) => {
+    const { args: reach, env } = reaching(cluster, DATABASE);
+    return runVisible(join(bin, 'psql'), [...reach, ...args], { env });
+  });
 
 export async function reset(sure: boolean): Promise<number> {
   if (!sure) {
-    if (!process.stdin.isTTY) throw new UserError('reset deletes every vehicle and record. Say ./crosspeen reset --yes to do it.');
+    if (!process.stdin.isTTY)
+      throw new UserError('reset deletes every vehicle and record. Say ./crosspeen reset --yes to do it.');
     const asked = createInterface({ input: process.stdin, output: process.stdout });
-    const answer = await asked.question('This deletes every vehicle and record here, for good. Type “reset” to go on: ');
+    const answer = await asked.question(
+      'This deletes every vehicle and record here, for good. Type “reset” to go on: ',
+    );
     asked.close();
     if (answer.trim() !== 'reset') {
       say('Nothing was changed.');

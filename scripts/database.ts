@@ -22,10 +22,18 @@ async function onServer<T>(cluster: Cluster, work: (client: pg.Client) => Promis
   }
 }
 
-const names = async (client: pg.Client): Promise<Set<string>> => new Set((await client.query<{ name: string }>('select datname as name from pg_database')).rows.map(({ name }) => name));
-const drop = (client: pg.Client, name: string): Promise<unknown> => client.query(`drop database if exists "${name}" with (force)`);
+const names = async (client: pg.Client): Promise<Set<string>> =>
+  new Set(
+    (await client.query<{ name: string }>('select datname as name from pg_database')).rows.map(({ name }) => name),
+  );
+const drop = (client: pg.Client, name: string): Promise<unknown> =>
+  client.query(`drop database if exists "${name}" with (force)`);
 /** Nobody may be in a database that is renamed. */
-const empty = (client: pg.Client, ...databases: string[]): Promise<unknown> => client.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = any($1) and pid <> pg_backend_pid()', [databases]);
+const empty = (client: pg.Client, ...databases: string[]): Promise<unknown> =>
+  client.query(
+    'select pg_terminate_backend(pid) from pg_stat_activity where datname = any($1) and pid <> pg_backend_pid()',
+    [databases],
+  );
 
 /** Whether a database was filled to its end: whatever fills one writes its people in the transaction that it ends with. */
 async function holdsPeople(cluster: Cluster, name: string): Promise<boolean> {
@@ -59,7 +67,11 @@ export async function settle(cluster: Cluster): Promise<void> {
     const there = await names(client);
     if (!there.has(DATABASE)) {
       // Both renames are one transaction: a lone new one means that the old was given up by a command of an earlier version.
-      const back = there.has(REPLACED) ? REPLACED : there.has(INCOMING) && await holdsPeople(cluster, INCOMING) ? INCOMING : null;
+      const back = there.has(REPLACED)
+        ? REPLACED
+        : there.has(INCOMING) && (await holdsPeople(cluster, INCOMING))
+          ? INCOMING
+          : null;
       if (back !== null) {
         await empty(client, back);
         await client.query(`alter database "${back}" rename to "${DATABASE}"`);

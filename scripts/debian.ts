@@ -9,9 +9,20 @@ const isRoot = process.getuid?.() === 0;
 async function install(packages: readonly string[], what: string): Promise<void> {
   const message = `${what} is missing. Install it once as root, then run this again:\n  apt-get install --no-install-recommends ${packages.join(' ')}`;
   const prefix = isRoot ? [] : ['sudo', '-n'];
-  if (!isRoot) await runQuiet('sudo', ['-n', 'true']).catch(() => { throw new UserError(message); });
+  if (!isRoot)
+    await runQuiet('sudo', ['-n', 'true']).catch(() => {
+      throw new UserError(message);
+    });
   const apt = async (...args: string[]): Promise<string> => {
-    const [command, ...rest] = [...prefix, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', '-o', 'DPkg::Lock::Timeout=300', ...args];
+    const [command, ...rest] = [
+      ...prefix,
+      'env',
+      'DEBIAN_FRONTEND=noninteractive',
+      'apt-get',
+      '-o',
+      'DPkg::Lock::Timeout=300',
+      ...args,
+    ];
     return runQuiet(command!, rest);
   };
   process.stderr.write(`Installing ${packages.join(', ')} from Debian's packages ...\n`);
@@ -26,7 +37,9 @@ async function install(packages: readonly string[], what: string): Promise<void>
 function findPostgres(): string | null {
   const base = '/usr/lib/postgresql';
   if (!existsSync(base)) return null;
-  const versions = readdirSync(base).filter((name) => existsSync(join(base, name, 'bin/initdb'))).sort((a, b) => Number(b) - Number(a));
+  const versions = readdirSync(base)
+    .filter((name) => existsSync(join(base, name, 'bin/initdb')))
+    .sort((a, b) => Number(b) - Number(a));
   return versions[0] === undefined ? null : join(base, versions[0], 'bin');
 }
 
@@ -40,7 +53,10 @@ export async function postgresBin(): Promise<string> {
   }
   await install(['postgresql'], 'The PostgreSQL server');
   const installed = findPostgres();
-  if (installed === null) throw new UserError('PostgreSQL was installed, but its programs are not under /usr/lib/postgresql. Check the package and run this again.');
+  if (installed === null)
+    throw new UserError(
+      'PostgreSQL was installed, but its programs are not under /usr/lib/postgresql. Check the package and run this again.',
+    );
   return installed;
 }
 

@@ -7,11 +7,15 @@ export async function knownEngines(url: string, packs: readonly Pack[]): Promise
   const source = await openDatabase(url, 2);
   try {
     for (const pack of packs) await source.transaction((manager) => loadPack(manager, pack));
-    const families = await source.query<{ id: string; code: string; interference: boolean }[]>('select id, code, interference from engine_family');
-    return await Promise.all(families.map(async ({ id, code, interference }) => {
-      const { variants, weakPoints } = (await familyKnowledge(source.manager, id))!;
-      return { code, interference, variants, weakPoints };
-    }));
+    const families = await source.query<{ id: string; code: string; interference: boolean }[]>(
+      'select id, code, interference from engine_family',
+    );
+    return await Promise.all(
+      families.map(async ({ id, code, interference }) => {
+        const { variants, weakPoints } = (await familyKnowledge(source.manager, id))!;
+        return { code, interference, variants, weakPoints };
+      }),
+    );
   } finally {
     await source.destroy();
   }

@@ -21,7 +21,12 @@ export function tryLock(name: string): Promise<Lock | null> {
     });
     server.listen(address, () => {
       server.unref();
-      resolve({ release: () => new Promise((released) => { server.close(() => released()); }) });
+      resolve({
+        release: () =>
+          new Promise((released) => {
+            server.close(() => released());
+          }),
+      });
     });
   });
 }

@@ -21,12 +21,19 @@ async function main([name = 'help', ...rest]: readonly string[]): Promise<number
 function systemWords(error: unknown): string | null {
   const { code, path } = error as NodeJS.ErrnoException;
   switch (code) {
-    case 'ENOSPC': return 'The disk is full. Free some space and run this again.';
-    case 'EACCES': case 'EPERM': return `This user may not write ${path ?? 'there'}. Choose another place, or change its owner.`;
-    case 'ENOENT': return `There is no ${path ?? 'such file'}.`;
-    case 'EISDIR': return `${path ?? 'That'} is a folder; name a file.`;
-    case 'ENOTDIR': return `${path ?? 'That'} lies in something that is no folder.`;
-    default: return null;
+    case 'ENOSPC':
+      return 'The disk is full. Free some space and run this again.';
+    case 'EACCES':
+    case 'EPERM':
+      return `This user may not write ${path ?? 'there'}. Choose another place, or change its owner.`;
+    case 'ENOENT':
+      return `There is no ${path ?? 'such file'}.`;
+    case 'EISDIR':
+      return `${path ?? 'That'} is a folder; name a file.`;
+    case 'ENOTDIR':
+      return `${path ?? 'That'} lies in something that is no folder.`;
+    default:
+      return null;
   }
 }
 

@@ -26,24 +26,30 @@ export function processOf(pid: number): RunningProcess | null {
   if (name === '' || read(() => readFileSync(`${at}/stat`, 'utf8').split(') ')[1]?.[0] === 'Z', true)) return null;
   const parts = (text: string): string[] => text.split('\0').filter(Boolean);
   return {
-    pid, name,
+    pid,
+    name,
     arguments: parts(read(() => readFileSync(`${at}/cmdline`, 'utf8'), '')),
     folder: read(() => readlinkSync(`${at}/cwd`), ''),
-    environment: Object.fromEntries(parts(read(() => readFileSync(`${at}/environ`, 'utf8'), '')).map((pair) => {
-      const equals = pair.indexOf('=');
-      return [pair.slice(0, equals), pair.slice(equals + 1)];
-    })),
+    environment: Object.fromEntries(
+      parts(read(() => readFileSync(`${at}/environ`, 'utf8'), '')).map((pair) => {
+        const equals = pair.indexOf('=');
+        return [pair.slice(0, equals), pair.slice(equals + 1)];
+      }),
+    ),
   };
 }
 
 /** All processes that `is` holds for. */
 export const processesThat = (is: (process: RunningProcess) => boolean): RunningProcess[] =>
-  readdirSync('/proc').filter((name) => /^\d+$/.test(name)).map((name) => processOf(Number(name))).filter((process) => process !== null && is(process)) as RunningProcess[];
+  readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .map((name) => processOf(Number(name)))
+    .filter((process) => process !== null && is(process)) as RunningProcess[];
 
 /** Waits until `done` holds; false when it does not within `seconds`. */
 export async function waitFor(done: () => boolean | Promise<boolean>, seconds: number): Promise<boolean> {
   const until = Date.now() + seconds * 1000;
-  while (!await done()) {
+  while (!(await done())) {
     if (Date.now() > until) return false;
     await sleep(50);
   }

@@ -16,12 +16,22 @@ export function runQuiet(command: string, args: readonly string[], options: Spaw
     const child = spawn(command, args, { ...options, stdio: ['ignore', 'pipe', 'pipe'] });
     let out = '';
     let all = '';
-    child.stdout.on('data', (data: Buffer) => { out += data.toString(); all += data.toString(); });
-    child.stderr.on('data', (data: Buffer) => { all += data.toString(); });
+    child.stdout.on('data', (data: Buffer) => {
+      out += data.toString();
+      all += data.toString();
+    });
+    child.stderr.on('data', (data: Buffer) => {
+      all += data.toString();
+    });
     child.once('error', reject);
     child.once('close', (code) => {
       if (code === 0) resolve(out);
-      else reject(new UserError(`${command} ${args.slice(0, 3).join(' ')} failed:\n${all.trim().split('\n').slice(-15).join('\n')}`));
+      else
+        reject(
+          new UserError(
+            `${command} ${args.slice(0, 3).join(' ')} failed:\n${all.trim().split('\n').slice(-15).join('\n')}`,
+          ),
+        );
     });
   });
 }

@@ -5,14 +5,23 @@ import { launch } from './browser.ts';
 import { ROOT, UsageError, userPath } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
 
-interface Shot { readonly name: string; readonly path: string; readonly size?: { width: number; height: number }; readonly dark?: boolean; readonly signedOut?: boolean; readonly before?: (page: Page) => Promise<void> }
+interface Shot {
+  readonly name: string;
+  readonly path: string;
+  readonly size?: { width: number; height: number };
+  readonly dark?: boolean;
+  readonly signedOut?: boolean;
+  readonly before?: (page: Page) => Promise<void>;
+}
 
-const open = (plate: string, view: string) => async (page: Page): Promise<void> => {
-  await page.goto(`${new URL(page.url()).origin}/vehicles?q=${encodeURIComponent(plate)}`);
-  await page.getByRole('link', { name: plate }).first().click();
-  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
-  await page.waitForLoadState('networkidle');
-};
+const open =
+  (plate: string, view: string) =>
+  async (page: Page): Promise<void> => {
+    await page.goto(`${new URL(page.url()).origin}/vehicles?q=${encodeURIComponent(plate)}`);
+    await page.getByRole('link', { name: plate }).first().click();
+    await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: view }).click();
+    await page.waitForLoadState('networkidle');
+  };
 
 const PHONE = { width: 390, height: 844 };
 
@@ -24,8 +33,12 @@ async function writeOne(page: Page): Promise<void> {
   await page.getByLabel('When it mostly fails').fill('70-140k km; 7-12y');
   await page.getByLabel('How many fail by then').selectOption('many');
   await page.getByLabel('Minutes to renew').fill('95');
-  await page.getByLabel('What then happens').fill('It loses coolant onto the gearbox and runs hot on the next long climb.');
-  await page.getByLabel('What tells, before or then').fill('A dried trail below the housing, sweet smell after parking.');
+  await page
+    .getByLabel('What then happens')
+    .fill('It loses coolant onto the gearbox and runs hot on the next long climb.');
+  await page
+    .getByLabel('What tells, before or then')
+    .fill('A dried trail below the housing, sweet smell after parking.');
   await page.waitForLoadState('networkidle');
   await page.waitForTimeout(600);
 }
@@ -37,36 +50,107 @@ const SHOTS: readonly Shot[] = [
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
   { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
   { name: 'lookup-phone', path: '/?line=DB12W+104k+2016', size: PHONE },
-  { name: 'why', path: '/?line=QV20T+148k+2013', before: async (page) => { await page.locator('button[data-row]').first().click(); await page.getByRole('button', { name: 'Why this chance?' }).click(); await page.getByRole('row', { name: /If it did not wear by distance/ }).scrollIntoViewIfNeeded(); await page.waitForTimeout(700); await page.evaluate(() => window.scrollBy(0, 260)); } },
+  {
+    name: 'why',
+    path: '/?line=QV20T+148k+2013',
+    before: async (page) => {
+      await page.locator('button[data-row]').first().click();
+      await page.getByRole('button', { name: 'Why this chance?' }).click();
+      await page.getByRole('row', { name: /If it did not wear by distance/ }).scrollIntoViewIfNeeded();
+      await page.waitForTimeout(700);
+      await page.evaluate(() => window.scrollBy(0, 260));
+    },
+  },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
   { name: 'vehicle-visits', path: '/vehicles', before: open('PM 482 KX', 'Visits') },
   { name: 'vehicle-history', path: '/vehicles', before: open('PM 904 SG', 'History') },
-  { name: 'visit-planning', path: '/vehicles', before: async (page) => { await open('PM 228 BW', 'Outlook')(page); await page.keyboard.press('v'); await page.getByRole('checkbox').first().check(); } },
+  {
+    name: 'visit-planning',
+    path: '/vehicles',
+    before: async (page) => {
+      await open('PM 228 BW', 'Outlook')(page);
+      await page.keyboard.press('v');
+      await page.getByRole('checkbox').first().check();
+    },
+  },
   { name: 'week', path: '/week' },
   { name: 'bench', path: '/bench' },
-  { name: 'bench-point', path: '/bench?q=thermostat+qv20t', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.waitForLoadState('networkidle'); await page.waitForTimeout(500); } },
-  { name: 'library-notice', path: '/library?shelf=notices', before: async (page) => { await page.getByRole('link', { name: /Thermostat housings/ }).click(); await page.getByRole('heading', { name: 'Vehicles it touches' }).waitFor(); await page.waitForLoadState('networkidle'); } },
-  { name: 'library-point', path: '/library?q=QV20T+thermostat', before: async (page) => { await page.getByRole('row').nth(1).getByRole('link').click(); await page.getByRole('heading', { name: 'What is known' }).waitFor(); } },
-  { name: 'library-write', path: '/library/write', before: async (page) => { await writeOne(page); } },
-  { name: 'intake', path: '/vehicles/intake', before: async (page) => {
-    await page.locator('input[type=file]').setInputFiles({ name: 'renewed-2025.csv', mimeType: 'text/csv', buffer: Buffer.from('Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VM-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VM-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n') });
-    await page.getByRole('button', { name: 'Take it in' }).waitFor();
-  } },
-  { name: 'settings', path: '/settings', before: async (page) => { await page.waitForTimeout(400); await page.evaluate(() => window.scrollTo(0, 430)); } },
+  {
+    name: 'bench-point',
+    path: '/bench?q=thermostat+qv20t',
+    before: async (page) => {
+      await page.getByRole('row').nth(1).getByRole('link').click();
+      await page.waitForLoadState('networkidle');
+      await page.waitForTimeout(500);
+    },
+  },
+  {
+    name: 'library-notice',
+    path: '/library?shelf=notices',
+    before: async (page) => {
+      await page.getByRole('link', { name: /Thermostat housings/ }).click();
+      await page.getByRole('heading', { name: 'Vehicles it touches' }).waitFor();
+      await page.waitForLoadState('networkidle');
+    },
+  },
+  {
+    name: 'library-point',
+    path: '/library?q=QV20T+thermostat',
+    before: async (page) => {
+      await page.getByRole('row').nth(1).getByRole('link').click();
+      await page.getByRole('heading', { name: 'What is known' }).waitFor();
+    },
+  },
+  {
+    name: 'library-write',
+    path: '/library/write',
+    before: async (page) => {
+      await writeOne(page);
+    },
+  },
+  {
+    name: 'intake',
+    path: '/vehicles/intake',
+    before: async (page) => {
+      await page
+        .locator('input[type=file]')
+        .setInputFiles({
+          name: 'renewed-2025.csv',
+          mimeType: 'text/csv',
+          buffer: Buffer.from(
+            'Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VM-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VM-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n',
+          ),
+        });
+      await page.getByRole('button', { name: 'Take it in' }).waitFor();
+    },
+  },
+  {
+    name: 'settings',
+    path: '/settings',
+    before: async (page) => {
+      await page.waitForTimeout(400);
+      await page.evaluate(() => window.scrollTo(0, 430));
+    },
+  },
 ];
 
 /** Makes `docs/screenshots` anew; `wanted` names make just those, `to` puts them elsewhere. */
 export async function screenshots(wanted: readonly string[] = [], to?: string): Promise<number> {
   const unknown = wanted.find((name) => !SHOTS.some((shot) => shot.name === name));
-  if (unknown !== undefined) throw new UsageError(`There is no picture “${unknown}”: ${SHOTS.map(({ name }) => name).join(', ')}`);
+  if (unknown !== undefined)
+    throw new UsageError(`There is no picture “${unknown}”: ${SHOTS.map(({ name }) => name).join(', ')}`);
   const folder = to === undefined ? join(ROOT, 'docs/screenshots') : userPath(to);
   mkdirSync(folder, { recursive: true });
   return withFreshServer('screenshots', async (address) => {
     const browser = await launch();
     try {
       for (const shot of SHOTS.filter(({ name }) => wanted.length === 0 || wanted.includes(name))) {
-        const context = await browser.newContext({ viewport: shot.size ?? { width: 1280, height: 800 }, colorScheme: shot.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
+        const context = await browser.newContext({
+          viewport: shot.size ?? { width: 1280, height: 800 },
+          colorScheme: shot.dark ? 'dark' : 'light',
+          reducedMotion: 'reduce',
+        });
         const page = await context.newPage();
         await page.goto(address);
         if (!shot.signedOut) {

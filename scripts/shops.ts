@@ -11,14 +11,22 @@ import { FIXED_NOW } from './throwaway.ts';
 const TEMPLATE = 'crosspeen_browser';
 const ENVIRONMENT = { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn' };
 
-interface Shop { readonly kind: string; readonly port: number; readonly database: string }
+interface Shop {
+  readonly kind: string;
+  readonly port: number;
+  readonly database: string;
+}
 
 /** Signs every demo account in on the template, so that each copy of it knows their sessions; answers the cookies by role. */
 async function signedIn(address: string): Promise<Readonly<Record<string, string>>> {
   const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
   const cookies: Record<string, string> = {};
   for (const { name, password, role } of DEMO_ACCOUNTS) {
-    const response = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, password }) });
+    const response = await fetch(`${address}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, password }),
+    });
     if (!response.ok) throw new Error(`${name} could not sign in on the template: ${response.status}`);
     cookies[role] = response.headers.get('set-cookie')!.split(';')[0]!;
   }
@@ -50,7 +58,9 @@ class Shops {
     this.made += 1;
     const [kind, database] = [`shop-${this.made}`, `${TEMPLATE}_${this.made}`];
     await this.copy(database);
-    const server = await locked('choosing a port', async () => startInstance(kind, databaseUrl(this.cluster, database), await choosePort(undefined), ENVIRONMENT));
+    const server = await locked('choosing a port', async () =>
+      startInstance(kind, databaseUrl(this.cluster, database), await choosePort(undefined), ENVIRONMENT),
+    );
     const shop = { kind, port: server.port, database };
     this.live.set(shop.port, shop);
     return shop;
@@ -81,7 +91,8 @@ function deskOf(shops: Shops): Server {
       (error: unknown) => {
         response.statusCode = 500;
         response.end((error as Error).message);
-      });
+      },
+    );
   });
 }
 
@@ -97,8 +108,14 @@ export async function withShops<T>(work: (environment: Readonly<Record<string, s
     const cookies = await signedIn(`http://127.0.0.1:${first.port}`);
     await stopInstance('shop-template');
     desk = deskOf(shops).listen(0, '127.0.0.1');
-    await new Promise((listening) => { desk!.once('listening', listening); });
-    return await work({ CROSSPEEN_SHOPS: `http://127.0.0.1:${(desk.address() as AddressInfo).port}`, CROSSPEEN_SESSIONS: JSON.stringify(cookies), CROSSPEEN_NOW: FIXED_NOW });
+    await new Promise((listening) => {
+      desk!.once('listening', listening);
+    });
+    return await work({
+      CROSSPEEN_SHOPS: `http://127.0.0.1:${(desk.address() as AddressInfo).port}`,
+      CROSSPEEN_SESSIONS: JSON.stringify(cookies),
+      CROSSPEEN_NOW: FIXED_NOW,
+    });
   } finally {
     desk?.close();
     await shops.close();

@@ -4,12 +4,23 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { build } from './build.ts';
 import { runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
 import { ensureWorkshop } from './database.ts';
-import { choosePort, isHealthy, runningInstance, serverLog, startInstance, stopInstance, type Instance, type StartedInstance } from './instance.ts';
+import {
+  choosePort,
+  isHealthy,
+  runningInstance,
+  serverLog,
+  startInstance,
+  stopInstance,
+  type Instance,
+  type StartedInstance,
+} from './instance.ts';
 import { tryLock } from './lock.ts';
 import { ensureState, STATE, UserError, writeWhole } from './places.ts';
 import { processOf, signal, waitFor } from './processes.ts';
 
-const say = (line: string): void => { process.stdout.write(`${line}\n`); };
+const say = (line: string): void => {
+  process.stdout.write(`${line}\n`);
+};
 
 const KIND = 'demo';
 /** How often server and database are looked at, in milliseconds. */
@@ -39,7 +50,14 @@ function stopSignal(): { readonly asked: () => boolean; readonly when: Promise<v
 /** Stops whatever of it runs, again and again until what was being started has noticed. */
 async function stopAll(starting: Promise<unknown>): Promise<void> {
   let settled = false;
-  const noticed = starting.then(() => { settled = true; }, () => { settled = true; });
+  const noticed = starting.then(
+    () => {
+      settled = true;
+    },
+    () => {
+      settled = true;
+    },
+  );
   do {
     await stopInstance(KIND);
     await stopCluster(KIND);
@@ -49,7 +67,11 @@ async function stopAll(starting: Promise<unknown>): Promise<void> {
   await stopCluster(KIND);
 }
 
-interface Running { readonly cluster: Cluster; readonly url: string; readonly server: StartedInstance }
+interface Running {
+  readonly cluster: Cluster;
+  readonly url: string;
+  readonly server: StartedInstance;
+}
 
 async function start(askedPort: number | undefined, goingOn: () => void): Promise<Running> {
   // A server whose supervisor was ended is started anew with the rest.
@@ -74,7 +96,9 @@ async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<t
     current = started;
     ended = false;
     began = Date.now();
-    void started.ended.then(() => { if (current === started) ended = true; });
+    void started.ended.then(() => {
+      if (current === started) ended = true;
+    });
   };
   follow(server);
   while (!stop.asked()) {
@@ -83,7 +107,12 @@ async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<t
     if (runningCluster(KIND) === null) {
       say('PostgreSQL has ended by itself; it is started again ...');
       // A full disk, for one, passes: it is tried until it goes.
-      await startCluster(KIND, cluster.port).then(() => say('PostgreSQL is there again.'), (error: unknown) => { say((error as Error).message); });
+      await startCluster(KIND, cluster.port).then(
+        () => say('PostgreSQL is there again.'),
+        (error: unknown) => {
+          say((error as Error).message);
+        },
+      );
       continue;
     }
     await sleep(10);
@@ -105,7 +134,11 @@ async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<t
 function supervisor(): number | null {
   const pid = existsSync(PID_FILE) ? Number(readFileSync(PID_FILE, 'utf8')) : 0;
   const found = Number.isInteger(pid) && pid > 0 ? processOf(pid) : null;
-  return found !== null && found.arguments.some((argument) => argument.endsWith('scripts/main.ts')) && found.arguments.includes(KIND) ? pid : null;
+  return found !== null &&
+    found.arguments.some((argument) => argument.endsWith('scripts/main.ts')) &&
+    found.arguments.includes(KIND)
+    ? pid
+    : null;
 }
 
 /** Starts the demo and keeps it running until it is stopped; where it runs already, says so. `announce` tells people where. */
@@ -115,9 +148,15 @@ export async function demo(askedPort: number | undefined, announce: (port: numbe
   if (lock === null) {
     let there: Instance | null = null;
     const up = await waitFor(async () => (there = runningInstance(KIND)) !== null && isHealthy(there), 60);
-    if (!up || there === null) throw new UserError('It is being started or stopped by another command, and does not answer yet. Wait a moment, or run ./crosspeen stop and this again.');
+    if (!up || there === null)
+      throw new UserError(
+        'It is being started or stopped by another command, and does not answer yet. Wait a moment, or run ./crosspeen stop and this again.',
+      );
     const { port } = there as Instance;
-    if (askedPort !== undefined && askedPort !== port) throw new UserError(`It is running already, on port ${port}. ./crosspeen stop ends it; then it can be started on port ${askedPort}.`);
+    if (askedPort !== undefined && askedPort !== port)
+      throw new UserError(
+        `It is running already, on port ${port}. ./crosspeen stop ends it; then it can be started on port ${askedPort}.`,
+      );
     await announce(port);
     say('(It was running already; ./crosspeen stop ends it.)');
     return;
@@ -125,9 +164,16 @@ export async function demo(askedPort: number | undefined, announce: (port: numbe
   // From here on nothing that is started is left behind, whenever somebody ends this.
   const stop = stopSignal();
   writeWhole(PID_FILE, String(process.pid));
-  const starting = start(askedPort, () => { if (stop.asked()) throw new Stopped(); });
+  const starting = start(askedPort, () => {
+    if (stop.asked()) throw new Stopped();
+  });
   try {
-    const running = await Promise.race([starting, stop.when.then(() => { throw new Stopped(); })]);
+    const running = await Promise.race([
+      starting,
+      stop.when.then(() => {
+        throw new Stopped();
+      }),
+    ]);
     await announce(running.server.port);
     await keepRunning(running, stop);
   } catch (error) {
@@ -145,7 +191,10 @@ export async function stopDemo(): Promise<boolean> {
   const pid = supervisor();
   if (pid !== null) {
     signal(pid, 'SIGTERM');
-    if (!await waitFor(() => processOf(pid) === null, 60)) throw new UserError(`The command that keeps it running does not end, process ${pid}. End it by hand and run this again.`);
+    if (!(await waitFor(() => processOf(pid) === null, 60)))
+      throw new UserError(
+        `The command that keeps it running does not end, process ${pid}. End it by hand and run this again.`,
+      );
   }
   const [server, cluster] = [await stopInstance(KIND), await stopCluster(KIND)];
   return pid !== null || server || cluster;

@@ -47,25 +47,51 @@ process.stdout.write(JSON.stringify(answers));
 
 const CASES = [
   ['nothing at all', { left: {} }, { names: [], words: null }],
-  ['the old moved away, the new not yet in its place', { left: { crosspeen_replaced: true, crosspeen_restored: true } }, { names: ['crosspeen'], words: ['crosspeen_replaced'] }],
-  ['a whole new one alone', { left: { crosspeen_restored: true } }, { names: ['crosspeen'], words: ['crosspeen_restored'] }],
+  [
+    'the old moved away, the new not yet in its place',
+    { left: { crosspeen_replaced: true, crosspeen_restored: true } },
+    { names: ['crosspeen'], words: ['crosspeen_replaced'] },
+  ],
+  [
+    'a whole new one alone',
+    { left: { crosspeen_restored: true } },
+    { names: ['crosspeen'], words: ['crosspeen_restored'] },
+  ],
   ['half a new one alone', { left: { crosspeen_restored: false } }, { names: [], words: null }],
   ['a first start that did not come to its end', { left: { crosspeen_new: true } }, { names: [], words: null }],
-  ['what stands, and leavings of every kind', { left: { crosspeen: true, crosspeen_new: true, crosspeen_restored: true, crosspeen_replaced: true } }, { names: ['crosspeen'], words: ['crosspeen'] }],
-  ['a new one put in the place of one that somebody is in', { left: { crosspeen: true, crosspeen_restored: true }, swap: true }, { names: ['crosspeen'], words: ['crosspeen_restored'] }],
-  ['a new one where there was none', { left: { crosspeen_restored: true, crosspeen: false }, swap: true }, { names: ['crosspeen'], words: ['crosspeen_restored'] }],
+  [
+    'what stands, and leavings of every kind',
+    { left: { crosspeen: true, crosspeen_new: true, crosspeen_restored: true, crosspeen_replaced: true } },
+    { names: ['crosspeen'], words: ['crosspeen'] },
+  ],
+  [
+    'a new one put in the place of one that somebody is in',
+    { left: { crosspeen: true, crosspeen_restored: true }, swap: true },
+    { names: ['crosspeen'], words: ['crosspeen_restored'] },
+  ],
+  [
+    'a new one where there was none',
+    { left: { crosspeen_restored: true, crosspeen: false }, swap: true },
+    { names: ['crosspeen'], words: ['crosspeen_restored'] },
+  ],
 ] as const;
 
 let answers: unknown[] = [];
 const state = mkdtempSync(join(tmpdir(), 'crosspeen-swap-'));
 beforeAll(() => {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', PROGRAM, JSON.stringify(CASES.map(([, left]) => left))],
-    { cwd: join(__dirname, '..'), env: { ...process.env, CROSSPEEN_STATE: state }, encoding: 'utf8', timeout: 110_000 });
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', '--input-type=module', '-e', PROGRAM, JSON.stringify(CASES.map(([, left]) => left))],
+    { cwd: join(__dirname, '..'), env: { ...process.env, CROSSPEEN_STATE: state }, encoding: 'utf8', timeout: 110_000 },
+  );
   if (status !== 0) throw new Error(stderr);
   answers = JSON.parse(stdout) as unknown[];
 });
 afterAll(() => rmSync(state, { recursive: true, force: true }));
 
-test.each(CASES.map(([words, , expected], at) => [words, at, expected] as const))('of %s the workshop’s own database stands, and nothing beside it', (_words, at, expected) => {
-  expect(answers[at]).toEqual(expected);
-});
+test.each(CASES.map(([words, , expected], at) => [words, at, expected] as const))(
+  'of %s the workshop’s own database stands, and nothing beside it',
+  (_words, at, expected) => {
+    expect(answers[at]).toEqual(expected);
+  },
+);

@@ -9,7 +9,10 @@ export interface TestDatabase {
 /** An empty database of a test's own, on the throwaway PostgreSQL that the tests are started with. Throws where there is none. */
 export async function testDatabase(name: string): Promise<TestDatabase> {
   const admin = process.env['CROSSPEEN_TEST_PG'];
-  if (!admin) throw new Error('CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL');
+  if (!admin)
+    throw new Error(
+      'CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL',
+    );
   const database = `${name}_${process.pid}`;
   const control = new pg.Client({ connectionString: admin });
   await control.connect();

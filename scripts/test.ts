@@ -6,18 +6,27 @@ import { ROOT, STATE, UsageError } from './places.ts';
 import { runVisible } from './run.ts';
 import { withShops } from './shops.ts';
 
-interface Count { passed: number; failed: number }
+interface Count {
+  passed: number;
+  failed: number;
+}
 const RESULTS = join(STATE, 'results');
 
 const bin = (path: string): string => join(ROOT, 'node_modules', path);
-const node = (args: string[], env: Record<string, string> = {}): Promise<number> => runVisible(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env } });
+const node = (args: string[], env: Record<string, string> = {}): Promise<number> =>
+  runVisible(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env } });
 
 async function unit(args: string[]): Promise<Count & { code: number }> {
   const cluster = await startCluster('test');
   const file = join(RESULTS, 'unit.json');
   try {
-    const code = await node([bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args], { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') });
-    const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number } : null;
+    const code = await node(
+      [bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args],
+      { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') },
+    );
+    const report = existsSync(file)
+      ? (JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number })
+      : null;
     return { code, passed: report?.numPassedTests ?? 0, failed: report?.numFailedTests ?? 1 };
   } finally {
     await stopCluster('test');
@@ -27,9 +36,17 @@ async function unit(args: string[]): Promise<Count & { code: number }> {
 async function browser(args: string[]): Promise<Count & { code: number }> {
   const chromium = await chromiumPath();
   const file = join(RESULTS, 'browser.json');
-  const code = await withShops((environment) => node(
-    [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts', ...args], { ...environment, CROSSPEEN_CHROMIUM: chromium, PLAYWRIGHT_JSON_OUTPUT_FILE: file }));
-  const stats = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as { stats: { expected: number; unexpected: number; flaky: number } }).stats : null;
+  const code = await withShops((environment) =>
+    node([bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts', ...args], {
+      ...environment,
+      CROSSPEEN_CHROMIUM: chromium,
+      PLAYWRIGHT_JSON_OUTPUT_FILE: file,
+    }),
+  );
+  const stats = existsSync(file)
+    ? (JSON.parse(readFileSync(file, 'utf8')) as { stats: { expected: number; unexpected: number; flaky: number } })
+        .stats
+    : null;
   return { code, passed: stats?.expected ?? 0, failed: stats === null ? 1 : stats.unexpected + stats.flaky };
 }
 
@@ -41,7 +58,20 @@ const check = async (args: string[]): Promise<Count & { code: number }> => {
 /** Every part of the tests by name, in the order they run. */
 const PARTS: Readonly<Record<string, (args: string[]) => Promise<Count & { code: number }>>> = {
   types: () => check([bin('typescript-native/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']),
-  boundaries: () => check([bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core/src', 'contract/src', 'server/src', 'web/src', 'demo/src', 'e2e', 'bench', 'scripts']),
+  boundaries: () =>
+    check([
+      bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+      '--config',
+      '.dependency-cruiser.cjs',
+      'core/src',
+      'contract/src',
+      'server/src',
+      'web/src',
+      'demo/src',
+      'e2e',
+      'bench',
+      'scripts',
+    ]),
   lint: () => check([bin('eslint/bin/eslint.js'), '--cache', '--cache-location', '.cache/eslint/', '.']),
   unit,
   browser,
@@ -53,7 +83,8 @@ const TOGETHER: readonly (readonly string[])[] = [['types', 'boundaries', 'lint'
 /** Runs all parts of the tests, or the one named, and prints how many passed. */
 export async function test(args: string[] = []): Promise<number> {
   const [name, ...rest] = args;
-  if (name !== undefined && !Object.hasOwn(PARTS, name)) throw new UsageError(`There is no test part “${name}”; there are ${Object.keys(PARTS).join(', ')}.`);
+  if (name !== undefined && !Object.hasOwn(PARTS, name))
+    throw new UsageError(`There is no test part “${name}”; there are ${Object.keys(PARTS).join(', ')}.`);
   rmSync(RESULTS, { recursive: true, force: true });
   mkdirSync(RESULTS, { recursive: true });
   const total = { passed: 0, failed: 0 };
@@ -63,7 +94,9 @@ export async function test(args: string[] = []): Promise<number> {
     const { code, passed, failed } = await PARTS[part]!(rest);
     total.passed += passed;
     total.failed += failed > 0 || code === 0 ? failed : 1;
-    process.stdout.write(`${part}: ${code === 0 ? 'passed' : 'FAILED'}, ${((performance.now() - began) / 1000).toFixed(0)} s\n`);
+    process.stdout.write(
+      `${part}: ${code === 0 ? 'passed' : 'FAILED'}, ${((performance.now() - began) / 1000).toFixed(0)} s\n`,
+    );
   };
   for (const together of name === undefined ? TOGETHER : [[name]]) await Promise.all(together.map(runPart));
   process.stdout.write(`\n${total.passed} passed, ${total.failed} failed\n`);

@@ -1,4 +1,16 @@
-import { AUTHORITY_KINDS, CERTAINTIES, CONDITIONS, CONSEQUENCES, FITTED_TO, GROUPS, NATURES, SCHOOLS, SHAPE_BY_CLASS, STATEMENT_STRENGTHS, VERDICTS } from '@crosspeen/core';
+import {
+  AUTHORITY_KINDS,
+  CERTAINTIES,
+  CONDITIONS,
+  CONSEQUENCES,
+  FITTED_TO,
+  GROUPS,
+  NATURES,
+  SCHOOLS,
+  SHAPE_BY_CLASS,
+  STATEMENT_STRENGTHS,
+  VERDICTS,
+} from '@crosspeen/core';
 import { z } from 'zod';
 import { anyText, familyId, isoDate, noticeId, span, vehicleId, weakPointId } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
@@ -7,38 +19,103 @@ import { NOTICE_KINDS } from './notice-words.ts';
 const when = z.object({ day: z.number(), km: z.number() });
 
 export const answerRow = z.object({
-  weakPointId, key: z.string(), title: z.string(), component: z.string(), componentKey: z.string(),
+  weakPointId,
+  key: z.string(),
+  title: z.string(),
+  component: z.string(),
+  componentKey: z.string(),
   componentClass: z.enum(Object.keys(SHAPE_BY_CLASS) as [string, ...string[]]),
   /** Wear comes to all of them sooner or later, and `share` says how many by the end of the window; a defect was built into `share` of them. */
   nature: z.enum(NATURES),
-  group: z.enum(GROUPS), consequence: z.enum(CONSEQUENCES), safety: z.boolean(), effect: z.string(), signs: z.string(),
-  share: z.number(), causes: z.array(z.array(span)), renewMinutes: z.number(),
-  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), warning: z.array(span), cautions: z.array(z.string()) }).nullable(),
+  group: z.enum(GROUPS),
+  consequence: z.enum(CONSEQUENCES),
+  safety: z.boolean(),
+  effect: z.string(),
+  signs: z.string(),
+  share: z.number(),
+  causes: z.array(z.array(span)),
+  renewMinutes: z.number(),
+  look: z
+    .object({
+      how: z.string(),
+      minutes: z.number(),
+      detection: z.number(),
+      warning: z.array(span),
+      cautions: z.array(z.string()),
+    })
+    .nullable(),
   retiredByRevision: z.string().nullable(),
-  verdict: z.enum(VERDICTS), rule: z.string(), reason: z.string(), wouldChange: z.string(),
-  chance: z.number(), limit: z.number().nullable(), appliesWeight: z.number(), settle: z.string().nullable(),
+  verdict: z.enum(VERDICTS),
+  rule: z.string(),
+  reason: z.string(),
+  wouldChange: z.string(),
+  chance: z.number(),
+  limit: z.number().nullable(),
+  appliesWeight: z.number(),
+  settle: z.string().nullable(),
   due: when.extend({ earliestDay: z.number(), latestDay: z.number() }).nullable(),
-  schools: z.array(z.object({
-    school: z.enum(SCHOOLS), due: when.nullable(), everyDays: z.number().nullable(),
-    because: z.enum(['interval', 'no_interval', 'limit', 'no_limit', 'not_in_sight', 'looks', 'no_look', 'looks_too_seldom', 'least_cost', 'run_to_failure']),
-  })),
+  schools: z.array(
+    z.object({
+      school: z.enum(SCHOOLS),
+      due: when.nullable(),
+      everyDays: z.number().nullable(),
+      because: z.enum([
+        'interval',
+        'no_interval',
+        'limit',
+        'no_limit',
+        'not_in_sight',
+        'looks',
+        'no_look',
+        'looks_too_seldom',
+        'least_cost',
+        'run_to_failure',
+      ]),
+    }),
+  ),
   followed: z.enum(SCHOOLS),
-  followedBecause: z.object({ by: z.enum(['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by']), wanted: z.enum(SCHOOLS), reason: z.string().nullable() }),
+  followedBecause: z.object({
+    by: z.enum(['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by']),
+    wanted: z.enum(SCHOOLS),
+    reason: z.string().nullable(),
+  }),
   fittedTo: z.enum(FITTED_TO),
   /** Factors of use on the clocks of this part. */
   dutyOn: z.object({ distance: z.number(), age: z.number() }),
   /** What this workshop's own vehicles add; null while none says anything. */
   experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
-  authorities: z.array(z.object({
-    authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(),
-    words: z.string(), interval: z.array(span), doubted: z.boolean(), strength: z.enum(STATEMENT_STRENGTHS).nullable(), due: when.nullable(),
-    /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
-    setAside: z.object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() }).nullable(),
-  })),
+  authorities: z.array(
+    z.object({
+      authority: z.string(),
+      kind: z.enum(AUTHORITY_KINDS),
+      edition: z.string().nullable(),
+      region: z.string().nullable(),
+      words: z.string(),
+      interval: z.array(span),
+      doubted: z.boolean(),
+      strength: z.enum(STATEMENT_STRENGTHS).nullable(),
+      due: when.nullable(),
+      /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
+      setAside: z
+        .object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() })
+        .nullable(),
+    }),
+  ),
   /** Bulletins and coverages about it that are in force for this vehicle; `coveredUntil` is a day number, null where none can be told. */
-  notices: z.array(z.object({ id: noticeId, kind: z.enum(NOTICE_KINDS), number: z.string(), title: z.string(), authority: z.string(), coveredUntil: z.number().nullable(), covered: z.boolean().nullable() })),
+  notices: z.array(
+    z.object({
+      id: noticeId,
+      kind: z.enum(NOTICE_KINDS),
+      number: z.string(),
+      title: z.string(),
+      authority: z.string(),
+      coveredUntil: z.number().nullable(),
+      covered: z.boolean().nullable(),
+    }),
+  ),
   installs: z.array(z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() })),
-  originalChance: z.number(), shareLeft: z.number(),
+  originalChance: z.number(),
+  shareLeft: z.number(),
   looks: z.array(z.object({ day: z.number(), result: z.enum(CONDITIONS) })),
   /** Over the bins of `ribbonEdges`: chance (null where no part is known) and mass of failures, to a millionth. */
   ribbon: z.object({ chance: z.array(z.number().nullable()), mass: z.array(z.number()) }),
@@ -46,37 +123,59 @@ export const answerRow = z.object({
 export type AnswerRow = z.infer<typeof answerRow>;
 
 export const engineVariant = z.object({
-  id: z.uuid(), key: z.string(), name: z.string(), howToTell: z.string().nullable(), weight: z.number(),
-  producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(), models: z.array(z.string()),
+  id: z.uuid(),
+  key: z.string(),
+  name: z.string(),
+  howToTell: z.string().nullable(),
+  weight: z.number(),
+  producedFrom: isoDate.nullable(),
+  producedTo: isoDate.nullable(),
+  models: z.array(z.string()),
 });
 
 export const engineSummary = z.object({
-  familyId, code: z.string(), name: z.string(), maker: z.string(), displacementL: z.number(), fuel: z.string(), aspiration: z.string(),
-  timingDrive: z.string(), interference: z.boolean(), note: z.string().nullable(),
+  familyId,
+  code: z.string(),
+  name: z.string(),
+  maker: z.string(),
+  displacementL: z.number(),
+  fuel: z.string(),
+  aspiration: z.string(),
+  timingDrive: z.string(),
+  interference: z.boolean(),
+  note: z.string().nullable(),
 });
 export type EngineSummary = z.infer<typeof engineSummary>;
 
-export const answer = z.object({
-  engine: engineSummary,
-  variants: z.array(engineVariant),
-  /** Variants that were made, but not in the years that fit. */
-  otherVariants: z.array(engineVariant),
-  today: z.number(),
-  now: when,
-  nextService: when,
-  usage: z.object({
-    knots: z.array(when), startDay: z.number(), rateKmPerDay: z.number(), rateSpread: z.number(),
-    rejected: z.array(when), startAssumed: z.boolean(),
-    /** What must be added to the dash to get km since new: the clusters that were replaced. */
-    meterOffsetKm: z.number(),
-    /** The engine now fitted, where it was swapped. */
-    engine: z.object({ fittedDay: z.number(), km: z.number(), assumed: z.boolean() }).nullable(),
-  }),
-  severity: z.number(),
-  ribbonEdges: z.array(z.number()),
-  rows: z.array(answerRow),
-  excluded: z.array(z.object({ weakPointId, title: z.string(), component: z.string(), group: z.enum(GROUPS), because: z.string() })),
-}).meta({ id: 'Answer' });
+export const answer = z
+  .object({
+    engine: engineSummary,
+    variants: z.array(engineVariant),
+    /** Variants that were made, but not in the years that fit. */
+    otherVariants: z.array(engineVariant),
+    today: z.number(),
+    now: when,
+    nextService: when,
+    usage: z.object({
+      knots: z.array(when),
+      startDay: z.number(),
+      rateKmPerDay: z.number(),
+      rateSpread: z.number(),
+      rejected: z.array(when),
+      startAssumed: z.boolean(),
+      /** What must be added to the dash to get km since new: the clusters that were replaced. */
+      meterOffsetKm: z.number(),
+      /** The engine now fitted, where it was swapped. */
+      engine: z.object({ fittedDay: z.number(), km: z.number(), assumed: z.boolean() }).nullable(),
+    }),
+    severity: z.number(),
+    ribbonEdges: z.array(z.number()),
+    rows: z.array(answerRow),
+    excluded: z.array(
+      z.object({ weakPointId, title: z.string(), component: z.string(), group: z.enum(GROUPS), because: z.string() }),
+    ),
+  })
+  .meta({ id: 'Answer' });
 export type Answer = z.infer<typeof answer>;
 
 export const lookupQuery = z.object({
@@ -90,41 +189,81 @@ export const lookupQuery = z.object({
 });
 
 /** A question whose answer would change a verdict. */
-export const openQuestion = z.object({
-  about: z.string(), ask: z.string(), worth: z.number(),
-  answers: z.array(z.object({ key: z.string(), words: z.string(), weight: z.number(), howToTell: z.string().nullable() })),
-  moves: z.array(z.object({ weakPointId, title: z.string(), answer: z.string(), from: z.enum(VERDICTS), to: z.enum(VERDICTS) })),
-}).meta({ id: 'OpenQuestion' });
+export const openQuestion = z
+  .object({
+    about: z.string(),
+    ask: z.string(),
+    worth: z.number(),
+    answers: z.array(
+      z.object({ key: z.string(), words: z.string(), weight: z.number(), howToTell: z.string().nullable() }),
+    ),
+    moves: z.array(
+      z.object({ weakPointId, title: z.string(), answer: z.string(), from: z.enum(VERDICTS), to: z.enum(VERDICTS) }),
+    ),
+  })
+  .meta({ id: 'OpenQuestion' });
 export type WireQuestion = z.infer<typeof openQuestion>;
 export const questions = z.object({ questions: z.array(openQuestion) });
 
 /** A chance taken apart: reckoned again without each thing it rests on. */
-export const why = z.object({
-  chance: z.number(),
-  steps: z.array(z.object({ ground: z.enum(['share', 'clock:distance', 'clock:age', 'clock:hours', 'duty', 'history', 'original', 'looks', 'failures', 'experience', 'applies']), otherwise: z.number() })),
-  running: z.array(z.object({ day: z.number(), chance: z.number() })),
-}).meta({ id: 'Why' });
+export const why = z
+  .object({
+    chance: z.number(),
+    steps: z.array(
+      z.object({
+        ground: z.enum([
+          'share',
+          'clock:distance',
+          'clock:age',
+          'clock:hours',
+          'duty',
+          'history',
+          'original',
+          'looks',
+          'failures',
+          'experience',
+          'applies',
+        ]),
+        otherwise: z.number(),
+      }),
+    ),
+    running: z.array(z.object({ day: z.number(), chance: z.number() })),
+  })
+  .meta({ id: 'Why' });
 export type WireWhy = z.infer<typeof why>;
 
 const problem = z.object({ code: z.string(), message: z.string() });
 
-export const lookupAnswer = z.object({
-  problems: z.array(problem),
-  /** Vehicles on file that the line names. */
-  vehicles: z.array(z.object({ id: vehicleId, plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), engineCode: z.string() })),
-  /** Engines that fit the words when they do not name exactly one. */
-  candidates: z.array(engineSummary),
-  /** True when the candidates are only near in spelling. */
-  near: z.boolean(),
-  answer: answer.nullable(),
-}).meta({ id: 'LookupAnswer' });
+export const lookupAnswer = z
+  .object({
+    problems: z.array(problem),
+    /** Vehicles on file that the line names. */
+    vehicles: z.array(
+      z.object({
+        id: vehicleId,
+        plate: z.string().nullable(),
+        name: z.string().nullable(),
+        maker: z.string(),
+        model: z.string().nullable(),
+        engineCode: z.string(),
+      }),
+    ),
+    /** Engines that fit the words when they do not name exactly one. */
+    candidates: z.array(engineSummary),
+    /** True when the candidates are only near in spelling. */
+    near: z.boolean(),
+    answer: answer.nullable(),
+  })
+  .meta({ id: 'LookupAnswer' });
 export type LookupAnswer = z.infer<typeof lookupAnswer>;
 
-export const lookupMeaning = z.object({
-  vehicles: lookupAnswer.shape.vehicles,
-  engine: engineSummary.nullable(),
-  variants: z.array(engineVariant),
-  candidates: z.array(engineSummary),
-  near: z.boolean(),
-}).meta({ id: 'LookupMeaning' });
+export const lookupMeaning = z
+  .object({
+    vehicles: lookupAnswer.shape.vehicles,
+    engine: engineSummary.nullable(),
+    variants: z.array(engineVariant),
+    candidates: z.array(engineSummary),
+    near: z.boolean(),
+  })
+  .meta({ id: 'LookupMeaning' });
 export type LookupMeaning = z.infer<typeof lookupMeaning>;

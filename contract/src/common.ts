@@ -2,7 +2,12 @@ import { CLOCK_KINDS, dayFromIso, DISTANCE_UNITS } from '@crosspeen/core';
 import { z } from 'zod';
 
 /** An ISO calendar date that exists; years from 1900 to 2199, as vehicles and workshops have them. */
-export const isoDate = z.string().regex(/^(19|20|21)[0-9]{2}-[0-9]{2}-[0-9]{2}$/, { message: 'must be a date that exists, such as 2026-10-31', abort: true })
+export const isoDate = z
+  .string()
+  .regex(/^(19|20|21)[0-9]{2}-[0-9]{2}-[0-9]{2}$/, {
+    message: 'must be a date that exists, such as 2026-10-31',
+    abort: true,
+  })
   .refine((value) => dayFromIso(value) !== null, { message: 'must be a date that exists, such as 2026-10-31' });
 
 /** What the workshop's distances are shown in. */
@@ -21,9 +26,16 @@ export const anyText = (most: number) => z.string().max(most, tooLong(most)).reg
 
 /** Text people type: trimmed, never empty, never longer than a screen holds. */
 export const shortText = (most: number) =>
-  z.string().trim().min(1, { message: 'must not be empty', abort: true }).regex(NOT_BLANK, { message: 'must not be empty' }).max(most, tooLong(most)).regex(KEEPABLE, NOT_KEEPABLE);
+  z
+    .string()
+    .trim()
+    .min(1, { message: 'must not be empty', abort: true })
+    .regex(NOT_BLANK, { message: 'must not be empty' })
+    .max(most, tooLong(most))
+    .regex(KEEPABLE, NOT_KEEPABLE);
 
-export const optionalText = (most: number) => z.string().trim().max(most, tooLong(most)).regex(KEEPABLE, NOT_KEEPABLE).nullable();
+export const optionalText = (most: number) =>
+  z.string().trim().max(most, tooLong(most)).regex(KEEPABLE, NOT_KEEPABLE).nullable();
 
 /** Words to search for. */
 export const searchText = anyText(200).default('');
@@ -51,24 +63,43 @@ export const paging = z.object({
   pageSize: z.coerce.number().int().min(1).max(100).default(25),
 });
 
-export const paged = <T extends z.ZodType>(row: T) => z.object({ rows: z.array(row), total: z.int().nonnegative(), page: z.int(), pageSize: z.int() });
+export const paged = <T extends z.ZodType>(row: T) =>
+  z.object({ rows: z.array(row), total: z.int().nonnegative(), page: z.int(), pageSize: z.int() });
 
 /** More than any vehicle runs. */
 export const MOST_KM = 4_828_032;
 /** Kilometres on a meter, canonical unit. */
-export const distanceKm = z.number().min(0, { message: 'must not be negative' }).max(MOST_KM, { message: 'is more than any vehicle runs; check the number of digits' });
+export const distanceKm = z
+  .number()
+  .min(0, { message: 'must not be negative' })
+  .max(MOST_KM, { message: 'is more than any vehicle runs; check the number of digits' });
 
 /** The longest number of an engine that is kept exactly. */
 export const MOST_SERIAL = Number.MAX_SAFE_INTEGER;
-export const serialNumber = z.int({ message: 'must be a whole number' }).min(0, { message: 'must not be negative' }).max(MOST_SERIAL);
+export const serialNumber = z
+  .int({ message: 'must be a whole number' })
+  .min(0, { message: 'must not be negative' })
+  .max(MOST_SERIAL);
 
 /** A stretch on one clock in its canonical unit, with the unit it was told in where that is not the usual one. */
-export const span = z.object({ clock: z.enum(CLOCK_KINDS), from: z.number(), to: z.number(), unit: z.enum(['mi', 'm', 'd']).exactOptional() });
+export const span = z.object({
+  clock: z.enum(CLOCK_KINDS),
+  from: z.number(),
+  to: z.number(),
+  unit: z.enum(['mi', 'm', 'd']).exactOptional(),
+});
 
 /** The keys of a table as a schema of choices takes them. */
 export const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Object.keys(table) as [T, ...T[]];
 
 /** Adds an issue where a range stands the wrong way round; `at` names its end. */
-export function inOrder<T>(from: T | null | undefined, to: T | null | undefined, at: PropertyKey[], context: z.core.$RefinementCtx, words: string): void {
-  if (from !== null && from !== undefined && to !== null && to !== undefined && from > to) context.addIssue({ code: 'custom', path: at, message: words });
+export function inOrder<T>(
+  from: T | null | undefined,
+  to: T | null | undefined,
+  at: PropertyKey[],
+  context: z.core.$RefinementCtx,
+  words: string,
+): void {
+  if (from !== null && from !== undefined && to !== null && to !== undefined && from > to)
+    context.addIssue({ code: 'custom', path: at, message: words });
 }

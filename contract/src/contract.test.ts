@@ -1,13 +1,33 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { callDraft, ERROR_CODES, ERRORS, knownPairs, knownText, may, noticeDraft, pack, packJsonSchema, readingCreate, ROLES, sameJson, schoolChoiceCreate, serviceCreate, visitCreate, type PackInput } from './index.ts';
+import {
+  callDraft,
+  ERROR_CODES,
+  ERRORS,
+  knownPairs,
+  knownText,
+  may,
+  noticeDraft,
+  pack,
+  packJsonSchema,
+  readingCreate,
+  ROLES,
+  sameJson,
+  schoolChoiceCreate,
+  serviceCreate,
+  visitCreate,
+  type PackInput,
+} from './index.ts';
 import { coverLimits } from './notice-words.ts';
 
 const read = (path: string): string => readFileSync(join(__dirname, '../..', path), 'utf8');
 const harbour = (): PackInput => JSON.parse(read('demo/packs/harbour.json')) as PackInput;
 
 describe('errors', () => {
-  const documented = [...read('docs/errors.md').matchAll(/^## `(\w+)` \((\d+)\)$/gm)].map(([, code, status]) => [code, Number(status)]);
+  const documented = [...read('docs/errors.md').matchAll(/^## `(\w+)` \((\d+)\)$/gm)].map(([, code, status]) => [
+    code,
+    Number(status),
+  ]);
   test('every code stands in docs/errors.md with its status, and nothing else does', () => {
     expect(documented).toEqual(ERROR_CODES.map((code) => [code, ERRORS[code].status]));
   });
@@ -32,17 +52,85 @@ describe('packs', () => {
   });
 
   const broken: [string, (entry: PackInput) => void, RegExp][] = [
-    ['a window without unit', (entry) => { entry.families[0]!.weakPoints![0]!.causes = ['90-130k']; }, /needs a unit/],
-    ['a component that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.component = 'nothing'; }, /no component “nothing”/],
-    ['an authority that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.statements![0]!.authority = 'nobody'; }, /no authority “nobody”/],
-    ['a variant of another engine', (entry) => { entry.families[0]!.weakPoints![0]!.appliesTo = { variants: ['steel-pump'] }; }, /no variant “steel-pump”/],
-    ['an operation that is not there', (entry) => { entry.families[0]!.weakPoints![0]!.operation = 'nothing'; }, /no operation “nothing”/],
-    ['an operation that needs itself', (entry) => { const [first, second] = entry.families[0]!.operations!; first!.needs = [second!.key]; second!.needs = [first!.key]; }, /needs itself/],
-    ['a tool that is not there', (entry) => { entry.families[0]!.operations![0]!.tools = ['wand']; }, /no tool “wand”/],
-    ['a part of two components', (entry) => { entry.components[1]!.parts = [...entry.components[0]!.parts!]; }, /stands twice; a part belongs to one component/],
-    ['two weak points of one key', (entry) => { entry.families[1]!.weakPoints![0]!.key = entry.families[0]!.weakPoints![0]!.key; }, /stands twice/],
-    ['a word for how common that is none', (entry) => { (entry.families[0]!.weakPoints![0]! as { share: string }).share = 'often'; }, /nearly all/],
-    ['a field nobody knows', (entry) => { (entry as unknown as Record<string, unknown>)['extra'] = 1; }, /extra/],
+    [
+      'a window without unit',
+      (entry) => {
+        entry.families[0]!.weakPoints![0]!.causes = ['90-130k'];
+      },
+      /needs a unit/,
+    ],
+    [
+      'a component that is not there',
+      (entry) => {
+        entry.families[0]!.weakPoints![0]!.component = 'nothing';
+      },
+      /no component “nothing”/,
+    ],
+    [
+      'an authority that is not there',
+      (entry) => {
+        entry.families[0]!.weakPoints![0]!.statements![0]!.authority = 'nobody';
+      },
+      /no authority “nobody”/,
+    ],
+    [
+      'a variant of another engine',
+      (entry) => {
+        entry.families[0]!.weakPoints![0]!.appliesTo = { variants: ['steel-pump'] };
+      },
+      /no variant “steel-pump”/,
+    ],
+    [
+      'an operation that is not there',
+      (entry) => {
+        entry.families[0]!.weakPoints![0]!.operation = 'nothing';
+      },
+      /no operation “nothing”/,
+    ],
+    [
+      'an operation that needs itself',
+      (entry) => {
+        const [first, second] = entry.families[0]!.operations!;
+        first!.needs = [second!.key];
+        second!.needs = [first!.key];
+      },
+      /needs itself/,
+    ],
+    [
+      'a tool that is not there',
+      (entry) => {
+        entry.families[0]!.operations![0]!.tools = ['wand'];
+      },
+      /no tool “wand”/,
+    ],
+    [
+      'a part of two components',
+      (entry) => {
+        entry.components[1]!.parts = [...entry.components[0]!.parts!];
+      },
+      /stands twice; a part belongs to one component/,
+    ],
+    [
+      'two weak points of one key',
+      (entry) => {
+        entry.families[1]!.weakPoints![0]!.key = entry.families[0]!.weakPoints![0]!.key;
+      },
+      /stands twice/,
+    ],
+    [
+      'a word for how common that is none',
+      (entry) => {
+        (entry.families[0]!.weakPoints![0]! as { share: string }).share = 'often';
+      },
+      /nearly all/,
+    ],
+    [
+      'a field nobody knows',
+      (entry) => {
+        (entry as unknown as Record<string, unknown>)['extra'] = 1;
+      },
+      /extra/,
+    ],
   ];
   test.each(broken)('%s is refused with its place', (_what, spoil, message) => {
     const entry = harbour();
@@ -59,7 +147,15 @@ test('every role may edit vehicles; only the owner the settings', () => {
 });
 
 test('a record of work done needs a date or a reading; that nobody knows needs neither', () => {
-  const record = { weakPointId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1', day: null, km: null, grade: 'original', partNumber: null, revision: null, note: null };
+  const record = {
+    weakPointId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1',
+    day: null,
+    km: null,
+    grade: 'original',
+    partNumber: null,
+    revision: null,
+    note: null,
+  };
   expect(serviceCreate.safeParse({ ...record, certainty: 'done' }).success).toBe(false);
   expect(serviceCreate.safeParse({ ...record, certainty: 'done', km: 90_000 }).success).toBe(true);
   expect(serviceCreate.safeParse({ ...record, certainty: 'unknown' }).success).toBe(true);
@@ -67,7 +163,9 @@ test('a record of work done needs a date or a reading; that nobody knows needs n
 
 test('a weak point stands on a visit once', () => {
   const job = { weakPointId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1', action: 'renew' };
-  expect(visitCreate.safeParse({ day: '2027-01-01', km: null, note: null, jobs: [job, job] }).error?.issues[0]?.message).toMatch(/once/);
+  expect(
+    visitCreate.safeParse({ day: '2027-01-01', km: null, note: null, jobs: [job, job] }).error?.issues[0]?.message,
+  ).toMatch(/once/);
 });
 
 test('JSON values say the same whatever the order of their keys, and a missing one is null', () => {
@@ -79,7 +177,13 @@ test('JSON values say the same whatever the order of their keys, and a missing o
 
 describe('what is known beside the line', () => {
   test.each([
-    ['market=hot and dusty;feature:ac=yes', [{ about: 'market', answer: 'hot and dusty' }, { about: 'feature:ac', answer: 'yes' }]],
+    [
+      'market=hot and dusty;feature:ac=yes',
+      [
+        { about: 'market', answer: 'hot and dusty' },
+        { about: 'feature:ac', answer: 'yes' },
+      ],
+    ],
     [' variant = early ; ', [{ about: 'variant', answer: 'early' }]],
     ['a=b=c', [{ about: 'a', answer: 'b=c' }]],
     ['=nothing;nobody;', []],
@@ -90,38 +194,86 @@ describe('what is known beside the line', () => {
     expect(once).toBe('market=north;feature:ac=no');
     expect(knownText(once, { about: 'market', answer: 'south' })).toBe('feature:ac=no;market=south');
   });
-  test('an answer is cut at what a screen holds', () => expect(knownPairs(`market=${'x'.repeat(500)}`)[0]!.answer).toHaveLength(120));
+  test('an answer is cut at what a screen holds', () =>
+    expect(knownPairs(`market=${'x'.repeat(500)}`)[0]!.answer).toHaveLength(120));
 });
 
 describe('how long a coverage pays', () => {
-  test.each(['10y', '200k km', '10y | 200k km', '120k mi'])('%s is a limit', (text) => expect(coverLimits.safeParse(text).success).toBe(true));
-  test.each([['9-10y', /one limit each/], ['900h', /one limit each/], ['10', /unit/], ['', /./], ['for ever', /./]])('%j is none, and says what would be', (text, message) => expect(coverLimits.safeParse(text).error!.issues[0]!.message).toMatch(message));
+  test.each(['10y', '200k km', '10y | 200k km', '120k mi'])('%s is a limit', (text) =>
+    expect(coverLimits.safeParse(text).success).toBe(true),
+  );
+  test.each([
+    ['9-10y', /one limit each/],
+    ['900h', /one limit each/],
+    ['10', /unit/],
+    ['', /./],
+    ['for ever', /./],
+  ])('%j is none, and says what would be', (text, message) =>
+    expect(coverLimits.safeParse(text).error!.issues[0]!.message).toMatch(message),
+  );
 });
 
 describe('a notice', () => {
   const draft = {
-    kind: 'bulletin', authorityId: null, newAuthority: { name: 'Letters', kind: 'bulletin' }, number: 'H 1', title: 'T', words: 'W', issued: '2026-10-01', asks: 'look', points: ['9d34e913-67e5-4747-900f-a9e93dd2b8b1'],
-    producedFrom: null, producedTo: null, covers: null, endsOn: null,
+    kind: 'bulletin',
+    authorityId: null,
+    newAuthority: { name: 'Letters', kind: 'bulletin' },
+    number: 'H 1',
+    title: 'T',
+    words: 'W',
+    issued: '2026-10-01',
+    asks: 'look',
+    points: ['9d34e913-67e5-4747-900f-a9e93dd2b8b1'],
+    producedFrom: null,
+    producedTo: null,
+    covers: null,
+    endsOn: null,
   };
-  const faults = (changes: object): (string | number | symbol)[] => noticeDraft.safeParse({ ...draft, ...changes }).error?.issues.map(({ path }) => path[0]!) ?? [];
+  const faults = (changes: object): (string | number | symbol)[] =>
+    noticeDraft.safeParse({ ...draft, ...changes }).error?.issues.map(({ path }) => path[0]!) ?? [];
   test.each([
-    [{}, []], [{ kind: 'coverage', covers: '10y' }, []], [{ kind: 'coverage', endsOn: '2030-01-01' }, []], [{ newAuthority: null }, ['authorityId']], [{ authorityId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1' }, ['authorityId']],
-    [{ kind: 'coverage' }, ['covers']], [{ covers: '10y' }, ['kind']], [{ endsOn: '2030-01-01' }, ['kind']], [{ producedFrom: '2015-01-01', producedTo: '2014-01-01' }, ['producedTo']], [{ points: [] }, ['points']], [{ issued: '2026-02-30' }, ['issued']], [{ number: '  ' }, ['number']],
+    [{}, []],
+    [{ kind: 'coverage', covers: '10y' }, []],
+    [{ kind: 'coverage', endsOn: '2030-01-01' }, []],
+    [{ newAuthority: null }, ['authorityId']],
+    [{ authorityId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1' }, ['authorityId']],
+    [{ kind: 'coverage' }, ['covers']],
+    [{ covers: '10y' }, ['kind']],
+    [{ endsOn: '2030-01-01' }, ['kind']],
+    [{ producedFrom: '2015-01-01', producedTo: '2014-01-01' }, ['producedTo']],
+    [{ points: [] }, ['points']],
+    [{ issued: '2026-02-30' }, ['issued']],
+    [{ number: '  ' }, ['number']],
   ])('with %j has faults in %j', (changes, paths) => expect(faults(changes)).toEqual(paths));
   test('a call is about one weak point or one notice, never both', () => {
     const id = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
-    const call = (weakPointId: string | null, noticeId: string | null): boolean => callDraft.safeParse({ vehicleId: id, weakPointId, noticeId, day: '2026-11-24', outcome: 'coming', note: null }).success;
+    const call = (weakPointId: string | null, noticeId: string | null): boolean =>
+      callDraft.safeParse({ vehicleId: id, weakPointId, noticeId, day: '2026-11-24', outcome: 'coming', note: null })
+        .success;
     expect([call(id, null), call(null, id), call(id, id), call(null, null)]).toEqual([true, true, false, false]);
   });
 });
 
 test('distances and days that cannot be are refused in the words of the trade', () => {
-  const say = (km: number): string | undefined => readingCreate.safeParse({ day: '2026-11-24', km }).error?.issues[0]?.message;
-  expect([say(0), say(-1), say(5_000_000)]).toEqual([undefined, 'must not be negative', 'is more than any vehicle runs; check the number of digits']);
-  expect(readingCreate.safeParse({ day: '2026-02-29', km: 1 }).error!.issues[0]!.message).toContain('a date that exists');
+  const say = (km: number): string | undefined =>
+    readingCreate.safeParse({ day: '2026-11-24', km }).error?.issues[0]?.message;
+  expect([say(0), say(-1), say(5_000_000)]).toEqual([
+    undefined,
+    'must not be negative',
+    'is more than any vehicle runs; check the number of digits',
+  ]);
+  expect(readingCreate.safeParse({ day: '2026-02-29', km: 1 }).error!.issues[0]!.message).toContain(
+    'a date that exists',
+  );
 });
 
 test('a school of one’s own needs a reason; going back to the shop’s needs none', () => {
-  const choice = (school: string | null, reason: string | null): boolean => schoolChoiceCreate.safeParse({ weakPointId: null, school, reason }).success;
-  expect([choice('cost', 'sold in spring'), choice('cost', null), choice('cost', ' '), choice(null, null)]).toEqual([true, false, false, true]);
+  const choice = (school: string | null, reason: string | null): boolean =>
+    schoolChoiceCreate.safeParse({ weakPointId: null, school, reason }).success;
+  expect([choice('cost', 'sold in spring'), choice('cost', null), choice('cost', ' '), choice(null, null)]).toEqual([
+    true,
+    false,
+    false,
+    true,
+  ]);
 });

@@ -2,43 +2,90 @@ import { z } from 'zod';
 
 /** Every expected failure: HTTP status and the default message with the mend. `docs/errors.md` explains each. */
 export const ERRORS = {
-  bad_input: { status: 400, message: 'Something in the form cannot be used as it is. The fields named below say what to change.' },
+  bad_input: {
+    status: 400,
+    message: 'Something in the form cannot be used as it is. The fields named below say what to change.',
+  },
   sign_in_required: { status: 401, message: 'Sign in first; what you typed is kept.' },
   wrong_sign_in: { status: 401, message: 'This name and password do not go together. Check both and try again.' },
   not_allowed: { status: 403, message: 'Your role may not do this. Ask the owner of the workshop.' },
   stale_page: { status: 403, message: 'This page is from an earlier sign-in. Reload it and do it again.' },
   not_found: { status: 404, message: 'There is no such thing here any more. Go back to the list and pick it again.' },
-  changed_meanwhile: { status: 409, message: 'Somebody else changed this since you opened it. Compare both and save again.' },
+  changed_meanwhile: {
+    status: 409,
+    message: 'Somebody else changed this since you opened it. Compare both and save again.',
+  },
   plate_taken: { status: 409, message: 'A vehicle with this plate is on file. Open that one, or correct the plate.' },
-  taken: { status: 409, message: 'Something with this name, number or key is there already. Open that one, or choose another.' },
+  taken: {
+    status: 409,
+    message: 'Something with this name, number or key is there already. Open that one, or choose another.',
+  },
   already_undone: { status: 409, message: 'This was undone already; nothing was changed a second time.' },
-  changed_since: { status: 409, message: 'It was changed again after that, so it can no longer be undone. Undo the later change first.' },
-  in_use: { status: 409, message: 'Records on vehicles rest on something that came with this change, so it can no longer be taken back. Take those records back first.' },
-  bad_file: { status: 400, message: 'This file cannot be taken in as it is. The places named below say what to change; nothing was written.' },
+  changed_since: {
+    status: 409,
+    message: 'It was changed again after that, so it can no longer be undone. Undo the later change first.',
+  },
+  in_use: {
+    status: 409,
+    message:
+      'Records on vehicles rest on something that came with this change, so it can no longer be taken back. Take those records back first.',
+  },
+  bad_file: {
+    status: 400,
+    message: 'This file cannot be taken in as it is. The places named below say what to change; nothing was written.',
+  },
   visit_closed: { status: 409, message: 'This visit is done or called off. Undo that first.' },
-  unsupported_media: { status: 415, message: 'The request carries something of a kind that is not read here. Send JSON, or a file where a file is asked for.' },
-  headers_too_large: { status: 431, message: 'The address or the cookies are longer than is read here. Shorten the address, or sign in again.' },
-  wrong_host: { status: 421, message: 'This workshop is not reached under that name. Use the address it was started with.' },
+  unsupported_media: {
+    status: 415,
+    message:
+      'The request carries something of a kind that is not read here. Send JSON, or a file where a file is asked for.',
+  },
+  headers_too_large: {
+    status: 431,
+    message: 'The address or the cookies are longer than is read here. Shorten the address, or sign in again.',
+  },
+  wrong_host: {
+    status: 421,
+    message: 'This workshop is not reached under that name. Use the address it was started with.',
+  },
   too_large: { status: 413, message: 'This is more than one request may carry. Send less at once.' },
   too_many_tries: { status: 429, message: 'Too many wrong passwords. Wait as long as is said here and try again.' },
-  busy: { status: 503, message: 'More is being asked at once than can be answered. Wait a moment and try again; nothing was saved.' },
-  database_away: { status: 503, message: 'The database does not answer just now. Nothing was saved; it is tried again by itself, so try again in a moment.' },
-  took_too_long: { status: 503, message: 'This took longer than anybody waits and was stopped; nothing was saved. Ask for less at once.' },
-  no_space: { status: 507, message: 'The disk is full, so nothing can be saved. Free some space on it; the work goes on by itself then.' },
-  unexpected: { status: 500, message: 'Something went wrong on our side. Nothing was saved; try again, and tell the owner if it happens twice.' },
+  busy: {
+    status: 503,
+    message: 'More is being asked at once than can be answered. Wait a moment and try again; nothing was saved.',
+  },
+  database_away: {
+    status: 503,
+    message:
+      'The database does not answer just now. Nothing was saved; it is tried again by itself, so try again in a moment.',
+  },
+  took_too_long: {
+    status: 503,
+    message: 'This took longer than anybody waits and was stopped; nothing was saved. Ask for less at once.',
+  },
+  no_space: {
+    status: 507,
+    message: 'The disk is full, so nothing can be saved. Free some space on it; the work goes on by itself then.',
+  },
+  unexpected: {
+    status: 500,
+    message: 'Something went wrong on our side. Nothing was saved; try again, and tell the owner if it happens twice.',
+  },
 } as const satisfies Record<string, { status: number; message: string }>;
 
 export type ErrorCode = keyof typeof ERRORS;
 export const ERROR_CODES = Object.keys(ERRORS) as ErrorCode[];
 
 /** Problem details (RFC 9457) with the catalogue's code, the fields at fault and, for a conflict, the row as it is now. */
-export const problemDetails = z.object({
-  type: z.string(),
-  title: z.string(),
-  status: z.int(),
-  code: z.enum(ERROR_CODES as [ErrorCode, ...ErrorCode[]]),
-  detail: z.string(),
-  fields: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
-  current: z.unknown().optional(),
-}).meta({ id: 'Problem' });
+export const problemDetails = z
+  .object({
+    type: z.string(),
+    title: z.string(),
+    status: z.int(),
+    code: z.enum(ERROR_CODES as [ErrorCode, ...ErrorCode[]]),
+    detail: z.string(),
+    fields: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+    current: z.unknown().optional(),
+  })
+  .meta({ id: 'Problem' });
 export type ProblemDetails = z.infer<typeof problemDetails>;

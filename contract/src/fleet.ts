@@ -1,11 +1,22 @@
 import { z } from 'zod';
 
 /** How far the judging of all vehicles on file is. */
-export const fleetProgress = z.object({
-  /** Vehicles on file, and those judged by something that has changed since. */
-  vehicles: z.int(), stale: z.int(),
-  run: z.object({
-    id: z.uuid(), reason: z.string(), state: z.enum(['running', 'done', 'stopped']), total: z.int(), done: z.int(), startedAt: z.iso.datetime(), finishedAt: z.iso.datetime().nullable(),
-  }).nullable(),
-}).meta({ id: 'FleetProgress' });
+export const fleetProgress = z
+  .object({
+    /** Vehicles on file, and those judged by something that has changed since. */
+    vehicles: z.int(),
+    stale: z.int(),
+    run: z
+      .object({
+        id: z.uuid(),
+        reason: z.string(),
+        state: z.enum(['running', 'done', 'stopped']),
+        total: z.int(),
+        done: z.int(),
+        startedAt: z.iso.datetime(),
+        finishedAt: z.iso.datetime().nullable(),
+      })
+      .nullable(),
+  })
+  .meta({ id: 'FleetProgress' });
 export type FleetProgress = z.infer<typeof fleetProgress>;

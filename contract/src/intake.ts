@@ -8,37 +8,88 @@ export type IntakeKind = z.infer<typeof intakeKind>;
 
 /** Columns that each kind understands; those that it cannot do without are marked. */
 export const INTAKE_COLUMNS = {
-  vehicles: { plate: false, name: false, engine: true, model: false, variant: false, firstRegistered: false, unit: false, reading: false, readingDate: false, market: false, serial: false, contact: false, note: false },
+  vehicles: {
+    plate: false,
+    name: false,
+    engine: true,
+    model: false,
+    variant: false,
+    firstRegistered: false,
+    unit: false,
+    reading: false,
+    readingDate: false,
+    market: false,
+    serial: false,
+    contact: false,
+    note: false,
+  },
   readings: { vehicle: true, date: true, reading: true },
-  services: { vehicle: true, component: true, date: false, reading: false, certainty: false, grade: false, partNumber: false, revision: false, source: false, cameOut: false, note: false },
+  services: {
+    vehicle: true,
+    component: true,
+    date: false,
+    reading: false,
+    certainty: false,
+    grade: false,
+    partNumber: false,
+    revision: false,
+    source: false,
+    cameOut: false,
+    note: false,
+  },
   findings: { vehicle: true, weakPoint: true, date: true, result: true, broughtIn: false, note: false },
 } as const satisfies Record<IntakeKind, Record<string, boolean>>;
 
 export const intakeFormats = z.object({
-  date: z.enum(['ymd', 'dmy', 'mdy']), decimal: z.enum(['point', 'comma']),
+  date: z.enum(['ymd', 'dmy', 'mdy']),
+  decimal: z.enum(['point', 'comma']),
   /** Unit of readings: one for all, or each vehicle's own. */
   unit: z.enum(['km', 'mi', 'h', 'own']),
 });
 export type IntakeFormats = z.infer<typeof intakeFormats>;
 
 export const intakePreview = z.object({
-  fileId: z.uuid(), name: z.string(), bytes: z.int(), kind: intakeKind, encoding: z.string(), delimiter: z.string(),
-  headers: z.array(z.string()), sample: z.array(z.array(z.string())),
+  fileId: z.uuid(),
+  name: z.string(),
+  bytes: z.int(),
+  kind: intakeKind,
+  encoding: z.string(),
+  delimiter: z.string(),
+  headers: z.array(z.string()),
+  sample: z.array(z.array(z.string())),
   /** Column of the file for each column understood, by its place; what is left out was not recognised. */
-  mapping: z.record(z.string(), z.int()), formats: intakeFormats,
+  mapping: z.record(z.string(), z.int()),
+  formats: intakeFormats,
   /** Formats that the file leaves open and a person has to decide. */
   open: z.array(z.enum(['date', 'decimal', 'unit'])),
 });
 export type IntakePreview = z.infer<typeof intakePreview>;
 
-export const intakeStart = z.object({ kind: intakeKind, mapping: z.record(anyText(40), z.int().min(0).max(500)), formats: intakeFormats });
+export const intakeStart = z.object({
+  kind: intakeKind,
+  mapping: z.record(anyText(40), z.int().min(0).max(500)),
+  formats: intakeFormats,
+});
 
-export const intakeRun = z.object({
-  id: z.uuid(), name: z.string(), kind: intakeKind, state: z.enum(['running', 'done', 'stopped', 'failed']), bytes: z.int(), bytesDone: z.int(),
-  rows: z.int(), written: z.int(), known: z.int(), bad: z.int(), reason: z.string().nullable(), startedAt: z.iso.datetime(), finishedAt: z.iso.datetime().nullable(),
-  /** The first rows that could not be taken, with why. */
-  faults: z.array(z.object({ line: z.int(), reason: z.string() })),
-}).meta({ id: 'IntakeRun' });
+export const intakeRun = z
+  .object({
+    id: z.uuid(),
+    name: z.string(),
+    kind: intakeKind,
+    state: z.enum(['running', 'done', 'stopped', 'failed']),
+    bytes: z.int(),
+    bytesDone: z.int(),
+    rows: z.int(),
+    written: z.int(),
+    known: z.int(),
+    bad: z.int(),
+    reason: z.string().nullable(),
+    startedAt: z.iso.datetime(),
+    finishedAt: z.iso.datetime().nullable(),
+    /** The first rows that could not be taken, with why. */
+    faults: z.array(z.object({ line: z.int(), reason: z.string() })),
+  })
+  .meta({ id: 'IntakeRun' });
 export type IntakeRun = z.infer<typeof intakeRun>;
 
 /** Bytes of a spreadsheet at most. */

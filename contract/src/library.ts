@@ -1,13 +1,44 @@
-import { AUTHORITY_KINDS, STATEMENT_STRENGTHS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, NATURES, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import {
+  AUTHORITY_KINDS,
+  STATEMENT_STRENGTHS,
+  CONSEQUENCES,
+  FITTED_TO,
+  GRADES,
+  GROUPS,
+  NATURES,
+  parseSpans,
+  SHAPE_BY_CLASS,
+  SHARE_BY_WORD,
+  type ComponentClass,
+  type ShareWord,
+} from '@crosspeen/core';
 import { z } from 'zod';
 import { engineSummary } from './answer.ts';
-import { anyText, authorityId, changeId, familyId, inOrder, isoDate, noticeId, optionalText, paging, rowVersion, searchText, shortText, span, weakPointId, words } from './common.ts';
+import {
+  anyText,
+  authorityId,
+  changeId,
+  familyId,
+  inOrder,
+  isoDate,
+  noticeId,
+  optionalText,
+  paging,
+  rowVersion,
+  searchText,
+  shortText,
+  span,
+  weakPointId,
+  words,
+} from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
-const spansText = anyText(80).trim().superRefine((text, context) => {
-  const parsed = parseSpans(text);
-  if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
-});
+const spansText = anyText(80)
+  .trim()
+  .superRefine((text, context) => {
+    const parsed = parseSpans(text);
+    if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
+  });
 
 /** Where a weak point stands on its way: only what is published or retired is judged by. */
 export const POINT_STATES = ['draft', 'review', 'published', 'superseded', 'retired'] as const;
@@ -15,100 +46,263 @@ export const pointState = z.enum(POINT_STATES);
 export type PointState = z.infer<typeof pointState>;
 
 export const libraryPointQuery = paging.extend({
-  q: searchText, group: z.enum(GROUPS).optional(), state: pointState.optional(), familyId: familyId.optional(),
+  q: searchText,
+  group: z.enum(GROUPS).optional(),
+  state: pointState.optional(),
+  familyId: familyId.optional(),
 });
 
 export const libraryPointRow = z.object({
-  id: weakPointId, key: z.string(), title: z.string(), component: z.string(), group: z.enum(GROUPS), maker: z.string(), engineCode: z.string(), familyId, consequence: z.enum(CONSEQUENCES), safety: z.boolean(),
-  nature: z.enum(NATURES), share: z.number(), causes: z.array(z.array(span)), signs: z.string(), state: pointState, statements: z.int(), vehicles: z.int(),
+  id: weakPointId,
+  key: z.string(),
+  title: z.string(),
+  component: z.string(),
+  group: z.enum(GROUPS),
+  maker: z.string(),
+  engineCode: z.string(),
+  familyId,
+  consequence: z.enum(CONSEQUENCES),
+  safety: z.boolean(),
+  nature: z.enum(NATURES),
+  share: z.number(),
+  causes: z.array(z.array(span)),
+  signs: z.string(),
+  state: pointState,
+  statements: z.int(),
+  vehicles: z.int(),
 });
 export type LibraryPointRow = z.infer<typeof libraryPointRow>;
 
 const operationRow = z.object({
-  id: z.uuid(), key: z.string(), name: z.string(), minutes: z.int(), needs: z.array(z.string()),
-  tools: z.array(z.object({ name: z.string(), without: z.string().nullable() })), cautions: z.array(z.string()),
+  id: z.uuid(),
+  key: z.string(),
+  name: z.string(),
+  minutes: z.int(),
+  needs: z.array(z.string()),
+  tools: z.array(z.object({ name: z.string(), without: z.string().nullable() })),
+  cautions: z.array(z.string()),
 });
 export type LibraryOperation = z.infer<typeof operationRow>;
 
 const appliesTo = z.object({
-  variants: z.array(z.string()).optional(), models: z.array(z.string()).optional(), markets: z.array(z.string()).optional(), features: z.record(z.string(), z.boolean()).optional(),
-  serialFrom: z.number().optional(), serialTo: z.number().optional(), producedFromDay: z.number().optional(), producedToDay: z.number().optional(),
+  variants: z.array(z.string()).optional(),
+  models: z.array(z.string()).optional(),
+  markets: z.array(z.string()).optional(),
+  features: z.record(z.string(), z.boolean()).optional(),
+  serialFrom: z.number().optional(),
+  serialTo: z.number().optional(),
+  producedFromDay: z.number().optional(),
+  producedToDay: z.number().optional(),
 });
 
 const partRow = z.object({
-  number: z.string(), name: z.string(), grade: z.enum(GRADES), revision: z.string().nullable(), howToTell: z.string().nullable(), supersedes: z.string().nullable(), priceMinor: z.int().nullable(),
+  number: z.string(),
+  name: z.string(),
+  grade: z.enum(GRADES),
+  revision: z.string().nullable(),
+  howToTell: z.string().nullable(),
+  supersedes: z.string().nullable(),
+  priceMinor: z.int().nullable(),
 });
 
-export const libraryPoint = z.object({
-  row: libraryPointRow, engine: engineSummary, effect: z.string(), version: rowVersion, componentId: z.uuid(), componentClass: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), fittedTo: z.enum(FITTED_TO),
-  look: z.object({ how: z.string(), minutes: z.number(), detection: z.number(), falseAlarm: z.number(), warning: z.array(span), cautions: z.array(z.string()) }).nullable(),
-  renewMinutes: z.int(), appliesTo, retiredByRevision: z.string().nullable(), retiredFrom: isoDate.nullable(), supersededBy: z.object({ id: weakPointId, title: z.string() }).nullable(), writtenBy: z.string().nullable(), pack: z.string().nullable(),
-  variants: z.array(z.object({ key: z.string(), name: z.string() })),
-  statements: z.array(z.object({ authority: z.string(), kind: z.enum(AUTHORITY_KINDS), edition: z.string().nullable(), region: z.string().nullable(), words: z.string(), interval: z.array(span), doubted: z.boolean(), strength: z.enum(STATEMENT_STRENGTHS).nullable() })),
-  notices: z.array(z.object({ id: noticeId, kind: z.enum(NOTICE_KINDS), number: z.string(), title: z.string() })),
-  parts: z.array(partRow),
-  /** The operation that renews it and all that must be off first, in the order it is done. */
-  operations: z.array(operationRow),
-}).meta({ id: 'LibraryPoint' });
+export const libraryPoint = z
+  .object({
+    row: libraryPointRow,
+    engine: engineSummary,
+    effect: z.string(),
+    version: rowVersion,
+    componentId: z.uuid(),
+    componentClass: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)),
+    fittedTo: z.enum(FITTED_TO),
+    look: z
+      .object({
+        how: z.string(),
+        minutes: z.number(),
+        detection: z.number(),
+        falseAlarm: z.number(),
+        warning: z.array(span),
+        cautions: z.array(z.string()),
+      })
+      .nullable(),
+    renewMinutes: z.int(),
+    appliesTo,
+    retiredByRevision: z.string().nullable(),
+    retiredFrom: isoDate.nullable(),
+    supersededBy: z.object({ id: weakPointId, title: z.string() }).nullable(),
+    writtenBy: z.string().nullable(),
+    pack: z.string().nullable(),
+    variants: z.array(z.object({ key: z.string(), name: z.string() })),
+    statements: z.array(
+      z.object({
+        authority: z.string(),
+        kind: z.enum(AUTHORITY_KINDS),
+        edition: z.string().nullable(),
+        region: z.string().nullable(),
+        words: z.string(),
+        interval: z.array(span),
+        doubted: z.boolean(),
+        strength: z.enum(STATEMENT_STRENGTHS).nullable(),
+      }),
+    ),
+    notices: z.array(z.object({ id: noticeId, kind: z.enum(NOTICE_KINDS), number: z.string(), title: z.string() })),
+    parts: z.array(partRow),
+    /** The operation that renews it and all that must be off first, in the order it is done. */
+    operations: z.array(operationRow),
+  })
+  .meta({ id: 'LibraryPoint' });
 export type LibraryPoint = z.infer<typeof libraryPoint>;
 
-export const libraryFamilyRow = z.object({ engine: engineSummary, variants: z.int(), weakPoints: z.int(), operations: z.int(), vehicles: z.int(), pack: z.string().nullable() });
+export const libraryFamilyRow = z.object({
+  engine: engineSummary,
+  variants: z.int(),
+  weakPoints: z.int(),
+  operations: z.int(),
+  vehicles: z.int(),
+  pack: z.string().nullable(),
+});
 export type LibraryFamilyRow = z.infer<typeof libraryFamilyRow>;
 
 export const libraryVariant = z.object({
-  id: z.uuid(), key: z.string(), name: z.string(), howToTell: z.string().nullable(), producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(), serialFrom: z.number().nullable(), serialTo: z.number().nullable(),
-  models: z.array(z.object({ model: z.string(), from: z.number(), to: z.number() })), vehicles: z.int(),
+  id: z.uuid(),
+  key: z.string(),
+  name: z.string(),
+  howToTell: z.string().nullable(),
+  producedFrom: isoDate.nullable(),
+  producedTo: isoDate.nullable(),
+  serialFrom: z.number().nullable(),
+  serialTo: z.number().nullable(),
+  models: z.array(z.object({ model: z.string(), from: z.number(), to: z.number() })),
+  vehicles: z.int(),
 });
-export const libraryFamily = z.object({
-  engine: engineSummary, variants: z.array(libraryVariant),
-  features: z.array(z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable(), share: z.number() })),
-  operations: z.array(operationRow),
-  points: z.array(libraryPointRow.extend({ appliesTo, renewMinutes: z.int() })),
-}).meta({ id: 'LibraryFamily' });
+export const libraryFamily = z
+  .object({
+    engine: engineSummary,
+    variants: z.array(libraryVariant),
+    features: z.array(
+      z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable(), share: z.number() }),
+    ),
+    operations: z.array(operationRow),
+    points: z.array(libraryPointRow.extend({ appliesTo, renewMinutes: z.int() })),
+  })
+  .meta({ id: 'LibraryFamily' });
 export type LibraryFamily = z.infer<typeof libraryFamily>;
 
 /** One change of the library: what of it, before and after, as the database has it. */
 export const libraryChange = z.object({
-  id: changeId, at: z.iso.datetime(), by: z.string().nullable(), kind: z.enum(['pack', 'edit', 'undo']), summary: z.string(), undone: z.boolean(), undoable: z.boolean(), rows: z.int(),
-  items: z.array(z.object({ entity: z.string(), name: z.string(), what: z.enum(['new', 'changed', 'gone']), columns: z.array(z.object({ column: z.string(), before: z.string(), after: z.string() })) })),
+  id: changeId,
+  at: z.iso.datetime(),
+  by: z.string().nullable(),
+  kind: z.enum(['pack', 'edit', 'undo']),
+  summary: z.string(),
+  undone: z.boolean(),
+  undoable: z.boolean(),
+  rows: z.int(),
+  items: z.array(
+    z.object({
+      entity: z.string(),
+      name: z.string(),
+      what: z.enum(['new', 'changed', 'gone']),
+      columns: z.array(z.object({ column: z.string(), before: z.string(), after: z.string() })),
+    }),
+  ),
 });
 export type LibraryChange = z.infer<typeof libraryChange>;
 export const libraryChangeQuery = paging.extend({ entityId: z.uuid().optional() });
 
-export const libraryAuthority = z.object({ id: authorityId, name: z.string(), kind: z.enum(AUTHORITY_KINDS), region: z.string().nullable() });
+export const libraryAuthority = z.object({
+  id: authorityId,
+  name: z.string(),
+  kind: z.enum(AUTHORITY_KINDS),
+  region: z.string().nullable(),
+});
 export type LibraryAuthority = z.infer<typeof libraryAuthority>;
 
-export const libraryComponent = z.object({ id: z.uuid(), name: z.string(), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS) });
+export const libraryComponent = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)),
+  group: z.enum(GROUPS),
+});
 
 /** A weak point as a person writes it: windows in shorthand, how common in a word. */
-export const pointDraft = z.object({
-  familyId, title: shortText(120),
-  /** A component on file, or a new one by name. */
-  componentId: z.uuid().nullable(),
-  newComponent: z.object({ name: shortText(80), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS) }).nullable(),
-  consequence: z.enum(CONSEQUENCES), safety: z.boolean(), effect: shortText(300), signs: shortText(400), share: z.enum(words<ShareWord>(SHARE_BY_WORD)),
-  /** Independent causes, each a window: "90-130k km | 8y". */
-  causes: z.array(spansText).min(1, { message: 'tell at least one window, such as 90-130k km' }).max(4),
-  look: z.object({ how: shortText(400), minutes: z.int().min(1).max(600), detects: z.number().min(0.01).max(0.99), warns: spansText }).nullable(),
-  renewMinutes: z.int({ message: 'must be whole minutes' }).min(1).max(6000),
-  variants: z.array(anyText(80)).max(40), producedFrom: isoDate.nullable(), producedTo: isoDate.nullable(),
-  retiredByRevision: optionalText(10),
-  /** What this workshop itself says of it, and when it would act. */
-  statement: z.object({ words: shortText(400), interval: spansText.nullable(), strength: z.enum(STATEMENT_STRENGTHS).nullable().default(null) }).nullable(),
-}).superRefine((value, context) => {
-  if ((value.componentId === null) === (value.newComponent === null)) context.addIssue({ code: 'custom', path: ['componentId'], message: 'choose a component, or name a new one' });
-  inOrder(value.producedFrom, value.producedTo, ['producedTo'], context, 'must not lie before the first production date');
-});
+export const pointDraft = z
+  .object({
+    familyId,
+    title: shortText(120),
+    /** A component on file, or a new one by name. */
+    componentId: z.uuid().nullable(),
+    newComponent: z
+      .object({ name: shortText(80), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS) })
+      .nullable(),
+    consequence: z.enum(CONSEQUENCES),
+    safety: z.boolean(),
+    effect: shortText(300),
+    signs: shortText(400),
+    share: z.enum(words<ShareWord>(SHARE_BY_WORD)),
+    /** Independent causes, each a window: "90-130k km | 8y". */
+    causes: z.array(spansText).min(1, { message: 'tell at least one window, such as 90-130k km' }).max(4),
+    look: z
+      .object({
+        how: shortText(400),
+        minutes: z.int().min(1).max(600),
+        detects: z.number().min(0.01).max(0.99),
+        warns: spansText,
+      })
+      .nullable(),
+    renewMinutes: z.int({ message: 'must be whole minutes' }).min(1).max(6000),
+    variants: z.array(anyText(80)).max(40),
+    producedFrom: isoDate.nullable(),
+    producedTo: isoDate.nullable(),
+    retiredByRevision: optionalText(10),
+    /** What this workshop itself says of it, and when it would act. */
+    statement: z
+      .object({
+        words: shortText(400),
+        interval: spansText.nullable(),
+        strength: z.enum(STATEMENT_STRENGTHS).nullable().default(null),
+      })
+      .nullable(),
+  })
+  .superRefine((value, context) => {
+    if ((value.componentId === null) === (value.newComponent === null))
+      context.addIssue({ code: 'custom', path: ['componentId'], message: 'choose a component, or name a new one' });
+    inOrder(
+      value.producedFrom,
+      value.producedTo,
+      ['producedTo'],
+      context,
+      'must not lie before the first production date',
+    );
+  });
 export type PointDraft = z.infer<typeof pointDraft>;
 export const pointUpdate = z.object({ draft: pointDraft, version: rowVersion });
-export const pointStep = z.object({ version: rowVersion, state: pointState, retiredFrom: isoDate.nullable().default(null), supersededBy: weakPointId.nullable().default(null) })
-  .refine(({ state, retiredFrom }) => (state === 'retired') === (retiredFrom !== null), { message: 'say from which production date on it no longer applies', path: ['retiredFrom'] });
+export const pointStep = z
+  .object({
+    version: rowVersion,
+    state: pointState,
+    retiredFrom: isoDate.nullable().default(null),
+    supersededBy: weakPointId.nullable().default(null),
+  })
+  .refine(({ state, retiredFrom }) => (state === 'retired') === (retiredFrom !== null), {
+    message: 'say from which production date on it no longer applies',
+    path: ['retiredFrom'],
+  });
 
 export const touchesQuery = z.object({
-  familyId, variants: anyText(2000).default(''), producedFrom: isoDate.optional(), producedTo: isoDate.optional(), title: anyText(120).default(''), componentId: z.uuid().optional(), not: weakPointId.optional(),
+  familyId,
+  variants: anyText(2000).default(''),
+  producedFrom: isoDate.optional(),
+  producedTo: isoDate.optional(),
+  title: anyText(120).default(''),
+  componentId: z.uuid().optional(),
+  not: weakPointId.optional(),
 });
 /** How many vehicles on file a draft touches, and what on file it resembles. */
-export const touches = z.object({ vehicles: z.int(), open: z.int(), similar: z.array(z.object({ id: weakPointId, title: z.string(), component: z.string(), state: pointState })) });
+export const touches = z.object({
+  vehicles: z.int(),
+  open: z.int(),
+  similar: z.array(z.object({ id: weakPointId, title: z.string(), component: z.string(), state: pointState })),
+});
 
 /** What came of a call. */
 export const CALL_OUTCOMES = ['no_answer', 'thinking', 'coming', 'declined'] as const;
@@ -117,9 +311,25 @@ export type CallOutcome = (typeof CALL_OUTCOMES)[number];
 export const campaignQuery = paging.extend({ left: z.enum(['all', 'left']).default('left') });
 /** A vehicle that a weak point touches, and what was done about it. */
 export const campaignRow = z.object({
-  vehicleId: z.uuid(), plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), km: z.number().nullable(), odometerUnit: z.enum(['km', 'mi', 'h']),
-  verdict: z.string(), chance: z.number(), dueDay: isoDate.nullable(), asOf: isoDate, lastLook: isoDate.nullable(), lastResult: z.string().nullable(), renewed: isoDate.nullable(), revision: z.string().nullable(), planned: isoDate.nullable(), note: z.string().nullable(),
+  vehicleId: z.uuid(),
+  plate: z.string().nullable(),
+  name: z.string().nullable(),
+  maker: z.string(),
+  model: z.string().nullable(),
+  km: z.number().nullable(),
+  odometerUnit: z.enum(['km', 'mi', 'h']),
+  verdict: z.string(),
+  chance: z.number(),
+  dueDay: isoDate.nullable(),
+  asOf: isoDate,
+  lastLook: isoDate.nullable(),
+  lastResult: z.string().nullable(),
+  renewed: isoDate.nullable(),
+  revision: z.string().nullable(),
+  planned: isoDate.nullable(),
+  note: z.string().nullable(),
   /** Whom to ring up about it, and what came of the last call. */
-  contact: z.string().nullable(), lastCall: z.object({ day: isoDate, outcome: z.enum(CALL_OUTCOMES), note: z.string().nullable() }).nullable(),
+  contact: z.string().nullable(),
+  lastCall: z.object({ day: isoDate, outcome: z.enum(CALL_OUTCOMES), note: z.string().nullable() }).nullable(),
 });
 export type CampaignRow = z.infer<typeof campaignRow>;

@@ -8,8 +8,14 @@ export type NoticeKind = (typeof NOTICE_KINDS)[number];
 export const NOTICE_ASKS = ['look', 'renew'] as const;
 
 /** How long a coverage pays, in shorthand: years since first registration, km or miles on the meter, whichever first. */
-export const coverLimits = anyText(80).trim().superRefine((text, context) => {
-  const parsed = parseSpans(text);
-  if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
-  else if (parsed.value.some(({ clock, from, to }) => clock === 'hours' || from !== to)) context.addIssue({ code: 'custom', message: 'must be one limit each in years or in km or mi, such as 10y | 200k km' });
-});
+export const coverLimits = anyText(80)
+  .trim()
+  .superRefine((text, context) => {
+    const parsed = parseSpans(text);
+    if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
+    else if (parsed.value.some(({ clock, from, to }) => clock === 'hours' || from !== to))
+      context.addIssue({
+        code: 'custom',
+        message: 'must be one limit each in years or in km or mi, such as 10y | 200k km',
+      });
+  });

@@ -1,11 +1,30 @@
-import { AUTHORITY_KINDS, compactKey, STATEMENT_STRENGTHS, CONSEQUENCES, FITTED_TO, GRADES, GROUPS, parseSpans, SHAPE_BY_CLASS, SHARE_BY_WORD, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import {
+  AUTHORITY_KINDS,
+  compactKey,
+  STATEMENT_STRENGTHS,
+  CONSEQUENCES,
+  FITTED_TO,
+  GRADES,
+  GROUPS,
+  parseSpans,
+  SHAPE_BY_CLASS,
+  SHARE_BY_WORD,
+  type ComponentClass,
+  type ShareWord,
+} from '@crosspeen/core';
 import { z } from 'zod';
 import { anyText, inOrder, isoDate, serialNumber, shortText, words } from './common.ts';
 import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
 
-const key = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, { message: 'must be lower-case words joined by hyphens' }).max(80)
+const key = z
+  .string()
+  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, { message: 'must be lower-case words joined by hyphens' })
+  .max(80)
   .meta({ description: 'Stable key, lower-case words joined by hyphens, unique among its kind in the pack' });
-const month = z.string().regex(/^(19|20)[0-9]{2}-(0[1-9]|1[0-2])$/, { message: 'must be a month written YYYY-MM' }).meta({ description: 'Month, YYYY-MM' });
+const month = z
+  .string()
+  .regex(/^(19|20)[0-9]{2}-(0[1-9]|1[0-2])$/, { message: 'must be a month written YYYY-MM' })
+  .meta({ description: 'Month, YYYY-MM' });
 
 const FIGURE = "[0-9][0-9.,' ]*[kK]?";
 const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
@@ -13,205 +32,398 @@ const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[d
 export const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
 
 /** Spans in shorthand, checked by the core's own parser. */
-const spans = anyText(80).superRefine((text, context) => {
-  const parsed = parseSpans(text);
-  if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
-}).meta({ pattern: SPANS_PATTERN, description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)' });
+const spans = anyText(80)
+  .superRefine((text, context) => {
+    const parsed = parseSpans(text);
+    if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
+  })
+  .meta({
+    pattern: SPANS_PATTERN,
+    description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
+  });
 
 export const packAuthority = z.strictObject({
-  key, kind: z.enum(AUTHORITY_KINDS), name: shortText(80), region: shortText(40).optional(),
+  key,
+  kind: z.enum(AUTHORITY_KINDS),
+  name: shortText(80),
+  region: shortText(40).optional(),
 });
 
 export const packComponent = z.strictObject({
-  key, name: shortText(80), class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)), group: z.enum(GROUPS),
-  fittedTo: z.enum(FITTED_TO).default('engine').meta({ description: 'Whether it goes with the engine or with the vehicle when an engine is swapped' }),
-  parts: z.array(z.strictObject({
-    number: shortText(40), name: shortText(80), grade: z.enum(GRADES), revision: shortText(10).optional(),
-    howToTell: shortText(300).optional(), supersedes: shortText(40).optional(),
-    priceMinor: z.int().nonnegative().max(100_000_000).optional().meta({ description: 'Made-up list price in minor units of the demo currency' }),
-  })).max(60).default([]),
+  key,
+  name: shortText(80),
+  class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)),
+  group: z.enum(GROUPS),
+  fittedTo: z
+    .enum(FITTED_TO)
+    .default('engine')
+    .meta({ description: 'Whether it goes with the engine or with the vehicle when an engine is swapped' }),
+  parts: z
+    .array(
+      z.strictObject({
+        number: shortText(40),
+        name: shortText(80),
+        grade: z.enum(GRADES),
+        revision: shortText(10).optional(),
+        howToTell: shortText(300).optional(),
+        supersedes: shortText(40).optional(),
+        priceMinor: z
+          .int()
+          .nonnegative()
+          .max(100_000_000)
+          .optional()
+          .meta({ description: 'Made-up list price in minor units of the demo currency' }),
+      }),
+    )
+    .max(60)
+    .default([]),
 });
 
 export const packVariant = z.strictObject({
-  key, name: shortText(80), producedFrom: month.optional(), producedTo: month.optional(),
+  key,
+  name: shortText(80),
+  producedFrom: month.optional(),
+  producedTo: month.optional(),
   howToTell: shortText(300).optional(),
   serialFrom: serialNumber.optional().meta({ description: 'First engine serial number of the variant' }),
   serialTo: serialNumber.optional().meta({ description: 'Last engine serial number of the variant' }),
-  models: z.array(z.strictObject({ model: shortText(60), from: z.int().min(1950).max(2100), to: z.int().min(1950).max(2100) })).max(60).default([]),
+  models: z
+    .array(z.strictObject({ model: shortText(60), from: z.int().min(1950).max(2100), to: z.int().min(1950).max(2100) }))
+    .max(60)
+    .default([]),
 });
 
 export const packTool = z.strictObject({
-  key, name: shortText(80), without: shortText(300).optional().meta({ description: 'What happens without it' }),
+  key,
+  name: shortText(80),
+  without: shortText(300).optional().meta({ description: 'What happens without it' }),
 });
 
 export const packCaution = z.strictObject({ key, words: shortText(300) });
 
 export const packOperation = z.strictObject({
-  key, name: shortText(120), minutes: z.int().min(1).max(6000).meta({ description: 'Minutes for this operation alone, once all it needs is off' }),
-  needs: z.array(key).max(40).default([]).meta({ description: 'Operations of the same family that give access: done first, undone last' }),
-  tools: z.array(key).max(40).default([]), cautions: z.array(key).max(40).default([]),
+  key,
+  name: shortText(120),
+  minutes: z.int().min(1).max(6000).meta({ description: 'Minutes for this operation alone, once all it needs is off' }),
+  needs: z
+    .array(key)
+    .max(40)
+    .default([])
+    .meta({ description: 'Operations of the same family that give access: done first, undone last' }),
+  tools: z.array(key).max(40).default([]),
+  cautions: z.array(key).max(40).default([]),
 });
 
 export const packWeakPoint = z.strictObject({
-  key, component: key, title: shortText(120),
-  consequence: z.enum(CONSEQUENCES), safety: z.boolean().default(false),
+  key,
+  component: key,
+  title: shortText(120),
+  consequence: z.enum(CONSEQUENCES),
+  safety: z.boolean().default(false),
   effect: shortText(300).meta({ description: 'What happens when it fails, in plain words' }),
   signs: shortText(400).meta({ description: 'What tells, before or when it fails' }),
-  share: z.enum(words<ShareWord>(SHARE_BY_WORD)).meta({ description: 'How many of these engines have it in them at all' }),
-  causes: z.array(spans).min(1).max(4).meta({ description: 'Independent causes; each a window in which 10 to 90 in 100 of those that do fail have failed' }),
-  look: z.strictObject({
-    how: shortText(400), minutes: z.int().min(1).max(600), detects: z.number().min(0.01).max(0.99), falseAlarm: z.number().min(0).max(0.5).default(0.02),
-    warns: spans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
-    cautions: z.array(key).max(20).optional().meta({ description: 'Cautions that stand beside the look, by key' }),
-  }).optional(),
+  share: z
+    .enum(words<ShareWord>(SHARE_BY_WORD))
+    .meta({ description: 'How many of these engines have it in them at all' }),
+  causes: z
+    .array(spans)
+    .min(1)
+    .max(4)
+    .meta({
+      description: 'Independent causes; each a window in which 10 to 90 in 100 of those that do fail have failed',
+    }),
+  look: z
+    .strictObject({
+      how: shortText(400),
+      minutes: z.int().min(1).max(600),
+      detects: z.number().min(0.01).max(0.99),
+      falseAlarm: z.number().min(0).max(0.5).default(0.02),
+      warns: spans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
+      cautions: z.array(key).max(20).optional().meta({ description: 'Cautions that stand beside the look, by key' }),
+    })
+    .optional(),
   renewMinutes: z.int().min(1).max(6000),
   operation: key.optional().meta({ description: 'The labour operation that renews it' }),
-  appliesTo: z.strictObject({
-    variants: z.array(key).max(40).optional(), models: z.array(shortText(60)).max(60).optional(), markets: z.array(shortText(60)).max(40).optional(),
-    producedFrom: month.optional(), producedTo: month.optional(), serialFrom: serialNumber.optional(), serialTo: serialNumber.optional(), features: z.record(key, z.boolean()).optional(),
-  }).default({}),
+  appliesTo: z
+    .strictObject({
+      variants: z.array(key).max(40).optional(),
+      models: z.array(shortText(60)).max(60).optional(),
+      markets: z.array(shortText(60)).max(40).optional(),
+      producedFrom: month.optional(),
+      producedTo: month.optional(),
+      serialFrom: serialNumber.optional(),
+      serialTo: serialNumber.optional(),
+      features: z.record(key, z.boolean()).optional(),
+    })
+    .default({}),
   retiredByRevision: shortText(10).optional().meta({ description: 'Part revision that ends the weak point' }),
-  statements: z.array(z.strictObject({
-    authority: key, edition: shortText(40).optional(), words: shortText(400), interval: spans.optional(),
-    strength: z.enum(STATEMENT_STRENGTHS).optional().meta({ description: 'What it rests on: cases that were counted, the practice of the trade, or what was passed on' }),
-    doubted: z.boolean().optional().meta({ description: 'Those who repair these engines do not go by it' }),
-  })).max(40).default([]),
+  statements: z
+    .array(
+      z.strictObject({
+        authority: key,
+        edition: shortText(40).optional(),
+        words: shortText(400),
+        interval: spans.optional(),
+        strength: z
+          .enum(STATEMENT_STRENGTHS)
+          .optional()
+          .meta({
+            description: 'What it rests on: cases that were counted, the practice of the trade, or what was passed on',
+          }),
+        doubted: z.boolean().optional().meta({ description: 'Those who repair these engines do not go by it' }),
+      }),
+    )
+    .max(40)
+    .default([]),
 });
 
 export const packFamily = z.strictObject({
-  key, maker: key, code: shortText(30), name: shortText(80), displacementL: z.number().positive().max(30),
-  fuel: z.enum(['petrol', 'diesel']), aspiration: z.enum(['natural', 'turbo']), timingDrive: z.enum(['belt', 'chain', 'belt in oil', 'gears']),
+  key,
+  maker: key,
+  code: shortText(30),
+  name: shortText(80),
+  displacementL: z.number().positive().max(30),
+  fuel: z.enum(['petrol', 'diesel']),
+  aspiration: z.enum(['natural', 'turbo']),
+  timingDrive: z.enum(['belt', 'chain', 'belt in oil', 'gears']),
   interference: z.boolean().meta({ description: 'Valves meet pistons when the timing slips' }),
   alsoWritten: z.array(shortText(30)).max(40).default([]),
   note: shortText(400).optional(),
-  features: z.array(z.strictObject({
-    key, name: shortText(60), howToTell: shortText(300).optional(), share: z.number().min(0.01).max(0.99).meta({ description: 'Share of the vehicles with this engine that have it' }),
-  })).max(40).default([]),
+  features: z
+    .array(
+      z.strictObject({
+        key,
+        name: shortText(60),
+        howToTell: shortText(300).optional(),
+        share: z
+          .number()
+          .min(0.01)
+          .max(0.99)
+          .meta({ description: 'Share of the vehicles with this engine that have it' }),
+      }),
+    )
+    .max(40)
+    .default([]),
   variants: z.array(packVariant).min(1).max(40),
   operations: z.array(packOperation).max(500).default([]),
   weakPoints: z.array(packWeakPoint).max(500).default([]),
 });
 
 export const packNotice = z.strictObject({
-  key, kind: z.enum(NOTICE_KINDS), authority: key, number: shortText(40), title: shortText(120), words: shortText(1000), issued: isoDate,
-  asks: z.enum(NOTICE_ASKS).meta({ description: 'What answers it on one vehicle: a look or a renewal, or a renewal alone' }),
+  key,
+  kind: z.enum(NOTICE_KINDS),
+  authority: key,
+  number: shortText(40),
+  title: shortText(120),
+  words: shortText(1000),
+  issued: isoDate,
+  asks: z
+    .enum(NOTICE_ASKS)
+    .meta({ description: 'What answers it on one vehicle: a look or a renewal, or a renewal alone' }),
   weakPoints: z.array(key).min(1).max(40).meta({ description: 'Weak points of this pack that it is about' }),
-  producedFrom: isoDate.optional(), producedTo: isoDate.optional(),
-  covers: coverLimits.optional().meta({ description: 'How long a coverage pays, in years since first registration or km on the meter, whichever first: 10y | 200k km' }),
+  producedFrom: isoDate.optional(),
+  producedTo: isoDate.optional(),
+  covers: coverLimits
+    .optional()
+    .meta({
+      description:
+        'How long a coverage pays, in years since first registration or km on the meter, whichever first: 10y | 200k km',
+    }),
   endsOn: isoDate.optional().meta({ description: 'Day on which a coverage ends for all' }),
 });
 
 /** Whether an operation comes back to itself through what it needs. */
 function needsItself(start: string, needs: ReadonlyMap<string, readonly string[]>): boolean {
   const seen = new Set<string>();
-  const open = [...needs.get(start) ?? []];
+  const open = [...(needs.get(start) ?? [])];
   for (let at = open.pop(); at !== undefined; at = open.pop()) {
     if (at === start) return true;
     if (seen.has(at)) continue;
     seen.add(at);
-    open.push(...needs.get(at) ?? []);
+    open.push(...(needs.get(at) ?? []));
   }
   return false;
 }
 
 /** A library pack: what is known of some engines, as open JSON. */
-export const pack = z.strictObject({
-  format: z.literal('crosspeen-pack'), formatVersion: z.literal(1),
-  key, title: shortText(120), version: z.string().regex(/^[0-9]{1,5}\.[0-9]{1,5}\.[0-9]{1,5}$/, { message: 'must be a version such as 1.0.0' }), licence: shortText(120),
-  note: shortText(600).optional(),
-  makers: z.array(z.strictObject({ key, name: shortText(60) })).max(500),
-  authorities: z.array(packAuthority).max(500),
-  components: z.array(packComponent).max(10_000),
-  tools: z.array(packTool).max(1000).default([]),
-  cautions: z.array(packCaution).max(500).default([]),
-  families: z.array(packFamily).max(1000),
-  notices: z.array(packNotice).max(2000).default([]),
-}).superRefine((value, context) => {
-  const complain = (path: (string | number)[], message: string): void => context.addIssue({ code: 'custom', path, message });
-  const unique = (list: readonly { key: string }[], path: string): Set<string> => {
-    const seen = new Set<string>();
-    list.forEach((entry, i) => {
-      if (seen.has(entry.key)) complain([path, i, 'key'], `“${entry.key}” stands twice; keys must be unique`);
-      seen.add(entry.key);
-    });
-    return seen;
-  };
-  const makers = unique(value.makers, 'makers');
-  const authorities = unique(value.authorities, 'authorities');
-  const components = unique(value.components, 'components');
-  const tools = unique(value.tools, 'tools');
-  const cautions = unique(value.cautions, 'cautions');
-  unique(value.families, 'families');
-  const codes = new Map<string, string>();
-  value.families.forEach(({ key: familyKey, code, maker }, f) => {
-    const other = codes.get(compactKey(code));
-    if (other !== undefined && other !== familyKey) complain(['families', f, 'code'], `“${code}” is the code of “${other}” too; one engine code is one family of ${maker}`);
-    codes.set(compactKey(code), familyKey);
-  });
-  const partNumbers = new Set<string>();
-  value.components.forEach(({ parts }, c) => parts.forEach(({ number }, i) => {
-    if (partNumbers.has(number)) complain(['components', c, 'parts', i, 'number'], `part “${number}” stands twice; a part belongs to one component`);
-    partNumbers.add(number);
-  }));
-  const weakPoints = new Set<string>();
-  const allOperations = new Set<string>();
-  value.families.forEach((family, f) => {
-    const variants = unique(family.variants, `families.${f}.variants`);
-    const features = unique(family.features, `families.${f}.features`);
-    const operations = unique(family.operations, `families.${f}.operations`);
-    const needs = new Map(family.operations.map((operation) => [operation.key, operation.needs]));
-    family.variants.forEach((variant, v) => {
-      const at = ['families', f, 'variants', v];
-      inOrder(variant.producedFrom, variant.producedTo, [...at, 'producedTo'], context, 'must not lie before producedFrom');
-      inOrder(variant.serialFrom, variant.serialTo, [...at, 'serialTo'], context, 'must not lie below serialFrom');
-      variant.models.forEach(({ from, to }, m) => inOrder(from, to, [...at, 'models', m, 'to'], context, 'must not lie before from'));
-    });
-    family.operations.forEach((operation, o) => {
-      const at = ['families', f, 'operations', o];
-      if (allOperations.has(operation.key)) complain([...at, 'key'], `“${operation.key}” stands in another family too; operation keys must be unique in the pack`);
-      allOperations.add(operation.key);
-      operation.needs.forEach((need, n) => {
-        if (!operations.has(need)) complain([...at, 'needs', n], `family “${family.key}” has no operation “${need}”`);
+export const pack = z
+  .strictObject({
+    format: z.literal('crosspeen-pack'),
+    formatVersion: z.literal(1),
+    key,
+    title: shortText(120),
+    version: z.string().regex(/^[0-9]{1,5}\.[0-9]{1,5}\.[0-9]{1,5}$/, { message: 'must be a version such as 1.0.0' }),
+    licence: shortText(120),
+    note: shortText(600).optional(),
+    makers: z.array(z.strictObject({ key, name: shortText(60) })).max(500),
+    authorities: z.array(packAuthority).max(500),
+    components: z.array(packComponent).max(10_000),
+    tools: z.array(packTool).max(1000).default([]),
+    cautions: z.array(packCaution).max(500).default([]),
+    families: z.array(packFamily).max(1000),
+    notices: z.array(packNotice).max(2000).default([]),
+  })
+  .superRefine((value, context) => {
+    const complain = (path: (string | number)[], message: string): void =>
+      context.addIssue({ code: 'custom', path, message });
+    const unique = (list: readonly { key: string }[], path: string): Set<string> => {
+      const seen = new Set<string>();
+      list.forEach((entry, i) => {
+        if (seen.has(entry.key)) complain([path, i, 'key'], `“${entry.key}” stands twice; keys must be unique`);
+        seen.add(entry.key);
       });
-      operation.tools.forEach((tool, t) => { if (!tools.has(tool)) complain([...at, 'tools', t], `there is no tool “${tool}” in this pack`); });
-      operation.cautions.forEach((caution, n) => { if (!cautions.has(caution)) complain([...at, 'cautions', n], `there is no caution “${caution}” in this pack`); });
-      if (needsItself(operation.key, needs)) complain([...at, 'needs'], `“${operation.key}” needs itself, through what it needs`);
+      return seen;
+    };
+    const makers = unique(value.makers, 'makers');
+    const authorities = unique(value.authorities, 'authorities');
+    const components = unique(value.components, 'components');
+    const tools = unique(value.tools, 'tools');
+    const cautions = unique(value.cautions, 'cautions');
+    unique(value.families, 'families');
+    const codes = new Map<string, string>();
+    value.families.forEach(({ key: familyKey, code, maker }, f) => {
+      const other = codes.get(compactKey(code));
+      if (other !== undefined && other !== familyKey)
+        complain(
+          ['families', f, 'code'],
+          `“${code}” is the code of “${other}” too; one engine code is one family of ${maker}`,
+        );
+      codes.set(compactKey(code), familyKey);
     });
-    if (!makers.has(family.maker)) complain(['families', f, 'maker'], `there is no maker “${family.maker}” in this pack`);
-    family.weakPoints.forEach((point, w) => {
-      const at = ['families', f, 'weakPoints', w];
-      if (weakPoints.has(point.key)) complain([...at, 'key'], `“${point.key}” stands twice; keys must be unique`);
-      weakPoints.add(point.key);
-      if (point.operation !== undefined && !operations.has(point.operation)) complain([...at, 'operation'], `family “${family.key}” has no operation “${point.operation}”`);
-      inOrder(point.appliesTo.producedFrom, point.appliesTo.producedTo, [...at, 'appliesTo', 'producedTo'], context, 'must not lie before producedFrom');
-      inOrder(point.appliesTo.serialFrom, point.appliesTo.serialTo, [...at, 'appliesTo', 'serialTo'], context, 'must not lie below serialFrom');
-      point.look?.cautions?.forEach((caution, n) => { if (!cautions.has(caution)) complain([...at, 'look', 'cautions', n], `there is no caution “${caution}” in this pack`); });
-      if (!components.has(point.component)) complain([...at, 'component'], `there is no component “${point.component}” in this pack`);
-      point.statements.forEach((statement, s) => {
-        if (!authorities.has(statement.authority)) complain([...at, 'statements', s, 'authority'], `there is no authority “${statement.authority}” in this pack`);
+    const partNumbers = new Set<string>();
+    value.components.forEach(({ parts }, c) =>
+      parts.forEach(({ number }, i) => {
+        if (partNumbers.has(number))
+          complain(
+            ['components', c, 'parts', i, 'number'],
+            `part “${number}” stands twice; a part belongs to one component`,
+          );
+        partNumbers.add(number);
+      }),
+    );
+    const weakPoints = new Set<string>();
+    const allOperations = new Set<string>();
+    value.families.forEach((family, f) => {
+      const variants = unique(family.variants, `families.${f}.variants`);
+      const features = unique(family.features, `families.${f}.features`);
+      const operations = unique(family.operations, `families.${f}.operations`);
+      const needs = new Map(family.operations.map((operation) => [operation.key, operation.needs]));
+      family.variants.forEach((variant, v) => {
+        const at = ['families', f, 'variants', v];
+        inOrder(
+          variant.producedFrom,
+          variant.producedTo,
+          [...at, 'producedTo'],
+          context,
+          'must not lie before producedFrom',
+        );
+        inOrder(variant.serialFrom, variant.serialTo, [...at, 'serialTo'], context, 'must not lie below serialFrom');
+        variant.models.forEach(({ from, to }, m) =>
+          inOrder(from, to, [...at, 'models', m, 'to'], context, 'must not lie before from'),
+        );
       });
-      for (const feature of Object.keys(point.appliesTo.features ?? {})) {
-        if (!features.has(feature)) complain([...at, 'appliesTo', 'features', feature], `family “${family.key}” has no feature “${feature}”; list it under the family’s features`);
-      }
-      point.appliesTo.variants?.forEach((variant, v) => {
-        if (!variants.has(variant)) complain([...at, 'appliesTo', 'variants', v], `family “${family.key}” has no variant “${variant}”`);
+      family.operations.forEach((operation, o) => {
+        const at = ['families', f, 'operations', o];
+        if (allOperations.has(operation.key))
+          complain(
+            [...at, 'key'],
+            `“${operation.key}” stands in another family too; operation keys must be unique in the pack`,
+          );
+        allOperations.add(operation.key);
+        operation.needs.forEach((need, n) => {
+          if (!operations.has(need)) complain([...at, 'needs', n], `family “${family.key}” has no operation “${need}”`);
+        });
+        operation.tools.forEach((tool, t) => {
+          if (!tools.has(tool)) complain([...at, 'tools', t], `there is no tool “${tool}” in this pack`);
+        });
+        operation.cautions.forEach((caution, n) => {
+          if (!cautions.has(caution)) complain([...at, 'cautions', n], `there is no caution “${caution}” in this pack`);
+        });
+        if (needsItself(operation.key, needs))
+          complain([...at, 'needs'], `“${operation.key}” needs itself, through what it needs`);
       });
+      if (!makers.has(family.maker))
+        complain(['families', f, 'maker'], `there is no maker “${family.maker}” in this pack`);
+      family.weakPoints.forEach((point, w) => {
+        const at = ['families', f, 'weakPoints', w];
+        if (weakPoints.has(point.key)) complain([...at, 'key'], `“${point.key}” stands twice; keys must be unique`);
+        weakPoints.add(point.key);
+        if (point.operation !== undefined && !operations.has(point.operation))
+          complain([...at, 'operation'], `family “${family.key}” has no operation “${point.operation}”`);
+        inOrder(
+          point.appliesTo.producedFrom,
+          point.appliesTo.producedTo,
+          [...at, 'appliesTo', 'producedTo'],
+          context,
+          'must not lie before producedFrom',
+        );
+        inOrder(
+          point.appliesTo.serialFrom,
+          point.appliesTo.serialTo,
+          [...at, 'appliesTo', 'serialTo'],
+          context,
+          'must not lie below serialFrom',
+        );
+        point.look?.cautions?.forEach((caution, n) => {
+          if (!cautions.has(caution))
+            complain([...at, 'look', 'cautions', n], `there is no caution “${caution}” in this pack`);
+        });
+        if (!components.has(point.component))
+          complain([...at, 'component'], `there is no component “${point.component}” in this pack`);
+        point.statements.forEach((statement, s) => {
+          if (!authorities.has(statement.authority))
+            complain(
+              [...at, 'statements', s, 'authority'],
+              `there is no authority “${statement.authority}” in this pack`,
+            );
+        });
+        for (const feature of Object.keys(point.appliesTo.features ?? {})) {
+          if (!features.has(feature))
+            complain(
+              [...at, 'appliesTo', 'features', feature],
+              `family “${family.key}” has no feature “${feature}”; list it under the family’s features`,
+            );
+        }
+        point.appliesTo.variants?.forEach((variant, v) => {
+          if (!variants.has(variant))
+            complain([...at, 'appliesTo', 'variants', v], `family “${family.key}” has no variant “${variant}”`);
+        });
+      });
+    });
+    unique(value.notices, 'notices');
+    const numbers = new Set<string>();
+    value.notices.forEach((notice, n) => {
+      const number = `${notice.authority} ${notice.number.toLowerCase()}`;
+      if (numbers.has(number))
+        complain(['notices', n, 'number'], `“${notice.number}” stands twice from the same authority; it is one notice`);
+      numbers.add(number);
+      inOrder(
+        notice.producedFrom,
+        notice.producedTo,
+        ['notices', n, 'producedTo'],
+        context,
+        'must not lie before producedFrom',
+      );
+      if (!authorities.has(notice.authority))
+        complain(['notices', n, 'authority'], `there is no authority “${notice.authority}” in this pack`);
+      notice.weakPoints.forEach((point, w) => {
+        if (!weakPoints.has(point))
+          complain(['notices', n, 'weakPoints', w], `there is no weak point “${point}” in this pack`);
+      });
+      if ((notice.kind === 'coverage') !== (notice.covers !== undefined || notice.endsOn !== undefined))
+        complain(
+          ['notices', n, 'kind'],
+          notice.kind === 'coverage'
+            ? 'a coverage says how long it pays: covers or endsOn'
+            : 'a bulletin pays for nothing; leave covers and endsOn out',
+        );
     });
   });
-  unique(value.notices, 'notices');
-  const numbers = new Set<string>();
-  value.notices.forEach((notice, n) => {
-    const number = `${notice.authority} ${notice.number.toLowerCase()}`;
-    if (numbers.has(number)) complain(['notices', n, 'number'], `“${notice.number}” stands twice from the same authority; it is one notice`);
-    numbers.add(number);
-    inOrder(notice.producedFrom, notice.producedTo, ['notices', n, 'producedTo'], context, 'must not lie before producedFrom');
-    if (!authorities.has(notice.authority)) complain(['notices', n, 'authority'], `there is no authority “${notice.authority}” in this pack`);
-    notice.weakPoints.forEach((point, w) => { if (!weakPoints.has(point)) complain(['notices', n, 'weakPoints', w], `there is no weak point “${point}” in this pack`); });
-    if ((notice.kind === 'coverage') !== (notice.covers !== undefined || notice.endsOn !== undefined)) complain(['notices', n, 'kind'], notice.kind === 'coverage' ? 'a coverage says how long it pays: covers or endsOn' : 'a bulletin pays for nothing; leave covers and endsOn out');
-  });
-});
 export type Pack = z.infer<typeof pack>;
 export type PackInput = z.input<typeof pack>;
 
 /** JSON Schema (2020-12) of the pack format, for other programs and editors. */
-export const packJsonSchema = (): object => ({ title: 'Crosspeen library pack', ...z.toJSONSchema(pack, { target: 'draft-2020-12', io: 'input' }) });
+export const packJsonSchema = (): object => ({
+  title: 'Crosspeen library pack',
+  ...z.toJSONSchema(pack, { target: 'draft-2020-12', io: 'input' }),
+});

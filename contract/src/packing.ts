@@ -9,22 +9,43 @@ export type PackChoice = z.infer<typeof packChoice>;
 /** One row in which a pack and the library differ. */
 export const packDiffRow = z.object({
   /** Table and key, by which the row is chosen for. */
-  id: z.string(), entity: z.string(), name: z.string(), what: z.enum(['new', 'changed', 'conflict', 'gone']),
+  id: z.string(),
+  entity: z.string(),
+  name: z.string(),
+  what: z.enum(['new', 'changed', 'conflict', 'gone']),
   columns: z.array(z.object({ column: z.string(), before: z.string(), after: z.string() })),
   /** Whose the row on file is: another pack's title, or null for what was written here. */
   owner: z.string().nullable(),
-  choices: z.array(packChoice), proposed: packChoice,
+  choices: z.array(packChoice),
+  proposed: packChoice,
 });
 export type PackDiffRow = z.infer<typeof packDiffRow>;
 
-export const packPreview = z.object({
-  uploadId: z.uuid(), key: z.string(), title: z.string(), version: z.string(), licence: z.string(), loadedVersion: z.string().nullable(),
-  counts: z.object({ new: z.int(), changed: z.int(), conflict: z.int(), gone: z.int(), same: z.int() }), rows: z.array(packDiffRow),
-}).meta({ id: 'PackPreview' });
+export const packPreview = z
+  .object({
+    uploadId: z.uuid(),
+    key: z.string(),
+    title: z.string(),
+    version: z.string(),
+    licence: z.string(),
+    loadedVersion: z.string().nullable(),
+    counts: z.object({ new: z.int(), changed: z.int(), conflict: z.int(), gone: z.int(), same: z.int() }),
+    rows: z.array(packDiffRow),
+  })
+  .meta({ id: 'PackPreview' });
 export type PackPreview = z.infer<typeof packPreview>;
 
 /** A pack on file, and how much of the library is still as it came with it. */
-export const libraryPack = z.object({ key: z.string(), title: z.string(), version: z.string(), licence: z.string(), loadedAt: z.iso.datetime(), engines: z.int(), points: z.int(), notices: z.int() });
+export const libraryPack = z.object({
+  key: z.string(),
+  title: z.string(),
+  version: z.string(),
+  licence: z.string(),
+  loadedAt: z.iso.datetime(),
+  engines: z.int(),
+  points: z.int(),
+  notices: z.int(),
+});
 export type LibraryPack = z.infer<typeof libraryPack>;
 
 export const packImport = z.object({ uploadId: z.uuid(), choices: z.record(anyText(200), packChoice).default({}) });

@@ -24,13 +24,20 @@ export const sessionUser = z.object({ id: z.uuid(), name: z.string(), displayNam
 export type SessionUser = z.infer<typeof sessionUser>;
 
 /** Accounts that the demo offers on its sign-in page; empty in a workshop's own installation. */
-export const demoAccount = z.object({ name: z.string(), displayName: z.string(), role: z.enum(ROLES), password: z.string() });
+export const demoAccount = z.object({
+  name: z.string(),
+  displayName: z.string(),
+  role: z.enum(ROLES),
+  password: z.string(),
+});
 
-export const sessionState = z.object({
-  user: sessionUser.nullable(),
-  csrfToken: z.string().nullable(),
-  demoAccounts: z.array(demoAccount),
-  /** The day the server counts as today (a simulated clock in tests). */
-  today: z.string(),
-}).meta({ id: 'SessionState' });
+export const sessionState = z
+  .object({
+    user: sessionUser.nullable(),
+    csrfToken: z.string().nullable(),
+    demoAccounts: z.array(demoAccount),
+    /** The day the server counts as today (a simulated clock in tests). */
+    today: z.string(),
+  })
+  .meta({ id: 'SessionState' });
 export type SessionState = z.infer<typeof sessionState>;

@@ -23,7 +23,10 @@ export const settingsValues = z.object({
   /** The school followed for each consequence. */
   schools: z.record(z.enum(CONSEQUENCES), z.enum(SCHOOLS)),
   /** What a failure costs beyond the renewal itself, minor units. */
-  failureCostMinor: z.record(z.enum(CONSEQUENCES), z.int().min(0, { message: 'must not be negative' }).max(100_000_000)),
+  failureCostMinor: z.record(
+    z.enum(CONSEQUENCES),
+    z.int().min(0, { message: 'must not be negative' }).max(100_000_000),
+  ),
   /** How much each answer about use hastens the clock. */
   dutyFactors: z.record(z.enum(DUTY_KEYS), z.object({ some: dutyFactor, much: dutyFactor })),
   safetyLimit: limit,
@@ -35,8 +38,15 @@ export const settings = settingsValues.extend({ version: rowVersion }).meta({ id
 export type Settings = z.infer<typeof settings>;
 
 /** How many of the vehicles on file each limit would call in, by consequence: chances in falling order at so many vehicles. */
-export const limitPicture = z.object({
-  vehicles: z.int(),
-  classes: z.array(z.object({ consequence: z.enum(CONSEQUENCES), atLimit: z.array(z.object({ limit: z.number(), vehicles: z.int() })) })),
-}).meta({ id: 'LimitPicture' });
+export const limitPicture = z
+  .object({
+    vehicles: z.int(),
+    classes: z.array(
+      z.object({
+        consequence: z.enum(CONSEQUENCES),
+        atLimit: z.array(z.object({ limit: z.number(), vehicles: z.int() })),
+      }),
+    ),
+  })
+  .meta({ id: 'LimitPicture' });
 export type LimitPicture = z.infer<typeof limitPicture>;

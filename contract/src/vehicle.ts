@@ -1,7 +1,33 @@
-import { CERTAINTIES, CONDITIONS, CONSEQUENCES, DUTY_KEYS, DUTY_LEVELS, GRADES, SCHOOLS, SOURCES, VERDICTS } from '@crosspeen/core';
+import {
+  CERTAINTIES,
+  CONDITIONS,
+  CONSEQUENCES,
+  DUTY_KEYS,
+  DUTY_LEVELS,
+  GRADES,
+  SCHOOLS,
+  SOURCES,
+  VERDICTS,
+} from '@crosspeen/core';
 import { z } from 'zod';
 import { answer, engineSummary, openQuestion } from './answer.ts';
-import { anyText, changeId, distanceKm, familyId, isoDate, optionalText, paging, readingUnit, rowVersion, searchText, serialNumber, shortText, vehicleId, visitId, weakPointId } from './common.ts';
+import {
+  anyText,
+  changeId,
+  distanceKm,
+  familyId,
+  isoDate,
+  optionalText,
+  paging,
+  readingUnit,
+  rowVersion,
+  searchText,
+  serialNumber,
+  shortText,
+  vehicleId,
+  visitId,
+  weakPointId,
+} from './common.ts';
 
 const vehicleFields = {
   plate: optionalText(20),
@@ -27,7 +53,8 @@ const vehicleFields = {
   contact: optionalText(120).default(null),
 };
 
-const named = <T extends { plate: string | null; name: string | null }>(value: T): boolean => Boolean(value.plate) || Boolean(value.name);
+const named = <T extends { plate: string | null; name: string | null }>(value: T): boolean =>
+  Boolean(value.plate) || Boolean(value.name);
 const NAMELESS = { message: 'give a plate or a name, so that it can be found again', path: ['plate'] };
 
 const firstReading = z.object({ day: isoDate, km: distanceKm });
@@ -37,9 +64,9 @@ export type VehicleCreate = z.infer<typeof vehicleCreate>;
 export const vehicleUpdate = z.object({ ...vehicleFields, version: rowVersion }).refine(named, NAMELESS);
 export type VehicleUpdate = z.infer<typeof vehicleUpdate>;
 
-export const vehicle = z.object({
-  ...vehicleFields, id: vehicleId, version: rowVersion, engine: engineSummary,
-}).meta({ id: 'Vehicle' });
+export const vehicle = z
+  .object({ ...vehicleFields, id: vehicleId, version: rowVersion, engine: engineSummary })
+  .meta({ id: 'Vehicle' });
 export type Vehicle = z.infer<typeof vehicle>;
 
 export const vehicleListQuery = paging.extend({
@@ -53,13 +80,27 @@ export const vehicleListQuery = paging.extend({
 });
 
 export const vehicleListRow = z.object({
-  id: vehicleId, plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), engineCode: z.string(),
-  km: z.number().nullable(), odometerUnit: readingUnit,
-  pressing: z.object({
-    title: z.string(), verdict: z.enum(VERDICTS), chance: z.number(), dueDay: isoDate.nullable(), dueKm: z.number().nullable(), others: z.int(), asOf: isoDate,
-    /** Something it was judged by has changed since; it is being judged again. */
-    stale: z.boolean(),
-  }).nullable(),
+  id: vehicleId,
+  plate: z.string().nullable(),
+  name: z.string().nullable(),
+  maker: z.string(),
+  model: z.string().nullable(),
+  engineCode: z.string(),
+  km: z.number().nullable(),
+  odometerUnit: readingUnit,
+  pressing: z
+    .object({
+      title: z.string(),
+      verdict: z.enum(VERDICTS),
+      chance: z.number(),
+      dueDay: isoDate.nullable(),
+      dueKm: z.number().nullable(),
+      others: z.int(),
+      asOf: isoDate,
+      /** Something it was judged by has changed since; it is being judged again. */
+      stale: z.boolean(),
+    })
+    .nullable(),
   nextVisit: isoDate.nullable(),
 });
 export type VehicleListRow = z.infer<typeof vehicleListRow>;
@@ -68,27 +109,35 @@ export const readingCreate = z.object({ day: isoDate, km: distanceKm });
 export const reading = z.object({ id: z.uuid(), day: isoDate, km: z.number(), fits: z.boolean(), by: z.string() });
 export type MeterReading = z.infer<typeof reading>;
 
-export const serviceCreate = z.object({
-  weakPointId,
-  certainty: z.enum(CERTAINTIES),
-  day: isoDate.nullable(),
-  km: distanceKm.nullable(),
-  grade: z.enum(GRADES),
-  partNumber: optionalText(40),
-  revision: optionalText(10),
-  source: z.enum(SOURCES).nullable().default(null),
-  /** In what state the part was that came out. */
-  cameOut: z.enum(CONDITIONS).nullable().default(null),
-  note: optionalText(300),
-}).superRefine((value, context) => {
-  if ((value.certainty === 'done' || value.certainty === 'believed') && value.day === null && value.km === null) {
-    context.addIssue({ code: 'custom', path: ['day'], message: 'give the date or the reading of the work; about is enough when it is only believed' });
-  }
-});
+export const serviceCreate = z
+  .object({
+    weakPointId,
+    certainty: z.enum(CERTAINTIES),
+    day: isoDate.nullable(),
+    km: distanceKm.nullable(),
+    grade: z.enum(GRADES),
+    partNumber: optionalText(40),
+    revision: optionalText(10),
+    source: z.enum(SOURCES).nullable().default(null),
+    /** In what state the part was that came out. */
+    cameOut: z.enum(CONDITIONS).nullable().default(null),
+    note: optionalText(300),
+  })
+  .superRefine((value, context) => {
+    if ((value.certainty === 'done' || value.certainty === 'believed') && value.day === null && value.km === null) {
+      context.addIssue({
+        code: 'custom',
+        path: ['day'],
+        message: 'give the date or the reading of the work; about is enough when it is only believed',
+      });
+    }
+  });
 export type ServiceCreate = z.infer<typeof serviceCreate>;
 
 export const findingCreate = z.object({
-  weakPointId, day: isoDate, result: z.enum(CONDITIONS),
+  weakPointId,
+  day: isoDate,
+  result: z.enum(CONDITIONS),
   /** The vehicle came to this workshop because of this failure. */
   broughtIn: z.boolean().default(false),
   /** Last day it is known to have been running before the failure, where the day of the failure is not known. */
@@ -98,21 +147,70 @@ export const findingCreate = z.object({
 export type FindingCreate = z.input<typeof findingCreate>;
 
 /** A cluster that was replaced, or an engine that was swapped. */
-export const meterChangeCreate = z.object({ day: isoDate, oldKm: distanceKm, newKm: distanceKm, note: optionalText(300) });
+export const meterChangeCreate = z.object({
+  day: isoDate,
+  oldKm: distanceKm,
+  newKm: distanceKm,
+  note: optionalText(300),
+});
 export const engineSwapCreate = z.object({ day: isoDate, engineKm: distanceKm.nullable(), note: optionalText(300) });
 
 /** A school chosen for the whole vehicle (no weak point) or for one row; null goes back to the shop's. */
-export const schoolChoiceCreate = z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS).nullable(), reason: optionalText(200) })
-  .refine(({ school, reason }) => school === null || Boolean(reason), { message: 'say why, so that the next one understands', path: ['reason'] });
+export const schoolChoiceCreate = z
+  .object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS).nullable(), reason: optionalText(200) })
+  .refine(({ school, reason }) => school === null || Boolean(reason), {
+    message: 'say why, so that the next one understands',
+    path: ['reason'],
+  });
 
 /** The answer to an open question. */
 export const questionAnswer = z.object({ about: shortText(120), answer: shortText(120) });
 
 export const historyEntry = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('service'), id: z.uuid(), day: isoDate.nullable(), km: z.number().nullable(), component: z.string(), certainty: z.enum(CERTAINTIES), source: z.enum(SOURCES).nullable(), cameOut: z.enum(CONDITIONS).nullable(), grade: z.enum(GRADES), partNumber: z.string().nullable(), revision: z.string().nullable(), note: z.string().nullable(), by: z.string() }),
-  z.object({ kind: z.literal('finding'), id: z.uuid(), day: isoDate, km: z.number().nullable(), title: z.string(), result: z.enum(CONDITIONS), broughtIn: z.boolean(), sinceDay: isoDate.nullable(), note: z.string().nullable(), by: z.string() }),
-  z.object({ kind: z.literal('cluster'), id: z.uuid(), day: isoDate, km: z.number(), newKm: z.number(), note: z.string().nullable(), by: z.string() }),
-  z.object({ kind: z.literal('engine'), id: z.uuid(), day: isoDate, km: z.number().nullable(), note: z.string().nullable(), by: z.string() }),
+  z.object({
+    kind: z.literal('service'),
+    id: z.uuid(),
+    day: isoDate.nullable(),
+    km: z.number().nullable(),
+    component: z.string(),
+    certainty: z.enum(CERTAINTIES),
+    source: z.enum(SOURCES).nullable(),
+    cameOut: z.enum(CONDITIONS).nullable(),
+    grade: z.enum(GRADES),
+    partNumber: z.string().nullable(),
+    revision: z.string().nullable(),
+    note: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
+    kind: z.literal('finding'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number().nullable(),
+    title: z.string(),
+    result: z.enum(CONDITIONS),
+    broughtIn: z.boolean(),
+    sinceDay: isoDate.nullable(),
+    note: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
+    kind: z.literal('cluster'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number(),
+    newKm: z.number(),
+    note: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
+    kind: z.literal('engine'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number().nullable(),
+    note: z.string().nullable(),
+    by: z.string(),
+  }),
   z.object({ kind: z.literal('reading'), ...reading.shape }),
 ]);
 export type HistoryEntry = z.infer<typeof historyEntry>;
@@ -122,38 +220,95 @@ export const changed = z.object({ changeId, summary: z.string(), id: z.uuid() })
 export type Changed = z.infer<typeof changed>;
 
 export const changeRow = z.object({
-  id: changeId, at: z.iso.datetime(), by: z.string(), summary: z.string(), undone: z.boolean(), undoable: z.boolean(),
-  items: z.array(z.object({ entity: z.string(), before: z.record(z.string(), z.unknown()).nullable(), after: z.record(z.string(), z.unknown()).nullable() })),
+  id: changeId,
+  at: z.iso.datetime(),
+  by: z.string(),
+  summary: z.string(),
+  undone: z.boolean(),
+  undoable: z.boolean(),
+  items: z.array(
+    z.object({
+      entity: z.string(),
+      before: z.record(z.string(), z.unknown()).nullable(),
+      after: z.record(z.string(), z.unknown()).nullable(),
+    }),
+  ),
 });
 export type ChangeRow = z.infer<typeof changeRow>;
 
-export const partOption = z.object({ number: z.string(), name: z.string(), grade: z.enum(GRADES), revision: z.string().nullable(), howToTell: z.string().nullable() });
+export const partOption = z.object({
+  number: z.string(),
+  name: z.string(),
+  grade: z.enum(GRADES),
+  revision: z.string().nullable(),
+  howToTell: z.string().nullable(),
+});
 export type PartOption = z.infer<typeof partOption>;
 export type PartOptionByComponent = Record<string, PartOption[]>;
 
 export const visitState = z.enum(['planned', 'done', 'called_off']);
 export const jobAction = z.enum(['renew', 'look']);
-export const visitJob = z.object({ weakPointId, title: z.string(), component: z.string(), action: jobAction, minutes: z.number(), grade: z.enum(GRADES), partNumber: z.string().nullable(), revision: z.string().nullable() });
-export const visit = z.object({
-  id: visitId, vehicleId, state: visitState, day: isoDate, km: z.number(), note: z.string().nullable(), version: rowVersion, jobs: z.array(visitJob),
-  doneDay: isoDate.nullable(), doneKm: z.number().nullable(),
-}).meta({ id: 'Visit' });
+export const visitJob = z.object({
+  weakPointId,
+  title: z.string(),
+  component: z.string(),
+  action: jobAction,
+  minutes: z.number(),
+  grade: z.enum(GRADES),
+  partNumber: z.string().nullable(),
+  revision: z.string().nullable(),
+});
+export const visit = z
+  .object({
+    id: visitId,
+    vehicleId,
+    state: visitState,
+    day: isoDate,
+    km: z.number(),
+    note: z.string().nullable(),
+    version: rowVersion,
+    jobs: z.array(visitJob),
+    doneDay: isoDate.nullable(),
+    doneKm: z.number().nullable(),
+  })
+  .meta({ id: 'Visit' });
 export type Visit = z.infer<typeof visit>;
 
-const jobInput = z.object({ weakPointId, action: jobAction, grade: z.enum(GRADES).default('original'), partNumber: optionalText(40).default(null), revision: optionalText(10).default(null) });
+const jobInput = z.object({
+  weakPointId,
+  action: jobAction,
+  grade: z.enum(GRADES).default('original'),
+  partNumber: optionalText(40).default(null),
+  revision: optionalText(10).default(null),
+});
 const visitInput = {
-  day: isoDate, km: distanceKm.nullable(), note: optionalText(300),
-  jobs: z.array(jobInput).min(1, { message: 'put at least one job on the visit' }).max(40, { message: 'at most 40 jobs fit on one visit' })
-    .refine((jobs) => new Set(jobs.map((job) => job.weakPointId)).size === jobs.length, { message: 'each weak point can stand on a visit once' }),
+  day: isoDate,
+  km: distanceKm.nullable(),
+  note: optionalText(300),
+  jobs: z
+    .array(jobInput)
+    .min(1, { message: 'put at least one job on the visit' })
+    .max(40, { message: 'at most 40 jobs fit on one visit' })
+    .refine((jobs) => new Set(jobs.map((job) => job.weakPointId)).size === jobs.length, {
+      message: 'each weak point can stand on a visit once',
+    }),
 };
 export const visitCreate = z.object(visitInput);
 export const visitUpdate = z.object({ ...visitInput, version: rowVersion });
 export const visitDone = z.object({
-  version: rowVersion, day: isoDate, km: distanceKm,
+  version: rowVersion,
+  day: isoDate,
+  km: distanceKm,
   /** What was found at the looks; renewals need none. */
-  findings: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).max(40).default([]),
+  findings: z
+    .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))
+    .max(40)
+    .default([]),
   /** In what state the renewed parts came out, as far as somebody looked. */
-  cameOut: z.array(z.object({ weakPointId, result: z.enum(CONDITIONS) })).max(40).default([]),
+  cameOut: z
+    .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))
+    .max(40)
+    .default([]),
   /** Jobs on the visit that were not done after all. */
   skipped: z.array(weakPointId).max(40).default([]),
 });
@@ -161,20 +316,28 @@ export const versionOnly = z.object({ version: rowVersion });
 export type VisitCreate = z.infer<typeof visitCreate>;
 export type VisitDone = z.infer<typeof visitDone>;
 
-export const comingVisit = visit.extend({ plate: z.string().nullable(), name: z.string().nullable(), maker: z.string(), model: z.string().nullable(), odometerUnit: readingUnit });
+export const comingVisit = visit.extend({
+  plate: z.string().nullable(),
+  name: z.string().nullable(),
+  maker: z.string(),
+  model: z.string().nullable(),
+  odometerUnit: readingUnit,
+});
 export type ComingVisit = z.infer<typeof comingVisit>;
 
-export const vehicleOutlook = z.object({
-  vehicle,
-  answer,
-  visits: z.array(visit),
-  /** Renewed parts by component, for the notches of the strip. */
-  notches: z.array(z.object({ componentKey: z.string(), day: z.number(), certainty: z.enum(CERTAINTIES) })),
-  parts: z.record(z.string(), z.array(partOption)),
-  /** Schools chosen for this vehicle. */
-  choices: z.array(z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS), reason: z.string() })),
-  features: z.array(z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable() })),
-  /** Open questions whose answer would change a verdict, most worthwhile first. */
-  questions: z.array(openQuestion),
-}).meta({ id: 'VehicleOutlook' });
+export const vehicleOutlook = z
+  .object({
+    vehicle,
+    answer,
+    visits: z.array(visit),
+    /** Renewed parts by component, for the notches of the strip. */
+    notches: z.array(z.object({ componentKey: z.string(), day: z.number(), certainty: z.enum(CERTAINTIES) })),
+    parts: z.record(z.string(), z.array(partOption)),
+    /** Schools chosen for this vehicle. */
+    choices: z.array(z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS), reason: z.string() })),
+    features: z.array(z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable() })),
+    /** Open questions whose answer would change a verdict, most worthwhile first. */
+    questions: z.array(openQuestion),
+  })
+  .meta({ id: 'VehicleOutlook' });
 export type VehicleOutlook = z.infer<typeof vehicleOutlook>;

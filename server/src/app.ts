@@ -38,7 +38,13 @@ export interface AppDeps {
 }
 
 /** Builds the HTTP application. It neither listens nor reads the environment. */
-export async function buildApp({ services, cookieSecret, webRoot, logger = false, hostNames = [] }: AppDeps): Promise<FastifyInstance> {
+export async function buildApp({
+  services,
+  cookieSecret,
+  webRoot,
+  logger = false,
+  hostNames = [],
+}: AppDeps): Promise<FastifyInstance> {
   const app = Fastify({
     bodyLimit: 1_048_576,
     routerOptions: { maxParamLength: 200 },
@@ -54,8 +60,18 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
-        defaultSrc: ["'self'"], baseUri: ["'self'"], connectSrc: ["'self'"], fontSrc: ["'self'"], formAction: ["'self'"], frameAncestors: ["'self'"], imgSrc: ["'self'", 'data:'],
-        objectSrc: ["'none'"], scriptSrc: ["'self'"], scriptSrcAttr: ["'none'"], styleSrc: ["'self'", "'unsafe-inline'"], workerSrc: ["'self'"],
+        defaultSrc: ["'self'"],
+        baseUri: ["'self'"],
+        connectSrc: ["'self'"],
+        fontSrc: ["'self'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'self'"],
+        imgSrc: ["'self'", 'data:'],
+        objectSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        scriptSrcAttr: ["'none'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        workerSrc: ["'self'"],
       },
     },
     hsts: false,
@@ -63,7 +79,12 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
   await app.register(swagger, {
     openapi: {
       openapi: '3.1.0',
-      info: { title: 'Crosspeen', version: '0.1.0', description: 'What gives way next on this engine, at this mileage, with this history.', license: { name: 'MIT', identifier: 'MIT' } },
+      info: {
+        title: 'Crosspeen',
+        version: '0.1.0',
+        description: 'What gives way next on this engine, at this mileage, with this history.',
+        license: { name: 'MIT', identifier: 'MIT' },
+      },
       servers: [{ url: '/', description: 'The workshop this description was read from' }],
     },
     transform: jsonSchemaTransform,
@@ -79,7 +100,21 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
     cookie: { httpOnly: true, sameSite: 'strict', secure: false, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
   await app.register(guard);
-  for (const routes of [sessionRoutes, settingsRoutes, lookupRoutes, vehicleRoutes, visitRoutes, changeRoutes, libraryRoutes, benchRoutes, judgingRoutes, intakeRoutes, listRoutes, archiveRoutes]) await app.register(routes(services));
+  for (const routes of [
+    sessionRoutes,
+    settingsRoutes,
+    lookupRoutes,
+    vehicleRoutes,
+    visitRoutes,
+    changeRoutes,
+    libraryRoutes,
+    benchRoutes,
+    judgingRoutes,
+    intakeRoutes,
+    listRoutes,
+    archiveRoutes,
+  ])
+    await app.register(routes(services));
   app.get('/api/health', { config: { needs: 'nothing' }, schema: { hide: true } }, async () => {
     try {
       await services.source.query('select 1');
@@ -90,10 +125,15 @@ export async function buildApp({ services, cookieSecret, webRoot, logger = false
   });
   app.get('/api/openapi.json', { config: { needs: 'nothing' }, schema: { hide: true } }, () => app.swagger());
   if (webRoot !== null) {
-    await app.register(statics, { root: webRoot, wildcard: false, preCompressed: true, setHeaders: (reply, path) => {
-      // Files with a hash in their name never change; the page itself always may.
-      reply.header('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
-    } });
+    await app.register(statics, {
+      root: webRoot,
+      wildcard: false,
+      preCompressed: true,
+      setHeaders: (reply, path) => {
+        // Files with a hash in their name never change; the page itself always may.
+        reply.header('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
+      },
+    });
   }
   await app.ready();
   return app;

@@ -4,15 +4,22 @@ import { testApp, type Account, type Client, type TestApp } from './testing/harn
 
 const NOBODY = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
 type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
-interface Door { readonly method: Method; readonly path: string }
+interface Door {
+  readonly method: Method;
+  readonly path: string;
+}
 
 let t: TestApp;
 let doors: Door[];
 const clients = new Map<Role, Client>();
 beforeAll(async () => {
   t = await testApp();
-  const { paths } = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json<{ paths: Record<string, Record<string, unknown>> }>();
-  doors = Object.entries(paths).flatMap(([path, methods]) => Object.keys(methods).map((method) => ({ method: method.toUpperCase() as Method, path })));
+  const { paths } = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json<{
+    paths: Record<string, Record<string, unknown>>;
+  }>();
+  doors = Object.entries(paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => ({ method: method.toUpperCase() as Method, path })),
+  );
   const accounts: Readonly<Record<Role, Account>> = { mechanic: 'tove', adviser: 'anselm', owner: 'ruta' };
   for (const role of ROLES) clients.set(role, await t.signIn(accounts[role]));
 });
@@ -20,7 +27,15 @@ afterAll(() => t.close());
 
 const at = (path: string): string => path.replace(/\{\w+\}/g, NOBODY);
 /** Queries without which a question is none. */
-const ASKED: Readonly<Record<string, string>> = { '/api/lookup': '?line=QV20T', '/api/lookup/meaning': '?line=QV20T', '/api/lookup/questions': '?line=QV20T', '/api/lookup/why/{weakPointId}': '?line=QV20T', '/api/library/touches': `?familyId=${NOBODY}`, '/api/settings/limit-picture': '?consequence=engine', '/api/intake/{id}/preview': '?kind=vehicles' };
+const ASKED: Readonly<Record<string, string>> = {
+  '/api/lookup': '?line=QV20T',
+  '/api/lookup/meaning': '?line=QV20T',
+  '/api/lookup/questions': '?line=QV20T',
+  '/api/lookup/why/{weakPointId}': '?line=QV20T',
+  '/api/library/touches': `?familyId=${NOBODY}`,
+  '/api/settings/limit-picture': '?consequence=engine',
+  '/api/intake/{id}/preview': '?kind=vehicles',
+};
 const OPEN = ['/api/session'];
 
 test('nothing is read by somebody who is not signed in', async () => {
@@ -36,7 +51,10 @@ test('nothing is read by somebody who is not signed in', async () => {
 test('nothing is changed by somebody who is not signed in, whatever is sent', async () => {
   const changing = doors.filter(({ method, path }) => method !== 'GET' && !OPEN.includes(path));
   expect(changing.length).toBeGreaterThan(25);
-  const counts = async (): Promise<unknown> => t.services.source.query('select (select count(*) from change) as changes, (select count(*) from library_change) as library, (select count(*) from fleet_run) as rounds');
+  const counts = async (): Promise<unknown> =>
+    t.services.source.query(
+      'select (select count(*) from change) as changes, (select count(*) from library_change) as library, (select count(*) from fleet_run) as rounds',
+    );
   const before = await counts();
   for (const { method, path } of changing) {
     const { statusCode } = await t.app.inject({ method, url: at(path), payload: {} });
@@ -64,18 +82,26 @@ const GUARDED: readonly (readonly [Permission, Exclude<Method, 'GET' | 'DELETE'>
 
 test.each(GUARDED)('%s: %s %s is for those roles alone', async (permission, method, path, body) => {
   for (const role of ROLES) {
-    const response = await clients.get(role)!.send(method, path, body, typeof body === 'string' ? { 'content-type': 'application/octet-stream' } : {});
+    const response = await clients
+      .get(role)!
+      .send(method, path, body, typeof body === 'string' ? { 'content-type': 'application/octet-stream' } : {});
     const refused = response.statusCode === 403 && response.json<ProblemDetails>().code === 'not_allowed';
     expect([role, refused]).toEqual([role, !(MAY[permission] as readonly Role[]).includes(role)]);
   }
 });
 
 test('the whole archive is the owner’s', async () => {
-  for (const role of ROLES) expect([role, (await clients.get(role)!.get('/api/archive')).statusCode]).toEqual([role, role === 'owner' ? 200 : 403]);
+  for (const role of ROLES)
+    expect([role, (await clients.get(role)!.get('/api/archive')).statusCode]).toEqual([
+      role,
+      role === 'owner' ? 200 : 403,
+    ]);
 });
 
 test('what is asked about somebody who is not there is not there, and never an unexpected failure', async () => {
-  for (const { path } of doors.filter(({ method, path: each }) => method === 'GET' && each.includes('{') && !each.includes('/lists/'))) {
+  for (const { path } of doors.filter(
+    ({ method, path: each }) => method === 'GET' && each.includes('{') && !each.includes('/lists/'),
+  )) {
     const { statusCode } = await clients.get('owner')!.get(at(path) + (ASKED[path] ?? ''));
     expect([path, [200, 404].includes(statusCode)]).toEqual([path, true]);
   }
@@ -83,37 +109,87 @@ test('what is asked about somebody who is not there is not there, and never an u
 
 /** A schema of what may be sent, as the API describes it. */
 interface Sendable {
-  readonly $ref?: string; readonly type?: string | readonly string[]; readonly enum?: unknown; readonly const?: unknown; readonly format?: string; readonly pattern?: string; readonly maxLength?: number; readonly minimum?: number; readonly maximum?: number;
-  readonly exclusiveMinimum?: number; readonly maxItems?: number; readonly items?: Sendable; readonly properties?: Record<string, Sendable>; readonly additionalProperties?: Sendable | boolean; readonly propertyNames?: Sendable;
-  readonly anyOf?: readonly Sendable[]; readonly allOf?: readonly Sendable[]; readonly oneOf?: readonly Sendable[];
+  readonly $ref?: string;
+  readonly type?: string | readonly string[];
+  readonly enum?: unknown;
+  readonly const?: unknown;
+  readonly format?: string;
+  readonly pattern?: string;
+  readonly maxLength?: number;
+  readonly minimum?: number;
+  readonly maximum?: number;
+  readonly exclusiveMinimum?: number;
+  readonly maxItems?: number;
+  readonly items?: Sendable;
+  readonly properties?: Record<string, Sendable>;
+  readonly additionalProperties?: Sendable | boolean;
+  readonly propertyNames?: Sendable;
+  readonly anyOf?: readonly Sendable[];
+  readonly allOf?: readonly Sendable[];
+  readonly oneOf?: readonly Sendable[];
 }
-interface Described { readonly parameters?: readonly { readonly name: string; readonly in: string; readonly schema: Sendable }[]; readonly requestBody?: { readonly content: Record<string, { readonly schema: Sendable }> } }
+interface Described {
+  readonly parameters?: readonly { readonly name: string; readonly in: string; readonly schema: Sendable }[];
+  readonly requestBody?: { readonly content: Record<string, { readonly schema: Sendable }> };
+}
 
 /** Places of a schema that may hold anything of any length or size. */
 function boundless(schema: Sendable, at: string): string[] {
-  const inside = [...schema.anyOf ?? [], ...schema.allOf ?? [], ...schema.oneOf ?? []].flatMap((one) => boundless(one, at));
+  const inside = [...(schema.anyOf ?? []), ...(schema.allOf ?? []), ...(schema.oneOf ?? [])].flatMap((one) =>
+    boundless(one, at),
+  );
   const types = schema.type === undefined ? [] : [schema.type].flat();
   if (schema.enum !== undefined || schema.const !== undefined) return inside;
   const own: string[] = [];
-  if (types.includes('string') && (schema.maxLength === undefined && schema.format === undefined && schema.pattern === undefined)) own.push(`${at}: text`);
-  if ((types.includes('number') || types.includes('integer')) && (schema.maximum === undefined || (schema.minimum === undefined && schema.exclusiveMinimum === undefined))) own.push(`${at}: number`);
+  if (
+    types.includes('string') &&
+    schema.maxLength === undefined &&
+    schema.format === undefined &&
+    schema.pattern === undefined
+  )
+    own.push(`${at}: text`);
+  if (
+    (types.includes('number') || types.includes('integer')) &&
+    (schema.maximum === undefined || (schema.minimum === undefined && schema.exclusiveMinimum === undefined))
+  )
+    own.push(`${at}: number`);
   if (types.includes('array') && schema.maxItems === undefined) own.push(`${at}: list`);
   return [
-    ...own, ...inside, ...(schema.items ? boundless(schema.items, `${at}[]`) : []), ...Object.entries(schema.properties ?? {}).flatMap(([name, one]) => boundless(one, `${at}.${name}`)),
-    ...(typeof schema.additionalProperties === 'object' ? boundless(schema.additionalProperties, `${at}.*`) : []), ...(schema.propertyNames ? boundless(schema.propertyNames, `${at} names`) : []),
+    ...own,
+    ...inside,
+    ...(schema.items ? boundless(schema.items, `${at}[]`) : []),
+    ...Object.entries(schema.properties ?? {}).flatMap(([name, one]) => boundless(one, `${at}.${name}`)),
+    ...(typeof schema.additionalProperties === 'object' ? boundless(schema.additionalProperties, `${at}.*`) : []),
+    ...(schema.propertyNames ? boundless(schema.propertyNames, `${at} names`) : []),
   ];
 }
 
 describe('the description of the API', () => {
-  let described: { paths: Record<string, Record<string, Described & { operationId: string; summary: string; security: unknown[]; responses: Record<string, unknown> }>>; components: { schemas: Record<string, Sendable> } };
-  beforeAll(async () => { described = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json(); });
+  let described: {
+    paths: Record<
+      string,
+      Record<
+        string,
+        Described & { operationId: string; summary: string; security: unknown[]; responses: Record<string, unknown> }
+      >
+    >;
+    components: { schemas: Record<string, Sendable> };
+  };
+  beforeAll(async () => {
+    described = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json();
+  });
 
   test('every text, number and list that may be sent has its limits', () => {
-    const whole = (schema: Sendable): Sendable => (schema.$ref === undefined ? schema : described.components.schemas[schema.$ref.split('/').at(-1)!]!);
-    const faults = Object.entries(described.paths).flatMap(([path, operations]) => Object.entries(operations).flatMap(([method, { parameters = [], requestBody }]) => [
-      ...parameters.flatMap(({ name, schema }) => boundless(whole(schema), `${method} ${path} ?${name}`)),
-      ...Object.entries(requestBody?.content ?? {}).filter(([type]) => type === 'application/json').flatMap(([, { schema }]) => boundless(whole(schema), `${method} ${path} `)),
-    ]));
+    const whole = (schema: Sendable): Sendable =>
+      schema.$ref === undefined ? schema : described.components.schemas[schema.$ref.split('/').at(-1)!]!;
+    const faults = Object.entries(described.paths).flatMap(([path, operations]) =>
+      Object.entries(operations).flatMap(([method, { parameters = [], requestBody }]) => [
+        ...parameters.flatMap(({ name, schema }) => boundless(whole(schema), `${method} ${path} ?${name}`)),
+        ...Object.entries(requestBody?.content ?? {})
+          .filter(([type]) => type === 'application/json')
+          .flatMap(([, { schema }]) => boundless(whole(schema), `${method} ${path} `)),
+      ]),
+    );
     expect(faults).toEqual([]);
   });
 
@@ -121,13 +197,24 @@ describe('the description of the API', () => {
     const operations = Object.values(described.paths).flatMap((methods) => Object.values(methods));
     expect(new Set(operations.map(({ operationId }) => operationId)).size).toBe(operations.length);
     for (const { operationId, summary, security, responses } of operations) {
-      expect([operationId, typeof summary, Array.isArray(security), 'default' in responses]).toEqual([operationId, 'string', true, true]);
+      expect([operationId, typeof summary, Array.isArray(security), 'default' in responses]).toEqual([
+        operationId,
+        'string',
+        true,
+        true,
+      ]);
     }
   });
 
   test('files have their kinds, going and coming', () => {
-    expect(Object.keys(described.paths['/api/intake']!['post']!.requestBody!.content)).toEqual(['application/octet-stream']);
-    expect(described.paths['/api/lists/vehicles.csv']!['get']!.responses).toMatchObject({ 200: { content: { 'text/csv': {} } } });
-    expect(described.paths['/api/archive']!['get']!.responses).toMatchObject({ 200: { content: { 'application/gzip': {} } } });
+    expect(Object.keys(described.paths['/api/intake']!['post']!.requestBody!.content)).toEqual([
+      'application/octet-stream',
+    ]);
+    expect(described.paths['/api/lists/vehicles.csv']!['get']!.responses).toMatchObject({
+      200: { content: { 'text/csv': {} } },
+    });
+    expect(described.paths['/api/archive']!['get']!.responses).toMatchObject({
+      200: { content: { 'application/gzip': {} } },
+    });
   });
 });

@@ -59,7 +59,15 @@ async function sweep(): Promise<void> {
 let following: NodeJS.Timeout | undefined;
 const follow = (): void => {
   clearTimeout(following);
-  following = setTimeout(() => void services.judging.run('a new finding or record').catch((error: unknown) => logger.error({ err: error }, 'judging after a change failed; the next sweep goes on')), FOLLOW_AFTER);
+  following = setTimeout(
+    () =>
+      void services.judging
+        .run('a new finding or record')
+        .catch((error: unknown) =>
+          logger.error({ err: error }, 'judging after a change failed; the next sweep goes on'),
+        ),
+    FOLLOW_AFTER,
+  );
 };
 services.changes.onCommitted(follow);
 services.desk.onWritten(follow);

@@ -52,7 +52,11 @@ export interface ServiceOptions {
  * `hands` are the threads that judge the fleet; without any, it is judged in the caller's own thread. A vehicle that changes is judged in the same transaction, or,
  * where many are put on file one after the other, marked as changed and judged with the next round.
  */
-export function buildServices(source: DataSource, clock: ShopClock, { hands = null, judged = 'at once', aside = source, packThread = null }: ServiceOptions = {}): Services {
+export function buildServices(
+  source: DataSource,
+  clock: ShopClock,
+  { hands = null, judged = 'at once', aside = source, packThread = null }: ServiceOptions = {},
+): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
   const desk = new LibraryDesk(source);
@@ -68,8 +72,25 @@ export function buildServices(source: DataSource, clock: ShopClock, { hands = nu
   } else changes.onVehicleChange((manager, vehicleId) => markBehind(manager, [vehicleId]));
   const vehicles = new VehicleService(source, changes, settings, library, clock);
   return {
-    source, aside, clock, changes, settings, vehicles, bench, judging,
-    shelf: new LibraryShelf(source), desk, packs: { ...(packThread?.work(announce) ?? { preview: (...asked) => packDesk.preview(...asked), take: (...asked) => packDesk.take(...asked) }), list: (page) => packDesk.list(page) }, notices: new Notices(source, desk), campaigns: new Campaigns(source, changes, clock),
+    source,
+    aside,
+    clock,
+    changes,
+    settings,
+    vehicles,
+    bench,
+    judging,
+    shelf: new LibraryShelf(source),
+    desk,
+    packs: {
+      ...(packThread?.work(announce) ?? {
+        preview: (...asked) => packDesk.preview(...asked),
+        take: (...asked) => packDesk.take(...asked),
+      }),
+      list: (page) => packDesk.list(page),
+    },
+    notices: new Notices(source, desk),
+    campaigns: new Campaigns(source, changes, clock),
     sessions: new SessionService(source, clock),
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),

@@ -25,21 +25,48 @@ const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
 
-const Nowhere = (): ReactNode => <Empty page title="There is no such page">The address may be old. The lookup line finds every engine and vehicle.</Empty>;
+const Nowhere = (): ReactNode => (
+  <Empty page title="There is no such page">
+    The address may be old. The lookup line finds every engine and vehicle.
+  </Empty>
+);
 
 /** Signs in first, then shows the view the address names. */
 export function App(): ReactNode {
   const client = useQueryClient();
   const session = useQuery(read.session());
-  useEffect(() => { rememberCsrfToken(session.data?.csrfToken ?? null); }, [session.data]);
-  useEffect(() => client.getQueryCache().subscribe((event) => {
-    // A session that ended elsewhere: ask who is signed in, and the sign-in page appears with everything else kept.
-    if (event.type === 'updated' && (event.query.queryKey as readonly unknown[])[0] !== 'session' && event.query.state.error instanceof ProblemError && event.query.state.error.details.code === 'sign_in_required') {
-      void client.invalidateQueries({ queryKey: ['session'] });
-    }
-  }), [client]);
+  useEffect(() => {
+    rememberCsrfToken(session.data?.csrfToken ?? null);
+  }, [session.data]);
+  useEffect(
+    () =>
+      client.getQueryCache().subscribe((event) => {
+        // A session that ended elsewhere: ask who is signed in, and the sign-in page appears with everything else kept.
+        if (
+          event.type === 'updated' &&
+          (event.query.queryKey as readonly unknown[])[0] !== 'session' &&
+          event.query.state.error instanceof ProblemError &&
+          event.query.state.error.details.code === 'sign_in_required'
+        ) {
+          void client.invalidateQueries({ queryKey: ['session'] });
+        }
+      }),
+    [client],
+  );
   if (session.isPending) return <Waiting what="the workshop" />;
-  if (session.error) return <Empty title="The workshop’s server does not answer" action={<Button look="main" onClick={() => void session.refetch()}>Try again</Button>}>{session.error.message}</Empty>;
+  if (session.error)
+    return (
+      <Empty
+        title="The workshop’s server does not answer"
+        action={
+          <Button look="main" onClick={() => void session.refetch()}>
+            Try again
+          </Button>
+        }
+      >
+        {session.error.message}
+      </Empty>
+    );
   if (session.data.user === null) return <SignIn session={session.data} />;
   return (
     <UndoProvider>

@@ -12,15 +12,30 @@ applyTheme();
 
 const client = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => count < 2 && !(error instanceof ProblemError && error.details.status >= 400), refetchOnWindowFocus: true },
+    queries: {
+      retry: (count, error) => count < 2 && !(error instanceof ProblemError && error.details.status >= 400),
+      refetchOnWindowFocus: true,
+    },
   },
 });
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={client}>
-      <BrowserRouter><App /></BrowserRouter>
-      <Toaster position="bottom-center" toastOptions={{ style: { background: 'var(--sheet)', color: 'var(--ink)', border: '1px solid var(--rule-strong)', fontSize: '1rem' } }} />
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+      <Toaster
+        position="bottom-center"
+        toastOptions={{
+          style: {
+            background: 'var(--sheet)',
+            color: 'var(--ink)',
+            border: '1px solid var(--rule-strong)',
+            fontSize: '1rem',
+          },
+        }}
+      />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -55,7 +55,12 @@ export type Applicability =
   | { readonly applies: 'yes'; readonly weight: 1 }
   | { readonly applies: 'no'; readonly weight: 0; readonly because: string }
   /** `weight` is the chance that it applies; `settle` says what would settle it, `open` which attributes are not known. */
-  | { readonly applies: 'maybe'; readonly weight: number; readonly settle: string; readonly open: readonly OpenAttribute[] };
+  | {
+      readonly applies: 'maybe';
+      readonly weight: number;
+      readonly settle: string;
+      readonly open: readonly OpenAttribute[];
+    };
 
 export interface VariantWindow {
   readonly key: string;
@@ -72,7 +77,9 @@ export const UNKNOWN_WEIGHT = 0.5;
 
 /** Whether a serial number lies in a variant's own window; a variant without one holds none. */
 const within = (serial: number, { serialFrom, serialTo }: VariantWindow): boolean =>
-  ((serialFrom ?? null) !== null || (serialTo ?? null) !== null) && serial >= (serialFrom ?? -Infinity) && serial <= (serialTo ?? Infinity);
+  ((serialFrom ?? null) !== null || (serialTo ?? null) !== null) &&
+  serial >= (serialFrom ?? -Infinity) &&
+  serial <= (serialTo ?? Infinity);
 
 /**
  * Weighs the variants of a family by how much of the possible production span of this vehicle each covers.
@@ -80,7 +87,12 @@ const within = (serial: number, { serialFrom, serialTo }: VariantWindow): boolea
  * An engine serial number, where it is known, leaves only the variants whose window of serials holds it (and those without one).
  * Returns an empty list when no variant was made in the span: the caller says so.
  */
-export function weighVariants(windows: readonly VariantWindow[], producedDay: number | null, slackDays: number, serial: number | null = null): VariantWeight[] {
+export function weighVariants(
+  windows: readonly VariantWindow[],
+  producedDay: number | null,
+  slackDays: number,
+  serial: number | null = null,
+): VariantWeight[] {
   const openRun = 3653;
   const bySerial = serial !== null && windows.some((window) => within(serial, window));
   const overlaps = windows.map((window) => {
@@ -115,8 +127,18 @@ export function applicability(rule: ApplicabilityRule, facts: VehicleFacts): App
   if (rule.variants !== undefined) {
     const wanted = facts.variants.filter(({ key }) => rule.variants!.includes(key));
     const share = wanted.reduce((total, variant) => total + variant.weight, 0);
-    if (share <= 0) return { applies: 'no', weight: 0, because: `this variant is not affected${facts.variants[0] ? ` (${listed(facts.variants.map(({ name }) => name))})` : ''}` };
-    if (share < 1 - 1e-9) unknown('variant', share, wanted.map(({ name, howToTell }) => (howToTell ? `${name}: ${howToTell}` : name)).join('; '));
+    if (share <= 0)
+      return {
+        applies: 'no',
+        weight: 0,
+        because: `this variant is not affected${facts.variants[0] ? ` (${listed(facts.variants.map(({ name }) => name))})` : ''}`,
+      };
+    if (share < 1 - 1e-9)
+      unknown(
+        'variant',
+        share,
+        wanted.map(({ name, howToTell }) => (howToTell ? `${name}: ${howToTell}` : name)).join('; '),
+      );
   }
   if (rule.models !== undefined) {
     if (facts.model === null) unknown('model', UNKNOWN_WEIGHT, `only in ${listed(rule.models)}`);
@@ -126,7 +148,8 @@ export function applicability(rule: ApplicabilityRule, facts: VehicleFacts): App
   }
   if (rule.markets !== undefined) {
     if (facts.market === null) unknown('market', UNKNOWN_WEIGHT, `only in vehicles sold in ${listed(rule.markets)}`);
-    else if (!rule.markets.includes(facts.market)) return { applies: 'no', weight: 0, because: `only in vehicles sold in ${listed(rule.markets)}` };
+    else if (!rule.markets.includes(facts.market))
+      return { applies: 'no', weight: 0, because: `only in vehicles sold in ${listed(rule.markets)}` };
   }
   const from = rule.producedFromDay ?? -Infinity;
   const to = rule.producedToDay ?? Infinity;
@@ -135,14 +158,28 @@ export function applicability(rule: ApplicabilityRule, facts: VehicleFacts): App
     else {
       const [first, last] = [facts.producedDay - facts.producedSlackDays, facts.producedDay + facts.producedSlackDays];
       const share = (Math.min(to, last) - Math.max(from, first) + 1) / (last - first + 1);
-      if (share <= 0) return { applies: 'no', weight: 0, because: facts.producedDay > to ? 'made after the fault was mended in production' : 'made before the fault came in' };
+      if (share <= 0)
+        return {
+          applies: 'no',
+          weight: 0,
+          because:
+            facts.producedDay > to ? 'made after the fault was mended in production' : 'made before the fault came in',
+        };
       if (share < 1) unknown('produced', share, 'the exact build date');
     }
   }
   if (rule.serialFrom !== undefined || rule.serialTo !== undefined) {
     const [first, last] = [rule.serialFrom ?? -Infinity, rule.serialTo ?? Infinity];
     if ((facts.serial ?? null) === null) unknown('serial', UNKNOWN_WEIGHT, 'the engine serial number');
-    else if (facts.serial! < first || facts.serial! > last) return { applies: 'no', weight: 0, because: facts.serial! > last ? 'a later engine serial than those affected' : 'an earlier engine serial than those affected' };
+    else if (facts.serial! < first || facts.serial! > last)
+      return {
+        applies: 'no',
+        weight: 0,
+        because:
+          facts.serial! > last
+            ? 'a later engine serial than those affected'
+            : 'an earlier engine serial than those affected',
+      };
   }
   for (const [feature, wanted] of Object.entries(rule.features ?? {})) {
     const has = facts.features[feature];
@@ -150,8 +187,15 @@ export function applicability(rule: ApplicabilityRule, facts: VehicleFacts): App
     const name = known?.name ?? feature;
     if (has === undefined) {
       const share = known?.share ?? UNKNOWN_WEIGHT;
-      unknown(`feature:${feature}`, wanted ? share : 1 - share, `whether it has ${name}${known?.howToTell ? ` (${known.howToTell})` : ''}`);
-    } else if (has !== wanted) return { applies: 'no', weight: 0, because: wanted ? `only with ${name}` : `not with ${name}` };
+      unknown(
+        `feature:${feature}`,
+        wanted ? share : 1 - share,
+        `whether it has ${name}${known?.howToTell ? ` (${known.howToTell})` : ''}`,
+      );
+    } else if (has !== wanted)
+      return { applies: 'no', weight: 0, because: wanted ? `only with ${name}` : `not with ${name}` };
   }
-  return settle.length === 0 ? { applies: 'yes', weight: 1 } : { applies: 'maybe', weight, settle: settle.join('; '), open };
+  return settle.length === 0
+    ? { applies: 'yes', weight: 1 }
+    : { applies: 'maybe', weight, settle: settle.join('; '), open };
 }

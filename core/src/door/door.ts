@@ -1,4 +1,12 @@
-import { lifeFromMedian, lifeFromWindow, scaleForShare, wearFromMedian, wearFromWindow, type ElicitedLife, type WeibullLife } from '../life/elicit.ts';
+import {
+  lifeFromMedian,
+  lifeFromWindow,
+  scaleForShare,
+  wearFromMedian,
+  wearFromWindow,
+  type ElicitedLife,
+  type WeibullLife,
+} from '../life/elicit.ts';
 import { onceRenewed } from '../history/once.ts';
 import { unknownInstall } from '../history/unknown.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazard.ts';
@@ -7,18 +15,38 @@ import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage
 import { dayAtDistance, distanceAtDay, usagePath } from '../usage/path.ts';
 import { ageReplacement, cadence } from './schools.ts';
 import { fit, observationLogLikelihood, posterior } from './experience.ts';
-import { asArray, asNumber, asObject, asText, DoorError, field, numbers, optional, pair, type Call, type Json } from './json.ts';
+import {
+  asArray,
+  asNumber,
+  asObject,
+  asText,
+  DoorError,
+  field,
+  numbers,
+  optional,
+  pair,
+  type Call,
+  type Json,
+} from './json.ts';
 
 const elicit: Call = (input) => {
   const kind = asText(field(input, 'kind'), 'kind');
   const number = (name: string): number => asNumber(field(input, name), name);
   const window = (life: ElicitedLife): Record<string, number | boolean> => {
     const failedAt = (x: number): number => -Math.expm1(-cumulativeHazard(life, x));
-    return { beta: life.shape, eta: life.scale, clipped: life.clipped, F_a: failedAt(number('a')), F_b: failedAt(number('b')) };
+    return {
+      beta: life.shape,
+      eta: life.scale,
+      clipped: life.clipped,
+      F_a: failedAt(number('a')),
+      F_b: failedAt(number('b')),
+    };
   };
   switch (kind) {
-    case 'window': return window(lifeFromWindow(number('a'), number('b')));
-    case 'wear_window': return window(wearFromWindow(number('a'), number('b'), number('share')));
+    case 'window':
+      return window(lifeFromWindow(number('a'), number('b')));
+    case 'wear_window':
+      return window(wearFromWindow(number('a'), number('b'), number('share')));
     case 'median': {
       const life = lifeFromMedian(number('median'), number('beta'));
       return { beta: life.shape, eta: life.scale };
@@ -27,8 +55,10 @@ const elicit: Call = (input) => {
       const life = wearFromMedian(number('median'), number('beta'), number('share'));
       return { beta: life.shape, eta: life.scale, clipped: life.clipped };
     }
-    case 'share': return { eta: scaleForShare(number('eta'), number('beta'), number('share')) };
-    default: throw new DoorError('bad_input', `kind must be window, wear_window, median, wear_median or share, got "${kind}"`);
+    case 'share':
+      return { eta: scaleForShare(number('eta'), number('beta'), number('share')) };
+    default:
+      throw new DoorError('bad_input', `kind must be window, wear_window, median, wear_median or share, got "${kind}"`);
   }
 };
 
@@ -40,8 +70,20 @@ const weibulls = (input: Record<string, Json>): WeibullLife[] => {
 };
 
 const hazard: Call = (input) => {
-  const answer = limitedFailure(weibulls(input), numbers(field(input, 'z'), 'z'), numbers(field(input, 'dz'), 'dz'), asNumber(field(input, 'pi'), 'pi'));
-  return { H: answer.hazard, dH: answer.increment, F: answer.failed, R: answer.surviving, p_susc: answer.susceptible, q: answer.risk };
+  const answer = limitedFailure(
+    weibulls(input),
+    numbers(field(input, 'z'), 'z'),
+    numbers(field(input, 'dz'), 'dz'),
+    asNumber(field(input, 'pi'), 'pi'),
+  );
+  return {
+    H: answer.hazard,
+    dH: answer.increment,
+    F: answer.failed,
+    R: answer.surviving,
+    p_susc: answer.susceptible,
+    q: answer.risk,
+  };
 };
 
 const path: Call = (input) => {
@@ -53,7 +95,10 @@ const path: Call = (input) => {
     }),
     start === undefined ? null : asNumber(start, 'start'),
     asNumber(field(input, 'prior_rate'), 'prior_rate'),
-    { priorWeightDays: asNumber(field(input, 'kappa'), 'kappa'), halfLifeDays: asNumber(field(input, 'half_life'), 'half_life') },
+    {
+      priorWeightDays: asNumber(field(input, 'kappa'), 'kappa'),
+      halfLifeDays: asNumber(field(input, 'half_life'), 'half_life'),
+    },
   );
   return {
     rejected: built.rejected,
@@ -68,18 +113,27 @@ const path: Call = (input) => {
 const risk: Call = (input) => {
   const days = numbers(field(input, 'days'), 'days');
   const km = numbers(field(input, 'km'), 'km');
-  if (days.length !== km.length || days.length === 0) throw new DoorError('bad_input', 'days and km need the same number of knots, at least one');
-  const usage = { knots: days.map((day, i) => ({ day, km: km[i]! })), rateKmPerDay: asNumber(field(input, 'rate'), 'rate') };
+  if (days.length !== km.length || days.length === 0)
+    throw new DoorError('bad_input', 'days and km need the same number of knots, at least one');
+  const usage = {
+    knots: days.map((day, i) => ({ day, km: km[i]! })),
+    rateKmPerDay: asNumber(field(input, 'rate'), 'rate'),
+  };
   const speed = optional(input, 'v_avg');
   const clocks: Clock[] = [distanceClock(usage), ageClock];
   if (speed !== undefined) clocks.push(hoursFromDistance(usage, asNumber(speed, 'v_avg')));
   const duty = numbers(field(input, 'phi'), 'phi');
   const clockAt = (index: number, name: string): Clock => {
     const clock = clocks[index];
-    if (clock === undefined) throw new DoorError('bad_input', `${name}: there is no clock ${index} here; hours need v_avg`);
+    if (clock === undefined)
+      throw new DoorError('bad_input', `${name}: there is no clock ${index} here; hours need v_avg`);
     return clock;
   };
-  const lives: ClockLife[] = weibulls(input).map((life, index) => ({ ...life, clock: clockAt(index, 'beta'), duty: duty[index] ?? 1 }));
+  const lives: ClockLife[] = weibulls(input).map((life, index) => ({
+    ...life,
+    clock: clockAt(index, 'beta'),
+    duty: duty[index] ?? 1,
+  }));
   const answer = conditionalRisk({
     life: asTold(lives),
     share: asNumber(field(input, 'pi'), 'pi'),
@@ -105,9 +159,22 @@ const risk: Call = (input) => {
 const unknownOnce: Call = (input) => {
   const number = (name: string): number => asNumber(field(input, name), name);
   const custom = number('interval');
-  const { risk: q, originalChance, renewedAt } = onceRenewed({
-    life: { shape: number('beta'), scale: number('eta') }, share: number('pi'), followChance: number('p_follow'), custom, customSd: custom * number('cv'), nodes: number('nodes'),
-  }, number('x'), number('x_next'));
+  const {
+    risk: q,
+    originalChance,
+    renewedAt,
+  } = onceRenewed(
+    {
+      life: { shape: number('beta'), scale: number('eta') },
+      share: number('pi'),
+      followChance: number('p_follow'),
+      custom,
+      customSd: custom * number('cv'),
+      nodes: number('nodes'),
+    },
+    number('x'),
+    number('x_next'),
+  );
   return { q, p_original: originalChance, nodes: renewedAt };
 };
 
@@ -118,14 +185,23 @@ const unknown: Call = (input) => {
   const now = [number('km'), number('days')];
   const next = numbers(field(input, 'next'), 'next');
   const nodes = unknownInstall({
-    lives, clocksNow: now, share: number('pi'), custom: number('interval'), customSpread: number('cv'),
-    followChance: number('p_follow'), knownFailureChance: number('rho'), bins: number('N'),
+    lives,
+    clocksNow: now,
+    share: number('pi'),
+    custom: number('interval'),
+    customSpread: number('cv'),
+    followChance: number('p_follow'),
+    knownFailureChance: number('rho'),
+    bins: number('N'),
   });
   let weight = 0;
   let failing = 0;
   let clock = 0;
   for (const { fraction, susceptible, immune } of nodes) {
-    const increment = lives.reduce((sum, life, s) => sum + hazardIncrement(life, now[s]! * (1 - fraction), next[s]! - now[s]!), 0);
+    const increment = lives.reduce(
+      (sum, life, s) => sum + hazardIncrement(life, now[s]! * (1 - fraction), next[s]! - now[s]!),
+      0,
+    );
     weight += susceptible + immune;
     failing -= susceptible * Math.expm1(-increment);
     clock += (susceptible + immune) * now[0]! * (1 - fraction);
@@ -169,11 +245,13 @@ export function answerLine(line: string): string {
     const { call, input } = asObject(request, 'request');
     const name = asText(call, 'call');
     const handler = Object.hasOwn(CALLS, name) ? CALLS[name] : undefined;
-    if (handler === undefined) throw new DoorError('unknown_call', `there is no call "${name}"; known: ${Object.keys(CALLS).join(', ')}`);
+    if (handler === undefined)
+      throw new DoorError('unknown_call', `there is no call "${name}"; known: ${Object.keys(CALLS).join(', ')}`);
     return JSON.stringify({ output: handler(asObject(input, 'input')) }, spell);
   } catch (error) {
     if (error instanceof DoorError) return JSON.stringify({ error: { code: error.code, message: error.message } });
-    if (error instanceof RangeError) return JSON.stringify({ error: { code: 'out_of_domain', message: error.message } });
+    if (error instanceof RangeError)
+      return JSON.stringify({ error: { code: 'out_of_domain', message: error.message } });
     throw error;
   }
 }

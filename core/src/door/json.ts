@@ -5,7 +5,10 @@ export type Call = (input: Record<string, Json>) => unknown;
 
 /** A request the door cannot answer: `code` for programs, the message for people. */
 export class DoorError extends Error {
-  constructor(readonly code: 'bad_json' | 'bad_input' | 'unknown_call', message: string) {
+  constructor(
+    readonly code: 'bad_json' | 'bad_input' | 'unknown_call',
+    message: string,
+  ) {
     super(message);
   }
 }
@@ -37,7 +40,8 @@ export function asNumber(value: Json | undefined, name: string): number {
   return bad(name, 'a number');
 }
 
-export const numbers = (value: Json | undefined, name: string): number[] => asArray(value, name).map((entry) => asNumber(entry, name));
+export const numbers = (value: Json | undefined, name: string): number[] =>
+  asArray(value, name).map((entry) => asNumber(entry, name));
 
 export function pair(value: Json | undefined, name: string): [number, number] {
   const list = numbers(value, name);

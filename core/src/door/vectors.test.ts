@@ -2,8 +2,14 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { answerLine } from './door.ts';
 
-interface Case { in: unknown; out: unknown }
-interface VectorFile { tolerance: Record<string, number>; cases: Case[] }
+interface Case {
+  in: unknown;
+  out: unknown;
+}
+interface VectorFile {
+  tolerance: Record<string, number>;
+  cases: Case[];
+}
 
 const load = (piece: string): VectorFile =>
   JSON.parse(readFileSync(join(__dirname, '../../vectors', `${piece}.json`), 'utf8')) as VectorFile;
@@ -20,14 +26,22 @@ function expectClose(actual: unknown, wanted: unknown, rel: number, abs: number,
   } else if (typeof wanted === 'string' && wanted in WORDS) {
     expect({ at, actual }).toEqual({ at, actual: wanted });
   } else if (typeof wanted === 'object' && wanted !== null) {
-    for (const [key, entry] of Object.entries(wanted)) expectClose((actual as Record<string, unknown>)[key], entry, rel, abs, `${at}.${key}`);
+    for (const [key, entry] of Object.entries(wanted))
+      expectClose((actual as Record<string, unknown>)[key], entry, rel, abs, `${at}.${key}`);
   } else {
     expect({ at, actual }).toEqual({ at, actual: wanted });
   }
 }
 
 /** Calls, their cases, and for outputs that are judged apart their own tolerances: [relative, absolute] by field. */
-const PIECES: readonly (readonly [call: string, judged: { piece: string; apart?: Readonly<Record<string, readonly [rel: number, abs: number]>>; leaveOut?: readonly string[] }])[] = [
+const PIECES: readonly (readonly [
+  call: string,
+  judged: {
+    piece: string;
+    apart?: Readonly<Record<string, readonly [rel: number, abs: number]>>;
+    leaveOut?: readonly string[];
+  },
+])[] = [
   ['life.elicit', { piece: 'elicitation' }],
   ['life.elicit', { piece: 'wear' }],
   ['life.hazard', { piece: 'hazard' }],
@@ -35,7 +49,13 @@ const PIECES: readonly (readonly [call: string, judged: { piece: string; apart?:
   ['life.risk', { piece: 'conditional_risk' }],
   ['history.unknown', { piece: 'unknown_history' }],
   // The optimum is flat: its age is judged at 1e-5, the cost rate at it at 1e-8.
-  ['schools.ageReplacement', { piece: 'age_replacement', apart: { T_opt: [1e-5, 0], g_opt: [1e-8, 0], g_rtf: [1e-9, 0], g: [1e-9, 0], g_part: [1e-9, 0], intS: [1e-9, 0] } }],
+  [
+    'schools.ageReplacement',
+    {
+      piece: 'age_replacement',
+      apart: { T_opt: [1e-5, 0], g_opt: [1e-8, 0], g_rtf: [1e-9, 0], g: [1e-9, 0], g_part: [1e-9, 0], intS: [1e-9, 0] },
+    },
+  ],
   ['schools.cadence', { piece: 'cadence' }],
   ['experience.logLikelihood', { piece: 'obs_loglik' }],
   // The estimates of the other programs stand beside ours in the file; both are compared within the digits they agree to.
@@ -47,7 +67,10 @@ const PIECES: readonly (readonly [call: string, judged: { piece: string; apart?:
 describe.each(PIECES)('%s against independently computed cases', (call, { piece, apart = {}, leaveOut = [] }) => {
   const { cases, tolerance } = load(piece);
   test.each(cases.map((entry, i) => [i, entry] as const))('case %i', (i, entry) => {
-    const answer = JSON.parse(answerLine(JSON.stringify({ call, input: entry.in }))) as { output?: Record<string, unknown>; error?: unknown };
+    const answer = JSON.parse(answerLine(JSON.stringify({ call, input: entry.in }))) as {
+      output?: Record<string, unknown>;
+      error?: unknown;
+    };
     expect(answer.error).toBeUndefined();
     for (const [field, wanted] of Object.entries(entry.out as object)) {
       if (leaveOut.includes(field)) continue;

@@ -1,6 +1,10 @@
 import { averageSpeedKmh, clockDuty, DEFAULT_DUTY_FACTORS, DUTY_KEYS, DUTY_QUESTIONS } from './duty.ts';
 
-const duty = (profile: Parameters<typeof clockDuty>[1], severity = 1, componentClass: Parameters<typeof clockDuty>[0] = 'chain') => clockDuty(componentClass, profile, DEFAULT_DUTY_FACTORS, severity);
+const duty = (
+  profile: Parameters<typeof clockDuty>[1],
+  severity = 1,
+  componentClass: Parameters<typeof clockDuty>[0] = 'chain',
+) => clockDuty(componentClass, profile, DEFAULT_DUTY_FACTORS, severity);
 
 test('nothing known and everything denied are ordinary use', () => {
   expect(duty({})).toEqual({ distance: 1, age: 1 });

@@ -21,13 +21,55 @@ export interface DutyQuestion {
 
 /** The questions, and which clock of which parts each answer hastens (accelerated life). */
 export const DUTY_QUESTIONS: Readonly<Record<DutyKey, DutyQuestion>> = {
-  shortTrips: { question: 'Short trips, never warm?', some: 'some', much: 'nearly all', clock: 'distance', classes: null },
-  load: { question: 'Towing, or heavy loads?', some: 'now and then', much: 'most days', clock: 'distance', classes: null },
-  heat: { question: 'Heat or dust?', some: 'in summer', much: 'always', clock: 'age', classes: ['rubber', 'plastic', 'gasket', 'electronics'] },
-  hard: { question: 'Driven hard, or tuned?', some: 'now and then', much: 'always', clock: 'distance', classes: ['rubber', 'chain', 'bearing', 'gasket'] },
-  fuel: { question: 'Poor fuel?', some: 'now and then', much: 'always', clock: 'distance', classes: ['gasket', 'sensor', 'electronics'] },
-  longOil: { question: 'Long oil intervals?', some: 'by the book’s longest', much: 'longer than any book', clock: 'distance', classes: ['chain', 'bearing', 'rubber'] },
-  standing: { question: 'Stands for weeks?', some: 'in winter', much: 'mostly', clock: 'age', classes: ['rubber', 'gasket', 'bearing', 'plastic'] },
+  shortTrips: {
+    question: 'Short trips, never warm?',
+    some: 'some',
+    much: 'nearly all',
+    clock: 'distance',
+    classes: null,
+  },
+  load: {
+    question: 'Towing, or heavy loads?',
+    some: 'now and then',
+    much: 'most days',
+    clock: 'distance',
+    classes: null,
+  },
+  heat: {
+    question: 'Heat or dust?',
+    some: 'in summer',
+    much: 'always',
+    clock: 'age',
+    classes: ['rubber', 'plastic', 'gasket', 'electronics'],
+  },
+  hard: {
+    question: 'Driven hard, or tuned?',
+    some: 'now and then',
+    much: 'always',
+    clock: 'distance',
+    classes: ['rubber', 'chain', 'bearing', 'gasket'],
+  },
+  fuel: {
+    question: 'Poor fuel?',
+    some: 'now and then',
+    much: 'always',
+    clock: 'distance',
+    classes: ['gasket', 'sensor', 'electronics'],
+  },
+  longOil: {
+    question: 'Long oil intervals?',
+    some: 'by the book’s longest',
+    much: 'longer than any book',
+    clock: 'distance',
+    classes: ['chain', 'bearing', 'rubber'],
+  },
+  standing: {
+    question: 'Stands for weeks?',
+    some: 'in winter',
+    much: 'mostly',
+    clock: 'age',
+    classes: ['rubber', 'gasket', 'bearing', 'plastic'],
+  },
 };
 
 export type DutyProfile = Partial<Record<DutyKey, DutyLevel>>;
@@ -59,7 +101,12 @@ const held = (factor: number): number => Math.min(DUTY_RANGE.most, Math.max(DUTY
  * Factors by which a vehicle's use hastens the clocks of a part of class `componentClass`: the product of the answers that touch it, times `severity` (a
  * mechanic's own factor) on distance; each held in DUTY_RANGE. Source: accelerated failure time, phi multiplies the clock.
  */
-export function clockDuty(componentClass: ComponentClass, profile: DutyProfile, factors: DutyFactors, severity: number): ClockDuty {
+export function clockDuty(
+  componentClass: ComponentClass,
+  profile: DutyProfile,
+  factors: DutyFactors,
+  severity: number,
+): ClockDuty {
   let distance = severity;
   let age = 1;
   for (const key of DUTY_KEYS) {

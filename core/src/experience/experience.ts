@@ -9,9 +9,20 @@ import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } fro
  * How far a published life may be off, as the sd of ln scale, by who says it; the strongest that speaks counts. A workshop's own view of its trade. A weak
  * point that only the workshop's bench speaks of is the least sure.
  */
-export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = { bulletin: 0.22, specialist: 0.25, parts_maker: 0.28, book: 0.3, regional_book: 0.3, bench: 0.35 };
+export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = {
+  bulletin: 0.22,
+  specialist: 0.25,
+  parts_maker: 0.28,
+  book: 0.3,
+  regional_book: 0.3,
+  bench: 0.35,
+};
 /** How what a statement rests on widens or narrows that. */
-export const STRENGTH_FACTOR: Readonly<Record<StatementStrength, number>> = { counted: 0.75, practice: 1, hearsay: 1.4 };
+export const STRENGTH_FACTOR: Readonly<Record<StatementStrength, number>> = {
+  counted: 0.75,
+  practice: 1,
+  hearsay: 1.4,
+};
 export const PRIOR_SPREAD = { logShape: 0.25, logit: 0.7 } as const;
 
 /** Below so many failures a workshop's own figures say too little by themselves. */
@@ -24,12 +35,25 @@ const MOST_SHARE = 0.98;
 
 /** What is published, as a prior on the life used: scale 1, the told shape, and the told share; of what wears there is no share to learn. */
 export function publishedPrior(weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>): LifePrior {
-  const spreads = weakPoint.statements.map(({ kind, strength }) => STATEMENT_SPREAD[kind] * STRENGTH_FACTOR[strength ?? 'practice']);
+  const spreads = weakPoint.statements.map(
+    ({ kind, strength }) => STATEMENT_SPREAD[kind] * STRENGTH_FACTOR[strength ?? 'practice'],
+  );
   const spread = spreads.length === 0 ? STATEMENT_SPREAD.bench : Math.min(...spreads);
-  return { logScale: 0, logScaleSd: spread, logShape: Math.log(toldShape(weakPoint)), logShapeSd: PRIOR_SPREAD.logShape, share: natureOf(weakPoint) === 'wear' ? 1 : Math.min(MOST_SHARE, susceptibleShare(weakPoint)), logitSd: PRIOR_SPREAD.logit };
+  return {
+    logScale: 0,
+    logScaleSd: spread,
+    logShape: Math.log(toldShape(weakPoint)),
+    logShapeSd: PRIOR_SPREAD.logShape,
+    share: natureOf(weakPoint) === 'wear' ? 1 : Math.min(MOST_SHARE, susceptibleShare(weakPoint)),
+    logitSd: PRIOR_SPREAD.logit,
+  };
 }
 
-export interface Spread { readonly middle: number; readonly low: number; readonly high: number }
+export interface Spread {
+  readonly middle: number;
+  readonly low: number;
+  readonly high: number;
+}
 
 export interface ExperienceSummary {
   /** The lives that remain possible, few enough to judge a fleet with. */
@@ -51,27 +75,51 @@ const medianLife = ({ scale, shape }: PosteriorNode): number => scale * Math.LN2
 
 /** 95 % point of a standard normal variable: the ends of a 90 % interval. */
 const Z95 = 1.6448536269514722;
-const normalSpread = (middle: number, sd: number, of: (x: number) => number): Spread => ({ middle: of(middle), low: of(middle - Z95 * sd), high: of(middle + Z95 * sd) });
+const normalSpread = (middle: number, sd: number, of: (x: number) => number): Spread => ({
+  middle: of(middle),
+  low: of(middle - Z95 * sd),
+  high: of(middle + Z95 * sd),
+});
 const logistic = (x: number): number => 1 / (1 + Math.exp(-x));
 
 function spread(posterior: Posterior, of: (node: PosteriorNode) => number): Spread {
-  return { middle: posteriorQuantile(posterior, of, 0.5), low: posteriorQuantile(posterior, of, 0.05), high: posteriorQuantile(posterior, of, 0.95) };
+  return {
+    middle: posteriorQuantile(posterior, of, 0.5),
+    low: posteriorQuantile(posterior, of, 0.05),
+    high: posteriorQuantile(posterior, of, 0.95),
+  };
 }
 
 /** What a workshop's own parts make of one published weak point. `observations` are on the life used, each part once. */
-export function experienceOf(weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>, observations: readonly Observation[]): ExperienceSummary {
+export function experienceOf(
+  weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>,
+  observations: readonly Observation[],
+): ExperienceSummary {
   const prior = publishedPrior(weakPoint);
   const told = Math.LN2 ** (1 / Math.exp(prior.logShape));
   const after = lifePosterior(observations, prior).second;
-  const count = (of: Observation['kind'][]): number => observations.reduce((sum, { kind, count: many = 1 }) => sum + (of.includes(kind) ? many : 0), 0);
+  const count = (of: Observation['kind'][]): number =>
+    observations.reduce((sum, { kind, count: many = 1 }) => sum + (of.includes(kind) ? many : 0), 0);
   const failures = count(['exact', 'interval']);
   // The told shape hardly moves the median: the prior's spread of the typical life is that of its scale.
   const publishedLife = normalSpread(0, prior.logScaleSd, Math.exp);
   const ownLife = spread(after, (node) => medianLife(node) / told);
   const width = ({ low, high }: Spread): number => Math.log(high / low);
   return {
-    nodes: compressLives(after), parts: count(['exact', 'interval', 'right', 'worn']), failures, worn: count(['worn']), renewed: count(['right']),
-    publishedLife, ownLife, publishedShare: normalSpread(Math.log(prior.share / (1 - prior.share)), prior.logitSd, logistic), ownShare: spread(after, ({ share }) => share),
-    enough: failures < ENOUGH_FAILURES ? 'few_failures' : width(ownLife) > ENOUGH_NARROWING * width(publishedLife) ? 'hardly_narrower' : 'yes',
+    nodes: compressLives(after),
+    parts: count(['exact', 'interval', 'right', 'worn']),
+    failures,
+    worn: count(['worn']),
+    renewed: count(['right']),
+    publishedLife,
+    ownLife,
+    publishedShare: normalSpread(Math.log(prior.share / (1 - prior.share)), prior.logitSd, logistic),
+    ownShare: spread(after, ({ share }) => share),
+    enough:
+      failures < ENOUGH_FAILURES
+        ? 'few_failures'
+        : width(ownLife) > ENOUGH_NARROWING * width(publishedLife)
+          ? 'hardly_narrower'
+          : 'yes',
   };
 }

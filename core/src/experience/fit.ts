@@ -14,7 +14,9 @@ const DONE = 1e-10;
 const LEVEL = 1e-3;
 
 const lifeAt = ([logScale, logShape, logit]: readonly number[]): ShareLife => ({
-  scale: Math.exp(logScale!), shape: Math.exp(logShape!), share: logit === undefined ? 1 : 1 / (1 + Math.exp(-logit)),
+  scale: Math.exp(logScale!),
+  shape: Math.exp(logShape!),
+  share: logit === undefined ? 1 : 1 / (1 + Math.exp(-logit)),
 });
 
 /** Solves a small symmetric system by Gaussian elimination with pivoting. */
@@ -40,7 +42,10 @@ function solve(matrix: readonly (readonly number[])[], right: readonly number[])
 }
 
 /** Gradient and curvature by central differences. */
-function slopes(value: (point: readonly number[]) => number, at: readonly number[]): { gradient: number[]; curvature: number[][] } {
+function slopes(
+  value: (point: readonly number[]) => number,
+  at: readonly number[],
+): { gradient: number[]; curvature: number[][] } {
   const moved = (...steps: readonly (readonly [axis: number, by: number])[]): number => {
     const point = [...at];
     for (const [axis, by] of steps) point[axis]! += by;
@@ -48,20 +53,34 @@ function slopes(value: (point: readonly number[]) => number, at: readonly number
   };
   const middle = value(at);
   const gradient = at.map((_, i) => (moved([i, WIDTH]) - moved([i, -WIDTH])) / (2 * WIDTH));
-  const curvature = at.map((_, i) => at.map((_, j) => (i === j
-    ? (moved([i, WIDTH]) - 2 * middle + moved([i, -WIDTH])) / WIDTH ** 2
-    : (moved([i, WIDTH], [j, WIDTH]) - moved([i, WIDTH], [j, -WIDTH]) - moved([i, -WIDTH], [j, WIDTH]) + moved([i, -WIDTH], [j, -WIDTH])) / (4 * WIDTH ** 2))));
+  const curvature = at.map((_, i) =>
+    at.map((_, j) =>
+      i === j
+        ? (moved([i, WIDTH]) - 2 * middle + moved([i, -WIDTH])) / WIDTH ** 2
+        : (moved([i, WIDTH], [j, WIDTH]) -
+            moved([i, WIDTH], [j, -WIDTH]) -
+            moved([i, -WIDTH], [j, WIDTH]) +
+            moved([i, -WIDTH], [j, -WIDTH])) /
+          (4 * WIDTH ** 2),
+    ),
+  );
   return { gradient, curvature };
 }
 
 /** Damped Newton steps uphill from one place. */
-function climb(value: (point: readonly number[]) => number, from: readonly number[]): { readonly point: readonly number[]; readonly height: number; readonly settled: boolean } {
+function climb(
+  value: (point: readonly number[]) => number,
+  from: readonly number[],
+): { readonly point: readonly number[]; readonly height: number; readonly settled: boolean } {
   let point = [...from];
   let height = value(point);
   let damping = 1e-3;
   for (let step = 0; step < STEPS; step += 1) {
     const { gradient, curvature } = slopes(value, point);
-    const direction = solve(curvature.map((row, i) => row.map((entry, j) => -entry + (i === j ? damping * (1 + Math.abs(entry)) : 0))), gradient);
+    const direction = solve(
+      curvature.map((row, i) => row.map((entry, j) => -entry + (i === j ? damping * (1 + Math.abs(entry)) : 0))),
+      gradient,
+    );
     const next = point.map((coordinate, i) => coordinate + Math.max(-1, Math.min(1, direction[i]!)));
     const reached = value(next);
     if (reached >= height) {
@@ -97,14 +116,26 @@ export function fitLife(observations: readonly Observation[], freeShare: boolean
     const height = totalLogLikelihood(lifeAt(point), observations);
     return Number.isNaN(height) ? -Infinity : height;
   };
-  const typical = observations.reduce((sum, { at, count = 1 }) => sum + at * count, 0) / failures.reduce((sum, { count = 1 }) => sum + count, 0);
-  const among = failures.reduce((sum, { at, count = 1 }) => sum + at * count, 0) / failures.reduce((sum, { count = 1 }) => sum + count, 0);
-  const starts = FROM_SHAPES.flatMap((shape) => (freeShare
-    ? FROM_SHARES.flatMap((share) => [among, typical].map((scale) => [Math.log(scale), Math.log(shape), Math.log(share / (1 - share))]))
-    : [[Math.log(typical), Math.log(shape)]]));
-  const reached = starts.map((start) => climb(value, start)).filter(({ height, point }) => Number.isFinite(height) && point.every(Number.isFinite));
+  const typical =
+    observations.reduce((sum, { at, count = 1 }) => sum + at * count, 0) /
+    failures.reduce((sum, { count = 1 }) => sum + count, 0);
+  const among =
+    failures.reduce((sum, { at, count = 1 }) => sum + at * count, 0) /
+    failures.reduce((sum, { count = 1 }) => sum + count, 0);
+  const starts = FROM_SHAPES.flatMap((shape) =>
+    freeShare
+      ? FROM_SHARES.flatMap((share) =>
+          [among, typical].map((scale) => [Math.log(scale), Math.log(shape), Math.log(share / (1 - share))]),
+        )
+      : [[Math.log(typical), Math.log(shape)]],
+  );
+  const reached = starts
+    .map((start) => climb(value, start))
+    .filter(({ height, point }) => Number.isFinite(height) && point.every(Number.isFinite));
   if (reached.length === 0) throw new RangeError('the likelihood has no value anywhere near these observations');
-  const best = reached.reduce((top, one) => (one.height > top.height || (one.height === top.height && one.settled && !top.settled) ? one : top));
+  const best = reached.reduce((top, one) =>
+    one.height > top.height || (one.height === top.height && one.settled && !top.settled) ? one : top,
+  );
   const [, , logit = 0] = best.point;
   const settled = best.settled && Math.abs(logit) < MOST_LOGIT;
   return { ...lifeAt(best.point), logLikelihood: best.height, stopped: settled ? 'converged' : 'not_settled' };

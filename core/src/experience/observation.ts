@@ -46,10 +46,19 @@ export type LogTerm = (life: WeibullLife) => number;
 
 /** ln of the probability that a susceptible part fails in (from, to], each piece weighted by the looks whose window covers it. */
 function failingTerm(from: number, to: number, looks: readonly CleanLook[], plus = 0): LogTerm {
-  const edges = [...new Set([from, to, ...looks.flatMap((look) => [look.at, look.at + look.warning])])].filter((edge) => edge >= from && edge <= to).sort((a, b) => a - b);
+  const edges = [...new Set([from, to, ...looks.flatMap((look) => [look.at, look.at + look.warning])])]
+    .filter((edge) => edge >= from && edge <= to)
+    .sort((a, b) => a - b);
   const pieces = edges.slice(1).map((end, i) => {
     const begin = edges[i]!;
-    return { begin, end, missed: looks.reduce((product, look) => product * (look.at <= begin && end <= look.at + look.warning ? 1 - look.detection : 1), 1) };
+    return {
+      begin,
+      end,
+      missed: looks.reduce(
+        (product, look) => product * (look.at <= begin && end <= look.at + look.warning ? 1 - look.detection : 1),
+        1,
+      ),
+    };
   });
   return (life) => {
     // Relative to the survival at the beginning, so that nothing underflows before the logarithm is taken.
@@ -77,12 +86,23 @@ export function termIfSusceptible(observation: Observation): LogTerm {
   const { at } = observation;
   switch (observation.kind) {
     case 'exact': {
-      const missed = looks.reduce((sum, look) => sum + (at > look.at && at <= look.at + look.warning ? Math.log1p(-look.detection) : 0), 0);
-      return (life) => Math.log(life.shape) - Math.log(life.scale) + (life.shape - 1) * Math.log(at / life.scale) - cumulativeHazard(life, at) + missed;
+      const missed = looks.reduce(
+        (sum, look) => sum + (at > look.at && at <= look.at + look.warning ? Math.log1p(-look.detection) : 0),
+        0,
+      );
+      return (life) =>
+        Math.log(life.shape) -
+        Math.log(life.scale) +
+        (life.shape - 1) * Math.log(at / life.scale) -
+        cumulativeHazard(life, at) +
+        missed;
     }
-    case 'right': return looks.length === 0 ? (life) => -cumulativeHazard(life, at) : failingTerm(at, Infinity, looks);
-    case 'interval': return failingTerm(at, observation.until, looks);
-    case 'worn': return failingTerm(at, at + observation.warning, looks, Math.log(observation.detection));
+    case 'right':
+      return looks.length === 0 ? (life) => -cumulativeHazard(life, at) : failingTerm(at, Infinity, looks);
+    case 'interval':
+      return failingTerm(at, observation.until, looks);
+    case 'worn':
+      return failingTerm(at, at + observation.warning, looks, Math.log(observation.detection));
   }
 }
 
@@ -95,7 +115,8 @@ export function logLikelihood(life: ShareLife, observation: Observation): number
   const alone = termIfSusceptible(observation)(life);
   const logShare = Math.log(life.share);
   const value = showsSusceptible(observation) ? logShare + alone : logAddExp(Math.log1p(-life.share), logShare + alone);
-  const truncated = observation.entry === undefined || observation.entry <= 0 ? 0 : logSurviving(life, observation.entry);
+  const truncated =
+    observation.entry === undefined || observation.entry <= 0 ? 0 : logSurviving(life, observation.entry);
   return (observation.count ?? 1) * (value - truncated);
 }
 

@@ -37,20 +37,38 @@ const STILL_ORIGINAL = { lifeUsed: 0.5, custom: 0.6 } as const;
 /** A failure found this soon after a vehicle first came is what brought it. */
 const BROUGHT_IN_DAYS = 14;
 
-interface Episode { readonly from: number; readonly to: number; readonly grade: Grade }
+interface Episode {
+  readonly from: number;
+  readonly to: number;
+  readonly grade: Grade;
+}
 
 /** Parts whose age is known, from renewal to renewal. A part that may have been renewed unseen has no known age and is left out, and so is a revised one. */
 function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirstSight: number): Episode[] {
   const { fittedDay } = vehicle;
-  const own = vehicle.services.filter(({ componentKey, day }) => componentKey === weakPoint.componentKey && (fittedDay === null || (day !== null && day >= fittedDay)));
-  const renewals = own.filter((record): record is ServiceFact & { day: number } => record.certainty === 'done' && record.day !== null).sort((a, b) => a.day - b.day);
+  const own = vehicle.services.filter(
+    ({ componentKey, day }) =>
+      componentKey === weakPoint.componentKey && (fittedDay === null || (day !== null && day >= fittedDay)),
+  );
+  const renewals = own
+    .filter((record): record is ServiceFact & { day: number } => record.certainty === 'done' && record.day !== null)
+    .sort((a, b) => a.day - b.day);
   const open = own.some(({ certainty }) => certainty === 'believed' || certainty === 'unknown');
   const toldOriginal = own.some(({ certainty }) => certainty === 'not_done');
-  const kmAtFirstSight = (vehicle.clocks.distance?.at(vehicle.firstSeenDay) ?? 0) - (vehicle.clocks.distance?.at(vehicle.startDay) ?? 0);
-  const young = usedAtFirstSight <= STILL_ORIGINAL.lifeUsed && (weakPoint.customKm === null || kmAtFirstSight <= STILL_ORIGINAL.custom * weakPoint.customKm);
-  const starts = renewals.map(({ day, grade, revision }) => ({ from: day, grade, revised: weakPoint.retiredByRevision !== null && revision === weakPoint.retiredByRevision }));
+  const kmAtFirstSight =
+    (vehicle.clocks.distance?.at(vehicle.firstSeenDay) ?? 0) - (vehicle.clocks.distance?.at(vehicle.startDay) ?? 0);
+  const young =
+    usedAtFirstSight <= STILL_ORIGINAL.lifeUsed &&
+    (weakPoint.customKm === null || kmAtFirstSight <= STILL_ORIGINAL.custom * weakPoint.customKm);
+  const starts = renewals.map(({ day, grade, revision }) => ({
+    from: day,
+    grade,
+    revised: weakPoint.retiredByRevision !== null && revision === weakPoint.retiredByRevision,
+  }));
   if (toldOriginal || (!open && young)) starts.unshift({ from: vehicle.startDay, grade: 'original', revised: false });
-  return starts.flatMap(({ from, grade, revised }, i) => (revised ? [] : [{ from, grade, to: starts[i + 1]?.from ?? Math.max(vehicle.lastSeenDay, from) }]));
+  return starts.flatMap(({ from, grade, revised }, i) =>
+    revised ? [] : [{ from, grade, to: starts[i + 1]?.from ?? Math.max(vehicle.lastSeenDay, from) }],
+  );
 }
 
 /**
@@ -63,18 +81,42 @@ export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle):
   const duty = clockDuty(weakPoint.componentClass, vehicle.duty, vehicle.dutyFactors, vehicle.severity);
   const livesFor = (grade: Grade): ClockLife[] => livesOf(weakPoint, vehicle.clocks, duty, grade);
   const used = (lives: readonly ClockLife[], from: number, day: number): number =>
-    lives.reduce((sum, life) => sum + cumulativeHazard(life, life.duty * (life.clock.at(day) - life.clock.at(from))), 0) ** (1 / shape);
-  const warning = (weakPoint.look?.warning ?? []).flatMap((span) => (vehicle.clocks[span.clock] ? [{ clock: vehicle.clocks[span.clock]!, length: span.from }] : []));
+    lives.reduce(
+      (sum, life) => sum + cumulativeHazard(life, life.duty * (life.clock.at(day) - life.clock.at(from))),
+      0,
+    ) **
+    (1 / shape);
+  const warning = (weakPoint.look?.warning ?? []).flatMap((span) =>
+    vehicle.clocks[span.clock] ? [{ clock: vehicle.clocks[span.clock]!, length: span.from }] : [],
+  );
   // A vehicle that broke before anybody here knew its history is listed all the same: as old as it is.
-  const strangers = vehicle.findings.filter(({ weakPointId, result, broughtIn }) => weakPointId === weakPoint.id && result === 'failed' && broughtIn);
-  const parts = episodes(weakPoint, vehicle, used(livesFor('original'), vehicle.startDay, vehicle.firstSeenDay)).flatMap(({ from, to, grade }): WatchedPart[] => {
+  const strangers = vehicle.findings.filter(
+    ({ weakPointId, result, broughtIn }) => weakPointId === weakPoint.id && result === 'failed' && broughtIn,
+  );
+  const parts = episodes(
+    weakPoint,
+    vehicle,
+    used(livesFor('original'), vehicle.startDay, vehicle.firstSeenDay),
+  ).flatMap(({ from, to, grade }): WatchedPart[] => {
     const lives = livesFor(grade);
     const at = (day: number): number => used(lives, from, day);
-    const findings = vehicle.findings.filter(({ weakPointId, day, result }) => weakPointId === weakPoint.id && day <= to && (day > from || (day === from && result === 'sound'))).sort((a, b) => a.day - b.day);
+    const findings = vehicle.findings
+      .filter(
+        ({ weakPointId, day, result }) =>
+          weakPointId === weakPoint.id && day <= to && (day > from || (day === from && result === 'sound')),
+      )
+      .sort((a, b) => a.day - b.day);
     const failure = findings.find(({ result }) => result === 'failed');
-    const looks: CleanLook[] = weakPoint.look === null ? [] : findings.filter(({ result, day }) => result === 'sound' && (failure === undefined || day < failure.day)).map(({ day }) => ({
-      at: at(day), detection: Math.min(0.99, weakPoint.look!.detection), warning: at(windowEnd({ day, warning }, lives)) - at(day),
-    }));
+    const looks: CleanLook[] =
+      weakPoint.look === null
+        ? []
+        : findings
+            .filter(({ result, day }) => result === 'sound' && (failure === undefined || day < failure.day))
+            .map(({ day }) => ({
+              at: at(day),
+              detection: Math.min(0.99, weakPoint.look!.detection),
+              warning: at(windowEnd({ day, warning }, lives)) - at(day),
+            }));
     const entry = from >= vehicle.firstSeenDay ? 0 : at(vehicle.firstSeenDay);
     const last = findings.at(-1);
     const common = { entry, ...(looks.length > 0 ? { looks } : {}) };
@@ -86,16 +128,35 @@ export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle):
     if (failure !== undefined) {
       const broughtIn = failure.broughtIn || failure.day <= vehicle.firstSeenDay + BROUGHT_IN_DAYS;
       if (failure.sinceDay !== null && failure.sinceDay > from && failure.sinceDay < failure.day) {
-        return part({ kind: 'interval', at: Math.max(entry, at(failure.sinceDay)), until: at(failure.day), ...common }, failure.day, broughtIn);
+        return part(
+          { kind: 'interval', at: Math.max(entry, at(failure.sinceDay)), until: at(failure.day), ...common },
+          failure.day,
+          broughtIn,
+        );
       }
       return part({ kind: 'exact', at: at(failure.day), ...common }, failure.day, broughtIn);
     }
     if (last?.result === 'worn' && weakPoint.look !== null) {
-      return part({ kind: 'worn', at: at(last.day), detection: Math.min(0.99, weakPoint.look.detection), warning: at(windowEnd({ day: last.day, warning }, lives)) - at(last.day), ...common }, last.day);
+      return part(
+        {
+          kind: 'worn',
+          at: at(last.day),
+          detection: Math.min(0.99, weakPoint.look.detection),
+          warning: at(windowEnd({ day: last.day, warning }, lives)) - at(last.day),
+          ...common,
+        },
+        last.day,
+      );
     }
     return part({ kind: 'right', at: at(to), ...common }, to);
   });
-  const listed = strangers.filter(({ day }) => !parts.some((part) => part.broughtIn && part.endDay === day))
-    .map(({ day }): WatchedPart => ({ observation: { kind: 'exact', at: used(livesFor('original'), vehicle.startDay, day) }, installDay: vehicle.startDay, endDay: day, broughtIn: true }));
+  const listed = strangers
+    .filter(({ day }) => !parts.some((part) => part.broughtIn && part.endDay === day))
+    .map(({ day }): WatchedPart => ({
+      observation: { kind: 'exact', at: used(livesFor('original'), vehicle.startDay, day) },
+      installDay: vehicle.startDay,
+      endDay: day,
+      broughtIn: true,
+    }));
   return [...listed, ...parts];
 }

@@ -20,7 +20,14 @@ export interface GridSpec {
   readonly shareHalfWidth: number;
 }
 
-export const GRID_DEFAULTS: GridSpec = { scalePoints: 21, scaleHalfWidth: 4, shapePoints: 15, shapeHalfWidth: 3.5, sharePoints: 13, shareHalfWidth: 3.5 };
+export const GRID_DEFAULTS: GridSpec = {
+  scalePoints: 21,
+  scaleHalfWidth: 4,
+  shapePoints: 15,
+  shapeHalfWidth: 3.5,
+  sharePoints: 13,
+  shareHalfWidth: 3.5,
+};
 
 /** Shares from here on are taken as all; the share is then not a parameter. */
 const ALL = 0.999;
@@ -36,10 +43,16 @@ export interface Moments {
   readonly sdShare: number;
 }
 
-interface Axis { readonly from: number; readonly to: number; readonly points: number }
+interface Axis {
+  readonly from: number;
+  readonly to: number;
+  readonly points: number;
+}
 
 /** One point of the grid with its normalised weight. */
-export interface PosteriorNode extends ShareLife { readonly weight: number }
+export interface PosteriorNode extends ShareLife {
+  readonly weight: number;
+}
 
 export interface Posterior {
   readonly nodes: readonly PosteriorNode[];
@@ -49,9 +62,13 @@ export interface Posterior {
 /** Weights below this are no part of any figure that is shown. */
 const LEAST_WEIGHT = 1e-14;
 
-const values = ({ from, to, points }: Axis): number[] => Array.from({ length: points }, (_, i) => (points === 1 ? from : from + ((to - from) * i) / (points - 1)));
+const values = ({ from, to, points }: Axis): number[] =>
+  Array.from({ length: points }, (_, i) => (points === 1 ? from : from + ((to - from) * i) / (points - 1)));
 
-interface Weighed { readonly posterior: Posterior; readonly logit: { readonly mean: number; readonly sd: number } }
+interface Weighed {
+  readonly posterior: Posterior;
+  readonly logit: { readonly mean: number; readonly sd: number };
+}
 
 /** Observations laid out for the grid: what does not depend on the share is computed once for every scale and shape. */
 function layOut(observations: readonly Observation[]) {
@@ -60,8 +77,12 @@ function layOut(observations: readonly Observation[]) {
   const late = observations.filter(({ entry = 0 }) => entry > 0);
   const counts = (list: readonly Observation[]): Float64Array => Float64Array.from(list, ({ count = 1 }) => count);
   return {
-    shownTerms: shown.map((observation) => ({ count: observation.count ?? 1, term: termIfSusceptible(observation) })), shownCount: counts(shown).reduce((sum, count) => sum + count, 0),
-    openTerm: open.map(termIfSusceptible), openCounts: counts(open), entries: late.map(({ entry }) => entry!), lateCounts: counts(late),
+    shownTerms: shown.map((observation) => ({ count: observation.count ?? 1, term: termIfSusceptible(observation) })),
+    shownCount: counts(shown).reduce((sum, count) => sum + count, 0),
+    openTerm: open.map(termIfSusceptible),
+    openCounts: counts(open),
+    entries: late.map(({ entry }) => entry!),
+    lateCounts: counts(late),
   };
 }
 
@@ -89,7 +110,13 @@ function logProduct(terms: Float64Array, counts: Float64Array, share: number): n
  * The posterior on one grid. Likelihoods are summed in a form that takes the share out of the inner work: pi e^a for parts that failed, 1 - pi + pi e^a for those
  * that may be immune, over 1 - pi + pi e^-H(entry) for those watched from a reading on.
  */
-function weigh(observations: readonly Observation[], prior: LifePrior, scaleAxis: Axis, shapeAxis: Axis, shareAxis: Axis | null): Weighed {
+function weigh(
+  observations: readonly Observation[],
+  prior: LifePrior,
+  scaleAxis: Axis,
+  shapeAxis: Axis,
+  shareAxis: Axis | null,
+): Weighed {
   const logit0 = Math.log(prior.share / (1 - prior.share));
   const normal = (x: number, mean: number, sd: number): number => -0.5 * ((x - mean) / sd) ** 2;
   const { shownTerms, openTerm, entries, openCounts, lateCounts, shownCount } = layOut(observations);
@@ -103,7 +130,8 @@ function weigh(observations: readonly Observation[], prior: LifePrior, scaleAxis
   for (const logShape of logShapes) {
     for (const logScale of logScales) {
       const life = { scale: Math.exp(logScale), shape: Math.exp(logShape) };
-      let fixed = normal(logScale, prior.logScale, prior.logScaleSd) + normal(logShape, prior.logShape, prior.logShapeSd);
+      let fixed =
+        normal(logScale, prior.logScale, prior.logScaleSd) + normal(logShape, prior.logShape, prior.logShapeSd);
       for (const { count, term } of shownTerms) fixed += count * term(life);
       for (let i = 0; i < openTerms.length; i += 1) openTerms[i] = openTerm[i]!(life);
       for (let i = 0; i < lateTerms.length; i += 1) lateTerms[i] = -cumulativeHazard(life, entries[i]!);
@@ -148,25 +176,46 @@ function weigh(observations: readonly Observation[], prior: LifePrior, scaleAxis
   const [meanLogit, sdLogit] = shareAxis === null ? [Infinity, 0] : moment(logits, shareIndex);
   const nodes: PosteriorNode[] = [];
   weights.forEach((weight, i) => {
-    if (weight > LEAST_WEIGHT) nodes.push({ scale: Math.exp(logScales[scaleIndex(i)]!), shape: Math.exp(logShapes[shapeIndex(i)]!), share: shares[shareIndex(i)]!, weight });
+    if (weight > LEAST_WEIGHT)
+      nodes.push({
+        scale: Math.exp(logScales[scaleIndex(i)]!),
+        shape: Math.exp(logShapes[shapeIndex(i)]!),
+        share: shares[shareIndex(i)]!,
+        weight,
+      });
   });
-  return { logit: { mean: meanLogit, sd: sdLogit }, posterior: { nodes, moments: { meanLogScale, sdLogScale, meanLogShape, sdLogShape, meanShare, sdShare } } };
+  return {
+    logit: { mean: meanLogit, sd: sdLogit },
+    posterior: { nodes, moments: { meanLogScale, sdLogScale, meanLogShape, sdLogShape, meanShare, sdShare } },
+  };
 }
 
-const around = (mean: number, sd: number, halfWidth: number, points: number): Axis => ({ from: mean - halfWidth * sd, to: mean + halfWidth * sd, points });
+const around = (mean: number, sd: number, halfWidth: number, points: number): Axis => ({
+  from: mean - halfWidth * sd,
+  to: mean + halfWidth * sd,
+  points,
+});
 
 export interface TwoStagePosterior {
   readonly first: Posterior;
   readonly second: Posterior;
   /** End points of the second grid; logit is null when the share is fixed at all. */
-  readonly secondAxes: { readonly logScale: readonly [number, number]; readonly logShape: readonly [number, number]; readonly logit: readonly [number, number] | null };
+  readonly secondAxes: {
+    readonly logScale: readonly [number, number];
+    readonly logShape: readonly [number, number];
+    readonly logit: readonly [number, number] | null;
+  };
 }
 
 /**
  * Posterior of a life from a workshop's own observations, on two grids: the first over the prior mean +- k sd, the second over the first posterior's
  * mean +- 5 sd (its sd floored at a third of a step of the first). Source: Bayes' rule on a grid; priors of ln scale, ln shape and logit share are normal.
  */
-export function lifePosterior(observations: readonly Observation[], prior: LifePrior, spec: GridSpec = GRID_DEFAULTS): TwoStagePosterior {
+export function lifePosterior(
+  observations: readonly Observation[],
+  prior: LifePrior,
+  spec: GridSpec = GRID_DEFAULTS,
+): TwoStagePosterior {
   const everybody = prior.share >= ALL;
   const logit0 = Math.log(prior.share / (1 - prior.share));
   const scale1 = around(prior.logScale, prior.logScaleSd, spec.scaleHalfWidth, spec.scalePoints);
@@ -177,12 +226,19 @@ export function lifePosterior(observations: readonly Observation[], prior: LifeP
   const { moments } = first.posterior;
   const scale2 = around(moments.meanLogScale, floored(moments.sdLogScale, scale1), SECOND_HALF_WIDTH, spec.scalePoints);
   const shape2 = around(moments.meanLogShape, floored(moments.sdLogShape, shape1), SECOND_HALF_WIDTH, spec.shapePoints);
-  const share2 = share1 === null ? null : around(first.logit.mean, floored(first.logit.sd, share1), SECOND_HALF_WIDTH, spec.sharePoints);
+  const share2 =
+    share1 === null
+      ? null
+      : around(first.logit.mean, floored(first.logit.sd, share1), SECOND_HALF_WIDTH, spec.sharePoints);
   const second = weigh(observations, prior, scale2, shape2, share2);
   return {
     first: first.posterior,
     second: second.posterior,
-    secondAxes: { logScale: [scale2.from, scale2.to], logShape: [shape2.from, shape2.to], logit: share2 === null ? null : [share2.from, share2.to] },
+    secondAxes: {
+      logScale: [scale2.from, scale2.to],
+      logShape: [shape2.from, shape2.to],
+      logit: share2 === null ? null : [share2.from, share2.to],
+    },
   };
 }
 

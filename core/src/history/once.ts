@@ -36,18 +36,32 @@ function intervalQuantile(custom: number, sd: number, probability: number, most:
  * renewed at one of `nodes` equally probable readings of the customary interval (normal, truncated to (0, x)). Both must have lived until now.
  * A quick stand-in for the renewal process of unknownInstall on a young vehicle. Throws RangeError unless 0 < now < next.
  */
-export function onceRenewed({ life, share, followChance, custom, customSd, nodes }: OnceRenewed, now: number, next: number): OnceAnswer {
+export function onceRenewed(
+  { life, share, followChance, custom, customSd, nodes }: OnceRenewed,
+  now: number,
+  next: number,
+): OnceAnswer {
   if (!(now > 0 && next > now)) throw new RangeError(`the clock must run forward from above 0, got ${now} to ${next}`);
   const below = normalCdf(-custom / customSd);
   const within = normalCdf((now - custom) / customSd) - below;
   const renewedShare = (followChance * within) / (1 - below);
-  const renewedAt = Array.from({ length: nodes }, (_, i) => intervalQuantile(custom, customSd, below + ((i + 0.5) / nodes) * within, now));
+  const renewedAt = Array.from({ length: nodes }, (_, i) =>
+    intervalQuantile(custom, customSd, below + ((i + 0.5) / nodes) * within, now),
+  );
   const parts = [
     { weight: 1 - renewedShare, lived: cumulativeHazard(life, now), age: now },
-    ...renewedAt.map((at) => ({ weight: renewedShare / nodes, lived: cumulativeHazard(life, at) + cumulativeHazard(life, now - at), age: now - at })),
+    ...renewedAt.map((at) => ({
+      weight: renewedShare / nodes,
+      lived: cumulativeHazard(life, at) + cumulativeHazard(life, now - at),
+      age: now - at,
+    })),
   ];
   const alive = parts.map(({ weight, lived }) => weight * (1 - share + share * Math.exp(-lived)));
   const total = alive.reduce((sum, weight) => sum + weight, 0);
-  const failing = parts.reduce((sum, { weight, lived, age }) => sum - weight * share * Math.exp(-lived) * Math.expm1(-hazardIncrement(life, age, next - now)), 0);
+  const failing = parts.reduce(
+    (sum, { weight, lived, age }) =>
+      sum - weight * share * Math.exp(-lived) * Math.expm1(-hazardIncrement(life, age, next - now)),
+    0,
+  );
   return { risk: failing / total, originalChance: alive[0]! / total, renewedAt };
 }

@@ -3,18 +3,42 @@ import { normalCdf } from '../numeric/normal.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
 import { fillUnknown, unknownInstall } from './unknown.ts';
 
-test.each([[0, 0.5], [1.96, 0.9750021048517795], [-1, 0.15865525393145707], [-6, 9.865876450376946e-10], [5, 0.9999997133484281], [-8, 6.220960574271786e-16]])(
-  'normal distribution at %d against published values', (z, wanted) => {
-    expect(Math.abs(normalCdf(z) - wanted)).toBeLessThan(1e-13 + 1e-10 * Math.min(wanted, 1 - wanted));
-  });
+test.each([
+  [0, 0.5],
+  [1.96, 0.9750021048517795],
+  [-1, 0.15865525393145707],
+  [-6, 9.865876450376946e-10],
+  [5, 0.9999997133484281],
+  [-8, 6.220960574271786e-16],
+])('normal distribution at %d against published values', (z, wanted) => {
+  expect(Math.abs(normalCdf(z) - wanted)).toBeLessThan(1e-13 + 1e-10 * Math.min(wanted, 1 - wanted));
+});
 
-const base = { lives: [{ shape: 3, scale: 150_000 }], clocksNow: [120_000], share: 0.5, custom: 90_000, customSpread: 0.2, followChance: 0.6, knownFailureChance: 0, bins: 40 };
+const base = {
+  lives: [{ shape: 3, scale: 150_000 }],
+  clocksNow: [120_000],
+  share: 0.5,
+  custom: 90_000,
+  customSpread: 0.2,
+  followChance: 0.6,
+  knownFailureChance: 0,
+  bins: 40,
+};
 
 test('with failures that may go unknown, all the weight is somewhere', () => {
-  fc.assert(fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 1000, max: 400_000, noNaN: true }), (share, km) => {
-    const sum = unknownInstall({ ...base, share, clocksNow: [km] }).reduce((total, node) => total + node.susceptible + node.immune, 0);
-    expect(sum).toBeCloseTo(1, 9);
-  }));
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      fc.double({ min: 1000, max: 400_000, noNaN: true }),
+      (share, km) => {
+        const sum = unknownInstall({ ...base, share, clocksNow: [km] }).reduce(
+          (total, node) => total + node.susceptible + node.immune,
+          0,
+        );
+        expect(sum).toBeCloseTo(1, 9);
+      },
+    ),
+  );
 });
 
 test('nobody follows a custom and nothing fails: it is the original part', () => {
@@ -33,20 +57,38 @@ test('chances outside 0 to 1 and bins that are none are refused', () => {
 });
 
 test('few bins with installations in their middle come close to the limit of many: P(original), and how old the part is on the average', () => {
-  const { lives: [life], share, ...ground } = base;
+  const {
+    lives: [life],
+    share,
+    ...ground
+  } = base;
   const now = ground.clocksNow[0]!;
   const [bins, size] = [10, 11];
   const hazard = (part: number): number => cumulativeHazard(life!, now * part);
   const passed = Array.from({ length: size }, (_, i) => (i === 0 ? 0 : (i - 0.5) / bins));
   const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
-  fillUnknown(Float64Array.from({ length: size }, (_, i) => hazard(i / bins)), Float64Array.from(passed, (part) => hazard(1 - part)), 'middle', [{ power: 1, factor: 1, share }], { ...ground, bins }, susceptible, immune);
+  fillUnknown(
+    Float64Array.from({ length: size }, (_, i) => hazard(i / bins)),
+    Float64Array.from(passed, (part) => hazard(1 - part)),
+    'middle',
+    [{ power: 1, factor: 1, share }],
+    { ...ground, bins },
+    susceptible,
+    immune,
+  );
   const facts = (weights: readonly number[], fractions: readonly number[]): [original: number, installed: number] => {
     const total = weights.reduce((sum, weight) => sum + weight, 0);
     return [weights[0]! / total, weights.reduce((sum, weight, i) => sum + weight * fractions[i]!, 0) / total];
   };
   const many = unknownInstall({ ...base, bins: 4000 });
-  const few = facts(passed.map((_, i) => susceptible[i]! + immune[i]!), passed);
-  const limit = facts(many.map((node) => node.susceptible + node.immune), many.map(({ fraction }) => fraction));
+  const few = facts(
+    passed.map((_, i) => susceptible[i]! + immune[i]!),
+    passed,
+  );
+  const limit = facts(
+    many.map((node) => node.susceptible + node.immune),
+    many.map(({ fraction }) => fraction),
+  );
   expect(Math.abs(few[0] - limit[0])).toBeLessThan(0.004);
   expect(Math.abs(few[1] - limit[1])).toBeLessThan(0.004);
 });

@@ -36,7 +36,14 @@ export interface InstallNode {
 export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 10 } as const;
 
 /** How often a part was put in at the end of each bin, in one kind of vehicle (susceptible or not, kept to the custom or not), into `installed`. */
-function renewals(survival: Float64Array, custom: Float64Array, knownFailureChance: number, bins: number, step: Float64Array, installed: Float64Array): void {
+function renewals(
+  survival: Float64Array,
+  custom: Float64Array,
+  knownFailureChance: number,
+  bins: number,
+  step: Float64Array,
+  installed: Float64Array,
+): void {
   for (let m = 1; m <= bins; m += 1) {
     // Failure and custom compete inside a bin: each counts at the other's middle.
     const failed = ((survival[m - 1]! - survival[m]!) * (custom[m - 1]! + custom[m]!)) / 2;
@@ -67,7 +74,15 @@ function notYetRenewed(custom: number, sd: number, clockNow: number, bins: numbe
 /** What the installation depends on beside the life: the same for every life that is possible. */
 export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
-const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch()] as const;
+const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+] as const;
 
 /** Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or in the middle, where few bins do for many. */
 export const INSTALL_PLACE = { end: 0, middle: 0.5 } as const;
@@ -78,14 +93,30 @@ export type InstallPlace = keyof typeof INSTALL_PLACE;
  * hazard at 0, 1/bins, ..., 1 of the life so far: with it the earlier parts decide when the present one went in; `lived` that of the present part since each
  * installation, from the original one on; it lives on with each of `lives`, H = factor * H0^power. Weights include survival and the share. Throws as unknownInstall does.
  */
-export function fillUnknown(told: Float64Array, lived: Float64Array, place: InstallPlace, lives: readonly LifeBranch[], ground: UnknownGround, susceptible: Float64Array, immune: Float64Array): void {
+export function fillUnknown(
+  told: Float64Array,
+  lived: Float64Array,
+  place: InstallPlace,
+  lives: readonly LifeBranch[],
+  ground: UnknownGround,
+  susceptible: Float64Array,
+  immune: Float64Array,
+): void {
   const { clocksNow, custom, customSpread, followChance, knownFailureChance, bins } = ground;
   if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
   for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
   }
   const size = bins + 1;
-  const [everyone, alive, notYet, step, free, followed, logs] = [EVERYONE.take(size), ALIVE.take(size), NOT_YET.take(size), STEP.take(size), FREE.take(size), FOLLOWED.take(size), LOGS.take(size)];
+  const [everyone, alive, notYet, step, free, followed, logs] = [
+    EVERYONE.take(size),
+    ALIVE.take(size),
+    NOT_YET.take(size),
+    STEP.take(size),
+    FREE.take(size),
+    FOLLOWED.take(size),
+    LOGS.take(size),
+  ];
   for (let i = 0; i < size; i += 1) {
     everyone[i] = 1;
     alive[i] = fastExp(-told[i]!);
@@ -97,7 +128,8 @@ export function fillUnknown(told: Float64Array, lived: Float64Array, place: Inst
   if (follow > 0) renewals(alive, notYet, knownFailureChance, bins, step, followed);
   const count = lives.length;
   /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
-  const stillIn = (i: number): number => (i === 0 || place === 'end' ? notYet[bins - i]! : (notYet[bins - i]! + notYet[bins - i + 1]!) / 2);
+  const stillIn = (i: number): number =>
+    i === 0 || place === 'end' ? notYet[bins - i]! : (notYet[bins - i]! + notYet[bins - i + 1]!) / 2;
   for (let i = 0; i < size; i += 1) {
     const standing = (1 - follow) * free[i]! + (follow > 0 ? follow * followed[i]! * stillIn(i) : 0);
     for (let k = 0; k < count; k += 1) {
@@ -125,7 +157,9 @@ export function unknownInstall({ lives, share, ...ground }: UnknownHistory): Ins
   if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
   const { bins, clocksNow } = ground;
   const size = Number.isInteger(bins) && bins > 0 ? bins + 1 : 0;
-  const told = Float64Array.from({ length: size }, (_, k) => lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0));
+  const told = Float64Array.from({ length: size }, (_, k) =>
+    lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0),
+  );
   const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
   fillUnknown(told, told.slice().reverse(), 'end', [{ power: 1, factor: 1, share }], ground, susceptible, immune);
   return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: susceptible[k]!, immune: weight }));

@@ -55,7 +55,13 @@ const requireShare = (share: number): void => {
 };
 
 /** The Weibull life through two points of its cumulative hazard, its shape held inside `range`; at an edge the geometric mean of the two matching scales. */
-function throughHazards(from: number, to: number, atFrom: number, atTo: number, range: { readonly least: number; readonly most: number }): ElicitedLife {
+function throughHazards(
+  from: number,
+  to: number,
+  atFrom: number,
+  atTo: number,
+  range: { readonly least: number; readonly most: number },
+): ElicitedLife {
   requirePositive(from, 'from');
   requirePositive(to, 'to');
   if (!(from < to)) throw new RangeError(`the window must start before it ends, got ${from} to ${to}`);
@@ -75,7 +81,8 @@ function throughHazards(from: number, to: number, atFrom: number, atTo: number, 
  * Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to.
  * Example: window 112,200 to 187,300 km gives shape 6.0192, scale 163,065 km.
  */
-export const lifeFromWindow = (from: number, to: number): ElicitedLife => throughHazards(from, to, HAZARD_AT_10, HAZARD_AT_90, SHAPE_RANGE);
+export const lifeFromWindow = (from: number, to: number): ElicitedLife =>
+  throughHazards(from, to, HAZARD_AT_10, HAZARD_AT_90, SHAPE_RANGE);
 
 /**
  * Weibull life of what wears, from a window and how many have failed by its end: F(from) = 0.1 share, F(to) = 0.9 share of a life that nobody

@@ -55,9 +55,13 @@ export interface LimitedFailure {
  * Throws RangeError when the arrays differ in length or the share lies outside [0, 1].
  */
 export function limitedFailure(
-  lives: readonly WeibullLife[], z: readonly number[], dz: readonly number[], share: number,
+  lives: readonly WeibullLife[],
+  z: readonly number[],
+  dz: readonly number[],
+  share: number,
 ): LimitedFailure {
-  if (lives.length !== z.length || z.length !== dz.length) throw new RangeError('one life, one reading and one step are needed for each clock');
+  if (lives.length !== z.length || z.length !== dz.length)
+    throw new RangeError('one life, one reading and one step are needed for each clock');
   if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
   let hazard = 0;
   let increment = 0;

@@ -4,20 +4,35 @@ import { lifeFromWindow, SHARE_BY_WORD, scaleForShare } from './elicit.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure, susceptibleGivenAlive } from './hazard.ts';
 import { asTold, conditionalRisk, hazardBetween, hazardSinceInstall, type ClockLife, type Inspection } from './risk.ts';
 
-const close = (actual: number, wanted: number, rel = 1e-12): void => expect(Math.abs(actual - wanted)).toBeLessThanOrEqual(rel * Math.abs(wanted) + 1e-300);
+const close = (actual: number, wanted: number, rel = 1e-12): void =>
+  expect(Math.abs(actual - wanted)).toBeLessThanOrEqual(rel * Math.abs(wanted) + 1e-300);
 
 describe('elicitation', () => {
   test('a window is met at both ends: 10 and 90 per cent', () => {
-    fc.assert(fc.property(fc.double({ min: 100, max: 1e6, noNaN: true }), fc.double({ min: 1.3, max: 50, noNaN: true }), (from, ratio) => {
-      const life = lifeFromWindow(from, from * ratio);
-      fc.pre(!life.clipped);
-      close(-Math.expm1(-cumulativeHazard(life, from)), 0.1, 1e-9);
-      close(-Math.expm1(-cumulativeHazard(life, from * ratio)), 0.9, 1e-9);
-    }));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 100, max: 1e6, noNaN: true }),
+        fc.double({ min: 1.3, max: 50, noNaN: true }),
+        (from, ratio) => {
+          const life = lifeFromWindow(from, from * ratio);
+          fc.pre(!life.clipped);
+          close(-Math.expm1(-cumulativeHazard(life, from)), 0.1, 1e-9);
+          close(-Math.expm1(-cumulativeHazard(life, from * ratio)), 0.9, 1e-9);
+        },
+      ),
+    );
   });
 
   test('windows the wrong way round, empty or not finite are refused', () => {
-    for (const [from, to] of [[2, 1], [1, 1], [0, 5], [-1, 5], [1, Infinity], [NaN, 2]] as const) expect(() => lifeFromWindow(from, to)).toThrow(RangeError);
+    for (const [from, to] of [
+      [2, 1],
+      [1, 1],
+      [0, 5],
+      [-1, 5],
+      [1, Infinity],
+      [NaN, 2],
+    ] as const)
+      expect(() => lifeFromWindow(from, to)).toThrow(RangeError);
     expect(() => scaleForShare(1, 2, 0)).toThrow(/share/);
   });
 
@@ -60,9 +75,20 @@ describe('numerical traps', () => {
 const path = { knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 };
 const distance = distanceClock(path);
 const life = (shape: number, scale: number, duty = 1): ClockLife => ({ shape, scale, duty, clock: distance });
-const clean = (day: number, length = 20_000, detection = 0.8): Inspection => ({ day, detection, falseAlarm: 0.02, worn: false, warning: [{ clock: distance, length }] });
-const ask = (lives: readonly ClockLife[], share: number, inspections: readonly Inspection[], nowDay = 3000, stepDays = 365) =>
-  conditionalRisk({ life: asTold(lives), share, installDay: 0, nowDay, stepDays, inspections }).risk;
+const clean = (day: number, length = 20_000, detection = 0.8): Inspection => ({
+  day,
+  detection,
+  falseAlarm: 0.02,
+  worn: false,
+  warning: [{ clock: distance, length }],
+});
+const ask = (
+  lives: readonly ClockLife[],
+  share: number,
+  inspections: readonly Inspection[],
+  nowDay = 3000,
+  stepDays = 365,
+) => conditionalRisk({ life: asTold(lives), share, installDay: 0, nowDay, stepDays, inspections }).risk;
 
 describe('risk of the next step', () => {
   const shapes = fc.double({ min: 0.5, max: 6, noNaN: true });
@@ -70,20 +96,33 @@ describe('risk of the next step', () => {
   const shares = fc.double({ min: 0.02, max: 1, noNaN: true });
 
   test('a longer step never lowers it, and it stays a probability', () => {
-    fc.assert(fc.property(shapes, scales, shares, fc.integer({ min: 1, max: 2000 }), (shape, scale, share, step) => {
-      const short = ask([life(shape, scale)], share, [], 3000, step);
-      const long = ask([life(shape, scale)], share, [], 3000, step + 30);
-      expect(short).toBeGreaterThanOrEqual(0);
-      expect(long).toBeLessThanOrEqual(1);
-      expect(long).toBeGreaterThanOrEqual(short - 1e-15);
-    }));
+    fc.assert(
+      fc.property(shapes, scales, shares, fc.integer({ min: 1, max: 2000 }), (shape, scale, share, step) => {
+        const short = ask([life(shape, scale)], share, [], 3000, step);
+        const long = ask([life(shape, scale)], share, [], 3000, step + 30);
+        expect(short).toBeGreaterThanOrEqual(0);
+        expect(long).toBeLessThanOrEqual(1);
+        expect(long).toBeGreaterThanOrEqual(short - 1e-15);
+      }),
+    );
   });
 
   test('a clean look today never raises it', () => {
-    fc.assert(fc.property(shapes, scales, shares, fc.double({ min: 1000, max: 60_000, noNaN: true }), fc.double({ min: 0.05, max: 0.99, noNaN: true }), (shape, scale, share, length, detection) => {
-      // A window that outlasts the step: the whole step is covered by the look.
-      expect(ask([life(shape, scale)], share, [clean(3000, length + 365 * 40, detection)])).toBeLessThanOrEqual(ask([life(shape, scale)], share, []) + 1e-15);
-    }));
+    fc.assert(
+      fc.property(
+        shapes,
+        scales,
+        shares,
+        fc.double({ min: 1000, max: 60_000, noNaN: true }),
+        fc.double({ min: 0.05, max: 0.99, noNaN: true }),
+        (shape, scale, share, length, detection) => {
+          // A window that outlasts the step: the whole step is covered by the look.
+          expect(ask([life(shape, scale)], share, [clean(3000, length + 365 * 40, detection)])).toBeLessThanOrEqual(
+            ask([life(shape, scale)], share, []) + 1e-15,
+          );
+        },
+      ),
+    );
   });
 
   test('a worn finding raises it', () => {
@@ -104,9 +143,21 @@ describe('risk of the next step', () => {
   });
 
   test('a parked vehicle leaves its window by age, whichever ends first', () => {
-    const parked = distanceClock({ knots: [{ day: 0, km: 0 }, { day: 100, km: 50_000 }], rateKmPerDay: 0 });
+    const parked = distanceClock({
+      knots: [
+        { day: 0, km: 0 },
+        { day: 100, km: 50_000 },
+      ],
+      rateKmPerDay: 0,
+    });
     const aging: ClockLife = { shape: 3, scale: 4000, duty: 1, clock: ageClock };
-    const look = (...warning: Inspection['warning']): Inspection => ({ day: 2999, detection: 0.9, falseAlarm: 0, worn: false, warning });
+    const look = (...warning: Inspection['warning']): Inspection => ({
+      day: 2999,
+      detection: 0.9,
+      falseAlarm: 0,
+      worn: false,
+      warning,
+    });
     const byDistance = { clock: parked, length: 10_000 };
     // In km alone the window never ends, so the look speaks against every later failure; by age it is over in a month.
     const endless = ask([aging], 0.5, [look(byDistance)]);

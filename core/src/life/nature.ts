@@ -1,6 +1,12 @@
 import type { Span } from '../shorthand/window.ts';
 import {
-  lifeFromMedian, lifeFromWindow, SHAPE_BY_CLASS, wearFromMedian, wearFromWindow, type ComponentClass, type WeibullLife,
+  lifeFromMedian,
+  lifeFromWindow,
+  SHAPE_BY_CLASS,
+  wearFromMedian,
+  wearFromWindow,
+  type ComponentClass,
+  type WeibullLife,
 } from './elicit.ts';
 
 /**
@@ -19,17 +25,23 @@ export interface LifeTold {
 }
 
 /** Every weak point wears, unless its component is of the class that fails early or never. */
-export const natureOf = ({ componentClass }: Pick<LifeTold, 'componentClass'>): Nature => (componentClass === 'early' ? 'defect' : 'wear');
+export const natureOf = ({ componentClass }: Pick<LifeTold, 'componentClass'>): Nature =>
+  componentClass === 'early' ? 'defect' : 'wear';
 
 /** The share of these engines that can fail of it at all: all of them where it wears. */
-export const susceptibleShare = (told: Pick<LifeTold, 'componentClass' | 'share'>): number => (natureOf(told) === 'wear' ? 1 : told.share);
+export const susceptibleShare = (told: Pick<LifeTold, 'componentClass' | 'share'>): number =>
+  natureOf(told) === 'wear' ? 1 : told.share;
 
 /** Windows are told once and asked for by every vehicle: their lives are remembered with them, for the share and class they were read with. */
-const READ = new WeakMap<Span, { readonly share: number; readonly componentClass: ComponentClass; readonly life: WeibullLife }>();
+const READ = new WeakMap<
+  Span,
+  { readonly share: number; readonly componentClass: ComponentClass; readonly life: WeibullLife }
+>();
 
 function read({ from, to }: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): WeibullLife {
   const shape = SHAPE_BY_CLASS[told.componentClass];
-  if (natureOf(told) === 'wear') return from === to ? wearFromMedian(from, shape, told.share) : wearFromWindow(from, to, told.share);
+  if (natureOf(told) === 'wear')
+    return from === to ? wearFromMedian(from, shape, told.share) : wearFromWindow(from, to, told.share);
   return from === to ? lifeFromMedian(from, shape) : lifeFromWindow(from, to);
 }
 
@@ -47,7 +59,8 @@ export function typicalLife(span: Span, told: Pick<LifeTold, 'componentClass' | 
  */
 export function toldLife(span: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): WeibullLife {
   const known = READ.get(span);
-  if (known !== undefined && known.share === told.share && known.componentClass === told.componentClass) return known.life;
+  if (known !== undefined && known.share === told.share && known.componentClass === told.componentClass)
+    return known.life;
   const life = read(span, told);
   READ.set(span, { share: told.share, componentClass: told.componentClass, life });
   return life;

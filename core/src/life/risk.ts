@@ -83,7 +83,8 @@ const ONE_NODE = [[1, 1]] as const;
 /** Cumulative hazard of a part between its installation and `day`, all clocks added. */
 export function hazardSinceInstall(life: ModeLife, installDay: number, day: number): number {
   let hazard = 0;
-  for (const clock of life.clocks) hazard += cumulativeHazard(clock, clock.duty * (clock.clock.at(day) - clock.clock.at(installDay)));
+  for (const clock of life.clocks)
+    hazard += cumulativeHazard(clock, clock.duty * (clock.clock.at(day) - clock.clock.at(installDay)));
   return bentHazard(life, hazard);
 }
 
@@ -99,11 +100,17 @@ export function hazardBetween(life: ModeLife, installDay: number, fromDay: numbe
   }
   if (life.power === 1) return life.factor * increment;
   // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the same care as on one clock.
-  return before > 0 ? bentHazard(life, before) * hazardGrowth(life.power, before, increment) : bentHazard(life, increment);
+  return before > 0
+    ? bentHazard(life, before) * hazardGrowth(life.power, before, increment)
+    : bentHazard(life, increment);
 }
 
 /** Day on which the P-F window of a look ends; `shrink` is the duty factor, which makes wear run faster. */
-export function windowEnd(inspection: Pick<Inspection, 'day' | 'warning'>, clocks: readonly ClockLife[], multiplier = 1): number {
+export function windowEnd(
+  inspection: Pick<Inspection, 'day' | 'warning'>,
+  clocks: readonly ClockLife[],
+  multiplier = 1,
+): number {
   let end = Infinity;
   for (const { clock, length } of inspection.warning) {
     const duty = clocks.find((life) => life.clock.kind === clock.kind)?.duty ?? 1;
@@ -113,7 +120,11 @@ export function windowEnd(inspection: Pick<Inspection, 'day' | 'warning'>, clock
 }
 
 /** What one look says about a failure inside and outside its window. */
-export const lookWeights = ({ worn, detection, falseAlarm }: Pick<Inspection, 'worn' | 'detection' | 'falseAlarm'>): readonly [inside: number, outside: number] => {
+export const lookWeights = ({
+  worn,
+  detection,
+  falseAlarm,
+}: Pick<Inspection, 'worn' | 'detection' | 'falseAlarm'>): readonly [inside: number, outside: number] => {
   const seen = Math.min(detection, MOST_DETECTION);
   return worn ? [seen, falseAlarm] : [1 - seen, 1 - falseAlarm];
 };
@@ -136,12 +147,19 @@ interface WeighedRisk {
 }
 
 /** The finite sums of conditionalRisk for one part that is known to be running. */
-function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, stepDays, inspections: all, warningNodes }: LookQuestion): WeighedRisk {
+function weighedRisk(
+  { installDay, susceptible }: RunningPart,
+  { life, nowDay, stepDays, inspections: all, warningNodes }: LookQuestion,
+): WeighedRisk {
   const endDay = nowDay + stepDays;
   // A look made before the part went in was at another part, and says nothing of this one.
   const inspections = all.filter(({ day }) => day >= installDay);
   if (inspections.length === 0) {
-    return { failing: -susceptible * Math.expm1(-hazardBetween(life, installDay, nowDay, endDay)), susceptible, total: 1 };
+    return {
+      failing: -susceptible * Math.expm1(-hazardBetween(life, installDay, nowDay, endDay)),
+      susceptible,
+      total: 1,
+    };
   }
   const weights = inspections.map(lookWeights);
   const outside = weights.reduce((product, [, out]) => product * out, 1);
@@ -150,7 +168,9 @@ function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, s
   let total = 0;
   for (const [multiplier, nodeWeight] of warningNodes ?? ONE_NODE) {
     const ends = inspections.map((inspection) => windowEnd(inspection, life.clocks, multiplier));
-    const breaks = [...new Set([endDay, ...ends.filter((end) => end > nowDay && Number.isFinite(end))])].sort((a, b) => a - b);
+    const breaks = [...new Set([endDay, ...ends.filter((end) => end > nowDay && Number.isFinite(end))])].sort(
+      (a, b) => a - b,
+    );
     let inStep = 0;
     let ever = 0;
     let from = nowDay;
@@ -158,7 +178,9 @@ function weighedRisk({ installDay, susceptible }: RunningPart, { life, nowDay, s
     for (let i = 0; i <= breaks.length; i += 1) {
       const to = breaks[i];
       let weight = 1;
-      ends.forEach((end, k) => { weight *= end > from ? weights[k]![0] : weights[k]![1]; });
+      ends.forEach((end, k) => {
+        weight *= end > from ? weights[k]![0] : weights[k]![1];
+      });
       if (to === undefined) {
         // The endless tail: whatever has not failed by the last break fails later, or never, under the last weight.
         ever += weight * Math.exp(-hazardBefore);
@@ -194,5 +216,10 @@ export function conditionalRisk(question: RiskQuestion): RiskAnswer {
   const hazard = hazardSinceInstall(life, installDay, nowDay);
   const susceptible = susceptibleGivenAlive(share, hazard);
   const weighed = weighedRisk({ installDay, susceptible }, question);
-  return { risk: weighed.failing / weighed.total, hazard, susceptible, susceptibleGivenLooks: weighed.susceptible / weighed.total };
+  return {
+    risk: weighed.failing / weighed.total,
+    hazard,
+    susceptible,
+    susceptibleGivenLooks: weighed.susceptible / weighed.total,
+  };
 }

@@ -7,7 +7,18 @@ import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
 /** What a chance rests on, one thing at a time. */
-export type WhyGround = 'share' | 'clock:distance' | 'clock:age' | 'clock:hours' | 'duty' | 'history' | 'original' | 'looks' | 'failures' | 'experience' | 'applies';
+export type WhyGround =
+  | 'share'
+  | 'clock:distance'
+  | 'clock:age'
+  | 'clock:hours'
+  | 'duty'
+  | 'history'
+  | 'original'
+  | 'looks'
+  | 'failures'
+  | 'experience'
+  | 'applies';
 
 export interface WhyStep {
   readonly ground: WhyGround;
@@ -31,7 +42,11 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   if (weakPoint === undefined) return null;
   const applies = applicability(weakPoint.appliesTo, input.facts);
   if (applies.applies === 'no') return null;
-  const judged = (changes: Partial<OutlookInput>, point: WeakPointFact = weakPoint, weight: number = applies.weight) => {
+  const judged = (
+    changes: Partial<OutlookInput>,
+    point: WeakPointFact = weakPoint,
+    weight: number = applies.weight,
+  ) => {
     const changed = { ...input, ...changes };
     return judgeRow(point, weight, changed, frameFor(point, framesOf(changed)));
   };
@@ -42,21 +57,64 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   const findings = input.findings.filter(({ weakPointId: id }) => id === weakPointId);
   const otherFindings = input.findings.filter(({ weakPointId: id }) => id !== weakPointId);
   const steps: WhyStep[] = [];
-  const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => { steps.push({ ground, otherwise: chance }); };
-  if (natureOf(weakPoint) === 'defect' && weakPoint.share < 0.99) add('share', judged({}, { ...weakPoint, share: 1, experience: weakPoint.experience && { ...weakPoint.experience, nodes: weakPoint.experience.nodes.map((node) => ({ ...node, share: 1 })) } }));
-  if (kinds.length > 1) for (const kind of kinds) add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
+  const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => {
+    steps.push({ ground, otherwise: chance });
+  };
+  if (natureOf(weakPoint) === 'defect' && weakPoint.share < 0.99)
+    add(
+      'share',
+      judged(
+        {},
+        {
+          ...weakPoint,
+          share: 1,
+          experience: weakPoint.experience && {
+            ...weakPoint.experience,
+            nodes: weakPoint.experience.nodes.map((node) => ({ ...node, share: 1 })),
+          },
+        },
+      ),
+    );
+  if (kinds.length > 1)
+    for (const kind of kinds)
+      add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
   if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1) add('duty', judged({ severity: 1, duty: {} }));
   if (own.length > 0) add('history', judged({ services: otherServices }));
   else {
-    add('original', judged({ services: [...otherServices, { componentKey: weakPoint.componentKey, certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null }] }));
+    add(
+      'original',
+      judged({
+        services: [
+          ...otherServices,
+          {
+            componentKey: weakPoint.componentKey,
+            certainty: 'not_done',
+            day: null,
+            grade: 'original',
+            revision: null,
+            source: null,
+            cameOut: null,
+          },
+        ],
+      }),
+    );
   }
-  if (findings.some(({ result }) => result !== 'failed')) add('looks', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result === 'failed')] }));
-  if (findings.some(({ result }) => result === 'failed')) add('failures', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result !== 'failed')] }));
+  if (findings.some(({ result }) => result !== 'failed'))
+    add('looks', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result === 'failed')] }));
+  if (findings.some(({ result }) => result === 'failed'))
+    add('failures', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result !== 'failed')] }));
   if (weakPoint.experience !== null) add('experience', judged({ counted: false }, { ...weakPoint, experience: null }));
   if (applies.applies === 'maybe') add('applies', judged({}, weakPoint, 1));
   const { grid } = frameFor(weakPoint, framesOf(input));
   const running = base.running();
-  return { chance: base.chance, steps, running: Array.from(grid.aheadDays, (ahead, i) => ({ day: input.today + ahead, chance: runningChance(running, i) })) };
+  return {
+    chance: base.chance,
+    steps,
+    running: Array.from(grid.aheadDays, (ahead, i) => ({
+      day: input.today + ahead,
+      chance: runningChance(running, i),
+    })),
+  };
 }
 
 /** So many times the told window is never reached. */
@@ -64,4 +122,6 @@ const NEVER = 1e6;
 
 /** The causes as if one clock did not wear: its windows are moved out of reach, so that all else (shares, customs) stays as it is. */
 const without = (causes: WeakPointFact['causes'], kind: ClockKind): WeakPointFact['causes'] =>
-  causes.map((cause) => cause.map((span) => (span.clock === kind ? { ...span, from: span.from * NEVER, to: span.to * NEVER } : span)));
+  causes.map((cause) =>
+    cause.map((span) => (span.clock === kind ? { ...span, from: span.from * NEVER, to: span.to * NEVER } : span)),
+  );

@@ -23,7 +23,10 @@ export interface PartMixture {
 }
 
 /** Days on which something ends, in order, each with its place among the days asked for (-1: the window of a look ends there). */
-interface Bounds { readonly days: ArrayLike<number>; readonly asked: ArrayLike<number> | null }
+interface Bounds {
+  readonly days: ArrayLike<number>;
+  readonly asked: ArrayLike<number> | null;
+}
 
 function boundsOf(days: readonly number[], ends: readonly number[], nowDay: number): Bounds {
   // Without looks nothing depends on the order, and every bound is a day that was asked for.
@@ -34,7 +37,13 @@ function boundsOf(days: readonly number[], ends: readonly number[], nowDay: numb
   return { days: all.map(({ day }) => day), asked: all.map(({ asked }) => asked) };
 }
 
-const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [new Scratch(), new Scratch(), new Scratch(), new Scratch(), new Scratch()] as const;
+const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+] as const;
 
 /** What one life says, or all of them weighed together. */
 export interface LifeSays {
@@ -59,8 +68,15 @@ class Sums {
   readonly susceptible: Float64Array;
   readonly failing: Float64Array;
 
-  constructor(private readonly lives: number, private readonly days: number) {
-    [this.weight, this.evidence, this.susceptible] = [new Float64Array(lives), new Float64Array(lives), new Float64Array(lives)];
+  constructor(
+    private readonly lives: number,
+    private readonly days: number,
+  ) {
+    [this.weight, this.evidence, this.susceptible] = [
+      new Float64Array(lives),
+      new Float64Array(lives),
+      new Float64Array(lives),
+    ];
     this.failing = new Float64Array(lives * days);
   }
 
@@ -88,7 +104,9 @@ class Sums {
       if (evidence <= 0) continue;
       const weight = this.weight[k]! / whole;
       const own = Array.from({ length: this.days }, (_, i) => this.failing[k * this.days + i]! / evidence);
-      own.forEach((chance, i) => { by[i]! += weight * chance; });
+      own.forEach((chance, i) => {
+        by[i]! += weight * chance;
+      });
       susceptible += weight * (this.susceptible[k]! / evidence);
       lives.push({ weight, by: own });
     }
@@ -101,9 +119,25 @@ class Sums {
  * (but over lives that stand apart, which are about all vehicles). A clean look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound one sound. Days are day numbers, in any
  * order, none before now. The inner work of the outlook: told hazards once an installation, one exponential a life and day.
  */
-export function failedBy({ clocks, lives, apart, installDays, susceptible, immune }: PartMixture, inspections: readonly Inspection[], nowDay: number, days: readonly number[]): Failed {
-  const looks = inspections.length === 0 ? [] : inspections.map((inspection) => ({ ...inspection, end: windowEnd(inspection, clocks), weights: lookWeights(inspection) }));
-  const bounds = boundsOf(days, looks.map(({ end }) => end), nowDay);
+export function failedBy(
+  { clocks, lives, apart, installDays, susceptible, immune }: PartMixture,
+  inspections: readonly Inspection[],
+  nowDay: number,
+  days: readonly number[],
+): Failed {
+  const looks =
+    inspections.length === 0
+      ? []
+      : inspections.map((inspection) => ({
+          ...inspection,
+          end: windowEnd(inspection, clocks),
+          weights: lookWeights(inspection),
+        }));
+  const bounds = boundsOf(
+    days,
+    looks.map(({ end }) => end),
+    nowDay,
+  );
   const count = bounds.days.length;
   const now = NOW.take(clocks.length);
   const ahead = AHEAD.take(clocks.length * count);
@@ -138,14 +172,21 @@ export function failedBy({ clocks, lives, apart, installDays, susceptible, immun
     let outside = 1;
     if (looks.length > 0) {
       for (let b = 0; b <= count; b += 1) segments[b] = 1;
-      for (const { day, worn, falseAlarm, end, weights: [seen, unseen] } of looks) {
+      for (const {
+        day,
+        worn,
+        falseAlarm,
+        end,
+        weights: [seen, unseen],
+      } of looks) {
         // A look says something only about the part that was in there then.
         if (day < installDay) {
           if (!worn) earlier *= 1 - falseAlarm;
           continue;
         }
         outside *= unseen;
-        for (let b = 0; b <= count; b += 1) segments[b]! *= end > (b === 0 ? nowDay : bounds.days[b - 1]!) ? seen : unseen;
+        for (let b = 0; b <= count; b += 1)
+          segments[b]! *= end > (b === 0 ? nowDay : bounds.days[b - 1]!) ? seen : unseen;
       }
     }
     for (let k = 0; k < lives.length; k += 1) {
@@ -159,7 +200,11 @@ export function failedBy({ clocks, lives, apart, installDays, susceptible, immun
       const straight = power === 1;
       if (looks.length === 0) {
         for (let b = 0; b < count; b += 1) {
-          const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
+          const increment = straight
+            ? factor * told[b]!
+            : hazard > 0
+              ? base * fastExpm1(power * grown[b]!)
+              : factor * fastExp(power * grown[b]!);
           failing[own + b]! -= weight * fastExpm1(-increment);
         }
         sums.evidence[k]! += weight + rest;
@@ -169,7 +214,11 @@ export function failedBy({ clocks, lives, apart, installDays, susceptible, immun
       let before = 0;
       let mass = 0;
       for (let b = 0; b < count; b += 1) {
-        const increment = straight ? factor * told[b]! : hazard > 0 ? base * fastExpm1(power * grown[b]!) : factor * fastExp(power * grown[b]!);
+        const increment = straight
+          ? factor * told[b]!
+          : hazard > 0
+            ? base * fastExpm1(power * grown[b]!)
+            : factor * fastExp(power * grown[b]!);
         mass -= segments[b]! * fastExp(-before) * fastExpm1(before - increment);
         before = increment;
         const asked = bounds.asked![b]!;
@@ -198,7 +247,10 @@ function likelyLives(mixture: PartMixture): PartMixture {
   const kept = weights.flatMap((weight, k) => (weight >= LEAST_LIFE ? [k] : []));
   if (kept.length === lives.length || kept.length === 0) return mixture;
   const scale = 1 / kept.reduce((sum, k) => sum + weights[k]!, 0);
-  const [likelySusceptible, likelyImmune] = [new Float64Array(installDays.length * kept.length), new Float64Array(installDays.length * kept.length)];
+  const [likelySusceptible, likelyImmune] = [
+    new Float64Array(installDays.length * kept.length),
+    new Float64Array(installDays.length * kept.length),
+  ];
   for (let node = 0; node < installDays.length; node += 1) {
     for (let i = 0; i < kept.length; i += 1) {
       likelySusceptible[node * kept.length + i] = scale * susceptible[node * lives.length + kept[i]!]!;
@@ -215,9 +267,13 @@ export function thinnedMixture(whole: PartMixture): PartMixture {
   if (installDays.length <= MOST_NODES) return mixture;
   const size = Math.ceil((installDays.length - 1) / (MOST_NODES - 1));
   const groups: [from: number, to: number][] = [[0, 1]];
-  for (let from = 1; from < installDays.length; from += size) groups.push([from, Math.min(installDays.length, from + size)]);
+  for (let from = 1; from < installDays.length; from += size)
+    groups.push([from, Math.min(installDays.length, from + size)]);
   const days = new Float64Array(groups.length);
-  const [joinedSusceptible, joinedImmune] = [new Float64Array(groups.length * lives.length), new Float64Array(groups.length * lives.length)];
+  const [joinedSusceptible, joinedImmune] = [
+    new Float64Array(groups.length * lives.length),
+    new Float64Array(groups.length * lives.length),
+  ];
   groups.forEach(([from, to], g) => {
     let [moment, weight] = [0, 0];
     for (let node = from; node < to; node += 1) {

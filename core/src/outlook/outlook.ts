@@ -11,13 +11,21 @@ import type { ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, Wea
 export const MODEL_VERSION = 5;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
-export function daysToService(path: UsagePath, policy: Pick<OutlookPolicy, 'serviceKm' | 'serviceDays'>, day: number): number {
+export function daysToService(
+  path: UsagePath,
+  policy: Pick<OutlookPolicy, 'serviceKm' | 'serviceDays'>,
+  day: number,
+): number {
   const clock = distanceClock(path);
   return Math.max(1, Math.min(policy.serviceDays, clock.dayOf(clock.at(day) + policy.serviceKm) - day));
 }
 
 /** The clocks of a path: distance, age, and engine hours reckoned from distance at the average speed of this use. */
-export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({ distance: distanceClock(path), age: ageClock, hours: hoursFromDistance(path, speedKmh) });
+export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({
+  distance: distanceClock(path),
+  age: ageClock,
+  hours: hoursFromDistance(path, speedKmh),
+});
 
 /** What the rows of one vehicle are reckoned on, made once: for its own parts and for those of the engine now fitted. */
 export interface Frames {
@@ -26,7 +34,13 @@ export interface Frames {
 }
 
 /** Lays the frames of a vehicle. */
-export function framesOf({ today, path, engine, policy, duty }: Pick<OutlookInput, 'today' | 'path' | 'engine' | 'policy' | 'duty'>): Frames {
+export function framesOf({
+  today,
+  path,
+  engine,
+  policy,
+  duty,
+}: Pick<OutlookInput, 'today' | 'path' | 'engine' | 'policy' | 'duty'>): Frames {
   const serviceDays = daysToService(path, policy, today);
   const kmAtDay = (day: number): number => distanceAtDay(path, day);
   const pastFromDay = Math.max(path.startDay, today - RIBBON.pastYears * 365.25);
@@ -39,7 +53,8 @@ export function framesOf({ today, path, engine, policy, duty }: Pick<OutlookInpu
   return { vehicle, engine: engine === null ? vehicle : frame(engine.path, engine.fittedDay) };
 }
 
-export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Frames): Frame => frames[weakPoint.fittedTo];
+export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Frames): Frame =>
+  frames[weakPoint.fittedTo];
 
 /** A list of vehicles looks for due dates so far ahead; one vehicle's own page looks to the end of its strip. */
 export const FLEET_YEARS = 3;
@@ -53,10 +68,13 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
   const rows: RowWorkings[] = [];
   for (const weakPoint of input.weakPoints) {
     const applies = applicability(weakPoint.appliesTo, input.facts);
-    if (applies.applies !== 'no') rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames), FLEET_YEARS));
+    if (applies.applies !== 'no')
+      rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames), FLEET_YEARS));
   }
   const last = input.today + FLEET_YEARS * 365.25;
-  return rows.map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row)).sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
+  return rows
+    .map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row))
+    .sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
 }
 
 /**
@@ -75,10 +93,22 @@ export function outlook(input: OutlookInput): Outlook {
       excluded.push({ weakPoint: { id, key, title, component, group }, because: applies.because });
     } else {
       const frame = frameFor(weakPoint, frames);
-      rows.push(shownRow(judgeRow(weakPoint, applies.weight, input, frame), applies.applies === 'maybe' ? applies.settle : null, frame.grid));
+      rows.push(
+        shownRow(
+          judgeRow(weakPoint, applies.weight, input, frame),
+          applies.applies === 'maybe' ? applies.settle : null,
+          frame.grid,
+        ),
+      );
     }
   }
   rows.sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
   const { grid } = frames.vehicle;
-  return { rows, excluded, ribbonEdges: grid.edges, now: whenOn(path, today), nextService: whenOn(path, today + grid.serviceDays) };
+  return {
+    rows,
+    excluded,
+    ribbonEdges: grid.edges,
+    now: whenOn(path, today),
+    nextService: whenOn(path, today + grid.serviceDays),
+  };
 }

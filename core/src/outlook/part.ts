@@ -15,13 +15,16 @@ export const GRADE_DUTY: Readonly<Record<Grade, number>> = { original: 1, equiva
 
 /** "I think it was done": how far such a record is believed, by where it comes from, and how far off its date may be. */
 export const BELIEVED = {
-  chance: { own: 0.95, invoice: 0.95, stamp: 0.85, owner: 0.75, seller: 0.5 } as const satisfies Readonly<Record<Source, number>>,
+  chance: { own: 0.95, invoice: 0.95, stamp: 0.85, owner: 0.75, seller: 0.5 } as const satisfies Readonly<
+    Record<Source, number>
+  >,
   unsaid: 0.75,
   spreadDays: 180,
 } as const;
 
 /** How far a record that is only believed is believed. */
-export const believedChance = (source: Source | null): number => (source === null ? BELIEVED.unsaid : BELIEVED.chance[source]);
+export const believedChance = (source: Source | null): number =>
+  source === null ? BELIEVED.unsaid : BELIEVED.chance[source];
 
 /** Weights below this are left out of a mixture. */
 const LEAST_WEIGHT = 1e-4;
@@ -55,7 +58,8 @@ export function livesOf(weakPoint: LifeTold, clocks: ClocksByKind, duty: ClockDu
   });
 }
 
-const toldShapes = (weakPoint: LifeTold): number[] => weakPoint.causes.flatMap((cause) => cause.map((span) => toldLife(span, weakPoint).shape));
+const toldShapes = (weakPoint: LifeTold): number[] =>
+  weakPoint.causes.flatMap((cause) => cause.map((span) => toldLife(span, weakPoint).shape));
 
 /**
  * The shape that a weak point is told with as a whole, the mean over its windows: with it, the cumulative hazard of all clocks becomes one clock of life used,
@@ -66,30 +70,48 @@ export function toldShape(weakPoint: LifeTold): number {
   return shapes.reduce((sum, shape) => sum + shape, 0) / shapes.length;
 }
 
-interface WeighedBranch extends LifeBranch { readonly weight: number }
+interface WeighedBranch extends LifeBranch {
+  readonly weight: number;
+}
 
 /**
  * The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. However experience bends it, what
  * wears never gets safer on any of its clocks.
  */
 function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): WeighedBranch[] {
-  if (experience === null || experience.nodes.length === 0) return [{ power: 1, factor: 1, share: susceptibleShare(weakPoint), weight: 1 }];
+  if (experience === null || experience.nodes.length === 0)
+    return [{ power: 1, factor: 1, share: susceptibleShare(weakPoint), weight: 1 }];
   const shape = toldShape(weakPoint);
   const wears = natureOf(weakPoint) === 'wear';
   const leastPower = wears ? 1 / Math.min(...toldShapes(weakPoint)) : 0;
   return experience.nodes.map((node) => {
     const power = Math.max(leastPower, node.shape / shape);
-    return { power, factor: Math.exp(-power * shape * Math.log(node.scale)), share: wears ? 1 : node.share, weight: node.weight };
+    return {
+      power,
+      factor: Math.exp(-power * shape * Math.log(node.scale)),
+      share: wears ? 1 : node.share,
+      weight: node.weight,
+    };
   });
 }
 
 /** Installations that are possible, with weights laid out by installation, then life; survival included, not normalised. */
-interface Installs { readonly days: readonly number[]; readonly susceptible: Float64Array; readonly immune: Float64Array }
+interface Installs {
+  readonly days: readonly number[];
+  readonly susceptible: Float64Array;
+  readonly immune: Float64Array;
+}
 
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 
 /** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages), for every life. */
-function openInstalls(clocks: readonly ClockLife[], branches: readonly WeighedBranch[], customKm: number | null, startDay: number, nowDay: number): Installs {
+function openInstalls(
+  clocks: readonly ClockLife[],
+  branches: readonly WeighedBranch[],
+  customKm: number | null,
+  startDay: number,
+  nowDay: number,
+): Installs {
   const custom = clocks.findIndex(({ clock }) => clock.kind === 'distance');
   const { bins } = UNKNOWN_DEFAULTS;
   const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
@@ -105,38 +127,79 @@ function openInstalls(clocks: readonly ClockLife[], branches: readonly WeighedBr
       lived[bin]! += cumulativeHazard(clocks[c]!, runs[c]! * (1 - passed));
     }
   }
-  const [susceptible, immune] = [new Float64Array(days.length * branches.length), new Float64Array(days.length * branches.length)];
-  fillUnknown(told, lived, 'middle', branches, {
-    ...UNKNOWN_DEFAULTS, clocksNow: custom < 0 ? runs : [runs[custom]!], custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
-  }, susceptible, immune);
+  const [susceptible, immune] = [
+    new Float64Array(days.length * branches.length),
+    new Float64Array(days.length * branches.length),
+  ];
+  fillUnknown(
+    told,
+    lived,
+    'middle',
+    branches,
+    {
+      ...UNKNOWN_DEFAULTS,
+      clocksNow: custom < 0 ? runs : [runs[custom]!],
+      custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
+    },
+    susceptible,
+    immune,
+  );
   return { days, susceptible, immune };
 }
 
 /** Parts of a believed renewal: its date may be off to either side. */
-const BELIEVED_PARTS = [{ offset: -1, part: 0.25 }, { offset: 0, part: 0.5 }, { offset: 1, part: 0.25 }] as const;
+const BELIEVED_PARTS = [
+  { offset: -1, part: 0.25 },
+  { offset: 0, part: 0.5 },
+  { offset: 1, part: 0.25 },
+] as const;
 
 /** The unknown with a believed renewal mixed in: `chance` that it was done about `day`. */
-function withBelief(open: Installs, clocks: readonly ClockLife[], branches: readonly WeighedBranch[], day: number, chance: number, startDay: number, nowDay: number): Installs {
+function withBelief(
+  open: Installs,
+  clocks: readonly ClockLife[],
+  branches: readonly WeighedBranch[],
+  day: number,
+  chance: number,
+  startDay: number,
+  nowDay: number,
+): Installs {
   const count = branches.length;
   const from = open.susceptible.length;
-  const [susceptible, immune] = [new Float64Array(from + BELIEVED_PARTS.length * count), new Float64Array(from + BELIEVED_PARTS.length * count)];
+  const [susceptible, immune] = [
+    new Float64Array(from + BELIEVED_PARTS.length * count),
+    new Float64Array(from + BELIEVED_PARTS.length * count),
+  ];
   for (let at = 0; at < from; at += 1) {
     susceptible[at] = (1 - chance) * open.susceptible[at]!;
     immune[at] = (1 - chance) * open.immune[at]!;
   }
-  const days = BELIEVED_PARTS.map(({ offset }) => Math.max(startDay, Math.min(nowDay, day + offset * BELIEVED.spreadDays)));
-  BELIEVED_PARTS.forEach(({ part }, i) => branches.forEach(({ power, factor, share }, k) => {
-    const at = from + i * count + k;
-    susceptible[at] = chance * part * share * Math.exp(-hazardSinceInstall({ clocks, power, factor }, days[i]!, nowDay));
-    immune[at] = chance * part * (1 - share);
-  }));
+  const days = BELIEVED_PARTS.map(({ offset }) =>
+    Math.max(startDay, Math.min(nowDay, day + offset * BELIEVED.spreadDays)),
+  );
+  BELIEVED_PARTS.forEach(({ part }, i) =>
+    branches.forEach(({ power, factor, share }, k) => {
+      const at = from + i * count + k;
+      susceptible[at] =
+        chance * part * share * Math.exp(-hazardSinceInstall({ clocks, power, factor }, days[i]!, nowDay));
+      immune[at] = chance * part * (1 - share);
+    }),
+  );
   return { days: [...open.days, ...days], susceptible, immune };
 }
 
 /** ln P(running now) and P(susceptible | running) for the one installation there is: in the logarithm, where a share of all and a long life leave nothing to divide by. */
-function only(clocks: readonly ClockLife[], { power, factor, share }: WeighedBranch, installDay: number, nowDay: number): { susceptible: number; logEvidence: number } {
+function only(
+  clocks: readonly ClockLife[],
+  { power, factor, share }: WeighedBranch,
+  installDay: number,
+  nowDay: number,
+): { susceptible: number; logEvidence: number } {
   const hazard = hazardSinceInstall({ clocks, power, factor }, installDay, nowDay);
-  return { susceptible: susceptibleGivenAlive(share, hazard), logEvidence: share >= 1 ? -hazard : logAddExp(Math.log1p(-share), Math.log(share) - hazard) };
+  return {
+    susceptible: susceptibleGivenAlive(share, hazard),
+    logEvidence: share >= 1 ? -hazard : logAddExp(Math.log1p(-share), Math.log(share) - hazard),
+  };
 }
 
 export interface PartQuestion {
@@ -155,9 +218,21 @@ export interface PartQuestion {
 }
 
 /** Records of a component that are about the engine now fitted, and the last of them that decides. */
-export function decidingRecord({ weakPoint, services, fittedDay, nowDay }: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>): ServiceFact | undefined {
-  const own = services.filter(({ componentKey, day }) => componentKey === weakPoint.componentKey && (day === null ? fittedDay === null : day <= nowDay && (fittedDay === null || day >= fittedDay)));
-  return own.filter((record) => record.certainty === 'done' && record.day !== null).sort((a, b) => b.day! - a.day!)[0] ?? own.findLast((record) => record.certainty !== 'done');
+export function decidingRecord({
+  weakPoint,
+  services,
+  fittedDay,
+  nowDay,
+}: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>): ServiceFact | undefined {
+  const own = services.filter(
+    ({ componentKey, day }) =>
+      componentKey === weakPoint.componentKey &&
+      (day === null ? fittedDay === null : day <= nowDay && (fittedDay === null || day >= fittedDay)),
+  );
+  return (
+    own.filter((record) => record.certainty === 'done' && record.day !== null).sort((a, b) => b.day! - a.day!)[0] ??
+    own.findLast((record) => record.certainty !== 'done')
+  );
 }
 
 /**
@@ -171,7 +246,9 @@ export function partState(question: PartQuestion): PartState {
   const last = decidingRecord(question);
   const grade = last?.certainty === 'done' || last?.certainty === 'believed' ? last.grade : 'original';
   const lives = livesOf(weakPoint, clocks, duty, grade);
-  const branches = branchesOf(weakPoint, weakPoint.experience).map((branch) => (question.failedBefore ? { ...branch, share: 1 } : branch));
+  const branches = branchesOf(weakPoint, weakPoint.experience).map((branch) =>
+    question.failedBefore ? { ...branch, share: 1 } : branch,
+  );
   const count = branches.length;
   const sure = last?.certainty === 'done' ? last.day! : last?.certainty === 'not_done' ? startDay : null;
   const believed = sure === null && last?.certainty === 'believed' && last.day !== null;
@@ -179,7 +256,9 @@ export function partState(question: PartQuestion): PartState {
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {
     const open = openInstalls(lives, branches, weakPoint.customKm, startDay, nowDay);
-    installs = believed ? withBelief(open, lives, branches, last.day, believedChance(last.source), startDay, nowDay) : open;
+    installs = believed
+      ? withBelief(open, lives, branches, last.day, believedChance(last.source), startDay, nowDay)
+      : open;
   }
   const { days, susceptible, immune } = installs;
   const size = susceptible.length;
@@ -201,7 +280,9 @@ export function partState(question: PartQuestion): PartState {
   }
   const most = logEvidence.reduce((top, value) => Math.max(top, value), -Infinity);
   const apart = natureOf(weakPoint) === 'wear';
-  const weights = branches.map(({ weight }, k) => (apart || question.counted ? weight : weight * Math.exp(logEvidence[k]! - most)));
+  const weights = branches.map(({ weight }, k) =>
+    apart || question.counted ? weight : weight * Math.exp(logEvidence[k]! - most),
+  );
   const total = weights.reduce((sum, weight) => sum + weight, 0);
   const nodeWeights = new Float64Array(days.length);
   let left = 0;
@@ -223,16 +304,30 @@ export function partState(question: PartQuestion): PartState {
   if (believed) kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    mixture: kept.length === days.length && !believed ? { clocks: lives, lives: branches, apart, installDays: Float64Array.from(days), susceptible, immune } : picked({ clocks: lives, lives: branches, apart }, installs, kept),
-    told: asTold(lives), originalChance, shareLeft: share > 0 ? left / share : 0,
+    mixture:
+      kept.length === days.length && !believed
+        ? { clocks: lives, lives: branches, apart, installDays: Float64Array.from(days), susceptible, immune }
+        : picked({ clocks: lives, lives: branches, apart }, installs, kept),
+    told: asTold(lives),
+    originalChance,
+    shareLeft: share > 0 ? left / share : 0,
     installs: [installFact(last, startDay, originalChance, believedWeight)],
   };
 }
 
 /** The installations worth keeping, in the order given. */
-function picked(whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>, { days, susceptible, immune }: Installs, kept: readonly number[]): PartMixture {
+function picked(
+  whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>,
+  { days, susceptible, immune }: Installs,
+  kept: readonly number[],
+): PartMixture {
   const count = whose.lives.length;
-  const mixture = { ...whose, installDays: new Float64Array(kept.length), susceptible: new Float64Array(kept.length * count), immune: new Float64Array(kept.length * count) };
+  const mixture = {
+    ...whose,
+    installDays: new Float64Array(kept.length),
+    susceptible: new Float64Array(kept.length * count),
+    immune: new Float64Array(kept.length * count),
+  };
   kept.forEach((from, to) => {
     mixture.installDays[to] = days[from]!;
     for (let k = 0; k < count; k += 1) {
@@ -243,9 +338,15 @@ function picked(whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>, { days, 
   return mixture;
 }
 
-function installFact(last: ServiceFact | undefined, startDay: number, originalChance: number, believedWeight: number): InstallFact {
+function installFact(
+  last: ServiceFact | undefined,
+  startDay: number,
+  originalChance: number,
+  believedWeight: number,
+): InstallFact {
   if (last?.certainty === 'done') return { certainty: 'done', day: last.day!, weight: 1 };
   if (last?.certainty === 'not_done') return { certainty: 'not_done', day: startDay, weight: 1 };
-  if (last?.certainty === 'believed' && last.day !== null) return { certainty: 'believed', day: last.day, weight: Math.min(1, believedWeight) };
+  if (last?.certainty === 'believed' && last.day !== null)
+    return { certainty: 'believed', day: last.day, weight: Math.min(1, believedWeight) };
   return { certainty: last === undefined ? 'assumed' : 'unknown', day: startDay, weight: originalChance };
 }

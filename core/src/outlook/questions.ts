@@ -1,4 +1,9 @@
-import { applicability, UNKNOWN_WEIGHT, type OpenAttribute, type VehicleFacts } from '../applicability/applicability.ts';
+import {
+  applicability,
+  UNKNOWN_WEIGHT,
+  type OpenAttribute,
+  type VehicleFacts,
+} from '../applicability/applicability.ts';
 import { VERDICTS, type Verdict } from '../verdict/verdict.ts';
 import { frameFor, framesOf, type Frames } from './outlook.ts';
 import { judgeRow } from './row.ts';
@@ -17,7 +22,13 @@ export interface QuestionAnswer {
   readonly howToTell: string | null;
 }
 
-export interface VerdictMove { readonly weakPointId: string; readonly title: string; readonly answer: string; readonly from: Verdict; readonly to: Verdict }
+export interface VerdictMove {
+  readonly weakPointId: string;
+  readonly title: string;
+  readonly answer: string;
+  readonly from: Verdict;
+  readonly to: Verdict;
+}
 
 export interface OpenQuestion {
   readonly about: QuestionAbout;
@@ -51,40 +62,102 @@ interface Candidate {
 }
 
 const settledFacts = (facts: VehicleFacts, about: QuestionAbout, key: string): VehicleFacts => {
-  if (about === 'variant') return { ...facts, variants: facts.variants.filter((variant) => variant.key === key).map((variant) => ({ ...variant, weight: 1 })) };
+  if (about === 'variant')
+    return {
+      ...facts,
+      variants: facts.variants.filter((variant) => variant.key === key).map((variant) => ({ ...variant, weight: 1 })),
+    };
   if (about === 'model') return { ...facts, model: key };
   if (about === 'market') return { ...facts, market: key };
-  if (about.startsWith('feature:')) return { ...facts, features: { ...facts.features, [about.slice(8)]: key === 'yes' } };
+  if (about.startsWith('feature:'))
+    return { ...facts, features: { ...facts.features, [about.slice(8)]: key === 'yes' } };
   return { ...facts, fitted: { ...facts.fitted, [about.slice(7)]: key === OLDER ? '' : key } };
 };
 
 /** Questions about what the vehicle is: its variant, model, market and features. */
 function attributeCandidates(input: OutlookInput): Candidate[] {
   const { facts, weakPoints } = input;
-  const then = (about: QuestionAbout) => ({ key }: QuestionAnswer): Partial<OutlookInput> => ({ facts: settledFacts(facts, about, key) });
+  const then =
+    (about: QuestionAbout) =>
+    ({ key }: QuestionAnswer): Partial<OutlookInput> => ({ facts: settledFacts(facts, about, key) });
   const out: Candidate[] = [];
-  const listed = (about: 'model' | 'market', ask: string, values: readonly string[], touches: readonly WeakPointFact[]): void => {
+  const listed = (
+    about: 'model' | 'market',
+    ask: string,
+    values: readonly string[],
+    touches: readonly WeakPointFact[],
+  ): void => {
     const named = [...new Set(values)];
-    const answers = named.map((value): QuestionAnswer => ({ key: value, words: value, weight: UNKNOWN_WEIGHT / named.length, howToTell: null }));
-    if (touches.length > 0 && named.length > 0) out.push({ about, ask, touches, then: then(about), answers: [...answers, { key: ANOTHER, words: 'another', weight: 1 - UNKNOWN_WEIGHT, howToTell: null }] });
+    const answers = named.map((value): QuestionAnswer => ({
+      key: value,
+      words: value,
+      weight: UNKNOWN_WEIGHT / named.length,
+      howToTell: null,
+    }));
+    if (touches.length > 0 && named.length > 0)
+      out.push({
+        about,
+        ask,
+        touches,
+        then: then(about),
+        answers: [...answers, { key: ANOTHER, words: 'another', weight: 1 - UNKNOWN_WEIGHT, howToTell: null }],
+      });
   };
   if (facts.variants.length > 1) {
-    const answers = facts.variants.map(({ key, name, weight, howToTell }): QuestionAnswer => ({ key, words: name, weight, howToTell }));
-    out.push({ about: 'variant', ask: 'Which variant is it?', answers, touches: weakPoints.filter(({ appliesTo }) => appliesTo.variants !== undefined), then: then('variant') });
+    const answers = facts.variants.map(({ key, name, weight, howToTell }): QuestionAnswer => ({
+      key,
+      words: name,
+      weight,
+      howToTell,
+    }));
+    out.push({
+      about: 'variant',
+      ask: 'Which variant is it?',
+      answers,
+      touches: weakPoints.filter(({ appliesTo }) => appliesTo.variants !== undefined),
+      then: then('variant'),
+    });
   }
-  if (facts.model === null) listed('model', 'Which model is it in?', weakPoints.flatMap(({ appliesTo }) => appliesTo.models ?? []), weakPoints.filter(({ appliesTo }) => appliesTo.models !== undefined));
+  if (facts.model === null)
+    listed(
+      'model',
+      'Which model is it in?',
+      weakPoints.flatMap(({ appliesTo }) => appliesTo.models ?? []),
+      weakPoints.filter(({ appliesTo }) => appliesTo.models !== undefined),
+    );
   if (facts.market === null) {
-    const regions = weakPoints.flatMap(({ appliesTo, statements }) => [...(appliesTo.markets ?? []), ...statements.flatMap(({ region }) => (region === null ? [] : [region]))]);
-    listed('market', 'Where was it sold?', regions, weakPoints.filter(({ appliesTo, statements }) => appliesTo.markets !== undefined || statements.some(({ region }) => region !== null)));
+    const regions = weakPoints.flatMap(({ appliesTo, statements }) => [
+      ...(appliesTo.markets ?? []),
+      ...statements.flatMap(({ region }) => (region === null ? [] : [region])),
+    ]);
+    listed(
+      'market',
+      'Where was it sold?',
+      regions,
+      weakPoints.filter(
+        ({ appliesTo, statements }) =>
+          appliesTo.markets !== undefined || statements.some(({ region }) => region !== null),
+      ),
+    );
   }
-  const features = new Set(weakPoints.flatMap(({ appliesTo }) => Object.keys(appliesTo.features ?? {})).filter((key) => facts.features[key] === undefined));
+  const features = new Set(
+    weakPoints
+      .flatMap(({ appliesTo }) => Object.keys(appliesTo.features ?? {}))
+      .filter((key) => facts.features[key] === undefined),
+  );
   for (const key of features) {
     const known = facts.knownFeatures?.find((feature) => feature.key === key);
     const share = known?.share ?? UNKNOWN_WEIGHT;
     const about = `feature:${key}` as const;
     out.push({
-      about, ask: `Does it have ${known?.name ?? key}?`, touches: weakPoints.filter(({ appliesTo }) => appliesTo.features?.[key] !== undefined), then: then(about),
-      answers: [{ key: 'yes', words: 'yes', weight: share, howToTell: known?.howToTell ?? null }, { key: 'no', words: 'no', weight: 1 - share, howToTell: null }],
+      about,
+      ask: `Does it have ${known?.name ?? key}?`,
+      touches: weakPoints.filter(({ appliesTo }) => appliesTo.features?.[key] !== undefined),
+      then: then(about),
+      answers: [
+        { key: 'yes', words: 'yes', weight: share, howToTell: known?.howToTell ?? null },
+        { key: 'no', words: 'no', weight: 1 - share, howToTell: null },
+      ],
     });
   }
   return out;
@@ -105,17 +178,44 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
       const weight = (1 - original) * REVISED_IF_RENEWED;
       const about = `fitted:${componentKey}` as const;
       out.push({
-        about, ask: `${first.component}: which part is in there?`, touches, then: ({ key }) => ({ facts: settledFacts(facts, about, key) }),
-        answers: [{ key: revised.retiredByRevision!, words: `revision ${revised.retiredByRevision}`, weight, howToTell: revised.revisedHowToTell }, { key: OLDER, words: 'an older one', weight: 1 - weight, howToTell: null }],
+        about,
+        ask: `${first.component}: which part is in there?`,
+        touches,
+        then: ({ key }) => ({ facts: settledFacts(facts, about, key) }),
+        answers: [
+          {
+            key: revised.retiredByRevision!,
+            words: `revision ${revised.retiredByRevision}`,
+            weight,
+            howToTell: revised.revisedHowToTell,
+          },
+          { key: OLDER, words: 'an older one', weight: 1 - weight, howToTell: null },
+        ],
       });
     }
-    const record = (changes: Partial<ServiceFact>): ServiceFact => ({ componentKey, certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null, ...changes });
+    const record = (changes: Partial<ServiceFact>): ServiceFact => ({
+      componentKey,
+      certainty: 'not_done',
+      day: null,
+      grade: 'original',
+      revision: null,
+      source: null,
+      cameOut: null,
+      ...changes,
+    });
     const lately = today - LATELY * (today - input.path.startDay);
     out.push({
-      about: `history:${componentKey}`, ask: `${first.component}: has it ever been renewed?`, touches,
-      answers: [{ key: 'never', words: 'never', weight: original, howToTell: null }, { key: 'renewed', words: 'yes, lately', weight: 1 - original, howToTell: null }],
+      about: `history:${componentKey}`,
+      ask: `${first.component}: has it ever been renewed?`,
+      touches,
+      answers: [
+        { key: 'never', words: 'never', weight: original, howToTell: null },
+        { key: 'renewed', words: 'yes, lately', weight: 1 - original, howToTell: null },
+      ],
       // "Yes" without a date stands for a renewal not long ago: what would change most, if anything does.
-      then: ({ key }) => ({ services: [...services, key === 'never' ? record({}) : record({ certainty: 'done', day: lately })] }),
+      then: ({ key }) => ({
+        services: [...services, key === 'never' ? record({}) : record({ certainty: 'done', day: lately })],
+      }),
     });
   }
   return out;
@@ -126,7 +226,11 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
  * again, and a question that moves none is not asked. Pure.
  */
 export function openQuestions(input: OutlookInput): OpenQuestion[] {
-  const judge = (weakPoint: WeakPointFact, changed: OutlookInput, frames: Frames): { verdict: Verdict; original: number } => {
+  const judge = (
+    weakPoint: WeakPointFact,
+    changed: OutlookInput,
+    frames: Frames,
+  ): { verdict: Verdict; original: number } => {
     const applies = applicability(weakPoint.appliesTo, changed.facts);
     if (applies.applies === 'no') return { verdict: 'behind_it', original: 1 };
     const { verdict, state } = judgeRow(weakPoint, applies.weight, changed, frameFor(weakPoint, frames));
@@ -134,20 +238,26 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
   };
   const frames = framesOf(input);
   const now = new Map(input.weakPoints.map((weakPoint) => [weakPoint.id, judge(weakPoint, input, frames)]));
-  const original = new Map(input.weakPoints.map((weakPoint) => [weakPoint.componentKey, now.get(weakPoint.id)!.original]));
-  return [...attributeCandidates(input), ...partCandidates(input, original)].flatMap((candidate): OpenQuestion[] => {
-    const moves: VerdictMove[] = [];
-    let worth = 0;
-    for (const answer of candidate.answers) {
-      const changed = { ...input, ...candidate.then(answer) };
-      for (const weakPoint of candidate.touches) {
-        const from = now.get(weakPoint.id)!.verdict;
-        const to = judge(weakPoint, changed, frames).verdict;
-        if (from === to || (leaves(from) && leaves(to))) continue;
-        moves.push({ weakPointId: weakPoint.id, title: weakPoint.title, answer: answer.words, from, to });
-        worth += answer.weight * Math.abs(VERDICTS.indexOf(to) - VERDICTS.indexOf(from));
+  const original = new Map(
+    input.weakPoints.map((weakPoint) => [weakPoint.componentKey, now.get(weakPoint.id)!.original]),
+  );
+  return [...attributeCandidates(input), ...partCandidates(input, original)]
+    .flatMap((candidate): OpenQuestion[] => {
+      const moves: VerdictMove[] = [];
+      let worth = 0;
+      for (const answer of candidate.answers) {
+        const changed = { ...input, ...candidate.then(answer) };
+        for (const weakPoint of candidate.touches) {
+          const from = now.get(weakPoint.id)!.verdict;
+          const to = judge(weakPoint, changed, frames).verdict;
+          if (from === to || (leaves(from) && leaves(to))) continue;
+          moves.push({ weakPointId: weakPoint.id, title: weakPoint.title, answer: answer.words, from, to });
+          worth += answer.weight * Math.abs(VERDICTS.indexOf(to) - VERDICTS.indexOf(from));
+        }
       }
-    }
-    return moves.length === 0 || worth <= 0 ? [] : [{ about: candidate.about, ask: candidate.ask, answers: candidate.answers, moves, worth }];
-  }).sort((a, b) => b.worth - a.worth);
+      return moves.length === 0 || worth <= 0
+        ? []
+        : [{ about: candidate.about, ask: candidate.ask, answers: candidate.answers, moves, worth }];
+    })
+    .sort((a, b) => b.worth - a.worth);
 }

@@ -24,9 +24,14 @@ export function ribbonGrid(nowDay: number, pastFromDay: number, serviceDays: num
   const pastWidth = (nowDay - pastFromDay) / RIBBON.pastBins;
   const pastDays = Float64Array.from({ length: RIBBON.pastBins }, (_, i) => pastFromDay + i * pastWidth);
   return {
-    nowDay, serviceDays, pastDays,
+    nowDay,
+    serviceDays,
+    pastDays,
     aheadDays: Float64Array.from({ length: steps + 1 }, (_, i) => ((horizon + serviceDays) * i) / steps),
-    edges: [...pastDays, ...Array.from({ length: RIBBON.futureBins + 1 }, (_, i) => nowDay + (horizon * i) / RIBBON.futureBins)],
+    edges: [
+      ...pastDays,
+      ...Array.from({ length: RIBBON.futureBins + 1 }, (_, i) => nowDay + (horizon * i) / RIBBON.futureBins),
+    ],
   };
 }
 
@@ -52,13 +57,24 @@ export interface Running {
  * Lays out the chance of still running on each day ahead of the grid; `applies` is the chance that the weak point is there at all.
  * Between grid days its logarithm is taken as linear, that is, the hazard as constant.
  */
-export function runningOn(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, applies: number): Running {
-  const { lives } = failedBy(thinned, inspections, grid.nowDay, Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead));
+export function runningOn(
+  thinned: PartMixture,
+  inspections: readonly Inspection[],
+  grid: RibbonGrid,
+  applies: number,
+): Running {
+  const { lives } = failedBy(
+    thinned,
+    inspections,
+    grid.nowDay,
+    Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead),
+  );
   return { lives: lives.map(({ weight, by }) => ({ weight, log: logRunning(by, applies) })) };
 }
 
 /** Chance of still running on the grid's day `at`, seen from now. */
-export const runningChance = ({ lives }: Running, at: number): number => lives.reduce((sum, { weight, log }) => sum + weight * Math.exp(log[at]!), 0);
+export const runningChance = ({ lives }: Running, at: number): number =>
+  lives.reduce((sum, { weight, log }) => sum + weight * Math.exp(log[at]!), 0);
 
 /** The logarithm of one life at any number of days ahead. */
 function logAt({ aheadDays }: RibbonGrid, log: Float64Array, ahead: number): number {
@@ -72,11 +88,18 @@ function logAt({ aheadDays }: RibbonGrid, log: Float64Array, ahead: number): num
 
 /** Chance of failing within a service interval of a day ahead, given alive on that day. */
 const chanceFrom = (grid: RibbonGrid, { lives }: Running, ahead: number): number =>
-  lives.reduce((sum, { weight, log }) => sum - weight * Math.expm1(logAt(grid, log, ahead + grid.serviceDays) - logAt(grid, log, ahead)), 0);
+  lives.reduce(
+    (sum, { weight, log }) =>
+      sum - weight * Math.expm1(logAt(grid, log, ahead + grid.serviceDays) - logAt(grid, log, ahead)),
+    0,
+  );
 
 /** Chance of failing between two days ahead, seen from now. */
 const massBetween = (grid: RibbonGrid, { lives }: Running, from: number, to: number): number =>
-  lives.reduce((sum, { weight, log }) => sum + weight * (Math.exp(logAt(grid, log, from)) - Math.exp(logAt(grid, log, to))), 0);
+  lives.reduce(
+    (sum, { weight, log }) => sum + weight * (Math.exp(logAt(grid, log, from)) - Math.exp(logAt(grid, log, to))),
+    0,
+  );
 
 /** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
 const SHORT_INTERVAL = 180;
@@ -87,7 +110,15 @@ const CROSSING_PARTS = 4;
  * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within `years`.
  * `susceptible` is P(susceptible | running): a chance never rises above it, so that many need no looking for.
  */
-export function crossing(thinned: PartMixture, inspections: readonly Inspection[], { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>, applies: number, limit: number, susceptible: number, years: number = RIBBON.horizonYears): number | null {
+export function crossing(
+  thinned: PartMixture,
+  inspections: readonly Inspection[],
+  { nowDay, serviceDays }: Pick<RibbonGrid, 'nowDay' | 'serviceDays'>,
+  applies: number,
+  limit: number,
+  susceptible: number,
+  years: number = RIBBON.horizonYears,
+): number | null {
   if (applies * susceptible < limit) return null;
   /** Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning of the next. */
   const chances = (start: number, step: number, count: number): number[] => {
@@ -98,11 +129,13 @@ export function crossing(thinned: PartMixture, inspections: readonly Inspection[
       if (!chained || i === count - 1) days.push(nowDay + start + i * step + serviceDays);
     }
     const { lives } = failedBy(thinned, inspections, nowDay, days);
-    return Array.from({ length: count }, (_, i) => lives.reduce((sum, { weight, by }) => {
-      const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
-      const running = 1 - applies * before;
-      return sum + weight * (running <= 0 ? 1 : (applies * (after - before)) / running);
-    }, 0));
+    return Array.from({ length: count }, (_, i) =>
+      lives.reduce((sum, { weight, by }) => {
+        const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
+        const running = 1 - applies * before;
+        return sum + weight * (running <= 0 ? 1 : (applies * (after - before)) / running);
+      }, 0),
+    );
   };
   const step = serviceDays < SHORT_INTERVAL ? 365.25 : serviceDays;
   const coarse = chances(0, step, Math.floor((years * 365.25) / step) + 1);
@@ -117,7 +150,11 @@ export function crossing(thinned: PartMixture, inspections: readonly Inspection[
 }
 
 /** The chance of failing within a service interval as it stood on one past day, without looks: over the parts that could be in there by then. Null when none could. */
-function chanceThen({ clocks, lives, installDays, susceptible, immune }: PartMixture, day: number, endDay: number): number | null {
+function chanceThen(
+  { clocks, lives, installDays, susceptible, immune }: PartMixture,
+  day: number,
+  endDay: number,
+): number | null {
   let [weights, failing] = [0, 0];
   for (let node = 0; node < installDays.length; node += 1) {
     if (installDays[node]! > day) continue;
@@ -132,7 +169,12 @@ function chanceThen({ clocks, lives, installDays, susceptible, immune }: PartMix
       const life = lives[k]!;
       // As it stood then: survival between then and now is what we know today, not what was known on that day.
       const weight = susceptible[node * lives.length + k]! + immune[node * lives.length + k]!;
-      const increment = life.power === 1 ? life.factor * grown : told > 0 ? bentHazard(life, told) * hazardGrowth(life.power, told, grown) : bentHazard(life, grown);
+      const increment =
+        life.power === 1
+          ? life.factor * grown
+          : told > 0
+            ? bentHazard(life, told) * hazardGrowth(life.power, told, grown)
+            : bentHazard(life, grown);
       weights += weight;
       failing -= weight * susceptibleGivenAlive(life.share, bentHazard(life, told)) * Math.expm1(-increment);
     }
@@ -141,21 +183,40 @@ function chanceThen({ clocks, lives, installDays, susceptible, immune }: PartMix
 }
 
 /** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
-function pastChances(mixture: PartMixture, inspections: readonly Inspection[], { pastDays, serviceDays }: RibbonGrid): (number | null)[] {
+function pastChances(
+  mixture: PartMixture,
+  inspections: readonly Inspection[],
+  { pastDays, serviceDays }: RibbonGrid,
+): (number | null)[] {
   const { clocks, lives, apart, installDays } = mixture;
   return Array.from(pastDays, (day) => {
     const looks = inspections.filter((look) => look.day <= day);
     if (looks.length === 0) return chanceThen(mixture, day, day + serviceDays);
     const nodes = Array.from(installDays.keys()).filter((node) => installDays[node]! <= day);
     if (nodes.length === 0) return null;
-    const [susceptible, immune] = [new Float64Array(nodes.length * lives.length), new Float64Array(nodes.length * lives.length)];
-    nodes.forEach((node, i) => lives.forEach((life, k) => {
-      const weight = mixture.susceptible[node * lives.length + k]! + mixture.immune[node * lives.length + k]!;
-      const part = susceptibleGivenAlive(life.share, hazardSinceInstall({ clocks, power: life.power, factor: life.factor }, installDays[node]!, day));
-      susceptible[i * lives.length + k] = weight * part;
-      immune[i * lives.length + k] = weight * (1 - part);
-    }));
-    const then = { clocks, lives, apart, susceptible, immune, installDays: Float64Array.from(nodes, (node) => installDays[node]!) };
+    const [susceptible, immune] = [
+      new Float64Array(nodes.length * lives.length),
+      new Float64Array(nodes.length * lives.length),
+    ];
+    nodes.forEach((node, i) =>
+      lives.forEach((life, k) => {
+        const weight = mixture.susceptible[node * lives.length + k]! + mixture.immune[node * lives.length + k]!;
+        const part = susceptibleGivenAlive(
+          life.share,
+          hazardSinceInstall({ clocks, power: life.power, factor: life.factor }, installDays[node]!, day),
+        );
+        susceptible[i * lives.length + k] = weight * part;
+        immune[i * lives.length + k] = weight * (1 - part);
+      }),
+    );
+    const then = {
+      clocks,
+      lives,
+      apart,
+      susceptible,
+      immune,
+      installDays: Float64Array.from(nodes, (node) => installDays[node]!),
+    };
     return failedBy(then, looks, day, [day + serviceDays]).by[0]!;
   });
 }
@@ -164,7 +225,12 @@ function pastChances(mixture: PartMixture, inspections: readonly Inspection[], {
  * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from there on and the mass of
  * failures expected in the bin, seen from now.
  */
-export function ribbon(thinned: PartMixture, inspections: readonly Inspection[], grid: RibbonGrid, running: Running): Ribbon {
+export function ribbon(
+  thinned: PartMixture,
+  inspections: readonly Inspection[],
+  grid: RibbonGrid,
+  running: Running,
+): Ribbon {
   const past = pastChances(thinned, inspections, grid);
   const chance: (number | null)[] = [...past];
   const mass: number[] = past.map(() => 0);

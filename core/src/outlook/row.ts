@@ -10,7 +10,16 @@ import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
 import { crossing, RIBBON, ribbon, runningOn, type RibbonGrid, type Running } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
-import type { AuthorityMark, DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact, WhenFact } from './types.ts';
+import type {
+  AuthorityMark,
+  DueFact,
+  FindingFact,
+  FollowedBecause,
+  OutlookInput,
+  OutlookRow,
+  WeakPointFact,
+  WhenFact,
+} from './types.ts';
 
 /** What a row is reckoned on: the clocks of the engine now fitted, or of the vehicle, and the days that all lanes share. */
 export interface Frame {
@@ -53,8 +62,18 @@ export interface RowWorkings extends JudgedRow {
 
 const looksOf = ({ look }: WeakPointFact, findings: readonly FindingFact[], clocks: ClocksByKind): Inspection[] => {
   if (look === null) return [];
-  const warning = look.warning.flatMap((span) => (clocks[span.clock] ? [{ clock: clocks[span.clock]!, length: span.from }] : []));
-  return findings.filter(({ result }) => result !== 'failed').map(({ day, result }) => ({ day, worn: result === 'worn', detection: look.detection, falseAlarm: look.falseAlarm, warning }));
+  const warning = look.warning.flatMap((span) =>
+    clocks[span.clock] ? [{ clock: clocks[span.clock]!, length: span.from }] : [],
+  );
+  return findings
+    .filter(({ result }) => result !== 'failed')
+    .map(({ day, result }) => ({
+      day,
+      worn: result === 'worn',
+      detection: look.detection,
+      falseAlarm: look.falseAlarm,
+      warning,
+    }));
 };
 
 /** How long the weak point shows itself before it fails, in days from now; 0 when it cannot be looked at. */
@@ -67,32 +86,65 @@ function warningDays({ look }: WeakPointFact, clocks: ClocksByKind, today: numbe
 }
 
 /** Range of a due date: the part of the hazard that runs on distance moves with the spread of the forecast rate. */
-function dueRange(state: PartState, kmAtDay: (day: number) => number, today: number, ahead: number, spread: number): DueFact {
+function dueRange(
+  state: PartState,
+  kmAtDay: (day: number) => number,
+  today: number,
+  ahead: number,
+  spread: number,
+): DueFact {
   const day = today + ahead;
   const install = state.mixture.installDays.at(-1) ?? today;
   const all = hazardBetween(state.told, install, today, day);
-  const byDistance = hazardBetween({ ...state.told, clocks: state.told.clocks.filter(({ clock }) => clock.kind !== 'age') }, install, today, day);
+  const byDistance = hazardBetween(
+    { ...state.told, clocks: state.told.clocks.filter(({ clock }) => clock.kind !== 'age') },
+    install,
+    today,
+    day,
+  );
   const moved = spread * (all > 0 ? byDistance / all : 0);
   return { day, km: kmAtDay(day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
 }
 
 /** Whether this weak point has failed on this vehicle before: susceptibility belongs to the vehicle, whichever part was in it. */
-const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean => findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
+const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean =>
+  findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
 
 /** Judges one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean part of the outlook: a whole fleet is judged with it. */
-export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input: OutlookInput, frame: Frame, years: number = RIBBON.horizonYears): RowWorkings {
+export function judgeRow(
+  weakPoint: WeakPointFact,
+  appliesWeight: number,
+  input: OutlookInput,
+  frame: Frame,
+  years: number = RIBBON.horizonYears,
+): RowWorkings {
   const { today, policy } = input;
   const { clocks, grid, fittedDay, kmAtDay } = frame;
   const { serviceDays } = grid;
   const dutyOn = clockDuty(weakPoint.componentClass, input.duty, policy.dutyFactors, input.severity);
   const state = partState({
-    weakPoint, clocks, duty: dutyOn, services: input.services, failedBefore: failedBefore(weakPoint, input.findings), startDay: frame.path.startDay, fittedDay, counted: input.counted, nowDay: today,
+    weakPoint,
+    clocks,
+    duty: dutyOn,
+    services: input.services,
+    failedBefore: failedBefore(weakPoint, input.findings),
+    startDay: frame.path.startDay,
+    fittedDay,
+    counted: input.counted,
+    nowDay: today,
   });
   const install = state.installs[0]!;
   const renewedDay = install.day;
-  const own = input.findings.filter(({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && (fittedDay === null || day >= fittedDay));
+  const own = input.findings.filter(
+    ({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && (fittedDay === null || day >= fittedDay),
+  );
   // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the part that went in.
-  const current = own.filter(({ day, result }) => install.certainty !== 'done' || day > renewedDay || (day === renewedDay && result === 'sound')).sort((a, b) => a.day - b.day);
+  const current = own
+    .filter(
+      ({ day, result }) =>
+        install.certainty !== 'done' || day > renewedDay || (day === renewedDay && result === 'sound'),
+    )
+    .sort((a, b) => a.day - b.day);
   const looks = looksOf(weakPoint, current, clocks);
   const exact = failedBy(state.mixture, looks, today, [today + serviceDays]);
   const chance = appliesWeight * exact.by[0]!;
@@ -102,17 +154,40 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   let runningKnown: Running | null = null;
   const running = (): Running => (runningKnown ??= runningOn(thinned(), looks, grid, appliesWeight));
   let aheadKnown: number | null | undefined;
-  const crossingDays = (): number | null => (aheadKnown === undefined ? (aheadKnown = limit === Infinity ? null : chance >= limit ? 0 : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible, years)) : aheadKnown);
+  const crossingDays = (): number | null =>
+    aheadKnown === undefined
+      ? (aheadKnown =
+          limit === Infinity
+            ? null
+            : chance >= limit
+              ? 0
+              : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible, years))
+      : aheadKnown;
   let marks: readonly AuthorityMark[] | null = null;
-  const authorities = (): readonly AuthorityMark[] => (marks ??= authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market));
+  const authorities = (): readonly AuthorityMark[] =>
+    (marks ??= authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market));
   const warning = warningDays(weakPoint, clocks, today);
-  const question: SchoolQuestion = { weakPoint, state, authorities, policy, limit, crossingDays, today, serviceDays, renewedDay, warningDays: warning, lastLookDay: current.at(-1)?.day ?? null, kmAtDay };
+  const question: SchoolQuestion = {
+    weakPoint,
+    state,
+    authorities,
+    policy,
+    limit,
+    crossingDays,
+    today,
+    serviceDays,
+    renewedDay,
+    warningDays: warning,
+    lastLookDay: current.at(-1)?.day ?? null,
+    kmAtDay,
+  };
   const { view, because } = followedSchool(question, input.choices);
   const followed = view.school;
   const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
   const ahead = followed === 'early' ? crossingDays() : null;
   const record = decidingRecord({ weakPoint, services: input.services, fittedDay, nowDay: today });
-  const fitted = input.facts.fitted?.[weakPoint.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
+  const fitted =
+    input.facts.fitted?.[weakPoint.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
   const facts: VerdictFacts = {
     applies: true,
     revisedFitted: weakPoint.retiredByRevision !== null && fitted === weakPoint.retiredByRevision,
@@ -134,18 +209,66 @@ export function judgeRow(weakPoint: WeakPointFact, appliesWeight: number, input:
   // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
   const pressing = limit === Infinity ? chance / 10 : chance > 0 ? chance / (chance + limit) : 0;
   return {
-    weakPoint, verdict, rule, chance, limit, appliesWeight, followed, because, facts, state, dutyOn, looks, current, thinned, running, authorities, question,
+    weakPoint,
+    verdict,
+    rule,
+    chance,
+    limit,
+    appliesWeight,
+    followed,
+    because,
+    facts,
+    state,
+    dutyOn,
+    looks,
+    current,
+    thinned,
+    running,
+    authorities,
+    question,
     settled: install.certainty === 'done' || install.certainty === 'not_done',
-    due: verdict === 'behind_it' || view.due === null ? null : dueRange(state, kmAtDay, today, Math.max(0, view.due.day - today), input.rateSpread),
+    due:
+      verdict === 'behind_it' || view.due === null
+        ? null
+        : dueRange(state, kmAtDay, today, Math.max(0, view.due.day - today), input.rateSpread),
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
   };
 }
 
 /** The row as it is shown: the judgement in words, all schools side by side, the ribbon. */
 export function shownRow(workings: RowWorkings, settle: string | null, grid: RibbonGrid): OutlookRow {
-  const { weakPoint, verdict, rule, chance, limit, appliesWeight, due, followed, because, facts, state, looks, current, rank, authorities, dutyOn } = workings;
+  const {
+    weakPoint,
+    verdict,
+    rule,
+    chance,
+    limit,
+    appliesWeight,
+    due,
+    followed,
+    because,
+    facts,
+    state,
+    looks,
+    current,
+    rank,
+    authorities,
+    dutyOn,
+  } = workings;
   return {
-    weakPoint, verdict, rule, chance, limit, appliesWeight, settle, due, followed, followedBecause: because, authorities: authorities(), rank, dutyOn,
+    weakPoint,
+    verdict,
+    rule,
+    chance,
+    limit,
+    appliesWeight,
+    settle,
+    due,
+    followed,
+    followedBecause: because,
+    authorities: authorities(),
+    rank,
+    dutyOn,
     reason: reasonWords(rule, facts),
     wouldChange: wouldChangeWords(rule, facts, !workings.settled, settle),
     schools: schoolViews(workings.question),

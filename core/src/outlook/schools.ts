@@ -2,7 +2,15 @@ import { susceptibleShare } from '../life/nature.ts';
 import { strictest } from '../schools/authorities.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
-import type { AuthorityMark, FollowedBecause, OutlookPolicy, SchoolChoice, SchoolView, WeakPointFact, WhenFact } from './types.ts';
+import type {
+  AuthorityMark,
+  FollowedBecause,
+  OutlookPolicy,
+  SchoolChoice,
+  SchoolView,
+  WeakPointFact,
+  WhenFact,
+} from './types.ts';
 
 export interface SchoolQuestion {
   readonly weakPoint: WeakPointFact;
@@ -35,39 +43,85 @@ export function schoolView(school: School, question: SchoolQuestion): SchoolView
     case 'early': {
       if (question.limit === Infinity) return { school, due: null, because: 'no_limit', everyDays: null };
       const ahead = question.crossingDays();
-      return { school, due: ahead === null ? null : when(today + ahead), because: ahead === null ? 'not_in_sight' : 'limit', everyDays: null };
+      return {
+        school,
+        due: ahead === null ? null : when(today + ahead),
+        because: ahead === null ? 'not_in_sight' : 'limit',
+        everyDays: null,
+      };
     }
     case 'condition': {
       const { look } = weakPoint;
       if (look === null) return { school, due: null, because: 'no_look', everyDays: null };
-      const plan = conditionPlan(state.told, renewedDay, question.warningDays, look.detection, weakPoint.consequence, serviceDays);
+      const plan = conditionPlan(
+        state.told,
+        renewedDay,
+        question.warningDays,
+        look.detection,
+        weakPoint.consequence,
+        serviceDays,
+      );
       if (!plan.possible) return { school, due: null, because: 'looks_too_seldom', everyDays: plan.everyDays };
-      const next = Math.max(plan.startDay, question.lastLookDay === null ? today : question.lastLookDay + plan.everyDays!);
-      return { school, due: Number.isFinite(next) ? when(Math.max(today, next)) : null, because: 'looks', everyDays: plan.everyDays };
+      const next = Math.max(
+        plan.startDay,
+        question.lastLookDay === null ? today : question.lastLookDay + plan.everyDays!,
+      );
+      return {
+        school,
+        due: Number.isFinite(next) ? when(Math.max(today, next)) : null,
+        because: 'looks',
+        everyDays: plan.everyDays,
+      };
     }
     case 'cost': {
       const planned = weakPoint.renewMinutes * policy.labourCostPerMinute + (weakPoint.partPrice ?? 0);
-      const age = planned > 0 ? cheapestAgeDays(state.told, susceptibleShare(weakPoint), { planned, failure: planned + policy.failureCost[weakPoint.consequence] }, renewedDay) : Infinity;
-      return { school, due: age === Infinity ? null : when(renewedDay + age), because: age === Infinity ? 'run_to_failure' : 'least_cost', everyDays: null };
+      const age =
+        planned > 0
+          ? cheapestAgeDays(
+              state.told,
+              susceptibleShare(weakPoint),
+              { planned, failure: planned + policy.failureCost[weakPoint.consequence] },
+              renewedDay,
+            )
+          : Infinity;
+      return {
+        school,
+        due: age === Infinity ? null : when(renewedDay + age),
+        because: age === Infinity ? 'run_to_failure' : 'least_cost',
+        everyDays: null,
+      };
     }
   }
 }
 
 /** All schools side by side, in the order of SCHOOLS. */
-export const schoolViews = (question: SchoolQuestion): SchoolView[] => SCHOOLS.map((school) => schoolView(school, question));
+export const schoolViews = (question: SchoolQuestion): SchoolView[] =>
+  SCHOOLS.map((school) => schoolView(school, question));
 
 /**
  * The school that decides: the one chosen for the row, else for the vehicle, else the shop's own for the consequence; unless safety forbids Cost, looks cannot
  * catch it, or no interval is published, when Early decides. Says which, and why.
  */
-export function followedSchool(question: SchoolQuestion, choices: readonly SchoolChoice[]): { readonly view: SchoolView; readonly because: FollowedBecause } {
+export function followedSchool(
+  question: SchoolQuestion,
+  choices: readonly SchoolChoice[],
+): { readonly view: SchoolView; readonly because: FollowedBecause } {
   const { weakPoint, policy } = question;
-  const choice = choices.findLast(({ weakPointId }) => weakPointId === weakPoint.id) ?? choices.findLast(({ weakPointId }) => weakPointId === null);
+  const choice =
+    choices.findLast(({ weakPointId }) => weakPointId === weakPoint.id) ??
+    choices.findLast(({ weakPointId }) => weakPointId === null);
   const wanted = choice?.school ?? policy.schools[weakPoint.consequence];
   const reason = choice?.reason ?? null;
-  const early = (by: 'safety' | 'nothing_to_go_by') => ({ view: schoolView('early', question), because: { by, wanted, reason } });
+  const early = (by: 'safety' | 'nothing_to_go_by') => ({
+    view: schoolView('early', question),
+    because: { by, wanted, reason },
+  });
   if (wanted === 'cost' && weakPoint.safety) return early('safety');
   const view = schoolView(wanted, question);
-  if (view.because === 'no_interval' || view.because === 'no_look' || view.because === 'looks_too_seldom') return early('nothing_to_go_by');
-  return { view, because: { by: choice === undefined ? 'shop' : choice.weakPointId === null ? 'vehicle' : 'row', wanted, reason } };
+  if (view.because === 'no_interval' || view.because === 'no_look' || view.because === 'looks_too_seldom')
+    return early('nothing_to_go_by');
+  return {
+    view,
+    because: { by: choice === undefined ? 'shop' : choice.weakPointId === null ? 'vehicle' : 'row', wanted, reason },
+  };
 }

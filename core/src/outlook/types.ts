@@ -189,7 +189,11 @@ export interface DueFact extends WhenFact {
 export type StatementStanding =
   | { readonly counts: true }
   /** Told for another region than this vehicle's, or a later or regional edition speaks instead. */
-  | { readonly counts: false; readonly because: 'other_region' | 'later_edition' | 'regional_edition'; readonly by: string | null };
+  | {
+      readonly counts: false;
+      readonly because: 'other_region' | 'later_edition' | 'regional_edition';
+      readonly by: string | null;
+    };
 
 export interface AuthorityMark {
   readonly statement: StatementFact;
@@ -218,7 +222,17 @@ export interface SchoolView {
   /** Null when it would not act within its horizon, or has nothing to go by. */
   readonly due: WhenFact | null;
   /** Why, by name; words are made of it on screen. */
-  readonly because: 'interval' | 'no_interval' | 'limit' | 'no_limit' | 'not_in_sight' | 'looks' | 'no_look' | 'looks_too_seldom' | 'least_cost' | 'run_to_failure';
+  readonly because:
+    | 'interval'
+    | 'no_interval'
+    | 'limit'
+    | 'no_limit'
+    | 'not_in_sight'
+    | 'looks'
+    | 'no_look'
+    | 'looks_too_seldom'
+    | 'least_cost'
+    | 'run_to_failure';
   /** Days between two looks, for Condition. */
   readonly everyDays: number | null;
 }

@@ -35,7 +35,12 @@ export const meanLife = (life: WeibullLife): number => life.scale * Math.exp(log
  * g(T) = pi [c_p S + c_f (1 - S)] / int_0^T S + (1 - pi) c_p / T. Source: age replacement (Barlow and Proschan 1965), mixed over vehicles; drawing
  * susceptibility afresh for every part would let the rate tend to 0. Money a clock unit.
  */
-export function costRate(life: WeibullLife, share: number, { planned, failure }: ReplacementCosts, age: number): number {
+export function costRate(
+  life: WeibullLife,
+  share: number,
+  { planned, failure }: ReplacementCosts,
+  age: number,
+): number {
   const hazard = cumulativeHazard(life, age);
   const spent = planned * Math.exp(-hazard) - failure * Math.expm1(-hazard);
   return (share * spent) / timeLived(life, age) + ((1 - share) * planned) / age;

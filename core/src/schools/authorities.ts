@@ -27,14 +27,28 @@ export function standings(statements: readonly StatementFact[], market: string |
 const STANDINGS = new WeakMap<readonly StatementFact[], Map<string | null, readonly StatementStanding[]>>();
 
 function weighed(statements: readonly StatementFact[], market: string | null): StatementStanding[] {
-  const inRegion = (statement: StatementFact): boolean => statement.region === null || market === null || statement.region === market;
-  const regional = market === null ? undefined : statements.find((statement) => statement.kind === 'regional_book' && statement.region === market && statement.interval.length > 0);
+  const inRegion = (statement: StatementFact): boolean =>
+    statement.region === null || market === null || statement.region === market;
+  const regional =
+    market === null
+      ? undefined
+      : statements.find(
+          (statement) =>
+            statement.kind === 'regional_book' && statement.region === market && statement.interval.length > 0,
+        );
   return statements.map((statement) => {
     if (!inRegion(statement)) return { counts: false, because: 'other_region', by: statement.region };
     const year = editionYear(statement.edition);
-    const later = year === null ? undefined : statements.find((other) => other.authority === statement.authority && inRegion(other) && (editionYear(other.edition) ?? 0) > year);
+    const later =
+      year === null
+        ? undefined
+        : statements.find(
+            (other) =>
+              other.authority === statement.authority && inRegion(other) && (editionYear(other.edition) ?? 0) > year,
+          );
     if (later) return { counts: false, because: 'later_edition', by: later.edition };
-    if (regional && isBook(statement) && statement !== regional && statement.kind === 'book') return { counts: false, because: 'regional_edition', by: regional.authority };
+    if (regional && isBook(statement) && statement !== regional && statement.kind === 'book')
+      return { counts: false, because: 'regional_edition', by: regional.authority };
     return { counts: true };
   });
 }
@@ -43,7 +57,13 @@ function weighed(statements: readonly StatementFact[], market: string | null): S
  * When each authority would act next, counted from the last renewal: the earliest of its clocks ("whichever first").
  * A clock this vehicle has no figure for does not count; `due` is null when nothing is left. Days are day numbers.
  */
-export function authorityMarks(statements: readonly StatementFact[], clocks: ClocksByKind, installDay: number, kmAtDay: (day: number) => number, market: string | null): AuthorityMark[] {
+export function authorityMarks(
+  statements: readonly StatementFact[],
+  clocks: ClocksByKind,
+  installDay: number,
+  kmAtDay: (day: number) => number,
+  market: string | null,
+): AuthorityMark[] {
   const standing = standings(statements, market);
   return statements.map((statement, i) => {
     let day = Infinity;
@@ -56,10 +76,13 @@ export function authorityMarks(statements: readonly StatementFact[], clocks: Clo
 }
 
 /** Book: the strictest published interval that speaks for this vehicle, whoever published it; null when none gives one. */
-export function strictest<Mark extends Pick<AuthorityMark, 'due' | 'standing'>>(marks: readonly Mark[]): (Mark & { readonly due: WhenFact }) | null {
+export function strictest<Mark extends Pick<AuthorityMark, 'due' | 'standing'>>(
+  marks: readonly Mark[],
+): (Mark & { readonly due: WhenFact }) | null {
   let best: (Mark & { readonly due: WhenFact }) | null = null;
   for (const mark of marks) {
-    if (mark.due !== null && mark.standing.counts && (best === null || mark.due.day < best.due.day)) best = { ...mark, due: mark.due };
+    if (mark.due !== null && mark.standing.counts && (best === null || mark.due.day < best.due.day))
+      best = { ...mark, due: mark.due };
   }
   return best;
 }

@@ -2,7 +2,8 @@ import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
 
 const requirePositive = (values: Readonly<Record<string, number>>): void => {
-  for (const [name, value] of Object.entries(values)) if (!(value > 0)) throw new RangeError(`${name} must be positive, got ${value}`);
+  for (const [name, value] of Object.entries(values))
+    if (!(value > 0)) throw new RangeError(`${name} must be positive, got ${value}`);
 };
 
 /**
@@ -38,7 +39,12 @@ export function longestPeriod(warning: number, detection: number, target: number
 }
 
 /** Share of the failures of a new part that looks at given clock readings catch, exact for its Weibull life. */
-export function caughtBySchedule(life: WeibullLife, looks: readonly number[], warning: number, detection: number): number {
+export function caughtBySchedule(
+  life: WeibullLife,
+  looks: readonly number[],
+  warning: number,
+  detection: number,
+): number {
   const edges = [...new Set([0, ...looks, ...looks.map((look) => look + warning)])].sort((a, b) => a - b);
   let caught = 0;
   edges.slice(1).forEach((to, i) => {

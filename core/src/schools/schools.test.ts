@@ -7,8 +7,20 @@ import { cheapestAgeDays } from './schools.ts';
 import { caughtByPeriod, caughtByPeriodExponential, caughtBySchedule, longestPeriod } from './cadence.ts';
 
 describe('gamma functions against published values', () => {
-  test.each([[0.5, 0.5723649429247001], [1, 0], [5, Math.log(24)], [10.5, 13.940625219403763], [100, 359.1342053695754]])('ln Gamma(%d)', (x, wanted) => expect(logGamma(x)).toBeCloseTo(wanted, 10));
-  test.each([[1, 1, 0.6321205588285577], [0.5, 1, 0.8427007929497149], [3, 2, 0.3233235838169366], [10, 20, 0.9950045876916924], [2, 0, 0]])('P(%d, %d)', (a, x, wanted) => expect(incompleteGamma(a, x)).toBeCloseTo(wanted, 12));
+  test.each([
+    [0.5, 0.5723649429247001],
+    [1, 0],
+    [5, Math.log(24)],
+    [10.5, 13.940625219403763],
+    [100, 359.1342053695754],
+  ])('ln Gamma(%d)', (x, wanted) => expect(logGamma(x)).toBeCloseTo(wanted, 10));
+  test.each([
+    [1, 1, 0.6321205588285577],
+    [0.5, 1, 0.8427007929497149],
+    [3, 2, 0.3233235838169366],
+    [10, 20, 0.9950045876916924],
+    [2, 0, 0],
+  ])('P(%d, %d)', (a, x, wanted) => expect(incompleteGamma(a, x)).toBeCloseTo(wanted, 12));
   test('outside their domain they say so', () => {
     expect(() => logGamma(0)).toThrow(RangeError);
     expect(() => incompleteGamma(1, -1)).toThrow(RangeError);
@@ -24,19 +36,23 @@ describe('age replacement', () => {
   });
 
   test('the time lived by a great age is the mean life', () => {
-    for (const shape of [0.7, 1, 2, 3.5]) expect(timeLived({ shape, scale: 1000 }, 1e7) / meanLife({ shape, scale: 1000 })).toBeCloseTo(1, 9);
-    expect(meanLife({ shape: 2, scale: 1000 })).toBeCloseTo(1000 * Math.sqrt(Math.PI) / 2, 6);
+    for (const shape of [0.7, 1, 2, 3.5])
+      expect(timeLived({ shape, scale: 1000 }, 1e7) / meanLife({ shape, scale: 1000 })).toBeCloseTo(1, 9);
+    expect(meanLife({ shape: 2, scale: 1000 })).toBeCloseTo((1000 * Math.sqrt(Math.PI)) / 2, 6);
   });
 
   test('no age near the best costs less, and never more than running to failure', () => {
-    fc.assert(fc.property(shapes, shares, fc.double({ min: 2, max: 40, noNaN: true }), (shape, share, ratio) => {
-      const life = { shape, scale: 120_000 };
-      const costs = { planned: 300, failure: 300 * ratio };
-      const best = bestAge(life, share, costs);
-      expect(best.rate).toBeLessThanOrEqual(best.runToFailureRate * (1 + 1e-12));
-      fc.pre(best.age < Infinity);
-      for (const factor of [0.9, 0.99, 1.01, 1.1]) expect(costRate(life, share, costs, best.age * factor)).toBeGreaterThanOrEqual(best.rate * (1 - 1e-9));
-    }));
+    fc.assert(
+      fc.property(shapes, shares, fc.double({ min: 2, max: 40, noNaN: true }), (shape, share, ratio) => {
+        const life = { shape, scale: 120_000 };
+        const costs = { planned: 300, failure: 300 * ratio };
+        const best = bestAge(life, share, costs);
+        expect(best.rate).toBeLessThanOrEqual(best.runToFailureRate * (1 + 1e-12));
+        fc.pre(best.age < Infinity);
+        for (const factor of [0.9, 0.99, 1.01, 1.1])
+          expect(costRate(life, share, costs, best.age * factor)).toBeGreaterThanOrEqual(best.rate * (1 - 1e-9));
+      }),
+    );
   });
 
   test('a dearer failure is renewed against earlier', () => {
@@ -46,29 +62,47 @@ describe('age replacement', () => {
 
   test('currency changes nothing but the rate', () => {
     const life = { shape: 3, scale: 120_000 };
-    const [one, ten] = [bestAge(life, 0.6, { planned: 300, failure: 4000 }), bestAge(life, 0.6, { planned: 3000, failure: 40_000 })];
+    const [one, ten] = [
+      bestAge(life, 0.6, { planned: 300, failure: 4000 }),
+      bestAge(life, 0.6, { planned: 3000, failure: 40_000 }),
+    ];
     expect(ten.age).toBeCloseTo(one.age, 3);
     expect(ten.rate).toBeCloseTo(10 * one.rate, 9);
   });
 
-  test('costs that are none are refused', () => expect(() => bestAge({ shape: 2, scale: 1 }, 1, { planned: 0, failure: 1 })).toThrow(/positive/));
+  test('costs that are none are refused', () =>
+    expect(() => bestAge({ shape: 2, scale: 1 }, 1, { planned: 0, failure: 1 })).toThrow(/positive/));
 });
 
 describe('least cost along the road', () => {
   const clock = distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 });
   test('on one clock it is the closed form, within the width of its search', () => {
-    for (const [shape, share, failure] of [[3, 1, 4000], [4.8, 0.6, 6000], [2.2, 0.9, 9000]] as const) {
+    for (const [shape, share, failure] of [
+      [3, 1, 4000],
+      [4.8, 0.6, 6000],
+      [2.2, 0.9, 9000],
+    ] as const) {
       const exact = bestAge({ shape, scale: 120_000 }, share, { planned: 400, failure }).age / 40;
-      const found = cheapestAgeDays(asTold([{ shape, scale: 120_000, duty: 1, clock }]), share, { planned: 400, failure }, 0);
+      const found = cheapestAgeDays(
+        asTold([{ shape, scale: 120_000, duty: 1, clock }]),
+        share,
+        { planned: 400, failure },
+        0,
+      );
       expect(Math.abs(found / exact - 1)).toBeLessThan(0.03);
     }
   });
   test('a second clock that wears brings it forward', () => {
     const one = [{ shape: 3, scale: 120_000, duty: 1, clock }];
     const costs = { planned: 400, failure: 5000 };
-    expect(cheapestAgeDays(asTold([...one, { shape: 3, scale: 3000, duty: 1, clock: ageClock }]), 1, costs, 0)).toBeLessThan(cheapestAgeDays(asTold(one), 1, costs, 0));
+    expect(
+      cheapestAgeDays(asTold([...one, { shape: 3, scale: 3000, duty: 1, clock: ageClock }]), 1, costs, 0),
+    ).toBeLessThan(cheapestAgeDays(asTold(one), 1, costs, 0));
   });
-  test('what does not wear is run to failure', () => expect(cheapestAgeDays(asTold([{ shape: 1, scale: 120_000, duty: 1, clock }]), 1, { planned: 400, failure: 5000 }, 0)).toBe(Infinity));
+  test('what does not wear is run to failure', () =>
+    expect(
+      cheapestAgeDays(asTold([{ shape: 1, scale: 120_000, duty: 1, clock }]), 1, { planned: 400, failure: 5000 }, 0),
+    ).toBe(Infinity));
 });
 
 describe('how often to look', () => {
@@ -76,11 +110,18 @@ describe('how often to look', () => {
   const detections = fc.double({ min: 0.05, max: 0.98, noNaN: true });
 
   test('the longest period catches just what was wanted', () => {
-    fc.assert(fc.property(warnings, detections, fc.double({ min: 0.05, max: 0.99, noNaN: true }), (warning, detection, target) => {
-      const period = longestPeriod(warning, detection, target);
-      expect(caughtByPeriod(period, warning, detection)).toBeCloseTo(target, 9);
-      expect(caughtByPeriod(period * 1.01, warning, detection)).toBeLessThan(target);
-    }));
+    fc.assert(
+      fc.property(
+        warnings,
+        detections,
+        fc.double({ min: 0.05, max: 0.99, noNaN: true }),
+        (warning, detection, target) => {
+          const period = longestPeriod(warning, detection, target);
+          expect(caughtByPeriod(period, warning, detection)).toBeCloseTo(target, 9);
+          expect(caughtByPeriod(period * 1.01, warning, detection)).toBeLessThan(target);
+        },
+      ),
+    );
   });
 
   test('a perfect look every warning catches all, at twice the warning half', () => {
@@ -90,10 +131,21 @@ describe('how often to look', () => {
   });
 
   test('more frequent looks never catch less, an uncertain warning never more than a sure one of its mean', () => {
-    fc.assert(fc.property(warnings, detections, fc.double({ min: 500, max: 90_000, noNaN: true }), (warning, detection, period) => {
-      expect(caughtByPeriod(period / 2, warning, detection)).toBeGreaterThanOrEqual(caughtByPeriod(period, warning, detection) - 1e-12);
-      expect(caughtByPeriodExponential(period, warning, detection)).toBeLessThanOrEqual(caughtByPeriod(period, warning, detection) + 1e-12);
-    }));
+    fc.assert(
+      fc.property(
+        warnings,
+        detections,
+        fc.double({ min: 500, max: 90_000, noNaN: true }),
+        (warning, detection, period) => {
+          expect(caughtByPeriod(period / 2, warning, detection)).toBeGreaterThanOrEqual(
+            caughtByPeriod(period, warning, detection) - 1e-12,
+          );
+          expect(caughtByPeriodExponential(period, warning, detection)).toBeLessThanOrEqual(
+            caughtByPeriod(period, warning, detection) + 1e-12,
+          );
+        },
+      ),
+    );
   });
 
   test('looks at no reading catch nothing; one look with an endless warning catches what it sees of all that follows', () => {

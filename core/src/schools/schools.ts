@@ -9,7 +9,13 @@ export type School = (typeof SCHOOLS)[number];
 
 /** Share of the failures that looks should catch, by consequence. */
 export const WANTED_SHARE: Readonly<Record<Consequence, number>> = {
-  engine: 0.95, stranded: 0.85, damage: 0.7, leak: 0.7, drivability: 0.7, emissions: 0.7, cosmetic: 0.7,
+  engine: 0.95,
+  stranded: 0.85,
+  damage: 0.7,
+  leak: 0.7,
+  drivability: 0.7,
+  emissions: 0.7,
+  cosmetic: 0.7,
 };
 
 /** Cumulated hazard from which on a look is worth its minutes. */
@@ -26,10 +32,16 @@ const EXTINCT = 1e-9;
  * susceptibility of the vehicle, g(t) = pi [c_p S + c_f (1 - S)] / int_0^t S + (1 - pi) c_p / t, integrated by Simpson's rule along the path.
  * Infinity when running to failure costs no more. `installDay` is a day number; rates are taken from the clocks after it.
  */
-export function cheapestAgeDays(life: ModeLife, share: number, { planned, failure }: ReplacementCosts, fromDay: number): number {
+export function cheapestAgeDays(
+  life: ModeLife,
+  share: number,
+  { planned, failure }: ReplacementCosts,
+  fromDay: number,
+): number {
   const step = (COST_SEARCH.years * YEAR) / COST_SEARCH.steps;
   const alive = (age: number): number => Math.exp(-hazardSinceInstall(life, fromDay, fromDay + age));
-  const rate = (age: number, survival: number, lived: number): number => (share * (planned * survival + failure * (1 - survival))) / lived + ((1 - share) * planned) / age;
+  const rate = (age: number, survival: number, lived: number): number =>
+    (share * (planned * survival + failure * (1 - survival))) / lived + ((1 - share) * planned) / age;
   let lived = 0;
   let before = 1;
   const rates: number[] = [Infinity];
@@ -43,7 +55,9 @@ export function cheapestAgeDays(life: ModeLife, share: number, { planned, failur
     before = survival;
   }
   let best = 1;
-  rates.forEach((value, i) => { if (value < rates[best]!) best = i; });
+  rates.forEach((value, i) => {
+    if (value < rates[best]!) best = i;
+  });
   // By the end of the search the susceptible have failed: the last rate is that of running to failure, but for what immune vehicles still cost.
   const runToFailure = (share * failure) / (lived > 0 ? lived : 1);
   if (best === COST_SEARCH.steps || rates[best]! >= runToFailure) return Infinity;
@@ -66,7 +80,12 @@ export interface ConditionPlan {
  * how long wear shows at the forecast use; `serviceDays` the gap between visits.
  */
 export function conditionPlan(
-  life: ModeLife, installDay: number, warningDays: number, detection: number, consequence: Consequence, serviceDays: number,
+  life: ModeLife,
+  installDay: number,
+  warningDays: number,
+  detection: number,
+  consequence: Consequence,
+  serviceDays: number,
 ): ConditionPlan {
   let [low, high] = [installDay, installDay + 60 * YEAR];
   if (hazardSinceInstall(life, installDay, high) < NOTICEABLE_HAZARD) low = Infinity;

@@ -1,7 +1,8 @@
 import { dayFromDate, isoFromDay } from '../units/day.ts';
 
 const TWO_DIGIT_PIVOT = 70;
-const fullYear = (text: string): number => (text.length === 4 ? Number(text) : Number(text) + (Number(text) < TWO_DIGIT_PIVOT ? 2000 : 1900));
+const fullYear = (text: string): number =>
+  text.length === 4 ? Number(text) : Number(text) + (Number(text) < TWO_DIGIT_PIVOT ? 2000 : 1900);
 
 /** Adds whole months to a day, staying inside the month that is reached. */
 function addMonths(day: number, months: number): number {
@@ -26,10 +27,14 @@ export function parseDay(text: string, today: number): number | null {
   if (offset) {
     const count = Number(offset[2]) * (offset[1] === '-' ? -1 : 1);
     switch (offset[3] as 'd' | 'w' | 'm' | 'y') {
-      case 'd': return today + count;
-      case 'w': return today + 7 * count;
-      case 'm': return addMonths(today, count);
-      case 'y': return addMonths(today, 12 * count);
+      case 'd':
+        return today + count;
+      case 'w':
+        return today + 7 * count;
+      case 'm':
+        return addMonths(today, count);
+      case 'y':
+        return addMonths(today, 12 * count);
     }
   }
   const iso = /^(\d{4})-(\d{1,2})(?:-(\d{1,2}))?$/.exec(typed);

@@ -9,21 +9,60 @@ const TODAY = dayFromIso('2026-11-24')!;
 const understand = (line: string, unit: 'km' | 'mi' = 'km') => understandLine(line, TODAY, unit);
 const codes = (line: string): string[] => understand(line).problems.map(({ code }) => code);
 
-test.each([['148k', 148_000], ['148.5k', 148_500], ['148,000', 148_000], ['148.000', 148_000], ["1'480", 1480], ['148 000', 148_000], ['92000', 92_000], ['-5', -5], ['2.5', 2.5], ['2,5', 2.5]])(
-  'figure %s', (text, value) => expect(parseFigure(text)).toBe(value));
+test.each([
+  ['148k', 148_000],
+  ['148.5k', 148_500],
+  ['148,000', 148_000],
+  ['148.000', 148_000],
+  ["1'480", 1480],
+  ['148 000', 148_000],
+  ['92000', 92_000],
+  ['-5', -5],
+  ['2.5', 2.5],
+  ['2,5', 2.5],
+])('figure %s', (text, value) => expect(parseFigure(text)).toBe(value));
 test.each(['', 'k', 'abc', '1.2.3', '12e5', '١٢'])('no figure: %j', (text) => expect(parseFigure(text)).toBeNull());
 
-test.each([['2016-05-14', '2016-05-14'], ['14.5.2016', '2016-05-14'], ['14/05/16', '2016-05-14'], ['05/2016', '2016-05-01'], ['2016', '2016-07-01'], ['today', '2026-11-24'], ['+14d', '2026-12-08'], ['-3w', '2026-11-03'], ['+3m', '2027-02-24'], ['-1y', '2025-11-24']])(
-  'date %s', (text, iso) => expect(isoFromDay(parseDay(text, TODAY)!)).toBe(iso));
-test('a month added to the 31st stays in the month that is reached', () => expect(isoFromDay(parseDay('+1m', dayFromIso('2027-01-31')!)!)).toBe('2027-02-28'));
-test.each(['31.2.2020', '2016-13-01', 'soon', '+d', ''])('no date: %j', (text) => expect(parseDay(text, TODAY)).toBeNull());
+test.each([
+  ['2016-05-14', '2016-05-14'],
+  ['14.5.2016', '2016-05-14'],
+  ['14/05/16', '2016-05-14'],
+  ['05/2016', '2016-05-01'],
+  ['2016', '2016-07-01'],
+  ['today', '2026-11-24'],
+  ['+14d', '2026-12-08'],
+  ['-3w', '2026-11-03'],
+  ['+3m', '2027-02-24'],
+  ['-1y', '2025-11-24'],
+])('date %s', (text, iso) => expect(isoFromDay(parseDay(text, TODAY)!)).toBe(iso));
+test('a month added to the 31st stays in the month that is reached', () =>
+  expect(isoFromDay(parseDay('+1m', dayFromIso('2027-01-31')!)!)).toBe('2027-02-28'));
+test.each(['31.2.2020', '2016-13-01', 'soon', '+d', ''])('no date: %j', (text) =>
+  expect(parseDay(text, TODAY)).toBeNull(),
+);
 
 test('a window in shorthand, the k shared by both ends', () => {
-  expect(parseSpans('90-130k km | 8y')).toEqual({ ok: true, value: [{ clock: 'distance', from: 90_000, to: 130_000 }, { clock: 'age', from: 2922, to: 2922 }] });
+  expect(parseSpans('90-130k km | 8y')).toEqual({
+    ok: true,
+    value: [
+      { clock: 'distance', from: 90_000, to: 130_000 },
+      { clock: 'age', from: 2922, to: 2922 },
+    ],
+  });
   expect(parseSpans('2000 h')).toEqual({ ok: true, value: [{ clock: 'hours', from: 2000, to: 2000 }] });
-  expect(parseSpans('100 mi')).toEqual({ ok: true, value: [{ clock: 'distance', from: 160.9344, to: 160.9344, unit: 'mi' }] });
+  expect(parseSpans('100 mi')).toEqual({
+    ok: true,
+    value: [{ clock: 'distance', from: 160.9344, to: 160.9344, unit: 'mi' }],
+  });
 });
-test.each([['90-130k', /unit/], ['130-90k km', /start above zero/], ['5y | 6y', /twice/], ['x km', /no span/], ['900 y', /longer than anything lasts/], ['99999999 km', /longer than anything lasts/]])('window %s says its mend', (text, mend) => {
+test.each([
+  ['90-130k', /unit/],
+  ['130-90k km', /start above zero/],
+  ['5y | 6y', /twice/],
+  ['x km', /no span/],
+  ['900 y', /longer than anything lasts/],
+  ['99999999 km', /longer than anything lasts/],
+])('window %s says its mend', (text, mend) => {
   const parsed = parseSpans(text);
   expect(parsed.ok ? '' : parsed.problem).toMatch(mend);
 });
@@ -31,9 +70,22 @@ test.each([['90-130k', /unit/], ['130-90k km', /start above zero/], ['5y | 6y', 
 describe('the lookup line', () => {
   test('any order, spaces and case give the same', () => {
     const wanted = { compact: 'qv20t', km: 148_000, registered: '2016-07-01' };
-    for (const line of ['QV20T 148k 2016', '2016 148K qv20t', '  148k   QV20T 2016 ', '148 000 km qv20t 2016', '148,000km 2016 QV20T', 'qv 20t 148k 2016']) {
+    for (const line of [
+      'QV20T 148k 2016',
+      '2016 148K qv20t',
+      '  148k   QV20T 2016 ',
+      '148 000 km qv20t 2016',
+      '148,000km 2016 QV20T',
+      'qv 20t 148k 2016',
+    ]) {
       const { compact, reading, registered, problems } = understand(line);
-      expect({ line, compact, km: reading?.km, registered: registered && isoFromDay(registered.day), problems }).toEqual({ line, ...wanted, problems: [] });
+      expect({
+        line,
+        compact,
+        km: reading?.km,
+        registered: registered && isoFromDay(registered.day),
+        problems,
+      }).toEqual({ line, ...wanted, problems: [] });
     }
   });
 
@@ -43,48 +95,110 @@ describe('the lookup line', () => {
   });
 
   test('displacement, severity, date and make', () => {
-    expect(understand('osterlin 2.0 92000 mi x1.3 14.05.2016')).toMatchObject({ words: ['osterlin'], displacementL: 2, severity: 1.3, registered: { exact: true } });
+    expect(understand('osterlin 2.0 92000 mi x1.3 14.05.2016')).toMatchObject({
+      words: ['osterlin'],
+      displacementL: 2,
+      severity: 1.3,
+      registered: { exact: true },
+    });
   });
 
-  test('a plate keeps its digits', () => expect(understand('PM 482 KX')).toMatchObject({ compact: 'pm482kx', reading: null, problems: [] }));
+  test('a plate keeps its digits', () =>
+    expect(understand('PM 482 KX')).toMatchObject({ compact: 'pm482kx', reading: null, problems: [] }));
 
   test('chips tell where each thing stands', () => {
     const line = 'QV20T 148k km 2016';
-    expect(understand(line).chips.map(({ kind, start, end }) => [kind, line.slice(start, end)])).toEqual([['words', 'QV20T'], ['reading', '148k km'], ['registered', '2016']]);
+    expect(understand(line).chips.map(({ kind, start, end }) => [kind, line.slice(start, end)])).toEqual([
+      ['words', 'QV20T'],
+      ['reading', '148k km'],
+      ['registered', '2016'],
+    ]);
   });
 
   test.each([
-    ['', 'empty'], ['   ', 'empty'], ['148k 2016', 'no_engine'], ['🚗 🚗 🚗', 'no_engine'], ['QV20T 148k 92000 mi', 'two_readings'], ['QV20T -5k', 'negative_reading'], ['QV20T 9999999 km', 'absurd_reading'],
-    ['QV20T 148k 2031', 'future'], ['QV20T 148k 1931', 'too_old'], ['QV20T 148k 2015 2016', 'two_dates'], ['QV20T 148k x9', 'severity'], ['QV20T 31.2.2016', 'no_such_date'], ['q'.repeat(10_000), 'too_long'],
+    ['', 'empty'],
+    ['   ', 'empty'],
+    ['148k 2016', 'no_engine'],
+    ['🚗 🚗 🚗', 'no_engine'],
+    ['QV20T 148k 92000 mi', 'two_readings'],
+    ['QV20T -5k', 'negative_reading'],
+    ['QV20T 9999999 km', 'absurd_reading'],
+    ['QV20T 148k 2031', 'future'],
+    ['QV20T 148k 1931', 'too_old'],
+    ['QV20T 148k 2015 2016', 'two_dates'],
+    ['QV20T 148k x9', 'severity'],
+    ['QV20T 31.2.2016', 'no_such_date'],
+    ['q'.repeat(10_000), 'too_long'],
   ])('%j says what to change', (line, code) => {
     expect(codes(line)).toContain(code);
     expect(understand(line).problems.every(({ message }) => message.length > 20)).toBe(true);
   });
 
   test('nothing that can be typed makes it throw, and every chip lies in the line', () => {
-    fc.assert(fc.property(fc.oneof(fc.string({ unit: 'binary', maxLength: 300 }), fc.array(fc.constantFrom('QV20T', '148k', '-3', 'km', 'mi', '2016', '1.6', 'x2', '2.0l', "'; drop table vehicle", '05/2016', '000', '12 345'), { maxLength: 12 }).map((parts) => parts.join(' '))), (line) => {
-      const { chips } = understand(line);
-      for (const chip of chips) expect(line.slice(chip.start, chip.end)).toBe(chip.text);
-    }), { numRuns: 500 });
+    fc.assert(
+      fc.property(
+        fc.oneof(
+          fc.string({ unit: 'binary', maxLength: 300 }),
+          fc
+            .array(
+              fc.constantFrom(
+                'QV20T',
+                '148k',
+                '-3',
+                'km',
+                'mi',
+                '2016',
+                '1.6',
+                'x2',
+                '2.0l',
+                "'; drop table vehicle",
+                '05/2016',
+                '000',
+                '12 345',
+              ),
+              { maxLength: 12 },
+            )
+            .map((parts) => parts.join(' ')),
+        ),
+        (line) => {
+          const { chips } = understand(line);
+          for (const chip of chips) expect(line.slice(chip.start, chip.end)).toBe(chip.text);
+        },
+      ),
+      { numRuns: 500 },
+    );
   });
 
   test('keys ignore case, spaces and punctuation', () => expect(compactKey(' Qv-20 t/')).toBe('qv20t'));
 });
 
-test.each([['90-130k km | 8y', '90-130k km | 8y'], ['2000 h', '2000h'], ['100 mi', '100 mi'], ['90-150k mi', '90-150k mi'], ['9k km', '9k km'], ['500-900 km', '500-900 km'], ['7.5-12y', '7.5-12y'], ['6m', '6m'], ['100d', '100d']])('%s is said again as %s', (typed, said) => {
+test.each([
+  ['90-130k km | 8y', '90-130k km | 8y'],
+  ['2000 h', '2000h'],
+  ['100 mi', '100 mi'],
+  ['90-150k mi', '90-150k mi'],
+  ['9k km', '9k km'],
+  ['500-900 km', '500-900 km'],
+  ['7.5-12y', '7.5-12y'],
+  ['6m', '6m'],
+  ['100d', '100d'],
+])('%s is said again as %s', (typed, said) => {
   const parsed = parseSpans(typed);
   expect(parsed.ok && formatSpans(parsed.value)).toBe(said);
 });
 
 test('what is said is read again as it was', () => {
   const end = fc.double({ min: 1, max: 36_000, noNaN: true });
-  fc.assert(fc.property(fc.constantFrom('distance', 'age', 'hours' as const), end, end, (clock, a, b) => {
-    const [from, to] = a < b ? [a, b] : [b, a];
-    const again = parseSpans(formatSpans([{ clock: clock, from, to }]));
-    expect(again.ok).toBe(true);
-    if (!again.ok) return;
-    expect(again.value[0]!.clock).toBe(clock);
-    expect(again.value[0]!.from).toBeCloseTo(from, 3);
-    expect(again.value[0]!.to).toBeCloseTo(to, 3);
-  }), { numRuns: 500 });
+  fc.assert(
+    fc.property(fc.constantFrom('distance', 'age', 'hours' as const), end, end, (clock, a, b) => {
+      const [from, to] = a < b ? [a, b] : [b, a];
+      const again = parseSpans(formatSpans([{ clock: clock, from, to }]));
+      expect(again.ok).toBe(true);
+      if (!again.ok) return;
+      expect(again.value[0]!.clock).toBe(clock);
+      expect(again.value[0]!.from).toBeCloseTo(from, 3);
+      expect(again.value[0]!.to).toBeCloseTo(to, 3);
+    }),
+    { numRuns: 500 },
+  );
 });

@@ -13,7 +13,8 @@ export interface EngineSwap {
   readonly engineKm: number | null;
 }
 
-const byDay = <T extends { readonly day: number }>(entries: readonly T[]): T[] => [...entries].sort((a, b) => a.day - b.day);
+const byDay = <T extends { readonly day: number }>(entries: readonly T[]): T[] =>
+  [...entries].sort((a, b) => a.day - b.day);
 
 /**
  * Readings as the dash showed them, as km since new: every replaced cluster starts a segment whose offset is what the old one showed more. A reading on the
@@ -24,7 +25,8 @@ export function readingsSinceNew(shown: readonly Reading[], changes: readonly Me
   return shown.map(({ day, km }) => {
     let offset = 0;
     for (const change of ordered) {
-      const after = day > change.day || (day === change.day && Math.abs(km - change.newKm) < Math.abs(km - change.oldKm));
+      const after =
+        day > change.day || (day === change.day && Math.abs(km - change.newKm) < Math.abs(km - change.oldKm));
       if (after) offset += change.oldKm - change.newKm;
     }
     return { day, km: km + offset };
@@ -32,7 +34,8 @@ export function readingsSinceNew(shown: readonly Reading[], changes: readonly Me
 }
 
 /** What must be added to the dash of today to get km since new. */
-export const meterOffset = (changes: readonly MeterChange[]): number => changes.reduce((sum, { oldKm, newKm }) => sum + oldKm - newKm, 0);
+export const meterOffset = (changes: readonly MeterChange[]): number =>
+  changes.reduce((sum, { oldKm, newKm }) => sum + oldKm - newKm, 0);
 
 export interface EnginePath {
   /** Distance of the engine now fitted. */
@@ -54,7 +57,16 @@ export function enginePath(vehicle: UsagePath, swaps: readonly EngineSwap[]): En
   const engineKm = swap.engineKm ?? vehicleKm;
   const rate = Math.max(vehicle.rateKmPerDay, 1e-6);
   const startDay = engineKm > 0 ? swap.day - engineKm / rate : swap.day;
-  const shifted = vehicle.knots.filter(({ day }) => day > swap.day).map(({ day, km }) => ({ day, km: km - vehicleKm + engineKm }));
-  const knots = engineKm > 0 ? [{ day: startDay, km: 0 }, { day: swap.day, km: engineKm }, ...shifted] : [{ day: swap.day, km: 0 }, ...shifted];
-  return { path: { knots, startDay, rateKmPerDay: vehicle.rateKmPerDay, rejected: [] }, fittedDay: swap.day, assumed: swap.engineKm === null };
+  const shifted = vehicle.knots
+    .filter(({ day }) => day > swap.day)
+    .map(({ day, km }) => ({ day, km: km - vehicleKm + engineKm }));
+  const knots =
+    engineKm > 0
+      ? [{ day: startDay, km: 0 }, { day: swap.day, km: engineKm }, ...shifted]
+      : [{ day: swap.day, km: 0 }, ...shifted];
+  return {
+    path: { knots, startDay, rateKmPerDay: vehicle.rateKmPerDay, rejected: [] },
+    fittedDay: swap.day,
+    assumed: swap.engineKm === null,
+  };
 }

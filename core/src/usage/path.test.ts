@@ -2,31 +2,61 @@ import fc from 'fast-check';
 import { hoursFromDistance } from './clock.ts';
 import { dayAtDistance, distanceAtDay, usagePath } from './path.ts';
 
-const readings = fc.array(fc.record({ day: fc.integer({ min: 100, max: 5000 }), km: fc.integer({ min: 0, max: 300_000 }) }), { minLength: 1, maxLength: 12 });
+const readings = fc.array(
+  fc.record({ day: fc.integer({ min: 100, max: 5000 }), km: fc.integer({ min: 0, max: 300_000 }) }),
+  { minLength: 1, maxLength: 12 },
+);
 
 test('the path never runs backwards, whatever the readings', () => {
-  fc.assert(fc.property(readings, fc.option(fc.integer({ min: 0, max: 90 })), fc.integer({ min: 0, max: 9000 }), fc.integer({ min: 0, max: 500 }), (list, start, day, more) => {
-    const path = usagePath(list, start, 40);
-    expect(distanceAtDay(path, day + more)).toBeGreaterThanOrEqual(distanceAtDay(path, day) - 1e-9);
-  }));
+  fc.assert(
+    fc.property(
+      readings,
+      fc.option(fc.integer({ min: 0, max: 90 })),
+      fc.integer({ min: 0, max: 9000 }),
+      fc.integer({ min: 0, max: 500 }),
+      (list, start, day, more) => {
+        const path = usagePath(list, start, 40);
+        expect(distanceAtDay(path, day + more)).toBeGreaterThanOrEqual(distanceAtDay(path, day) - 1e-9);
+      },
+    ),
+  );
 });
 
 test('readings kept and rejected together are all readings, and the kept ones lie on the path', () => {
-  fc.assert(fc.property(readings, (list) => {
-    const path = usagePath(list, 0, 40);
-    const kept = list.filter((_, index) => !path.rejected.includes(index));
-    for (const { day, km } of kept) expect(path.knots).toContainEqual({ day, km });
-    expect(kept.length + path.rejected.length).toBe(list.length);
-  }));
+  fc.assert(
+    fc.property(readings, (list) => {
+      const path = usagePath(list, 0, 40);
+      const kept = list.filter((_, index) => !path.rejected.includes(index));
+      for (const { day, km } of kept) expect(path.knots).toContainEqual({ day, km });
+      expect(kept.length + path.rejected.length).toBe(list.length);
+    }),
+  );
 });
 
 test('a date asked from a distance leads back to the distance', () => {
-  const path = usagePath([{ day: 1000, km: 40_000 }, { day: 2000, km: 90_000 }], 0, 40);
-  for (const km of [10, 40_000, 75_500, 90_000, 140_000]) expect(distanceAtDay(path, dayAtDistance(path, km))).toBeCloseTo(km, 6);
+  const path = usagePath(
+    [
+      { day: 1000, km: 40_000 },
+      { day: 2000, km: 90_000 },
+    ],
+    0,
+    40,
+  );
+  for (const km of [10, 40_000, 75_500, 90_000, 140_000])
+    expect(distanceAtDay(path, dayAtDistance(path, km))).toBeCloseTo(km, 6);
 });
 
 test('one reading that runs backwards is left out, not the three that agree', () => {
-  const path = usagePath([{ day: 100, km: 10_000 }, { day: 200, km: 20_000 }, { day: 250, km: 12_000 }, { day: 300, km: 30_000 }], null, 40);
+  const path = usagePath(
+    [
+      { day: 100, km: 10_000 },
+      { day: 200, km: 20_000 },
+      { day: 250, km: 12_000 },
+      { day: 300, km: 30_000 },
+    ],
+    null,
+    40,
+  );
   expect(path.rejected).toEqual([2]);
 });
 

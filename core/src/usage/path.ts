@@ -33,7 +33,9 @@ export interface UsagePath {
  * and within it the earliest possible predecessor.
  */
 function longestForwardChain(readings: readonly Reading[]): number[] {
-  const order = readings.map((_, index) => index).sort((a, b) => readings[a]!.day - readings[b]!.day || readings[a]!.km - readings[b]!.km);
+  const order = readings
+    .map((_, index) => index)
+    .sort((a, b) => readings[a]!.day - readings[b]!.day || readings[a]!.km - readings[b]!.km);
   const length = new Array<number>(order.length).fill(1);
   const previous = new Array<number>(order.length).fill(-1);
   let end = -1;
@@ -59,16 +61,24 @@ function longestForwardChain(readings: readonly Reading[]): number[] {
  * Readings that would make the meter run backwards are left out and listed in `rejected`, so that a screen can show them.
  */
 export function usagePath(
-  readings: readonly Reading[], startDay: number | null, priorRateKmPerDay: number, options: ForecastOptions = FORECAST_DEFAULTS,
+  readings: readonly Reading[],
+  startDay: number | null,
+  priorRateKmPerDay: number,
+  options: ForecastOptions = FORECAST_DEFAULTS,
 ): UsagePath {
   for (const { day, km } of readings) {
-    if (!Number.isFinite(day) || !Number.isFinite(km)) throw new RangeError('every reading needs a finite day and distance');
+    if (!Number.isFinite(day) || !Number.isFinite(km))
+      throw new RangeError('every reading needs a finite day and distance');
   }
-  if (readings.length === 0 && startDay === null) throw new RangeError('a usage path needs a reading or an in-service day');
+  if (readings.length === 0 && startDay === null)
+    throw new RangeError('a usage path needs a reading or an in-service day');
   const anchored = startDay === null ? [...readings] : [...readings, { day: startDay, km: 0 }];
-  const usable = startDay === null
-    ? readings.map((_, index) => index)
-    : readings.map((_, index) => index).filter((index) => readings[index]!.day >= startDay && readings[index]!.km >= 0);
+  const usable =
+    startDay === null
+      ? readings.map((_, index) => index)
+      : readings
+          .map((_, index) => index)
+          .filter((index) => readings[index]!.day >= startDay && readings[index]!.km >= 0);
   const chain = longestForwardChain(usable.map((index) => anchored[index]!)).map((position) => usable[position]!);
   const kept = new Set(chain);
   const rejected = readings.map((_, index) => index).filter((index) => !kept.has(index));

@@ -1,7 +1,23 @@
 import { judge, limitFor, DEFAULT_LIMITS, VERDICT_RULES, type VerdictFacts } from './verdict.ts';
 import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
 
-const quiet: VerdictFacts = { applies: true, revisedFitted: false, chance: 0.001, limit: 0.08, consequence: 'stranded', safety: false, nature: 'defect', shareLeft: 1, foundWorn: false, hasFailed: false, warnsInTime: false, lookSettles: true, crossesSoon: false, schoolAsks: null, accessMinutes: 60 };
+const quiet: VerdictFacts = {
+  applies: true,
+  revisedFitted: false,
+  chance: 0.001,
+  limit: 0.08,
+  consequence: 'stranded',
+  safety: false,
+  nature: 'defect',
+  shareLeft: 1,
+  foundWorn: false,
+  hasFailed: false,
+  warnsInTime: false,
+  lookSettles: true,
+  crossesSoon: false,
+  schoolAsks: null,
+  accessMinutes: 60,
+};
 
 /** One row of the table each: the least that makes it decide. */
 const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts>][] = [
@@ -28,7 +44,8 @@ const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts
   ['below_limit', 'run_on', {}],
 ];
 
-test('every row of the table has its case, in the order of the table', () => expect(ROWS.map(([rule]) => rule)).toEqual(VERDICT_RULES.map(({ rule }) => rule)));
+test('every row of the table has its case, in the order of the table', () =>
+  expect(ROWS.map(([rule]) => rule)).toEqual(VERDICT_RULES.map(({ rule }) => rule)));
 
 test.each(ROWS)('%s gives %s', (rule, verdict, facts) => {
   const all = { ...quiet, ...facts };
@@ -38,10 +55,13 @@ test.each(ROWS)('%s gives %s', (rule, verdict, facts) => {
 });
 
 test('a safety item is never left to run on, at any chance', () => {
-  for (const chance of [0, 1e-6, 0.005, 0.05, 0.6]) for (const warnsInTime of [true, false]) expect(judge({ ...quiet, safety: true, limit: 0.01, chance, warnsInTime }).verdict).not.toBe('run_on');
+  for (const chance of [0, 1e-6, 0.005, 0.05, 0.6])
+    for (const warnsInTime of [true, false])
+      expect(judge({ ...quiet, safety: true, limit: 0.01, chance, warnsInTime }).verdict).not.toBe('run_on');
 });
 
-test('what wears is never called faded', () => expect(judge({ ...quiet, nature: 'wear', shareLeft: 0 }).rule).toBe('below_limit'));
+test('what wears is never called faded', () =>
+  expect(judge({ ...quiet, nature: 'wear', shareLeft: 0 }).rule).toBe('below_limit'));
 
 test('a safety item over its limit is looked at only where a clean look would clear it', () => {
   const over = { ...quiet, safety: true, limit: 0.01, chance: 0.02, warnsInTime: true };
@@ -52,7 +72,16 @@ test('a safety item over its limit is looked at only where a clean look would cl
 test('the safety limit is stricter than the class, and a cosmetic item has none', () => {
   expect(limitFor('leak', true, DEFAULT_LIMITS, 0.01)).toBe(0.01);
   expect(limitFor('leak', false, DEFAULT_LIMITS, 0.01)).toBe(0.25);
-  expect(judge({ ...quiet, consequence: 'cosmetic', limit: limitFor('cosmetic', false, DEFAULT_LIMITS, 0.01), chance: 0.9 }).verdict).toBe('run_on');
+  expect(
+    judge({ ...quiet, consequence: 'cosmetic', limit: limitFor('cosmetic', false, DEFAULT_LIMITS, 0.01), chance: 0.9 })
+      .verdict,
+  ).toBe('run_on');
 });
 
-test('chances in words', () => expect([0.0004, 0.004, 0.12, 0.999].map(chanceWords)).toEqual(['under 1 in 1000', '4 in 1000', '12 in 100', 'almost certain']));
+test('chances in words', () =>
+  expect([0.0004, 0.004, 0.12, 0.999].map(chanceWords)).toEqual([
+    'under 1 in 1000',
+    '4 in 1000',
+    '12 in 100',
+    'almost certain',
+  ]));

@@ -68,9 +68,17 @@ const caughtByLooking = ({ warnsInTime, lookSettles }: VerdictFacts): boolean =>
 const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;
 
 /** The rule, read from the top: the first row whose condition holds decides. */
-export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: Verdict; readonly when: (facts: VerdictFacts) => boolean }[] = [
+export const VERDICT_RULES: readonly {
+  readonly rule: string;
+  readonly verdict: Verdict;
+  readonly when: (facts: VerdictFacts) => boolean;
+}[] = [
   { rule: 'does_not_apply', verdict: 'behind_it', when: (f) => !f.applies },
-  { rule: 'failed_and_grave', verdict: 'hold', when: (f) => f.hasFailed && (grave(f) || f.consequence === 'stranded' || f.consequence === 'damage') },
+  {
+    rule: 'failed_and_grave',
+    verdict: 'hold',
+    when: (f) => f.hasFailed && (grave(f) || f.consequence === 'stranded' || f.consequence === 'damage'),
+  },
   { rule: 'failed', verdict: 'renew', when: (f) => f.hasFailed },
   { rule: 'worn_and_grave', verdict: 'hold', when: (f) => f.foundWorn && (grave(f) || f.consequence === 'stranded') },
   { rule: 'worn', verdict: 'renew', when: (f) => f.foundWorn },
@@ -83,11 +91,19 @@ export const VERDICT_RULES: readonly { readonly rule: string; readonly verdict: 
   { rule: 'school_renews', verdict: 'renew', when: (f) => f.schoolAsks === 'renew' },
   { rule: 'school_looks', verdict: 'look', when: (f) => f.schoolAsks === 'look' && f.lookSettles },
   { rule: 'school_beyond_a_look', verdict: 'renew', when: (f) => f.schoolAsks === 'look' },
-  { rule: 'would_have_shown', verdict: 'behind_it', when: (f) => f.nature === 'defect' && f.shareLeft <= FADED_PART && !nearLimit(f) },
+  {
+    rule: 'would_have_shown',
+    verdict: 'behind_it',
+    when: (f) => f.nature === 'defect' && f.shareLeft <= FADED_PART && !nearLimit(f),
+  },
   { rule: 'crosses_soon_warns', verdict: 'look', when: (f) => f.crossesSoon && f.warnsInTime },
   { rule: 'crosses_soon', verdict: 'renew', when: (f) => f.crossesSoon },
   { rule: 'safety_watched', verdict: 'look', when: (f) => f.safety },
-  { rule: 'near_limit_deep', verdict: 'ride_along', when: (f) => nearLimit(f) && f.accessMinutes >= DEEP_ACCESS_MINUTES },
+  {
+    rule: 'near_limit_deep',
+    verdict: 'ride_along',
+    when: (f) => nearLimit(f) && f.accessMinutes >= DEEP_ACCESS_MINUTES,
+  },
   { rule: 'near_limit', verdict: 'look', when: nearLimit },
   { rule: 'below_limit', verdict: 'run_on', when: () => true },
 ];
@@ -99,5 +115,9 @@ export function judge(facts: VerdictFacts): Judgement {
 }
 
 /** The limit that counts: the class's own, or the safety limit where that is stricter. */
-export const limitFor = (consequence: Consequence, safety: boolean, limits: Readonly<Record<Consequence, number>>, safetyLimit: number): number =>
-  safety ? Math.min(safetyLimit, limits[consequence]) : limits[consequence];
+export const limitFor = (
+  consequence: Consequence,
+  safety: boolean,
+  limits: Readonly<Record<Consequence, number>>,
+  safetyLimit: number,
+): number => (safety ? Math.min(safetyLimit, limits[consequence]) : limits[consequence]);

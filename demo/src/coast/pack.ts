@@ -6,21 +6,75 @@ type Family = PackInput['families'][number];
 type Point = NonNullable<Family['weakPoints']>[number];
 type Operation = NonNullable<Family['operations']>[number];
 
-const MAKERS = { vellmar: 'Vellmar', osterlin: 'Osterlin', dunmarrow: 'Dunmarrow', kestrane: 'Kestrane', brandreth: 'Brandreth', 'tarn-hollis': 'Tarn & Hollis' } as const;
-const BOOKS = { vellmar: 'vellmar-book', osterlin: 'osterlin-book', dunmarrow: 'dunmarrow-book', kestrane: 'kestrane-book', brandreth: 'brandreth-book', 'tarn-hollis': 'tarn-hollis-book' } as const;
+const MAKERS = {
+  vellmar: 'Vellmar',
+  osterlin: 'Osterlin',
+  dunmarrow: 'Dunmarrow',
+  kestrane: 'Kestrane',
+  brandreth: 'Brandreth',
+  'tarn-hollis': 'Tarn & Hollis',
+} as const;
+const BOOKS = {
+  vellmar: 'vellmar-book',
+  osterlin: 'osterlin-book',
+  dunmarrow: 'dunmarrow-book',
+  kestrane: 'kestrane-book',
+  brandreth: 'brandreth-book',
+  'tarn-hollis': 'tarn-hollis-book',
+} as const;
 
 /** The operations that give access, by how the engine is built, with what each needs off first. */
-const ACCESS: Readonly<Record<Access, { readonly name: (drive: CoastFamily['drive']) => string; readonly minutes: (drive: CoastFamily['drive']) => number; readonly needs: readonly Access[]; readonly tools?: readonly string[]; readonly cautions?: readonly string[] }>> = {
-  shields: { name: () => 'Shields and wheel arch liner off and on', minutes: () => 18, needs: [], cautions: ['on-lift'] },
-  drain: { name: () => 'Coolant out, filled and bled', minutes: () => 30, needs: [], tools: ['vacuum-fill'], cautions: ['hot-coolant', 'coolant-waste'] },
-  covers: { name: (drive) => (drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed'), minutes: (drive) => (drive === 'belt' ? 36 : drive === 'chain' ? 170 : 340), needs: ['shields'], tools: ['hub-puller'], cautions: ['rotating'] },
-  timing: { name: () => 'Timing belt off and on, marks turned through twice', minutes: () => 55, needs: ['covers'], tools: ['cam-lock', 'crank-pin', 'counter-holder'], cautions: ['spring-load', 'lost-timing'] },
-  intake: { name: () => 'Intake pipe and manifold off and on', minutes: () => 35, needs: [], cautions: ['fuel-pressure'] },
+const ACCESS: Readonly<
+  Record<
+    Access,
+    {
+      readonly name: (drive: CoastFamily['drive']) => string;
+      readonly minutes: (drive: CoastFamily['drive']) => number;
+      readonly needs: readonly Access[];
+      readonly tools?: readonly string[];
+      readonly cautions?: readonly string[];
+    }
+  >
+> = {
+  shields: {
+    name: () => 'Shields and wheel arch liner off and on',
+    minutes: () => 18,
+    needs: [],
+    cautions: ['on-lift'],
+  },
+  drain: {
+    name: () => 'Coolant out, filled and bled',
+    minutes: () => 30,
+    needs: [],
+    tools: ['vacuum-fill'],
+    cautions: ['hot-coolant', 'coolant-waste'],
+  },
+  covers: {
+    name: (drive) => (drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed'),
+    minutes: (drive) => (drive === 'belt' ? 36 : drive === 'chain' ? 170 : 340),
+    needs: ['shields'],
+    tools: ['hub-puller'],
+    cautions: ['rotating'],
+  },
+  timing: {
+    name: () => 'Timing belt off and on, marks turned through twice',
+    minutes: () => 55,
+    needs: ['covers'],
+    tools: ['cam-lock', 'crank-pin', 'counter-holder'],
+    cautions: ['spring-load', 'lost-timing'],
+  },
+  intake: {
+    name: () => 'Intake pipe and manifold off and on',
+    minutes: () => 35,
+    needs: [],
+    cautions: ['fuel-pressure'],
+  },
   sump: { name: () => 'Oil pan off and on', minutes: () => 75, needs: ['shields'], cautions: ['on-lift', 'used-oil'] },
 };
 
 /** What comes before any work on a truck or a machine. */
-const firstCautions = ({ maker, key }: CoastFamily): readonly string[] => (maker !== 'brandreth' ? [] : key === 'br36m' ? ['boom-down'] : ['cab-lock']);
+const firstCautions = ({ maker, key }: CoastFamily): readonly string[] =>
+  maker !== 'brandreth' ? [] : key === 'br36m' ? ['boom-down'] : ['cab-lock'];
 
 const kebab = (name: string): string => name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
 /** To figures that people say: steps of 5 above 50, of 1 below. */
@@ -37,14 +91,21 @@ function withNeeds(accesses: readonly Access[]): Set<Access> {
   return all;
 }
 
-const lookOf = ({ cautions, ...look }: NonNullable<Slot['look']>): NonNullable<Point['look']> => ({ ...look, ...(cautions ? { cautions: [...cautions] } : {}) });
+const lookOf = ({ cautions, ...look }: NonNullable<Slot['look']>): NonNullable<Point['look']> => ({
+  ...look,
+  ...(cautions ? { cautions: [...cautions] } : {}),
+});
 
 /** The windows of a slot on one engine, in the pack's shorthand. */
 function causesOf(slot: Slot, lives: number): string[] {
   const spans = [
     ...(slot.km ? [`${said(slot.km[0] * lives)}-${said(slot.km[1] * lives)}k km`] : []),
-    ...(slot.hours ? [`${said((slot.hours[0] * lives) / 100) * 100}-${said((slot.hours[1] * lives) / 100) * 100}h`] : []),
-    ...(slot.years ? [`${Math.round(slot.years[0] * Math.sqrt(lives))}-${Math.round(slot.years[1] * Math.sqrt(lives))}y`] : []),
+    ...(slot.hours
+      ? [`${said((slot.hours[0] * lives) / 100) * 100}-${said((slot.hours[1] * lives) / 100) * 100}h`]
+      : []),
+    ...(slot.years
+      ? [`${Math.round(slot.years[0] * Math.sqrt(lives))}-${Math.round(slot.years[1] * Math.sqrt(lives))}y`]
+      : []),
   ];
   // Distance and hours tell one wear; age is a cause of its own unless it is told as "whichever first".
   const worn = spans.slice(0, (slot.km ? 1 : 0) + (slot.hours ? 1 : 0));
@@ -53,19 +114,52 @@ function causesOf(slot: Slot, lives: number): string[] {
 }
 
 const intervalOf = ({ km, years, hours }: NonNullable<Slot['renewAt']>, lives: number, caution: number): string =>
-  [...(km === undefined ? [] : [`${said(km * lives * caution)}k km`]), ...(hours === undefined ? [] : [`${said((hours * caution) / 100) * 100}h`]), ...(years === undefined ? [] : [`${Math.max(2, Math.round(years * caution))}y`])].join(' | ');
+  [
+    ...(km === undefined ? [] : [`${said(km * lives * caution)}k km`]),
+    ...(hours === undefined ? [] : [`${said((hours * caution) / 100) * 100}h`]),
+    ...(years === undefined ? [] : [`${Math.max(2, Math.round(years * caution))}y`]),
+  ].join(' | ');
 
-const BOOK_WORDS = ['No interval is given.', 'To be looked at with every service; renewed as found.', 'For the life of the engine.'] as const;
-const SPECIALIST_WORDS = ['Change it when the access is open anyway; it never comes alone.', 'Look twice at the age, not only at the distance.', 'We have stopped waiting for it to show.'] as const;
+const BOOK_WORDS = [
+  'No interval is given.',
+  'To be looked at with every service; renewed as found.',
+  'For the life of the engine.',
+] as const;
+const SPECIALIST_WORDS = [
+  'Change it when the access is open anyway; it never comes alone.',
+  'Look twice at the age, not only at the distance.',
+  'We have stopped waiting for it to show.',
+] as const;
 const SPECIALISTS = { belt: 'quay-motors', chain: 'chain-loft', gears: 'heavy-yard' } as const;
 
 function statementsOf(slot: Slot, family: CoastFamily, at: number): Point['statements'] {
   const specialist = SPECIALISTS[family.drive];
   const book = BOOKS[family.maker];
   return [
-    slot.renewAt ? { authority: book, edition: '2016', words: 'Renew at this interval.', interval: intervalOf(slot.renewAt, family.lives, 1.5) } : { authority: book, edition: '2016', words: BOOK_WORDS[at % 3]! },
-    slot.renewAt ? { authority: specialist, words: 'The book is too hopeful here.', interval: intervalOf(slot.renewAt, family.lives, 1) } : { authority: specialist, words: SPECIALIST_WORDS[at % 3]! },
-    ...(slot.revision ? [{ authority: 'coast-circular', edition: 'circular 14, 2019', words: `Revision ${slot.revision} ends it; fit nothing older.` }] : []),
+    slot.renewAt
+      ? {
+          authority: book,
+          edition: '2016',
+          words: 'Renew at this interval.',
+          interval: intervalOf(slot.renewAt, family.lives, 1.5),
+        }
+      : { authority: book, edition: '2016', words: BOOK_WORDS[at % 3]! },
+    slot.renewAt
+      ? {
+          authority: specialist,
+          words: 'The book is too hopeful here.',
+          interval: intervalOf(slot.renewAt, family.lives, 1),
+        }
+      : { authority: specialist, words: SPECIALIST_WORDS[at % 3]! },
+    ...(slot.revision
+      ? [
+          {
+            authority: 'coast-circular',
+            edition: 'circular 14, 2019',
+            words: `Revision ${slot.revision} ends it; fit nothing older.`,
+          },
+        ]
+      : []),
   ];
 }
 
@@ -73,10 +167,19 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
   const slots = family.slots.map((name): { name: SlotName; slot: Slot } => ({ name, slot: SLOTS[name] }));
   const used = new Set(slots.flatMap(({ slot }) => [...withNeeds(slot.access)]));
   const accessKey = (access: Access): string => `${family.key}-${access}`;
-  const operations: Operation[] = (Object.keys(ACCESS) as Access[]).filter((access) => used.has(access)).map((access) => {
-    const { name, minutes, needs, tools = [], cautions = [] } = ACCESS[access];
-    return { key: accessKey(access), name: name(family.drive), minutes: minutes(family.drive), needs: needs.map(accessKey), tools: [...tools], cautions: [...new Set([...cautions, ...firstCautions(family)])] };
-  });
+  const operations: Operation[] = (Object.keys(ACCESS) as Access[])
+    .filter((access) => used.has(access))
+    .map((access) => {
+      const { name, minutes, needs, tools = [], cautions = [] } = ACCESS[access];
+      return {
+        key: accessKey(access),
+        name: name(family.drive),
+        minutes: minutes(family.drive),
+        needs: needs.map(accessKey),
+        tools: [...tools],
+        cautions: [...new Set([...cautions, ...firstCautions(family)])],
+      };
+    });
   const components: PackInput['components'] = [];
   const weakPoints: Point[] = [];
   slots.forEach(({ name, slot }, at) => {
@@ -85,29 +188,97 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
     const access = [...withNeeds(slot.access)].reduce((sum, each) => sum + ACCESS[each].minutes(family.drive), 0);
     const minutes = Math.max(slot.minutes, access + 15);
     const number = (suffix: string): string => `${family.number}${String(11 + at * 7).padStart(2, '0')}-${suffix}`;
-    operations.push({ key: `${point}-renew`, name: `${slot.component}: renew`, minutes: minutes - access, needs: slot.access.map(accessKey), tools: [...slot.tools ?? []], cautions: [...slot.cautions ?? []] });
+    operations.push({
+      key: `${point}-renew`,
+      name: `${slot.component}: renew`,
+      minutes: minutes - access,
+      needs: slot.access.map(accessKey),
+      tools: [...(slot.tools ?? [])],
+      cautions: [...(slot.cautions ?? [])],
+    });
     components.push({
-      key: component, name: slot.component, class: slot.class, group: slot.group, fittedTo: slot.fittedTo ?? 'engine',
+      key: component,
+      name: slot.component,
+      class: slot.class,
+      group: slot.group,
+      fittedTo: slot.fittedTo ?? 'engine',
       parts: [
-        ...(slot.revision ? [{ number: number(slot.revision), name: slot.component, grade: 'original' as const, revision: slot.revision, howToTell: `the letter ${slot.revision} stands behind the number cast into it`, supersedes: number('A'), priceMinor: Math.round(slot.price * 1.15) }] : []),
-        { number: number('A'), name: slot.component, grade: 'original', ...(slot.revision ? { revision: 'A' } : {}), priceMinor: slot.price },
-        ...(slot.price > 5000 ? [{ number: `CW ${family.code}-${at + 1}`, name: `${slot.component}, Coastwise`, grade: 'equivalent' as const, priceMinor: Math.round(slot.price * 0.62) }] : []),
+        ...(slot.revision
+          ? [
+              {
+                number: number(slot.revision),
+                name: slot.component,
+                grade: 'original' as const,
+                revision: slot.revision,
+                howToTell: `the letter ${slot.revision} stands behind the number cast into it`,
+                supersedes: number('A'),
+                priceMinor: Math.round(slot.price * 1.15),
+              },
+            ]
+          : []),
+        {
+          number: number('A'),
+          name: slot.component,
+          grade: 'original',
+          ...(slot.revision ? { revision: 'A' } : {}),
+          priceMinor: slot.price,
+        },
+        ...(slot.price > 5000
+          ? [
+              {
+                number: `CW ${family.code}-${at + 1}`,
+                name: `${slot.component}, Coastwise`,
+                grade: 'equivalent' as const,
+                priceMinor: Math.round(slot.price * 0.62),
+              },
+            ]
+          : []),
       ],
     });
-    const earlier = family.revisedInLater === name && family.variants.length > 1 ? { variants: [family.variants[0]!.key] } : {};
+    const earlier =
+      family.revisedInLater === name && family.variants.length > 1 ? { variants: [family.variants[0]!.key] } : {};
     weakPoints.push({
-      key: point, component, operation: `${point}-renew`, title: slot.title, consequence: slot.consequence, ...(slot.safety || (slot.safetyWithTurbo && family.aspiration === 'turbo') ? { safety: true } : {}), effect: slot.effect, signs: slot.signs, share: slot.share,
-      causes: causesOf(slot, family.lives), ...(slot.look ? { look: lookOf(slot.look) } : {}), renewMinutes: minutes, appliesTo: earlier, ...(slot.revision ? { retiredByRevision: slot.revision } : {}), statements: statementsOf(slot, family, at),
+      key: point,
+      component,
+      operation: `${point}-renew`,
+      title: slot.title,
+      consequence: slot.consequence,
+      ...(slot.safety || (slot.safetyWithTurbo && family.aspiration === 'turbo') ? { safety: true } : {}),
+      effect: slot.effect,
+      signs: slot.signs,
+      share: slot.share,
+      causes: causesOf(slot, family.lives),
+      ...(slot.look ? { look: lookOf(slot.look) } : {}),
+      renewMinutes: minutes,
+      appliesTo: earlier,
+      ...(slot.revision ? { retiredByRevision: slot.revision } : {}),
+      statements: statementsOf(slot, family, at),
     });
   });
   const year = (month: string | undefined): number => (month === undefined ? 2026 : Number(month.slice(0, 4)));
   return {
     components,
     family: {
-      key: family.key, maker: family.maker, code: family.code, name: family.name, displacementL: family.displacementL, fuel: family.fuel, aspiration: family.aspiration, timingDrive: family.drive, interference: family.interference,
+      key: family.key,
+      maker: family.maker,
+      code: family.code,
+      name: family.name,
+      displacementL: family.displacementL,
+      fuel: family.fuel,
+      aspiration: family.aspiration,
+      timingDrive: family.drive,
+      interference: family.interference,
       ...(family.note ? { note: family.note } : {}),
-      variants: family.variants.map(({ key, name, from, to, howToTell, models }) => ({ key, name, producedFrom: from, ...(to ? { producedTo: to } : {}), howToTell, models: models.map((model) => ({ model, from: year(from), to: year(to) })) })),
-      operations, weakPoints,
+      variants: family.variants.map(({ key, name, from, to, howToTell, models }) => ({
+        key,
+        name,
+        producedFrom: from,
+        ...(to ? { producedTo: to } : {}),
+        howToTell,
+        models: models.map((model) => ({ model, from: year(from), to: year(to) })),
+      })),
+      operations,
+      weakPoints,
     },
   };
 }
@@ -117,14 +288,25 @@ export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' |
   const told = COAST_FAMILIES.map(familyOf);
   const shared = new Set([...Object.values(BOOKS), 'chain-loft']) as ReadonlySet<string>;
   return pack.parse({
-    format: 'crosspeen-pack', formatVersion: 1, key: 'coast-demo', title: 'Coast road demo library', version: '1.1.0', licence: 'CC0-1.0',
+    format: 'crosspeen-pack',
+    formatVersion: 1,
+    key: 'coast-demo',
+    title: 'Coast road demo library',
+    version: '1.1.0',
+    licence: 'CC0-1.0',
     note: 'Everything in this pack is made up: makes, engines, parts, authorities, intervals and lives. It describes no real vehicle.',
     makers: Object.entries(MAKERS).map(([key, name]) => ({ key, name })),
     authorities: [
       ...authorities.filter(({ key }) => shared.has(key)),
-      { key: 'brandreth-book', kind: 'book', name: 'Brandreth operator’s handbook' }, { key: 'tarn-hollis-book', kind: 'book', name: 'Tarn & Hollis rider’s schedule' },
-      { key: 'quay-motors', kind: 'specialist', name: 'Quay Motors’ notebook' }, { key: 'heavy-yard', kind: 'specialist', name: 'The Heavy Yard' }, { key: 'coast-circular', kind: 'bulletin', name: 'Coast parts circular' },
+      { key: 'brandreth-book', kind: 'book', name: 'Brandreth operator’s handbook' },
+      { key: 'tarn-hollis-book', kind: 'book', name: 'Tarn & Hollis rider’s schedule' },
+      { key: 'quay-motors', kind: 'specialist', name: 'Quay Motors’ notebook' },
+      { key: 'heavy-yard', kind: 'specialist', name: 'The Heavy Yard' },
+      { key: 'coast-circular', kind: 'bulletin', name: 'Coast parts circular' },
     ],
-    components: told.flatMap(({ components }) => components), tools, cautions, families: told.map(({ family }) => family),
+    components: told.flatMap(({ components }) => components),
+    tools,
+    cautions,
+    families: told.map(({ family }) => family),
   });
 }

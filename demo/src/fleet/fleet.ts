@@ -1,5 +1,12 @@
 import type { Pack } from '@crosspeen/contract';
-import { dayFromIso, type Certainty, type Condition, type DistanceUnit, type Grade, type Source } from '@crosspeen/core';
+import {
+  dayFromIso,
+  type Certainty,
+  type Condition,
+  type DistanceUnit,
+  type Grade,
+  type Source,
+} from '@crosspeen/core';
 import { between, chosen, evenNumbers, happens, type Even } from './even.ts';
 import { drawLife, drawTold, type DrawnPoint } from './lives.ts';
 
@@ -18,14 +25,37 @@ export interface FleetVehicle {
   readonly contact: string | null;
   readonly note: string | null;
   readonly readings: readonly { readonly day: number; readonly km: number }[];
-  readonly services: readonly { readonly point: string; readonly certainty: Certainty; readonly day: number | null; readonly km: number | null; readonly grade: Grade; readonly part: string | null; readonly revision: string | null; readonly source: Source | null; readonly cameOut: Condition | null }[];
-  readonly findings: readonly { readonly point: string; readonly day: number; readonly result: Condition; readonly broughtIn: boolean; readonly sinceDay: number | null }[];
-  readonly visits: readonly { readonly day: number; readonly km: number; readonly done: boolean; readonly jobs: readonly { readonly point: string; readonly action: 'renew' | 'look' }[] }[];
+  readonly services: readonly {
+    readonly point: string;
+    readonly certainty: Certainty;
+    readonly day: number | null;
+    readonly km: number | null;
+    readonly grade: Grade;
+    readonly part: string | null;
+    readonly revision: string | null;
+    readonly source: Source | null;
+    readonly cameOut: Condition | null;
+  }[];
+  readonly findings: readonly {
+    readonly point: string;
+    readonly day: number;
+    readonly result: Condition;
+    readonly broughtIn: boolean;
+    readonly sinceDay: number | null;
+  }[];
+  readonly visits: readonly {
+    readonly day: number;
+    readonly km: number;
+    readonly done: boolean;
+    readonly jobs: readonly { readonly point: string; readonly action: 'renew' | 'look' }[];
+  }[];
 }
 
 /** How far a vehicle runs in a year, by what its engine drives; km, machines in hours at the average speed that turns them into km. */
 const USE: Readonly<Record<string, { readonly km: number; readonly unit: DistanceUnit }>> = {
-  brandreth: { km: 85_000, unit: 'km' }, 'tarn-hollis': { km: 5500, unit: 'km' }, br36m: { km: 32_000, unit: 'h' },
+  brandreth: { km: 85_000, unit: 'km' },
+  'tarn-hollis': { km: 5500, unit: 'km' },
+  br36m: { km: 32_000, unit: 'h' },
 };
 const ORDINARY = { km: 15_000, unit: 'km' } as const;
 /** Days that the workshop's own records go back at most; what came before is hearsay and papers. */
@@ -42,13 +72,34 @@ function plateOf(n: number): string {
 }
 
 const GIVEN = ['Edda', 'Joss', 'Ilva', 'Tam', 'Orla', 'Brannoc', 'Sunniva', 'Perrin', 'Maud', 'Aldis'];
-const FAMILY_NAMES = ['Venn', 'Brask', 'Quillon', 'Sorrin', 'Holmarsh', 'Tregowan', 'Ostray', 'Fennick', 'Larkhill', 'Dunmoor', 'Askerby'];
+const FAMILY_NAMES = [
+  'Venn',
+  'Brask',
+  'Quillon',
+  'Sorrin',
+  'Holmarsh',
+  'Tregowan',
+  'Ostray',
+  'Fennick',
+  'Larkhill',
+  'Dunmoor',
+  'Askerby',
+];
 
 /** Whom to ring up: a made-up name and a number of the harbour town's own exchange; every ninth has none on file. */
-const contactOf = (n: number): string | null => (n % 9 === 4 ? null : `${GIVEN[n % GIVEN.length]!} ${FAMILY_NAMES[(n * 3 + 1) % FAMILY_NAMES.length]!}, Harbour ${2000 + ((n * 613) % 7000)}`);
+const contactOf = (n: number): string | null =>
+  n % 9 === 4
+    ? null
+    : `${GIVEN[n % GIVEN.length]!} ${FAMILY_NAMES[(n * 3 + 1) % FAMILY_NAMES.length]!}, Harbour ${2000 + ((n * 613) % 7000)}`;
 
 /** One vehicle's whole life as it really went, and from it what this workshop has on record. */
-function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], today: number, even: Even): FleetVehicle {
+function tellVehicle(
+  n: number,
+  family: Family,
+  points: readonly DrawnPoint[],
+  today: number,
+  even: Even,
+): FleetVehicle {
   const variants = family.variants.filter((variant) => monthDay(variant.producedFrom ?? '2005-01') < today - 500);
   const variant = chosen(even, variants.length > 0 ? variants : family.variants);
   const from = monthDay(variant.producedFrom ?? '2005-01');
@@ -70,9 +121,25 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
     if (jobs.get(point) !== 'renew') jobs.set(point, action);
     visits.set(day, jobs);
   };
-  const service = (drawn: DrawnPoint, certainty: Certainty, day: number | null, source: Source | null, cameOut: Condition | null): void => {
+  const service = (
+    drawn: DrawnPoint,
+    certainty: Certainty,
+    day: number | null,
+    source: Source | null,
+    cameOut: Condition | null,
+  ): void => {
     const { part } = drawn;
-    services.push({ point: drawn.key, certainty, day, km: day === null ? null : kmOn(day), grade: 'original', part: day !== null && source === 'own' ? part?.number ?? null : null, revision: day !== null && source === 'own' ? part?.revision ?? null : null, source, cameOut });
+    services.push({
+      point: drawn.key,
+      certainty,
+      day,
+      km: day === null ? null : kmOn(day),
+      grade: 'original',
+      part: day !== null && source === 'own' ? (part?.number ?? null) : null,
+      revision: day !== null && source === 'own' ? (part?.revision ?? null) : null,
+      source,
+      cameOut,
+    });
   };
   /** Days on which it stood here anyway: about every ten months from the first on. */
   const stood: number[] = [];
@@ -94,8 +161,15 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
       const renewedOn = kept ? Math.round(install + (drawn.customKm * between(even, 0.8, 1.2)) / perDay) : Infinity;
       const next = Math.min(failsOn, renewedOn);
       // A look that comes before the end says what there is to see; what is found worn does not wait.
-      const looks = drawn.look === null ? [] : stood.filter((day) => day > Math.max(install, firstSeenDay) && day < Math.min(next, today) && happens(even, 0.45));
-      const worn = looks.find((day) => failsOn - day < drawn.look!.warnsDays(perDay) && happens(even, drawn.look!.detects));
+      const looks =
+        drawn.look === null
+          ? []
+          : stood.filter(
+              (day) => day > Math.max(install, firstSeenDay) && day < Math.min(next, today) && happens(even, 0.45),
+            );
+      const worn = looks.find(
+        (day) => failsOn - day < drawn.look!.warnsDays(perDay) && happens(even, drawn.look!.detects),
+      );
       for (const day of looks.filter((day) => worn === undefined || day < worn)) {
         findings.push({ point: drawn.key, day, result: 'sound', broughtIn: false, sinceDay: null });
         job(day, drawn.key, 'look');
@@ -112,7 +186,13 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
         revised = drawn.part?.revision !== undefined && drawn.part.revision === drawn.endedBy;
       } else if (ends === failsOn) {
         const known = happens(even, 0.75);
-        findings.push({ point: drawn.key, day: ends, result: 'failed', broughtIn: ends <= firstSeenDay + 14, sinceDay: known || ends - 60 <= install ? null : ends - 60 });
+        findings.push({
+          point: drawn.key,
+          day: ends,
+          result: 'failed',
+          broughtIn: ends <= firstSeenDay + 14,
+          sinceDay: known || ends - 60 <= install ? null : ends - 60,
+        });
         service(drawn, 'done', ends, 'own', 'failed');
         job(ends, drawn.key, 'renew');
         revised = drawn.part?.revision !== undefined && drawn.part.revision === drawn.endedBy;
@@ -124,17 +204,51 @@ function tellVehicle(n: number, family: Family, points: readonly DrawnPoint[], t
     }
     // What is left of the time before is papers for all of it, somebody's word for the last, or nobody knows: never an old paper that hides a younger part.
     const papers = even();
-    if (unseen.length > 0 && papers < 0.45) for (const day of unseen) service(drawn, 'done', day, papers < 0.25 ? 'invoice' : 'stamp', null);
-    else if (unseen.length > 0 && papers < 0.65) service(drawn, 'believed', unseen.at(-1)!, papers < 0.57 ? 'owner' : 'seller', null);
+    if (unseen.length > 0 && papers < 0.45)
+      for (const day of unseen) service(drawn, 'done', day, papers < 0.25 ? 'invoice' : 'stamp', null);
+    else if (unseen.length > 0 && papers < 0.65)
+      service(drawn, 'believed', unseen.at(-1)!, papers < 0.57 ? 'owner' : 'seller', null);
     else if (unseen.length > 0) service(drawn, 'unknown', null, null, null);
   }
-  const planned = n % 9 === 0 && points.length > 2 ? [{ day: today + 3 + (n % 50), km: kmOn(today + 3 + (n % 50)), done: false, jobs: [{ point: points[n % points.length]!.key, action: 'look' as const }] }] : [];
-  const open = planned.filter(({ jobs }) => { const drawn = points.find(({ key }) => key === jobs[0]!.point)!; return drawn.variants === null || drawn.variants.includes(variant.key); });
+  const planned =
+    n % 9 === 0 && points.length > 2
+      ? [
+          {
+            day: today + 3 + (n % 50),
+            km: kmOn(today + 3 + (n % 50)),
+            done: false,
+            jobs: [{ point: points[n % points.length]!.key, action: 'look' as const }],
+          },
+        ]
+      : [];
+  const open = planned.filter(({ jobs }) => {
+    const drawn = points.find(({ key }) => key === jobs[0]!.point)!;
+    return drawn.variants === null || drawn.variants.includes(variant.key);
+  });
   return {
-    plate: plateOf(n), model: variant.models.length > 0 ? chosen(even, variant.models).model : family.name, engine: family.code, variant: variant.key, registeredDay, firstSeenDay, unit, contact: contactOf(n), note: null,
+    plate: plateOf(n),
+    model: variant.models.length > 0 ? chosen(even, variant.models).model : family.name,
+    engine: family.code,
+    variant: variant.key,
+    registeredDay,
+    firstSeenDay,
+    unit,
+    contact: contactOf(n),
+    note: null,
     readings: [...readingDays].sort((a, b) => a - b).map((day) => ({ day, km: kmOn(day) })),
-    services, findings,
-    visits: [...[...visits].sort(([a], [b]) => a - b).map(([day, jobs]) => ({ day, km: kmOn(day), done: true, jobs: [...jobs].map(([point, action]) => ({ point, action })) })), ...open],
+    services,
+    findings,
+    visits: [
+      ...[...visits]
+        .sort(([a], [b]) => a - b)
+        .map(([day, jobs]) => ({
+          day,
+          km: kmOn(day),
+          done: true,
+          jobs: [...jobs].map(([point, action]) => ({ point, action })),
+        })),
+      ...open,
+    ],
   };
 }
 

@@ -1,5 +1,13 @@
 import type { Pack } from '@crosspeen/contract';
-import { averageSpeedKmh, parseSpans, scaleForShare, SHARE_BY_WORD, susceptibleShare, toldLife, type Span } from '@crosspeen/core';
+import {
+  averageSpeedKmh,
+  parseSpans,
+  scaleForShare,
+  SHARE_BY_WORD,
+  susceptibleShare,
+  toldLife,
+  type Span,
+} from '@crosspeen/core';
 import type { Even } from './even.ts';
 
 type Family = Pack['families'][number];
@@ -27,7 +35,8 @@ const spans = (text: string): readonly Span[] => {
 
 const HOURS_KM = averageSpeedKmh({});
 /** Units of a clock that pass in a day at `kmPerDay`. */
-const rate = (clock: Span['clock'], kmPerDay: number): number => (clock === 'age' ? 1 : clock === 'hours' ? kmPerDay / HOURS_KM : kmPerDay);
+const rate = (clock: Span['clock'], kmPerDay: number): number =>
+  clock === 'age' ? 1 : clock === 'hours' ? kmPerDay / HOURS_KM : kmPerDay;
 
 /** The weak points of a family as the fleet lives them. */
 export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
@@ -35,18 +44,34 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   return family.weakPoints.map((point): DrawnPoint => {
     const component = components.get(point.component)!;
     const told = { share: SHARE_BY_WORD[point.share], componentClass: component.class };
-    const intervals = point.statements.flatMap(({ interval }) => (interval ? spans(interval) : [])).filter(({ clock }) => clock === 'distance').map(({ from }) => from);
+    const intervals = point.statements
+      .flatMap(({ interval }) => (interval ? spans(interval) : []))
+      .filter(({ clock }) => clock === 'distance')
+      .map(({ from }) => from);
     return {
-      key: point.key, share: susceptibleShare(told), variants: point.appliesTo.variants ?? null, endedBy: point.retiredByRevision,
+      key: point.key,
+      share: susceptibleShare(told),
+      variants: point.appliesTo.variants ?? null,
+      endedBy: point.retiredByRevision,
       lives: point.causes.flatMap((cause) => {
         const windows = spans(cause);
         return windows.map((span) => {
           const life = toldLife(span, told);
-          return { clock: span.clock, shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / windows.length) };
+          return {
+            clock: span.clock,
+            shape: life.shape,
+            scale: scaleForShare(life.scale, life.shape, 1 / windows.length),
+          };
         });
       }),
       customKm: intervals.length === 0 ? null : Math.min(...intervals),
-      look: point.look ? { detects: point.look.detects, warnsDays: (kmPerDay) => Math.min(...spans(point.look!.warns).map(({ clock, from }) => from / rate(clock, kmPerDay))) } : null,
+      look: point.look
+        ? {
+            detects: point.look.detects,
+            warnsDays: (kmPerDay) =>
+              Math.min(...spans(point.look!.warns).map(({ clock, from }) => from / rate(clock, kmPerDay))),
+          }
+        : null,
       part: component.parts.find(({ grade }) => grade === 'original'),
     };
   });
@@ -55,7 +80,8 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
 /** Day on which a part installed on `install` fails at `kmPerDay`: where its cumulative hazard reaches an exponential number; Infinity beyond a century. */
 export function drawLife({ lives }: Pick<DrawnPoint, 'lives'>, install: number, kmPerDay: number, even: Even): number {
   const wanted = -Math.log(even());
-  const hazard = (days: number): number => lives.reduce((sum, { clock, shape, scale }) => sum + ((days * rate(clock, kmPerDay)) / scale) ** shape, 0);
+  const hazard = (days: number): number =>
+    lives.reduce((sum, { clock, shape, scale }) => sum + ((days * rate(clock, kmPerDay)) / scale) ** shape, 0);
   let [low, high] = [0, 36_525];
   if (hazard(high) < wanted) return Infinity;
   while (high - low > 0.5) {

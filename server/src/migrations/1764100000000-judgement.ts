@@ -9,7 +9,8 @@ const FAMILY_TABLES: Readonly<Record<string, string>> = {
   statement: 'select w.family_id from weak_point w where w.id in (select weak_point_id from changed)',
   component: 'select w.family_id from weak_point w where w.component_id in (select id from changed)',
   part: 'select w.family_id from weak_point w where w.component_id in (select component_id from changed)',
-  authority: 'select w.family_id from weak_point w join statement s on s.weak_point_id = w.id where s.authority_id in (select id from changed)',
+  authority:
+    'select w.family_id from weak_point w join statement s on s.weak_point_id = w.id where s.authority_id in (select id from changed)',
 };
 
 /** Evidence of what a vehicle is, history as it is, the workshop's own experience, and the stored judgement of every vehicle. */

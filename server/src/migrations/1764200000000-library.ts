@@ -1,7 +1,16 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 /** Tables that a pack writes to; each row says which pack it came from, and none for what was written here. */
-const PACKED = ['maker', 'authority', 'component', 'part', 'engine_family', 'engine_variant', 'family_feature', 'weak_point'] as const;
+const PACKED = [
+  'maker',
+  'authority',
+  'component',
+  'part',
+  'engine_family',
+  'engine_variant',
+  'family_feature',
+  'weak_point',
+] as const;
 
 /** Tables whose words a weak point is found by, and how a changed row names its weak points. */
 const WORDED = [
@@ -91,11 +100,13 @@ export class Library1764200000000 implements MigrationInterface {
         begin new.search_text := coalesce(weak_point_words(new), ''); return new; end $$;
       create trigger weak_point_worded before insert or update on weak_point for each row execute function weak_point_worded();
       create index weak_point_search on weak_point using gin (search_text gin_trgm_ops);
-      ${WORDED.map(([table, points]) => `
+      ${WORDED.map(
+        ([table, points]) => `
       create function ${table}_worded() returns trigger language plpgsql as $$
         begin update weak_point set search_text = '' where ${points}; return null; end $$;
       ${table === 'part' ? `create trigger part_worded_added after insert on part referencing new table as changed for each statement execute function part_worded();` : ''}
-      create trigger ${table}_worded after update on ${table} referencing new table as changed for each statement execute function ${table}_worded();`).join('')}
+      create trigger ${table}_worded after update on ${table} referencing new table as changed for each statement execute function ${table}_worded();`,
+      ).join('')}
       update weak_point set search_text = '';
 
       create table library_change (

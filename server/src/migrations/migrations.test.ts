@@ -38,7 +38,14 @@ describe('a workshop from the first schema, brought up to date', () => {
   beforeAll(async () => {
     const own = await ownDatabase('empty');
     drop = own.drop;
-    const first = await new DataSource({ type: 'postgres', url: own.url, entities: [], migrations: [Start1764000000000], migrationsTransactionMode: 'each', synchronize: false }).initialize();
+    const first = await new DataSource({
+      type: 'postgres',
+      url: own.url,
+      entities: [],
+      migrations: [Start1764000000000],
+      migrationsTransactionMode: 'each',
+      synchronize: false,
+    }).initialize();
     await first.runMigrations();
     await first.query(FIRST_ROWS);
     await first.destroy();
@@ -52,23 +59,46 @@ describe('a workshop from the first schema, brought up to date', () => {
   });
 
   test('keeps what it knew, in today’s words', async () => {
-    const found = await source.query<{ result: string; brought_in: boolean }[]>('select result, brought_in from finding order by day');
-    expect(found).toEqual([{ result: 'sound', brought_in: false }, { result: 'worn', brought_in: false }]);
-    expect(await services.settings.current()).toMatchObject({ workshopName: 'The old shed', distanceUnit: 'mi', version: 1, limits: { engine: 0.05, leak: 0.25 }, safetyLimit: expect.any(Number) });
+    const found = await source.query<{ result: string; brought_in: boolean }[]>(
+      'select result, brought_in from finding order by day',
+    );
+    expect(found).toEqual([
+      { result: 'sound', brought_in: false },
+      { result: 'worn', brought_in: false },
+    ]);
+    expect(await services.settings.current()).toMatchObject({
+      workshopName: 'The old shed',
+      distanceUnit: 'mi',
+      version: 1,
+      limits: { engine: 0.05, leak: 0.25 },
+      safetyLimit: expect.any(Number),
+    });
     expect((await source.query<{ state: string }[]>('select state from weak_point'))[0]!.state).toBe('published');
   });
   test('is judged and answered: the worn pump asks for work, the visit stands', async () => {
     await services.judging.run('brought up to date');
-    expect(await source.query('select as_of, verdict from vehicle_standing')).toEqual([{ as_of: NOW, verdict: 'renew' }]);
+    expect(await source.query('select as_of, verdict from vehicle_standing')).toEqual([
+      { as_of: NOW, verdict: 'renew' },
+    ]);
     const { answer } = await services.vehicles.outlook(VEHICLE);
     expect(answer.rows).toHaveLength(1);
-    expect(answer.rows[0]).toMatchObject({ title: 'Pump weeps', looks: [expect.objectContaining({ result: 'sound' }), expect.objectContaining({ result: 'worn' })] });
+    expect(answer.rows[0]).toMatchObject({
+      title: 'Pump weeps',
+      looks: [expect.objectContaining({ result: 'sound' }), expect.objectContaining({ result: 'worn' })],
+    });
     expect(answer.rows[0]!.verdict).toBe('renew');
-    expect((await services.visits.coming(1, 25)).rows.map(({ day, plate }) => [day, plate])).toEqual([['2026-12-12', 'OLD 1']]);
-    expect((await source.query<{ parts: number; worn: number }[]>('select parts, worn from experience'))[0]).toMatchObject({ worn: 1 });
+    expect((await services.visits.coming(1, 25)).rows.map(({ day, plate }) => [day, plate])).toEqual([
+      ['2026-12-12', 'OLD 1'],
+    ]);
+    expect(
+      (await source.query<{ parts: number; worn: number }[]>('select parts, worn from experience'))[0],
+    ).toMatchObject({ worn: 1 });
   });
   test('what was done under the first schema can still be taken back', async () => {
-    await services.changes.undo({ userId: '00000000-0000-4000-8000-000000000001' }, '00000000-0000-4000-8000-00000000000b');
+    await services.changes.undo(
+      { userId: '00000000-0000-4000-8000-000000000001' },
+      '00000000-0000-4000-8000-00000000000b',
+    );
     const { answer } = await services.vehicles.outlook(VEHICLE);
     expect(answer.rows[0]!.looks.map(({ result }) => result)).toEqual(['sound']);
     expect(answer.rows[0]!.verdict).not.toBe('renew');
@@ -87,7 +117,9 @@ describe('the schema as it is now', () => {
       select c.conrelid::regclass || '.' || a.attname as fk from pg_constraint c join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
       where c.contype = 'f' and c.connamespace = 'public'::regnamespace and not exists (select 1 from pg_index i where i.indrelid = c.conrelid and i.indkey[0] = c.conkey[1]) order by 1`);
     // Who wrote a row, and what it came with, are read off the row and never looked up by.
-    expect(bare.map(({ fk }) => fk).filter((fk) => !/\.(user_id|written_by|superseded_by|visit_id|authority_id)$/.test(fk))).toEqual(['school_choice.weak_point_id', 'service_record.component_id', 'visit_job.weak_point_id']);
+    expect(
+      bare.map(({ fk }) => fk).filter((fk) => !/\.(user_id|written_by|superseded_by|visit_id|authority_id)$/.test(fk)),
+    ).toEqual(['school_choice.weak_point_id', 'service_record.component_id', 'visit_job.weak_point_id']);
     await t.close();
   });
 });

@@ -13,12 +13,32 @@ const STANDS_TWICE: Readonly<Record<string, () => Problem>> = {
   fleet_run_one: () => new Problem('busy'),
 };
 
-const taken = (path: string, message: string): Problem => new Problem('taken', { detail: `${path}: ${message}`, fields: [{ path, message }] });
+const taken = (path: string, message: string): Problem =>
+  new Problem('taken', { detail: `${path}: ${message}`, fields: [{ path, message }] });
 
-interface DriverError { readonly code?: unknown; readonly constraint?: unknown; readonly message?: unknown; readonly driverError?: unknown }
+interface DriverError {
+  readonly code?: unknown;
+  readonly constraint?: unknown;
+  readonly message?: unknown;
+  readonly driverError?: unknown;
+}
 
 /** Codes of the operating system and of PostgreSQL (appendix A of its manual) that say that it cannot be reached, or is going down. */
-const AWAY = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', 'ETIMEDOUT', '57P01', '57P02', '57P03', '08000', '08001', '08003', '08004', '08006']);
+const AWAY = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ENOTFOUND',
+  'ETIMEDOUT',
+  '57P01',
+  '57P02',
+  '57P03',
+  '08000',
+  '08001',
+  '08003',
+  '08004',
+  '08006',
+]);
 // The driver gives these two no code of their own.
 const NO_CONNECTION_IN_TIME = 'timeout exceeded when trying to connect';
 const CONNECTION_LOST = /^(Connection terminated|Client has encountered a connection error)/;
@@ -26,7 +46,11 @@ const CONNECTION_LOST = /^(Connection terminated|Client has encountered a connec
 /** Whether a failure means that the database is away for the moment: the same thing may go through later. */
 export function databaseIsAway(error: unknown): boolean {
   const inner = innermost(error);
-  return AWAY.has(String(inner.code)) || (typeof inner.message === 'string' && (CONNECTION_LOST.test(inner.message) || inner.message === NO_CONNECTION_IN_TIME));
+  return (
+    AWAY.has(String(inner.code)) ||
+    (typeof inner.message === 'string' &&
+      (CONNECTION_LOST.test(inner.message) || inner.message === NO_CONNECTION_IN_TIME))
+  );
 }
 
 const asDriverError = (error: unknown): DriverError => (typeof error === 'object' && error !== null ? error : {});
@@ -44,15 +68,36 @@ export function databaseProblem(error: unknown): Problem | null {
   if (message === NO_CONNECTION_IN_TIME) return new Problem('busy');
   if (databaseIsAway(error)) return new Problem('database_away');
   switch (code) {
-    case '23505': return STANDS_TWICE[String(constraint)]?.() ?? new Problem('taken');
-    case '23503': return new Problem('not_found', { detail: 'Something this refers to is not there any more. Reload the page and choose again.' });
-    case '22021': case '22P05': return new Problem('bad_input', { detail: 'The text holds a character that cannot be kept; take it out.' });
-    case '22003': case '22007': case '22008': case '22P02': case '23514':
-      return new Problem('bad_input', { detail: 'A number, a date or a choice is outside of what can be kept. Check the figures and try again; nothing was written.' });
-    case '40001': case '40P01': case '53300': case '55P03': return new Problem('busy');
-    case '57014': return new Problem('took_too_long');
+    case '23505':
+      return STANDS_TWICE[String(constraint)]?.() ?? new Problem('taken');
+    case '23503':
+      return new Problem('not_found', {
+        detail: 'Something this refers to is not there any more. Reload the page and choose again.',
+      });
+    case '22021':
+    case '22P05':
+      return new Problem('bad_input', { detail: 'The text holds a character that cannot be kept; take it out.' });
+    case '22003':
+    case '22007':
+    case '22008':
+    case '22P02':
+    case '23514':
+      return new Problem('bad_input', {
+        detail:
+          'A number, a date or a choice is outside of what can be kept. Check the figures and try again; nothing was written.',
+      });
+    case '40001':
+    case '40P01':
+    case '53300':
+    case '55P03':
+      return new Problem('busy');
+    case '57014':
+      return new Problem('took_too_long');
     // 58030: PostgreSQL could not write; on this machine that is a disk without space.
-    case '53100': case '58030': return new Problem('no_space');
-    default: return null;
+    case '53100':
+    case '58030':
+      return new Problem('no_space');
+    default:
+      return null;
   }
 }

@@ -28,12 +28,23 @@ export const FOR_PEOPLE: Patience = { acquireMs: 8000, statementMs: 30_000, idle
 export const FOR_DOWNLOADS: Patience = { acquireMs: 2000, statementMs: 120_000, idleInTransactionMs: 120_000 };
 
 /** Opens a pool on a database whose schema is up to date. Throws when the server cannot be reached. */
-export async function connectDatabase(url: string, poolSize = 10, { acquireMs, statementMs, idleInTransactionMs }: Patience = {}): Promise<DataSource> {
+export async function connectDatabase(
+  url: string,
+  poolSize = 10,
+  { acquireMs, statementMs, idleInTransactionMs }: Patience = {},
+): Promise<DataSource> {
   const source = new DataSource({
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [Start1764000000000, Judgement1764100000000, Library1764200000000, Notices1764300000000, Watched1764400000000, Safe1764500000000],
+    migrations: [
+      Start1764000000000,
+      Judgement1764100000000,
+      Library1764200000000,
+      Notices1764300000000,
+      Watched1764400000000,
+      Safe1764500000000,
+    ],
     migrationsTransactionMode: 'each',
     synchronize: false,
     extra: {

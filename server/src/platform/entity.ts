@@ -3,7 +3,10 @@ import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm';
 type Columns<Row> = { [Property in keyof Row]-?: EntitySchemaColumnOptions };
 
 /** A nullable column. */
-export const nullable = (options: EntitySchemaColumnOptions): EntitySchemaColumnOptions => ({ ...options, nullable: true });
+export const nullable = (options: EntitySchemaColumnOptions): EntitySchemaColumnOptions => ({
+  ...options,
+  nullable: true,
+});
 
 export const uuidKey: EntitySchemaColumnOptions = { type: 'uuid', primary: true, generated: 'uuid' };
 export const text: EntitySchemaColumnOptions = { type: 'text' };
@@ -22,7 +25,10 @@ const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${l
 /** An entity whose columns are the property names in snake case. */
 export function entity<Row extends object>(table: string, columns: Columns<Row>): EntitySchema<Row> {
   const named = Object.fromEntries(
-    Object.entries<EntitySchemaColumnOptions>(columns).map(([property, options]) => [property, { name: snake(property), ...options }]),
+    Object.entries<EntitySchemaColumnOptions>(columns).map(([property, options]) => [
+      property,
+      { name: snake(property), ...options },
+    ]),
   );
   return new EntitySchema<Row>({ name: table, tableName: table, columns: named as Columns<Row> });
 }

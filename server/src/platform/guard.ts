@@ -39,22 +39,27 @@ export function userOf(request: FastifyRequest): SessionUser & Author {
  * Who may come in is asked before anything that was sent is read: first who it is, then whether the page is this session's (another site can send the cookie but
  * cannot read the token), then what the role may do.
  */
-export const guard = fp((app, _options, done) => {
-  app.addHook('onRequest', (request, _reply, next) => {
-    const needs = request.routeOptions.config?.needs ?? (request.url.startsWith('/api/') && !request.is404 ? 'sign_in' : 'nothing');
-    const { user, csrfToken } = request.session;
-    try {
-      if (needs !== 'nothing' && !user) throw new Problem('sign_in_required');
-      if (user && request.method !== 'GET' && request.method !== 'HEAD') {
-        const token = request.headers['x-csrf-token'];
-        if (typeof token !== 'string' || !equal(token, csrfToken ?? '')) throw new Problem('stale_page');
+export const guard = fp(
+  (app, _options, done) => {
+    app.addHook('onRequest', (request, _reply, next) => {
+      const needs =
+        request.routeOptions.config?.needs ??
+        (request.url.startsWith('/api/') && !request.is404 ? 'sign_in' : 'nothing');
+      const { user, csrfToken } = request.session;
+      try {
+        if (needs !== 'nothing' && !user) throw new Problem('sign_in_required');
+        if (user && request.method !== 'GET' && request.method !== 'HEAD') {
+          const token = request.headers['x-csrf-token'];
+          if (typeof token !== 'string' || !equal(token, csrfToken ?? '')) throw new Problem('stale_page');
+        }
+        if (user && needs !== 'nothing' && needs !== 'sign_in') mustBeAllowed(user, needs);
+      } catch (error) {
+        next(error as Error);
+        return;
       }
-      if (user && needs !== 'nothing' && needs !== 'sign_in') mustBeAllowed(user, needs);
-    } catch (error) {
-      next(error as Error);
-      return;
-    }
-    next();
-  });
-  done();
-}, { name: 'guard', dependencies: ['@fastify/session'] });
+      next();
+    });
+    done();
+  },
+  { name: 'guard', dependencies: ['@fastify/session'] },
+);

@@ -10,10 +10,13 @@ const nameOf = (host: string): string => host.toLowerCase().replace(/:\d+$/, '')
 export const onLoopback = (request: Pick<FastifyRequest, 'host'>): boolean => LOOPBACK.has(nameOf(request.host));
 
 /** Only names the workshop is known under are answered: a page elsewhere that has its own name point here (DNS rebinding) is not. */
-export const hosts = fp<{ readonly names: readonly string[] }>((app, { names }, done) => {
-  const known = new Set([...LOOPBACK, ...names.map((name) => nameOf(name.trim())).filter(Boolean)]);
-  app.addHook('onRequest', (request, _reply, next) => {
-    next(known.has(nameOf(request.host)) ? undefined : new Problem('wrong_host'));
-  });
-  done();
-}, { name: 'hosts' });
+export const hosts = fp<{ readonly names: readonly string[] }>(
+  (app, { names }, done) => {
+    const known = new Set([...LOOPBACK, ...names.map((name) => nameOf(name.trim())).filter(Boolean)]);
+    app.addHook('onRequest', (request, _reply, next) => {
+      next(known.has(nameOf(request.host)) ? undefined : new Problem('wrong_host'));
+    });
+    done();
+  },
+  { name: 'hosts' },
+);

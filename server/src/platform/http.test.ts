@@ -5,16 +5,28 @@ import { badField, Problem } from './problem.ts';
 
 let t: TestApp;
 let client: Client;
-beforeAll(async () => { t = await testApp(); client = await t.signIn(); });
+beforeAll(async () => {
+  t = await testApp();
+  client = await t.signIn();
+});
 afterAll(() => t.close());
 
 const NOBODY = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
 
 test.each([
-  ['GET', '/api/nothing', undefined, 'not_found'], ['POST', '/api/nothing', {}, 'not_found'], ['GET', `/api/vehicles/${NOBODY}`, undefined, 'not_found'], ['GET', '/api/vehicles/not-an-id', undefined, 'bad_input'],
-  ['GET', '/api/vehicles?page=0', undefined, 'bad_input'], ['GET', '/api/vehicles?pageSize=1000000', undefined, 'bad_input'], ['GET', '/api/vehicles?page=x', undefined, 'bad_input'], ['GET', '/api/vehicles?order=colour', undefined, 'bad_input'],
-  ['POST', `/api/visits/${NOBODY}/call-off`, { version: 1 }, 'not_found'], ['POST', `/api/visits/${NOBODY}/call-off`, { version: 0 }, 'bad_input'], ['POST', `/api/changes/${NOBODY}/undo`, {}, 'not_found'],
-  ['POST', `/api/vehicles/${NOBODY}/readings`, { day: '2026-01-01', km: 1 }, 'not_found'], ['POST', '/api/vehicles', { plate: 'x'.repeat(30) }, 'bad_input'],
+  ['GET', '/api/nothing', undefined, 'not_found'],
+  ['POST', '/api/nothing', {}, 'not_found'],
+  ['GET', `/api/vehicles/${NOBODY}`, undefined, 'not_found'],
+  ['GET', '/api/vehicles/not-an-id', undefined, 'bad_input'],
+  ['GET', '/api/vehicles?page=0', undefined, 'bad_input'],
+  ['GET', '/api/vehicles?pageSize=1000000', undefined, 'bad_input'],
+  ['GET', '/api/vehicles?page=x', undefined, 'bad_input'],
+  ['GET', '/api/vehicles?order=colour', undefined, 'bad_input'],
+  ['POST', `/api/visits/${NOBODY}/call-off`, { version: 1 }, 'not_found'],
+  ['POST', `/api/visits/${NOBODY}/call-off`, { version: 0 }, 'bad_input'],
+  ['POST', `/api/changes/${NOBODY}/undo`, {}, 'not_found'],
+  ['POST', `/api/vehicles/${NOBODY}/readings`, { day: '2026-01-01', km: 1 }, 'not_found'],
+  ['POST', '/api/vehicles', { plate: 'x'.repeat(30) }, 'bad_input'],
 ] as const)('%s %s answers problem details of the catalogue: %#', async (method, url, body, code) => {
   const response = method === 'GET' ? await client.get(url) : await client.send(method, url, body);
   const details = problemDetails.parse(response.json());
@@ -25,8 +37,13 @@ test.each([
 });
 
 test('a body over a mebibyte is too large, one that is no JSON is bad input', async () => {
-  expect((await client.send('POST', '/api/vehicles', { note: 'x'.repeat(1_200_000) })).json()).toMatchObject({ status: 413, code: 'too_large' });
-  expect((await client.send('POST', '/api/vehicles', '{"plate": ', { 'content-type': 'application/json' })).json()).toMatchObject({ status: 400, code: 'bad_input' });
+  expect((await client.send('POST', '/api/vehicles', { note: 'x'.repeat(1_200_000) })).json()).toMatchObject({
+    status: 413,
+    code: 'too_large',
+  });
+  expect(
+    (await client.send('POST', '/api/vehicles', '{"plate": ', { 'content-type': 'application/json' })).json(),
+  ).toMatchObject({ status: 400, code: 'bad_input' });
 });
 
 test('an unexpected failure is told without its cause', async () => {
@@ -47,16 +64,28 @@ test('nothing may be asked of another machine, and the page cannot be framed by 
 
 test('messages of fields are plain words', async () => {
   const response = await client.send('POST', `/api/vehicles/${NOBODY}/readings`, { day: 7 });
-  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([{ path: 'day', message: 'must be text, not a number' }, { path: 'km', message: 'is missing' }]);
+  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([
+    { path: 'day', message: 'must be text, not a number' },
+    { path: 'km', message: 'is missing' },
+  ]);
 });
 
 test('a choice that is none is told with those there are', async () => {
-  const response = await client.send('POST', `/api/vehicles/${NOBODY}/findings`, { weakPointId: NOBODY, day: '2026-01-01', result: 'fine', note: null });
-  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([{ path: 'result', message: 'must be one of sound, worn, failed' }]);
+  const response = await client.send('POST', `/api/vehicles/${NOBODY}/findings`, {
+    weakPointId: NOBODY,
+    day: '2026-01-01',
+    result: 'fine',
+    note: null,
+  });
+  expect(response.json<{ fields: { path: string; message: string }[] }>().fields).toEqual([
+    { path: 'result', message: 'must be one of sound, worn, failed' },
+  ]);
 });
 
 test('the API describes every route it has', async () => {
-  const { paths } = (await client.get('/api/openapi.json')).json<{ paths: Record<string, Record<string, { responses: object }>> }>();
+  const { paths } = (await client.get('/api/openapi.json')).json<{
+    paths: Record<string, Record<string, { responses: object }>>;
+  }>();
   const operations = Object.values(paths).flatMap((methods) => Object.values(methods));
   expect(operations.length).toBeGreaterThanOrEqual(20);
   expect(operations.every(({ responses }) => Object.keys(responses).includes('200'))).toBe(true);
@@ -74,6 +103,11 @@ describe('the clock', () => {
 
 test('a problem carries its field and its mend', () => {
   const details = badField('km', 'must not be negative').toDetails();
-  expect(details).toMatchObject({ code: 'bad_input', status: 400, detail: 'km: must not be negative', fields: [{ path: 'km', message: 'must not be negative' }] });
+  expect(details).toMatchObject({
+    code: 'bad_input',
+    status: 400,
+    detail: 'km: must not be negative',
+    fields: [{ path: 'km', message: 'must not be negative' }],
+  });
   expect(new Problem('not_found').message).toBe(ERRORS.not_found.message);
 });

@@ -12,26 +12,48 @@ const PROBLEM_TYPE = 'application/problem+json';
 const REQUEST_PROBLEMS: Readonly<Record<string, () => Problem>> = {
   FST_ERR_CTP_INVALID_MEDIA_TYPE: () => new Problem('unsupported_media'),
   FST_ERR_CTP_BODY_TOO_LARGE: () => new Problem('too_large'),
-  FST_ERR_CTP_EMPTY_JSON_BODY: () => new Problem('bad_input', { detail: 'The request says it carries JSON and carries nothing. Send the fields, or leave its content type out.' }),
-  FST_ERR_CTP_INVALID_JSON_BODY: () => new Problem('bad_input', { detail: 'What was sent is no JSON. Send it again as it was made.' }),
-  FST_ERR_CTP_INVALID_CONTENT_LENGTH: () => new Problem('bad_input', { detail: 'What was sent is shorter or longer than was said. Send it again.' }),
-  FST_ERR_BAD_URL: () => new Problem('bad_input', { detail: 'The address holds characters that cannot be read. Correct it and try again.' }),
+  FST_ERR_CTP_EMPTY_JSON_BODY: () =>
+    new Problem('bad_input', {
+      detail: 'The request says it carries JSON and carries nothing. Send the fields, or leave its content type out.',
+    }),
+  FST_ERR_CTP_INVALID_JSON_BODY: () =>
+    new Problem('bad_input', { detail: 'What was sent is no JSON. Send it again as it was made.' }),
+  FST_ERR_CTP_INVALID_CONTENT_LENGTH: () =>
+    new Problem('bad_input', { detail: 'What was sent is shorter or longer than was said. Send it again.' }),
+  FST_ERR_BAD_URL: () =>
+    new Problem('bad_input', { detail: 'The address holds characters that cannot be read. Correct it and try again.' }),
 };
 
-const BY_STATUS: Readonly<Record<number, ErrorCode>> = { 400: 'bad_input', 404: 'not_found', 413: 'too_large', 415: 'unsupported_media', 431: 'headers_too_large' };
+const BY_STATUS: Readonly<Record<number, ErrorCode>> = {
+  400: 'bad_input',
+  404: 'not_found',
+  413: 'too_large',
+  415: 'unsupported_media',
+  431: 'headers_too_large',
+};
 
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (hasZodFastifySchemaValidationErrors(error)) {
-    const fields = error.validation.map(({ instancePath, message }) => ({ path: instancePath.replace(/^\//, '').replaceAll('/', '.'), message: message ?? 'cannot be used' }));
-    return new Problem('bad_input', { detail: fields.map(({ path, message }) => `${path || 'request'}: ${message}`).join('; ').slice(0, 600), fields });
+    const fields = error.validation.map(({ instancePath, message }) => ({
+      path: instancePath.replace(/^\//, '').replaceAll('/', '.'),
+      message: message ?? 'cannot be used',
+    }));
+    return new Problem('bad_input', {
+      detail: fields
+        .map(({ path, message }) => `${path || 'request'}: ${message}`)
+        .join('; ')
+        .slice(0, 600),
+      fields,
+    });
   }
   const { statusCode, code } = error as Partial<FastifyError>;
   const known = code === undefined ? undefined : REQUEST_PROBLEMS[code];
   if (known) return known();
   const ofDatabase = databaseProblem(error);
   if (ofDatabase) return ofDatabase;
-  if (statusCode !== undefined && statusCode >= 400 && statusCode < 500) return new Problem(BY_STATUS[statusCode] ?? 'bad_input');
+  if (statusCode !== undefined && statusCode >= 400 && statusCode < 500)
+    return new Problem(BY_STATUS[statusCode] ?? 'bad_input');
   return new Problem('unexpected');
 }
 
@@ -39,37 +61,54 @@ function problemOf(error: unknown): Problem {
  * Writes an answer as it is, for routes whose answers are long and are made by this server's own typed code: going through every number of them again costs as much as
  * writing them. Their schema still stands in the API's description, and the interface reads them by it.
  */
-export const asMade = () => (answer: unknown): string => JSON.stringify(answer);
+export const asMade =
+  () =>
+  (answer: unknown): string =>
+    JSON.stringify(answer);
 
 /** Seconds after which something that was too much for the moment may be asked again. */
 const RETRY_AFTER: Readonly<Partial<Record<ErrorCode, number>>> = { busy: 2, database_away: 3, no_space: 30 };
 
 /** Every failure leaves as problem details of the catalogue; what was not expected is logged with its cause and told without it. */
-export const problems = fp((app, _options, done) => {
-  app.setErrorHandler((error, request, reply) => {
-    const problem = problemOf(error);
-    if (problem.status >= 500) request.log.error({ err: error, invalidResponse: isResponseSerializationError(error) }, `answered with ${problem.code}`);
-    const wait = problem.extra.retryAfterSeconds ?? RETRY_AFTER[problem.code];
-    if (wait !== undefined) void reply.header('retry-after', Math.ceil(wait));
-    void reply.status(problem.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(problem.toDetails()));
-  });
-  app.setNotFoundHandler((request, reply) => {
-    const page = request.method === 'GET' && !request.url.startsWith('/api/') && !request.url.startsWith('/assets/');
-    // Paths of the interface all answer with the one page; its router does the rest.
-    if (page && app.hasReplyDecorator('sendFile')) return reply.sendFile('index.html');
-    const details = new Problem('not_found', { detail: `There is nothing at ${request.url.slice(0, 200)}.` }).toDetails();
-    return reply.status(ERRORS.not_found.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(details));
-  });
-  done();
-}, { name: 'problems' });
+export const problems = fp(
+  (app, _options, done) => {
+    app.setErrorHandler((error, request, reply) => {
+      const problem = problemOf(error);
+      if (problem.status >= 500)
+        request.log.error(
+          { err: error, invalidResponse: isResponseSerializationError(error) },
+          `answered with ${problem.code}`,
+        );
+      const wait = problem.extra.retryAfterSeconds ?? RETRY_AFTER[problem.code];
+      if (wait !== undefined) void reply.header('retry-after', Math.ceil(wait));
+      void reply.status(problem.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(problem.toDetails()));
+    });
+    app.setNotFoundHandler((request, reply) => {
+      const page = request.method === 'GET' && !request.url.startsWith('/api/') && !request.url.startsWith('/assets/');
+      // Paths of the interface all answer with the one page; its router does the rest.
+      if (page && app.hasReplyDecorator('sendFile')) return reply.sendFile('index.html');
+      const details = new Problem('not_found', {
+        detail: `There is nothing at ${request.url.slice(0, 200)}.`,
+      }).toDetails();
+      return reply.status(ERRORS.not_found.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(details));
+    });
+    done();
+  },
+  { name: 'problems' },
+);
 
 /** Answers what never becomes a request: headers that are too long, or bytes that are no HTTP. */
-export function answerBrokenRequest(error: { readonly code?: string }, socket: Pick<Socket, 'writable' | 'end' | 'destroy'>): void {
+export function answerBrokenRequest(
+  error: { readonly code?: string },
+  socket: Pick<Socket, 'writable' | 'end' | 'destroy'>,
+): void {
   if (error.code === 'ECONNRESET' || !socket.writable) {
     socket.destroy();
     return;
   }
   const problem = new Problem(error.code === 'HPE_HEADER_OVERFLOW' ? 'headers_too_large' : 'bad_input');
   const body = JSON.stringify(problem.toDetails());
-  socket.end(`HTTP/1.1 ${problem.status} ${problem.code}\r\ncontent-type: ${PROBLEM_TYPE}\r\ncontent-length: ${Buffer.byteLength(body)}\r\nconnection: close\r\n\r\n${body}`);
+  socket.end(
+    `HTTP/1.1 ${problem.status} ${problem.code}\r\ncontent-type: ${PROBLEM_TYPE}\r\ncontent-length: ${Buffer.byteLength(body)}\r\nconnection: close\r\n\r\n${body}`,
+  );
 }

@@ -42,6 +42,8 @@ test('while nothing can be written nobody is stopped, and what was lost is told 
 
 test('a disk that is full, as the system tells it', () => {
   const log = logFile('/dev/full');
-  expect(() => { for (let n = 0; n < 3; n += 1) log.write('x\n'); }).not.toThrow();
+  expect(() => {
+    for (let n = 0; n < 3; n += 1) log.write('x\n');
+  }).not.toThrow();
   log.close();
 });

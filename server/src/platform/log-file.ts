@@ -14,7 +14,11 @@ export interface LogFile {
  * A log that never stands in the way: it is put aside as `path.1` ... when it has grown, and while nothing can be written (a full disk) lines are counted instead,
  * and their number is told as soon as there is space.
  */
-export function logFile(path: string, { bytes, kept }: { readonly bytes: number; readonly kept: number } = LOG_LIMITS, now: () => number = Date.now): LogFile {
+export function logFile(
+  path: string,
+  { bytes, kept }: { readonly bytes: number; readonly kept: number } = LOG_LIMITS,
+  now: () => number = Date.now,
+): LogFile {
   let file: number | null = null;
   let size = 0;
   let lost = 0;
@@ -52,7 +56,10 @@ export function logFile(path: string, { bytes, kept }: { readonly bytes: number;
       }
       try {
         if (size >= bytes) putAside();
-        if (lost > 0) writeLine(`${JSON.stringify({ level: 50, time: now(), msg: `${lost} lines were lost: nothing could be written` })}\n`);
+        if (lost > 0)
+          writeLine(
+            `${JSON.stringify({ level: 50, time: now(), msg: `${lost} lines were lost: nothing could be written` })}\n`,
+          );
         writeLine(line);
         lost = 0;
       } catch {

@@ -20,22 +20,38 @@ export const REMEMBERED_DAYS = 2;
 export function sendingOf(request: Pick<FastifyRequest, 'method' | 'url' | 'headers' | 'body'>): string | null {
   const key = request.headers['idempotency-key'];
   if (typeof key !== 'string' || key === '' || key.length > MOST_KEY) return null;
-  return createHash('sha256').update(JSON.stringify([key, request.method, request.url, request.body ?? null])).digest('base64url');
+  return createHash('sha256')
+    .update(JSON.stringify([key, request.method, request.url, request.body ?? null]))
+    .digest('base64url');
 }
 
 /**
  * Does `work` in the caller's transaction, once for each sending: a second one waits for the first and is answered with what that wrote. Where the first fails nothing
  * is remembered of it.
  */
-export async function once<T>(manager: EntityManager, { userId, sentOnce }: Author, work: () => Promise<T>): Promise<T> {
+export async function once<T>(
+  manager: EntityManager,
+  { userId, sentOnce }: Author,
+  work: () => Promise<T>,
+): Promise<T> {
   if (sentOnce === undefined || sentOnce === null) return work();
-  const first = await manager.query<unknown[]>('insert into sent_once (user_id, sending) values ($1, $2) on conflict do nothing returning 1', [userId, sentOnce]);
+  const first = await manager.query<unknown[]>(
+    'insert into sent_once (user_id, sending) values ($1, $2) on conflict do nothing returning 1',
+    [userId, sentOnce],
+  );
   if (first.length === 0) {
-    const [known] = await manager.query<{ answer: T }[]>('select answer from sent_once where user_id = $1 and sending = $2', [userId, sentOnce]);
+    const [known] = await manager.query<{ answer: T }[]>(
+      'select answer from sent_once where user_id = $1 and sending = $2',
+      [userId, sentOnce],
+    );
     return known!.answer;
   }
   const answer = await work();
-  await manager.query('update sent_once set answer = $3 where user_id = $1 and sending = $2', [userId, sentOnce, JSON.stringify(answer)]);
+  await manager.query('update sent_once set answer = $3 where user_id = $1 and sending = $2', [
+    userId,
+    sentOnce,
+    JSON.stringify(answer),
+  ]);
   return answer;
 }
 

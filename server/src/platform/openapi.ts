@@ -3,7 +3,10 @@ import { jsonSchemaTransformObject } from 'fastify-type-provider-zod';
 type Operation = Record<string, unknown> & { readonly summary?: string; responses?: Record<string, unknown> };
 type Document = { paths?: Record<string, Record<string, Operation>>; components?: Record<string, unknown> };
 
-const PROBLEM = { description: 'What is wrong and the mend, as problem details (RFC 9457)', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+const PROBLEM = {
+  description: 'What is wrong and the mend, as problem details (RFC 9457)',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
 const BYTES = { type: 'string', contentMediaType: 'application/octet-stream' } as const;
 
 /** What is sent as a file, and what comes as one, by the path's own words. */
@@ -19,12 +22,17 @@ const OPEN: readonly string[] = ['/api/session'];
 
 /** `GET /api/vehicles/{id}/outlook` as a name: getVehiclesByIdOutlook. */
 function operationId(method: string, path: string): string {
-  const words = path.replace(/^\/api\//, '').replace(/\{(\w+)\}/g, 'by/$1').split(/[^a-zA-Z0-9]+/).filter(Boolean);
+  const words = path
+    .replace(/^\/api\//, '')
+    .replace(/\{(\w+)\}/g, 'by/$1')
+    .split(/[^a-zA-Z0-9]+/)
+    .filter(Boolean);
   return method + words.map((word) => word[0]!.toUpperCase() + word.slice(1)).join('');
 }
 
 /** Names of the schemas that a text of the description refers to. */
-const referredTo = (text: string): Set<string> => new Set([...text.matchAll(/"#\/components\/schemas\/(\w+)"/g)].map(([, name]) => name!));
+const referredTo = (text: string): Set<string> =>
+  new Set([...text.matchAll(/"#\/components\/schemas\/(\w+)"/g)].map(([, name]) => name!));
 
 /** Leaves out the schemas that nothing refers to any more, and what only those referred to. */
 function dropUnused(document: Document): void {
@@ -37,14 +45,21 @@ function dropUnused(document: Document): void {
 }
 
 /** The description of the API made whole: what every operation has is said once here, so that none can forget it. */
-export function describeWhole(description: Parameters<typeof jsonSchemaTransformObject>[0]): ReturnType<typeof jsonSchemaTransformObject> {
+export function describeWhole(
+  description: Parameters<typeof jsonSchemaTransformObject>[0],
+): ReturnType<typeof jsonSchemaTransformObject> {
   const document = jsonSchemaTransformObject(description) as Document;
   document.components = {
     ...document.components,
     responses: { Problem: PROBLEM },
     securitySchemes: {
       session: { type: 'apiKey', in: 'cookie', name: 'crosspeen', description: 'The session, from POST /api/session' },
-      page: { type: 'apiKey', in: 'header', name: 'x-csrf-token', description: 'The token of the session, with everything that changes something' },
+      page: {
+        type: 'apiKey',
+        in: 'header',
+        name: 'x-csrf-token',
+        description: 'The token of the session, with everything that changes something',
+      },
     },
   };
   const problem = { $ref: '#/components/responses/Problem' };
@@ -54,11 +69,27 @@ export function describeWhole(description: Parameters<typeof jsonSchemaTransform
       Object.assign(operation, {
         operationId: operationId(method, path),
         security: OPEN.includes(path) ? [] : method === 'get' ? [{ session: [] }] : [{ session: [], page: [] }],
-        ...(method === 'post' && UPLOADS.includes(path) ? { requestBody: { required: true, description: 'The file as it is', content: { 'application/octet-stream': { schema: BYTES } } } } : {}),
+        ...(method === 'post' && UPLOADS.includes(path)
+          ? {
+              requestBody: {
+                required: true,
+                description: 'The file as it is',
+                content: { 'application/octet-stream': { schema: BYTES } },
+              },
+            }
+          : {}),
         responses: {
           ...operation.responses,
-          ...(download === null ? {} : { 200: { description: 'The file', content: { [download]: { schema: download === 'application/json' ? { type: 'object' } : BYTES } } } }),
-          '4XX': problem, default: problem,
+          ...(download === null
+            ? {}
+            : {
+                200: {
+                  description: 'The file',
+                  content: { [download]: { schema: download === 'application/json' ? { type: 'object' } : BYTES } },
+                },
+              }),
+          '4XX': problem,
+          default: problem,
         },
       });
     }

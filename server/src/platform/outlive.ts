@@ -5,7 +5,8 @@ import type { FastifyBaseLogger } from 'fastify';
  * end. Returns how to stop listening.
  */
 export function outlive(log: Pick<FastifyBaseLogger, 'error'>): () => void {
-  const rejected = (reason: unknown): void => log.error({ err: reason }, 'nobody waited for this and it failed; the server goes on');
+  const rejected = (reason: unknown): void =>
+    log.error({ err: reason }, 'nobody waited for this and it failed; the server goes on');
   const thrown = (error: unknown): void => log.error({ err: error }, 'nobody caught this; the server goes on');
   process.on('unhandledRejection', rejected);
   process.on('uncaughtException', thrown);

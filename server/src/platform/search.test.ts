@@ -1,8 +1,10 @@
 import { holdsAll, likePattern, searchPatterns } from './search.ts';
 
-test('words are looked for anywhere, whatever their case', () => expect(searchPatterns('  QV20T  Tensioner ')).toEqual(['%qv20t%', '%tensioner%']));
+test('words are looked for anywhere, whatever their case', () =>
+  expect(searchPatterns('  QV20T  Tensioner ')).toEqual(['%qv20t%', '%tensioner%']));
 test('the signs of a pattern are taken as they are typed', () => expect(likePattern('50%_\\')).toBe('%50\\%\\_\\\\%'));
-test('no more words than a query can serve', () => expect(searchPatterns(Array.from({ length: 50 }, (_, i) => `w${i}`).join(' '))).toHaveLength(8));
+test('no more words than a query can serve', () =>
+  expect(searchPatterns(Array.from({ length: 50 }, (_, i) => `w${i}`).join(' '))).toHaveLength(8));
 test('nothing typed holds everything', () => {
   expect(searchPatterns(' \t\n')).toEqual([]);
   expect(holdsAll('t.x', [], () => '$1')).toBe('true');

@@ -5,8 +5,9 @@ export const likePattern = (word: string): string => `%${word.toLowerCase().repl
 const MOST_WORDS = 8;
 
 /** The words of a search, each as a pattern. */
-export const searchPatterns = (typed: string): string[] => typed.trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS).map(likePattern);
+export const searchPatterns = (typed: string): string[] =>
+  typed.trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS).map(likePattern);
 
 /** SQL: the column holds every pattern. One condition a pattern, which a trigram index can serve; `like all` it cannot. `bound` names a value's place. */
 export const holdsAll = (column: string, patterns: readonly string[], bound: (value: unknown) => string): string =>
-  (patterns.length === 0 ? 'true' : patterns.map((pattern) => `${column} like ${bound(pattern)}`).join(' and '));
+  patterns.length === 0 ? 'true' : patterns.map((pattern) => `${column} like ${bound(pattern)}`).join(' and ');

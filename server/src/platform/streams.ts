@@ -32,7 +32,10 @@ export async function begun<T>(items: AsyncGenerator<T>): Promise<AsyncGenerator
 const STALLED_MS = 60_000;
 
 /** Sends a stream as a file. A failure on the way ends the download visibly broken; a reader that no longer reads is let go. */
-export function sendFile(reply: FastifyReply, { type, name, body }: { readonly type: string; readonly name: string; readonly body: Readable }): FastifyReply {
+export function sendFile(
+  reply: FastifyReply,
+  { type, name, body }: { readonly type: string; readonly name: string; readonly body: Readable },
+): FastifyReply {
   reply.raw.setTimeout(STALLED_MS, () => reply.raw.destroy());
   return reply.header('content-type', type).header('content-disposition', `attachment; filename="${name}"`).send(body);
 }

@@ -5,13 +5,18 @@ export class Turns {
   private running = 0;
   private readonly waiting: (() => void)[] = [];
 
-  constructor(private readonly atOnce: number, private readonly mostWaiting: number) {}
+  constructor(
+    private readonly atOnce: number,
+    private readonly mostWaiting: number,
+  ) {}
 
   /** Runs `work` when its turn comes. Throws busy when too many wait. */
   async run<T>(work: () => Promise<T>): Promise<T> {
     if (this.running >= this.atOnce) {
       if (this.waiting.length >= this.mostWaiting) throw new Problem('busy');
-      await new Promise<void>((turn) => { this.waiting.push(turn); });
+      await new Promise<void>((turn) => {
+        this.waiting.push(turn);
+      });
     } else this.running += 1;
     try {
       return await work();

@@ -18,7 +18,12 @@ export type Account = (typeof ACCOUNTS)[number]['name'];
 
 export interface Client {
   readonly get: (url: string) => Promise<LightMyRequestResponse>;
-  readonly send: (method: 'POST' | 'PUT' | 'DELETE', url: string, body?: unknown, headers?: Record<string, string>) => Promise<LightMyRequestResponse>;
+  readonly send: (
+    method: 'POST' | 'PUT' | 'DELETE',
+    url: string,
+    body?: unknown,
+    headers?: Record<string, string>,
+  ) => Promise<LightMyRequestResponse>;
 }
 
 export interface TestApp {
@@ -33,7 +38,10 @@ export interface TestApp {
 
 function testServer(): string {
   const admin = process.env['CROSSPEEN_TEST_PG'];
-  if (!admin) throw new Error('CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL');
+  if (!admin)
+    throw new Error(
+      'CROSSPEEN_TEST_PG is not set: run the tests with ./crosspeen test, which starts a throwaway PostgreSQL',
+    );
   return admin;
 }
 
@@ -67,13 +75,23 @@ export async function makeTemplate(): Promise<void> {
 }
 
 /** A database of a test's own: a copy of the template, or an empty one. */
-export async function ownDatabase(from: 'template' | 'empty'): Promise<{ readonly url: string; readonly drop: () => Promise<void> }> {
+export async function ownDatabase(
+  from: 'template' | 'empty',
+): Promise<{ readonly url: string; readonly drop: () => Promise<void> }> {
   const name = `unit_${process.pid}_${Math.random().toString(36).slice(2, 8)}`;
   const url = await onServer(async (control, urlOf) => {
-    await control.query(`create database ${name}${from === 'template' ? ` template ${TEMPLATE} strategy file_copy` : ''}`);
+    await control.query(
+      `create database ${name}${from === 'template' ? ` template ${TEMPLATE} strategy file_copy` : ''}`,
+    );
     return urlOf(name);
   });
-  return { url, drop: () => onServer(async (control) => { await control.query(`drop database ${name} with (force)`); }) };
+  return {
+    url,
+    drop: () =>
+      onServer(async (control) => {
+        await control.query(`drop database ${name} with (force)`);
+      }),
+  };
 }
 
 /** A whole application on a database of its own, with the demo library and an account of each role, at a fixed day. */
@@ -88,17 +106,28 @@ export async function testApp(): Promise<TestApp> {
     return row.id;
   };
   return {
-    app, services,
+    app,
+    services,
     family: (code) => id('select id from engine_family where code = $1', code),
     point: (key) => id('select id from weak_point where key = $1', key),
     signIn: async (who = 'ruta') => {
       const account = ACCOUNTS.find((candidate) => candidate.name === who)!;
-      const response = await app.inject({ method: 'POST', url: '/api/session', payload: { name: account.name, password: account.password } });
+      const response = await app.inject({
+        method: 'POST',
+        url: '/api/session',
+        payload: { name: account.name, password: account.password },
+      });
       const cookie = String(response.headers['set-cookie']).split(';')[0]!;
       const token = response.json<SessionState>().csrfToken!;
       return {
         get: (path) => app.inject({ method: 'GET', url: path, headers: { cookie } }),
-        send: (method, path, body, headers = {}) => app.inject({ method, url: path, headers: { cookie, 'x-csrf-token': token, ...headers }, ...(body === undefined ? {} : { payload: body as object }) }),
+        send: (method, path, body, headers = {}) =>
+          app.inject({
+            method,
+            url: path,
+            headers: { cookie, 'x-csrf-token': token, ...headers },
+            ...(body === undefined ? {} : { payload: body as object }),
+          }),
       };
     },
     close: async () => {

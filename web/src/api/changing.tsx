@@ -17,7 +17,9 @@ interface Undoing {
 
 /** One toast at a time, filled anew in its place: the last change is the one that can be undone. */
 const TOAST = 'change';
-const show = (words: string, options: Parameters<typeof toast>[1] = {}): void => { toast(words, { action: undefined, duration: 8000, ...options, id: TOAST }); };
+const show = (words: string, options: Parameters<typeof toast>[1] = {}): void => {
+  toast(words, { action: undefined, duration: 8000, ...options, id: TOAST });
+};
 
 const UndoContext = createContext<Undoing | null>(null);
 
@@ -25,27 +27,36 @@ const UndoContext = createContext<Undoing | null>(null);
 export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
   const client = useQueryClient();
   const last = useRef<Changed | null>(null);
-  const undo = useCallback(async (done: Changed): Promise<void> => {
-    try {
-      const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
-      last.current = null;
-      await readAgain(client);
-      show(undone.summary);
-    } catch (error) {
-      toast((error as Error).message);
-    }
-  }, [client]);
-  const value = useMemo<Undoing>(() => ({
-    begin: () => {
-      last.current = null;
-      show('Saving …');
+  const undo = useCallback(
+    async (done: Changed): Promise<void> => {
+      try {
+        const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
+        last.current = null;
+        await readAgain(client);
+        show(undone.summary);
+      } catch (error) {
+        toast((error as Error).message);
+      }
     },
-    offer: (done) => {
-      last.current = done;
-      show(done.summary, { action: { label: 'Undo (u)', onClick: () => void undo(done) } });
-    },
-    undoLast: () => { if (last.current) void undo(last.current); else toast('There is nothing to undo on this page.'); },
-  }), [undo]);
+    [client],
+  );
+  const value = useMemo<Undoing>(
+    () => ({
+      begin: () => {
+        last.current = null;
+        show('Saving …');
+      },
+      offer: (done) => {
+        last.current = done;
+        show(done.summary, { action: { label: 'Undo (u)', onClick: () => void undo(done) } });
+      },
+      undoLast: () => {
+        if (last.current) void undo(last.current);
+        else toast('There is nothing to undo on this page.');
+      },
+    }),
+    [undo],
+  );
   return <UndoContext.Provider value={value}>{children}</UndoContext.Provider>;
 }
 
@@ -66,7 +77,9 @@ export function useChange<Input>(request: (input: Input, key: string) => Promise
   return useMutation({
     mutationFn: (input: Input) => request(input, key.current),
     onMutate: begin,
-    onError: () => { toast.dismiss(TOAST); },
+    onError: () => {
+      toast.dismiss(TOAST);
+    },
     onSuccess: async (done) => {
       key.current = formKey();
       await readAgain(client);

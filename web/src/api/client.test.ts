@@ -13,27 +13,49 @@ function network(answer: Response | Error): void {
     return answer instanceof Error ? Promise.reject(answer) : Promise.resolve(answer);
   };
 }
-const json = (body: unknown, status = 200): Response => new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
+const json = (body: unknown, status = 200): Response =>
+  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
 const failure = async (work: Promise<unknown>): Promise<ProblemError> => {
-  const error: unknown = await work.then(() => null, (reason: unknown) => reason);
+  const error: unknown = await work.then(
+    () => null,
+    (reason: unknown) => reason,
+  );
   expect(error).toBeInstanceOf(ProblemError);
   return error as ProblemError;
 };
-beforeEach(() => { asked = []; rememberCsrfToken('a token'); });
-afterAll(() => { globalThis.fetch = real; });
+beforeEach(() => {
+  asked = [];
+  rememberCsrfToken('a token');
+});
+afterAll(() => {
+  globalThis.fetch = real;
+});
 
 describe('what is sent', () => {
   test('a change carries the session’s token and its body as JSON, with the session’s cookie', async () => {
     network(json({ ok: true }));
     expect(await send(ANSWER, 'PUT', '/api/x', { a: 1 })).toEqual({ ok: true });
-    expect(asked).toEqual([{ path: '/api/x', init: { method: 'PUT', credentials: 'same-origin', headers: { 'content-type': 'application/json', 'x-csrf-token': 'a token' }, body: '{"a":1}' } }]);
+    expect(asked).toEqual([
+      {
+        path: '/api/x',
+        init: {
+          method: 'PUT',
+          credentials: 'same-origin',
+          headers: { 'content-type': 'application/json', 'x-csrf-token': 'a token' },
+          body: '{"a":1}',
+        },
+      },
+    ]);
   });
   test('reading carries no token, and a change without a body no type', async () => {
     network(json({ ok: true }));
     await send(ANSWER, 'GET', '/api/x');
     network(json({ ok: true }));
     await send(ANSWER, 'DELETE', '/api/x');
-    expect(asked.map(({ init: { headers, body } }) => [headers, body])).toEqual([[{}, undefined], [{ 'x-csrf-token': 'a token' }, undefined]]);
+    expect(asked.map(({ init: { headers, body } }) => [headers, body])).toEqual([
+      [{}, undefined],
+      [{ 'x-csrf-token': 'a token' }, undefined],
+    ]);
   });
   test('nobody signed in has no token to send', async () => {
     rememberCsrfToken(null);
@@ -45,22 +67,41 @@ describe('what is sent', () => {
     network(json({ ok: true }));
     const file = new Blob(['Plate;Km\n']);
     await sendFile(ANSWER, '/api/intake', file);
-    expect(asked[0]!.init).toMatchObject({ method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream', 'x-csrf-token': 'a token' } });
+    expect(asked[0]!.init).toMatchObject({
+      method: 'POST',
+      body: file,
+      headers: { 'content-type': 'application/octet-stream', 'x-csrf-token': 'a token' },
+    });
   });
 });
 
 describe('what comes back', () => {
   test('a refusal is a problem with its fields and the row as it is now', async () => {
-    const details = { type: 'about:blank', title: 'Changed', status: 409, code: 'changed_meanwhile', detail: 'Somebody was faster.', fields: [{ path: 'plate', message: 'is taken' }], current: { version: 4 } };
+    const details = {
+      type: 'about:blank',
+      title: 'Changed',
+      status: 409,
+      code: 'changed_meanwhile',
+      detail: 'Somebody was faster.',
+      fields: [{ path: 'plate', message: 'is taken' }],
+      current: { version: 4 },
+    };
     network(json(details, 409));
     const error = await failure(send(ANSWER, 'PUT', '/api/x', {}));
     expect(error.details).toEqual(details);
     expect(error.message).toBe('Somebody was faster.');
   });
-  test.each([['a page of something in between', new Response('<html>', { status: 502 })], ['JSON of another kind', json({ error: 'no' }, 500)]])('%s is told as unexpected, in the catalogue’s words, with its status', async (_what, answer) => {
+  test.each([
+    ['a page of something in between', new Response('<html>', { status: 502 })],
+    ['JSON of another kind', json({ error: 'no' }, 500)],
+  ])('%s is told as unexpected, in the catalogue’s words, with its status', async (_what, answer) => {
     const { status } = answer;
     network(answer);
-    expect((await failure(send(ANSWER, 'GET', '/api/x'))).details).toMatchObject({ code: 'unexpected', status, detail: ERRORS.unexpected.message });
+    expect((await failure(send(ANSWER, 'GET', '/api/x'))).details).toMatchObject({
+      code: 'unexpected',
+      status,
+      detail: ERRORS.unexpected.message,
+    });
   });
   test('no connection says that what was typed is kept', async () => {
     network(new TypeError('Failed to fetch'));
@@ -81,4 +122,8 @@ describe('what comes back', () => {
   });
 });
 
-test.each([[{}, ''], [{ q: '', page: 1 }, '?page=1'], [{ q: 'a & b', order: null, least: 0, verdict: undefined }, '?q=a+%26+b&least=0']] as const)('%j as a query is %j', (values, text) => expect(query(values)).toBe(text));
+test.each([
+  [{}, ''],
+  [{ q: '', page: 1 }, '?page=1'],
+  [{ q: 'a & b', order: null, least: 0, verdict: undefined }, '?q=a+%26+b&least=0'],
+] as const)('%j as a query is %j', (values, text) => expect(query(values)).toBe(text));

@@ -9,27 +9,50 @@ export class ProblemError extends Error {
 }
 
 const offline: ProblemDetails = {
-  type: 'about:blank', title: 'No connection', status: 0, code: 'unexpected',
+  type: 'about:blank',
+  title: 'No connection',
+  status: 0,
+  code: 'unexpected',
   detail: 'The workshop’s server does not answer. What you typed is kept; try again when the Wi-Fi is back.',
 };
 
 let csrfToken: string | null = null;
 /** The token of the session, sent with every request that changes something. */
-export const rememberCsrfToken = (token: string | null): void => { csrfToken = token; };
+export const rememberCsrfToken = (token: string | null): void => {
+  csrfToken = token;
+};
 
 async function problemFrom(response: Response): Promise<ProblemDetails> {
   const parsed = problemDetails.safeParse(await response.json().catch(() => null));
-  return parsed.success ? parsed.data : { ...offline, status: response.status, title: ERRORS.unexpected.message, detail: ERRORS.unexpected.message };
+  return parsed.success
+    ? parsed.data
+    : { ...offline, status: response.status, title: ERRORS.unexpected.message, detail: ERRORS.unexpected.message };
 }
 
-interface Sent { readonly body?: BodyInit; readonly type?: string; readonly signal?: AbortSignal | undefined; readonly key?: string | undefined }
+interface Sent {
+  readonly body?: BodyInit;
+  readonly type?: string;
+  readonly signal?: AbortSignal | undefined;
+  readonly key?: string | undefined;
+}
 
-async function exchange<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, { body, type, signal, key }: Sent): Promise<z.output<T>> {
+async function exchange<T extends z.ZodType>(
+  schema: T,
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  { body, type, signal, key }: Sent,
+): Promise<z.output<T>> {
   let response: Response;
   try {
     response = await fetch(path, {
-      method, credentials: 'same-origin', ...(signal ? { signal } : {}),
-      headers: { ...(type === undefined ? {} : { 'content-type': type }), ...(key === undefined ? {} : { 'idempotency-key': key }), ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }) },
+      method,
+      credentials: 'same-origin',
+      ...(signal ? { signal } : {}),
+      headers: {
+        ...(type === undefined ? {} : { 'content-type': type }),
+        ...(key === undefined ? {} : { 'idempotency-key': key }),
+        ...(method === 'GET' || csrfToken === null ? {} : { 'x-csrf-token': csrfToken }),
+      },
       ...(body === undefined ? {} : { body }),
     });
   } catch (error) {
@@ -44,16 +67,33 @@ async function exchange<T extends z.ZodType>(schema: T, method: 'GET' | 'POST' |
 export const formKey = (): string => crypto.randomUUID();
 
 /** Sends one request and checks the answer against its schema; `key` is that of the form it comes from. Throws ProblemError with the mend in words. */
-export const send = <T extends z.ZodType>(schema: T, method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal, key?: string): Promise<z.output<T>> =>
-  exchange(schema, method, path, { signal, key, ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }) });
+export const send = <T extends z.ZodType>(
+  schema: T,
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  body?: unknown,
+  signal?: AbortSignal,
+  key?: string,
+): Promise<z.output<T>> =>
+  exchange(schema, method, path, {
+    signal,
+    key,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }),
+  });
 
 /** Sends a file as it is. Throws as `send` does. */
-export const sendFile = <T extends z.ZodType>(schema: T, path: string, file: Blob, signal?: AbortSignal): Promise<z.output<T>> => exchange(schema, 'POST', path, { body: file, type: 'application/octet-stream', signal });
+export const sendFile = <T extends z.ZodType>(
+  schema: T,
+  path: string,
+  file: Blob,
+  signal?: AbortSignal,
+): Promise<z.output<T>> => exchange(schema, 'POST', path, { body: file, type: 'application/octet-stream', signal });
 
 /** Query string from values; empty ones are left out. */
 export function query(values: Record<string, string | number | null | undefined>): string {
   const params = new URLSearchParams();
-  for (const [name, value] of Object.entries(values)) if (value !== null && value !== undefined && value !== '') params.set(name, String(value));
+  for (const [name, value] of Object.entries(values))
+    if (value !== null && value !== undefined && value !== '') params.set(name, String(value));
   const text = params.toString();
   return text === '' ? '' : `?${text}`;
 }

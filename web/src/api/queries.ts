@@ -1,92 +1,274 @@
 import {
-  benchDetail, benchPart, benchRow, campaignRow, changed, changeRow, comingVisit, engineSummary, engineVariant, fleetProgress, historyEntry, intakeRun, libraryAuthority, libraryChange, libraryComponent, libraryFamily, libraryFamilyRow, libraryPack, libraryPoint, libraryPointRow, limitPicture, notice, noticeCampaignRow, noticeRow, lookupAnswer, lookupMeaning, paged, questions, sessionState,
-  settings, touches, vehicleListRow, vehicleOutlook, why,
+  benchDetail,
+  benchPart,
+  benchRow,
+  campaignRow,
+  changed,
+  changeRow,
+  comingVisit,
+  engineSummary,
+  engineVariant,
+  fleetProgress,
+  historyEntry,
+  intakeRun,
+  libraryAuthority,
+  libraryChange,
+  libraryComponent,
+  libraryFamily,
+  libraryFamilyRow,
+  libraryPack,
+  libraryPoint,
+  libraryPointRow,
+  limitPicture,
+  notice,
+  noticeCampaignRow,
+  noticeRow,
+  lookupAnswer,
+  lookupMeaning,
+  paged,
+  questions,
+  sessionState,
+  settings,
+  touches,
+  vehicleListRow,
+  vehicleOutlook,
+  why,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { z } from 'zod';
 import { query, send } from './client.ts';
 
-export interface LookupParams { readonly line: string; readonly variant?: string | null; readonly family?: string | null; readonly know?: string | null }
+export interface LookupParams {
+  readonly line: string;
+  readonly variant?: string | null;
+  readonly family?: string | null;
+  readonly know?: string | null;
+}
 
 /** Whose answer a question is about: a vehicle's on file, or that of a lookup line. */
-export type AnswerSource = { readonly kind: 'vehicle'; readonly id: string } | { readonly kind: 'lookup'; readonly params: LookupParams };
+export type AnswerSource =
+  { readonly kind: 'vehicle'; readonly id: string } | { readonly kind: 'lookup'; readonly params: LookupParams };
 
 const PAGE = 25;
 
 /** Keys and fetchers of everything the screens read, in one place. */
 export const read = {
-  session: () => queryOptions({ queryKey: ['session'], queryFn: () => send(sessionState, 'GET', '/api/session'), staleTime: Infinity }),
-  settings: () => queryOptions({ queryKey: ['settings'], queryFn: () => send(settings, 'GET', '/api/settings'), staleTime: 60_000 }),
-  meaning: (params: LookupParams) => queryOptions({
-    queryKey: ['meaning', params], placeholderData: keepPreviousData, staleTime: 30_000,
-    queryFn: ({ signal }) => send(lookupMeaning, 'GET', `/api/lookup/meaning${query({ ...params })}`, undefined, signal),
-  }),
-  answer: (params: LookupParams) => queryOptions({
-    queryKey: ['answer', params], queryFn: ({ signal }) => send(lookupAnswer, 'GET', `/api/lookup${query({ ...params })}`, undefined, signal),
-  }),
-  engines: () => queryOptions({
-    queryKey: ['engines'], staleTime: 300_000,
-    queryFn: () => send(paged(z.object({ engine: engineSummary, variants: z.array(engineVariant) })), 'GET', '/api/engines?pageSize=100'),
-  }),
-  vehicles: (params: { q: string; order: 'pressing' | 'chance' | 'plate'; page: number; pageSize?: number; verdict?: string | null; consequence?: string | null; least?: string | null }) => queryOptions({
-    queryKey: ['vehicles', params], placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, undefined, signal),
-  }),
-  outlook: (id: string) => queryOptions({ queryKey: ['vehicle', id, 'outlook'], queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook`) }),
-  questions: (params: LookupParams) => queryOptions({
-    queryKey: ['questions', params], queryFn: ({ signal }) => send(questions, 'GET', `/api/lookup/questions${query({ ...params })}`, undefined, signal),
-  }),
-  why: (source: AnswerSource, weakPointId: string) => queryOptions({
-    queryKey: ['why', source, weakPointId],
-    queryFn: ({ signal }) => send(why, 'GET', source.kind === 'vehicle' ? `/api/vehicles/${source.id}/why/${weakPointId}` : `/api/lookup/why/${weakPointId}${query({ ...source.params })}`, undefined, signal),
-  }),
-  bench: (params: { q: string; order: 'failures' | 'apart' | 'parts'; page: number }) => queryOptions({
-    queryKey: ['bench', params], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(benchRow), 'GET', `/api/bench${query({ pageSize: PAGE, ...params })}`, undefined, signal),
-  }),
-  benchDetail: (id: string) => queryOptions({ queryKey: ['bench', id], queryFn: () => send(benchDetail, 'GET', `/api/bench/${id}`) }),
-  benchParts: (id: string, page: number) => queryOptions({
-    queryKey: ['bench', id, 'parts', page], placeholderData: keepPreviousData, queryFn: () => send(paged(benchPart), 'GET', `/api/bench/${id}/parts${query({ page, pageSize: PAGE })}`),
-  }),
-  libraryPoints: (params: { q: string; page: number; group?: string | null; state?: string | null }) => queryOptions({
-    queryKey: ['library', 'points', params], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(libraryPointRow), 'GET', `/api/library/points${query({ pageSize: PAGE, ...params })}`, undefined, signal),
-  }),
-  libraryFamilies: () => queryOptions({ queryKey: ['library', 'families'], queryFn: () => send(paged(libraryFamilyRow), 'GET', '/api/library/families?pageSize=100') }),
-  libraryFamily: (id: string) => queryOptions({ queryKey: ['library', 'family', id], queryFn: () => send(libraryFamily, 'GET', `/api/library/families/${id}`) }),
-  libraryPoint: (id: string) => queryOptions({ queryKey: ['library', 'point', id], queryFn: () => send(libraryPoint, 'GET', `/api/library/points/${id}`) }),
-  libraryChanges: (page: number, entityId?: string) => queryOptions({
-    queryKey: ['library', 'changes', page, entityId ?? null], placeholderData: keepPreviousData, queryFn: () => send(paged(libraryChange), 'GET', `/api/library/changes${query({ page, pageSize: 10, entityId: entityId ?? null })}`),
-  }),
-  campaign: (id: string, left: 'all' | 'left', page: number) => queryOptions({
-    queryKey: ['library', 'campaign', id, left, page], placeholderData: keepPreviousData, queryFn: () => send(paged(campaignRow), 'GET', `/api/library/points/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
-  }),
-  noticeCampaign: (id: string, left: 'all' | 'left', page: number) => queryOptions({
-    queryKey: ['library', 'notice-campaign', id, left, page], placeholderData: keepPreviousData, queryFn: () => send(paged(noticeCampaignRow), 'GET', `/api/library/notices/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
-  }),
-  notices: (q: string, page: number) => queryOptions({
-    queryKey: ['library', 'notices', q, page], placeholderData: keepPreviousData, queryFn: ({ signal }) => send(paged(noticeRow), 'GET', `/api/library/notices${query({ q, page, pageSize: PAGE })}`, undefined, signal),
-  }),
-  notice: (id: string) => queryOptions({ queryKey: ['library', 'notice', id], queryFn: () => send(notice, 'GET', `/api/library/notices/${id}`) }),
-  packs: (page: number) => queryOptions({ queryKey: ['library', 'packs', page], placeholderData: keepPreviousData, queryFn: () => send(paged(libraryPack), 'GET', `/api/library/packs${query({ page, pageSize: PAGE })}`) }),
-  authorities: () => queryOptions({ queryKey: ['library', 'authorities'], queryFn: () => send(paged(libraryAuthority), 'GET', '/api/library/authorities?pageSize=100') }),
-  libraryComponents: (familyId: string) => queryOptions({ queryKey: ['library', 'components', familyId], enabled: familyId !== '', queryFn: () => send(paged(libraryComponent), 'GET', `/api/library/components${query({ familyId, pageSize: 100 })}`) }),
-  touches: (params: Record<string, string | null>) => queryOptions({
-    queryKey: ['library', 'touches', params], enabled: Boolean(params['familyId']), placeholderData: keepPreviousData, queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, undefined, signal),
-  }),
-  intakeRun: (id: string) => queryOptions({ queryKey: ['intake', id], queryFn: () => send(intakeRun, 'GET', `/api/intake/${id}`) }),
-  intakeRuns: (page: number) => queryOptions({ queryKey: ['intake', 'runs', page], placeholderData: keepPreviousData, queryFn: () => send(paged(intakeRun), 'GET', `/api/intake${query({ page, pageSize: 10 })}`) }),
-  limitPicture: () => queryOptions({ queryKey: ['limit-picture'], queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture') }),
+  session: () =>
+    queryOptions({
+      queryKey: ['session'],
+      queryFn: () => send(sessionState, 'GET', '/api/session'),
+      staleTime: Infinity,
+    }),
+  settings: () =>
+    queryOptions({ queryKey: ['settings'], queryFn: () => send(settings, 'GET', '/api/settings'), staleTime: 60_000 }),
+  meaning: (params: LookupParams) =>
+    queryOptions({
+      queryKey: ['meaning', params],
+      placeholderData: keepPreviousData,
+      staleTime: 30_000,
+      queryFn: ({ signal }) =>
+        send(lookupMeaning, 'GET', `/api/lookup/meaning${query({ ...params })}`, undefined, signal),
+    }),
+  answer: (params: LookupParams) =>
+    queryOptions({
+      queryKey: ['answer', params],
+      queryFn: ({ signal }) => send(lookupAnswer, 'GET', `/api/lookup${query({ ...params })}`, undefined, signal),
+    }),
+  engines: () =>
+    queryOptions({
+      queryKey: ['engines'],
+      staleTime: 300_000,
+      queryFn: () =>
+        send(
+          paged(z.object({ engine: engineSummary, variants: z.array(engineVariant) })),
+          'GET',
+          '/api/engines?pageSize=100',
+        ),
+    }),
+  vehicles: (params: {
+    q: string;
+    order: 'pressing' | 'chance' | 'plate';
+    page: number;
+    pageSize?: number;
+    verdict?: string | null;
+    consequence?: string | null;
+    least?: string | null;
+  }) =>
+    queryOptions({
+      queryKey: ['vehicles', params],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, undefined, signal),
+    }),
+  outlook: (id: string) =>
+    queryOptions({
+      queryKey: ['vehicle', id, 'outlook'],
+      queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook`),
+    }),
+  questions: (params: LookupParams) =>
+    queryOptions({
+      queryKey: ['questions', params],
+      queryFn: ({ signal }) =>
+        send(questions, 'GET', `/api/lookup/questions${query({ ...params })}`, undefined, signal),
+    }),
+  why: (source: AnswerSource, weakPointId: string) =>
+    queryOptions({
+      queryKey: ['why', source, weakPointId],
+      queryFn: ({ signal }) =>
+        send(
+          why,
+          'GET',
+          source.kind === 'vehicle'
+            ? `/api/vehicles/${source.id}/why/${weakPointId}`
+            : `/api/lookup/why/${weakPointId}${query({ ...source.params })}`,
+          undefined,
+          signal,
+        ),
+    }),
+  bench: (params: { q: string; order: 'failures' | 'apart' | 'parts'; page: number }) =>
+    queryOptions({
+      queryKey: ['bench', params],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        send(paged(benchRow), 'GET', `/api/bench${query({ pageSize: PAGE, ...params })}`, undefined, signal),
+    }),
+  benchDetail: (id: string) =>
+    queryOptions({ queryKey: ['bench', id], queryFn: () => send(benchDetail, 'GET', `/api/bench/${id}`) }),
+  benchParts: (id: string, page: number) =>
+    queryOptions({
+      queryKey: ['bench', id, 'parts', page],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(paged(benchPart), 'GET', `/api/bench/${id}/parts${query({ page, pageSize: PAGE })}`),
+    }),
+  libraryPoints: (params: { q: string; page: number; group?: string | null; state?: string | null }) =>
+    queryOptions({
+      queryKey: ['library', 'points', params],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        send(
+          paged(libraryPointRow),
+          'GET',
+          `/api/library/points${query({ pageSize: PAGE, ...params })}`,
+          undefined,
+          signal,
+        ),
+    }),
+  libraryFamilies: () =>
+    queryOptions({
+      queryKey: ['library', 'families'],
+      queryFn: () => send(paged(libraryFamilyRow), 'GET', '/api/library/families?pageSize=100'),
+    }),
+  libraryFamily: (id: string) =>
+    queryOptions({
+      queryKey: ['library', 'family', id],
+      queryFn: () => send(libraryFamily, 'GET', `/api/library/families/${id}`),
+    }),
+  libraryPoint: (id: string) =>
+    queryOptions({
+      queryKey: ['library', 'point', id],
+      queryFn: () => send(libraryPoint, 'GET', `/api/library/points/${id}`),
+    }),
+  libraryChanges: (page: number, entityId?: string) =>
+    queryOptions({
+      queryKey: ['library', 'changes', page, entityId ?? null],
+      placeholderData: keepPreviousData,
+      queryFn: () =>
+        send(
+          paged(libraryChange),
+          'GET',
+          `/api/library/changes${query({ page, pageSize: 10, entityId: entityId ?? null })}`,
+        ),
+    }),
+  campaign: (id: string, left: 'all' | 'left', page: number) =>
+    queryOptions({
+      queryKey: ['library', 'campaign', id, left, page],
+      placeholderData: keepPreviousData,
+      queryFn: () =>
+        send(paged(campaignRow), 'GET', `/api/library/points/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
+    }),
+  noticeCampaign: (id: string, left: 'all' | 'left', page: number) =>
+    queryOptions({
+      queryKey: ['library', 'notice-campaign', id, left, page],
+      placeholderData: keepPreviousData,
+      queryFn: () =>
+        send(
+          paged(noticeCampaignRow),
+          'GET',
+          `/api/library/notices/${id}/vehicles${query({ left, page, pageSize: PAGE })}`,
+        ),
+    }),
+  notices: (q: string, page: number) =>
+    queryOptions({
+      queryKey: ['library', 'notices', q, page],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        send(paged(noticeRow), 'GET', `/api/library/notices${query({ q, page, pageSize: PAGE })}`, undefined, signal),
+    }),
+  notice: (id: string) =>
+    queryOptions({
+      queryKey: ['library', 'notice', id],
+      queryFn: () => send(notice, 'GET', `/api/library/notices/${id}`),
+    }),
+  packs: (page: number) =>
+    queryOptions({
+      queryKey: ['library', 'packs', page],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(paged(libraryPack), 'GET', `/api/library/packs${query({ page, pageSize: PAGE })}`),
+    }),
+  authorities: () =>
+    queryOptions({
+      queryKey: ['library', 'authorities'],
+      queryFn: () => send(paged(libraryAuthority), 'GET', '/api/library/authorities?pageSize=100'),
+    }),
+  libraryComponents: (familyId: string) =>
+    queryOptions({
+      queryKey: ['library', 'components', familyId],
+      enabled: familyId !== '',
+      queryFn: () =>
+        send(paged(libraryComponent), 'GET', `/api/library/components${query({ familyId, pageSize: 100 })}`),
+    }),
+  touches: (params: Record<string, string | null>) =>
+    queryOptions({
+      queryKey: ['library', 'touches', params],
+      enabled: Boolean(params['familyId']),
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, undefined, signal),
+    }),
+  intakeRun: (id: string) =>
+    queryOptions({ queryKey: ['intake', id], queryFn: () => send(intakeRun, 'GET', `/api/intake/${id}`) }),
+  intakeRuns: (page: number) =>
+    queryOptions({
+      queryKey: ['intake', 'runs', page],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(paged(intakeRun), 'GET', `/api/intake${query({ page, pageSize: 10 })}`),
+    }),
+  limitPicture: () =>
+    queryOptions({
+      queryKey: ['limit-picture'],
+      queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture'),
+    }),
   fleet: () => queryOptions({ queryKey: ['fleet'], queryFn: () => send(fleetProgress, 'GET', '/api/fleet') }),
-  history: (id: string, page: number) => queryOptions({
-    queryKey: ['vehicle', id, 'history', page], placeholderData: keepPreviousData, queryFn: () => send(paged(historyEntry), 'GET', `/api/vehicles/${id}/history${query({ page, pageSize: PAGE })}`),
-  }),
-  changes: (id: string, page: number) => queryOptions({
-    queryKey: ['vehicle', id, 'changes', page], placeholderData: keepPreviousData, queryFn: () => send(paged(changeRow), 'GET', `/api/vehicles/${id}/changes${query({ page, pageSize: PAGE })}`),
-  }),
-  coming: (page: number) => queryOptions({
-    queryKey: ['visits', page], placeholderData: keepPreviousData, queryFn: () => send(paged(comingVisit), 'GET', `/api/visits${query({ page, pageSize: PAGE })}`),
-  }),
+  history: (id: string, page: number) =>
+    queryOptions({
+      queryKey: ['vehicle', id, 'history', page],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(paged(historyEntry), 'GET', `/api/vehicles/${id}/history${query({ page, pageSize: PAGE })}`),
+    }),
+  changes: (id: string, page: number) =>
+    queryOptions({
+      queryKey: ['vehicle', id, 'changes', page],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(paged(changeRow), 'GET', `/api/vehicles/${id}/changes${query({ page, pageSize: PAGE })}`),
+    }),
+  coming: (page: number) =>
+    queryOptions({
+      queryKey: ['visits', page],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(paged(comingVisit), 'GET', `/api/visits${query({ page, pageSize: PAGE })}`),
+    }),
 };
 
 /** Sends a change; every one answers with the id by which it can be undone. */
 /** Sends a change, under the key of the form it comes from. */
-export const change = (method: 'POST' | 'PUT', path: string, body: unknown, key?: string) => send(changed, method, path, body, undefined, key);
+export const change = (method: 'POST' | 'PUT', path: string, body: unknown, key?: string) =>
+  send(changed, method, path, body, undefined, key);

@@ -13,10 +13,16 @@ const TODAY = dayFromIso('2026-11-24')!;
 const FAMILY = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
 
 describe('what is typed', () => {
-  test.each([['148k', 'km', 148_000], ['92000 mi', 'km', 148_059.648], ['92,000', 'mi', 148_059.648], ['60 km', 'mi', 60]] as const)('%s on a clock in %s', (text, unit, km) => expect(kmTyped(text, unit)).toBeCloseTo(km, 6));
+  test.each([
+    ['148k', 'km', 148_000],
+    ['92000 mi', 'km', 148_059.648],
+    ['92,000', 'mi', 148_059.648],
+    ['60 km', 'mi', 60],
+  ] as const)('%s on a clock in %s', (text, unit, km) => expect(kmTyped(text, unit)).toBeCloseTo(km, 6));
   test.each(['', 'many', 'km', '12 furlongs'])('%j is no distance', (text) => expect(kmTyped(text, 'km')).toBeNull());
   test('a distance put into a field and read back is the same to the unit', () => {
-    for (const unit of ['km', 'mi'] as const) expect(Math.abs(kmTyped(distanceTyped(148_249.6, unit), unit)! - 148_249.6)).toBeLessThan(1);
+    for (const unit of ['km', 'mi'] as const)
+      expect(Math.abs(kmTyped(distanceTyped(148_249.6, unit), unit)! - 148_249.6)).toBeLessThan(1);
   });
   test('dates', () => {
     expect(isoTyped('+2w', TODAY)).toBe('2026-12-08');
@@ -25,23 +31,76 @@ describe('what is typed', () => {
 });
 
 describe('vehicle form', () => {
-  const typed: VehicleValues = { plate: ' PM 1 ', name: '', model: 'Corrow ', variantKey: '', registered: '05/2014', firstSeen: '', market: '', serial: '', features: {}, odometerUnit: 'mi', severity: 'x1,3', contact: '', note: '' };
+  const typed: VehicleValues = {
+    plate: ' PM 1 ',
+    name: '',
+    model: 'Corrow ',
+    variantKey: '',
+    registered: '05/2014',
+    firstSeen: '',
+    market: '',
+    serial: '',
+    features: {},
+    odometerUnit: 'mi',
+    severity: 'x1,3',
+    contact: '',
+    note: '',
+  };
   test('gives what the server takes: blanks are unknown, dates are dates, x1,3 is 1.3', () => {
     const body = { ...vehicleFields(typed, FAMILY, TODAY), version: 1 };
-    expect(body).toMatchObject({ plate: 'PM 1', name: null, model: 'Corrow', variantKey: null, firstRegistered: '2014-05-01', odometerUnit: 'mi', severity: 1.3, note: null });
+    expect(body).toMatchObject({
+      plate: 'PM 1',
+      name: null,
+      model: 'Corrow',
+      variantKey: null,
+      firstRegistered: '2014-05-01',
+      odometerUnit: 'mi',
+      severity: 1.3,
+      note: null,
+    });
     expect(vehicleUpdate.safeParse(body).success).toBe(true);
   });
-  test('an empty date is unknown, not an error', () => expect(vehicleFields({ ...typed, registered: ' ' }, FAMILY, TODAY).firstRegistered).toBeNull());
+  test('an empty date is unknown, not an error', () =>
+    expect(vehicleFields({ ...typed, registered: ' ' }, FAMILY, TODAY).firstRegistered).toBeNull());
 });
 
 describe('settings form', () => {
-  const each = <T>(value: T) => ({ engine: value, stranded: value, damage: value, leak: value, drivability: value, emissions: value, cosmetic: value });
+  const each = <T>(value: T) => ({
+    engine: value,
+    stranded: value,
+    damage: value,
+    leak: value,
+    drivability: value,
+    emissions: value,
+    cosmetic: value,
+  });
   const settings = {
-    workshopName: 'W', distanceUnit: 'mi' as const, currency: 'EUR', labourRateMinor: 9600, taxRate: 0.2, serviceKm: 16_093.44, serviceDays: 365, usualKmPerYear: 16_093.44,
-    limits: { ...each<number | null>(0.08), cosmetic: null }, schools: each('early' as const), failureCostMinor: each(60_000), dutyFactors: DEFAULT_DUTY_FACTORS, safetyLimit: 0.01, firstWeekday: 1, version: 3,
+    workshopName: 'W',
+    distanceUnit: 'mi' as const,
+    currency: 'EUR',
+    labourRateMinor: 9600,
+    taxRate: 0.2,
+    serviceKm: 16_093.44,
+    serviceDays: 365,
+    usualKmPerYear: 16_093.44,
+    limits: { ...each<number | null>(0.08), cosmetic: null },
+    schools: each('early' as const),
+    failureCostMinor: each(60_000),
+    dutyFactors: DEFAULT_DUTY_FACTORS,
+    safetyLimit: 0.01,
+    firstWeekday: 1,
+    version: 3,
   };
   test('shown and read back it is the same', () => expect(settingsOf(valuesOf(settings), 'mi', 3)).toEqual(settings));
-  test('is shown as people say it', () => expect(valuesOf(settings)).toMatchObject({ labourRate: '96', taxPercent: '20', serviceDistance: '10000', safetyPercent: '1', limits: { engine: '8', cosmetic: '' }, failureCost: { leak: '600' } }));
+  test('is shown as people say it', () =>
+    expect(valuesOf(settings)).toMatchObject({
+      labourRate: '96',
+      taxPercent: '20',
+      serviceDistance: '10000',
+      safetyPercent: '1',
+      limits: { engine: '8', cosmetic: '' },
+      failureCost: { leak: '600' },
+    }));
   test('a decimal comma counts, words do not', () => {
     expect(settingsOf({ ...valuesOf(settings), taxPercent: '19,6' }, 'mi', 3).taxRate).toBeCloseTo(0.196, 12);
     expect(settingsOf({ ...valuesOf(settings), labourRate: 'ninety' }, 'mi', 3).labourRateMinor).toBeNaN();
@@ -54,8 +113,14 @@ describe('a file that is taken in', () => {
     [{}, '1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended'],
     [{ known: 0, bad: 0 }, '1,240 rows: 1,200 taken in'],
     [{ state: 'running' }, '1,240 rows so far: 1,200 taken in, 30 on file already, 10 to be mended'],
-    [{ state: 'stopped' }, 'Stopped after 1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended. Taken in again, it goes on where it stopped.'],
-    [{ state: 'failed', reason: 'line 7 has a quote that never ends' }, 'Not taken in: line 7 has a quote that never ends'],
+    [
+      { state: 'stopped' },
+      'Stopped after 1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended. Taken in again, it goes on where it stopped.',
+    ],
+    [
+      { state: 'failed', reason: 'line 7 has a quote that never ends' },
+      'Not taken in: line 7 has a quote that never ends',
+    ],
     [{ state: 'failed' }, 'Not taken in: the file could not be read'],
   ] as const)('%j reads as it is', (changes, words) => expect(runWords({ ...run, ...changes })).toBe(words));
   test('a column of the file serves one thing at a time, and is taken away again', () => {
@@ -68,7 +133,15 @@ describe('a file that is taken in', () => {
 });
 
 describe('an address', () => {
-  test.each([['', 1], ['page=3', 3], ['page=0', 1], ['page=-4', 1], ['page=2.9', 2], ['page=many', 1], ['page=', 1]])('%j asks for page %d', (query, page) => expect(pageOf(new URLSearchParams(query), 'page')).toBe(page));
+  test.each([
+    ['', 1],
+    ['page=3', 3],
+    ['page=0', 1],
+    ['page=-4', 1],
+    ['page=2.9', 2],
+    ['page=many', 1],
+    ['page=', 1],
+  ])('%j asks for page %d', (query, page) => expect(pageOf(new URLSearchParams(query), 'page')).toBe(page));
   test('the first page is not named', () => expect([pageParam(1), pageParam(2)]).toEqual([null, '2']));
 });
 
@@ -76,35 +149,76 @@ describe('weeks', () => {
   const visit = (day: string) => ({ day });
   test('Monday begins the week, or Sunday where the workshop says so', () => {
     const visits = [visit('2026-11-29'), visit('2026-11-30'), visit('2026-12-06')];
-    expect([...byWeek(visits, 1)].map(([, list]) => list.map(({ day }) => day))).toEqual([['2026-11-29'], ['2026-11-30', '2026-12-06']]);
-    expect([...byWeek(visits, 0)].map(([, list]) => list.map(({ day }) => day))).toEqual([['2026-11-29', '2026-11-30'], ['2026-12-06']]);
+    expect([...byWeek(visits, 1)].map(([, list]) => list.map(({ day }) => day))).toEqual([
+      ['2026-11-29'],
+      ['2026-11-30', '2026-12-06'],
+    ]);
+    expect([...byWeek(visits, 0)].map(([, list]) => list.map(({ day }) => day))).toEqual([
+      ['2026-11-29', '2026-11-30'],
+      ['2026-12-06'],
+    ]);
   });
-  test('a week is named by its first day', () => expect([...byWeek([visit('2026-12-03')], 1).keys()]).toEqual([dayFromIso('2026-11-30')]));
+  test('a week is named by its first day', () =>
+    expect([...byWeek([visit('2026-12-03')], 1).keys()]).toEqual([dayFromIso('2026-11-30')]));
 });
 
 describe('what a chance rests on', () => {
   const row = {
-    nature: 'defect', share: 0.75, shareLeft: 0.9, causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }, { clock: 'age', from: 2557, to: 5113 }]], installs: [{ certainty: 'assumed', day: TODAY - 4000, weight: 0.3 }], originalChance: 0.31,
-    looks: [], settle: null, appliesWeight: 1, verdict: 'renew', dutyOn: { distance: 1, age: 1 }, fittedTo: 'engine', experience: null,
+    nature: 'defect',
+    share: 0.75,
+    shareLeft: 0.9,
+    causes: [
+      [
+        { clock: 'distance', from: 90_000, to: 180_000 },
+        { clock: 'age', from: 2557, to: 5113 },
+      ],
+    ],
+    installs: [{ certainty: 'assumed', day: TODAY - 4000, weight: 0.3 }],
+    originalChance: 0.31,
+    looks: [],
+    settle: null,
+    appliesWeight: 1,
+    verdict: 'renew',
+    dutyOn: { distance: 1, age: 1 },
+    fittedTo: 'engine',
+    experience: null,
   } as unknown as AnswerRow;
   const answer = { severity: 1, usage: { startAssumed: false, engine: null } } as unknown as Answer;
-  const said = (changes: object, more: object = {}): string => restsOn({ ...row, ...changes }, { ...answer, ...more }, 'km').join(' ');
+  const said = (changes: object, more: object = {}): string =>
+    restsOn({ ...row, ...changes }, { ...answer, ...more }, 'km').join(' ');
   test('share, window and history stand in plain words with their figures', () => {
-    expect(said({})).toContain('75 in 100 of these engines have it in them; that this one has come so far leaves 68 in 100.');
+    expect(said({})).toContain(
+      '75 in 100 of these engines have it in them; that this one has come so far leaves 68 in 100.',
+    );
     expect(said({})).toContain('90,000 to 180,000 km or 7 to 14 years, whichever counts first');
     expect(said({})).toContain('31 in 100 that it is the original part');
-    expect(said({ nature: 'wear', shareLeft: 1 })).toContain('It wears: 75 in 100 of these have failed by the end of 90,000 to 180,000 km or 7 to 14 years, whichever counts first; the others fail later.');
+    expect(said({ nature: 'wear', shareLeft: 1 })).toContain(
+      'It wears: 75 in 100 of these have failed by the end of 90,000 to 180,000 km or 7 to 14 years, whichever counts first; the others fail later.',
+    );
   });
-  test.each([['done', 'Renewed on'], ['believed', 'Believed renewed about'], ['not_done', 'Known never to have been renewed'], ['unknown', 'Nobody knows']])('%s is said as such', (certainty, words) => expect(said({ installs: [{ certainty, day: TODAY - 100, weight: 0.8 }] })).toContain(words));
+  test.each([
+    ['done', 'Renewed on'],
+    ['believed', 'Believed renewed about'],
+    ['not_done', 'Known never to have been renewed'],
+    ['unknown', 'Nobody knows'],
+  ])('%s is said as such', (certainty, words) =>
+    expect(said({ installs: [{ certainty, day: TODAY - 100, weight: 0.8 }] })).toContain(words),
+  );
   test('looks, hard use, an assumed year and an open variant are named only where they count', () => {
     expect(said({})).not.toMatch(/looked at|harder|year is not known|To settle it/);
     expect(said({ looks: [{ day: TODAY, result: 'sound' }] })).toContain('Last looked at on 24 Nov 2026: sound.');
-    expect(said({ dutyOn: { distance: 1.3, age: 1 } })).toContain('Distance counts x1.3 on this part: the use is harder');
+    expect(said({ dutyOn: { distance: 1.3, age: 1 } })).toContain(
+      'Distance counts x1.3 on this part: the use is harder',
+    );
     expect(said({ experience: { parts: 9, failures: 2 } })).toContain('9 parts watched, 2 failed');
     expect(said({}, { usage: { startAssumed: true, engine: null } })).toContain('The year is not known');
     expect(said({ settle: 'count the teeth', appliesWeight: 0.4 })).toContain('4 in 10');
   });
   test('holding, renewing and looking ask for work; the rest does not', () => {
-    expect((['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const).map((verdict) => asksForWork({ verdict }))).toEqual([true, true, true, false, false, false]);
+    expect(
+      (['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const).map((verdict) =>
+        asksForWork({ verdict }),
+      ),
+    ).toEqual([true, true, true, false, false, false]);
   });
 });

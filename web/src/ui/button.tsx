@@ -14,11 +14,26 @@ export interface ButtonProps extends ComponentProps<'button'> {
 }
 
 /** A button large enough for a gloved hand. */
-export function Button({ look = 'plain', shortcut, className = '', children, type = 'button', ...rest }: ButtonProps): ReactNode {
+export function Button({
+  look = 'plain',
+  shortcut,
+  className = '',
+  children,
+  type = 'button',
+  ...rest
+}: ButtonProps): ReactNode {
   return (
-    <button type={type} {...rest} className={`inline-flex min-h-11 items-center justify-center gap-2 rounded-md border px-3.5 font-semibold disabled:cursor-not-allowed disabled:opacity-50 ${LOOKS[look]} ${className}`}>
+    <button
+      type={type}
+      {...rest}
+      className={`inline-flex min-h-11 items-center justify-center gap-2 rounded-md border px-3.5 font-semibold disabled:cursor-not-allowed disabled:opacity-50 ${LOOKS[look]} ${className}`}
+    >
       {children}
-      {shortcut !== undefined && <kbd className="hidden md:inline" aria-hidden>{shortcut}</kbd>}
+      {shortcut !== undefined && (
+        <kbd className="hidden md:inline" aria-hidden>
+          {shortcut}
+        </kbd>
+      )}
     </button>
   );
 }

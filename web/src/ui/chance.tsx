@@ -7,7 +7,11 @@ import { percentText } from './units.ts';
 export function Chance({ chance }: { chance: number }): ReactNode {
   return (
     <span className="figure inline-flex items-center gap-2 whitespace-nowrap text-lg font-semibold">
-      <span aria-hidden className="h-5 w-3 rounded-sm border" style={{ background: temperColour(chance), borderColor: 'var(--temper-edge)' }} />
+      <span
+        aria-hidden
+        className="h-5 w-3 rounded-sm border"
+        style={{ background: temperColour(chance), borderColor: 'var(--temper-edge)' }}
+      />
       {percentText(chance)}
     </span>
   );
@@ -18,17 +22,36 @@ export function TemperLegend(): ReactNode {
   return (
     <HoverCard.Root openDelay={100}>
       <HoverCard.Trigger asChild>
-        <button type="button" className="inline-flex min-h-11 items-center gap-2 rounded px-2 text-sm text-soft hover:bg-well">
-          <span aria-hidden className="flex">{TEMPER_STEPS.map((_, step) => <span key={step} className="h-4 w-3" style={{ background: `var(--temper-${step})` }} />)}</span>
+        <button
+          type="button"
+          className="inline-flex min-h-11 items-center gap-2 rounded px-2 text-sm text-soft hover:bg-well"
+        >
+          <span aria-hidden className="flex">
+            {TEMPER_STEPS.map((_, step) => (
+              <span key={step} className="h-4 w-3" style={{ background: `var(--temper-${step})` }} />
+            ))}
+          </span>
           What the colours say
         </button>
       </HoverCard.Trigger>
       <HoverCard.Portal>
-        <HoverCard.Content align="end" className="z-30 rounded-md border border-rule-strong bg-sheet p-3 text-sm shadow-lg">
-          <p className="mb-2 max-w-64">Chance of failing before the next service, if nothing is done. Steel takes these colours as it gets hotter.</p>
+        <HoverCard.Content
+          align="end"
+          className="z-30 rounded-md border border-rule-strong bg-sheet p-3 text-sm shadow-lg"
+        >
+          <p className="mb-2 max-w-64">
+            Chance of failing before the next service, if nothing is done. Steel takes these colours as it gets hotter.
+          </p>
           <ul>
             {TEMPER_STEPS.map(({ name, words }, step) => (
-              <li key={name} className="flex items-center gap-2 py-0.5"><span aria-hidden className="h-4 w-8 border" style={{ background: `var(--temper-${step})`, borderColor: 'var(--temper-edge)' }} />{words}</li>
+              <li key={name} className="flex items-center gap-2 py-0.5">
+                <span
+                  aria-hidden
+                  className="h-4 w-8 border"
+                  style={{ background: `var(--temper-${step})`, borderColor: 'var(--temper-edge)' }}
+                />
+                {words}
+              </li>
             ))}
           </ul>
         </HoverCard.Content>

@@ -18,13 +18,25 @@ function inks(): Record<'ink' | 'soft' | 'rule' | 'accent' | 'sheet', string> {
 }
 
 /** A chart whose facts stand in words beside it; `label` says what it shows. Loaded only where one is drawn. */
-export default function Chart({ option, label, height = 240 }: { option: (ink: ReturnType<typeof inks>) => ChartOption; label: string; height?: number }): ReactNode {
+export default function Chart({
+  option,
+  label,
+  height = 240,
+}: {
+  option: (ink: ReturnType<typeof inks>) => ChartOption;
+  label: string;
+  height?: number;
+}): ReactNode {
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const element = box.current;
     if (!element) return undefined;
     const chart: EChartsType = init(element, null, { renderer: 'svg' });
-    const draw = (): void => chart.setOption({ animation: false, textStyle: { fontFamily: 'Barlow Condensed', fontSize: 14 }, ...option(inks()) }, true);
+    const draw = (): void =>
+      chart.setOption(
+        { animation: false, textStyle: { fontFamily: 'Barlow Condensed', fontSize: 14 }, ...option(inks()) },
+        true,
+      );
     draw();
     const resized = new ResizeObserver(() => chart.resize());
     resized.observe(element);

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 
-const FOCUSABLE = 'a[href], button:not([disabled]), input:not([disabled]), select:not([disabled]), textarea:not([disabled]), summary, [tabindex]:not([tabindex="-1"])';
+const FOCUSABLE =
+  'a[href], button:not([disabled]), input:not([disabled]), select:not([disabled]), textarea:not([disabled]), summary, [tabindex]:not([tabindex="-1"])';
 const HEADINGS = 'h1, h2, h3';
 
 /** Puts the focus on an element that is not reached by tabbing, such as a heading. */
@@ -16,10 +17,13 @@ const nowhere = (): boolean => document.activeElement === null || document.activ
 
 /** The first field of a sheet, so that typing goes where it is meant to; its text is marked, to be typed over. Null where it has none. */
 export function firstField(within: HTMLElement): HTMLElement | null {
-  const field = within.querySelector<HTMLElement>('input:not([type=hidden]):not([disabled]):not([readonly]), select:not([disabled]), textarea:not([disabled])');
+  const field = within.querySelector<HTMLElement>(
+    'input:not([type=hidden]):not([disabled]):not([readonly]), select:not([disabled]), textarea:not([disabled])',
+  );
   const choice = within.querySelector<HTMLElement>('[role=radio][data-state=checked], [role=radio]');
   // Whichever stands first on the sheet; a group of choices is entered at the one that is chosen.
-  if (field !== null && choice !== null) return field.compareDocumentPosition(choice) & Node.DOCUMENT_POSITION_PRECEDING ? choice : field;
+  if (field !== null && choice !== null)
+    return field.compareDocumentPosition(choice) & Node.DOCUMENT_POSITION_PRECEDING ? choice : field;
   return field ?? choice ?? within.querySelector<HTMLElement>(FOCUSABLE);
 }
 
@@ -52,7 +56,9 @@ export function useFocusKept(pathname: string): void {
       around = chain;
     };
     // Whoever clicks beside everything means to have the focus nowhere.
-    const pressed = (): void => { last = null; };
+    const pressed = (): void => {
+      last = null;
+    };
     const mend = (): void => {
       const heading = pageHeading();
       if (heading) {
@@ -79,7 +85,13 @@ export function useFocusKept(pathname: string): void {
       cancelAnimationFrame(asked);
       asked = requestAnimationFrame(mend);
     });
-    observer.observe(document.body, { childList: true, subtree: true, characterData: true, attributes: true, attributeFilter: ['disabled'] });
+    observer.observe(document.body, {
+      childList: true,
+      subtree: true,
+      characterData: true,
+      attributes: true,
+      attributeFilter: ['disabled'],
+    });
     document.addEventListener('focusin', focused);
     document.addEventListener('pointerdown', pressed, true);
     mend();

@@ -15,6 +15,12 @@ export function Scroller({ label, children }: { label: string; children: ReactNo
     return () => observer.disconnect();
   }, []);
   return (
-    <div ref={box} className="overflow-x-auto rounded-md border border-rule bg-sheet" {...(scrolls ? { tabIndex: 0, role: 'region', 'aria-label': label } : {})}>{children}</div>
+    <div
+      ref={box}
+      className="overflow-x-auto rounded-md border border-rule bg-sheet"
+      {...(scrolls ? { tabIndex: 0, role: 'region', 'aria-label': label } : {})}
+    >
+      {children}
+    </div>
   );
 }

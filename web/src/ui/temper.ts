@@ -10,7 +10,9 @@ export const TEMPER_STEPS = [
 /** Index of the temper colour of a chance, 0 (pale straw) to 4 (deep blue). */
 export function temperStep(chance: number): number {
   let step = 0;
-  TEMPER_STEPS.forEach(({ from }, index) => { if (chance >= from) step = index; });
+  TEMPER_STEPS.forEach(({ from }, index) => {
+    if (chance >= from) step = index;
+  });
   return step;
 }
 

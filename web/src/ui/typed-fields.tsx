@@ -24,22 +24,63 @@ export function kmTyped(text: string, unit: DistanceUnit): number | null {
 export const distanceTyped = (km: number, unit: DistanceUnit): string => String(Math.round(fromKm(km, unit)));
 
 /** A date typed in shorthand (+14d, 14.5.2016, 05/2016) or picked; what was understood stands below. */
-export function DayField({ label, value, onChange, today, error, hint, className }: {
-  label: string; value: string; onChange: (text: string) => void; today: number; error?: string | undefined; hint?: string; className?: string;
+export function DayField({
+  label,
+  value,
+  onChange,
+  today,
+  error,
+  hint,
+  className,
+}: {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  today: number;
+  error?: string | undefined;
+  hint?: string;
+  className?: string;
 }): ReactNode {
   const [open, setOpen] = useState(false);
   const day = parseDay(value, today);
-  const understood = value.trim() === '' ? (hint ?? 'For example 14.5.2026, 05/2026, today, +14d') : day === null ? 'No date yet: write 14.5.2026, 05/2026, today or +14d' : dayText(day);
+  const understood =
+    value.trim() === ''
+      ? (hint ?? 'For example 14.5.2026, 05/2026, today, +14d')
+      : day === null
+        ? 'No date yet: write 14.5.2026, 05/2026, today or +14d'
+        : dayText(day);
   return (
     <Field label={label} hint={understood} error={error} {...(className ? { className } : {})}>
       {(control) => (
         <div className="flex gap-1">
-          <input {...control} className={INPUT} value={value} onChange={(event) => onChange(event.target.value)} autoComplete="off" />
+          <input
+            {...control}
+            className={INPUT}
+            value={value}
+            onChange={(event) => onChange(event.target.value)}
+            autoComplete="off"
+          />
           <Popover.Root open={open} onOpenChange={setOpen}>
-            <Popover.Trigger asChild><button type="button" className="grid size-11 shrink-0 place-items-center rounded-md border border-rule-strong hover:bg-well" aria-label={`Pick ${label.toLowerCase()} from a calendar`}><CalendarDays size={18} /></button></Popover.Trigger>
+            <Popover.Trigger asChild>
+              <button
+                type="button"
+                className="grid size-11 shrink-0 place-items-center rounded-md border border-rule-strong hover:bg-well"
+                aria-label={`Pick ${label.toLowerCase()} from a calendar`}
+              >
+                <CalendarDays size={18} />
+              </button>
+            </Popover.Trigger>
             <Popover.Portal>
               <Popover.Content className="z-[60] rounded-md border border-rule-strong bg-sheet p-3 shadow-lg">
-                <Suspense fallback="…"><Calendar day={day ?? today} onPick={(date) => { onChange(isoFromDay(dayFromInstant(date))); setOpen(false); }} /></Suspense>
+                <Suspense fallback="…">
+                  <Calendar
+                    day={day ?? today}
+                    onPick={(date) => {
+                      onChange(isoFromDay(dayFromInstant(date)));
+                      setOpen(false);
+                    }}
+                  />
+                </Suspense>
               </Popover.Content>
             </Popover.Portal>
           </Popover.Root>
@@ -50,10 +91,42 @@ export function DayField({ label, value, onChange, today, error, hint, className
 }
 
 /** A reading typed as on the line (148k, 148,000, 92000 mi); what was understood stands below. */
-export function DistanceField({ label, value, onChange, unit, error, hint, className }: {
-  label: string; value: string; onChange: (text: string) => void; unit: DistanceUnit; error?: string | undefined; hint?: string; className?: string;
+export function DistanceField({
+  label,
+  value,
+  onChange,
+  unit,
+  error,
+  hint,
+  className,
+}: {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  unit: DistanceUnit;
+  error?: string | undefined;
+  hint?: string;
+  className?: string;
 }): ReactNode {
   const km = kmTyped(value, unit);
-  const understood = value.trim() === '' ? (hint ?? `In ${unit}, for example 148k`) : km === null ? `No figure yet: write 148k or 148,000` : `${Math.round(fromKm(km, unit)).toLocaleString('en-GB')} ${unit}`;
-  return <Field label={label} hint={understood} error={error} {...(className ? { className } : {})}>{(control) => <input {...control} inputMode="decimal" autoComplete="off" className={`${INPUT} figure text-lg`} value={value} onChange={(event) => onChange(event.target.value)} />}</Field>;
+  const understood =
+    value.trim() === ''
+      ? (hint ?? `In ${unit}, for example 148k`)
+      : km === null
+        ? `No figure yet: write 148k or 148,000`
+        : `${Math.round(fromKm(km, unit)).toLocaleString('en-GB')} ${unit}`;
+  return (
+    <Field label={label} hint={understood} error={error} {...(className ? { className } : {})}>
+      {(control) => (
+        <input
+          {...control}
+          inputMode="decimal"
+          autoComplete="off"
+          className={`${INPUT} figure text-lg`}
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+        />
+      )}
+    </Field>
+  );
 }

@@ -2,9 +2,20 @@ import { fromKm, isoFromDay, type DistanceUnit, type Span } from '@crosspeen/cor
 import type { Settings } from '@crosspeen/contract';
 
 const DAY_MS = 86_400_000;
-const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+const dayFormat = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  timeZone: 'UTC',
+});
 const monthFormat = new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric', timeZone: 'UTC' });
-const instantFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+const instantFormat = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+});
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
 const oneDigit = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 });
 
@@ -16,7 +27,9 @@ export const instantText = (iso: string): string => instantFormat.format(new Dat
 export const todayDistance = (days: number): string => {
   const count = Math.round(days);
   if (count === 0) return 'today';
-  return count > 0 ? `in ${whole.format(count)} ${count === 1 ? 'day' : 'days'}` : `${whole.format(-count)} ${count === -1 ? 'day' : 'days'} ago`;
+  return count > 0
+    ? `in ${whole.format(count)} ${count === 1 ? 'day' : 'days'}`
+    : `${whole.format(-count)} ${count === -1 ? 'day' : 'days'} ago`;
 };
 
 /** A distance in the vehicle's own unit, rounded to what it is worth knowing; figure and unit stay on one line. */
@@ -34,18 +47,25 @@ export function percentText(chance: number): string {
 }
 
 /** Minutes of labour as hours: 3 h 10. */
-export const minutesText = (minutes: number): string => (minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h${minutes % 60 === 0 ? '' : ` ${String(minutes % 60).padStart(2, '0')}`}`);
+export const minutesText = (minutes: number): string =>
+  minutes < 60
+    ? `${minutes} min`
+    : `${Math.floor(minutes / 60)} h${minutes % 60 === 0 ? '' : ` ${String(minutes % 60).padStart(2, '0')}`}`;
 
-export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(minor / 100);
+export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string =>
+  new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(minor / 100);
 
 function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
   // A window told in km stays one on a machine that counts hours.
   const unit = meter === 'h' ? 'km' : meter;
   const figure = (value: number): string => {
     switch (clock) {
-      case 'distance': return whole.format(Math.round(fromKm(value, unit) / 1000) * 1000);
-      case 'age': return oneDigit.format(value / 365.25);
-      case 'hours': return whole.format(value);
+      case 'distance':
+        return whole.format(Math.round(fromKm(value, unit) / 1000) * 1000);
+      case 'age':
+        return oneDigit.format(value / 365.25);
+      case 'hours':
+        return whole.format(value);
     }
   };
   const name = { distance: unit, age: 'years', hours: 'engine hours' }[clock];
@@ -54,6 +74,7 @@ function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
 }
 
 /** Spans as people say them: 90,000 to 130,000 km or 8 to 12 years. */
-export const spansText = (spans: readonly Span[], unit: DistanceUnit, joint = ' or '): string => spans.map((span) => spanText(span, unit)).join(joint);
+export const spansText = (spans: readonly Span[], unit: DistanceUnit, joint = ' or '): string =>
+  spans.map((span) => spanText(span, unit)).join(joint);
 
 export const isoOf = isoFromDay;

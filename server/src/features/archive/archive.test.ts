@@ -11,16 +11,46 @@ beforeAll(async () => {
   [from, to] = [await testApp(), await testApp()];
   const owner = await from.signIn('ruta');
   const familyId = await from.family('QV20T');
-  const vehicle = (await owner.send('POST', '/api/vehicles', { plate: 'AR 1', name: null, model: 'Corrow', familyId, variantKey: null, firstRegistered: '2013-01-01', odometerUnit: 'km', severity: 1, note: 'Ünïcode “and” \\ quotes', reading: { day: '2026-01-01', km: 90_000.123456789 } })).json<{ id: string }>();
+  const vehicle = (
+    await owner.send('POST', '/api/vehicles', {
+      plate: 'AR 1',
+      name: null,
+      model: 'Corrow',
+      familyId,
+      variantKey: null,
+      firstRegistered: '2013-01-01',
+      odometerUnit: 'km',
+      severity: 1,
+      note: 'Ünïcode “and” \\ quotes',
+      reading: { day: '2026-01-01', km: 90_000.123456789 },
+    })
+  ).json<{ id: string }>();
   const weakPointId = await from.point('qv20t-thermostat');
-  const finding = (await owner.send('POST', `/api/vehicles/${vehicle.id}/findings`, { weakPointId, day: '2026-02-01', result: 'failed', note: null })).json<{ changeId: string }>();
-  await owner.send('POST', `/api/vehicles/${vehicle.id}/visits`, { day: '2026-12-10', km: null, note: null, jobs: [{ weakPointId, action: 'renew' }] });
+  const finding = (
+    await owner.send('POST', `/api/vehicles/${vehicle.id}/findings`, {
+      weakPointId,
+      day: '2026-02-01',
+      result: 'failed',
+      note: null,
+    })
+  ).json<{ changeId: string }>();
+  await owner.send('POST', `/api/vehicles/${vehicle.id}/visits`, {
+    day: '2026-12-10',
+    km: null,
+    note: null,
+    jobs: [{ weakPointId, action: 'renew' }],
+  });
   // An undo refers to another row of its own table; so does a weak point that superseded another.
   await owner.send('POST', `/api/changes/${finding.changeId}/undo`, {});
-  await from.services.source.query("update weak_point set state = 'superseded', superseded_by = (select id from weak_point where key = 'qv20t-pump') where key = 'qv20t-coil'");
+  await from.services.source.query(
+    "update weak_point set state = 'superseded', superseded_by = (select id from weak_point where key = 'qv20t-pump') where key = 'qv20t-coil'",
+  );
   archive = await buffer(await exportArchive(from.services.source, '2026-11-24T00:00:00Z'));
 });
-afterAll(async () => { await from.close(); await to.close(); });
+afterAll(async () => {
+  await from.close();
+  await to.close();
+});
 
 const lines = (file: Buffer): string[] => gunzipSync(file).toString('utf8').trimEnd().split('\n');
 const take = (file: Buffer): Promise<unknown> => importArchive(to.services.source, Readable.from([file]));
@@ -28,7 +58,7 @@ const packed = (text: readonly string[]): Buffer => gzipSync(`${text.join('\n')}
 const vehicles = async (): Promise<unknown[]> => to.services.source.query<unknown[]>('select plate from vehicle');
 
 test('what goes out comes in as it was, row for row, and goes out again the same', async () => {
-  const rows = await take(archive) as Record<string, number>;
+  const rows = (await take(archive)) as Record<string, number>;
   expect(rows).toMatchObject({ vehicle: 1, app_user: 3 });
   const again = await buffer(await exportArchive(to.services.source, '2026-11-24T00:00:00Z'));
   expect(lines(again)).toEqual(lines(archive));
@@ -38,7 +68,9 @@ test('what goes out comes in as it was, row for row, and goes out again the same
 test('life goes on there: numbers do not collide, what is known counts on, undo still works', async () => {
   const owner = await to.signIn('ruta');
   const [vehicle] = await to.services.source.query<{ id: string }[]>('select id from vehicle');
-  const done = (await owner.send('POST', `/api/vehicles/${vehicle!.id}/readings`, { day: '2026-11-01', km: 99_000 })).json<{ changeId: string }>();
+  const done = (
+    await owner.send('POST', `/api/vehicles/${vehicle!.id}/readings`, { day: '2026-11-01', km: 99_000 })
+  ).json<{ changeId: string }>();
   expect((await owner.send('POST', `/api/changes/${done.changeId}/undo`, {})).statusCode).toBe(200);
   const before = await to.services.source.query<unknown[]>('select sum(revision) from family_state');
   await to.services.source.query("update weak_point set share = 0.3 where key = 'qv20t-pump'");
@@ -51,10 +83,18 @@ test.each<[string, () => Buffer, RegExp]>([
   ['without its end', () => packed(lines(archive).slice(0, -1)), /ends before its end/],
   ['altered', () => packed(lines(archive).map((line) => line.replace('AR 1', 'AR 2'))), /was altered/],
   ['another program’s', () => packed(['{"format":"other"}']), /does not say/],
-  ['another version’s', () => packed([lines(archive)[0]!.replace(/"schema":"[^"]*"/, '"schema":"Older1"')]), /another version \(Older1\)/],
+  [
+    'another version’s',
+    () => packed([lines(archive)[0]!.replace(/"schema":"[^"]*"/, '"schema":"Older1"')]),
+    /another version \(Older1\)/,
+  ],
   ['a line that is no JSON', () => packed([lines(archive)[0]!, '{oops']), /line 2: it is no JSON/],
   ['a table nobody has', () => packed([lines(archive)[0]!, '{"table":"secrets","row":{}}']), /no table “secrets”/],
-  ['a small file that unpacks to one endless line', () => gzipSync(Buffer.alloc(60_000_000, 97)), /longer than any row/],
+  [
+    'a small file that unpacks to one endless line',
+    () => gzipSync(Buffer.alloc(60_000_000, 97)),
+    /longer than any row/,
+  ],
   ['something after the end', () => packed([...lines(archive), '{}']), /after the end/],
 ])('%s is refused, and nothing is written', async (_name, file, words) => {
   const before = await vehicles();

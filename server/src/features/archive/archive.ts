@@ -6,35 +6,55 @@ import { Problem } from '../../platform/problem.ts';
 import { begun, piped } from '../../platform/streams.ts';
 
 /** What never leaves: who is signed in just now, failed tries to, and which forms were sent. */
-const LEFT_OUT: ReadonlySet<string> = new Set(['session', 'sign_in_try', 'sent_once', 'migrations', 'typeorm_metadata']);
+const LEFT_OUT: ReadonlySet<string> = new Set([
+  'session',
+  'sign_in_try',
+  'sent_once',
+  'migrations',
+  'typeorm_metadata',
+]);
 const FORMAT = 'crosspeen-archive';
 const FORMAT_VERSION = 1;
 const PAGE = 1000;
 /** Longest line that is read: a piece of a spreadsheet as text is the longest there is. */
 const MOST_LINE = 8_000_000;
 
-interface Table { readonly name: string; readonly columns: readonly string[]; readonly identity: string | null; readonly own: readonly string[] }
+interface Table {
+  readonly name: string;
+  readonly columns: readonly string[];
+  readonly identity: string | null;
+  readonly own: readonly string[];
+}
 type Row = Readonly<Record<string, unknown>>;
 
 /** All tables, each after those it refers to; `own` are columns by which a table refers to itself. */
 async function tablesInOrder(manager: EntityManager): Promise<Table[]> {
   const found = await manager.query<{ name: string; columns: string[]; identity: string | null }[]>(
     `select c.relname as name, array_agg(a.attname::text order by a.attnum) filter (where a.attgenerated = '') as columns, max(a.attname::text) filter (where a.attidentity = 'a') as identity
-     from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace group by c.relname order by c.relname`);
+     from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace group by c.relname order by c.relname`,
+  );
   const links = await manager.query<{ from: string; to: string; column: string }[]>(
-    `select k.conrelid::regclass::text as "from", k.confrelid::regclass::text as "to", a.attname::text as "column" from pg_constraint k join pg_attribute a on a.attrelid = k.conrelid and a.attnum = any(k.conkey) where k.contype = 'f'`);
+    `select k.conrelid::regclass::text as "from", k.confrelid::regclass::text as "to", a.attname::text as "column" from pg_constraint k join pg_attribute a on a.attrelid = k.conrelid and a.attnum = any(k.conkey) where k.contype = 'f'`,
+  );
   const wanted = found.filter(({ name }) => !LEFT_OUT.has(name));
   const done: Table[] = [];
   const visit = ({ name, columns, identity }: (typeof found)[number]): void => {
     if (done.some((table) => table.name === name)) return;
-    for (const link of links) if (link.from === name && link.to !== name) visit(wanted.find((table) => table.name === link.to)!);
-    done.push({ name, columns, identity, own: links.filter(({ from, to }) => from === name && to === name).map(({ column }) => column) });
+    for (const link of links)
+      if (link.from === name && link.to !== name) visit(wanted.find((table) => table.name === link.to)!);
+    done.push({
+      name,
+      columns,
+      identity,
+      own: links.filter(({ from, to }) => from === name && to === name).map(({ column }) => column),
+    });
   };
   wanted.forEach(visit);
   return done;
 }
 
-const schemaOf = async (manager: EntityManager): Promise<string> => (await manager.query<{ name: string }[]>('select name from migrations order by id desc limit 1'))[0]!.name;
+const schemaOf = async (manager: EntityManager): Promise<string> =>
+  (await manager.query<{ name: string }[]>('select name from migrations order by id desc limit 1'))[0]!.name;
 
 async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
   const runner = source.createQueryRunner();
@@ -50,13 +70,22 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
     await runner.startTransaction('REPEATABLE READ');
     await runner.query('set transaction read only');
     const tables = await tablesInOrder(runner.manager);
-    yield say({ format: FORMAT, version: FORMAT_VERSION, schema: await schemaOf(runner.manager), at, tables: tables.map(({ name }) => name), attachments: [] });
+    yield say({
+      format: FORMAT,
+      version: FORMAT_VERSION,
+      schema: await schemaOf(runner.manager),
+      at,
+      tables: tables.map(({ name }) => name),
+      attachments: [],
+    });
     const rows: Record<string, number> = {};
     for (const { name, columns } of tables) {
       rows[name] = 0;
-      await runner.query(`declare rows_of cursor for select to_jsonb(t) as row from "${name}" t order by ${columns.includes('id') ? 'id' : 't::text'}`);
+      await runner.query(
+        `declare rows_of cursor for select to_jsonb(t) as row from "${name}" t order by ${columns.includes('id') ? 'id' : 't::text'}`,
+      );
       for (;;) {
-        const page = await runner.query(`fetch ${PAGE} from rows_of`) as { row: Row }[];
+        const page = (await runner.query(`fetch ${PAGE} from rows_of`)) as { row: Row }[];
         for (const { row } of page) yield say({ table: name, row });
         rows[name] += page.length;
         if (page.length < PAGE) break;
@@ -74,12 +103,15 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
  * Everything there is as one compressed file of JSON lines, read at one moment. Sessions are left out; password hashes are in it: it is to be kept like a key. Resolves
  * when its first line is read; a transaction is held until the end of the stream, or until nobody reads it any more.
  */
-export const exportArchive = async (source: DataSource, at: string): Promise<Readable> => piped(Readable.from(await begun(lines(source, at))), createGzip());
+export const exportArchive = async (source: DataSource, at: string): Promise<Readable> =>
+  piped(Readable.from(await begun(lines(source, at))), createGzip());
 
 /** What is wrong with an archive, by its line; null is the file as a whole. */
-const broken = (line: number | null, words: string): Problem => new Problem('bad_file', {
-  detail: `This archive cannot be read${line === null ? '' : `, line ${line}`}: ${words} Nothing was written.`, fields: [{ path: line === null ? 'file' : `line ${line}`, message: words }],
-});
+const broken = (line: number | null, words: string): Problem =>
+  new Problem('bad_file', {
+    detail: `This archive cannot be read${line === null ? '' : `, line ${line}`}: ${words} Nothing was written.`,
+    fields: [{ path: line === null ? 'file' : `line ${line}`, message: words }],
+  });
 
 /** The lines of a compressed file as they are read. Throws bad_file when it is none, or is damaged. */
 async function* textLines(file: Readable): AsyncGenerator<string> {
@@ -104,7 +136,10 @@ class Filling {
   private table: Table | null = null;
   readonly rows: Record<string, number> = {};
 
-  constructor(private readonly manager: EntityManager, private readonly tables: readonly Table[]) {}
+  constructor(
+    private readonly manager: EntityManager,
+    private readonly tables: readonly Table[],
+  ) {}
 
   async add(name: string, row: Row, line: number): Promise<void> {
     if (this.table?.name !== name || this.waiting.length >= PAGE) await this.flush();
@@ -120,29 +155,52 @@ class Filling {
     const { name, columns, own } = this.table;
     const list = columns.map((column) => `"${column}"`).join(', ');
     // A row may refer to one further down its own table: such links are set when all are there.
-    const bare = own.length === 0 ? this.waiting : this.waiting.map((row) => Object.fromEntries(Object.entries(row).map(([column, value]) => [column, own.includes(column) ? null : value])));
-    await this.manager.query(`insert into "${name}" (${list}) overriding system value select ${list} from jsonb_populate_recordset(null::"${name}", $1::jsonb)`, [JSON.stringify(bare)]);
-    const linked = this.waiting.filter((row) => own.some((column) => row[column] !== null && row[column] !== undefined));
+    const bare =
+      own.length === 0
+        ? this.waiting
+        : this.waiting.map((row) =>
+            Object.fromEntries(
+              Object.entries(row).map(([column, value]) => [column, own.includes(column) ? null : value]),
+            ),
+          );
+    await this.manager.query(
+      `insert into "${name}" (${list}) overriding system value select ${list} from jsonb_populate_recordset(null::"${name}", $1::jsonb)`,
+      [JSON.stringify(bare)],
+    );
+    const linked = this.waiting.filter((row) =>
+      own.some((column) => row[column] !== null && row[column] !== undefined),
+    );
     if (linked.length > 0) this.links.push({ name, own, rows: linked });
     this.waiting = [];
   }
 
-  private readonly links: { readonly name: string; readonly own: readonly string[]; readonly rows: readonly Row[] }[] = [];
+  private readonly links: { readonly name: string; readonly own: readonly string[]; readonly rows: readonly Row[] }[] =
+    [];
 
   /** What could only be set when everything is there: links inside a table, and the next number of each counter. */
   async finish(): Promise<void> {
     await this.flush();
     for (const { name, own, rows } of this.links) {
-      await this.manager.query(`update "${name}" t set ${own.map((column) => `"${column}" = given."${column}"`).join(', ')} from jsonb_populate_recordset(null::"${name}", $1::jsonb) as given where given.id = t.id`, [JSON.stringify(rows)]);
+      await this.manager.query(
+        `update "${name}" t set ${own.map((column) => `"${column}" = given."${column}"`).join(', ')} from jsonb_populate_recordset(null::"${name}", $1::jsonb) as given where given.id = t.id`,
+        [JSON.stringify(rows)],
+      );
     }
     for (const { name, identity } of this.tables) {
-      if (identity !== null) await this.manager.query(`select setval(pg_get_serial_sequence('"${name}"', '${identity}'), greatest(coalesce(max("${identity}"), 0), 1), max("${identity}") is not null) from "${name}"`);
+      if (identity !== null)
+        await this.manager.query(
+          `select setval(pg_get_serial_sequence('"${name}"', '${identity}'), greatest(coalesce(max("${identity}"), 0), 1), max("${identity}") is not null) from "${name}"`,
+        );
     }
   }
 }
 
 /** Triggers count what changes; while an archive is read every count comes with it. */
-async function withoutTriggers<T>(manager: EntityManager, tables: readonly Table[], work: () => Promise<T>): Promise<T> {
+async function withoutTriggers<T>(
+  manager: EntityManager,
+  tables: readonly Table[],
+  work: () => Promise<T>,
+): Promise<T> {
   for (const { name } of tables) await manager.query(`alter table "${name}" disable trigger user`);
   const done = await work();
   for (const { name } of tables) await manager.query(`alter table "${name}" enable trigger user`);
@@ -173,13 +231,19 @@ export async function importArchive(source: DataSource, file: Readable): Promise
       if (line === 1) {
         const schema = await schemaOf(manager);
         if (value['format'] !== FORMAT) throw broken(1, 'it does not say that it is a Crosspeen archive.');
-        if (value['version'] !== FORMAT_VERSION || value['schema'] !== schema) throw broken(1, `it was written by another version (${String(value['schema'])}); read it with that version, or bring that one up to date and save it again.`);
+        if (value['version'] !== FORMAT_VERSION || value['schema'] !== schema)
+          throw broken(
+            1,
+            `it was written by another version (${String(value['schema'])}); read it with that version, or bring that one up to date and save it again.`,
+          );
       } else if (value['end'] === true) {
         ended = true;
-        if (value['sha256'] !== digest.digest('hex')) throw broken(line, 'what stands above is not what was written; the file was altered.');
+        if (value['sha256'] !== digest.digest('hex'))
+          throw broken(line, 'what stands above is not what was written; the file was altered.');
         await filling.finish();
         return;
-      } else if (typeof value['table'] !== 'string' || typeof value['row'] !== 'object' || value['row'] === null) throw broken(line, 'it names no table and row.');
+      } else if (typeof value['table'] !== 'string' || typeof value['row'] !== 'object' || value['row'] === null)
+        throw broken(line, 'it names no table and row.');
       else await filling.add(value['table'], value['row'] as Row, line);
       digest.update(`${text}\n`);
     };

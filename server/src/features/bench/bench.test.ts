@@ -15,15 +15,38 @@ let plates = 0;
 /** A car that has come to us since it was nearly new, so that its parts are watched. */
 async function watched(changes: object = {}): Promise<string> {
   plates += 1;
-  const id = (await client.send('POST', '/api/vehicles', {
-    plate: `BE ${plates}`, name: null, model: 'Corrow', familyId: await t.family('QV20T'), variantKey: 'long-ratchet', firstRegistered: '2016-06-01', odometerUnit: 'km', severity: 1, note: null, reading: { day: '2017-06-01', km: 12_000 }, ...changes,
-  })).json<Changed>().id;
+  const id = (
+    await client.send('POST', '/api/vehicles', {
+      plate: `BE ${plates}`,
+      name: null,
+      model: 'Corrow',
+      familyId: await t.family('QV20T'),
+      variantKey: 'long-ratchet',
+      firstRegistered: '2016-06-01',
+      odometerUnit: 'km',
+      severity: 1,
+      note: null,
+      reading: { day: '2017-06-01', km: 12_000 },
+      ...changes,
+    })
+  ).json<Changed>().id;
   await client.send('POST', `/api/vehicles/${id}/readings`, { day: '2026-10-01', km: 118_000 });
   return id;
 }
-const failed = (id: string, day: string, more: object = {}) => client.send('POST', `/api/vehicles/${id}/findings`, { weakPointId: thermostat, day, result: 'failed', note: null, ...more });
-const row = async (): Promise<BenchRow | undefined> => (await client.get('/api/bench?q=thermostat+qv20t')).json<{ rows: BenchRow[] }>().rows[0];
-const chance = async (id: string): Promise<number> => (await client.get(`/api/vehicles/${id}/outlook`)).json<VehicleOutlook>().answer.rows.find(({ key }) => key === 'qv20t-thermostat')!.chance;
+const failed = (id: string, day: string, more: object = {}) =>
+  client.send('POST', `/api/vehicles/${id}/findings`, {
+    weakPointId: thermostat,
+    day,
+    result: 'failed',
+    note: null,
+    ...more,
+  });
+const row = async (): Promise<BenchRow | undefined> =>
+  (await client.get('/api/bench?q=thermostat+qv20t')).json<{ rows: BenchRow[] }>().rows[0];
+const chance = async (id: string): Promise<number> =>
+  (await client.get(`/api/vehicles/${id}/outlook`))
+    .json<VehicleOutlook>()
+    .answer.rows.find(({ key }) => key === 'qv20t-thermostat')!.chance;
 
 test('every part of a watched vehicle is counted once, and a failure moves another vehicle’s chance', async () => {
   const [one, other] = [await watched(), await watched()];
@@ -51,15 +74,36 @@ test('what came in because it broke is listed and not counted', async () => {
   await failed(await watched(), '2022-02-02', { broughtIn: true });
   const after = await row();
   expect(after).toMatchObject({ failures: before!.failures, broughtIn: before!.broughtIn + 1 });
-  const parts = (await client.get(`/api/bench/${thermostat}/parts`)).json<{ total: number; rows: { broughtIn: boolean; counted: boolean }[] }>();
+  const parts = (await client.get(`/api/bench/${thermostat}/parts`)).json<{
+    total: number;
+    rows: { broughtIn: boolean; counted: boolean }[];
+  }>();
   expect(parts.rows.filter(({ broughtIn }) => broughtIn).every(({ counted }) => !counted)).toBe(true);
   expect(parts.total).toBe(after!.parts + after!.broughtIn);
 });
 
 test('a renewal with its condition ends one part and begins the next', async () => {
   const id = await watched();
-  const service = (cameOut: string | null) => client.send('POST', `/api/vehicles/${id}/services`, { weakPointId: thermostat, certainty: 'done', day: '2023-03-03', km: null, grade: 'original', partNumber: null, revision: null, source: 'own', cameOut, note: null });
-  const parts = async () => (await t.services.source.query<{ kind: string }[]>('select kind from observation where vehicle_id = $1 and weak_point_id = $2 order by ordinal', [id, thermostat])).map(({ kind }) => kind);
+  const service = (cameOut: string | null) =>
+    client.send('POST', `/api/vehicles/${id}/services`, {
+      weakPointId: thermostat,
+      certainty: 'done',
+      day: '2023-03-03',
+      km: null,
+      grade: 'original',
+      partNumber: null,
+      revision: null,
+      source: 'own',
+      cameOut,
+      note: null,
+    });
+  const parts = async () =>
+    (
+      await t.services.source.query<{ kind: string }[]>(
+        'select kind from observation where vehicle_id = $1 and weak_point_id = $2 order by ordinal',
+        [id, thermostat],
+      )
+    ).map(({ kind }) => kind);
   const done = (await service('sound')).json<Changed>();
   expect(await parts()).toEqual(['right', 'right']);
   await client.send('POST', `/api/changes/${done.changeId}/undo`, {});
@@ -69,12 +113,20 @@ test('a renewal with its condition ends one part and begins the next', async () 
 
 test('one weak point on the bench: curves that rise, failures alone beside the reckoned life, the parts paged', async () => {
   const detail = (await client.get(`/api/bench/${thermostat}`)).json<BenchDetail>();
-  for (const key of ['published', 'own', 'low', 'high'] as const) detail.curve.slice(1).forEach((point, i) => expect(point[key]).toBeGreaterThanOrEqual(detail.curve[i]![key] - 1e-12));
+  for (const key of ['published', 'own', 'low', 'high'] as const)
+    detail.curve
+      .slice(1)
+      .forEach((point, i) => expect(point[key]).toBeGreaterThanOrEqual(detail.curve[i]![key] - 1e-12));
   expect(detail.curve.every(({ low, own, high }) => low <= own && own <= high)).toBe(true);
   expect(detail.failuresAlone).toBeGreaterThan(0);
   expect(detail.failuresAlone!).toBeLessThan(detail.row.ownLife.middle);
-  expect((await client.get(`/api/bench/${thermostat}/parts?pageSize=2&page=2`)).json<{ rows: unknown[] }>().rows).toHaveLength(2);
-  expect((await client.get('/api/bench/9d34e913-67e5-4747-900f-a9e93dd2b8b1')).json()).toMatchObject({ status: 404, code: 'not_found' });
+  expect(
+    (await client.get(`/api/bench/${thermostat}/parts?pageSize=2&page=2`)).json<{ rows: unknown[] }>().rows,
+  ).toHaveLength(2);
+  expect((await client.get('/api/bench/9d34e913-67e5-4747-900f-a9e93dd2b8b1')).json()).toMatchObject({
+    status: 404,
+    code: 'not_found',
+  });
 });
 
 test('survivors that ran on are reckoned in with the next round, and say until then that they are not', async () => {
@@ -88,9 +140,20 @@ test('survivors that ran on are reckoned in with the next round, and say until t
 
 test('a vehicle taken back takes its parts with it', async () => {
   const before = (await row())!.vehicles;
-  const made = (await client.send('POST', '/api/vehicles', {
-    plate: 'BE 999', name: null, model: 'Corrow', familyId: await t.family('QV20T'), variantKey: 'long-ratchet', firstRegistered: '2018-06-01', odometerUnit: 'km', severity: 1, note: null, reading: { day: '2019-06-01', km: 12_000 },
-  })).json<Changed>();
+  const made = (
+    await client.send('POST', '/api/vehicles', {
+      plate: 'BE 999',
+      name: null,
+      model: 'Corrow',
+      familyId: await t.family('QV20T'),
+      variantKey: 'long-ratchet',
+      firstRegistered: '2018-06-01',
+      odometerUnit: 'km',
+      severity: 1,
+      note: null,
+      reading: { day: '2019-06-01', km: 12_000 },
+    })
+  ).json<Changed>();
   await client.send('POST', `/api/vehicles/${made.id}/readings`, { day: '2026-10-01', km: 88_000 });
   await t.services.judging.run('test');
   expect((await row())!.vehicles).toBe(before + 1);
@@ -102,7 +165,9 @@ test('a vehicle taken back takes its parts with it', async () => {
 
 test('reading all vehicles anew comes to the same figures', async () => {
   const before = (await client.get('/api/bench?pageSize=100&order=parts')).json<{ rows: BenchRow[] }>().rows;
-  await t.services.source.query('insert into observation_due select id from vehicle where retracted_at is null on conflict do nothing');
+  await t.services.source.query(
+    'insert into observation_due select id from vehicle where retracted_at is null on conflict do nothing',
+  );
   await t.services.bench.catchUp();
   expect((await client.get('/api/bench?pageSize=100&order=parts')).json<{ rows: BenchRow[] }>().rows).toEqual(before);
 });
@@ -119,9 +184,16 @@ test('a figure that is due and taken up by a round never blocks a finding that r
     await round.query('select 1 from experience_due where weak_point_id = $1 for update', [thermostat]);
     const finding = failed(car, '2026-09-20');
     for (let waiting = 0; waiting === 0;) {
-      const settled = await Promise.race([finding.then(() => true), new Promise<boolean>((resolve) => { setTimeout(() => resolve(false), 20); })]);
+      const settled = await Promise.race([
+        finding.then(() => true),
+        new Promise<boolean>((resolve) => {
+          setTimeout(() => resolve(false), 20);
+        }),
+      ]);
       expect(settled).toBe(false);
-      [{ waiting }] = await source.query<[{ waiting: number }]>("select count(*)::int as waiting from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'");
+      [{ waiting }] = await source.query<[{ waiting: number }]>(
+        "select count(*)::int as waiting from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'",
+      );
     }
     // The finding waits for what is due and holds no figure yet: the round gets it at once.
     await round.query('select pg_advisory_xact_lock(hashtextextended($1, 7))', [thermostat]);

@@ -4,9 +4,33 @@ import fc from 'fast-check';
 import { guessKind, guessMapping, harmless, unitOfHeader, unquoted } from './columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding, readDate, readFigure } from './formats.ts';
 
-test.each([['2024-05-31', 'dmy', '2024-05-31'], ['31.5.2024', 'dmy', '2024-05-31'], ['5/31/2024', 'mdy', '2024-05-31'], ['31/05/24', 'dmy', '2024-05-31'], ['1.2.98', 'dmy', '1998-02-01'], ['2024-05-31T10:00', 'ymd', '2024-05-31'], ['31.2.2024', 'dmy', null], ['13/13/2024', 'mdy', null], ['soon', 'dmy', null], ['1.1.202', 'dmy', null]] as const)('the date %s read %s is %s', (cell, order, iso) => expect(readDate(cell, order)).toBe(iso));
+test.each([
+  ['2024-05-31', 'dmy', '2024-05-31'],
+  ['31.5.2024', 'dmy', '2024-05-31'],
+  ['5/31/2024', 'mdy', '2024-05-31'],
+  ['31/05/24', 'dmy', '2024-05-31'],
+  ['1.2.98', 'dmy', '1998-02-01'],
+  ['2024-05-31T10:00', 'ymd', '2024-05-31'],
+  ['31.2.2024', 'dmy', null],
+  ['13/13/2024', 'mdy', null],
+  ['soon', 'dmy', null],
+  ['1.1.202', 'dmy', null],
+] as const)('the date %s read %s is %s', (cell, order, iso) => expect(readDate(cell, order)).toBe(iso));
 
-test.each([['148000', 'point', 148_000], ['148,000', 'point', 148_000], ['148.000', 'comma', 148_000], ['148.000,5', 'comma', 148_000.5], ['1,234.5 km', 'point', 1234.5], ["148'000", 'point', 148_000], ['-5', 'point', -5], ['12k', 'point', null], ['', 'point', null], ['1e9', 'point', null]] as const)('the figure %s read with a %s is %s', (cell, decimal, value) => expect(readFigure(cell, decimal)).toBe(value));
+test.each([
+  ['148000', 'point', 148_000],
+  ['148,000', 'point', 148_000],
+  ['148.000', 'comma', 148_000],
+  ['148.000,5', 'comma', 148_000.5],
+  ['1,234.5 km', 'point', 1234.5],
+  ["148'000", 'point', 148_000],
+  ['-5', 'point', -5],
+  ['12k', 'point', null],
+  ['', 'point', null],
+  ['1e9', 'point', null],
+] as const)('the figure %s read with a %s is %s', (cell, decimal, value) =>
+  expect(readFigure(cell, decimal)).toBe(value),
+);
 
 test('the order of a date is told where the cells tell it, and asked where they do not', () => {
   expect(guessDates(['2024-01-02', '2023-12-31'])).toEqual({ order: 'ymd', open: false });
@@ -35,17 +59,39 @@ test('delimiters outside of quotes, and encodings', () => {
 
 test('columns are known by what people call them, each taken once', () => {
   expect(guessMapping('readings', ['Date', 'Reg. No', 'Odometer (mi)'])).toEqual({ vehicle: 1, date: 0, reading: 2 });
-  expect(guessMapping('services', ['Plate', 'Job', 'Service date', 'Part no', 'Old part'])).toMatchObject({ vehicle: 0, component: 1, date: 2, partNumber: 3, cameOut: 4 });
+  expect(guessMapping('services', ['Plate', 'Job', 'Service date', 'Part no', 'Old part'])).toMatchObject({
+    vehicle: 0,
+    component: 1,
+    date: 2,
+    partNumber: 3,
+    cameOut: 4,
+  });
   expect(guessKind(['Plate', 'Engine code', 'Model'])).toBe('vehicles');
   expect(guessKind(['Plate', 'Date', 'Reading'])).toBe('readings');
   expect(guessKind(['Plate', 'Weak point', 'Date', 'Result'])).toBe('findings');
-  expect([unitOfHeader('Odometer (mi)'), unitOfHeader('Mileage km'), unitOfHeader('Hours'), unitOfHeader('Reading')]).toEqual(['mi', 'km', 'h', null]);
+  expect([
+    unitOfHeader('Odometer (mi)'),
+    unitOfHeader('Mileage km'),
+    unitOfHeader('Hours'),
+    unitOfHeader('Reading'),
+  ]).toEqual(['mi', 'km', 'h', null]);
 });
 
 test('no cell that leaves is run as a formula, and figures stay figures', () => {
-  expect(['=1+1', '+cmd', '@SUM(A1)', '-2+3', '\t=1'].map(harmless)).toEqual(["'=1+1", "'+cmd", "'@SUM(A1)", "'-2+3", "'\t=1"]);
+  expect(['=1+1', '+cmd', '@SUM(A1)', '-2+3', '\t=1'].map(harmless)).toEqual([
+    "'=1+1",
+    "'+cmd",
+    "'@SUM(A1)",
+    "'-2+3",
+    "'\t=1",
+  ]);
   expect(['-5', '-5.25', 'PM 1', ''].map(harmless)).toEqual(['-5', '-5.25', 'PM 1', '']);
-  fc.assert(fc.property(fc.string(), (cell) => { fc.pre(!/^'[=+\-@\t\r]/.test(cell)); expect(unquoted(harmless(cell))).toBe(cell); }));
+  fc.assert(
+    fc.property(fc.string(), (cell) => {
+      fc.pre(!/^'[=+\-@\t\r]/.test(cell));
+      expect(unquoted(harmless(cell))).toBe(cell);
+    }),
+  );
 });
 
 test('however short its rows are, a file leaves others their turn', async () => {

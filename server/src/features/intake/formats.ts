@@ -5,7 +5,8 @@ import { NAMED_DELIMITER, type SheetEncoding } from './sheet.ts';
 const DATE = /^(\d{1,4})\s*[-./]\s*(\d{1,2})\s*[-./]\s*(\d{1,4})(?:[T ].*)?$/;
 
 /** A year as people write it: two digits mean the last hundred years. */
-const year = (text: string): number => (text.length > 2 ? Number(text) : Number(text) + (Number(text) < 70 ? 2000 : 1900));
+const year = (text: string): number =>
+  text.length > 2 ? Number(text) : Number(text) + (Number(text) < 70 ? 2000 : 1900);
 
 /** Years that a date may lie in. */
 export const YEARS = { first: 1900, last: 2199 } as const;
@@ -25,13 +26,19 @@ export function readDate(cell: string, order: IntakeFormats['date']): string | n
 
 /** A figure from a cell: thousands marks taken out, the decimal mark as decided; null when it is none. */
 export function readFigure(cell: string, decimal: IntakeFormats['decimal']): number | null {
-  const bare = cell.trim().replace(/[\s' ]/g, '').replace(/(km|mi|miles|h)$/i, '');
+  const bare = cell
+    .trim()
+    .replace(/[\s' ]/g, '')
+    .replace(/(km|mi|miles|h)$/i, '');
   const plain = decimal === 'comma' ? bare.replaceAll('.', '').replace(',', '.') : bare.replaceAll(',', '');
   return /^-?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
 }
 
 /** In which order dates stand, from all that were seen; `open` when they fit more than one. */
-export function guessDates(cells: readonly string[]): { readonly order: IntakeFormats['date']; readonly open: boolean } {
+export function guessDates(cells: readonly string[]): {
+  readonly order: IntakeFormats['date'];
+  readonly open: boolean;
+} {
   const told = cells.map((cell) => DATE.exec(cell.trim())).filter((match) => match !== null);
   if (told.length === 0 || told.every((match) => match[1]!.length === 4)) return { order: 'ymd', open: false };
   const rest = told.filter((match) => match[1]!.length !== 4);
@@ -44,7 +51,10 @@ export function guessDates(cells: readonly string[]): { readonly order: IntakeFo
 }
 
 /** Which mark stands before decimals, from all figures seen; `open` when 1,234 or 1.234 may be either. */
-export function guessDecimal(cells: readonly string[]): { readonly decimal: IntakeFormats['decimal']; readonly open: boolean } {
+export function guessDecimal(cells: readonly string[]): {
+  readonly decimal: IntakeFormats['decimal'];
+  readonly open: boolean;
+} {
   let [comma, point, doubtful] = [0, 0, 0];
   for (const cell of cells.map((each) => each.trim())) {
     const last = Math.max(cell.lastIndexOf(','), cell.lastIndexOf('.'));
@@ -54,8 +64,10 @@ export function guessDecimal(cells: readonly string[]): { readonly decimal: Inta
     const after = cell.length - last - 1;
     const thousands = after === 3 && !cell.includes(other) && /^\d{1,3}([.,]\d{3})+$/.test(cell);
     if (thousands && cell.split(mark).length === 2) doubtful += 1;
-    else if (thousands) { if (mark === ',') point += 1; else comma += 1; }
-    else if (mark === ',') comma += 1;
+    else if (thousands) {
+      if (mark === ',') point += 1;
+      else comma += 1;
+    } else if (mark === ',') comma += 1;
     else point += 1;
   }
   return { decimal: comma > point ? 'comma' : 'point', open: comma > 0 === point > 0 && (doubtful > 0 || comma > 0) };
@@ -67,7 +79,11 @@ const DELIMITERS = [',', ';', '\t', '|'] as const;
 export function guessDelimiter(text: string): string {
   const named = NAMED_DELIMITER.exec(text)?.[1];
   if (named !== undefined) return named;
-  const lines = text.split(/\r\n|\n|\r/).filter((line) => line.trim() !== '').slice(0, 20).map((line) => line.replace(/"(?:[^"]|"")*"/g, ''));
+  const lines = text
+    .split(/\r\n|\n|\r/)
+    .filter((line) => line.trim() !== '')
+    .slice(0, 20)
+    .map((line) => line.replace(/"(?:[^"]|"")*"/g, ''));
   const score = (mark: string): number => {
     const counts = lines.map((line) => line.split(mark).length - 1);
     const first = counts[0] ?? 0;

@@ -4,12 +4,22 @@ import { FUZZ, testApp, type Client, type TestApp } from '../../testing/harness.
 
 let t: TestApp;
 let client: Client;
-beforeAll(async () => { t = await testApp(); client = await t.signIn('ruta'); });
+beforeAll(async () => {
+  t = await testApp();
+  client = await t.signIn('ruta');
+});
 afterAll(() => t.close());
 
-const hold = (csv: string | Buffer, name = 'sheet.csv', more = '') => client.send('POST', `/api/intake?name=${encodeURIComponent(name)}${more}`, csv, { 'content-type': 'application/octet-stream' });
+const hold = (csv: string | Buffer, name = 'sheet.csv', more = '') =>
+  client.send('POST', `/api/intake?name=${encodeURIComponent(name)}${more}`, csv, {
+    'content-type': 'application/octet-stream',
+  });
 const start = (preview: IntakePreview, formats: Partial<IntakePreview['formats']> = {}) =>
-  client.send('POST', `/api/intake/${preview.fileId}/start`, { kind: preview.kind, mapping: preview.mapping, formats: { ...preview.formats, ...formats } });
+  client.send('POST', `/api/intake/${preview.fileId}/start`, {
+    kind: preview.kind,
+    mapping: preview.mapping,
+    formats: { ...preview.formats, ...formats },
+  });
 async function takeIn(csv: string | Buffer, formats: Partial<IntakePreview['formats']> = {}): Promise<IntakeRun> {
   const preview = (await hold(csv)).json<IntakePreview>();
   const response = await start(preview, formats);
@@ -17,24 +27,38 @@ async function takeIn(csv: string | Buffer, formats: Partial<IntakePreview['form
   await t.services.intake.idle();
   return (await client.get(`/api/intake/${preview.fileId}`)).json();
 }
-const count = async (table: string): Promise<number> => Number((await t.services.source.query<{ n: string }[]>(`select count(*) as n from ${table}`))[0]!.n);
-const everything = async (): Promise<number[]> => Promise.all(['vehicle', 'meter_reading', 'service_record', 'finding', 'change', 'change_item'].map(count));
+const count = async (table: string): Promise<number> =>
+  Number((await t.services.source.query<{ n: string }[]>(`select count(*) as n from ${table}`))[0]!.n);
+const everything = async (): Promise<number[]> =>
+  Promise.all(['vehicle', 'meter_reading', 'service_record', 'finding', 'change', 'change_item'].map(count));
 
-const VEHICLES = 'Plate;Engine code;Model;First registered;Odometer (km);Reading date\nIT 1 A;QV20T;Corrow;12.3.2013;148.000;1.11.2026\nIT 2 B;qv16b;Tillet;2012;90.500;\n;QV20T;Corrow;;;\nIT 3 C;NOSUCH;;;;\nIT 4 D;K425N;Ostreel;31.2.2009;1;\n';
+const VEHICLES =
+  'Plate;Engine code;Model;First registered;Odometer (km);Reading date\nIT 1 A;QV20T;Corrow;12.3.2013;148.000;1.11.2026\nIT 2 B;qv16b;Tillet;2012;90.500;\n;QV20T;Corrow;;;\nIT 3 C;NOSUCH;;;;\nIT 4 D;K425N;Ostreel;31.2.2009;1;\n';
 
 test('vehicles: what can be taken is written, the rest is handed back with its reason; again, everything is known', async () => {
   const preview = (await hold(VEHICLES, 'cars.csv')).json<IntakePreview>();
-  expect(preview).toMatchObject({ kind: 'vehicles', delimiter: ';', mapping: { plate: 0, engine: 1, model: 2, firstRegistered: 3, reading: 4, readingDate: 5 }, formats: { date: 'dmy', unit: 'km' } });
+  expect(preview).toMatchObject({
+    kind: 'vehicles',
+    delimiter: ';',
+    mapping: { plate: 0, engine: 1, model: 2, firstRegistered: 3, reading: 4, readingDate: 5 },
+    formats: { date: 'dmy', unit: 'km' },
+  });
   expect(preview.open).toEqual(['decimal']);
   const run = await takeIn(VEHICLES, { decimal: 'comma' });
   expect(run).toMatchObject({ state: 'done', rows: 5, written: 2, known: 0, bad: 3 });
   expect(run.faults.map(({ line, reason }) => [line, reason])).toEqual([
-    [4, expect.stringContaining('plate and name are both missing')], [5, expect.stringContaining('no engine of the library has the code “NOSUCH”')], [6, expect.stringContaining('“31.2.2009” is no date; write 31.5.2024')],
+    [4, expect.stringContaining('plate and name are both missing')],
+    [5, expect.stringContaining('no engine of the library has the code “NOSUCH”')],
+    [6, expect.stringContaining('“31.2.2009” is no date; write 31.5.2024')],
   ]);
   const [vehicle] = (await client.get('/api/vehicles?q=it1a')).json<{ rows: { id: string; km: number }[] }>().rows;
-  const history = (await client.get(`/api/vehicles/${vehicle!.id}/history`)).json<{ rows: { kind: string; km: number; day: string }[] }>().rows;
+  const history = (await client.get(`/api/vehicles/${vehicle!.id}/history`)).json<{
+    rows: { kind: string; km: number; day: string }[];
+  }>().rows;
   expect(history).toMatchObject([{ kind: 'reading', km: 148_000, day: '2026-11-01' }]);
-  const trail = (await client.get(`/api/vehicles/${vehicle!.id}/changes`)).json<{ rows: { summary: string; undoable: boolean }[] }>().rows;
+  const trail = (await client.get(`/api/vehicles/${vehicle!.id}/changes`)).json<{
+    rows: { summary: string; undoable: boolean }[];
+  }>().rows;
   expect(trail).toMatchObject([{ summary: 'Taken in from sheet.csv', undoable: true }]);
   const undone = await takeIn('Plate,Engine,Km\nIT 7 U,QV20T,5000\n');
   expect(undone.written).toBe(1);
@@ -58,35 +82,66 @@ test('rows handed back are mended and taken in; a formula in them stays text', a
 });
 
 test('readings in miles, services and findings; each row once', async () => {
-  const readings = 'Reg,Date,Mileage (mi)\nIT 1 A,2026-11-10,"92,000"\nIT 1 A,2026-11-10,"92,000"\nIT 2 B,2027-01-01,1\nNO SUCH,2026-01-01,5\nIT 2 B,2026-10-01,-4\n';
+  const readings =
+    'Reg,Date,Mileage (mi)\nIT 1 A,2026-11-10,"92,000"\nIT 1 A,2026-11-10,"92,000"\nIT 2 B,2027-01-01,1\nNO SUCH,2026-01-01,5\nIT 2 B,2026-10-01,-4\n';
   const run = await takeIn(readings, { decimal: 'point' });
   expect(run).toMatchObject({ kind: 'readings', written: 1, known: 1, bad: 3 });
-  expect(run.faults.map(({ reason }) => reason)).toEqual([expect.stringContaining('has not come yet'), expect.stringContaining('no vehicle on file'), expect.stringContaining('negative')]);
-  const [reading] = await t.services.source.query<{ km: number }[]>("select km from meter_reading r join vehicle v on v.id = r.vehicle_id where plate_key = 'it1a' and day = '2026-11-10'");
+  expect(run.faults.map(({ reason }) => reason)).toEqual([
+    expect.stringContaining('has not come yet'),
+    expect.stringContaining('no vehicle on file'),
+    expect.stringContaining('negative'),
+  ]);
+  const [reading] = await t.services.source.query<{ km: number }[]>(
+    "select km from meter_reading r join vehicle v on v.id = r.vehicle_id where plate_key = 'it1a' and day = '2026-11-10'",
+  );
   expect(reading!.km).toBeCloseTo(148_059.648, 3);
-  const services = 'Plate,Component,Date,Km,Certainty,Part no,Came out\nIT 1 A,Thermostat housing,2026-03-01,140000,,VM-1902-02,failed\nIT 1 A,Chain tensioner,,,unknown,,\nIT 1 A,Gearbox,2026-03-01,1,,,\nIT 2 B,Timing belt,,,done,,\n';
+  const services =
+    'Plate,Component,Date,Km,Certainty,Part no,Came out\nIT 1 A,Thermostat housing,2026-03-01,140000,,VM-1902-02,failed\nIT 1 A,Chain tensioner,,,unknown,,\nIT 1 A,Gearbox,2026-03-01,1,,,\nIT 2 B,Timing belt,,,done,,\n';
   const taken = await takeIn(services);
   expect(taken).toMatchObject({ kind: 'services', written: 2, bad: 2 });
-  expect(taken.faults.map(({ reason }) => reason)).toEqual([expect.stringContaining('“Gearbox” is no component or weak point'), expect.stringContaining('the date is missing')]);
+  expect(taken.faults.map(({ reason }) => reason)).toEqual([
+    expect.stringContaining('“Gearbox” is no component or weak point'),
+    expect.stringContaining('the date is missing'),
+  ]);
   expect(await takeIn(services)).toMatchObject({ written: 0, known: 2 });
-  const findings = 'Plate,Weak point,Date,Result\nIT 1 A,Timing chain stretched, 2026-05-01,sound\nIT 1 A,Chain tensioner lets go at rest,2026-05-01,ok\nIT 1 A,qv20t-chain,2026-05-01,shiny\n';
+  const findings =
+    'Plate,Weak point,Date,Result\nIT 1 A,Timing chain stretched, 2026-05-01,sound\nIT 1 A,Chain tensioner lets go at rest,2026-05-01,ok\nIT 1 A,qv20t-chain,2026-05-01,shiny\n';
   expect(await takeIn(findings)).toMatchObject({ kind: 'findings', written: 1, bad: 2 });
   // What the workshop has seen follows with the next round.
   await t.services.judging.run('a test');
   expect(await count('observation_due')).toBe(0);
-  expect(Number((await t.services.source.query<{ n: string }[]>("select count(*) as n from observation o join weak_point w on w.id = o.weak_point_id where w.key = 'qv20t-thermostat'"))[0]!.n)).toBeGreaterThan(0);
+  expect(
+    Number(
+      (
+        await t.services.source.query<{ n: string }[]>(
+          "select count(*) as n from observation o join weak_point w on w.id = o.weak_point_id where w.key = 'qv20t-thermostat'",
+        )
+      )[0]!.n,
+    ),
+  ).toBeGreaterThan(0);
 });
 
 test('what needs deciding is asked, and what cannot be started says what is missing', async () => {
   const preview = (await hold('Plate,Date,Reading\nIT 1 A,1/2/2024,5000\n')).json<IntakePreview>();
   expect(preview.open).toEqual(['date', 'unit']);
-  const { fields } = (await client.send('POST', `/api/intake/${preview.fileId}/start`, { kind: 'readings', mapping: { vehicle: 0 }, formats: preview.formats })).json<ProblemDetails>();
+  const { fields } = (
+    await client.send('POST', `/api/intake/${preview.fileId}/start`, {
+      kind: 'readings',
+      mapping: { vehicle: 0 },
+      formats: preview.formats,
+    })
+  ).json<ProblemDetails>();
   expect(fields![0]).toMatchObject({ path: 'mapping.date', message: expect.stringContaining('is needed') });
-  expect((await client.get(`/api/intake/${preview.fileId}/preview?kind=services`)).json<IntakePreview>().mapping).toEqual({ vehicle: 0, date: 1, reading: 2 });
+  expect(
+    (await client.get(`/api/intake/${preview.fileId}/preview?kind=services`)).json<IntakePreview>().mapping,
+  ).toEqual({ vehicle: 0, date: 1, reading: 2 });
 });
 
 test('stopped, what is written stays; taken in again it is passed over; a run left by another process is gone on with', async () => {
-  const lines = Array.from({ length: 2500 }, (_, i) => `IT 1 A,${new Date(Date.UTC(2015, 0, 1 + i)).toISOString().slice(0, 10)},${10_000 + i * 10}`);
+  const lines = Array.from(
+    { length: 2500 },
+    (_, i) => `IT 1 A,${new Date(Date.UTC(2015, 0, 1 + i)).toISOString().slice(0, 10)},${10_000 + i * 10}`,
+  );
   const csv = `Plate,Date,Km\n${lines.join('\n')}\n`;
   const preview = (await hold(csv)).json<IntakePreview>();
   await start(preview);
@@ -97,10 +152,16 @@ test('stopped, what is written stays; taken in again it is passed over; a run le
   expect(again.written + again.known).toBe(2500);
   expect(again.known).toBe(stopped.written);
   const left = (await hold(csv.replaceAll('2015', '2014'))).json<IntakePreview>();
-  await t.services.source.query("update intake_file set kind = 'readings', mapping = $2, formats = $3, state = 'running', started_at = now(), touched_at = now() - interval '5 minutes' where id = $1", [left.fileId, JSON.stringify(left.mapping), JSON.stringify(left.formats)]);
+  await t.services.source.query(
+    "update intake_file set kind = 'readings', mapping = $2, formats = $3, state = 'running', started_at = now(), touched_at = now() - interval '5 minutes' where id = $1",
+    [left.fileId, JSON.stringify(left.mapping), JSON.stringify(left.formats)],
+  );
   await t.services.intake.resume();
   await t.services.intake.idle();
-  expect((await client.get(`/api/intake/${left.fileId}`)).json<IntakeRun>()).toMatchObject({ state: 'done', rows: 2500 });
+  expect((await client.get(`/api/intake/${left.fileId}`)).json<IntakeRun>()).toMatchObject({
+    state: 'done',
+    rows: 2500,
+  });
 });
 
 test('a file that breaks half-way is refused whole', async () => {
@@ -109,11 +170,20 @@ test('a file that breaks half-way is refused whole', async () => {
   const preview = (await hold(`Plate,Date,Km\n${rows}\nIT 2 B,"2020-01-02,7\n`)).json<IntakePreview>();
   await start(preview);
   await t.services.intake.idle();
-  expect((await client.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>()).toMatchObject({ state: 'failed', written: 0, reason: expect.stringContaining('never closed') });
+  expect((await client.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>()).toMatchObject({
+    state: 'failed',
+    written: 0,
+    reason: expect.stringContaining('never closed'),
+  });
   expect(await everything()).toEqual(before);
 });
 
-test.each([['', 'empty'], ['\n\n', 'name the columns'], ['a,b\n', 'nothing below'], ['PK\u0003\u0004\u0000\u0000', 'no text']])('%j is refused with the mend', async (file, words) => {
+test.each([
+  ['', 'empty'],
+  ['\n\n', 'name the columns'],
+  ['a,b\n', 'nothing below'],
+  ['PK\u0003\u0004\u0000\u0000', 'no text'],
+])('%j is refused with the mend', async (file, words) => {
   const response = await hold(file);
   expect(response.statusCode).toBe(400);
   expect(response.json<ProblemDetails>().detail).toContain(words);
@@ -121,42 +191,87 @@ test.each([['', 'empty'], ['\n\n', 'name the columns'], ['a,b\n', 'nothing below
 
 test('broken files of every kind never give a 500 and never write half', async () => {
   const before = await everything();
-  const cell = fc.oneof(fc.string({ maxLength: 12 }), fc.constantFrom('IT 1 A', '2024-01-02', '31.12.2020', '148,000', '"', '""', '=1+1', '\u{1F697}', 'unknown', 'sound', '-1', '9'.repeat(40)));
-  const sheet = fc.tuple(fc.constantFrom('Plate,Date,Reading', 'Plate;Engine;Km', 'Plate,Component,Date', 'Plate,Weak point,Date,Result', 'a,b'), fc.array(fc.array(cell, { maxLength: 5 }), { maxLength: 6 }), fc.constantFrom(',', ';', '\t'), fc.constantFrom('\n', '\r\n', '\r'))
+  const cell = fc.oneof(
+    fc.string({ maxLength: 12 }),
+    fc.constantFrom(
+      'IT 1 A',
+      '2024-01-02',
+      '31.12.2020',
+      '148,000',
+      '"',
+      '""',
+      '=1+1',
+      '\u{1F697}',
+      'unknown',
+      'sound',
+      '-1',
+      '9'.repeat(40),
+    ),
+  );
+  const sheet = fc
+    .tuple(
+      fc.constantFrom(
+        'Plate,Date,Reading',
+        'Plate;Engine;Km',
+        'Plate,Component,Date',
+        'Plate,Weak point,Date,Result',
+        'a,b',
+      ),
+      fc.array(fc.array(cell, { maxLength: 5 }), { maxLength: 6 }),
+      fc.constantFrom(',', ';', '\t'),
+      fc.constantFrom('\n', '\r\n', '\r'),
+    )
     .map(([head, rows, mark, end]) => Buffer.from([head, ...rows.map((row) => row.join(mark))].join(end)));
-  const broken = fc.oneof(sheet, fc.uint8Array({ maxLength: 300 }).map((bytes) => Buffer.from(bytes)), fc.string({ maxLength: 300 }).map((text) => Buffer.from(text, 'utf16le')), fc.string({ maxLength: 200 }).map((text) => Buffer.from(`Plate,Date,Km\n${text}`, 'latin1')));
-  await fc.assert(fc.asyncProperty(broken, async (file) => {
-    const response = await hold(file);
-    expect([200, 400]).toContain(response.statusCode);
-    if (response.statusCode === 400) {
-      expect(response.json<ProblemDetails>().detail.length).toBeGreaterThan(10);
-      return;
-    }
-    const preview = response.json<IntakePreview>();
-    const begun = await start(preview);
-    expect([200, 400]).toContain(begun.statusCode);
-    if (begun.statusCode !== 200) return;
-    await t.services.intake.idle();
-    const run = (await client.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>();
-    expect(['done', 'failed']).toContain(run.state);
-    // Every row is answered for: written, known, or handed back; and what failed as a file wrote nothing.
-    if (run.state === 'done') expect(run.written + run.known + run.bad).toBe(run.rows);
-    else expect(run.written).toBe(0);
-  }), { numRuns: FUZZ });
+  const broken = fc.oneof(
+    sheet,
+    fc.uint8Array({ maxLength: 300 }).map((bytes) => Buffer.from(bytes)),
+    fc.string({ maxLength: 300 }).map((text) => Buffer.from(text, 'utf16le')),
+    fc.string({ maxLength: 200 }).map((text) => Buffer.from(`Plate,Date,Km\n${text}`, 'latin1')),
+  );
+  await fc.assert(
+    fc.asyncProperty(broken, async (file) => {
+      const response = await hold(file);
+      expect([200, 400]).toContain(response.statusCode);
+      if (response.statusCode === 400) {
+        expect(response.json<ProblemDetails>().detail.length).toBeGreaterThan(10);
+        return;
+      }
+      const preview = response.json<IntakePreview>();
+      const begun = await start(preview);
+      expect([200, 400]).toContain(begun.statusCode);
+      if (begun.statusCode !== 200) return;
+      await t.services.intake.idle();
+      const run = (await client.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>();
+      expect(['done', 'failed']).toContain(run.state);
+      // Every row is answered for: written, known, or handed back; and what failed as a file wrote nothing.
+      if (run.state === 'done') expect(run.written + run.known + run.bad).toBe(run.rows);
+      else expect(run.written).toBe(0);
+    }),
+    { numRuns: FUZZ },
+  );
   const after = await everything();
   expect(after[0]).toBe(before[0]);
 }, 3_600_000);
 
-test.each(['vehicles', 'visits', 'bench', 'weak-points', 'engines'])('the list of %s leaves as CSV, whole, and no cell of it runs', async (name) => {
-  await t.services.source.query("update vehicle set note = '=1+1', model = '@SUM(A1)' where plate_key = 'it1a'");
-  const response = await client.get(`/api/lists/${name}.csv`);
-  expect(response.statusCode).toBe(200);
-  expect(response.headers['content-type']).toMatch(/^text\/csv/);
-  const rows = response.body.split('\r\n').filter(Boolean);
-  const tables: Readonly<Record<string, string>> = { vehicles: "vehicle where retracted_at is null", visits: "visit where state = 'planned' and retracted_at is null", bench: 'experience where parts + brought_in > 0', 'weak-points': "weak_point where state <> 'superseded'", engines: 'engine_family' };
-  expect(rows).toHaveLength(1 + await count(tables[name]!));
-  expect(response.body).not.toMatch(/(^|,|")[=@]/m);
-});
+test.each(['vehicles', 'visits', 'bench', 'weak-points', 'engines'])(
+  'the list of %s leaves as CSV, whole, and no cell of it runs',
+  async (name) => {
+    await t.services.source.query("update vehicle set note = '=1+1', model = '@SUM(A1)' where plate_key = 'it1a'");
+    const response = await client.get(`/api/lists/${name}.csv`);
+    expect(response.statusCode).toBe(200);
+    expect(response.headers['content-type']).toMatch(/^text\/csv/);
+    const rows = response.body.split('\r\n').filter(Boolean);
+    const tables: Readonly<Record<string, string>> = {
+      vehicles: 'vehicle where retracted_at is null',
+      visits: "visit where state = 'planned' and retracted_at is null",
+      bench: 'experience where parts + brought_in > 0',
+      'weak-points': "weak_point where state <> 'superseded'",
+      engines: 'engine_family',
+    };
+    expect(rows).toHaveLength(1 + (await count(tables[name]!)));
+    expect(response.body).not.toMatch(/(^|,|")[=@]/m);
+  },
+);
 
 test('a vehicle’s own lists leave as CSV too', async () => {
   const [vehicle] = (await client.get('/api/vehicles?q=it1a')).json<{ rows: { id: string }[] }>().rows;
@@ -173,7 +288,10 @@ describe('files that would end a server', () => {
   afterEach(alive);
 
   test.each([
-    ['0000', 'is no year'], ['9999', 'is no year'], ['1.1.0000', 'is no date'], ['12345-01-01', 'is no date'],
+    ['0000', 'is no year'],
+    ['9999', 'is no year'],
+    ['1.1.0000', 'is no date'],
+    ['12345-01-01', 'is no date'],
   ])('first registered %s is handed back with its reason, and the others are written', async (cell, reason) => {
     const plate = `PO ${cell}`;
     const run = await takeIn(`Plate,Engine,First registered\n${plate} a,QV20T,${cell}\n${plate} b,QV20T,2012\n`);
@@ -181,14 +299,21 @@ describe('files that would end a server', () => {
     expect(run.faults[0]!.reason).toContain(reason);
   });
 
-  test.each([['1'.repeat(40), 'more digits'], ['-5 x', 'is no engine serial'], ['12.345.678', null], ['9007199254740991', null]])('a serial of %s', async (cell, reason) => {
+  test.each([
+    ['1'.repeat(40), 'more digits'],
+    ['-5 x', 'is no engine serial'],
+    ['12.345.678', null],
+    ['9007199254740991', null],
+  ])('a serial of %s', async (cell, reason) => {
     const run = await takeIn(`Plate;Engine;Serial\nSE ${cell.slice(0, 9)};QV20T;${cell}\n`);
     expect(run).toMatchObject({ state: 'done', written: reason === null ? 1 : 0, bad: reason === null ? 0 : 1 });
     if (reason !== null) expect(run.faults[0]!.reason).toContain(reason);
   });
 
   test('a row that only the database refuses is found among a thousand, and the rest is written', async () => {
-    await t.services.source.query("alter table vehicle add constraint only_here check (note is distinct from 'poison')");
+    await t.services.source.query(
+      "alter table vehicle add constraint only_here check (note is distinct from 'poison')",
+    );
     const rows = Array.from({ length: 700 }, (_, i) => `BI ${i},QV20T,${i === 437 ? 'poison' : 'fine'}`);
     const run = await takeIn(`Plate,Engine,Note\n${rows.join('\n')}\n`);
     await t.services.source.query('alter table vehicle drop constraint only_here');
@@ -207,16 +332,36 @@ describe('files that would end a server', () => {
   });
 
   test('the database going away in the middle is waited for', async () => {
-    const preview = (await hold(`Plate,Engine\n${Array.from({ length: 3000 }, (_, i) => `AW ${i},QV20T`).join('\n')}\n`)).json<IntakePreview>();
+    const preview = (
+      await hold(`Plate,Engine\n${Array.from({ length: 3000 }, (_, i) => `AW ${i},QV20T`).join('\n')}\n`)
+    ).json<IntakePreview>();
     expect((await start(preview)).statusCode).toBe(200);
-    await new Promise((later) => { setTimeout(later, 120); });
-    await t.services.source.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()").catch(() => undefined);
+    await new Promise((later) => {
+      setTimeout(later, 120);
+    });
+    await t.services.source
+      .query(
+        'select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()',
+      )
+      .catch(() => undefined);
     await t.services.intake.idle();
-    expect((await client.get(`/api/intake/${preview.fileId}`)).json()).toMatchObject({ state: 'done', written: 3000, bad: 0 });
+    expect((await client.get(`/api/intake/${preview.fileId}`)).json()).toMatchObject({
+      state: 'done',
+      written: 3000,
+      bad: 0,
+    });
   });
 
   test.each([
-    ['a NUL far behind', Buffer.concat([Buffer.from('Plate,Engine\n'), Buffer.from('NU 1,QV20T\n'.repeat(130_000)), Buffer.from('NU 2,QV\u000020T\n')]), /no text/],
+    [
+      'a NUL far behind',
+      Buffer.concat([
+        Buffer.from('Plate,Engine\n'),
+        Buffer.from('NU 1,QV20T\n'.repeat(130_000)),
+        Buffer.from('NU 2,QV\u000020T\n'),
+      ]),
+      /no text/,
+    ],
     ['three megabytes of semicolons', Buffer.alloc(3_000_000, ';'), /more than 200 columns/],
     ['a row of 300 columns', `${Array.from({ length: 300 }, (_, i) => `c${i}`).join(',')}\n1\n`, /300 columns/],
   ])('%s is refused in words', async (_what, file, words) => {
@@ -228,19 +373,37 @@ describe('files that would end a server', () => {
   test('a row too wide further down fails the run with its line, and nothing is written', async () => {
     const before = await everything();
     const run = await takeIn(`Plate,Engine\n${'WI 1,QV20T\n'.repeat(9000)}${','.repeat(2500)}\n`);
-    expect(run).toMatchObject({ state: 'failed', written: 0, reason: expect.stringMatching(/^line 9002: .*columns.*Nothing was written/) });
+    expect(run).toMatchObject({
+      state: 'failed',
+      written: 0,
+      reason: expect.stringMatching(/^line 9002: .*columns.*Nothing was written/),
+    });
     expect(await everything()).toEqual(before);
   });
 });
 
 describe('files as spreadsheets write them', () => {
   test.each([
-    ['UTF-16, big end first', Buffer.concat([Buffer.from([0xfe, 0xff]), Buffer.from('Plate\tEngine\tNote\nUB 1\tQV20T\tgrün\n', 'utf16le').swap16()]), 'utf-16be', 'UB 1'],
+    [
+      'UTF-16, big end first',
+      Buffer.concat([
+        Buffer.from([0xfe, 0xff]),
+        Buffer.from('Plate\tEngine\tNote\nUB 1\tQV20T\tgrün\n', 'utf16le').swap16(),
+      ]),
+      'utf-16be',
+      'UB 1',
+    ],
     ['a first line that names the mark', 'sep=;\r\nPlate;Engine;Note\r\nSP 1;QV20T;grün\r\n', 'utf-8', 'SP 1'],
     ['UTF-8 with its mark', '\uFEFFPlate,Engine,Note\nBM 1,QV20T,grün\n', 'utf-8', 'BM 1'],
   ])('%s', async (_what, file, encoding, plate) => {
-    expect((await hold(file)).json<IntakePreview>()).toMatchObject({ encoding, headers: ['Plate', 'Engine', 'Note'], kind: 'vehicles' });
+    expect((await hold(file)).json<IntakePreview>()).toMatchObject({
+      encoding,
+      headers: ['Plate', 'Engine', 'Note'],
+      kind: 'vehicles',
+    });
     expect(await takeIn(file)).toMatchObject({ state: 'done', written: 1, bad: 0 });
-    expect(await t.services.source.query('select note from vehicle where plate = $1', [plate])).toEqual([{ note: 'grün' }]);
+    expect(await t.services.source.query('select note from vehicle where plate = $1', [plate])).toEqual([
+      { note: 'grün' },
+    ]);
   });
 });

@@ -11,7 +11,18 @@ beforeAll(async () => {
   t = await testApp();
   owner = await t.signIn();
   const put = async (called: { plate?: string; name?: string }, family: string, odometerUnit = 'km'): Promise<void> => {
-    const made = await owner.send('POST', '/api/vehicles', { plate: called.plate ?? null, name: called.name ?? null, model: null, familyId: await t.family(family), variantKey: null, firstRegistered: '2013-05-01', odometerUnit, severity: 1, note: null, reading: { day: '2020-01-01', km: 80_000 } });
+    const made = await owner.send('POST', '/api/vehicles', {
+      plate: called.plate ?? null,
+      name: called.name ?? null,
+      model: null,
+      familyId: await t.family(family),
+      variantKey: null,
+      firstRegistered: '2013-05-01',
+      odometerUnit,
+      severity: 1,
+      note: null,
+      reading: { day: '2020-01-01', km: 80_000 },
+    });
     ids[called.plate ?? called.name!] = made.json<Changed>().id;
   };
   await put({ plate: 'RO 1' }, 'QV20T');
@@ -23,27 +34,61 @@ beforeAll(async () => {
 afterAll(() => t.close());
 
 const FORMATS: IntakeFormats = { date: 'dmy', decimal: 'point', unit: 'own' };
-const sort = (kind: IntakeKind, cells: readonly Record<string, string>[], formats: Partial<IntakeFormats> = {}): Promise<Sorted> =>
-  sortRows(t.services.source.manager, cells.map((row, i) => ({ line: i + 2, cells: row, raw: Object.values(row) })), { kind, formats: { ...FORMATS, ...formats }, today: TODAY });
+const sort = (
+  kind: IntakeKind,
+  cells: readonly Record<string, string>[],
+  formats: Partial<IntakeFormats> = {},
+): Promise<Sorted> =>
+  sortRows(
+    t.services.source.manager,
+    cells.map((row, i) => ({ line: i + 2, cells: row, raw: Object.values(row) })),
+    { kind, formats: { ...FORMATS, ...formats }, today: TODAY },
+  );
 /** Why one row is handed back; null when it can be taken. */
-const refused = async (kind: IntakeKind, row: Record<string, string>, formats: Partial<IntakeFormats> = {}): Promise<string | null> => (await sort(kind, [row], formats)).faults[0]?.reason ?? null;
+const refused = async (
+  kind: IntakeKind,
+  row: Record<string, string>,
+  formats: Partial<IntakeFormats> = {},
+): Promise<string | null> => (await sort(kind, [row], formats)).faults[0]?.reason ?? null;
 
 describe('vehicles', () => {
-  const row = { plate: 'NEW 1', engine: 'qv 20-t', model: 'Corrow', firstRegistered: '31.5.2014', reading: '148,000', readingDate: '1.10.2026' };
+  const row = {
+    plate: 'NEW 1',
+    engine: 'qv 20-t',
+    model: 'Corrow',
+    firstRegistered: '31.5.2014',
+    reading: '148,000',
+    readingDate: '1.10.2026',
+  };
   test('one as it stands: its engine whatever its spelling, its dates as read, its reading in km', async () => {
     const { rows, written, known, faults } = await sort('vehicles', [row]);
     expect([written, known, faults]).toEqual([1, 0, []]);
-    expect(rows.vehicles![0]).toMatchObject({ plate: 'NEW 1', plateKey: 'new1', familyId: await t.family('QV20T'), firstRegistered: '2014-05-31', odometerUnit: 'km', variantKey: null, severity: 1 });
+    expect(rows.vehicles![0]).toMatchObject({
+      plate: 'NEW 1',
+      plateKey: 'new1',
+      familyId: await t.family('QV20T'),
+      firstRegistered: '2014-05-31',
+      odometerUnit: 'km',
+      variantKey: null,
+      severity: 1,
+    });
     expect(rows.readings).toEqual([{ vehicleId: rows.vehicles![0]!.id, day: '2026-10-01', km: 148_000 }]);
   });
   test('a bare year is its middle; a reading without a day was read today; a variant is known by its name', async () => {
-    const { rows } = await sort('vehicles', [{ ...row, firstRegistered: '2014', readingDate: '', variant: 'Short-ratchet', unit: 'Miles', reading: '92000' }]);
-    expect(rows.vehicles![0]).toMatchObject({ firstRegistered: '2014-07-01', odometerUnit: 'mi', variantKey: 'short-ratchet' });
+    const { rows } = await sort('vehicles', [
+      { ...row, firstRegistered: '2014', readingDate: '', variant: 'Short-ratchet', unit: 'Miles', reading: '92000' },
+    ]);
+    expect(rows.vehicles![0]).toMatchObject({
+      firstRegistered: '2014-07-01',
+      odometerUnit: 'mi',
+      variantKey: 'short-ratchet',
+    });
     expect(rows.readings![0]).toMatchObject({ day: '2026-11-24' });
     expect(rows.readings![0]!.km).toBeCloseTo(toKm(92_000, 'mi'), 6);
   });
   test('the unit said in the cell beats that of the vehicle, and that beats the file’s', async () => {
-    const km = async (cells: Record<string, string>, formats: Partial<IntakeFormats> = {}): Promise<number> => (await sort('vehicles', [{ ...row, ...cells }], formats)).rows.readings![0]!.km;
+    const km = async (cells: Record<string, string>, formats: Partial<IntakeFormats> = {}): Promise<number> =>
+      (await sort('vehicles', [{ ...row, ...cells }], formats)).rows.readings![0]!.km;
     expect(await km({ reading: '92000 mi' })).toBeCloseTo(toKm(92_000, 'mi'), 6);
     expect(await km({ reading: '92000 km', unit: 'mi' })).toBe(92_000);
     expect(await km({ reading: '92000' }, { unit: 'mi' })).toBeCloseTo(toKm(92_000, 'mi'), 6);
@@ -51,8 +96,15 @@ describe('vehicles', () => {
     expect(await km({ reading: '92.000,5' }, { decimal: 'comma' })).toBe(92_000.5);
   });
   test('one on file, and one that stands twice in the file, is written once', async () => {
-    expect(await sort('vehicles', [{ ...row, plate: 'ro-1' }, row, { ...row, plate: 'new 1' }])).toMatchObject({ written: 1, known: 2, faults: [] });
-    expect(await sort('vehicles', [{ ...row, plate: '', name: 'quay TRACTOR' }])).toMatchObject({ written: 0, known: 1 });
+    expect(await sort('vehicles', [{ ...row, plate: 'ro-1' }, row, { ...row, plate: 'new 1' }])).toMatchObject({
+      written: 1,
+      known: 2,
+      faults: [],
+    });
+    expect(await sort('vehicles', [{ ...row, plate: '', name: 'quay TRACTOR' }])).toMatchObject({
+      written: 0,
+      known: 1,
+    });
   });
   test.each<[string, Record<string, string>, RegExp]>([
     ['nothing to find it by', { plate: '' }, /plate and name are both missing/],
@@ -70,9 +122,15 @@ describe('vehicles', () => {
     ['a serial of letters', { serial: 'ABC' }, /no engine serial; write its digits/],
     ['a contact too long', { contact: 'x'.repeat(121) }, /contact has 121 characters; at most 120/],
     ['a note too long', { note: 'x'.repeat(301) }, /301 characters; at most 300/],
-  ])('%s is handed back with the mend', async (_what, changes, reason) => expect(await refused('vehicles', { ...row, ...changes })).toMatch(reason));
+  ])('%s is handed back with the mend', async (_what, changes, reason) =>
+    expect(await refused('vehicles', { ...row, ...changes })).toMatch(reason),
+  );
   test('one bad row keeps none of the others back, and is told by its line', async () => {
-    const { written, faults } = await sort('vehicles', [row, { ...row, plate: 'NEW 2', engine: 'ZZ99' }, { ...row, plate: 'NEW 3' }]);
+    const { written, faults } = await sort('vehicles', [
+      row,
+      { ...row, plate: 'NEW 2', engine: 'ZZ99' },
+      { ...row, plate: 'NEW 3' },
+    ]);
     expect(written).toBe(2);
     expect(faults.map(({ line, raw }) => [line, raw[0]])).toEqual([[3, 'NEW 2']]);
   });
@@ -82,49 +140,116 @@ describe('readings', () => {
   const row = { vehicle: 'RO 2', date: '1.10.2026', reading: '92000' };
   test('are in the vehicle’s own unit where the file says none', async () => {
     expect((await sort('readings', [row])).rows.readings![0]!.km).toBeCloseTo(toKm(92_000, 'mi'), 6);
-    expect((await sort('readings', [{ ...row, vehicle: 'Quay tractor', reading: '4200' }])).rows.readings![0]!.km).toBeCloseTo(toKm(4200, 'h'), 6);
+    expect(
+      (await sort('readings', [{ ...row, vehicle: 'Quay tractor', reading: '4200' }])).rows.readings![0]!.km,
+    ).toBeCloseTo(toKm(4200, 'h'), 6);
     expect((await sort('readings', [row], { unit: 'km' })).rows.readings![0]!.km).toBe(92_000);
   });
   test('one on file is passed over, another of the same day is not', async () => {
-    expect(await sort('readings', [{ vehicle: 'RO 1', date: '1.1.2020', reading: '80000' }, { vehicle: 'RO 1', date: '1.1.2020', reading: '80100' }])).toMatchObject({ written: 1, known: 1 });
+    expect(
+      await sort('readings', [
+        { vehicle: 'RO 1', date: '1.1.2020', reading: '80000' },
+        { vehicle: 'RO 1', date: '1.1.2020', reading: '80100' },
+      ]),
+    ).toMatchObject({ written: 1, known: 1 });
   });
   test.each<[string, Record<string, string>, RegExp]>([
-    ['no vehicle', { vehicle: ' ' }, /vehicle is missing; write its plate or name/], ['a vehicle nobody knows', { vehicle: 'RO 99' }, /take the vehicles in first/], ['a name that two have', { vehicle: 'the twin' }, /several vehicles are called “the twin”; write the plate/],
-    ['no date', { date: '' }, /date is missing; a reading is what the meter showed on a day/], ['no reading', { reading: '' }, /reading is missing/],
-  ])('%s is handed back with the mend', async (_what, changes, reason) => expect(await refused('readings', { ...row, ...changes })).toMatch(reason));
+    ['no vehicle', { vehicle: ' ' }, /vehicle is missing; write its plate or name/],
+    ['a vehicle nobody knows', { vehicle: 'RO 99' }, /take the vehicles in first/],
+    ['a name that two have', { vehicle: 'the twin' }, /several vehicles are called “the twin”; write the plate/],
+    ['no date', { date: '' }, /date is missing; a reading is what the meter showed on a day/],
+    ['no reading', { reading: '' }, /reading is missing/],
+  ])('%s is handed back with the mend', async (_what, changes, reason) =>
+    expect(await refused('readings', { ...row, ...changes })).toMatch(reason),
+  );
 });
 
 describe('what was renewed', () => {
-  const row = { vehicle: 'RO 1', component: 'thermostat housing', date: '3.4.2023', reading: '121000', cameOut: 'Broken', partNumber: 'VM-1902-02', source: 'own' };
+  const row = {
+    vehicle: 'RO 1',
+    component: 'thermostat housing',
+    date: '3.4.2023',
+    reading: '121000',
+    cameOut: 'Broken',
+    partNumber: 'VM-1902-02',
+    source: 'own',
+  };
   test('goes to the component; what came out failed is a finding of the same day', async () => {
     const { rows } = await sort('services', [row]);
-    expect(rows.services![0]).toMatchObject({ vehicleId: ids['RO 1'], certainty: 'done', day: '2023-04-03', km: 121_000, grade: 'original', source: 'own', cameOut: 'failed', partNumber: 'VM-1902-02' });
+    expect(rows.services![0]).toMatchObject({
+      vehicleId: ids['RO 1'],
+      certainty: 'done',
+      day: '2023-04-03',
+      km: 121_000,
+      grade: 'original',
+      source: 'own',
+      cameOut: 'failed',
+      partNumber: 'VM-1902-02',
+    });
     expect(rows.services![0]).not.toHaveProperty('weakPointId');
-    expect(rows.findings).toEqual([expect.objectContaining({ vehicleId: ids['RO 1'], weakPointId: await t.point('qv20t-thermostat'), day: '2023-04-03', result: 'failed', broughtIn: false })]);
+    expect(rows.findings).toEqual([
+      expect.objectContaining({
+        vehicleId: ids['RO 1'],
+        weakPointId: await t.point('qv20t-thermostat'),
+        day: '2023-04-03',
+        result: 'failed',
+        broughtIn: false,
+      }),
+    ]);
   });
-  test.each([['yes', 'done'], ['maybe', 'believed'], ['Not done', 'not_done'], ['never', 'not_done'], ['unknown', 'unknown'], ['', 'done']])('how sure: %j is %s', async (certainty, kept) => {
+  test.each([
+    ['yes', 'done'],
+    ['maybe', 'believed'],
+    ['Not done', 'not_done'],
+    ['never', 'not_done'],
+    ['unknown', 'unknown'],
+    ['', 'done'],
+  ])('how sure: %j is %s', async (certainty, kept) => {
     const { rows } = await sort('services', [{ ...row, certainty }]);
     expect(rows.services![0]!.certainty).toBe(kept);
     expect(rows.services![0]!.day).toBe(kept === 'done' || kept === 'believed' ? '2023-04-03' : null);
     expect(rows.findings!).toHaveLength(kept === 'done' ? 1 : 0);
   });
   test.each<[string, Record<string, string>, RegExp]>([
-    ['no component', { component: '' }, /component is missing; write what was renewed/], ['a component of another engine', { component: 'timing belt' }, /no component or weak point of this vehicle’s engine/], ['no date for what is done', { date: '' }, /write when it was done, or “unknown” under certainty/],
-    ['a certainty nobody has', { certainty: 'perhaps' }, /not understood under certainty; write done, believed/], ['a part number too long', { partNumber: '1'.repeat(41) }, /part number has 41 characters; at most 40/], ['a grade nobody sells', { grade: 'golden' }, /under grade; write original/], ['a source nobody is', { source: 'a bird' }, /under source/], ['a state no part comes out in', { cameOut: 'sad' }, /under came out; write sound, worn, failed/],
-  ])('%s is handed back with the mend', async (_what, changes, reason) => expect(await refused('services', { ...row, ...changes })).toMatch(reason));
+    ['no component', { component: '' }, /component is missing; write what was renewed/],
+    [
+      'a component of another engine',
+      { component: 'timing belt' },
+      /no component or weak point of this vehicle’s engine/,
+    ],
+    ['no date for what is done', { date: '' }, /write when it was done, or “unknown” under certainty/],
+    ['a certainty nobody has', { certainty: 'perhaps' }, /not understood under certainty; write done, believed/],
+    ['a part number too long', { partNumber: '1'.repeat(41) }, /part number has 41 characters; at most 40/],
+    ['a grade nobody sells', { grade: 'golden' }, /under grade; write original/],
+    ['a source nobody is', { source: 'a bird' }, /under source/],
+    ['a state no part comes out in', { cameOut: 'sad' }, /under came out; write sound, worn, failed/],
+  ])('%s is handed back with the mend', async (_what, changes, reason) =>
+    expect(await refused('services', { ...row, ...changes })).toMatch(reason),
+  );
 });
 
 describe('what was found', () => {
   const row = { vehicle: 'RO 1', weakPoint: 'qv20t-thermostat', date: '6.5.2026', result: 'OK' };
   test('is sound, worn or failed, and only a failure brings a car in', async () => {
     expect((await sort('findings', [row])).rows.findings![0]).toMatchObject({ result: 'sound', broughtIn: false });
-    expect((await sort('findings', [{ ...row, result: 'broke', broughtIn: 'x' }])).rows.findings![0]).toMatchObject({ result: 'failed', broughtIn: true });
-    expect((await sort('findings', [{ ...row, result: 'worn', broughtIn: 'yes' }])).rows.findings![0]).toMatchObject({ result: 'worn', broughtIn: false });
+    expect((await sort('findings', [{ ...row, result: 'broke', broughtIn: 'x' }])).rows.findings![0]).toMatchObject({
+      result: 'failed',
+      broughtIn: true,
+    });
+    expect((await sort('findings', [{ ...row, result: 'worn', broughtIn: 'yes' }])).rows.findings![0]).toMatchObject({
+      result: 'worn',
+      broughtIn: false,
+    });
   });
   test.each<[string, Record<string, string>, RegExp]>([
-    ['no weak point', { weakPoint: '' }, /weak point is missing; write what was looked at/], ['one of another engine', { weakPoint: 'qv16-belt' }, /no weak point of this vehicle’s engine/], ['no date', { date: '' }, /write when it was found/],
-    ['no result', { result: '' }, /write sound, worn or failed/], ['a result that is none', { result: 'so so' }, /under result; write sound, worn, failed/],
-  ])('%s is handed back with the mend', async (_what, changes, reason) => expect(await refused('findings', { ...row, ...changes })).toMatch(reason));
+    ['no weak point', { weakPoint: '' }, /weak point is missing; write what was looked at/],
+    ['one of another engine', { weakPoint: 'qv16-belt' }, /no weak point of this vehicle’s engine/],
+    ['no date', { date: '' }, /write when it was found/],
+    ['no result', { result: '' }, /write sound, worn or failed/],
+    ['a result that is none', { result: 'so so' }, /under result; write sound, worn, failed/],
+  ])('%s is handed back with the mend', async (_what, changes, reason) =>
+    expect(await refused('findings', { ...row, ...changes })).toMatch(reason),
+  );
   test('a cell that was kept harmless is read as it was meant', async () => {
     expect((await sort('findings', [{ ...row, note: "'=1+1" }])).rows.findings![0]!.note).toBe('=1+1');
   });

@@ -4,18 +4,34 @@ import { setImmediate as nextTurn } from 'node:timers/promises';
 import { piped } from '../../platform/streams.ts';
 
 /** What is read of a spreadsheet at most; what is more is refused in words, wherever it stands. */
-export const SHEET_LIMITS = { columns: 200, record: 200_000, rows: 1_000_000, slice: 1 << 15, sliceLines: 500 } as const;
+export const SHEET_LIMITS = {
+  columns: 200,
+  record: 200_000,
+  rows: 1_000_000,
+  slice: 1 << 15,
+  sliceLines: 500,
+} as const;
 
 /** What is wrong with a file itself, by its line, in words with the mend. */
 export class SheetFault extends Error {
-  constructor(readonly line: number, readonly words: string) {
+  constructor(
+    readonly line: number,
+    readonly words: string,
+  ) {
     super(`line ${line}: ${words}`);
   }
 }
 
 export type SheetEncoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
-export interface SheetForm { readonly encoding: string; readonly delimiter: string }
-export interface SheetRecord { readonly record: readonly string[]; readonly line: number; readonly bytes: number }
+export interface SheetForm {
+  readonly encoding: string;
+  readonly delimiter: string;
+}
+export interface SheetRecord {
+  readonly record: readonly string[];
+  readonly line: number;
+  readonly bytes: number;
+}
 
 const isCsvError = (error: unknown): error is CsvError & { readonly lines?: number } =>
   typeof (error as { code?: unknown } | null)?.code === 'string' && (error as { code: string }).code.startsWith('CSV_');
@@ -23,7 +39,11 @@ const isCsvError = (error: unknown): error is CsvError & { readonly lines?: numb
 function faultOf(error: CsvError & { readonly lines?: number }): SheetFault {
   const line = error.lines ?? 1;
   if (error.code === 'CSV_QUOTE_NOT_CLOSED') return new SheetFault(line, 'a quotation mark is opened and never closed');
-  if (error.code === 'CSV_MAX_RECORD_SIZE') return new SheetFault(line, `one row is longer than ${SHEET_LIMITS.record.toLocaleString('en')} characters; a quotation mark may be missing`);
+  if (error.code === 'CSV_MAX_RECORD_SIZE')
+    return new SheetFault(
+      line,
+      `one row is longer than ${SHEET_LIMITS.record.toLocaleString('en')} characters; a quotation mark may be missing`,
+    );
   return new SheetFault(line, 'the row cannot be read as comma-separated values');
 }
 
@@ -46,7 +66,11 @@ async function* slices(pieces: AsyncIterable<Buffer>, { encoding, delimiter }: S
       else if (code === mark) {
         cells += 1;
         // Cells may hold the mark in quotes; ten times over, it is no sheet any more.
-        if (cells > 10 * SHEET_LIMITS.columns) throw new SheetFault(line, `there are more than ${SHEET_LIMITS.columns} columns; take out those that are not needed`);
+        if (cells > 10 * SHEET_LIMITS.columns)
+          throw new SheetFault(
+            line,
+            `there are more than ${SHEET_LIMITS.columns} columns; take out those that are not needed`,
+          );
       }
       if (i + 1 - from < SHEET_LIMITS.slice && lines < SHEET_LIMITS.sliceLines) continue;
       yield text.slice(from, i + 1);
@@ -69,14 +93,33 @@ async function* slices(pieces: AsyncIterable<Buffer>, { encoding, delimiter }: S
 
 /** The rows of a file from the first on, with their lines, as they are read. Throws SheetFault with the line of what cannot be. */
 export async function* sheetRecords(pieces: AsyncIterable<Buffer>, form: SheetForm): AsyncGenerator<SheetRecord> {
-  const parser = parse({ relax_column_count: true, relax_quotes: true, skip_empty_lines: true, bom: true, max_record_size: SHEET_LIMITS.record, info: true, delimiter: form.delimiter });
+  const parser = parse({
+    relax_column_count: true,
+    relax_quotes: true,
+    skip_empty_lines: true,
+    bom: true,
+    max_record_size: SHEET_LIMITS.record,
+    info: true,
+    delimiter: form.delimiter,
+  });
   let rows = 0;
   try {
-    for await (const row of piped(Readable.from(slices(pieces, form), { objectMode: false, encoding: 'utf-8' }), parser)) {
+    for await (const row of piped(
+      Readable.from(slices(pieces, form), { objectMode: false, encoding: 'utf-8' }),
+      parser,
+    )) {
       const { record, info } = row as { record: readonly string[]; info: Info };
-      if (record.length > SHEET_LIMITS.columns) throw new SheetFault(info.lines, `there are ${record.length} columns; at most ${SHEET_LIMITS.columns} are read. Take out those that are not needed`);
+      if (record.length > SHEET_LIMITS.columns)
+        throw new SheetFault(
+          info.lines,
+          `there are ${record.length} columns; at most ${SHEET_LIMITS.columns} are read. Take out those that are not needed`,
+        );
       rows += 1;
-      if (rows > SHEET_LIMITS.rows) throw new SheetFault(info.lines, `there are more than ${SHEET_LIMITS.rows.toLocaleString('en')} rows; split the file and take the parts in one after the other`);
+      if (rows > SHEET_LIMITS.rows)
+        throw new SheetFault(
+          info.lines,
+          `there are more than ${SHEET_LIMITS.rows.toLocaleString('en')} rows; split the file and take the parts in one after the other`,
+        );
       yield { record, line: info.lines, bytes: info.bytes };
     }
   } catch (error) {

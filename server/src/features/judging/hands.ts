@@ -12,6 +12,13 @@ export interface Hands extends JudgeHands {
 /** Worker threads that judge the fleet, one a processor and at most four; `file` is the built worker. */
 export function workerHands(file: string, url: string): Hands {
   const threads = Math.min(4, availableParallelism());
-  const pool = new Piscina({ filename: file, minThreads: 0, maxThreads: threads, idleTimeout: 30_000, workerData: { url }, resourceLimits: YOUNG });
+  const pool = new Piscina({
+    filename: file,
+    minThreads: 0,
+    maxThreads: threads,
+    idleTimeout: 30_000,
+    workerData: { url },
+    resourceLimits: YOUNG,
+  });
   return { threads, judge: (task) => pool.run(task) as ReturnType<JudgeBatch>, close: () => pool.destroy() };
 }

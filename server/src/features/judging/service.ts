@@ -11,7 +11,11 @@ export const BATCH = 200;
 const NONE = '00000000-0000-0000-0000-000000000000';
 
 /** Judges one batch after the vehicle `after`, wherever it runs. */
-export type JudgeBatch = (task: { readonly today: number; readonly size: number; readonly after: string }) => Promise<{ count: number; last: string }>;
+export type JudgeBatch = (task: {
+  readonly today: number;
+  readonly size: number;
+  readonly after: string;
+}) => Promise<{ count: number; last: string }>;
 
 export interface JudgeHands {
   /** How many batches run at once. */
@@ -30,7 +34,11 @@ export class JudgingService {
   private busy: () => boolean = () => false;
 
   constructor(
-    private readonly source: DataSource, private readonly library: LibraryService, private readonly settings: SettingsService, private readonly bench: BenchService, private readonly clock: ShopClock,
+    private readonly source: DataSource,
+    private readonly library: LibraryService,
+    private readonly settings: SettingsService,
+    private readonly bench: BenchService,
+    private readonly clock: ShopClock,
     private readonly hands: JudgeHands | null,
   ) {}
 
@@ -41,7 +49,12 @@ export class JudgingService {
 
   /** Judges one vehicle in the caller's transaction. */
   async refresh(manager: EntityManager, vehicleId: string): Promise<void> {
-    await judgeAndSave(manager, this.library, { settings: await this.settings.now(manager), today: this.clock.today() }, [vehicleId]);
+    await judgeAndSave(
+      manager,
+      this.library,
+      { settings: await this.settings.now(manager), today: this.clock.today() },
+      [vehicleId],
+    );
   }
 
   /** Judges one batch in this thread. */
@@ -50,7 +63,10 @@ export class JudgingService {
   }
 
   private async staleCount(): Promise<number> {
-    const [row] = await this.source.query<{ stale: number }[]>(`select count(*) as stale from vehicle_standing s where ${isStale('$1')}`, [this.clock.todayIso()]);
+    const [row] = await this.source.query<{ stale: number }[]>(
+      `select count(*) as stale from vehicle_standing s where ${isStale('$1')}`,
+      [this.clock.todayIso()],
+    );
     return Number(row!.stale);
   }
 
@@ -95,20 +111,30 @@ export class JudgingService {
         const { count, last } = await judge({ today: this.clock.today(), size: BATCH, after });
         if (count === 0) return;
         after = last;
-        const [row] = await this.source.query<[{ state: string }[], number]>('update fleet_run set done = least(total, done + $2), touched_at = clock_timestamp() where id = $1 returning state', [id, count]);
+        const [row] = await this.source.query<[{ state: string }[], number]>(
+          'update fleet_run set done = least(total, done + $2), touched_at = clock_timestamp() where id = $1 returning state',
+          [id, count],
+        );
         stopped = row[0]?.state !== 'running';
       }
     };
     try {
       await Promise.all(Array.from({ length: threads }, lane));
     } finally {
-      if (!this.closing) await this.source.query("update fleet_run set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end where id = $1 and state = 'running'", [id, stopped || this.busy()]);
+      if (!this.closing)
+        await this.source.query(
+          "update fleet_run set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end where id = $1 and state = 'running'",
+          [id, stopped || this.busy()],
+        );
     }
   }
 
   /** Opens a round, or takes over the one another process has open: its remainder is the same work. */
   private async begin(reason: string, total: number): Promise<string> {
-    const [opened] = await this.source.query<{ id: string }[]>("insert into fleet_run (reason, state, total) values ($1, 'running', $2) on conflict (state) where state = 'running' do nothing returning id", [reason, total]);
+    const [opened] = await this.source.query<{ id: string }[]>(
+      "insert into fleet_run (reason, state, total) values ($1, 'running', $2) on conflict (state) where state = 'running' do nothing returning id",
+      [reason, total],
+    );
     if (opened) return opened.id;
     const [open] = await this.source.query<{ id: string }[]>("select id from fleet_run where state = 'running'");
     return open?.id ?? this.begin(reason, total);
@@ -116,22 +142,31 @@ export class JudgingService {
 
   /** The sweep of every minute: a new day, a new model. A round that somebody stopped today is left stopped. */
   async sweep(): Promise<void> {
-    const [last] = await this.source.query<{ state: string; day: string }[]>("select state, to_char(started_at, 'YYYY-MM-DD') as day from fleet_run order by started_at desc limit 1");
+    const [last] = await this.source.query<{ state: string; day: string }[]>(
+      "select state, to_char(started_at, 'YYYY-MM-DD') as day from fleet_run order by started_at desc limit 1",
+    );
     if (last?.state === 'stopped' && last.day === new Date().toISOString().slice(0, 10)) return;
     await this.run('a new day');
   }
 
   /** Stops the round after the batches under way; what is left stays marked as behind. */
   async stop(): Promise<void> {
-    await this.source.query("update fleet_run set state = 'stopped', finished_at = clock_timestamp() where state = 'running'");
+    await this.source.query(
+      "update fleet_run set state = 'stopped', finished_at = clock_timestamp() where state = 'running'",
+    );
   }
 
   async progress(): Promise<FleetProgress> {
     const iso = (column: string): string => `to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
     const [run] = await this.source.query<FleetProgress['run'][]>(
-      `select id, reason, state, total, done, ${iso('started_at')} as "startedAt", ${iso('finished_at')} as "finishedAt" from fleet_run order by started_at desc limit 1`);
+      `select id, reason, state, total, done, ${iso('started_at')} as "startedAt", ${iso('finished_at')} as "finishedAt" from fleet_run order by started_at desc limit 1`,
+    );
     const [row] = await this.source.query<{ vehicles: number }[]>('select count(*) as vehicles from vehicle_standing');
     // While a round runs its own count says how much is left; counting anew would only hold it up.
-    return { vehicles: Number(row!.vehicles), stale: run?.state === 'running' ? Math.max(1, run.total - run.done) : await this.staleCount(), run: run ?? null };
+    return {
+      vehicles: Number(row!.vehicles),
+      stale: run?.state === 'running' ? Math.max(1, run.total - run.done) : await this.staleCount(),
+      run: run ?? null,
+    };
   }
 }

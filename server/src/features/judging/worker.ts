@@ -6,7 +6,9 @@ import { readSettings } from '../settings/service.ts';
 import { judgeNext } from './batch.ts';
 import type { JudgeBatch } from './service.ts';
 
-interface WorkerGround { readonly url: string }
+interface WorkerGround {
+  readonly url: string;
+}
 
 // Whoever waits for a page comes first: on Linux this is the priority of the calling thread alone.
 setPriority(10);

@@ -6,41 +6,70 @@ import { badField, Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from '../changes/journal.ts';
 import { mayBeMadeSql } from '../records/production.ts';
 
-interface Page { readonly page: number; readonly pageSize: number; readonly left: 'all' | 'left' }
+interface Page {
+  readonly page: number;
+  readonly pageSize: number;
+  readonly left: 'all' | 'left';
+}
 
 /** What was done about it on vehicle `v`: `component` and `point` are SQL sets of ids, `about` names the calls. */
 const doneAbout = (component: string, point: string, about: string): string => {
-  const renewed = (column: string): string => `(select r.${column} from service_record r where r.vehicle_id = v.id and r.component_id in ${component} and r.certainty = 'done' and r.retracted_at is null order by r.day desc limit 1)`;
-  const look = (column: string): string => `(select n.${column} from finding n where n.vehicle_id = v.id and n.weak_point_id in ${point} and n.retracted_at is null order by n.day desc, n.created_at desc limit 1)`;
+  const renewed = (column: string): string =>
+    `(select r.${column} from service_record r where r.vehicle_id = v.id and r.component_id in ${component} and r.certainty = 'done' and r.retracted_at is null order by r.day desc limit 1)`;
+  const look = (column: string): string =>
+    `(select n.${column} from finding n where n.vehicle_id = v.id and n.weak_point_id in ${point} and n.retracted_at is null order by n.day desc, n.created_at desc limit 1)`;
   return `${look('day')} as "lastLook", ${look('result')} as "lastResult", ${renewed('day')} as renewed, ${renewed('revision')} as revision,
     (select min(x.day) from visit x join visit_job b on b.visit_id = x.id and b.retracted_at is null where x.vehicle_id = v.id and x.state = 'planned' and x.retracted_at is null and b.weak_point_id in ${point}) as planned,
     (select jsonb_build_object('day', c.day, 'outcome', c.outcome, 'note', c.note) from campaign_call c where c.vehicle_id = v.id and ${about} and c.retracted_at is null order by c.day desc, c.created_at desc limit 1) as "lastCall"`;
 };
 /** `$2` is today. */
 const VEHICLE = `v.id as "vehicleId", v.plate, v.name, m.name as maker, v.model, s.km, v.odometer_unit as "odometerUnit", v.note, v.contact, coalesce(s.as_of, $2::date) as "asOf"`;
-const VEHICLE_FROM = 'vehicle v join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id left join vehicle_standing s on s.vehicle_id = v.id';
+const VEHICLE_FROM =
+  'vehicle v join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id left join vehicle_standing s on s.vehicle_id = v.id';
 /** Whoever said yes or no need not be called again. */
 const OPEN = `planned is null and coalesce("lastCall" ->> 'outcome', '') not in ('coming', 'declined')`;
 
 /** Whom a weak point, a bulletin or a coverage touches, what was done about each, and who is left to call. */
 export class Campaigns {
-  constructor(private readonly source: DataSource, private readonly changes: ChangeService, private readonly clock: ShopClock) {}
+  constructor(
+    private readonly source: DataSource,
+    private readonly changes: ChangeService,
+    private readonly clock: ShopClock,
+  ) {}
 
-  private async page<Row>(rows: string, where: string, order: string, values: readonly unknown[], { page, pageSize }: Page): Promise<{ rows: Row[]; total: number }> {
+  private async page<Row>(
+    rows: string,
+    where: string,
+    order: string,
+    values: readonly unknown[],
+    { page, pageSize }: Page,
+  ): Promise<{ rows: Row[]; total: number }> {
     const at = values.length;
     const [found, counted] = await Promise.all([
-      this.source.query<Row[]>(`select * from (${rows}) as c where ${where} order by ${order} limit $${at + 1} offset $${at + 2}`, [...values, pageSize, (page - 1) * pageSize]),
-      this.source.query<{ total: number }[]>(`select count(*) as total from (${rows}) as c where ${where}`, [...values]),
+      this.source.query<Row[]>(
+        `select * from (${rows}) as c where ${where} order by ${order} limit $${at + 1} offset $${at + 2}`,
+        [...values, pageSize, (page - 1) * pageSize],
+      ),
+      this.source.query<{ total: number }[]>(`select count(*) as total from (${rows}) as c where ${where}`, [
+        ...values,
+      ]),
     ]);
     return { rows: found, total: Number(counted[0]!.total) };
   }
 
   /** Vehicles that a weak point touches, likeliest first. Throws not_found. */
   async ofPoint(id: string, asked: Page): Promise<{ rows: CampaignRow[]; total: number }> {
-    if ((await this.source.query<unknown[]>('select 1 from weak_point where id = $1', [id])).length === 0) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
+    if ((await this.source.query<unknown[]>('select 1 from weak_point where id = $1', [id])).length === 0)
+      throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
     const rows = `select ${VEHICLE}, j.verdict, j.chance, j.due_day as "dueDay", ${doneAbout('(select component_id from weak_point where id = $1)', '($1)', 'c.weak_point_id = $1')}
       from judgement j join vehicle v on v.id = j.vehicle_id ${VEHICLE_FROM.replace('vehicle v ', '')} where j.weak_point_id = $1 and v.retracted_at is null`;
-    return this.page(rows, asked.left === 'left' ? `verdict in ('hold', 'renew', 'look') and ${OPEN}` : 'true', 'chance desc, "vehicleId"', [id, this.clock.todayIso()], asked);
+    return this.page(
+      rows,
+      asked.left === 'left' ? `verdict in ('hold', 'renew', 'look') and ${OPEN}` : 'true',
+      'chance desc, "vehicleId"',
+      [id, this.clock.todayIso()],
+      asked,
+    );
   }
 
   /**
@@ -66,17 +95,29 @@ export class Campaigns {
         ) as d
       ) as t`;
     const left = `not coalesce(answered, false) and verdict <> 'behind_it' and coalesce(covered, true) and ${OPEN}`;
-    const found = await this.page<NoticeCampaignRow & { answered: boolean | null }>(rows, asked.left === 'left' ? left : 'true', notice.kind === 'coverage' ? '"coveredUntil" nulls last, chance desc, "vehicleId"' : 'chance desc, "vehicleId"', [id, this.clock.todayIso()], asked);
+    const found = await this.page<NoticeCampaignRow & { answered: boolean | null }>(
+      rows,
+      asked.left === 'left' ? left : 'true',
+      notice.kind === 'coverage' ? '"coveredUntil" nulls last, chance desc, "vehicleId"' : 'chance desc, "vehicleId"',
+      [id, this.clock.todayIso()],
+      asked,
+    );
     return { rows: found.rows.map((row) => ({ ...row, answered: row.answered === true })), total: found.total };
   }
 
   /** Puts a call on record, on the trail of its vehicle. */
   call(author: ChangeAuthor, { note, ...call }: CallDraft): Promise<Changed> {
-    if (dayFromIso(call.day)! > this.clock.today()) throw badField('day', 'has not come yet; write the day of the call');
+    if (dayFromIso(call.day)! > this.clock.today())
+      throw badField('day', 'has not come yet; write the day of the call');
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', call.vehicleId);
-      const [table, id, field] = call.noticeId === null ? ['weak_point', call.weakPointId, 'weakPointId'] as const : ['notice', call.noticeId, 'noticeId'] as const;
-      const [about] = await journal.manager.query<{ title: string }[]>(`select title from ${table} where id = $1`, [id]);
+      const [table, id, field] =
+        call.noticeId === null
+          ? (['weak_point', call.weakPointId, 'weakPointId'] as const)
+          : (['notice', call.noticeId, 'noticeId'] as const);
+      const [about] = await journal.manager.query<{ title: string }[]>(`select title from ${table} where id = $1`, [
+        id,
+      ]);
       if (!about) throw badField(field, 'is not in the library any more; reload the list');
       const row = await journal.insert('campaign_call', { ...call, note: note || null, userId: author.userId });
       return { id: row.id, vehicleId: vehicle.id, summary: `Called about “${about.title}”` };

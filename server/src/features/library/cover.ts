@@ -13,12 +13,26 @@ export function coverColumns(covers: string | null): { covered_days: number | nu
 
 /** The limits of a coverage in shorthand again; null where it has none. */
 export const coversText = (days: number | null, km: number | null): string | null => {
-  const spans: Span[] = [...(days === null ? [] : [{ clock: 'age' as const, from: days, to: days }]), ...(km === null ? [] : [{ clock: 'distance' as const, from: km, to: km }])];
+  const spans: Span[] = [
+    ...(days === null ? [] : [{ clock: 'age' as const, from: days, to: days }]),
+    ...(km === null ? [] : [{ clock: 'distance' as const, from: km, to: km }]),
+  ];
   return spans.length === 0 ? null : formatSpans(spans);
 };
 
 /** Writes which weak points a notice is about; what it is no longer about goes first. */
-export async function writeNoticePoints(writer: LibraryWriter, noticeId: string, points: readonly string[]): Promise<void> {
-  await writer.remove('notice_point', "notice_id = ($1::jsonb ->> 'notice')::uuid and not ($1::jsonb -> 'points' ? weak_point_id::text)", JSON.stringify({ notice: noticeId, points }));
-  await writer.upsert('notice_point', points.map((point) => ({ notice_id: noticeId, weak_point_id: point })));
+export async function writeNoticePoints(
+  writer: LibraryWriter,
+  noticeId: string,
+  points: readonly string[],
+): Promise<void> {
+  await writer.remove(
+    'notice_point',
+    "notice_id = ($1::jsonb ->> 'notice')::uuid and not ($1::jsonb -> 'points' ? weak_point_id::text)",
+    JSON.stringify({ notice: noticeId, points }),
+  );
+  await writer.upsert(
+    'notice_point',
+    points.map((point) => ({ notice_id: noticeId, weak_point_id: point })),
+  );
 }

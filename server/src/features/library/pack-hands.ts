@@ -11,9 +11,16 @@ export interface PackWork {
 
 export type PackTask =
   | { readonly call: 'preview'; readonly author: Author; readonly name: string; readonly text: string }
-  | { readonly call: 'take'; readonly author: Author; readonly uploadId: string; readonly choices: Readonly<Record<string, PackChoice>> };
+  | {
+      readonly call: 'take';
+      readonly author: Author;
+      readonly uploadId: string;
+      readonly choices: Readonly<Record<string, PackChoice>>;
+    };
 
-export type PackOutcome = { readonly done: PackPreview | Changed } | { readonly problem: { readonly code: ErrorCode; readonly extra: Problem['extra'] } };
+export type PackOutcome =
+  | { readonly done: PackPreview | Changed }
+  | { readonly problem: { readonly code: ErrorCode; readonly extra: Problem['extra'] } };
 
 export interface PackHands {
   readonly work: (announce: () => void) => PackWork;
@@ -26,14 +33,25 @@ const OUT_OF_MEMORY = 'ERR_WORKER_OUT_OF_MEMORY';
 
 /** A thread for packs; `file` is the built worker. */
 export function packHands(file: string, url: string): PackHands {
-  const pool = new Piscina({ filename: file, minThreads: 0, maxThreads: 1, idleTimeout: 60_000, workerData: { url }, resourceLimits: LIMITS, maxQueue: 8 });
+  const pool = new Piscina({
+    filename: file,
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: 60_000,
+    workerData: { url },
+    resourceLimits: LIMITS,
+    maxQueue: 8,
+  });
   const run = async <T>(task: PackTask): Promise<T> => {
     let outcome: PackOutcome;
     try {
-      outcome = await pool.run(task) as PackOutcome;
+      outcome = (await pool.run(task)) as PackOutcome;
     } catch (error) {
       if ((error as { code?: string }).code !== OUT_OF_MEMORY) throw error;
-      throw new Problem('bad_file', { detail: 'This file takes more memory than there is for one. Split the pack and send the parts one after the other.' });
+      throw new Problem('bad_file', {
+        detail:
+          'This file takes more memory than there is for one. Split the pack and send the parts one after the other.',
+      });
     }
     if ('problem' in outcome) throw new Problem(outcome.problem.code, outcome.problem.extra);
     return outcome.done as T;

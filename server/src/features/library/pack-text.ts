@@ -59,7 +59,10 @@ function notJson(text: string): Problem {
     detail: 'This file is no JSON; nothing was written.',
     fields: places.slice(0, MOST_REASONS).map(({ error, offset }) => {
       const near = text.slice(offset, offset + 20).split('\n')[0]!;
-      return { path: `line ${lineOf(text, offset)}`, message: `${SYNTAX_WORDS[printParseErrorCode(error)] ?? 'this cannot be read as JSON'}${near === '' ? '' : `, near “${near}”`}` };
+      return {
+        path: `line ${lineOf(text, offset)}`,
+        message: `${SYNTAX_WORDS[printParseErrorCode(error)] ?? 'this cannot be read as JSON'}${near === '' ? '' : `, near “${near}”`}`,
+      };
     }),
   });
 }
@@ -69,7 +72,10 @@ export function readPack(text: string): Pack {
   const deep = deeperThan(text, MOST_DEPTH);
   if (deep >= 0) {
     const message = `brackets are nested more than ${MOST_DEPTH} deep; no pack is`;
-    throw new Problem('bad_file', { detail: 'This file is no library pack; nothing was written.', fields: [{ path: `line ${lineOf(text, deep)}`, message }] });
+    throw new Problem('bad_file', {
+      detail: 'This file is no library pack; nothing was written.',
+      fields: [{ path: `line ${lineOf(text, deep)}`, message }],
+    });
   }
   let json: unknown;
   try {
@@ -91,6 +97,11 @@ export function readPack(text: string): Pack {
   const { issues } = checked.error;
   throw new Problem('bad_file', {
     detail: `This file is no valid library pack: ${issues.length} ${issues.length === 1 ? 'place has' : 'places have'} to be mended. Nothing was written.`,
-    fields: issues.slice(0, MOST_REASONS).map(({ path, message }) => ({ path: `line ${place(path)}, ${path.map(String).join('.') || 'whole file'}`, message })),
+    fields: issues
+      .slice(0, MOST_REASONS)
+      .map(({ path, message }) => ({
+        path: `line ${place(path)}, ${path.map(String).join('.') || 'whole file'}`,
+        message,
+      })),
   });
 }

@@ -12,7 +12,10 @@ const source = connectDatabase((workerData as { url: string }).url, 2);
 export default async function work(task: PackTask): Promise<PackOutcome> {
   const desk = new PackDesk(await source, () => undefined);
   try {
-    const done = task.call === 'preview' ? await desk.preview(task.author, task.name, task.text) : await desk.take(task.author, task.uploadId, task.choices);
+    const done =
+      task.call === 'preview'
+        ? await desk.preview(task.author, task.name, task.text)
+        : await desk.take(task.author, task.uploadId, task.choices);
     return { done };
   } catch (error) {
     const problem = error instanceof Problem ? error : databaseProblem(error);

@@ -8,7 +8,11 @@ const MOST_REMEMBERED = 500;
 export type RevisedKnowledge = FamilyKnowledge & { readonly revision: number };
 
 /** A revision, and the transaction that wrote it: another database put in this one's place may count to the same number. */
-interface FamilyState { readonly familyId: string; readonly revision: number; readonly writtenBy: string }
+interface FamilyState {
+  readonly familyId: string;
+  readonly revision: number;
+  readonly writtenBy: string;
+}
 
 /**
  * What the library and the workshop's own experience know of engine families. A family once read is remembered until its revision, which the database itself
@@ -24,7 +28,10 @@ export class LibraryService {
 
   /** Several engine families at once, their revisions in one query. */
   async families(manager: EntityManager, familyIds: readonly string[]): Promise<Map<string, RevisedKnowledge>> {
-    const states = await manager.query<FamilyState[]>('select family_id as "familyId", revision, xmin::text as "writtenBy" from family_state where family_id = any($1::uuid[])', [familyIds]);
+    const states = await manager.query<FamilyState[]>(
+      'select family_id as "familyId", revision, xmin::text as "writtenBy" from family_state where family_id = any($1::uuid[])',
+      [familyIds],
+    );
     const found = new Map<string, RevisedKnowledge>();
     for (const state of states) {
       const knowledge = await this.atRevision(manager, state);

@@ -1,4 +1,12 @@
-import type { LibraryChange, LibraryFamily, LibraryFamilyRow, LibraryOperation, LibraryPoint, LibraryPointRow, PointState } from '@crosspeen/contract';
+import type {
+  LibraryChange,
+  LibraryFamily,
+  LibraryFamilyRow,
+  LibraryOperation,
+  LibraryPoint,
+  LibraryPointRow,
+  PointState,
+} from '@crosspeen/contract';
 import { formatSpans, natureOf, type ApplicabilityRule, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
@@ -6,15 +14,27 @@ import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { engineOf, FAMILY_COLUMNS, familyKnowledge, LOOK_IN_WORDS } from './repository.ts';
 import { sameContent, textOf, type LibraryTable, type Row } from './writer.ts';
 
-interface Page { readonly page: number; readonly pageSize: number }
+interface Page {
+  readonly page: number;
+  readonly pageSize: number;
+}
 type EngineRow = Parameters<typeof engineOf>[0];
 
 const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode", w.family_id as "familyId", w.consequence, w.safety, c.class as "componentClass", w.share, w.causes, w.signs, w.state,
   (select count(*)::int from statement s where s.weak_point_id = w.id) as statements, (select count(*)::int from judgement j where j.weak_point_id = w.id and j.verdict <> 'behind_it') as vehicles`;
-interface PointRow extends Omit<LibraryPointRow, 'nature'> { readonly componentClass: LibraryPoint['componentClass'] }
+interface PointRow extends Omit<LibraryPointRow, 'nature'> {
+  readonly componentClass: LibraryPoint['componentClass'];
+}
 /** A row as it is sent: what it is told apart by is said by name. */
-const wirePoint = <T extends PointRow>({ componentClass, ...row }: T): Omit<T, 'componentClass'> & Pick<LibraryPointRow, 'nature'> => ({ ...row, nature: natureOf({ componentClass }) });
-const POINT_FROM = 'weak_point w join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id';
+const wirePoint = <T extends PointRow>({
+  componentClass,
+  ...row
+}: T): Omit<T, 'componentClass'> & Pick<LibraryPointRow, 'nature'> => ({
+  ...row,
+  nature: natureOf({ componentClass }),
+});
+const POINT_FROM =
+  'weak_point w join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id';
 
 const OPERATIONS = `
   select o.id, o.key, o.name, o.minutes,
@@ -29,7 +49,10 @@ export function inOrder(all: readonly LibraryOperation[], id: string): LibraryOp
   const done: LibraryOperation[] = [];
   const visit = (operation: LibraryOperation): void => {
     if (done.includes(operation)) return;
-    for (const need of operation.needs) { const found = byKey.get(need); if (found) visit(found); }
+    for (const need of operation.needs) {
+      const found = byKey.get(need);
+      if (found) visit(found);
+    }
     done.push(operation);
   };
   const wanted = all.find((operation) => operation.id === id);
@@ -38,7 +61,9 @@ export function inOrder(all: readonly LibraryOperation[], id: string): LibraryOp
 }
 
 /** Words for a row of a change: what it is called, whichever table it stands in. */
-export const nameOf = (row: Row): string => ['title', 'name', 'words', 'number', 'key'].map((column) => textOf(row, column)).find((text) => text !== null) ?? 'a link';
+export const nameOf = (row: Row): string =>
+  ['title', 'name', 'words', 'number', 'key'].map((column) => textOf(row, column)).find((text) => text !== null) ??
+  'a link';
 
 /** Columns that a person need not see in a change: ids, and what follows from the rest. */
 const HIDDEN = new Set(['id', 'search_text', 'version', 'position', 'pack_key', 'code_key', 'custom_km', 'written_by']);
@@ -48,13 +73,27 @@ const shown = (column: string, value: unknown): string => {
   if (column === 'interval') return (value as Span[]).length === 0 ? 'none' : formatSpans(value as Span[]);
   return plain(value);
 };
-const plain = (value: unknown): string => (value === null || value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value));
+const plain = (value: unknown): string =>
+  value === null || value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value);
 
 /** One row of a change in columns that differ. */
-export function changedColumns(before: Row | null, after: Row | null): { column: string; before: string; after: string }[] {
+export function changedColumns(
+  before: Row | null,
+  after: Row | null,
+): { column: string; before: string; after: string }[] {
   if (before === null || after === null) return [];
-  return Object.keys(after).filter((column) => !HIDDEN.has(column) && !column.endsWith('_id') && !sameContent({ [column]: before[column] }, { [column]: after[column] }, new Set()))
-    .map((column) => ({ column: column.replaceAll('_', ' '), before: shown(column, before[column]), after: shown(column, after[column]) }));
+  return Object.keys(after)
+    .filter(
+      (column) =>
+        !HIDDEN.has(column) &&
+        !column.endsWith('_id') &&
+        !sameContent({ [column]: before[column] }, { [column]: after[column] }, new Set()),
+    )
+    .map((column) => ({
+      column: column.replaceAll('_', ' '),
+      before: shown(column, before[column]),
+      after: shown(column, after[column]),
+    }));
 }
 
 /** What stands in the library, for reading. */
@@ -62,18 +101,38 @@ export class LibraryShelf {
   constructor(private readonly source: DataSource) {}
 
   /** One page of weak points, found by code, symptom, component, part number or any of their words. */
-  async points({ q, group, state, familyId, page, pageSize }: Page & { readonly q: string; readonly group?: string | undefined; readonly state?: PointState | undefined; readonly familyId?: string | undefined }): Promise<{ rows: LibraryPointRow[]; total: number }> {
+  async points({
+    q,
+    group,
+    state,
+    familyId,
+    page,
+    pageSize,
+  }: Page & {
+    readonly q: string;
+    readonly group?: string | undefined;
+    readonly state?: PointState | undefined;
+    readonly familyId?: string | undefined;
+  }): Promise<{ rows: LibraryPointRow[]; total: number }> {
     const values: unknown[] = [];
     const bound = (value: unknown): string => `$${values.push(value)}`;
     const conditions = [
-      holdsAll('w.search_text', searchPatterns(q), bound), ...(group === undefined ? [] : [`c.grp = ${bound(group)}`]),
-      ...(state === undefined ? ["w.state <> 'superseded'"] : [`w.state = ${bound(state)}`]), ...(familyId === undefined ? [] : [`w.family_id = ${bound(familyId)}`]),
+      holdsAll('w.search_text', searchPatterns(q), bound),
+      ...(group === undefined ? [] : [`c.grp = ${bound(group)}`]),
+      ...(state === undefined ? ["w.state <> 'superseded'"] : [`w.state = ${bound(state)}`]),
+      ...(familyId === undefined ? [] : [`w.family_id = ${bound(familyId)}`]),
     ].join(' and ');
     const counting = values.slice();
     const ids = `select w.id, row_number() over (order by w.title, w.id) as place from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions} order by place limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
     const [rows, counted] = await Promise.all([
-      this.source.query<PointRow[]>(`select ${POINT_COLUMNS} from (${ids}) as found join ${POINT_FROM.replace('weak_point w', 'weak_point w on w.id = found.id')} order by found.place`, values),
-      this.source.query<{ total: number }[]>(`select count(*) as total from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions}`, counting),
+      this.source.query<PointRow[]>(
+        `select ${POINT_COLUMNS} from (${ids}) as found join ${POINT_FROM.replace('weak_point w', 'weak_point w on w.id = found.id')} order by found.place`,
+        values,
+      ),
+      this.source.query<{ total: number }[]>(
+        `select count(*) as total from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions}`,
+        counting,
+      ),
     ]);
     return { rows: rows.map(wirePoint), total: Number(counted[0]!.total) };
   }
@@ -83,74 +142,179 @@ export class LibraryShelf {
       this.source.query<(EngineRow & Omit<LibraryFamilyRow, 'engine'>)[]>(
         `select ${FAMILY_COLUMNS}, (select title from library_pack where key = f.pack_key) as pack, (select count(*)::int from engine_variant where family_id = f.id) as variants, (select count(*)::int from weak_point where family_id = f.id and state <> 'superseded') as "weakPoints",
            (select count(*)::int from labour_operation where family_id = f.id) as operations, (select count(*)::int from vehicle where family_id = f.id and retracted_at is null) as vehicles
-         from engine_family f join maker m on m.id = f.maker_id order by m.name, f.code limit $1 offset $2`, [pageSize, (page - 1) * pageSize]),
+         from engine_family f join maker m on m.id = f.maker_id order by m.name, f.code limit $1 offset $2`,
+        [pageSize, (page - 1) * pageSize],
+      ),
       this.source.query<{ total: number }[]>('select count(*) as total from engine_family'),
     ]);
-    return { rows: rows.map((row) => ({ engine: engineOf(row), variants: row.variants, weakPoints: row.weakPoints, operations: row.operations, vehicles: row.vehicles, pack: row.pack })), total: Number(counted[0]!.total) };
+    return {
+      rows: rows.map((row) => ({
+        engine: engineOf(row),
+        variants: row.variants,
+        weakPoints: row.weakPoints,
+        operations: row.operations,
+        vehicles: row.vehicles,
+        pack: row.pack,
+      })),
+      total: Number(counted[0]!.total),
+    };
   }
 
   /** One engine with its variants, features, operations and weak points. Throws not_found. */
   async family(id: string): Promise<LibraryFamily> {
     const knowledge = await familyKnowledge(this.source.manager, id);
-    if (!knowledge) throw new Problem('not_found', { detail: 'This engine is not in the library. Go back to the list.' });
+    if (!knowledge)
+      throw new Problem('not_found', { detail: 'This engine is not in the library. Go back to the list.' });
     const [points, operations, counts] = await Promise.all([
-      this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(`select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes" from ${POINT_FROM} where w.family_id = $1 and w.state <> 'superseded' order by w.position, w.key`, [id]),
+      this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
+        `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes" from ${POINT_FROM} where w.family_id = $1 and w.state <> 'superseded' order by w.position, w.key`,
+        [id],
+      ),
       this.source.query<LibraryOperation[]>(OPERATIONS, [id]),
-      this.source.query<{ key: string; vehicles: number }[]>('select variant_key as key, count(*)::int as vehicles from vehicle where family_id = $1 and retracted_at is null and variant_key is not null group by variant_key', [id]),
+      this.source.query<{ key: string; vehicles: number }[]>(
+        'select variant_key as key, count(*)::int as vehicles from vehicle where family_id = $1 and retracted_at is null and variant_key is not null group by variant_key',
+        [id],
+      ),
     ]);
     return {
-      engine: knowledge.engine, points: points.map(wirePoint), operations, features: [...knowledge.features],
-      variants: knowledge.variants.map((variant) => ({ ...variant, vehicles: counts.find(({ key }) => key === variant.key)?.vehicles ?? 0 })),
+      engine: knowledge.engine,
+      points: points.map(wirePoint),
+      operations,
+      features: [...knowledge.features],
+      variants: knowledge.variants.map((variant) => ({
+        ...variant,
+        vehicles: counts.find(({ key }) => key === variant.key)?.vehicles ?? 0,
+      })),
     };
   }
 
   /** One weak point with all that is known of it. Throws not_found. */
   async point(id: string): Promise<LibraryPoint> {
     interface WholeRow extends PointRow {
-      effect: string; version: number; componentId: string; fittedTo: LibraryPoint['fittedTo']; look: LibraryPoint['look']; renewMinutes: number; appliesTo: ApplicabilityRule;
-      retiredByRevision: string | null; retiredFrom: string | null; supersededById: string | null; supersededByTitle: string | null; writtenBy: string | null; pack: string | null; operationId: string | null;
+      effect: string;
+      version: number;
+      componentId: string;
+      fittedTo: LibraryPoint['fittedTo'];
+      look: LibraryPoint['look'];
+      renewMinutes: number;
+      appliesTo: ApplicabilityRule;
+      retiredByRevision: string | null;
+      retiredFrom: string | null;
+      supersededById: string | null;
+      supersededByTitle: string | null;
+      writtenBy: string | null;
+      pack: string | null;
+      operationId: string | null;
     }
     const [row] = await this.source.query<WholeRow[]>(
       `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo", ${LOOK_IN_WORDS} as look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
          w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack, w.operation_id as "operationId"
-       from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`, [id]);
+       from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`,
+      [id],
+    );
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
     const [statements, parts, operations, engines, variants, notices] = await Promise.all([
-      this.source.query<LibraryPoint['statements']>('select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 order by s.position', [id]),
-      this.source.query<LibraryPoint['parts']>(`select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor" from part where component_id = $1 order by grade = 'original' desc, revision desc nulls last, number`, [row.componentId]),
+      this.source.query<LibraryPoint['statements']>(
+        'select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 order by s.position',
+        [id],
+      ),
+      this.source.query<LibraryPoint['parts']>(
+        `select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor" from part where component_id = $1 order by grade = 'original' desc, revision desc nulls last, number`,
+        [row.componentId],
+      ),
       this.source.query<LibraryOperation[]>(OPERATIONS, [row.familyId]),
-      this.source.query<EngineRow[]>(`select ${FAMILY_COLUMNS} from engine_family f join maker m on m.id = f.maker_id where f.id = $1`, [row.familyId]),
-      this.source.query<{ key: string; name: string }[]>('select key, name from engine_variant where family_id = $1 order by position', [row.familyId]),
-      this.source.query<LibraryPoint['notices']>("select n.id, n.kind, n.number, n.title from notice_point p join notice n on n.id = p.notice_id where p.weak_point_id = $1 and n.state = 'current' order by n.issued desc, n.id", [id]),
+      this.source.query<EngineRow[]>(
+        `select ${FAMILY_COLUMNS} from engine_family f join maker m on m.id = f.maker_id where f.id = $1`,
+        [row.familyId],
+      ),
+      this.source.query<{ key: string; name: string }[]>(
+        'select key, name from engine_variant where family_id = $1 order by position',
+        [row.familyId],
+      ),
+      this.source.query<LibraryPoint['notices']>(
+        "select n.id, n.kind, n.number, n.title from notice_point p join notice n on n.id = p.notice_id where p.weak_point_id = $1 and n.state = 'current' order by n.issued desc, n.id",
+        [id],
+      ),
     ]);
-    const { effect, version, componentId, fittedTo, look, renewMinutes, appliesTo, retiredByRevision, retiredFrom, supersededById, supersededByTitle, writtenBy, pack, operationId, ...rest } = row;
+    const {
+      effect,
+      version,
+      componentId,
+      fittedTo,
+      look,
+      renewMinutes,
+      appliesTo,
+      retiredByRevision,
+      retiredFrom,
+      supersededById,
+      supersededByTitle,
+      writtenBy,
+      pack,
+      operationId,
+      ...rest
+    } = row;
     return {
-      row: wirePoint(rest), engine: engineOf(engines[0]!), effect, version, componentId, componentClass: row.componentClass, fittedTo, look, renewMinutes, appliesTo: appliesTo as LibraryPoint['appliesTo'], retiredByRevision, retiredFrom, writtenBy, pack, variants,
-      supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! }, statements, notices, parts, operations: operationId === null ? [] : inOrder(operations, operationId),
+      row: wirePoint(rest),
+      engine: engineOf(engines[0]!),
+      effect,
+      version,
+      componentId,
+      componentClass: row.componentClass,
+      fittedTo,
+      look,
+      renewMinutes,
+      appliesTo: appliesTo as LibraryPoint['appliesTo'],
+      retiredByRevision,
+      retiredFrom,
+      writtenBy,
+      pack,
+      variants,
+      supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! },
+      statements,
+      notices,
+      parts,
+      operations: operationId === null ? [] : inOrder(operations, operationId),
     };
   }
 
   /** One page of what changed in the library, latest first; of one row's changes where an id is given. */
-  async changes({ page, pageSize, entityId }: Page & { readonly entityId?: string | undefined }): Promise<{ rows: LibraryChange[]; total: number }> {
+  async changes({
+    page,
+    pageSize,
+    entityId,
+  }: Page & { readonly entityId?: string | undefined }): Promise<{ rows: LibraryChange[]; total: number }> {
     // A row's own changes, and those of what is said of it.
-    const about = "(x.entity_id = $1 or (x.entity = 'statement' and coalesce(x.after, x.before) ->> 'weak_point_id' = $1::text))";
-    const which = entityId === undefined ? 'true' : `c.id in (select change_id from library_change_item where entity_id = $1 union select change_id from library_change_item where entity = 'statement' and coalesce(after, before) ->> 'weak_point_id' = $1::text)`;
+    const about =
+      "(x.entity_id = $1 or (x.entity = 'statement' and coalesce(x.after, x.before) ->> 'weak_point_id' = $1::text))";
+    const which =
+      entityId === undefined
+        ? 'true'
+        : `c.id in (select change_id from library_change_item where entity_id = $1 union select change_id from library_change_item where entity = 'statement' and coalesce(after, before) ->> 'weak_point_id' = $1::text)`;
     const own = entityId === undefined ? [] : [entityId];
-    interface ChangeRow extends Omit<LibraryChange, 'items'> { items: { entity: LibraryTable; before: Row | null; after: Row | null }[] }
+    interface ChangeRow extends Omit<LibraryChange, 'items'> {
+      items: { entity: LibraryTable; before: Row | null; after: Row | null }[];
+    }
     const [rows, counted] = await Promise.all([
       this.source.query<ChangeRow[]>(
         `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by, c.kind, c.summary, exists (select 1 from library_change z where z.undoes = c.id) as undone,
            c.undoes is null and not exists (select 1 from library_change z where z.undoes = c.id) as undoable, (select count(*)::int from library_change_item i where i.change_id = c.id) as rows,
            (select coalesce(jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id), '[]') from
               (select * from library_change_item x where x.change_id = c.id ${entityId === undefined ? '' : `and ${about}`} order by x.id limit 40) i) as items
-         from library_change c left join app_user u on u.id = c.user_id where ${which} order by c.at desc, c.id limit $${own.length + 1} offset $${own.length + 2}`, [...own, pageSize, (page - 1) * pageSize]),
+         from library_change c left join app_user u on u.id = c.user_id where ${which} order by c.at desc, c.id limit $${own.length + 1} offset $${own.length + 2}`,
+        [...own, pageSize, (page - 1) * pageSize],
+      ),
       this.source.query<{ total: number }[]>(`select count(*) as total from library_change c where ${which}`, own),
     ]);
     return {
       total: Number(counted[0]!.total),
       rows: rows.map(({ items, ...row }) => ({
         ...row,
-        items: items.map(({ entity, before, after }) => ({ entity: entity.replaceAll('_', ' '), name: nameOf(after ?? before!), what: before === null ? 'new' as const : after === null ? 'gone' as const : 'changed' as const, columns: changedColumns(before, after) })),
+        items: items.map(({ entity, before, after }) => ({
+          entity: entity.replaceAll('_', ' '),
+          name: nameOf(after ?? before!),
+          what: before === null ? ('new' as const) : after === null ? ('gone' as const) : ('changed' as const),
+          columns: changedColumns(before, after),
+        })),
       })),
     };
   }

@@ -9,15 +9,38 @@ export type Known = Pick<Subject, 'variantKey' | 'model' | 'market' | 'features'
 export function withAnswer(known: Known, about: string, answer: string): Known | null {
   const [kind, key = ''] = about.split(/:(.*)/s) as [string, string?];
   switch (kind) {
-    case 'variant': return { ...known, variantKey: answer };
-    case 'model': return { ...known, model: answer };
-    case 'market': return { ...known, market: answer };
-    case 'feature': return key === '' || (answer !== 'yes' && answer !== 'no') ? null : { ...known, features: { ...known.features, [key]: answer === 'yes' } };
-    case 'fitted': return key === '' ? null : { ...known, fitted: { ...known.fitted, [key]: answer === OLDER ? '' : answer } };
-    case 'history': return key === '' || answer !== 'never' ? null : {
-      ...known, services: [...known.services, { componentKey: key, certainty: 'not_done', day: null, grade: 'original', revision: null, source: null, cameOut: null }],
-    };
-    default: return null;
+    case 'variant':
+      return { ...known, variantKey: answer };
+    case 'model':
+      return { ...known, model: answer };
+    case 'market':
+      return { ...known, market: answer };
+    case 'feature':
+      return key === '' || (answer !== 'yes' && answer !== 'no')
+        ? null
+        : { ...known, features: { ...known.features, [key]: answer === 'yes' } };
+    case 'fitted':
+      return key === '' ? null : { ...known, fitted: { ...known.fitted, [key]: answer === OLDER ? '' : answer } };
+    case 'history':
+      return key === '' || answer !== 'never'
+        ? null
+        : {
+            ...known,
+            services: [
+              ...known.services,
+              {
+                componentKey: key,
+                certainty: 'not_done',
+                day: null,
+                grade: 'original',
+                revision: null,
+                source: null,
+                cameOut: null,
+              },
+            ],
+          };
+    default:
+      return null;
   }
 }
 

@@ -4,10 +4,14 @@ import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
 let client: Client;
-beforeAll(async () => { t = await testApp(); client = await t.signIn('tove'); });
+beforeAll(async () => {
+  t = await testApp();
+  client = await t.signIn('tove');
+});
 afterAll(() => t.close());
 
-const ask = async (line: string, more = ''): Promise<LookupAnswer> => (await client.get(`/api/lookup?line=${encodeURIComponent(line)}${more}`)).json();
+const ask = async (line: string, more = ''): Promise<LookupAnswer> =>
+  (await client.get(`/api/lookup?line=${encodeURIComponent(line)}${more}`)).json();
 const problems = async (line: string): Promise<string[]> => (await ask(line)).problems.map(({ code }) => code);
 
 test('code, reading and year are answered in any order, worst first, with what does not apply and why', async () => {
@@ -16,14 +20,22 @@ test('code, reading and year are answered in any order, worst first, with what d
   expect(answer!.engine).toMatchObject({ code: 'QV20T', maker: 'Vellmar', interference: true });
   expect(answer!.variants.map(({ key }) => key)).toEqual(['short-ratchet']);
   expect(answer!.rows[0]).toMatchObject({ key: 'qv20t-tensioner', verdict: 'renew' });
-  expect(answer!.rows.every(({ reason, wouldChange, authorities }) => reason !== '' && wouldChange !== '' && authorities.length > 0)).toBe(true);
+  expect(
+    answer!.rows.every(
+      ({ reason, wouldChange, authorities }) => reason !== '' && wouldChange !== '' && authorities.length > 0,
+    ),
+  ).toBe(true);
   const late = (await ask('QV20T 90k 2018')).answer!;
-  expect(late.excluded.map(({ title, because }) => [title, because])).toEqual(expect.arrayContaining([['Chain tensioner lets go at rest', expect.stringMatching(/not affected/)]]));
+  expect(late.excluded.map(({ title, because }) => [title, because])).toEqual(
+    expect.arrayContaining([['Chain tensioner lets go at rest', expect.stringMatching(/not affected/)]]),
+  );
 });
 
 test('the same distance in miles gives the same answer', async () => {
   const [km, mi] = [await ask('OD420K 148059.648 km 2014'), await ask('osterlin 2.0 92000 mi 2014')];
-  expect(mi.answer!.rows.map(({ key, chance }) => [key, chance.toFixed(9)])).toEqual(km.answer!.rows.map(({ key, chance }) => [key, chance.toFixed(9)]));
+  expect(mi.answer!.rows.map(({ key, chance }) => [key, chance.toFixed(9)])).toEqual(
+    km.answer!.rows.map(({ key, chance }) => [key, chance.toFixed(9)]),
+  );
 });
 
 test('harder use never lowers a chance', async () => {
@@ -51,38 +63,121 @@ test('a wrong code gets near matches, an unknown one the way on', async () => {
 });
 
 test('a vehicle on file is found by plate and by name', async () => {
-  await client.send('POST', '/api/vehicles', { plate: 'LL 48 K', name: 'Slip tractor', model: null, familyId: await t.family('K630C'), variantKey: null, firstRegistered: null, odometerUnit: 'km', severity: 1, note: null, reading: null });
-  for (const line of ['ll48k', 'LL 48 K', 'slip TRACTOR', 'll-48-k 120k']) expect((await ask(line)).vehicles.map(({ plate }) => plate)).toEqual(['LL 48 K']);
+  await client.send('POST', '/api/vehicles', {
+    plate: 'LL 48 K',
+    name: 'Slip tractor',
+    model: null,
+    familyId: await t.family('K630C'),
+    variantKey: null,
+    firstRegistered: null,
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
+    reading: null,
+  });
+  for (const line of ['ll48k', 'LL 48 K', 'slip TRACTOR', 'll-48-k 120k'])
+    expect((await ask(line)).vehicles.map(({ plate }) => plate)).toEqual(['LL 48 K']);
 });
 
-test.each([['', 'empty'], ['QV20T', 'no_reading'], ['QV20T 148k 92k mi', 'two_readings'], ['QV20T -3', 'negative_reading'], ['QV20T 148k 2040', 'future'], ['q'.repeat(10_000), 'too_long'], ["'; drop table vehicle; --", 'unknown_engine']])(
-  'wrong input %j says what to change', async (line, code) => { expect(await problems(line)).toContain(code); });
+test.each([
+  ['', 'empty'],
+  ['QV20T', 'no_reading'],
+  ['QV20T 148k 92k mi', 'two_readings'],
+  ['QV20T -3', 'negative_reading'],
+  ['QV20T 148k 2040', 'future'],
+  ['q'.repeat(10_000), 'too_long'],
+  ["'; drop table vehicle; --", 'unknown_engine'],
+])('wrong input %j says what to change', async (line, code) => {
+  expect(await problems(line)).toContain(code);
+});
 
 test('looking up saves nothing', async () => {
-  const counts = async () => (await t.services.source.query<unknown[]>('select (select count(*) from vehicle) v, (select count(*) from change) c'))[0];
+  const counts = async () =>
+    (
+      await t.services.source.query<unknown[]>(
+        'select (select count(*) from vehicle) v, (select count(*) from change) c',
+      )
+    )[0];
   const before = await counts();
   await ask('QV20T 148k 2013');
   expect(await counts()).toEqual(before);
 });
 
 test('nothing that can be typed gives a 500, and every answer says something', async () => {
-  const token = fc.constantFrom('QV20T', 'qv16', 'vellmar', 'PM 482 KX', '148k', '-3', '92000 mi', '9999999999999', '2016', '2099', '1.6', '2.0l', 'x1.3', 'x99', '31.2.2020', "'", '%', '_', '\\', '🚗', '\u0000', '\ud800', 'null', '{}', '../..', '１２３k');
-  const line = fc.oneof({ weight: 3, arbitrary: fc.array(token, { maxLength: 8 }).map((parts) => parts.join(' ')) }, { weight: 2, arbitrary: fc.string({ unit: 'grapheme', maxLength: 250 }) }, { weight: 1, arbitrary: fc.string({ unit: 'binary', maxLength: 60 }) });
-  await fc.assert(fc.asyncProperty(line, fc.constantFrom('/api/lookup', '/api/lookup/meaning', '/api/vehicles'), async (typed, path) => {
-    const text = encodeURIComponent(Buffer.from(typed).toString());
-    const response = await client.get(`${path}?${path === '/api/vehicles' ? 'q' : 'line'}=${text}`);
-    expect({ typed, status: response.statusCode }).toEqual({ typed, status: response.statusCode === 400 ? 400 : 200 });
-    if (path === '/api/lookup' && response.statusCode === 200) {
-      const { answer, problems: said, candidates, vehicles } = response.json<LookupAnswer>();
-      expect(answer !== null || said.length > 0 || candidates.length > 0 || vehicles.length > 0).toBe(true);
-    }
-  }), { numRuns: 250 });
+  const token = fc.constantFrom(
+    'QV20T',
+    'qv16',
+    'vellmar',
+    'PM 482 KX',
+    '148k',
+    '-3',
+    '92000 mi',
+    '9999999999999',
+    '2016',
+    '2099',
+    '1.6',
+    '2.0l',
+    'x1.3',
+    'x99',
+    '31.2.2020',
+    "'",
+    '%',
+    '_',
+    '\\',
+    '🚗',
+    '\u0000',
+    '\ud800',
+    'null',
+    '{}',
+    '../..',
+    '１２３k',
+  );
+  const line = fc.oneof(
+    { weight: 3, arbitrary: fc.array(token, { maxLength: 8 }).map((parts) => parts.join(' ')) },
+    { weight: 2, arbitrary: fc.string({ unit: 'grapheme', maxLength: 250 }) },
+    { weight: 1, arbitrary: fc.string({ unit: 'binary', maxLength: 60 }) },
+  );
+  await fc.assert(
+    fc.asyncProperty(
+      line,
+      fc.constantFrom('/api/lookup', '/api/lookup/meaning', '/api/vehicles'),
+      async (typed, path) => {
+        const text = encodeURIComponent(Buffer.from(typed).toString());
+        const response = await client.get(`${path}?${path === '/api/vehicles' ? 'q' : 'line'}=${text}`);
+        expect({ typed, status: response.statusCode }).toEqual({
+          typed,
+          status: response.statusCode === 400 ? 400 : 200,
+        });
+        if (path === '/api/lookup' && response.statusCode === 200) {
+          const { answer, problems: said, candidates, vehicles } = response.json<LookupAnswer>();
+          expect(answer !== null || said.length > 0 || candidates.length > 0 || vehicles.length > 0).toBe(true);
+        }
+      },
+    ),
+    { numRuns: 250 },
+  );
 });
 
 test('no body, parameter or type of content gives a 500', async () => {
-  const url = fc.constantFrom('/api/vehicles', '/api/session', '/api/settings', '/api/changes/x/undo', `/api/vehicles/${'9d34e913-67e5-4747-900f-a9e93dd2b8b1'}/readings`, '/api/visits/x/done');
-  await fc.assert(fc.asyncProperty(url, fc.constantFrom('POST' as const, 'PUT' as const), fc.oneof(fc.json(), fc.string()), fc.constantFrom('application/json', 'text/plain', 'application/octet-stream', 'multipart/form-data'), async (path, method, body, type) => {
-    const response = await client.send(method, path, body, { 'content-type': type });
-    expect({ path, body, status: response.statusCode < 500 }).toEqual({ path, body, status: true });
-  }), { numRuns: 150 });
+  const url = fc.constantFrom(
+    '/api/vehicles',
+    '/api/session',
+    '/api/settings',
+    '/api/changes/x/undo',
+    `/api/vehicles/${'9d34e913-67e5-4747-900f-a9e93dd2b8b1'}/readings`,
+    '/api/visits/x/done',
+  );
+  await fc.assert(
+    fc.asyncProperty(
+      url,
+      fc.constantFrom('POST' as const, 'PUT' as const),
+      fc.oneof(fc.json(), fc.string()),
+      fc.constantFrom('application/json', 'text/plain', 'application/octet-stream', 'multipart/form-data'),
+      async (path, method, body, type) => {
+        const response = await client.send(method, path, body, { 'content-type': type });
+        expect({ path, body, status: response.statusCode < 500 }).toEqual({ path, body, status: true });
+      },
+    ),
+    { numRuns: 150 },
+  );
 });

@@ -10,20 +10,37 @@ import { answerFor, fittingVariants, questionOf, UNKNOWN_SUBJECT, wireVariants, 
 import { knownFrom } from './know.ts';
 
 type FoundVehicle = LookupAnswer['vehicles'][number];
-export interface LookupRequest { readonly line: string; readonly variant?: string | undefined; readonly family?: string | undefined; readonly know?: string | undefined }
+export interface LookupRequest {
+  readonly line: string;
+  readonly variant?: string | undefined;
+  readonly family?: string | undefined;
+  readonly know?: string | undefined;
+}
 
 /** A line that can be answered: the engine it means and all that it says. */
-interface Answerable { readonly knowledge: RevisedKnowledge; readonly notices: readonly NoticeFact[]; readonly subject: Subject; readonly settings: Settings; readonly today: number }
+interface Answerable {
+  readonly knowledge: RevisedKnowledge;
+  readonly notices: readonly NoticeFact[];
+  readonly subject: Subject;
+  readonly settings: Settings;
+  readonly today: number;
+}
 
 const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
   code: 'unknown_engine',
-  message: near > 0
-    ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`
-    : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`,
+  message:
+    near > 0
+      ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`
+      : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`,
 });
 
 export class LookupService {
-  constructor(private readonly source: DataSource, private readonly settings: SettingsService, private readonly library: LibraryService, private readonly clock: ShopClock) {}
+  constructor(
+    private readonly source: DataSource,
+    private readonly settings: SettingsService,
+    private readonly library: LibraryService,
+    private readonly clock: ShopClock,
+  ) {}
 
   /** Vehicles whose plate or name is what the words spell. */
   private async vehiclesNamed(codes: readonly string[]): Promise<FoundVehicle[]> {
@@ -31,26 +48,36 @@ export class LookupService {
     return this.source.query<FoundVehicle[]>(
       `select v.id, v.plate, v.name, m.name as maker, v.model, f.code as "engineCode" from vehicle v
        join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
-       where v.retracted_at is null and (v.plate_key = any($1) or v.name_key = any($1)) order by v.plate_key limit 8`, [codes]);
+       where v.retracted_at is null and (v.plate_key = any($1) or v.name_key = any($1)) order by v.plate_key limit 8`,
+      [codes],
+    );
   }
 
   /**
    * A line as it is understood, with the vehicles and engines that its words name. The words are the same in every unit, so that what they name is looked for while
    * the settings are read.
    */
-  private async understand(line: string, family: string | undefined): Promise<{ settings: Settings; understood: UnderstoodLine; vehicles: FoundVehicle[]; found: FoundEngines }> {
+  private async understand(
+    line: string,
+    family: string | undefined,
+  ): Promise<{ settings: Settings; understood: UnderstoodLine; vehicles: FoundVehicle[]; found: FoundEngines }> {
     const today = this.clock.today();
     const named = this.find(understandLine(line, today, 'km'), family);
     const [settings, { vehicles, found }] = await Promise.all([this.settings.now(), named]);
     return { settings, understood: understandLine(line, today, settings.distanceUnit), vehicles, found };
   }
 
-  private async find(understood: UnderstoodLine, family: string | undefined): Promise<{ vehicles: FoundVehicle[]; found: FoundEngines }> {
+  private async find(
+    understood: UnderstoodLine,
+    family: string | undefined,
+  ): Promise<{ vehicles: FoundVehicle[]; found: FoundEngines }> {
     const codes = spellings(understood.words, compactKey);
     const whole = understood.words.length > 4 ? [...codes, understood.compact.slice(0, 60)] : codes;
     const [vehicles, found] = await Promise.all([
       this.vehiclesNamed(whole),
-      family === undefined ? findEngines(this.source.manager, understood.words, codes, understood.displacementL) : Promise.resolve({ engines: [], exact: false, near: false }),
+      family === undefined
+        ? findEngines(this.source.manager, understood.words, codes, understood.displacementL)
+        : Promise.resolve({ engines: [], exact: false, near: false }),
     ]);
     return { vehicles, found };
   }
@@ -59,42 +86,96 @@ export class LookupService {
   async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
     const { understood, vehicles, found } = await this.understand(line, family);
     const nothing = understood.compact === '' && understood.displacementL === null;
-    if (nothing && family === undefined) return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
+    if (nothing && family === undefined)
+      return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
     const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId);
-    const weights = knowledge === null ? [] : fittingVariants(knowledge.variants, { registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null, serial: null });
+    const weights =
+      knowledge === null
+        ? []
+        : fittingVariants(knowledge.variants, {
+            registeredDay: understood.registered?.day ?? null,
+            registeredExact: understood.registered?.exact ?? false,
+            variantKey: variant ?? null,
+            serial: null,
+          });
     return {
-      vehicles, engine: knowledge?.engine ?? null, variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
-      candidates: knowledge === null ? [...found.engines] : [], near: found.near && knowledge === null,
+      vehicles,
+      engine: knowledge?.engine ?? null,
+      variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
+      candidates: knowledge === null ? [...found.engines] : [],
+      near: found.near && knowledge === null,
     };
   }
 
   /** What a line asks, or what has to be changed before it can be answered. */
-  private async ask({ line, variant, family, know = '' }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
+  private async ask({
+    line,
+    variant,
+    family,
+    know = '',
+  }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
     const today = this.clock.today();
     const { settings, understood, vehicles, found } = await this.understand(line, family);
-    const problems: LookupAnswer['problems'] = understood.problems.filter(({ code }) => code !== 'no_engine' || family === undefined).map(({ code, message }) => ({ code, message }));
+    const problems: LookupAnswer['problems'] = understood.problems
+      .filter(({ code }) => code !== 'no_engine' || family === undefined)
+      .map(({ code, message }) => ({ code, message }));
     const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
-    if (understood.compact === '' && understood.displacementL === null && family === undefined) return { answerable: null, rest: nothing };
+    if (understood.compact === '' && understood.displacementL === null && family === undefined)
+      return { answerable: null, rest: nothing };
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
     if (familyId === undefined) {
-      const typed = [...understood.words, understood.displacementL === null ? '' : understood.displacementL.toFixed(1)].join(' ').trim().slice(0, 60);
-      if (vehicles.length === 0 && (found.near || found.engines.length === 0)) problems.push(NO_ENGINE_PROBLEM(typed, found.engines.length));
-      else if (vehicles.length === 0) problems.push({ code: 'several_engines', message: `“${typed}” fits several engines. Pick the one in front of you.` });
+      const typed = [...understood.words, understood.displacementL === null ? '' : understood.displacementL.toFixed(1)]
+        .join(' ')
+        .trim()
+        .slice(0, 60);
+      if (vehicles.length === 0 && (found.near || found.engines.length === 0))
+        problems.push(NO_ENGINE_PROBLEM(typed, found.engines.length));
+      else if (vehicles.length === 0)
+        problems.push({
+          code: 'several_engines',
+          message: `“${typed}” fits several engines. Pick the one in front of you.`,
+        });
       return { answerable: null, rest: { ...nothing, vehicles, candidates: [...found.engines], near: found.near } };
     }
-    const [knowledge, notices] = await Promise.all([this.library.family(this.source.manager, familyId), noticesOf(this.source.manager, familyId)]);
-    if (knowledge === null) return { answerable: null, rest: { ...nothing, vehicles, problems: [...problems, { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' }] } };
+    const [knowledge, notices] = await Promise.all([
+      this.library.family(this.source.manager, familyId),
+      noticesOf(this.source.manager, familyId),
+    ]);
+    if (knowledge === null)
+      return {
+        answerable: null,
+        rest: {
+          ...nothing,
+          vehicles,
+          problems: [
+            ...problems,
+            { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' },
+          ],
+        },
+      };
     if (understood.reading === null && !problems.some(({ code }) => code.endsWith('_reading'))) {
-      problems.push({ code: 'no_reading', message: 'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its hours, 4200 h.' });
+      problems.push({
+        code: 'no_reading',
+        message:
+          'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its hours, 4200 h.',
+      });
     }
     const rest = { ...nothing, vehicles };
-    if (understood.reading === null || problems.length > 0) return { answerable: null, rest: { ...rest, candidates: [knowledge.engine] } };
+    if (understood.reading === null || problems.length > 0)
+      return { answerable: null, rest: { ...rest, candidates: [knowledge.engine] } };
     const bare: Subject = {
-      ...UNKNOWN_SUBJECT, readings: [{ day: today, km: understood.reading.km }],
-      registeredDay: understood.registered?.day ?? null, registeredExact: understood.registered?.exact ?? false, variantKey: variant ?? null, severity: understood.severity,
+      ...UNKNOWN_SUBJECT,
+      readings: [{ day: today, km: understood.reading.km }],
+      registeredDay: understood.registered?.day ?? null,
+      registeredExact: understood.registered?.exact ?? false,
+      variantKey: variant ?? null,
+      severity: understood.severity,
     };
-    return { answerable: { knowledge, notices, settings, today, subject: { ...bare, ...knownFrom(bare, know) } }, rest };
+    return {
+      answerable: { knowledge, notices, settings, today, subject: { ...bare, ...knownFrom(bare, know) } },
+      rest,
+    };
   }
 
   /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
@@ -114,7 +195,8 @@ export class LookupService {
   /** One chance of the answer taken apart. Throws not_found where the line has no answer, or the weak point is not in it. */
   async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
     const { answerable } = await this.ask(request);
-    if (answerable === null) throw new Problem('not_found', { detail: 'The line has no answer to take apart. Ask it again.' });
+    if (answerable === null)
+      throw new Problem('not_found', { detail: 'The line has no answer to take apart. Ask it again.' });
     return whyOf(answerable, weakPointId);
   }
 }
@@ -122,11 +204,17 @@ export class LookupService {
 type Grounds = Pick<Answerable, 'knowledge' | 'subject' | 'settings' | 'today'>;
 
 /** Questions worth asking, as they cross the wire. */
-export const wireQuestions = ({ knowledge, subject, settings, today }: Grounds): WireQuestion[] => openQuestions(questionOf(knowledge, subject, settings, today).input) as unknown as WireQuestion[];
+export const wireQuestions = ({ knowledge, subject, settings, today }: Grounds): WireQuestion[] =>
+  openQuestions(questionOf(knowledge, subject, settings, today).input) as unknown as WireQuestion[];
 
 /** One chance taken apart, as it crosses the wire. Throws not_found. */
 export function whyOf({ knowledge, subject, settings, today }: Grounds, weakPointId: string): WireWhy {
   const why = explain(questionOf(knowledge, subject, settings, today).input, weakPointId);
-  if (why === null) throw new Problem('not_found', { detail: 'This weak point does not apply to this engine as described.' });
-  return { chance: why.chance, steps: why.steps.map((step) => ({ ...step })), running: why.running.map((point) => ({ ...point })) };
+  if (why === null)
+    throw new Problem('not_found', { detail: 'This weak point does not apply to this engine as described.' });
+  return {
+    chance: why.chance,
+    steps: why.steps.map((step) => ({ ...step })),
+    running: why.running.map((point) => ({ ...point })),
+  };
 }

@@ -5,7 +5,9 @@ export const MADE_BEFORE_REGISTERED = 183;
 
 /** Whether a vehicle registered on `registeredDay` (day number; null: not known) may have been made from `from` to `to` (ISO dates; null: open). What is not known speaks against nothing. */
 export const mayBeMade = (registeredDay: number | null, from: string | null, to: string | null): boolean =>
-  registeredDay === null || ((from === null || registeredDay >= dayFromIso(from)!) && (to === null || registeredDay - MADE_BEFORE_REGISTERED <= dayFromIso(to)!));
+  registeredDay === null ||
+  ((from === null || registeredDay >= dayFromIso(from)!) &&
+    (to === null || registeredDay - MADE_BEFORE_REGISTERED <= dayFromIso(to)!));
 
 /** The same as a condition of SQL over a column and two expressions of type date. */
 export const mayBeMadeSql = (registered: string, from: string, to: string): string =>

@@ -3,9 +3,27 @@ import type { EntityManager } from 'typeorm';
 import type { Subject } from '../lookup/answer.ts';
 import type { VehicleRow } from '../vehicles/entity.ts';
 
-export interface ReadingRecord { readonly id: string; readonly day: string; readonly km: number }
-export interface ServiceRecord { readonly componentKey: string; readonly certainty: Certainty; readonly day: string | null; readonly grade: Grade; readonly revision: string | null; readonly source: Source | null; readonly cameOut: Condition | null }
-export interface FindingRecord { readonly weakPointId: string; readonly day: string; readonly result: Condition; readonly broughtIn: boolean; readonly sinceDay: string | null }
+export interface ReadingRecord {
+  readonly id: string;
+  readonly day: string;
+  readonly km: number;
+}
+export interface ServiceRecord {
+  readonly componentKey: string;
+  readonly certainty: Certainty;
+  readonly day: string | null;
+  readonly grade: Grade;
+  readonly revision: string | null;
+  readonly source: Source | null;
+  readonly cameOut: Condition | null;
+}
+export interface FindingRecord {
+  readonly weakPointId: string;
+  readonly day: string;
+  readonly result: Condition;
+  readonly broughtIn: boolean;
+  readonly sinceDay: string | null;
+}
 
 /** A vehicle with everything on record that counts, oldest first. */
 export interface VehicleRecords {
@@ -15,7 +33,11 @@ export interface VehicleRecords {
   readonly findings: readonly FindingRecord[];
   readonly meterChanges: readonly { readonly day: string; readonly oldKm: number; readonly newKm: number }[];
   readonly engineSwaps: readonly { readonly day: string; readonly engineKm: number | null }[];
-  readonly choices: readonly { readonly weakPointId: string | null; readonly school: School; readonly reason: string }[];
+  readonly choices: readonly {
+    readonly weakPointId: string | null;
+    readonly school: School;
+    readonly reason: string;
+  }[];
 }
 
 const list = (columns: string, from: string, order: string): string =>
@@ -34,9 +56,19 @@ const RECORDS = `
   from vehicle v where v.id = any($1::uuid[]) and v.retracted_at is null`;
 
 /** Records of some vehicles; those taken back are left out. */
-export async function recordsOf(manager: EntityManager, vehicleIds: readonly string[]): Promise<Map<string, VehicleRecords>> {
+export async function recordsOf(
+  manager: EntityManager,
+  vehicleIds: readonly string[],
+): Promise<Map<string, VehicleRecords>> {
   const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(RECORDS, [vehicleIds]);
-  return new Map(rows.map(({ readings, services, findings, meterChanges, engineSwaps, choices, ...row }): [string, VehicleRecords] => [row.id, { row, readings, services, findings, meterChanges, engineSwaps, choices }]));
+  return new Map(
+    rows.map(
+      ({ readings, services, findings, meterChanges, engineSwaps, choices, ...row }): [string, VehicleRecords] => [
+        row.id,
+        { row, readings, services, findings, meterChanges, engineSwaps, choices },
+      ],
+    ),
+  );
 }
 
 const dayOf = (iso: string): number => dayFromIso(iso)!;
@@ -47,17 +79,38 @@ export function subjectOf({ row, ...records }: VehicleRecords, today: number): S
   const readings = records.readings.map(({ day, km }) => ({ day: dayOf(day), km }));
   return {
     // Without any reading the usual distance stands in for one; the screen says that nothing was read.
-    readings, registeredDay: dayOrNull(row.firstRegistered) ?? (readings.length === 0 ? today : null), registeredExact: true,
+    readings,
+    registeredDay: dayOrNull(row.firstRegistered) ?? (readings.length === 0 ? today : null),
+    registeredExact: true,
     meterChanges: records.meterChanges.map((change) => ({ ...change, day: dayOf(change.day) })),
     engineSwaps: records.engineSwaps.map((swap) => ({ ...swap, day: dayOf(swap.day) })),
-    variantKey: row.variantKey, model: row.model, market: row.market, serial: row.serial, features: row.features, fitted: row.fitted, severity: row.severity, duty: row.duty,
-    counted: true, choices: records.choices,
+    variantKey: row.variantKey,
+    model: row.model,
+    market: row.market,
+    serial: row.serial,
+    features: row.features,
+    fitted: row.fitted,
+    severity: row.severity,
+    duty: row.duty,
+    counted: true,
+    choices: records.choices,
     services: records.services.map((service) => ({ ...service, day: dayOrNull(service.day) })),
-    findings: records.findings.map((finding) => ({ ...finding, day: dayOf(finding.day), sinceDay: dayOrNull(finding.sinceDay) })),
+    findings: records.findings.map((finding) => ({
+      ...finding,
+      day: dayOf(finding.day),
+      sinceDay: dayOrNull(finding.sinceDay),
+    })),
   };
 }
 
 /** Day on which the vehicle first came to this workshop: as told, else that of its first reading or record. */
 export function firstSeenDay({ row, readings, findings }: VehicleRecords, today: number): number {
-  return dayOrNull(row.firstSeen) ?? Math.min(today, ...readings.slice(0, 1).map(({ day }) => dayOf(day)), ...findings.slice(0, 1).map(({ day }) => dayOf(day)));
+  return (
+    dayOrNull(row.firstSeen) ??
+    Math.min(
+      today,
+      ...readings.slice(0, 1).map(({ day }) => dayOf(day)),
+      ...findings.slice(0, 1).map(({ day }) => dayOf(day)),
+    )
+  );
 }

@@ -24,7 +24,13 @@ const HASHES_AT_ONCE = 2;
 /** Sign-ins that may wait for their hash; who comes then is asked to come again. */
 const MOST_WAITING = 40;
 
-interface TryRow { readonly what: Counted; readonly who: string; readonly tries: number; readonly lastAt: Date; readonly nextAt: Date }
+interface TryRow {
+  readonly what: Counted;
+  readonly who: string;
+  readonly tries: number;
+  readonly lastAt: Date;
+  readonly nextAt: Date;
+}
 
 const later = (from: Date, seconds: number): Date => new Date(from.getTime() + seconds * 1000);
 
@@ -34,11 +40,18 @@ const later = (from: Date, seconds: number): Date => new Date(from.getTime() + s
  */
 export function afterTry(row: TryRow, now: Date): TryRow & { readonly waitSeconds: number } {
   const { free, longestSeconds } = THROTTLE[row.what];
-  if (row.lastAt > now || later(row.lastAt, FORGOTTEN_SECONDS) < now) return { ...row, tries: 1, lastAt: now, nextAt: now, waitSeconds: 0 };
+  if (row.lastAt > now || later(row.lastAt, FORGOTTEN_SECONDS) < now)
+    return { ...row, tries: 1, lastAt: now, nextAt: now, waitSeconds: 0 };
   if (row.nextAt > now) return { ...row, waitSeconds: (row.nextAt.getTime() - now.getTime()) / 1000 };
   const tries = row.tries + 1;
   const over = tries - free;
-  return { ...row, tries, lastAt: now, nextAt: over < 0 ? now : later(now, Math.min(longestSeconds, 2 ** Math.min(over, 10))), waitSeconds: 0 };
+  return {
+    ...row,
+    tries,
+    lastAt: now,
+    nextAt: over < 0 ? now : later(now, Math.min(longestSeconds, 2 ** Math.min(over, 10))),
+    waitSeconds: 0,
+  };
 }
 
 /** A hash nobody's password has: checking it takes as long as a real one, so that a name cannot be guessed by the clock. */
@@ -49,7 +62,10 @@ const wireUser = ({ id, name, displayName, role }: UserRow): SessionUser => ({ i
 export class SessionService {
   private readonly hashing = new Turns(HASHES_AT_ONCE, MOST_WAITING);
 
-  constructor(private readonly source: DataSource, private readonly clock: ShopClock) {}
+  constructor(
+    private readonly source: DataSource,
+    private readonly clock: ShopClock,
+  ) {}
 
   async user(id: string): Promise<SessionUser | null> {
     const row = await this.source.manager.findOneBy(UserEntity, { id });
@@ -58,7 +74,8 @@ export class SessionService {
 
   async demoAccounts(): Promise<SessionState['demoAccounts']> {
     const rows = await this.source.query<SessionState['demoAccounts']>(
-      'select name, display_name as "displayName", role, demo_password as password from app_user where demo_password is not null order by array_position(array[\'mechanic\', \'adviser\', \'owner\'], role), name');
+      "select name, display_name as \"displayName\", role, demo_password as password from app_user where demo_password is not null order by array_position(array['mechanic', 'adviser', 'owner'], role), name",
+    );
     return rows;
   }
 
@@ -73,9 +90,15 @@ export class SessionService {
     const row = await this.source.manager.findOneBy(UserEntity, { name: key });
     const matches = await this.hashing.run(() => verify(row?.passwordHash ?? NOBODY, password).catch(() => false));
     if (!row || !matches) throw new Problem('wrong_sign_in');
-    await this.source.query("delete from sign_in_try where (what = 'pair' and who = $1) or (what = 'name' and who = $2)", [pair, key]);
+    await this.source.query(
+      "delete from sign_in_try where (what = 'pair' and who = $1) or (what = 'name' and who = $2)",
+      [pair, key],
+    );
     // A right one is not held against the others who sign in from there.
-    await this.source.query("update sign_in_try set tries = greatest(0, tries - 1) where what = 'address' and who = $1", [address]);
+    await this.source.query(
+      "update sign_in_try set tries = greatest(0, tries - 1) where what = 'address' and who = $1",
+      [address],
+    );
     return wireUser(row);
   }
 
@@ -86,36 +109,57 @@ export class SessionService {
       // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the other.
       await manager.query(
         `insert into sign_in_try (what, who, tries, last_at, next_at) select what, who, 0, 'epoch', 'epoch' from jsonb_to_recordset($1::jsonb) as g(what text, who text)
-         order by what on conflict do nothing`, [JSON.stringify(given)]);
+         order by what on conflict do nothing`,
+        [JSON.stringify(given)],
+      );
       const rows = await manager.query<TryRow[]>(
         `select what, who, tries, last_at as "lastAt", next_at as "nextAt" from sign_in_try
-         where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text)) order by what for update`, [JSON.stringify(given)]);
+         where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text)) order by what for update`,
+        [JSON.stringify(given)],
+      );
       // Read while they are held: of many at once, the time of one that was counted later must not lie before that of the one before it.
       const now = this.clock.now();
       const counted = rows.map((row) => afterTry(row, now));
       await manager.query(
         `update sign_in_try t set tries = g.tries, last_at = g."lastAt", next_at = g."nextAt"
          from jsonb_to_recordset($1::jsonb) as g(what text, who text, tries int, "lastAt" timestamptz, "nextAt" timestamptz) where g.what = t.what and g.who = t.who`,
-        [JSON.stringify(counted)]);
+        [JSON.stringify(counted)],
+      );
       return counted.map(({ waitSeconds }) => waitSeconds);
     });
     const seconds = Math.ceil(Math.max(...waits));
     if (seconds <= 0) return;
-    throw new Problem('too_many_tries', { detail: `Too many wrong passwords. Wait ${seconds} ${seconds === 1 ? 'second' : 'seconds'} and try again.`, retryAfterSeconds: seconds });
+    throw new Problem('too_many_tries', {
+      detail: `Too many wrong passwords. Wait ${seconds} ${seconds === 1 ? 'second' : 'seconds'} and try again.`,
+      retryAfterSeconds: seconds,
+    });
   }
 
   /** Lets go of what has ended: sessions that are over, and tries that nobody holds against anybody any more. */
   async purge(): Promise<void> {
     await this.source.query('delete from session where expires_at < $1', [this.clock.now()]);
-    await this.source.query('delete from sign_in_try where last_at < $1::timestamptz - make_interval(secs => $2) or last_at > $1', [this.clock.now(), FORGOTTEN_SECONDS]);
+    await this.source.query(
+      'delete from sign_in_try where last_at < $1::timestamptz - make_interval(secs => $2) or last_at > $1',
+      [this.clock.now(), FORGOTTEN_SECONDS],
+    );
   }
 
   /** Creates an account, or leaves the one of that name as it is. Passwords are kept as argon2id hashes. */
-  async ensureUser(account: { name: string; displayName: string; role: Role; password: string; demo: boolean }): Promise<string> {
+  async ensureUser(account: {
+    name: string;
+    displayName: string;
+    role: Role;
+    password: string;
+    demo: boolean;
+  }): Promise<string> {
     const known = await this.source.manager.findOneBy(UserEntity, { name: account.name });
     if (known) return known.id;
     const row = await this.source.manager.save(UserEntity, {
-      name: account.name, displayName: account.displayName, role: account.role, passwordHash: await hash(account.password), demoPassword: account.demo ? account.password : null,
+      name: account.name,
+      displayName: account.displayName,
+      role: account.role,
+      passwordHash: await hash(account.password),
+      demoPassword: account.demo ? account.password : null,
     });
     return row.id;
   }

@@ -3,15 +3,22 @@ import type { Problem } from '../../platform/problem.ts';
 import { afterTry, SessionService, THROTTLE } from './service.ts';
 
 let t: TestApp;
-beforeAll(async () => { t = await testApp(); });
+beforeAll(async () => {
+  t = await testApp();
+});
 afterAll(() => t.close());
 
-const signIn = (name: string, password: string) => t.app.inject({ method: 'POST', url: '/api/session', payload: { name, password } });
+const signIn = (name: string, password: string) =>
+  t.app.inject({ method: 'POST', url: '/api/session', payload: { name, password } });
 
 test('nothing is read without signing in', async () => {
   for (const url of ['/api/lookup?line=QV20T', '/api/vehicles', '/api/settings', '/api/visits', '/api/engines']) {
     const response = await t.app.inject({ method: 'GET', url });
-    expect({ url, status: response.statusCode, code: response.json<{ code: string }>().code }).toEqual({ url, status: 401, code: 'sign_in_required' });
+    expect({ url, status: response.statusCode, code: response.json<{ code: string }>().code }).toEqual({
+      url,
+      status: 401,
+      code: 'sign_in_required',
+    });
     expect(response.headers['content-type']).toContain('application/problem+json');
   }
 });
@@ -20,7 +27,9 @@ test('the cookie is out of reach of scripts and other sites, and the password is
   const response = await signIn('RUTA', 'two');
   expect(response.statusCode).toBe(200);
   expect(String(response.headers['set-cookie'])).toMatch(/HttpOnly.*SameSite=Strict|SameSite=Strict.*HttpOnly/i);
-  const [row] = await t.services.source.query<{ password_hash: string }[]>("select password_hash from app_user where name = 'ruta'");
+  const [row] = await t.services.source.query<{ password_hash: string }[]>(
+    "select password_hash from app_user where name = 'ruta'",
+  );
   expect(row!.password_hash).toMatch(/^\$argon2id\$/);
 });
 
@@ -31,7 +40,8 @@ test('wrong name and wrong password answer alike', async () => {
 });
 
 describe('guessing', () => {
-  const counts = () => t.services.source.query<{ what: string; tries: number }[]>('select what, tries from sign_in_try order by what');
+  const counts = () =>
+    t.services.source.query<{ what: string; tries: number }[]>('select what, tries from sign_in_try order by what');
   beforeEach(() => t.services.source.query('delete from sign_in_try'));
 
   test(`after ${THROTTLE.pair.free} wrong passwords even the right one has to wait, as long as is said`, async () => {
@@ -52,8 +62,12 @@ describe('guessing', () => {
 
   test('neither does it help that time goes on between them', async () => {
     let at = Date.parse('2026-11-24T12:00:00Z');
-    const service = new SessionService(t.services.source, { ...t.services.clock, now: () => new Date(at += 1) });
-    const outcomes = await Promise.all(Array.from({ length: 100 }, (_, i) => service.signIn('tove', `guess ${i}`, '127.0.0.9').catch((error: unknown) => (error as Problem).code)));
+    const service = new SessionService(t.services.source, { ...t.services.clock, now: () => new Date((at += 1)) });
+    const outcomes = await Promise.all(
+      Array.from({ length: 100 }, (_, i) =>
+        service.signIn('tove', `guess ${i}`, '127.0.0.9').catch((error: unknown) => (error as Problem).code),
+      ),
+    );
     expect(outcomes.filter((code) => code === 'wrong_sign_in')).toHaveLength(THROTTLE.pair.free);
   });
 
@@ -62,12 +76,21 @@ describe('guessing', () => {
     expect(answers.filter(({ statusCode }) => statusCode === 401).length).toBeLessThanOrEqual(THROTTLE.address.free);
   });
 
-  const row = (changes: object = {}) => ({ what: 'pair' as const, who: 'x', tries: 9, lastAt: new Date(10_000_000), nextAt: new Date(10_016_000), ...changes });
+  const row = (changes: object = {}) => ({
+    what: 'pair' as const,
+    who: 'x',
+    tries: 9,
+    lastAt: new Date(10_000_000),
+    nextAt: new Date(10_016_000),
+    ...changes,
+  });
   test('one that comes too early is refused and makes no wait longer', () => {
     expect(afterTry(row(), new Date(10_010_000))).toEqual({ ...row(), waitSeconds: 6 });
   });
   test('each wait is twice the one before, up to the longest', () => {
-    const waits = [5, 6, 9, 40].map((tries) => (afterTry(row({ tries: tries - 1 }), new Date(10_020_000)).nextAt.getTime() - 10_020_000) / 1000);
+    const waits = [5, 6, 9, 40].map(
+      (tries) => (afterTry(row({ tries: tries - 1 }), new Date(10_020_000)).nextAt.getTime() - 10_020_000) / 1000,
+    );
     expect(waits).toEqual([1, 2, 16, THROTTLE.pair.longestSeconds]);
   });
   test('what was long ago is forgotten; a clock that was set back holds nobody', () => {
@@ -98,7 +121,9 @@ test('another role counts at once, and so does being no user any more', async ()
   await t.services.source.query("update app_user set role = 'mechanic' where name = 'ruta'");
   expect((await fleet()).json()).toMatchObject({ status: 403, code: 'not_allowed' });
   await t.services.source.query("update app_user set role = 'owner' where name = 'ruta'");
-  await t.services.source.query("insert into app_user (name, display_name, role, password_hash) select 'leaver', 'Leaver', 'mechanic', password_hash from app_user where name = 'tove'");
+  await t.services.source.query(
+    "insert into app_user (name, display_name, role, password_hash) select 'leaver', 'Leaver', 'mechanic', password_hash from app_user where name = 'tove'",
+  );
   const cookie = String((await signIn('leaver', 'one')).headers['set-cookie']).split(';')[0]!;
   const asked = () => t.app.inject({ method: 'GET', url: '/api/settings', headers: { cookie } });
   expect((await asked()).statusCode).toBe(200);
@@ -108,15 +133,24 @@ test('another role counts at once, and so does being no user any more', async ()
 
 test('names this workshop is not reached under are not answered, and the demo’s passwords are told on this machine alone', async () => {
   const asked = (host: string, url = '/api/session') => t.app.inject({ method: 'GET', url, headers: { host } });
-  for (const host of ['evil.example', 'localhost.evil.example', '10.0.0.1:8460']) expect((await asked(host)).json()).toMatchObject({ status: 421, code: 'wrong_host' });
-  for (const host of ['localhost', 'LOCALHOST:8460', '127.0.0.1:1', '[::1]:8460']) expect((await asked(host)).statusCode).toBe(200);
+  for (const host of ['evil.example', 'localhost.evil.example', '10.0.0.1:8460'])
+    expect((await asked(host)).json()).toMatchObject({ status: 421, code: 'wrong_host' });
+  for (const host of ['localhost', 'LOCALHOST:8460', '127.0.0.1:1', '[::1]:8460'])
+    expect((await asked(host)).statusCode).toBe(200);
   expect((await asked('evil.example', '/')).statusCode).toBe(421);
 });
 
 test('a change without the session’s token is refused', async () => {
   const client = await t.signIn();
   const body = { day: '2026-11-24', km: 1 };
-  for (const token of ['', 'x'.repeat(32), 'ü'.repeat(32)]) expect((await client.send('POST', '/api/vehicles/9d34e913-67e5-4747-900f-a9e93dd2b8b1/readings', body, { 'x-csrf-token': token })).json()).toMatchObject({ status: 403, code: 'stale_page' });
+  for (const token of ['', 'x'.repeat(32), 'ü'.repeat(32)])
+    expect(
+      (
+        await client.send('POST', '/api/vehicles/9d34e913-67e5-4747-900f-a9e93dd2b8b1/readings', body, {
+          'x-csrf-token': token,
+        })
+      ).json(),
+    ).toMatchObject({ status: 403, code: 'stale_page' });
 });
 
 test('signing out ends the session on the server', async () => {
@@ -129,8 +163,23 @@ test('signing out ends the session on the server', async () => {
 test('settings are the owner’s; an old version is told, not overwritten', async () => {
   const [owner, mechanic] = [await t.signIn('ruta'), await t.signIn('tove')];
   const settings = (await owner.get('/api/settings')).json<{ version: number; limits: object }>();
-  expect((await mechanic.send('PUT', '/api/settings', settings)).json()).toMatchObject({ status: 403, code: 'not_allowed' });
-  expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 5000 })).json()).toMatchObject({ labourRateMinor: 5000, version: settings.version + 1 });
-  expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 1 })).json()).toMatchObject({ status: 409, code: 'changed_meanwhile', current: { version: settings.version + 1, labourRateMinor: 5000 } });
-  expect((await owner.send('PUT', '/api/settings', { ...settings, serviceKm: 5, currency: 'euro' })).json<{ fields: { path: string }[] }>().fields.map(({ path }) => path).sort()).toEqual(['currency', 'serviceKm']);
+  expect((await mechanic.send('PUT', '/api/settings', settings)).json()).toMatchObject({
+    status: 403,
+    code: 'not_allowed',
+  });
+  expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 5000 })).json()).toMatchObject({
+    labourRateMinor: 5000,
+    version: settings.version + 1,
+  });
+  expect((await owner.send('PUT', '/api/settings', { ...settings, labourRateMinor: 1 })).json()).toMatchObject({
+    status: 409,
+    code: 'changed_meanwhile',
+    current: { version: settings.version + 1, labourRateMinor: 5000 },
+  });
+  expect(
+    (await owner.send('PUT', '/api/settings', { ...settings, serviceKm: 5, currency: 'euro' }))
+      .json<{ fields: { path: string }[] }>()
+      .fields.map(({ path }) => path)
+      .sort(),
+  ).toEqual(['currency', 'serviceKm']);
 });

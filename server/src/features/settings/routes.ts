@@ -4,18 +4,48 @@ import { userOf } from '../../platform/guard.ts';
 import type { Services } from '../../services.ts';
 import { limitPictureOf } from './picture.ts';
 
-export const settingsRoutes = ({ settings: service, judging, source }: Services): FastifyPluginCallbackZod => (app, _options, done) => {
-  app.get('/api/settings', { schema: { summary: 'The settings of the workshop', tags: ['settings'], response: { 200: settings } } }, () => {
-    return service.current();
-  });
-  app.put('/api/settings', { config: { needs: 'editSettings' }, schema: { summary: 'Save the settings', tags: ['settings'], body: settings, response: { 200: settings } } }, async (request) => {
-    const { version, ...values } = request.body;
-    const saved = await service.save(userOf(request), values, version);
-    void judging.run('new settings').catch((error: unknown) => request.log.error({ err: error }, 'judging the vehicles by the new settings failed; the next sweep goes on'));
-    return saved;
-  });
-  app.get('/api/settings/limit-picture', { schema: { summary: 'How many vehicles each limit would call in', tags: ['settings'], response: { 200: limitPicture } } }, () => {
-    return limitPictureOf(source.manager);
-  });
-  done();
-};
+export const settingsRoutes =
+  ({ settings: service, judging, source }: Services): FastifyPluginCallbackZod =>
+  (app, _options, done) => {
+    app.get(
+      '/api/settings',
+      { schema: { summary: 'The settings of the workshop', tags: ['settings'], response: { 200: settings } } },
+      () => {
+        return service.current();
+      },
+    );
+    app.put(
+      '/api/settings',
+      {
+        config: { needs: 'editSettings' },
+        schema: { summary: 'Save the settings', tags: ['settings'], body: settings, response: { 200: settings } },
+      },
+      async (request) => {
+        const { version, ...values } = request.body;
+        const saved = await service.save(userOf(request), values, version);
+        void judging
+          .run('new settings')
+          .catch((error: unknown) =>
+            request.log.error(
+              { err: error },
+              'judging the vehicles by the new settings failed; the next sweep goes on',
+            ),
+          );
+        return saved;
+      },
+    );
+    app.get(
+      '/api/settings/limit-picture',
+      {
+        schema: {
+          summary: 'How many vehicles each limit would call in',
+          tags: ['settings'],
+          response: { 200: limitPicture },
+        },
+      },
+      () => {
+        return limitPictureOf(source.manager);
+      },
+    );
+    done();
+  };

@@ -3,18 +3,34 @@ import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
 let client: Client;
-beforeAll(async () => { t = await testApp(); client = await t.signIn('tove'); });
+beforeAll(async () => {
+  t = await testApp();
+  client = await t.signIn('tove');
+});
 afterAll(() => t.close());
 
 let plates = 0;
 async function newVehicle(changes: object = {}): Promise<string> {
   plates += 1;
-  return (await client.send('POST', '/api/vehicles', {
-    plate: `HI ${plates}`, name: null, model: 'Tillet', familyId: await t.family('QV16B'), variantKey: 'steel-pump', firstRegistered: '2012-03-01', odometerUnit: 'km', severity: 1, note: null, reading: { day: '2026-11-20', km: 165_000 }, ...changes,
-  })).json<Changed>().id;
+  return (
+    await client.send('POST', '/api/vehicles', {
+      plate: `HI ${plates}`,
+      name: null,
+      model: 'Tillet',
+      familyId: await t.family('QV16B'),
+      variantKey: 'steel-pump',
+      firstRegistered: '2012-03-01',
+      odometerUnit: 'km',
+      severity: 1,
+      note: null,
+      reading: { day: '2026-11-20', km: 165_000 },
+      ...changes,
+    })
+  ).json<Changed>().id;
 }
 const outlook = async (id: string): Promise<VehicleOutlook> => (await client.get(`/api/vehicles/${id}/outlook`)).json();
-const row = async (id: string, key: string) => (await outlook(id)).answer.rows.find((candidate) => candidate.key === key)!;
+const row = async (id: string, key: string) =>
+  (await outlook(id)).answer.rows.find((candidate) => candidate.key === key)!;
 const post = (id: string, what: string, body: object) => client.send('POST', `/api/vehicles/${id}/${what}`, body);
 const questions = async (id: string): Promise<WireQuestion[]> => (await outlook(id)).questions;
 
@@ -27,15 +43,34 @@ describe('replaced clusters and swapped engines', () => {
     const { answer } = await outlook(id);
     expect(answer.usage).toMatchObject({ rejected: [], meterOffsetKm: 160_000 });
     expect(answer.now.km).toBeGreaterThan(169_000);
-    expect((await client.get(`/api/vehicles/${id}/history`)).json<{ rows: HistoryEntry[] }>().rows.find(({ kind }) => kind === 'cluster')).toMatchObject({ km: 160_000, newKm: 0 });
+    expect(
+      (await client.get(`/api/vehicles/${id}/history`))
+        .json<{ rows: HistoryEntry[] }>()
+        .rows.find(({ kind }) => kind === 'cluster'),
+    ).toMatchObject({ km: 160_000, newKm: 0 });
     // A bare reading may be of either cluster.
-    expect((await post(id, 'services', { weakPointId: await t.point('qv16-belt'), certainty: 'done', day: null, km: 5000, grade: 'original', partNumber: null, revision: null, note: null })).json()).toMatchObject({ status: 400, fields: [{ path: 'day' }] });
+    expect(
+      (
+        await post(id, 'services', {
+          weakPointId: await t.point('qv16-belt'),
+          certainty: 'done',
+          day: null,
+          km: 5000,
+          grade: 'original',
+          partNumber: null,
+          revision: null,
+          note: null,
+        })
+      ).json(),
+    ).toMatchObject({ status: 400, fields: [{ path: 'day' }] });
   });
 
   test('a young engine makes engine parts young, and leaves the radiator as old as the car; undo brings all back', async () => {
     const id = await newVehicle({ market: 'salted roads' });
     const [belt, radiator] = [await row(id, 'qv16-belt'), await row(id, 'qv16-radiator')];
-    const swapped = (await post(id, 'engine-swaps', { day: '2026-01-10', engineKm: 10_000, note: null })).json<Changed>();
+    const swapped = (
+      await post(id, 'engine-swaps', { day: '2026-01-10', engineKm: 10_000, note: null })
+    ).json<Changed>();
     expect((await row(id, 'qv16-belt')).chance).toBeLessThan(belt.chance / 10);
     expect((await row(id, 'qv16-radiator')).chance).toBeCloseTo(radiator.chance, 12);
     expect((await outlook(id)).answer.usage.engine).toMatchObject({ assumed: false });
@@ -43,12 +78,24 @@ describe('replaced clusters and swapped engines', () => {
     expect((await row(id, 'qv16-belt')).chance).toBeCloseTo(belt.chance, 12);
   });
 
-  test.each([['meter-changes', { day: '2027-01-01', oldKm: 1, newKm: 0, note: null }, 'day'], ['meter-changes', { day: '2026-01-01', oldKm: -1, newKm: 0, note: null }, 'oldKm'], ['engine-swaps', { day: 'soon', engineKm: null, note: null }, 'day'], ['engine-swaps', { day: '2026-01-01', engineKm: 1e12, note: null }, 'engineKm']])('%s %j is refused, named', async (what, body, path) => {
+  test.each([
+    ['meter-changes', { day: '2027-01-01', oldKm: 1, newKm: 0, note: null }, 'day'],
+    ['meter-changes', { day: '2026-01-01', oldKm: -1, newKm: 0, note: null }, 'oldKm'],
+    ['engine-swaps', { day: 'soon', engineKm: null, note: null }, 'day'],
+    ['engine-swaps', { day: '2026-01-01', engineKm: 1e12, note: null }, 'engineKm'],
+  ])('%s %j is refused, named', async (what, body, path) => {
     expect((await post(await newVehicle(), what, body)).json()).toMatchObject({ status: 400, fields: [{ path }] });
   });
 
   test('a machine on hours keeps hours, and windows told in hours run on them', async () => {
-    const id = await newVehicle({ familyId: await t.family('K630C'), variantKey: null, model: 'Kvern', serial: 500_000, odometerUnit: 'h', reading: { day: '2026-11-20', km: 4000 * 40 } });
+    const id = await newVehicle({
+      familyId: await t.family('K630C'),
+      variantKey: null,
+      model: 'Kvern',
+      serial: 500_000,
+      odometerUnit: 'h',
+      reading: { day: '2026-11-20', km: 4000 * 40 },
+    });
     const { vehicle, answer } = await outlook(id);
     expect(vehicle.odometerUnit).toBe('h');
     expect(answer.variants.map(({ key }) => key)).toEqual(['violet-seals']);
@@ -60,18 +107,63 @@ describe('findings and records', () => {
   test('a failure holds the vehicle until the renewal is on record', async () => {
     const id = await newVehicle();
     const weakPointId = await t.point('qv16-belt');
-    await post(id, 'findings', { weakPointId, day: '2026-11-10', result: 'failed', sinceDay: '2026-10-01', note: null });
-    expect(await row(id, 'qv16-belt')).toMatchObject({ verdict: 'hold', rule: 'failed_and_grave', looks: [{ result: 'failed' }] });
-    await post(id, 'services', { weakPointId, certainty: 'done', day: '2026-11-12', km: null, grade: 'original', partNumber: null, revision: null, source: 'own', cameOut: null, note: null });
+    await post(id, 'findings', {
+      weakPointId,
+      day: '2026-11-10',
+      result: 'failed',
+      sinceDay: '2026-10-01',
+      note: null,
+    });
+    expect(await row(id, 'qv16-belt')).toMatchObject({
+      verdict: 'hold',
+      rule: 'failed_and_grave',
+      looks: [{ result: 'failed' }],
+    });
+    await post(id, 'services', {
+      weakPointId,
+      certainty: 'done',
+      day: '2026-11-12',
+      km: null,
+      grade: 'original',
+      partNumber: null,
+      revision: null,
+      source: 'own',
+      cameOut: null,
+      note: null,
+    });
     expect((await row(id, 'qv16-belt')).verdict).not.toBe('hold');
   });
-  test.each([[{ result: 'sound', broughtIn: true }, 200], [{ result: 'failed', sinceDay: '2026-11-10' }, 400], [{ result: 'broken' }, 400]])('a finding %j answers %d', async (body, status) => {
-    expect((await post(await newVehicle(), 'findings', { weakPointId: await t.point('qv16-belt'), day: '2026-11-10', note: null, ...body })).statusCode).toBe(status);
+  test.each([
+    [{ result: 'sound', broughtIn: true }, 200],
+    [{ result: 'failed', sinceDay: '2026-11-10' }, 400],
+    [{ result: 'broken' }, 400],
+  ])('a finding %j answers %d', async (body, status) => {
+    expect(
+      (
+        await post(await newVehicle(), 'findings', {
+          weakPointId: await t.point('qv16-belt'),
+          day: '2026-11-10',
+          note: null,
+          ...body,
+        })
+      ).statusCode,
+    ).toBe(status);
   });
   test('where a record comes from decides how far a belief is believed', async () => {
     const believed = async (source: string) => {
       const id = await newVehicle();
-      await post(id, 'services', { weakPointId: await t.point('qv16-belt'), certainty: 'believed', day: '2023-05-01', km: null, grade: 'original', partNumber: null, revision: null, source, cameOut: null, note: null });
+      await post(id, 'services', {
+        weakPointId: await t.point('qv16-belt'),
+        certainty: 'believed',
+        day: '2023-05-01',
+        km: null,
+        grade: 'original',
+        partNumber: null,
+        revision: null,
+        source,
+        cameOut: null,
+        note: null,
+      });
       return (await row(id, 'qv16-belt')).installs[0]!.weight;
     };
     expect(await believed('invoice')).toBeGreaterThan(await believed('seller'));
@@ -79,12 +171,16 @@ describe('findings and records', () => {
 });
 
 describe('schools for one vehicle', () => {
-  const choose = async (id: string, body: object) => post(id, 'school', { weakPointId: null, school: 'book', reason: 'fleet contract', ...body });
+  const choose = async (id: string, body: object) =>
+    post(id, 'school', { weakPointId: null, school: 'book', reason: 'fleet contract', ...body });
   test('a choice needs its reason, stands on the page, gives way to another, and goes back to the shop’s', async () => {
     const id = await newVehicle();
     expect((await choose(id, { reason: ' ' })).json()).toMatchObject({ status: 400, fields: [{ path: 'reason' }] });
     await choose(id, {});
-    expect(await row(id, 'qv16-belt')).toMatchObject({ followed: 'book', followedBecause: { by: 'vehicle', reason: 'fleet contract' } });
+    expect(await row(id, 'qv16-belt')).toMatchObject({
+      followed: 'book',
+      followedBecause: { by: 'vehicle', reason: 'fleet contract' },
+    });
     await choose(id, { weakPointId: await t.point('qv16-belt'), school: 'cost', reason: 'sold in spring' });
     expect(await row(id, 'qv16-belt')).toMatchObject({ followedBecause: { by: 'row', reason: 'sold in spring' } });
     await choose(id, { weakPointId: await t.point('qv16-belt'), school: null, reason: null });
@@ -96,7 +192,13 @@ describe('schools for one vehicle', () => {
 
 describe('questions and their answers', () => {
   test('an open variant is asked for where it changes a verdict; its answer is kept, and taken back by undo', async () => {
-    const id = await newVehicle({ familyId: await t.family('QV20T'), variantKey: null, model: 'Corrow', firstRegistered: '2014-11-01', reading: { day: '2026-11-20', km: 150_000 } });
+    const id = await newVehicle({
+      familyId: await t.family('QV20T'),
+      variantKey: null,
+      model: 'Corrow',
+      firstRegistered: '2014-11-01',
+      reading: { day: '2026-11-20', km: 150_000 },
+    });
     const variant = (await questions(id)).find(({ about }) => about === 'variant')!;
     expect(variant.moves.length).toBeGreaterThan(0);
     const answered = (await post(id, 'answers', { about: 'variant', answer: 'long-ratchet' })).json<Changed>();
@@ -106,11 +208,17 @@ describe('questions and their answers', () => {
     expect((await outlook(id)).vehicle.variantKey).toBeNull();
   });
   test('that a part was never renewed is a record; that the revised one is in there ends the weak point', async () => {
-    const id = await newVehicle({ familyId: await t.family('QV20T'), variantKey: 'short-ratchet', model: 'Corrow', firstRegistered: '2013-05-01', reading: { day: '2026-11-20', km: 150_000 } });
+    const id = await newVehicle({
+      familyId: await t.family('QV20T'),
+      variantKey: 'short-ratchet',
+      model: 'Corrow',
+      firstRegistered: '2013-05-01',
+      reading: { day: '2026-11-20', km: 150_000 },
+    });
     await post(id, 'answers', { about: 'history:qv-pump', answer: 'never' });
     expect((await row(id, 'qv20t-pump')).installs[0]!.certainty).toBe('not_done');
     await post(id, 'answers', { about: 'fitted:qv-tensioner', answer: 'E' });
-    expect((await row(id, 'qv20t-tensioner'))).toMatchObject({ verdict: 'behind_it', rule: 'revised_part' });
+    expect(await row(id, 'qv20t-tensioner')).toMatchObject({ verdict: 'behind_it', rule: 'revised_part' });
   });
   test('a feature is weighed until it is known', async () => {
     const id = await newVehicle({ familyId: await t.family('OD420K'), variantKey: 'auto-tensioner', model: 'Ardholm' });
@@ -118,8 +226,18 @@ describe('questions and their answers', () => {
     await post(id, 'answers', { about: 'feature:side-cooler', answer: 'no' });
     expect(await row(id, 'od420k-oil-cooler')).toBeUndefined();
   });
-  test.each([['variant', 'nope'], ['feature:wings', 'yes'], ['fitted:nothing', 'A'], ['history:nothing', 'never'], ['colour', 'red'], ['feature:side-cooler', 'perhaps']])('%s answered %s is refused', async (about, answer) => {
-    expect((await post(await newVehicle(), 'answers', { about, answer })).json()).toMatchObject({ status: 400, code: 'bad_input' });
+  test.each([
+    ['variant', 'nope'],
+    ['feature:wings', 'yes'],
+    ['fitted:nothing', 'A'],
+    ['history:nothing', 'never'],
+    ['colour', 'red'],
+    ['feature:side-cooler', 'perhaps'],
+  ])('%s answered %s is refused', async (about, answer) => {
+    expect((await post(await newVehicle(), 'answers', { about, answer })).json()).toMatchObject({
+      status: 400,
+      code: 'bad_input',
+    });
   });
 });
 
@@ -129,18 +247,29 @@ test('why a chance is what it is: each ground taken away in turn', async () => {
   await post(id, 'findings', { weakPointId, day: '2026-11-01', result: 'sound', note: null });
   const why = (await client.get(`/api/vehicles/${id}/why/${weakPointId}`)).json<WireWhy>();
   expect(why.chance).toBeCloseTo((await row(id, 'qv16-belt')).chance, 12);
-  expect(why.steps.map(({ ground }) => ground)).toEqual(expect.arrayContaining(['clock:distance', 'clock:age', 'duty', 'original', 'looks']));
+  expect(why.steps.map(({ ground }) => ground)).toEqual(
+    expect.arrayContaining(['clock:distance', 'clock:age', 'duty', 'original', 'looks']),
+  );
   expect(why.steps.find(({ ground }) => ground === 'looks')!.otherwise).toBeGreaterThan(why.chance);
-  expect((await client.get(`/api/vehicles/${id}/why/${await t.point('k425n-belt')}`)).json()).toMatchObject({ status: 404 });
+  expect((await client.get(`/api/vehicles/${id}/why/${await t.point('k425n-belt')}`)).json()).toMatchObject({
+    status: 404,
+  });
 });
 
 test('a lookup keeps nothing, and knows what its address says', async () => {
-  const ask = async (know: string) => (await client.get(`/api/lookup?line=${encodeURIComponent('OD420K 160k 2014')}&know=${encodeURIComponent(know)}`)).json<{ answer: { rows: { key: string; verdict: string }[] } }>().answer.rows;
-  const open = (await client.get(`/api/lookup/questions?line=${encodeURIComponent('QV20T 150k 2014')}`)).json<{ questions: WireQuestion[] }>().questions;
+  const ask = async (know: string) =>
+    (
+      await client.get(`/api/lookup?line=${encodeURIComponent('OD420K 160k 2014')}&know=${encodeURIComponent(know)}`)
+    ).json<{ answer: { rows: { key: string; verdict: string }[] } }>().answer.rows;
+  const open = (await client.get(`/api/lookup/questions?line=${encodeURIComponent('QV20T 150k 2014')}`)).json<{
+    questions: WireQuestion[];
+  }>().questions;
   expect(open.map(({ about }) => about)).toContain('variant');
   expect((await ask('')).map(({ key }) => key)).toContain('od420k-oil-cooler');
   expect((await ask('feature:side-cooler=no')).map(({ key }) => key)).not.toContain('od420k-oil-cooler');
   expect((await ask(';;=;feature:side-cooler=perhaps;🚗=🚗')).map(({ key }) => key)).toContain('od420k-oil-cooler');
-  const why = await client.get(`/api/lookup/why/${await t.point('od420k-belt')}?line=${encodeURIComponent('OD420K 160k 2014')}`);
+  const why = await client.get(
+    `/api/lookup/why/${await t.point('od420k-belt')}?line=${encodeURIComponent('OD420K 160k 2014')}`,
+  );
   expect(why.json<WireWhy>().steps.length).toBeGreaterThan(2);
 });

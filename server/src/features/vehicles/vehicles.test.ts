@@ -3,15 +3,27 @@ import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
 let client: Client;
-beforeAll(async () => { t = await testApp(); client = await t.signIn('tove'); });
+beforeAll(async () => {
+  t = await testApp();
+  client = await t.signIn('tove');
+});
 afterAll(() => t.close());
 
 let plates = 0;
 async function newVehicle(changes: object = {}): Promise<string> {
   plates += 1;
   const response = await client.send('POST', '/api/vehicles', {
-    plate: `TT ${plates}`, name: null, model: 'Tillet', familyId: await t.family('QV16B'), variantKey: 'steel-pump', firstRegistered: '2014-03-01', odometerUnit: 'km', severity: 1, note: null,
-    reading: { day: '2026-11-20', km: 132_000 }, ...changes,
+    plate: `TT ${plates}`,
+    name: null,
+    model: 'Tillet',
+    familyId: await t.family('QV16B'),
+    variantKey: 'steel-pump',
+    firstRegistered: '2014-03-01',
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
+    reading: { day: '2026-11-20', km: 132_000 },
+    ...changes,
   });
   expect(response.json()).toHaveProperty('id');
   return response.json<Changed>().id;
@@ -23,7 +35,16 @@ const undo = (done: Changed) => client.send('POST', `/api/changes/${done.changeI
 test('a record moves the strip at once, and undo brings back exactly what was', async () => {
   const id = await newVehicle();
   const before = await outlook(id);
-  const added = await client.send('POST', `/api/vehicles/${id}/services`, { weakPointId: await t.point('qv16-belt'), certainty: 'done', day: null, km: 131_000, grade: 'original', partNumber: 'VM-4101-02', revision: null, note: null });
+  const added = await client.send('POST', `/api/vehicles/${id}/services`, {
+    weakPointId: await t.point('qv16-belt'),
+    certainty: 'done',
+    day: null,
+    km: 131_000,
+    grade: 'original',
+    partNumber: 'VM-4101-02',
+    revision: null,
+    note: null,
+  });
   const after = await belt(id);
   const was = before.answer.rows.find(({ key }) => key === 'qv16-belt')!;
   expect(after.chance).toBeLessThan(was.chance / 20);
@@ -36,7 +57,17 @@ test('a record moves the strip at once, and undo brings back exactly what was', 
 test('unknown and believed are states of their own', async () => {
   const id = await newVehicle();
   const weakPointId = await t.point('qv16-belt');
-  const record = (body: object) => client.send('POST', `/api/vehicles/${id}/services`, { weakPointId, day: null, km: null, grade: 'original', partNumber: null, revision: null, note: null, ...body });
+  const record = (body: object) =>
+    client.send('POST', `/api/vehicles/${id}/services`, {
+      weakPointId,
+      day: null,
+      km: null,
+      grade: 'original',
+      partNumber: null,
+      revision: null,
+      note: null,
+      ...body,
+    });
   await record({ certainty: 'unknown' });
   expect((await belt(id)).installs[0]!.certainty).toBe('unknown');
   expect((await record({ certainty: 'believed' })).json()).toMatchObject({ status: 400, fields: [{ path: 'day' }] });
@@ -52,8 +83,14 @@ test('a reading that runs backwards is kept, shown and left out', async () => {
   await client.send('POST', `/api/vehicles/${id}/readings`, { day: '2024-06-01', km: 40_000 });
   const { answer } = await outlook(id);
   expect(answer.usage.rejected.map(({ km }) => km)).toEqual([40_000]);
-  const history = (await client.get(`/api/vehicles/${id}/history`)).json<{ rows: { kind: string; km: number; fits?: boolean }[] }>();
-  expect(history.rows.filter(({ kind }) => kind === 'reading').map(({ km, fits }) => [km, fits])).toEqual([[132_000, true], [40_000, false], [90_000, true]]);
+  const history = (await client.get(`/api/vehicles/${id}/history`)).json<{
+    rows: { kind: string; km: number; fits?: boolean }[];
+  }>();
+  expect(history.rows.filter(({ kind }) => kind === 'reading').map(({ km, fits }) => [km, fits])).toEqual([
+    [132_000, true],
+    [40_000, false],
+    [90_000, true],
+  ]);
 });
 
 test('two people correcting the same vehicle: the later one is told and nothing is overwritten', async () => {
@@ -78,27 +115,77 @@ test('every change stands in the trail: who, what, before and after', async () =
   const id = await newVehicle();
   const vehicle = (await client.get(`/api/vehicles/${id}`)).json<Record<string, unknown>>();
   await client.send('PUT', `/api/vehicles/${id}`, { ...vehicle, model: 'Tillet Estate' });
-  const { rows } = (await client.get(`/api/vehicles/${id}/changes`)).json<{ rows: { by: string; summary: string; items: { before: { model: string }; after: { model: string } }[] }[] }>();
-  expect(rows[0]).toMatchObject({ by: 'Tove', items: [{ before: { model: 'Tillet' }, after: { model: 'Tillet Estate' } }] });
+  const { rows } = (await client.get(`/api/vehicles/${id}/changes`)).json<{
+    rows: { by: string; summary: string; items: { before: { model: string }; after: { model: string } }[] }[];
+  }>();
+  expect(rows[0]).toMatchObject({
+    by: 'Tove',
+    items: [{ before: { model: 'Tillet' }, after: { model: 'Tillet Estate' } }],
+  });
   expect(rows).toHaveLength(2);
 });
 
 test('a plate is on file once, whatever its spaces; undoing the keeping frees it', async () => {
-  const kept = await client.send('POST', '/api/vehicles', { plate: 'PM 001 AA', name: null, model: null, familyId: await t.family('QV16B'), variantKey: null, firstRegistered: null, odometerUnit: 'mi', severity: 1, note: null, reading: null });
-  const again = { plate: 'pm001aa', name: null, model: null, familyId: await t.family('QV16B'), variantKey: null, firstRegistered: null, odometerUnit: 'km', severity: 1, note: null, reading: null };
-  expect((await client.send('POST', '/api/vehicles', again)).json()).toMatchObject({ status: 409, code: 'plate_taken', current: { id: kept.json<Changed>().id } });
+  const kept = await client.send('POST', '/api/vehicles', {
+    plate: 'PM 001 AA',
+    name: null,
+    model: null,
+    familyId: await t.family('QV16B'),
+    variantKey: null,
+    firstRegistered: null,
+    odometerUnit: 'mi',
+    severity: 1,
+    note: null,
+    reading: null,
+  });
+  const again = {
+    plate: 'pm001aa',
+    name: null,
+    model: null,
+    familyId: await t.family('QV16B'),
+    variantKey: null,
+    firstRegistered: null,
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
+    reading: null,
+  };
+  expect((await client.send('POST', '/api/vehicles', again)).json()).toMatchObject({
+    status: 409,
+    code: 'plate_taken',
+    current: { id: kept.json<Changed>().id },
+  });
   await undo(kept.json());
   expect((await client.send('POST', '/api/vehicles', again)).statusCode).toBe(200);
 });
 
 test.each([
-  ['nameless', { plate: null, name: null }, 'plate'], ['registered tomorrow', { firstRegistered: '2026-11-25' }, 'firstRegistered'], ['no such date', { firstRegistered: '2026-02-31' }, 'firstRegistered'],
-  ['unknown variant', { variantKey: 'nope' }, 'variantKey'], ['absurd use', { severity: 40 }, 'severity'], ['a reading to come', { reading: { day: '2027-01-01', km: 1 } }, 'day'], ['a negative reading', { reading: { day: '2026-01-01', km: -1 } }, 'reading.km'],
-  ['no text but a null byte', { note: 'a\u0000b' }, 'note'], ['half a character', { note: 'a\ud800b' }, 'note'], ['half a character in the name of a feature', { features: { 'a\udc00': true } }, 'features.a\udc00'],
+  ['nameless', { plate: null, name: null }, 'plate'],
+  ['registered tomorrow', { firstRegistered: '2026-11-25' }, 'firstRegistered'],
+  ['no such date', { firstRegistered: '2026-02-31' }, 'firstRegistered'],
+  ['unknown variant', { variantKey: 'nope' }, 'variantKey'],
+  ['absurd use', { severity: 40 }, 'severity'],
+  ['a reading to come', { reading: { day: '2027-01-01', km: 1 } }, 'day'],
+  ['a negative reading', { reading: { day: '2026-01-01', km: -1 } }, 'reading.km'],
+  ['no text but a null byte', { note: 'a\u0000b' }, 'note'],
+  ['half a character', { note: 'a\ud800b' }, 'note'],
+  ['half a character in the name of a feature', { features: { 'a\udc00': true } }, 'features.a\udc00'],
 ])('%s is refused, named, and nothing is written', async (_what, changes, path) => {
   const count = async () => (await t.services.source.query<{ n: string }[]>('select count(*) as n from vehicle'))[0]!.n;
   const before = await count();
-  const response = await client.send('POST', '/api/vehicles', { plate: 'ZZ 9', name: null, model: null, familyId: await t.family('QV16B'), variantKey: null, firstRegistered: null, odometerUnit: 'km', severity: 1, note: null, reading: null, ...changes });
+  const response = await client.send('POST', '/api/vehicles', {
+    plate: 'ZZ 9',
+    name: null,
+    model: null,
+    familyId: await t.family('QV16B'),
+    variantKey: null,
+    firstRegistered: null,
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
+    reading: null,
+    ...changes,
+  });
   expect(response.statusCode).toBe(400);
   expect(response.json<{ fields?: { path: string }[] }>().fields?.[0]?.path).toBe(path);
   expect(await count()).toBe(before);
@@ -106,14 +193,32 @@ test.each([
 
 test('a weak point of another engine is no record of this vehicle', async () => {
   const id = await newVehicle();
-  const response = await client.send('POST', `/api/vehicles/${id}/findings`, { weakPointId: await t.point('k425n-belt'), day: '2026-11-01', result: 'sound', note: null });
+  const response = await client.send('POST', `/api/vehicles/${id}/findings`, {
+    weakPointId: await t.point('k425n-belt'),
+    day: '2026-11-01',
+    result: 'sound',
+    note: null,
+  });
   expect(response.json()).toMatchObject({ status: 400, fields: [{ path: 'weakPointId' }] });
 });
 
 test('the list is ordered by what is most pressing, searched and paged in the database', async () => {
   const worst = await newVehicle({ plate: 'WW 1', reading: { day: '2026-11-20', km: 215_000 } });
-  await client.send('POST', `/api/vehicles/${worst}/services`, { weakPointId: await t.point('qv16-belt'), certainty: 'not_done', day: null, km: null, grade: 'original', partNumber: null, revision: null, note: null });
-  const page = async (query: string) => (await client.get(`/api/vehicles?${query}`)).json<{ total: number; rows: { id: string; plate: string; pressing: { chance: number; verdict: string } }[] }>();
+  await client.send('POST', `/api/vehicles/${worst}/services`, {
+    weakPointId: await t.point('qv16-belt'),
+    certainty: 'not_done',
+    day: null,
+    km: null,
+    grade: 'original',
+    partNumber: null,
+    revision: null,
+    note: null,
+  });
+  const page = async (query: string) =>
+    (await client.get(`/api/vehicles?${query}`)).json<{
+      total: number;
+      rows: { id: string; plate: string; pressing: { chance: number; verdict: string } }[];
+    }>();
   const all = await page('pageSize=100');
   expect(all.rows[0]).toMatchObject({ id: worst, pressing: { verdict: 'renew' } });
   expect((await page('pageSize=1&page=2')).rows[0]!.id).toBe(all.rows[1]!.id);
@@ -124,6 +229,8 @@ test('the list is ordered by what is most pressing, searched and paged in the da
 test('standings of an earlier day are brought up to date by the sweep, a batch at a time', async () => {
   await t.services.source.query("update vehicle_standing set as_of = '2026-01-01', chance = 0");
   await t.services.judging.sweep();
-  const [row] = await t.services.source.query<{ stale: string; zero: string }[]>("select count(*) filter (where as_of <> '2026-11-24') as stale, count(*) filter (where chance = 0) as zero from vehicle_standing");
+  const [row] = await t.services.source.query<{ stale: string; zero: string }[]>(
+    "select count(*) filter (where as_of <> '2026-11-24') as stale, count(*) filter (where chance = 0) as zero from vehicle_standing",
+  );
   expect(row).toEqual({ stale: 0, zero: 0 });
 });

@@ -18,12 +18,19 @@ const VISIT_COLUMNS = `
 type JobInput = VisitCreate['jobs'][number];
 
 export class VisitService {
-  constructor(private readonly source: DataSource, private readonly changes: ChangeService, private readonly vehicles: VehicleService, private readonly clock: ShopClock) {}
+  constructor(
+    private readonly source: DataSource,
+    private readonly changes: ChangeService,
+    private readonly vehicles: VehicleService,
+    private readonly clock: ShopClock,
+  ) {}
 
   /** Visits of one vehicle that are planned or done, latest first; at most a hundred. */
   async ofVehicle(vehicleId: string): Promise<Visit[]> {
     return this.source.query<Visit[]>(
-      `select ${VISIT_COLUMNS} from visit v where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off' order by v.day desc, v.id limit 100`, [vehicleId]);
+      `select ${VISIT_COLUMNS} from visit v where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off' order by v.day desc, v.id limit 100`,
+      [vehicleId],
+    );
   }
 
   /** One page of the planned visits of all vehicles, soonest first. */
@@ -33,17 +40,30 @@ export class VisitService {
       this.source.query<ComingVisit[]>(
         `select ${VISIT_COLUMNS}, h.plate, h.name, m.name as maker, h.model, h.odometer_unit as "odometerUnit"
          from visit v join vehicle h on h.id = v.vehicle_id join engine_family f on f.id = h.family_id join maker m on m.id = f.maker_id
-         ${where} order by v.day, v.id limit $1 offset $2`, [pageSize, (page - 1) * pageSize]),
+         ${where} order by v.day, v.id limit $1 offset $2`,
+        [pageSize, (page - 1) * pageSize],
+      ),
       this.source.query<{ total: number }[]>(`select count(*) as total from visit v ${where}`),
     ]);
     return { rows, total: Number(counted[0]!.total) };
   }
 
-  private async writeJobs(journal: Journal, familyId: string, visitId: string, jobs: readonly JobInput[]): Promise<void> {
+  private async writeJobs(
+    journal: Journal,
+    familyId: string,
+    visitId: string,
+    jobs: readonly JobInput[],
+  ): Promise<void> {
     for (const [position, job] of jobs.entries()) {
       await this.vehicles.weakPoint(journal.manager, familyId, job.weakPointId);
       await journal.insert('visit_job', {
-        visitId, weakPointId: job.weakPointId, action: job.action, grade: job.grade, partNumber: job.partNumber || null, revision: job.revision || null, position,
+        visitId,
+        weakPointId: job.weakPointId,
+        action: job.action,
+        grade: job.grade,
+        partNumber: job.partNumber || null,
+        revision: job.revision || null,
+        position,
       });
     }
   }
@@ -55,17 +75,31 @@ export class VisitService {
   }
 
   private async jobsOf(manager: EntityManager, visitId: string): Promise<VisitJobRow[]> {
-    return (await manager.find(VisitJobEntity, { where: { visitId }, order: { position: 'ASC' } })).filter(({ retractedAt }) => retractedAt === null);
+    return (await manager.find(VisitJobEntity, { where: { visitId }, order: { position: 'ASC' } })).filter(
+      ({ retractedAt }) => retractedAt === null,
+    );
   }
 
   /** Plans a visit. A visit lies today or later: what was done before is a service record. */
   async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs }: VisitCreate): Promise<Changed> {
-    if (dayFromIso(day)! < this.clock.today()) throw badField('day', 'lies in the past; plan the visit for today or later');
+    if (dayFromIso(day)! < this.clock.today())
+      throw badField('day', 'lies in the past; plan the visit for today or later');
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', vehicleId);
-      const row = await journal.insert('visit', { vehicleId, state: 'planned', day, km: await this.kmOn(journal.manager, vehicleId, day, km), note: note || null, version: 1 });
+      const row = await journal.insert('visit', {
+        vehicleId,
+        state: 'planned',
+        day,
+        km: await this.kmOn(journal.manager, vehicleId, day, km),
+        note: note || null,
+        version: 1,
+      });
       await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
-      return { id: row.id, vehicleId, summary: `Visit planned for ${day}, ${jobs.length === 1 ? '1 job' : `${jobs.length} jobs`}` };
+      return {
+        id: row.id,
+        vehicleId,
+        summary: `Visit planned for ${day}, ${jobs.length === 1 ? '1 job' : `${jobs.length} jobs`}`,
+      };
     });
   }
 
@@ -76,14 +110,27 @@ export class VisitService {
   }
 
   /** Moves a planned visit or changes its jobs, over the version that was read. */
-  async change(author: ChangeAuthor, visitId: string, { version, day, km, note, jobs }: VisitCreate & { version: number }): Promise<Changed> {
-    if (dayFromIso(day)! < this.clock.today()) throw badField('day', 'lies in the past; plan the visit for today or later');
+  async change(
+    author: ChangeAuthor,
+    visitId: string,
+    { version, day, km, note, jobs }: VisitCreate & { version: number },
+  ): Promise<Changed> {
+    if (dayFromIso(day)! < this.clock.today())
+      throw badField('day', 'lies in the past; plan the visit for today or later');
     return this.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
-      await journal.update('visit', visitId, { day, km: await this.kmOn(journal.manager, vehicleId, day, km), note: note || null }, version);
+      await journal.update(
+        'visit',
+        visitId,
+        { day, km: await this.kmOn(journal.manager, vehicleId, day, km), note: note || null },
+        version,
+      );
       const before = await this.jobsOf(journal.manager, visitId);
-      const shape = (list: readonly JobInput[]): string => JSON.stringify(list.map((job) => [job.weakPointId, job.action, job.grade, job.partNumber || null, job.revision || null]));
+      const shape = (list: readonly JobInput[]): string =>
+        JSON.stringify(
+          list.map((job) => [job.weakPointId, job.action, job.grade, job.partNumber || null, job.revision || null]),
+        );
       if (shape(before as unknown as JobInput[]) !== shape(jobs)) {
         for (const job of before) await journal.retract('visit_job', job.id);
         await this.writeJobs(journal, vehicle.familyId, visitId, jobs);
@@ -104,8 +151,13 @@ export class VisitService {
    * Marks a visit done: a reading, a service record for each renewal and a finding for each look are written in one change. A look without a finding
    * counts as not done. Exactly the renewed components' clocks start again.
    */
-  async done(author: ChangeAuthor, visitId: string, { version, day, km, findings, cameOut, skipped }: VisitDone): Promise<Changed> {
-    if (dayFromIso(day)! > this.clock.today()) throw badField('day', 'has not come yet; mark the visit done on the day');
+  async done(
+    author: ChangeAuthor,
+    visitId: string,
+    { version, day, km, findings, cameOut, skipped }: VisitDone,
+  ): Promise<Changed> {
+    if (dayFromIso(day)! > this.clock.today())
+      throw badField('day', 'has not come yet; mark the visit done on the day');
     return this.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
@@ -123,12 +175,25 @@ export class VisitService {
         } else if (job.action === 'renew') {
           const { componentId } = await this.vehicles.weakPoint(journal.manager, vehicle.familyId, job.weakPointId);
           const condition = out.get(job.weakPointId) ?? null;
-          if (condition !== null && condition !== 'sound') await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, condition, visitId);
+          if (condition !== null && condition !== 'sound')
+            await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, condition, visitId);
           // Two weak points of one component are renewed by one part.
           if (renewed.has(componentId)) continue;
           renewed.add(componentId);
           await journal.insert('service_record', {
-            vehicleId, componentId, visitId, certainty: 'done', day, km, grade: job.grade, partNumber: job.partNumber, revision: job.revision, source: 'own', cameOut: condition, note: null, userId: author.userId,
+            vehicleId,
+            componentId,
+            visitId,
+            certainty: 'done',
+            day,
+            km,
+            grade: job.grade,
+            partNumber: job.partNumber,
+            revision: job.revision,
+            source: 'own',
+            cameOut: condition,
+            note: null,
+            userId: author.userId,
           });
         } else {
           await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, result!, visitId);

@@ -12,7 +12,15 @@ afterAll(() => t.close());
 beforeEach(async () => {
   await t.services.source.query('update vehicle set retracted_at = now()');
   const response = await client.send('POST', '/api/vehicles', {
-    plate: 'VV 1', name: null, model: 'Corrow', familyId: await t.family('QV20T'), variantKey: 'short-ratchet', firstRegistered: '2013-05-01', odometerUnit: 'km', severity: 1, note: null,
+    plate: 'VV 1',
+    name: null,
+    model: 'Corrow',
+    familyId: await t.family('QV20T'),
+    variantKey: 'short-ratchet',
+    firstRegistered: '2013-05-01',
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
     reading: { day: '2026-11-01', km: 150_000 },
   });
   vehicleId = response.json<Changed>().id;
@@ -20,15 +28,36 @@ beforeEach(async () => {
 
 const outlook = async (): Promise<VehicleOutlook> => (await client.get(`/api/vehicles/${vehicleId}/outlook`)).json();
 const visit = async (): Promise<Visit> => (await outlook()).visits[0]!;
-const chance = async (key: string): Promise<number> => (await outlook()).answer.rows.find((row) => row.key === key)!.chance;
-const job = async (key: string, action: 'renew' | 'look' = 'renew', more: object = {}) => ({ weakPointId: await t.point(key), action, grade: 'original', partNumber: null, revision: null, ...more });
-const plan = async (body: object = {}) => client.send('POST', `/api/vehicles/${vehicleId}/visits`, {
-  day: '2026-12-10', km: null, note: null, jobs: [await job('qv20t-tensioner', 'renew', { revision: 'E', partNumber: 'VM-4433-05' }), await job('qv20t-thermostat', 'look'), await job('qv20t-pump')], ...body,
+const chance = async (key: string): Promise<number> =>
+  (await outlook()).answer.rows.find((row) => row.key === key)!.chance;
+const job = async (key: string, action: 'renew' | 'look' = 'renew', more: object = {}) => ({
+  weakPointId: await t.point(key),
+  action,
+  grade: 'original',
+  partNumber: null,
+  revision: null,
+  ...more,
 });
+const plan = async (body: object = {}) =>
+  client.send('POST', `/api/vehicles/${vehicleId}/visits`, {
+    day: '2026-12-10',
+    km: null,
+    note: null,
+    jobs: [
+      await job('qv20t-tensioner', 'renew', { revision: 'E', partNumber: 'VM-4433-05' }),
+      await job('qv20t-thermostat', 'look'),
+      await job('qv20t-pump'),
+    ],
+    ...body,
+  });
 
 test('a planned visit stands on the vehicle and in the list of all, its reading reckoned from the use', async () => {
   expect((await plan()).statusCode).toBe(200);
-  expect(await visit()).toMatchObject({ state: 'planned', day: '2026-12-10', jobs: [{ action: 'renew' }, { action: 'look' }, { action: 'renew' }] });
+  expect(await visit()).toMatchObject({
+    state: 'planned',
+    day: '2026-12-10',
+    jobs: [{ action: 'renew' }, { action: 'look' }, { action: 'renew' }],
+  });
   expect((await visit()).km).toBeGreaterThan(150_000);
   const coming = (await client.get('/api/visits')).json<{ rows: { plate: string }[] }>();
   expect(coming.rows.some(({ plate }) => plate === 'VV 1')).toBe(true);
@@ -36,9 +65,19 @@ test('a planned visit stands on the vehicle and in the list of all, its reading 
 
 test('marking it done restarts exactly the clocks renewed, in one change that undo takes back whole', async () => {
   await plan();
-  const [pump, flange, thermostat] = [await chance('qv20t-pump'), await chance('qv20t-flange'), await chance('qv20t-thermostat')];
+  const [pump, flange, thermostat] = [
+    await chance('qv20t-pump'),
+    await chance('qv20t-flange'),
+    await chance('qv20t-thermostat'),
+  ];
   const { id, version, jobs } = await visit();
-  const done = await client.send('POST', `/api/visits/${id}/done`, { version, day: '2026-11-24', km: 150_600, findings: [{ weakPointId: jobs[1]!.weakPointId, result: 'sound' }], skipped: [] });
+  const done = await client.send('POST', `/api/visits/${id}/done`, {
+    version,
+    day: '2026-11-24',
+    km: 150_600,
+    findings: [{ weakPointId: jobs[1]!.weakPointId, result: 'sound' }],
+    skipped: [],
+  });
   expect(done.statusCode).toBe(200);
   const after = await outlook();
   const row = (key: string) => after.answer.rows.find((candidate) => candidate.key === key)!;
@@ -59,7 +98,13 @@ test('marking it done restarts exactly the clocks renewed, in one change that un
 test('a job left out keeps its clock running', async () => {
   await plan();
   const { id, version, jobs } = await visit();
-  await client.send('POST', `/api/visits/${id}/done`, { version, day: '2026-11-24', km: 150_600, findings: [], skipped: [jobs[2]!.weakPointId] });
+  await client.send('POST', `/api/visits/${id}/done`, {
+    version,
+    day: '2026-11-24',
+    km: 150_600,
+    findings: [],
+    skipped: [jobs[2]!.weakPointId],
+  });
   const { notches, visits } = await outlook();
   expect(notches.map(({ componentKey }) => componentKey)).toEqual(['qv-tensioner']);
   // The look was said nothing of: it was not made, and does not stand there as if it had been.
@@ -72,7 +117,10 @@ test('moving and re-jobbing go over the version that was read; the later writer 
   const body = { version: before.version, day: '2027-01-20', km: null, note: 'moved', jobs: [await job('qv20t-pump')] };
   const moved = await client.send('PUT', `/api/visits/${before.id}`, body);
   expect(await visit()).toMatchObject({ day: '2027-01-20', jobs: [{ component: 'Water pump' }] });
-  expect((await client.send('PUT', `/api/visits/${before.id}`, { ...body, note: 'again' })).json()).toMatchObject({ status: 409, code: 'changed_meanwhile' });
+  expect((await client.send('PUT', `/api/visits/${before.id}`, { ...body, note: 'again' })).json()).toMatchObject({
+    status: 409,
+    code: 'changed_meanwhile',
+  });
   await client.send('POST', `/api/changes/${moved.json<Changed>().changeId}/undo`, {});
   expect(await visit()).toMatchObject({ day: before.day, note: null, jobs: before.jobs });
 });
@@ -82,19 +130,36 @@ test('a visit called off is gone from the list, and a closed one takes no more c
   const { id, version } = await visit();
   expect((await client.send('POST', `/api/visits/${id}/call-off`, { version })).statusCode).toBe(200);
   expect((await outlook()).visits).toEqual([]);
-  expect((await client.send('POST', `/api/visits/${id}/call-off`, { version: version + 1 })).json()).toMatchObject({ status: 409, code: 'visit_closed' });
+  expect((await client.send('POST', `/api/visits/${id}/call-off`, { version: version + 1 })).json()).toMatchObject({
+    status: 409,
+    code: 'visit_closed',
+  });
 });
 
 test('two at the same visit at once: one wins, the other is told, nothing is written twice', async () => {
   await plan();
   const { id, version } = await visit();
-  const done = () => client.send('POST', `/api/visits/${id}/done`, { version, day: '2026-11-24', km: 150_600, findings: [], skipped: [] });
+  const done = () =>
+    client.send('POST', `/api/visits/${id}/done`, {
+      version,
+      day: '2026-11-24',
+      km: 150_600,
+      findings: [],
+      skipped: [],
+    });
   const answers = await Promise.all([done(), done(), done()]);
   expect(answers.map(({ statusCode }) => statusCode).sort()).toEqual([200, 409, 409]);
-  const [row] = await t.services.source.query<{ n: number }[]>('select count(*) as n from service_record where vehicle_id = $1', [vehicleId]);
+  const [row] = await t.services.source.query<{ n: number }[]>(
+    'select count(*) as n from service_record where vehicle_id = $1',
+    [vehicleId],
+  );
   expect(Number(row!.n)).toBe(2);
 });
 
-test.each([['in the past', { day: '2026-11-23' }, 'day'], ['without jobs', { jobs: [] }, 'jobs'], ['far too far', { km: 9e9 }, 'km']])('a visit %s is refused and named', async (_what, changes, path) => {
+test.each([
+  ['in the past', { day: '2026-11-23' }, 'day'],
+  ['without jobs', { jobs: [] }, 'jobs'],
+  ['far too far', { km: 9e9 }, 'km'],
+])('a visit %s is refused and named', async (_what, changes, path) => {
   expect((await plan(changes)).json()).toMatchObject({ status: 400, fields: [{ path }] });
 });

@@ -3,9 +3,20 @@ import { ratioX } from './interval.tsx';
 import { enoughShort, enoughWords, lifeText, shortLifeText } from './words.ts';
 
 const row = {
-  componentClass: 'early', share: 0.5,
-  causes: [[{ clock: 'distance', from: 90_000, to: 160_000 }, { clock: 'age', from: 2922, to: 5844 }], [{ clock: 'hours', from: 2000, to: 4500 }]],
-  enough: 'yes', failures: 5, parts: 20, publishedLife: { middle: 1, low: 0.7, high: 1.4 }, ownLife: { middle: 0.8, low: 0.7, high: 0.92 },
+  componentClass: 'early',
+  share: 0.5,
+  causes: [
+    [
+      { clock: 'distance', from: 90_000, to: 160_000 },
+      { clock: 'age', from: 2922, to: 5844 },
+    ],
+    [{ clock: 'hours', from: 2000, to: 4500 }],
+  ],
+  enough: 'yes',
+  failures: 5,
+  parts: 20,
+  publishedLife: { middle: 1, low: 0.7, high: 1.4 },
+  ownLife: { middle: 0.8, low: 0.7, high: 0.92 },
 } as unknown as BenchRow;
 
 describe('a life in the weak point’s own clocks', () => {
@@ -33,7 +44,8 @@ describe('whether it is enough', () => {
     expect(said({ enough: 'few_failures', failures: 1 })).toContain('one has failed');
     expect(said({ enough: 'hardly_narrower' })).toContain('hardly narrow');
   });
-  test('a list says it short', () => expect([enoughShort({ ...row, enough: 'few_failures' }), enoughShort(row)]).toEqual(['Not enough yet', said({})]));
+  test('a list says it short', () =>
+    expect([enoughShort({ ...row, enough: 'few_failures' }), enoughShort(row)]).toEqual(['Not enough yet', said({})]));
 });
 
 test('equal factors are equally far apart, and nothing leaves the picture', () => {

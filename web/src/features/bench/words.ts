@@ -11,9 +11,12 @@ const oneDigit = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 });
 function figure(span: Cause[number], told: Told, ratio: number, unit: DistanceUnit): string {
   const value = typicalLife(span, told) * ratio;
   switch (span.clock) {
-    case 'distance': return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)}\u00a0${unit}`;
-    case 'age': return `${oneDigit.format(value / DAYS_PER_YEAR)}\u00a0years`;
-    case 'hours': return `${whole.format(value)}\u00a0engine hours`;
+    case 'distance':
+      return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)}\u00a0${unit}`;
+    case 'age':
+      return `${oneDigit.format(value / DAYS_PER_YEAR)}\u00a0years`;
+    case 'hours':
+      return `${whole.format(value)}\u00a0engine hours`;
   }
 }
 
@@ -22,7 +25,8 @@ export const lifeText = (told: Told, ratio: number, unit: DistanceUnit): string 
   told.causes.map((cause) => cause.map((span) => figure(span, told, ratio, unit)).join(' or ')).join('; ');
 
 /** The same for the first clock alone, where a row has room for one figure. */
-export const shortLifeText = (told: Told, ratio: number, unit: DistanceUnit): string => figure(told.causes[0]![0]!, told, ratio, unit);
+export const shortLifeText = (told: Told, ratio: number, unit: DistanceUnit): string =>
+  figure(told.causes[0]![0]!, told, ratio, unit);
 
 /** The same in a word or two, for a list. */
 export function enoughShort(row: Parameters<typeof enoughWords>[0]): string {
@@ -30,8 +34,15 @@ export function enoughShort(row: Parameters<typeof enoughWords>[0]): string {
 }
 
 /** Whether the workshop's own vehicles say something, in words. */
-export function enoughWords({ enough, failures, parts, ownLife, publishedLife }: Pick<BenchRow, 'enough' | 'failures' | 'parts' | 'ownLife' | 'publishedLife'>): string {
-  if (enough === 'few_failures') return `Not enough yet: ${failures === 0 ? 'none has failed' : failures === 1 ? 'one has failed' : `${failures} have failed`} among ${parts}. What is published still carries the figure.`;
+export function enoughWords({
+  enough,
+  failures,
+  parts,
+  ownLife,
+  publishedLife,
+}: Pick<BenchRow, 'enough' | 'failures' | 'parts' | 'ownLife' | 'publishedLife'>): string {
+  if (enough === 'few_failures')
+    return `Not enough yet: ${failures === 0 ? 'none has failed' : failures === 1 ? 'one has failed' : `${failures} have failed`} among ${parts}. What is published still carries the figure.`;
   if (enough === 'hardly_narrower') return 'Not enough yet: our own vehicles hardly narrow what is published.';
   if (ownLife.low > publishedLife.middle) return 'Lasts longer on our vehicles than what is published.';
   if (ownLife.high < publishedLife.middle) return 'Goes earlier on our vehicles than what is published.';

@@ -1,4 +1,15 @@
-import { INTAKE_COLUMNS, INTAKE_KINDS, intakePreview, intakeRun, type IntakeFormats, type IntakeKind, type IntakePreview, type IntakeRun, may, type SessionState } from '@crosspeen/contract';
+import {
+  INTAKE_COLUMNS,
+  INTAKE_KINDS,
+  intakePreview,
+  intakeRun,
+  type IntakeFormats,
+  type IntakeKind,
+  type IntakePreview,
+  type IntakeRun,
+  may,
+  type SessionState,
+} from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -17,11 +28,32 @@ import { Scroller } from '../../ui/scroller.tsx';
 
 function Faulty({ error }: { error: unknown }): ReactNode {
   if (!error) return null;
-  const fields = error instanceof ProblemError ? error.details.fields ?? [] : [];
-  return <Notice role="alert"><p>{(error as Error).message}</p>{fields.length > 0 && <ul>{fields.map(({ path, message }) => <li key={path}><strong>{COLUMN_WORDS[path.replace('mapping.', '')] ?? path}:</strong> {message}</li>)}</ul>}</Notice>;
+  const fields = error instanceof ProblemError ? (error.details.fields ?? []) : [];
+  return (
+    <Notice role="alert">
+      <p>{(error as Error).message}</p>
+      {fields.length > 0 && (
+        <ul>
+          {fields.map(({ path, message }) => (
+            <li key={path}>
+              <strong>{COLUMN_WORDS[path.replace('mapping.', '')] ?? path}:</strong> {message}
+            </li>
+          ))}
+        </ul>
+      )}
+    </Notice>
+  );
 }
 
-function Columns({ preview, mapping, onMapping }: { preview: IntakePreview; mapping: Readonly<Record<string, number>>; onMapping: (mapping: Record<string, number>) => void }): ReactNode {
+function Columns({
+  preview,
+  mapping,
+  onMapping,
+}: {
+  preview: IntakePreview;
+  mapping: Readonly<Record<string, number>>;
+  onMapping: (mapping: Record<string, number>) => void;
+}): ReactNode {
   const columns = Object.entries(INTAKE_COLUMNS[preview.kind]);
   const at = (place: number): string => Object.entries(mapping).find(([, taken]) => taken === place)?.[0] ?? '';
   return (
@@ -29,45 +61,138 @@ function Columns({ preview, mapping, onMapping }: { preview: IntakePreview; mapp
       <table>
         <caption className="sr-only">The first rows of the file, with what each column is taken for</caption>
         <thead>
-          <tr className="border-b border-rule text-left">{preview.headers.map((header, place) => <th key={place} scope="col" className="min-w-64 px-3 pt-2 align-bottom font-semibold">{header || `column ${place + 1}`}</th>)}</tr>
-          <tr className="border-b border-rule-strong text-left">{preview.headers.map((header, place) => (
-            <td key={place} className="px-3 pb-2">
-              <select aria-label={`${header || `column ${place + 1}`} is`} className={`${INPUT} ${at(place) === '' ? 'text-soft' : 'font-semibold'}`} value={at(place)} onChange={(event) => onMapping(mapped(mapping, place, event.target.value || null))}>
-                <option value="">not taken</option>{columns.map(([column, must]) => <option key={column} value={column}>{COLUMN_WORDS[column]}{must ? ' (needed)' : ''}</option>)}
-              </select>
-            </td>
-          ))}</tr>
+          <tr className="border-b border-rule text-left">
+            {preview.headers.map((header, place) => (
+              <th key={place} scope="col" className="min-w-64 px-3 pt-2 align-bottom font-semibold">
+                {header || `column ${place + 1}`}
+              </th>
+            ))}
+          </tr>
+          <tr className="border-b border-rule-strong text-left">
+            {preview.headers.map((header, place) => (
+              <td key={place} className="px-3 pb-2">
+                <select
+                  aria-label={`${header || `column ${place + 1}`} is`}
+                  className={`${INPUT} ${at(place) === '' ? 'text-soft' : 'font-semibold'}`}
+                  value={at(place)}
+                  onChange={(event) => onMapping(mapped(mapping, place, event.target.value || null))}
+                >
+                  <option value="">not taken</option>
+                  {columns.map(([column, must]) => (
+                    <option key={column} value={column}>
+                      {COLUMN_WORDS[column]}
+                      {must ? ' (needed)' : ''}
+                    </option>
+                  ))}
+                </select>
+              </td>
+            ))}
+          </tr>
         </thead>
-        <tbody>{preview.sample.map((row, i) => <tr key={i} className="border-b border-rule last:border-0">{preview.headers.map((_, place) => <td key={place} className={`max-w-64 truncate px-3 py-1.5 ${at(place) === '' ? 'text-soft' : ''}`}>{row[place] ?? ''}</td>)}</tr>)}</tbody>
+        <tbody>
+          {preview.sample.map((row, i) => (
+            <tr key={i} className="border-b border-rule last:border-0">
+              {preview.headers.map((_, place) => (
+                <td key={place} className={`max-w-64 truncate px-3 py-1.5 ${at(place) === '' ? 'text-soft' : ''}`}>
+                  {row[place] ?? ''}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
       </table>
     </Scroller>
   );
 }
 
-function Decide({ preview, onKind, onStarted, onLeave }: { preview: IntakePreview; onKind: (kind: IntakeKind) => void; onStarted: (run: IntakeRun) => void; onLeave: () => void }): ReactNode {
+function Decide({
+  preview,
+  onKind,
+  onStarted,
+  onLeave,
+}: {
+  preview: IntakePreview;
+  onKind: (kind: IntakeKind) => void;
+  onStarted: (run: IntakeRun) => void;
+  onLeave: () => void;
+}): ReactNode {
   const [mapping, setMapping] = useState(preview.mapping);
   const [formats, setFormats] = useState<IntakeFormats>(preview.formats);
   const [decided, setDecided] = useState<readonly string[]>([]);
-  const start = useMutation({ mutationFn: () => send(intakeRun, 'POST', `/api/intake/${preview.fileId}/start`, { kind: preview.kind, mapping, formats }), onSuccess: onStarted });
-  const missing = Object.entries(INTAKE_COLUMNS[preview.kind]).filter(([column, must]) => must && mapping[column] === undefined).map(([column]) => COLUMN_WORDS[column]);
+  const start = useMutation({
+    mutationFn: () =>
+      send(intakeRun, 'POST', `/api/intake/${preview.fileId}/start`, { kind: preview.kind, mapping, formats }),
+    onSuccess: onStarted,
+  });
+  const missing = Object.entries(INTAKE_COLUMNS[preview.kind])
+    .filter(([column, must]) => must && mapping[column] === undefined)
+    .map(([column]) => COLUMN_WORDS[column]);
   const asked = preview.open.filter((open) => !decided.includes(open));
   const decide = <Key extends keyof IntakeFormats>(key: Key, value: string): void => {
     setFormats((before) => ({ ...before, [key]: value }));
     setDecided((before) => [...before, key]);
   };
-  const format = <Key extends keyof IntakeFormats>(key: Key, label: string, words: Readonly<Record<IntakeFormats[Key], string>>, ask: string): ReactNode => (
-    <SelectField label={label} value={asked.includes(key) ? '' : formats[key]} onChange={(event) => decide(key, event.target.value)} hint={asked.includes(key) ? ask : undefined}>
-      {asked.includes(key) && <option value="" disabled>Decide</option>}{(Object.keys(words) as IntakeFormats[Key][]).map((value) => <option key={value} value={value}>{words[value]}</option>)}
+  const format = <Key extends keyof IntakeFormats>(
+    key: Key,
+    label: string,
+    words: Readonly<Record<IntakeFormats[Key], string>>,
+    ask: string,
+  ): ReactNode => (
+    <SelectField
+      label={label}
+      value={asked.includes(key) ? '' : formats[key]}
+      onChange={(event) => decide(key, event.target.value)}
+      hint={asked.includes(key) ? ask : undefined}
+    >
+      {asked.includes(key) && (
+        <option value="" disabled>
+          Decide
+        </option>
+      )}
+      {(Object.keys(words) as IntakeFormats[Key][]).map((value) => (
+        <option key={value} value={value}>
+          {words[value]}
+        </option>
+      ))}
     </SelectField>
   );
   return (
     <div className="grid gap-4">
-      <div className="flex flex-wrap items-end justify-between gap-3"><h2 className="text-2xl">{preview.name} <span className="font-medium text-soft">{Math.ceil(preview.bytes / 1024).toLocaleString('en-GB')} kB</span></h2>
-        <div className="flex gap-2"><Button look="main" disabled={start.isPending || missing.length > 0 || asked.length > 0} onClick={() => start.mutate()}>Take it in</Button><Button onClick={onLeave}>Leave it</Button></div></div>
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <h2 className="text-2xl">
+          {preview.name}{' '}
+          <span className="font-medium text-soft">{Math.ceil(preview.bytes / 1024).toLocaleString('en-GB')} kB</span>
+        </h2>
+        <div className="flex gap-2">
+          <Button
+            look="main"
+            disabled={start.isPending || missing.length > 0 || asked.length > 0}
+            onClick={() => start.mutate()}
+          >
+            Take it in
+          </Button>
+          <Button onClick={onLeave}>Leave it</Button>
+        </div>
+      </div>
       <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
-        <SelectField label="The file holds" value={preview.kind} onChange={(event) => onKind(event.target.value as IntakeKind)}>{INTAKE_KINDS.map((kind) => <option key={kind} value={kind}>{KIND_WORDS[kind]}</option>)}</SelectField>
+        <SelectField
+          label="The file holds"
+          value={preview.kind}
+          onChange={(event) => onKind(event.target.value as IntakeKind)}
+        >
+          {INTAKE_KINDS.map((kind) => (
+            <option key={kind} value={kind}>
+              {KIND_WORDS[kind]}
+            </option>
+          ))}
+        </SelectField>
         {format('date', 'Dates are written', DATE_WORDS, 'Day or month first? The file does not tell.')}
-        {format('decimal', 'Decimals after a', DECIMAL_WORDS, 'Is 1,234 a thousand or a little over one? The file does not tell.')}
+        {format(
+          'decimal',
+          'Decimals after a',
+          DECIMAL_WORDS,
+          'Is 1,234 a thousand or a little over one? The file does not tell.',
+        )}
         {format('unit', 'Readings are in', UNIT_WORDS, 'The column does not say which unit.')}
       </div>
       {missing.length > 0 && <Notice>Say which column is: {missing.join(', ')}.</Notice>}
@@ -79,29 +204,79 @@ function Decide({ preview, onKind, onStarted, onLeave }: { preview: IntakePrevie
 
 function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
   const client = useQueryClient();
-  const run = useQuery({ ...read.intakeRun(id), refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data === undefined ? 700 : false) });
-  const stop = useMutation({ mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, {}), onSuccess: () => void readAgain(client) });
+  const run = useQuery({
+    ...read.intakeRun(id),
+    refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data === undefined ? 700 : false),
+  });
+  const stop = useMutation({
+    mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, {}),
+    onSuccess: () => void readAgain(client),
+  });
   const state = run.data?.state;
   // What was read before the file came in is no longer all there is.
-  useEffect(() => { if (state !== undefined && state !== 'running') void readAgain(client, { predicate: ({ queryKey }) => queryKey[0] !== 'intake' }); }, [state, client]);
-  if (run.error) return <Empty title="This file is not known" action={<Button onClick={onLeave}>Back</Button>}>{run.error.message}</Empty>;
+  useEffect(() => {
+    if (state !== undefined && state !== 'running')
+      void readAgain(client, { predicate: ({ queryKey }) => queryKey[0] !== 'intake' });
+  }, [state, client]);
+  if (run.error)
+    return (
+      <Empty title="This file is not known" action={<Button onClick={onLeave}>Back</Button>}>
+        {run.error.message}
+      </Empty>
+    );
   if (!run.data) return <Waiting what="the file" />;
   const { name, kind, bytes, bytesDone, bad, faults } = run.data;
   const part = bytes === 0 ? 0 : Math.round((100 * bytesDone) / bytes);
   return (
     <section aria-labelledby="run" className="grid gap-3">
-      <h2 id="run" className="text-2xl">{name} <span className="font-medium text-soft">{KIND_WORDS[kind]}</span></h2>
-      {state === 'running' && <div role="progressbar" aria-label={`Taking in ${name}`} aria-valuenow={part} aria-valuemin={0} aria-valuemax={100} className="h-3 overflow-hidden rounded border border-rule-strong bg-well"><div className="h-full bg-accent" style={{ width: `${part}%` }} /></div>}
-      <p role="status" className="text-lg">{runWords(run.data)}</p>
+      <h2 id="run" className="text-2xl">
+        {name} <span className="font-medium text-soft">{KIND_WORDS[kind]}</span>
+      </h2>
+      {state === 'running' && (
+        <div
+          role="progressbar"
+          aria-label={`Taking in ${name}`}
+          aria-valuenow={part}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          className="h-3 overflow-hidden rounded border border-rule-strong bg-well"
+        >
+          <div className="h-full bg-accent" style={{ width: `${part}%` }} />
+        </div>
+      )}
+      <p role="status" className="text-lg">
+        {runWords(run.data)}
+      </p>
       <div className="flex flex-wrap gap-2">
-        {state === 'running' && <Button disabled={stop.isPending} onClick={() => stop.mutate()}>Stop</Button>}
-        {bad > 0 && state !== 'running' && <SaveLink href={`/api/intake/${id}/faults.csv`}>Save the {bad.toLocaleString('en-GB')} {bad === 1 ? 'row' : 'rows'} to mend</SaveLink>}
+        {state === 'running' && (
+          <Button disabled={stop.isPending} onClick={() => stop.mutate()}>
+            Stop
+          </Button>
+        )}
+        {bad > 0 && state !== 'running' && (
+          <SaveLink href={`/api/intake/${id}/faults.csv`}>
+            Save the {bad.toLocaleString('en-GB')} {bad === 1 ? 'row' : 'rows'} to mend
+          </SaveLink>
+        )}
         {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
       </div>
       {faults.length > 0 && (
-        <div><h3 className="mb-1 text-xl">What has to be mended{bad > faults.length ? `, the first ${faults.length} of ${bad.toLocaleString('en-GB')}` : ''}</h3>
-          <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">{faults.map(({ line, reason }) => <li key={line} className="px-4 py-2"><strong className="figure text-lg">line {line}</strong> {reason}</li>)}</ul>
-          <p className="mt-2 text-soft">Mend them in the saved file and take it in again: what is on file already is passed over.</p></div>
+        <div>
+          <h3 className="mb-1 text-xl">
+            What has to be mended
+            {bad > faults.length ? `, the first ${faults.length} of ${bad.toLocaleString('en-GB')}` : ''}
+          </h3>
+          <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+            {faults.map(({ line, reason }) => (
+              <li key={line} className="px-4 py-2">
+                <strong className="figure text-lg">line {line}</strong> {reason}
+              </li>
+            ))}
+          </ul>
+          <p className="mt-2 text-soft">
+            Mend them in the saved file and take it in again: what is on file already is passed over.
+          </p>
+        </div>
       )}
     </section>
   );
@@ -112,9 +287,35 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
   const runs = useQuery(read.intakeRuns(page)).data;
   if (!runs || runs.total === 0) return null;
   return (
-    <section aria-labelledby="earlier"><h2 id="earlier" className="mb-2 text-2xl">Taken in before</h2>
-      <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">{runs.rows.map((run) => <li key={run.id}><button type="button" className="min-h-12 w-full px-4 py-2 text-left hover:bg-well" onClick={() => onOpen(run.id)}><strong>{run.name}</strong> <span className="text-soft">{KIND_WORDS[run.kind]}, {instantText(run.startedAt)}</span><span className="block">{runWords(run)}</span></button></li>)}</ul>
-      <Pager page={page} pageSize={runs.pageSize} total={runs.total} what="files" csv="/api/lists/intake.csv" onPage={setPage} />
+    <section aria-labelledby="earlier">
+      <h2 id="earlier" className="mb-2 text-2xl">
+        Taken in before
+      </h2>
+      <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+        {runs.rows.map((run) => (
+          <li key={run.id}>
+            <button
+              type="button"
+              className="min-h-12 w-full px-4 py-2 text-left hover:bg-well"
+              onClick={() => onOpen(run.id)}
+            >
+              <strong>{run.name}</strong>{' '}
+              <span className="text-soft">
+                {KIND_WORDS[run.kind]}, {instantText(run.startedAt)}
+              </span>
+              <span className="block">{runWords(run)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Pager
+        page={page}
+        pageSize={runs.pageSize}
+        total={runs.total}
+        what="files"
+        csv="/api/lists/intake.csv"
+        onPage={setPage}
+      />
     </section>
   );
 }
@@ -123,17 +324,57 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
 export default function IntakePage({ session }: { session: SessionState }): ReactNode {
   const [params, setParams] = useSearchParams();
   const [preview, setPreview] = useState<IntakePreview | null>(null);
-  const hold = useMutation({ mutationFn: (file: File) => sendFile(intakePreview, `/api/intake?name=${encodeURIComponent(file.name.slice(0, 200))}`, file), onSuccess: setPreview });
-  const again = useMutation({ mutationFn: (kind: IntakeKind) => send(intakePreview, 'GET', `/api/intake/${preview!.fileId}/preview?kind=${kind}`), onSuccess: setPreview });
+  const hold = useMutation({
+    mutationFn: (file: File) =>
+      sendFile(intakePreview, `/api/intake?name=${encodeURIComponent(file.name.slice(0, 200))}`, file),
+    onSuccess: setPreview,
+  });
+  const again = useMutation({
+    mutationFn: (kind: IntakeKind) => send(intakePreview, 'GET', `/api/intake/${preview!.fileId}/preview?kind=${kind}`),
+    onSuccess: setPreview,
+  });
   const id = params.get('file');
-  const open = (next: string | null): void => { setPreview(null); setParams(next === null ? {} : { file: next }); };
-  if (!may(session.user!.role, 'importFiles')) return <Empty title="Spreadsheets are taken in at the desk">The adviser or the owner of the workshop does it.</Empty>;
+  const open = (next: string | null): void => {
+    setPreview(null);
+    setParams(next === null ? {} : { file: next });
+  };
+  if (!may(session.user!.role, 'importFiles'))
+    return (
+      <Empty title="Spreadsheets are taken in at the desk">The adviser or the owner of the workshop does it.</Empty>
+    );
   return (
     <div className="grid gap-4">
-      <header><p><Link to="/vehicles" className="inline-flex min-h-11 items-center hover:underline">← Vehicles</Link></p><h1 className="text-3xl">Take in a spreadsheet</h1></header>
-      {id !== null ? <Run id={id} onLeave={() => open(null)} /> : preview ? <Decide key={`${preview.fileId} ${preview.kind}`} preview={preview} onKind={(kind) => again.mutate(kind)} onStarted={(run) => open(run.id)} onLeave={() => setPreview(null)} /> : (
+      <header>
+        <p>
+          <Link to="/vehicles" className="inline-flex min-h-11 items-center hover:underline">
+            ← Vehicles
+          </Link>
+        </p>
+        <h1 className="text-3xl">Take in a spreadsheet</h1>
+      </header>
+      {id !== null ? (
+        <Run id={id} onLeave={() => open(null)} />
+      ) : preview ? (
+        <Decide
+          key={`${preview.fileId} ${preview.kind}`}
+          preview={preview}
+          onKind={(kind) => again.mutate(kind)}
+          onStarted={(run) => open(run.id)}
+          onLeave={() => setPreview(null)}
+        />
+      ) : (
         <>
-          <FileDrop label="Choose a CSV file" accept=".csv,.txt,text/csv" disabled={hold.isPending} onFile={(file) => hold.mutate(file)} hint={hold.isPending ? 'Reading it …' : 'Vehicles, readings, what was renewed or what was found: one row each, the columns named in the first. Nothing is written before you have seen how it is understood.'} />
+          <FileDrop
+            label="Choose a CSV file"
+            accept=".csv,.txt,text/csv"
+            disabled={hold.isPending}
+            onFile={(file) => hold.mutate(file)}
+            hint={
+              hold.isPending
+                ? 'Reading it …'
+                : 'Vehicles, readings, what was renewed or what was found: one row each, the columns named in the first. Nothing is written before you have seen how it is understood.'
+            }
+          />
           <Faulty error={hold.error ?? again.error} />
           <Earlier onOpen={open} />
         </>

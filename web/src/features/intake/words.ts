@@ -1,30 +1,88 @@
 import type { IntakeFormats, IntakeKind, IntakeRun } from '@crosspeen/contract';
 
-export const KIND_WORDS: Readonly<Record<IntakeKind, string>> = { vehicles: 'vehicles', readings: 'readings', services: 'what was renewed', findings: 'what was found' };
-
-export const COLUMN_WORDS: Readonly<Record<string, string>> = {
-  plate: 'plate', name: 'name', engine: 'engine code', model: 'model', variant: 'variant', firstRegistered: 'first registered', unit: 'unit of the meter', reading: 'reading', readingDate: 'date of the reading', market: 'sold in', serial: 'engine serial', note: 'note',
-  vehicle: 'plate or name', date: 'date', component: 'component', certainty: 'how sure', grade: 'grade of the part', partNumber: 'part number', revision: 'revision', source: 'how it is known', cameOut: 'how the old part came out', weakPoint: 'weak point', result: 'sound, worn or failed', broughtIn: 'came in because of it',
+export const KIND_WORDS: Readonly<Record<IntakeKind, string>> = {
+  vehicles: 'vehicles',
+  readings: 'readings',
+  services: 'what was renewed',
+  findings: 'what was found',
 };
 
-export const DATE_WORDS: Readonly<Record<IntakeFormats['date'], string>> = { ymd: 'year-month-day, 2024-05-31', dmy: 'day first, 31.5.2024', mdy: 'month first, 5/31/2024' };
-export const DECIMAL_WORDS: Readonly<Record<IntakeFormats['decimal'], string>> = { point: 'point: 1,234.5', comma: 'comma: 1.234,5' };
-export const UNIT_WORDS: Readonly<Record<IntakeFormats['unit'], string>> = { own: 'each vehicle’s own', km: 'km', mi: 'miles', h: 'engine hours' };
+export const COLUMN_WORDS: Readonly<Record<string, string>> = {
+  plate: 'plate',
+  name: 'name',
+  engine: 'engine code',
+  model: 'model',
+  variant: 'variant',
+  firstRegistered: 'first registered',
+  unit: 'unit of the meter',
+  reading: 'reading',
+  readingDate: 'date of the reading',
+  market: 'sold in',
+  serial: 'engine serial',
+  note: 'note',
+  vehicle: 'plate or name',
+  date: 'date',
+  component: 'component',
+  certainty: 'how sure',
+  grade: 'grade of the part',
+  partNumber: 'part number',
+  revision: 'revision',
+  source: 'how it is known',
+  cameOut: 'how the old part came out',
+  weakPoint: 'weak point',
+  result: 'sound, worn or failed',
+  broughtIn: 'came in because of it',
+};
+
+export const DATE_WORDS: Readonly<Record<IntakeFormats['date'], string>> = {
+  ymd: 'year-month-day, 2024-05-31',
+  dmy: 'day first, 31.5.2024',
+  mdy: 'month first, 5/31/2024',
+};
+export const DECIMAL_WORDS: Readonly<Record<IntakeFormats['decimal'], string>> = {
+  point: 'point: 1,234.5',
+  comma: 'comma: 1.234,5',
+};
+export const UNIT_WORDS: Readonly<Record<IntakeFormats['unit'], string>> = {
+  own: 'each vehicle’s own',
+  km: 'km',
+  mi: 'miles',
+  h: 'engine hours',
+};
 
 /** What became of a file, in one line. */
-export function runWords({ state, rows, written, known, bad, reason }: Pick<IntakeRun, 'state' | 'rows' | 'written' | 'known' | 'bad' | 'reason'>): string {
+export function runWords({
+  state,
+  rows,
+  written,
+  known,
+  bad,
+  reason,
+}: Pick<IntakeRun, 'state' | 'rows' | 'written' | 'known' | 'bad' | 'reason'>): string {
   const figure = (n: number): string => n.toLocaleString('en-GB');
-  const parts = [`${figure(written)} taken in`, ...(known > 0 ? [`${figure(known)} on file already`] : []), ...(bad > 0 ? [`${figure(bad)} to be mended`] : [])].join(', ');
+  const parts = [
+    `${figure(written)} taken in`,
+    ...(known > 0 ? [`${figure(known)} on file already`] : []),
+    ...(bad > 0 ? [`${figure(bad)} to be mended`] : []),
+  ].join(', ');
   switch (state) {
-    case 'running': return `${figure(rows)} rows so far: ${parts}`;
-    case 'stopped': return `Stopped after ${figure(rows)} rows: ${parts}. Taken in again, it goes on where it stopped.`;
-    case 'failed': return `Not taken in: ${reason ?? 'the file could not be read'}`;
-    case 'done': return `${figure(rows)} rows: ${parts}`;
+    case 'running':
+      return `${figure(rows)} rows so far: ${parts}`;
+    case 'stopped':
+      return `Stopped after ${figure(rows)} rows: ${parts}. Taken in again, it goes on where it stopped.`;
+    case 'failed':
+      return `Not taken in: ${reason ?? 'the file could not be read'}`;
+    case 'done':
+      return `${figure(rows)} rows: ${parts}`;
   }
 }
 
 /** Column of the file for an understood column changed: a column of the file serves one at a time; null takes it away. */
-export function mapped(mapping: Readonly<Record<string, number>>, place: number, column: string | null): Record<string, number> {
+export function mapped(
+  mapping: Readonly<Record<string, number>>,
+  place: number,
+  column: string | null,
+): Record<string, number> {
   const next = Object.fromEntries(Object.entries(mapping).filter(([other, at]) => at !== place && other !== column));
   return column === null ? next : { ...next, [column]: place };
 }

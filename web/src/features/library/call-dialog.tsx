@@ -11,20 +11,61 @@ import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { OUTCOME_WORDS } from './words.ts';
 
 /** What a campaign is about. */
-export type About = { readonly weakPointId: string; readonly noticeId: null } | { readonly weakPointId: null; readonly noticeId: string };
+export type About =
+  { readonly weakPointId: string; readonly noticeId: null } | { readonly weakPointId: null; readonly noticeId: string };
 
 /** Puts a call on record: what came of it, and what was said. */
-export default function CallDialog({ row, about, today, onClose }: { row: CampaignRow; about: About; today: number; onClose: () => void }): ReactNode {
+export default function CallDialog({
+  row,
+  about,
+  today,
+  onClose,
+}: {
+  row: CampaignRow;
+  about: About;
+  today: number;
+  onClose: () => void;
+}): ReactNode {
   const [outcome, setOutcome] = useState<CallOutcome>('coming');
   const [note, setNote] = useState('');
   const add = useChange((body: object, key) => change('POST', '/api/library/calls', body, key));
   return (
-    <Dialog open onClose={onClose} title={`Called about ${row.plate ?? row.name}`} description={row.contact ?? 'Nobody is on file to ring up; write it down with the vehicle.'}>
-      <form className="grid gap-4" noValidate onSubmit={(event) => { event.preventDefault(); add.mutate({ vehicleId: row.vehicleId, ...about, day: isoFromDay(today), outcome, note: note.trim() || null }, { onSuccess: onClose }); }}>
-        <Choices label="What came of it" value={outcome} onChange={setOutcome} options={CALL_OUTCOMES.map((value) => ({ value, label: OUTCOME_WORDS[value] }))} />
-        <TextField label="What was said" value={note} onChange={(event) => setNote(event.target.value)} error={fieldProblem(add.error, 'note')} autoComplete="off" />
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Called about ${row.plate ?? row.name}`}
+      description={row.contact ?? 'Nobody is on file to ring up; write it down with the vehicle.'}
+    >
+      <form
+        className="grid gap-4"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          add.mutate(
+            { vehicleId: row.vehicleId, ...about, day: isoFromDay(today), outcome, note: note.trim() || null },
+            { onSuccess: onClose },
+          );
+        }}
+      >
+        <Choices
+          label="What came of it"
+          value={outcome}
+          onChange={setOutcome}
+          options={CALL_OUTCOMES.map((value) => ({ value, label: OUTCOME_WORDS[value] }))}
+        />
+        <TextField
+          label="What was said"
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+          error={fieldProblem(add.error, 'note')}
+          autoComplete="off"
+        />
         <FormProblem error={add.error} fields={['note']} />
-        <div><Button look="main" type="submit" disabled={add.isPending}>Put it on record</Button></div>
+        <div>
+          <Button look="main" type="submit" disabled={add.isPending}>
+            Put it on record
+          </Button>
+        </div>
       </form>
     </Dialog>
   );

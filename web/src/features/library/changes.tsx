@@ -17,7 +17,11 @@ function Items({ items, rows }: Pick<LibraryChange, 'items' | 'rows'>): ReactNod
       {items.map((item, i) => (
         <li key={`${item.entity}-${item.name}-${i}`}>
           <strong>{item.entity}</strong> {WHAT[item.what]}: {item.name}
-          {item.columns.map(({ column, before, after }) => <span key={column} className="block pl-3 text-soft">{column}: {before} → <span className="text-ink">{after}</span></span>)}
+          {item.columns.map(({ column, before, after }) => (
+            <span key={column} className="block pl-3 text-soft">
+              {column}: {before} → <span className="text-ink">{after}</span>
+            </span>
+          ))}
         </li>
       ))}
       {rows > items.length && <li className="text-soft">and {rows - items.length} rows more</li>}
@@ -26,7 +30,15 @@ function Items({ items, rows }: Pick<LibraryChange, 'items' | 'rows'>): ReactNod
 }
 
 /** What changed in the library since when, by whom, each change with the way back; of one weak point where it is named. */
-export function Changes({ page, onPage, entityId }: { page: number; onPage: (page: number) => void; entityId?: string }): ReactNode {
+export function Changes({
+  page,
+  onPage,
+  entityId,
+}: {
+  page: number;
+  onPage: (page: number) => void;
+  entityId?: string;
+}): ReactNode {
   const changes = useQuery(read.libraryChanges(page, entityId));
   const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
   if (!changes.data) return <Waiting what="the changes" />;
@@ -38,14 +50,32 @@ export function Changes({ page, onPage, entityId }: { page: number; onPage: (pag
         {changes.data.rows.map((row) => (
           <li key={row.id} className="flex flex-wrap items-start justify-between gap-3 px-4 py-2">
             <details className="min-w-0 flex-1">
-              <summary className="min-h-11 cursor-pointer py-2"><span className={row.undone ? 'line-through' : 'font-semibold'}>{row.summary}</span> <span className="text-soft">{instantText(row.at)}{row.by ? `, ${row.by}` : ''}, {row.rows} {row.rows === 1 ? 'row' : 'rows'}{row.undone ? ', taken back' : ''}</span></summary>
+              <summary className="min-h-11 cursor-pointer py-2">
+                <span className={row.undone ? 'line-through' : 'font-semibold'}>{row.summary}</span>{' '}
+                <span className="text-soft">
+                  {instantText(row.at)}
+                  {row.by ? `, ${row.by}` : ''}, {row.rows} {row.rows === 1 ? 'row' : 'rows'}
+                  {row.undone ? ', taken back' : ''}
+                </span>
+              </summary>
               <Items items={row.items} rows={row.rows} />
             </details>
-            {row.undoable && <Button disabled={undo.isPending} onClick={() => undo.mutate(row.id)}>Take it back</Button>}
+            {row.undoable && (
+              <Button disabled={undo.isPending} onClick={() => undo.mutate(row.id)}>
+                Take it back
+              </Button>
+            )}
           </li>
         ))}
       </ol>
-      <Pager page={page} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" onPage={onPage} {...(entityId === undefined ? { csv: '/api/lists/library-changes.csv' } : {})} />
+      <Pager
+        page={page}
+        pageSize={changes.data.pageSize}
+        total={changes.data.total}
+        what="changes"
+        onPage={onPage}
+        {...(entityId === undefined ? { csv: '/api/lists/library-changes.csv' } : {})}
+      />
     </>
   );
 }

@@ -11,39 +11,97 @@ import { madeWords } from './engine.tsx';
 import { CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
 
 type Point = LibraryFamily['points'][number];
-interface Side { readonly family: LibraryFamily; readonly variant: LibraryFamily['variants'][number]; readonly points: readonly Point[] }
+interface Side {
+  readonly family: LibraryFamily;
+  readonly variant: LibraryFamily['variants'][number];
+  readonly points: readonly Point[];
+}
 
 /** Weak points of a family that a variant has, as far as the variant decides it. */
-export const pointsOf = (family: Pick<LibraryFamily, 'points'>, variantKey: string): Point[] => family.points.filter(({ appliesTo }) => appliesTo.variants === undefined || appliesTo.variants.includes(variantKey));
+export const pointsOf = (family: Pick<LibraryFamily, 'points'>, variantKey: string): Point[] =>
+  family.points.filter(({ appliesTo }) => appliesTo.variants === undefined || appliesTo.variants.includes(variantKey));
 
 /** The same weak point on both sides, by its key, or by title and component where the families differ; in groups, those of one side only first. */
-export function pairedPoints(a: readonly Point[], b: readonly Point[]): { readonly name: string; readonly group: Point['group']; readonly a: Point | null; readonly b: Point | null }[] {
+export function pairedPoints(
+  a: readonly Point[],
+  b: readonly Point[],
+): { readonly name: string; readonly group: Point['group']; readonly a: Point | null; readonly b: Point | null }[] {
   const name = ({ title, component }: Point): string => `${title} (${component})`;
   const names = [...new Set([...a.map(name), ...b.map(name)])];
   const rows = names.map((each) => {
-    const [left, right] = [a.find((point) => name(point) === each) ?? null, b.find((point) => name(point) === each) ?? null];
+    const [left, right] = [
+      a.find((point) => name(point) === each) ?? null,
+      b.find((point) => name(point) === each) ?? null,
+    ];
     return { name: each, group: (left ?? right)!.group, a: left, b: right };
   });
   const order = Object.keys(GROUP_WORDS);
-  return rows.sort((x, y) => order.indexOf(x.group) - order.indexOf(y.group) || Number(x.a !== null && x.b !== null) - Number(y.a !== null && y.b !== null) || x.name.localeCompare(y.name));
+  return rows.sort(
+    (x, y) =>
+      order.indexOf(x.group) - order.indexOf(y.group) ||
+      Number(x.a !== null && x.b !== null) - Number(y.a !== null && y.b !== null) ||
+      x.name.localeCompare(y.name),
+  );
 }
 
 function useSide(param: string | null): { side: Side | null; pending: boolean; family: string } {
   const [familyId = '', variantId = ''] = (param ?? '').split('.');
   const family = useQuery({ ...read.libraryFamily(familyId), enabled: familyId !== '' });
   const variant = family.data?.variants.find(({ id }) => id === variantId) ?? family.data?.variants[0];
-  return { family: familyId, pending: familyId !== '' && family.isPending, side: family.data && variant ? { family: family.data, variant, points: pointsOf(family.data, variant.key) } : null };
+  return {
+    family: familyId,
+    pending: familyId !== '' && family.isPending,
+    side: family.data && variant ? { family: family.data, variant, points: pointsOf(family.data, variant.key) } : null,
+  };
 }
 
-function Pick({ name, value, label, onPick }: { name: 'a' | 'b'; value: string | null; label: string; onPick: (value: string) => void }): ReactNode {
+function Pick({
+  name,
+  value,
+  label,
+  onPick,
+}: {
+  name: 'a' | 'b';
+  value: string | null;
+  label: string;
+  onPick: (value: string) => void;
+}): ReactNode {
   const families = useQuery(read.libraryFamilies()).data?.rows ?? [];
   const { side, family } = useSide(value);
   return (
     <div className="flex flex-wrap gap-2">
-      <label className="sr-only" htmlFor={`${name}-family`}>Engine, {label}</label>
-      <select id={`${name}-family`} className={`${INPUT} w-auto!`} value={family} onChange={(event) => onPick(event.target.value)}><option value="">Choose an engine</option>{families.map(({ engine }) => <option key={engine.familyId} value={engine.familyId}>{engine.maker} {engine.code}</option>)}</select>
-      <label className="sr-only" htmlFor={`${name}-variant`}>Variant, {label}</label>
-      <select id={`${name}-variant`} className={`${INPUT} w-auto!`} value={side?.variant.id ?? ''} disabled={!side} onChange={(event) => onPick(`${family}.${event.target.value}`)}>{(side?.family.variants ?? []).map((variant) => <option key={variant.id} value={variant.id}>{variant.name}</option>)}</select>
+      <label className="sr-only" htmlFor={`${name}-family`}>
+        Engine, {label}
+      </label>
+      <select
+        id={`${name}-family`}
+        className={`${INPUT} w-auto!`}
+        value={family}
+        onChange={(event) => onPick(event.target.value)}
+      >
+        <option value="">Choose an engine</option>
+        {families.map(({ engine }) => (
+          <option key={engine.familyId} value={engine.familyId}>
+            {engine.maker} {engine.code}
+          </option>
+        ))}
+      </select>
+      <label className="sr-only" htmlFor={`${name}-variant`}>
+        Variant, {label}
+      </label>
+      <select
+        id={`${name}-variant`}
+        className={`${INPUT} w-auto!`}
+        value={side?.variant.id ?? ''}
+        disabled={!side}
+        onChange={(event) => onPick(`${family}.${event.target.value}`)}
+      >
+        {(side?.family.variants ?? []).map((variant) => (
+          <option key={variant.id} value={variant.id}>
+            {variant.name}
+          </option>
+        ))}
+      </select>
     </div>
   );
 }
@@ -55,24 +113,60 @@ export default function LibraryComparePage(): ReactNode {
   const b = useSide(params.get('b'));
   const settings = useQuery(read.settings()).data;
   if (a.pending || b.pending || !settings) return <Waiting what="the variants" />;
-  const cell = (point: Point | null): ReactNode => (point === null ? <span className="text-soft">does not have it</span> : <><span className="figure text-lg">{shareText(point.share)}</span><span className="figure block text-base">{windowText(point, settings.distanceUnit)}</span><span className="block text-sm text-soft">{CONSEQUENCE_WORDS[point.consequence]}</span></>);
+  const cell = (point: Point | null): ReactNode =>
+    point === null ? (
+      <span className="text-soft">does not have it</span>
+    ) : (
+      <>
+        <span className="figure text-lg">{shareText(point.share)}</span>
+        <span className="figure block text-base">{windowText(point, settings.distanceUnit)}</span>
+        <span className="block text-sm text-soft">{CONSEQUENCE_WORDS[point.consequence]}</span>
+      </>
+    );
   return (
     <>
-      <p><Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">← Engines</Link></p>
+      <p>
+        <Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">
+          ← Engines
+        </Link>
+      </p>
       <h1 className="mb-3 text-3xl">Two variants side by side</h1>
-      <div className="mb-4 grid gap-3 md:grid-cols-2"><Pick name="a" label="left" value={params.get('a')} onPick={(a) => go({ a })} /><Pick name="b" label="right" value={params.get('b')} onPick={(b) => go({ b })} /></div>
-      {!a.side || !b.side ? <Empty title="Choose two variants">They may be of one engine or of two.</Empty> : (
+      <div className="mb-4 grid gap-3 md:grid-cols-2">
+        <Pick name="a" label="left" value={params.get('a')} onPick={(a) => go({ a })} />
+        <Pick name="b" label="right" value={params.get('b')} onPick={(b) => go({ b })} />
+      </div>
+      {!a.side || !b.side ? (
+        <Empty title="Choose two variants">They may be of one engine or of two.</Empty>
+      ) : (
         <Scroller label="Two variants">
           <table className="w-full min-w-[46rem] table-fixed">
-            <thead><tr className="border-b border-rule-strong text-left">
-              <th scope="col" className="px-3 py-2 text-sm font-medium text-soft">Weak point</th>
-              {[a.side, b.side].map(({ family, variant }, i) => <th key={i} scope="col" className="px-3 py-2 font-normal"><span className="figure text-xl font-semibold">{family.engine.code}</span> {variant.name}<span className="block text-sm text-soft">{madeWords(variant)}{variant.howToTell ? `; ${variant.howToTell}` : ''}</span></th>)}
-            </tr></thead>
+            <thead>
+              <tr className="border-b border-rule-strong text-left">
+                <th scope="col" className="px-3 py-2 text-sm font-medium text-soft">
+                  Weak point
+                </th>
+                {[a.side, b.side].map(({ family, variant }, i) => (
+                  <th key={i} scope="col" className="px-3 py-2 font-normal">
+                    <span className="figure text-xl font-semibold">{family.engine.code}</span> {variant.name}
+                    <span className="block text-sm text-soft">
+                      {madeWords(variant)}
+                      {variant.howToTell ? `; ${variant.howToTell}` : ''}
+                    </span>
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody>
               {pairedPoints(a.side.points, b.side.points).map((row) => (
                 <tr key={row.name} className="border-b border-rule align-top last:border-0">
-                  <th scope="row" className="px-3 py-2 text-left font-semibold">{row.a?.title ?? row.b!.title}<span className="block text-sm font-normal text-soft">{GROUP_WORDS[row.group]}, {row.a?.component ?? row.b!.component}</span></th>
-                  <td className={`px-3 py-2 ${row.b === null ? 'bg-accent-wash' : ''}`}>{cell(row.a)}</td><td className={`px-3 py-2 ${row.a === null ? 'bg-accent-wash' : ''}`}>{cell(row.b)}</td>
+                  <th scope="row" className="px-3 py-2 text-left font-semibold">
+                    {row.a?.title ?? row.b!.title}
+                    <span className="block text-sm font-normal text-soft">
+                      {GROUP_WORDS[row.group]}, {row.a?.component ?? row.b!.component}
+                    </span>
+                  </th>
+                  <td className={`px-3 py-2 ${row.b === null ? 'bg-accent-wash' : ''}`}>{cell(row.a)}</td>
+                  <td className={`px-3 py-2 ${row.a === null ? 'bg-accent-wash' : ''}`}>{cell(row.b)}</td>
                 </tr>
               ))}
             </tbody>

@@ -1,35 +1,124 @@
 import type { LibraryPoint, PointDraft } from '@crosspeen/contract';
-import { dayFromIso, formatSpans, isoFromDay, limitedFailure, parseSpans, scaleForShare, SHARE_BY_WORD, susceptibleShare, toldLife, type ComponentClass, type Consequence, type Group, type ShareWord, type Span, type StatementStrength } from '@crosspeen/core';
+import {
+  dayFromIso,
+  formatSpans,
+  isoFromDay,
+  limitedFailure,
+  parseSpans,
+  scaleForShare,
+  SHARE_BY_WORD,
+  susceptibleShare,
+  toldLife,
+  type ComponentClass,
+  type Consequence,
+  type Group,
+  type ShareWord,
+  type Span,
+  type StatementStrength,
+} from '@crosspeen/core';
 
 /** What stands in the fields while a weak point is written. */
 export interface DraftValues {
-  readonly familyId: string; readonly title: string; readonly component: string; readonly newClass: ComponentClass; readonly newGroup: Group; readonly consequence: Consequence; readonly safety: boolean;
-  readonly effect: string; readonly signs: string; readonly share: ShareWord; readonly windows: string; readonly lookHow: string; readonly lookMinutes: string; readonly lookDetects: string; readonly lookWarns: string;
-  readonly renewMinutes: string; readonly variants: readonly string[]; readonly producedFrom: string; readonly producedTo: string; readonly revision: string; readonly says: string; readonly interval: string; readonly strength: '' | StatementStrength;
+  readonly familyId: string;
+  readonly title: string;
+  readonly component: string;
+  readonly newClass: ComponentClass;
+  readonly newGroup: Group;
+  readonly consequence: Consequence;
+  readonly safety: boolean;
+  readonly effect: string;
+  readonly signs: string;
+  readonly share: ShareWord;
+  readonly windows: string;
+  readonly lookHow: string;
+  readonly lookMinutes: string;
+  readonly lookDetects: string;
+  readonly lookWarns: string;
+  readonly renewMinutes: string;
+  readonly variants: readonly string[];
+  readonly producedFrom: string;
+  readonly producedTo: string;
+  readonly revision: string;
+  readonly says: string;
+  readonly interval: string;
+  readonly strength: '' | StatementStrength;
 }
 
 export const EMPTY_DRAFT: DraftValues = {
-  familyId: '', title: '', component: '', newClass: 'plastic', newGroup: 'cooling', consequence: 'leak', safety: false, effect: '', signs: '', share: 'some', windows: '', lookHow: '', lookMinutes: '15', lookDetects: '70', lookWarns: '',
-  renewMinutes: '', variants: [], producedFrom: '', producedTo: '', revision: '', says: '', interval: '', strength: '',
+  familyId: '',
+  title: '',
+  component: '',
+  newClass: 'plastic',
+  newGroup: 'cooling',
+  consequence: 'leak',
+  safety: false,
+  effect: '',
+  signs: '',
+  share: 'some',
+  windows: '',
+  lookHow: '',
+  lookMinutes: '15',
+  lookDetects: '70',
+  lookWarns: '',
+  renewMinutes: '',
+  variants: [],
+  producedFrom: '',
+  producedTo: '',
+  revision: '',
+  says: '',
+  interval: '',
+  strength: '',
 };
 
-export interface KnownComponent { readonly id: string; readonly name: string; readonly class: ComponentClass; readonly group: Group }
+export interface KnownComponent {
+  readonly id: string;
+  readonly name: string;
+  readonly class: ComponentClass;
+  readonly group: Group;
+}
 
 const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
 /** Causes are told one after the other, parted by semicolons. */
-export const causesTyped = (windows: string): string[] => windows.split(';').map((cause) => cause.trim()).filter(Boolean);
-export const componentNamed = (name: string, known: readonly KnownComponent[]): KnownComponent | undefined => known.find((component) => component.name.toLowerCase() === name.trim().toLowerCase());
+export const causesTyped = (windows: string): string[] =>
+  windows
+    .split(';')
+    .map((cause) => cause.trim())
+    .filter(Boolean);
+export const componentNamed = (name: string, known: readonly KnownComponent[]): KnownComponent | undefined =>
+  known.find((component) => component.name.toLowerCase() === name.trim().toLowerCase());
 
 /** The fields as they are sent; what is wrong with them the server says, field by field. */
 export function draftFrom(values: DraftValues, known: readonly KnownComponent[]): PointDraft {
   const component = componentNamed(values.component, known);
   return {
-    familyId: values.familyId as PointDraft['familyId'], title: values.title.trim(), componentId: component?.id ?? null,
+    familyId: values.familyId as PointDraft['familyId'],
+    title: values.title.trim(),
+    componentId: component?.id ?? null,
     newComponent: component ? null : { name: values.component.trim(), class: values.newClass, group: values.newGroup },
-    consequence: values.consequence, safety: values.safety, effect: values.effect.trim(), signs: values.signs.trim(), share: values.share, causes: causesTyped(values.windows),
-    look: values.lookHow.trim() === '' ? null : { how: values.lookHow.trim(), minutes: number(values.lookMinutes), detects: number(values.lookDetects) / 100, warns: values.lookWarns.trim() },
-    renewMinutes: number(values.renewMinutes), variants: [...values.variants], producedFrom: values.producedFrom || null, producedTo: values.producedTo || null, retiredByRevision: values.revision.trim() || null,
-    statement: values.says.trim() === '' ? null : { words: values.says.trim(), interval: values.interval.trim() || null, strength: values.strength || null },
+    consequence: values.consequence,
+    safety: values.safety,
+    effect: values.effect.trim(),
+    signs: values.signs.trim(),
+    share: values.share,
+    causes: causesTyped(values.windows),
+    look:
+      values.lookHow.trim() === ''
+        ? null
+        : {
+            how: values.lookHow.trim(),
+            minutes: number(values.lookMinutes),
+            detects: number(values.lookDetects) / 100,
+            warns: values.lookWarns.trim(),
+          },
+    renewMinutes: number(values.renewMinutes),
+    variants: [...values.variants],
+    producedFrom: values.producedFrom || null,
+    producedTo: values.producedTo || null,
+    retiredByRevision: values.revision.trim() || null,
+    statement:
+      values.says.trim() === ''
+        ? null
+        : { words: values.says.trim(), interval: values.interval.trim() || null, strength: values.strength || null },
   };
 }
 
@@ -37,16 +126,42 @@ export function draftFrom(values: DraftValues, known: readonly KnownComponent[])
 export function valuesFrom(point: LibraryPoint): DraftValues {
   const own = point.statements.find(({ kind }) => kind === 'bench');
   const { appliesTo, look } = point;
-  const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).reduce((best, candidate) => (Math.abs(SHARE_BY_WORD[candidate] - point.row.share) < Math.abs(SHARE_BY_WORD[best] - point.row.share) ? candidate : best));
+  const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).reduce((best, candidate) =>
+    Math.abs(SHARE_BY_WORD[candidate] - point.row.share) < Math.abs(SHARE_BY_WORD[best] - point.row.share)
+      ? candidate
+      : best,
+  );
   return {
-    familyId: point.row.familyId, title: point.row.title, component: point.row.component, newClass: point.componentClass, newGroup: point.row.group, consequence: point.row.consequence, safety: point.row.safety, effect: point.effect, signs: point.row.signs, share: word,
-    windows: point.row.causes.map(formatSpans).join('; '), lookHow: look?.how ?? '', lookMinutes: String(look?.minutes ?? 15), lookDetects: String(Math.round((look?.detection ?? 0.7) * 100)), lookWarns: look ? formatSpans(look.warning) : '',
-    renewMinutes: String(point.renewMinutes), variants: appliesTo.variants ?? [], producedFrom: appliesTo.producedFromDay === undefined ? '' : isoFromDay(appliesTo.producedFromDay), producedTo: appliesTo.producedToDay === undefined ? '' : isoFromDay(appliesTo.producedToDay),
-    revision: point.retiredByRevision ?? '', says: own?.words ?? '', interval: own ? formatSpans(own.interval) : '', strength: own?.strength ?? '',
+    familyId: point.row.familyId,
+    title: point.row.title,
+    component: point.row.component,
+    newClass: point.componentClass,
+    newGroup: point.row.group,
+    consequence: point.row.consequence,
+    safety: point.row.safety,
+    effect: point.effect,
+    signs: point.row.signs,
+    share: word,
+    windows: point.row.causes.map(formatSpans).join('; '),
+    lookHow: look?.how ?? '',
+    lookMinutes: String(look?.minutes ?? 15),
+    lookDetects: String(Math.round((look?.detection ?? 0.7) * 100)),
+    lookWarns: look ? formatSpans(look.warning) : '',
+    renewMinutes: String(point.renewMinutes),
+    variants: appliesTo.variants ?? [],
+    producedFrom: appliesTo.producedFromDay === undefined ? '' : isoFromDay(appliesTo.producedFromDay),
+    producedTo: appliesTo.producedToDay === undefined ? '' : isoFromDay(appliesTo.producedToDay),
+    revision: point.retiredByRevision ?? '',
+    says: own?.words ?? '',
+    interval: own ? formatSpans(own.interval) : '',
+    strength: own?.strength ?? '',
   };
 }
 
-export interface DraftCurve { readonly clock: Span['clock']; readonly points: readonly { readonly at: number; readonly failed: number }[] }
+export interface DraftCurve {
+  readonly clock: Span['clock'];
+  readonly points: readonly { readonly at: number; readonly failed: number }[];
+}
 
 /** Share of all engines that have failed over the first clock told, each cause on that clock with its part; null while the windows cannot be read. */
 export function draftCurve(windows: string, share: ShareWord, componentClass: ComponentClass): DraftCurve | null {
@@ -55,20 +170,48 @@ export function draftCurve(windows: string, share: ShareWord, componentClass: Co
   const spans = causes.flatMap((cause) => (cause.ok ? [cause.value] : []));
   const told = { share: SHARE_BY_WORD[share], componentClass };
   const clock = spans[0]![0]!.clock;
-  const lives = spans.flatMap((cause) => cause.filter((span) => span.clock === clock).map((span) => {
-    const life = toldLife(span, told);
-    return { shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / cause.length) };
-  }));
-  const most = 1.5 * Math.max(...spans.flat().filter((span) => span.clock === clock).map(({ to }) => to));
+  const lives = spans.flatMap((cause) =>
+    cause
+      .filter((span) => span.clock === clock)
+      .map((span) => {
+        const life = toldLife(span, told);
+        return { shape: life.shape, scale: scaleForShare(life.scale, life.shape, 1 / cause.length) };
+      }),
+  );
+  const most =
+    1.5 *
+    Math.max(
+      ...spans
+        .flat()
+        .filter((span) => span.clock === clock)
+        .map(({ to }) => to),
+    );
   const points = Array.from({ length: 61 }, (_, i) => {
     const at = (most * i) / 60;
-    return { at, failed: limitedFailure(lives, lives.map(() => at), lives.map(() => 0), susceptibleShare(told)).failed };
+    return {
+      at,
+      failed: limitedFailure(
+        lives,
+        lives.map(() => at),
+        lives.map(() => 0),
+        susceptibleShare(told),
+      ).failed,
+    };
   });
   return { clock, points };
 }
 
 /** What the server should count for the draft, as query parameters. */
-export const touchesParams = (values: DraftValues, known: readonly KnownComponent[], not: string | null): Record<string, string | null> => ({
-  familyId: values.familyId, variants: values.variants.join(','), producedFrom: dayFromIso(values.producedFrom) === null ? null : values.producedFrom, producedTo: dayFromIso(values.producedTo) === null ? null : values.producedTo,
-  title: values.title.trim().slice(0, 120), componentId: componentNamed(values.component, known)?.id ?? null, not,
+export const touchesParams = (
+  values: DraftValues,
+  known: readonly KnownComponent[],
+  not: string | null,
+): Record<string, string | null> => ({
+  familyId: values.familyId,
+  variants: values.variants.join(','),
+  producedFrom: dayFromIso(values.producedFrom) === null ? null : values.producedFrom,
+  producedTo: dayFromIso(values.producedTo) === null ? null : values.producedTo,
+  title: values.title.trim().slice(0, 120),
+  componentId: componentNamed(values.component, known)?.id ?? null,
+  not,
 });

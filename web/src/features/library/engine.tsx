@@ -13,15 +13,44 @@ import { Scroller } from '../../ui/scroller.tsx';
 type Variant = LibraryFamily['variants'][number];
 
 export const madeWords = ({ producedFrom, producedTo }: Pick<Variant, 'producedFrom' | 'producedTo'>): string =>
-  (producedFrom === null ? producedTo === null ? 'years not known' : `until ${isoText(producedTo)}` : `${isoText(producedFrom)} to ${producedTo === null ? 'today' : isoText(producedTo)}`);
+  producedFrom === null
+    ? producedTo === null
+      ? 'years not known'
+      : `until ${isoText(producedTo)}`
+    : `${isoText(producedFrom)} to ${producedTo === null ? 'today' : isoText(producedTo)}`;
 
-function Variants({ family, chosen, onChosen }: { family: LibraryFamily; chosen: readonly string[]; onChosen: (ids: string[]) => void }): ReactNode {
+function Variants({
+  family,
+  chosen,
+  onChosen,
+}: {
+  family: LibraryFamily;
+  chosen: readonly string[];
+  onChosen: (ids: string[]) => void;
+}): ReactNode {
   return (
     <ul className="divide-y divide-rule">
       {family.variants.map((variant) => (
         <li key={variant.id} className="flex flex-wrap items-start gap-x-4 gap-y-1 py-2">
-          <label className="flex min-h-11 items-center gap-2 font-semibold"><input type="checkbox" className="size-5" checked={chosen.includes(variant.id)} onChange={(event) => onChosen(event.target.checked ? [...chosen, variant.id] : chosen.filter((id) => id !== variant.id))} />{variant.name}</label>
-          <p className="min-w-48 flex-1 py-2">{madeWords(variant)}{variant.howToTell && <span className="block text-soft">To tell it: {variant.howToTell}.</span>}<span className="block text-sm text-soft">In {variant.models.map(({ model }) => model).join(', ') || 'models not listed'}; {variant.vehicles} on file</span></p>
+          <label className="flex min-h-11 items-center gap-2 font-semibold">
+            <input
+              type="checkbox"
+              className="size-5"
+              checked={chosen.includes(variant.id)}
+              onChange={(event) =>
+                onChosen(event.target.checked ? [...chosen, variant.id] : chosen.filter((id) => id !== variant.id))
+              }
+            />
+            {variant.name}
+          </label>
+          <p className="min-w-48 flex-1 py-2">
+            {madeWords(variant)}
+            {variant.howToTell && <span className="block text-soft">To tell it: {variant.howToTell}.</span>}
+            <span className="block text-sm text-soft">
+              In {variant.models.map(({ model }) => model).join(', ') || 'models not listed'}; {variant.vehicles} on
+              file
+            </span>
+          </p>
         </li>
       ))}
     </ul>
@@ -34,15 +63,38 @@ function Operations({ family }: { family: LibraryFamily }): ReactNode {
     <Scroller label="Table">
       <table className="w-full min-w-[44rem]">
         <caption className="sr-only">Labour operations of this engine</caption>
-        <thead><tr className="border-b border-rule-strong text-left text-sm text-soft">{['Operation', 'By itself', 'Off first', 'Tools', 'Cautions'].map((head) => <th key={head} scope="col" className="px-3 py-2 font-medium">{head}</th>)}</tr></thead>
+        <thead>
+          <tr className="border-b border-rule-strong text-left text-sm text-soft">
+            {['Operation', 'By itself', 'Off first', 'Tools', 'Cautions'].map((head) => (
+              <th key={head} scope="col" className="px-3 py-2 font-medium">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
           {family.operations.map((operation) => (
             <tr key={operation.id} className="border-b border-rule align-top last:border-0">
-              <th scope="row" className="px-3 py-2 text-left">{operation.name}</th>
+              <th scope="row" className="px-3 py-2 text-left">
+                {operation.name}
+              </th>
               <td className="figure whitespace-nowrap px-3 py-2 text-lg">{minutesText(operation.minutes)}</td>
               <td className="px-3 py-2">{operation.needs.map((need) => named.get(need) ?? need).join('; ')}</td>
-              <td className="px-3 py-2">{operation.tools.map(({ name, without }) => <span key={name} className="block">{name}{without && <span className="block text-sm text-soft">without it: {without}</span>}</span>)}</td>
-              <td className="px-3 py-2 text-sm">{operation.cautions.map((caution) => <span key={caution} className="block">{caution}</span>)}</td>
+              <td className="px-3 py-2">
+                {operation.tools.map(({ name, without }) => (
+                  <span key={name} className="block">
+                    {name}
+                    {without && <span className="block text-sm text-soft">without it: {without}</span>}
+                  </span>
+                ))}
+              </td>
+              <td className="px-3 py-2 text-sm">
+                {operation.cautions.map((caution) => (
+                  <span key={caution} className="block">
+                    {caution}
+                  </span>
+                ))}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -58,35 +110,98 @@ export default function LibraryEnginePage(): ReactNode {
   const family = useQuery(read.libraryFamily(id));
   const settings = useQuery(read.settings()).data;
   const [chosen, setChosen] = useState<string[]>([]);
-  if (family.error) return <Empty page title="This engine is not in the library">{family.error.message}</Empty>;
+  if (family.error)
+    return (
+      <Empty page title="This engine is not in the library">
+        {family.error.message}
+      </Empty>
+    );
   if (!family.data || !settings) return <Waiting what="the engine" />;
   const { engine, features, points } = family.data;
   return (
     <div className="grid gap-5">
       <header className="flex flex-wrap items-end justify-between gap-3">
         <div>
-          <p><Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">← Engines</Link></p>
-          <h1 className="text-3xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}{engine.name.includes(engine.timingDrive) ? '' : `, ${engine.timingDrive}`}, {engine.interference ? 'valves meet pistons' : 'valves clear the pistons'}</span></h1>
+          <p>
+            <Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">
+              ← Engines
+            </Link>
+          </p>
+          <h1 className="text-3xl">
+            {engine.maker} {engine.code}{' '}
+            <span className="font-medium text-soft">
+              {engine.name}
+              {engine.name.includes(engine.timingDrive) ? '' : `, ${engine.timingDrive}`},{' '}
+              {engine.interference ? 'valves meet pistons' : 'valves clear the pistons'}
+            </span>
+          </h1>
           {engine.note && <p className="text-soft">{engine.note}</p>}
         </div>
         <SaveLink href={`/api/library/export?families=${engine.familyId}`}>Save as a pack</SaveLink>
       </header>
       <div className="grid items-start gap-5 lg:grid-cols-[1.4fr_1fr]">
         <section aria-labelledby="variants" className="rounded-md border border-rule bg-sheet px-4 py-3">
-          <div className="flex flex-wrap items-center justify-between gap-2"><h2 id="variants" className="text-2xl">Variants</h2>
-            <Button disabled={chosen.length !== 2} onClick={() => void navigate(`/library/compare?a=${engine.familyId}.${chosen[0]}&b=${engine.familyId}.${chosen[1]}`)}>Compare two</Button></div>
+          <div className="flex flex-wrap items-center justify-between gap-2">
+            <h2 id="variants" className="text-2xl">
+              Variants
+            </h2>
+            <Button
+              disabled={chosen.length !== 2}
+              onClick={() =>
+                void navigate(`/library/compare?a=${engine.familyId}.${chosen[0]}&b=${engine.familyId}.${chosen[1]}`)
+              }
+            >
+              Compare two
+            </Button>
+          </div>
           <Variants family={family.data} chosen={chosen} onChosen={setChosen} />
         </section>
         <section aria-labelledby="features" className="rounded-md border border-rule bg-sheet px-4 py-3">
-          <h2 id="features" className="mb-1 text-2xl">What some of them have</h2>
-          {features.length === 0 ? <p className="text-soft">Nothing that splits them is known.</p> : <ul className="space-y-1">{features.map(({ key, name, howToTell, share }) => <li key={key}><strong>{name}</strong>, {percentText(share)} of them{howToTell && <span className="block text-soft">To tell it: {howToTell}</span>}</li>)}</ul>}
+          <h2 id="features" className="mb-1 text-2xl">
+            What some of them have
+          </h2>
+          {features.length === 0 ? (
+            <p className="text-soft">Nothing that splits them is known.</p>
+          ) : (
+            <ul className="space-y-1">
+              {features.map(({ key, name, howToTell, share }) => (
+                <li key={key}>
+                  <strong>{name}</strong>, {percentText(share)} of them
+                  {howToTell && <span className="block text-soft">To tell it: {howToTell}</span>}
+                </li>
+              ))}
+            </ul>
+          )}
         </section>
       </div>
-      <section aria-labelledby="points"><h2 id="points" className="mb-2 text-2xl">Weak points</h2>
-        {points.length === 0 ? <Empty title="No weak point is known yet">Write the first one, or take in a pack.</Empty> : <PointsTable rows={points} unit={settings.distanceUnit} caption={`Weak points of ${engine.code}`} engines={false} />}</section>
-      <section aria-labelledby="operations"><h2 id="operations" className="mb-2 text-2xl">Labour operations</h2>
-        <p className="mb-2 text-soft">Made-up demo times. Cautions defer to the maker’s current procedure and local rules.</p>
-        {family.data.operations.length === 0 ? <p className="text-soft">No operation is told for this engine yet.</p> : <Operations family={family.data} />}</section>
+      <section aria-labelledby="points">
+        <h2 id="points" className="mb-2 text-2xl">
+          Weak points
+        </h2>
+        {points.length === 0 ? (
+          <Empty title="No weak point is known yet">Write the first one, or take in a pack.</Empty>
+        ) : (
+          <PointsTable
+            rows={points}
+            unit={settings.distanceUnit}
+            caption={`Weak points of ${engine.code}`}
+            engines={false}
+          />
+        )}
+      </section>
+      <section aria-labelledby="operations">
+        <h2 id="operations" className="mb-2 text-2xl">
+          Labour operations
+        </h2>
+        <p className="mb-2 text-soft">
+          Made-up demo times. Cautions defer to the maker’s current procedure and local rules.
+        </p>
+        {family.data.operations.length === 0 ? (
+          <p className="text-soft">No operation is told for this engine yet.</p>
+        ) : (
+          <Operations family={family.data} />
+        )}
+      </section>
     </div>
   );
 }

@@ -11,57 +11,281 @@ import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { DayField } from '../../ui/typed-fields.tsx';
-import { authorityNamed, EMPTY_NOTICE, noticeFrom, valuesOfNotice, type NoticePoint, type NoticeValues } from './notice-values.ts';
+import {
+  authorityNamed,
+  EMPTY_NOTICE,
+  noticeFrom,
+  valuesOfNotice,
+  type NoticePoint,
+  type NoticeValues,
+} from './notice-values.ts';
 import { NOTICE_WORDS } from './words.ts';
 
-const FIELDS = ['authorityId', 'newAuthority', 'number', 'title', 'words', 'issued', 'points', 'producedFrom', 'producedTo', 'covers', 'endsOn'];
+const FIELDS = [
+  'authorityId',
+  'newAuthority',
+  'number',
+  'title',
+  'words',
+  'issued',
+  'points',
+  'producedFrom',
+  'producedTo',
+  'covers',
+  'endsOn',
+];
 const ASKS = { look: 'A look, or a renewal', renew: 'A renewal' } as const;
 /** Chooses weak points by code and words. */
-function Points({ chosen, onChosen, error }: { chosen: readonly NoticePoint[]; onChosen: (points: readonly NoticePoint[]) => void; error: string | undefined }): ReactNode {
+function Points({
+  chosen,
+  onChosen,
+  error,
+}: {
+  chosen: readonly NoticePoint[];
+  onChosen: (points: readonly NoticePoint[]) => void;
+  error: string | undefined;
+}): ReactNode {
   const [typed, setTyped] = useState('');
   const q = useDeferredValue(typed);
-  const found = useQuery({ ...read.libraryPoints({ q, page: 1 }), enabled: q.trim().length > 1, placeholderData: keepPreviousData });
-  const open = q.trim().length > 1 ? found.data?.rows.filter(({ id }) => !chosen.some((point) => point.id === id)).slice(0, 6) ?? [] : [];
+  const found = useQuery({
+    ...read.libraryPoints({ q, page: 1 }),
+    enabled: q.trim().length > 1,
+    placeholderData: keepPreviousData,
+  });
+  const open =
+    q.trim().length > 1
+      ? (found.data?.rows.filter(({ id }) => !chosen.some((point) => point.id === id)).slice(0, 6) ?? [])
+      : [];
   return (
     <div className="sm:col-span-2">
-      <Field label="Which weak points it is about" hint="Found by engine code, component or words" error={error}>{(control) => <input {...control} type="search" className={INPUT} value={typed} placeholder="QV20T tensioner" autoComplete="off" onChange={(event) => setTyped(event.target.value)} />}</Field>
-      {open.length > 0 && <ul className="mt-1 divide-y divide-rule rounded-md border border-rule bg-sheet">{open.map(({ id, title, engineCode, component }) => <li key={id}><button type="button" className="min-h-11 w-full px-3 py-2 text-left hover:bg-well" onClick={() => { onChosen([...chosen, { id, title, engineCode }]); setTyped(''); }}><strong>{engineCode}</strong> {title} <span className="text-soft">{component}</span></button></li>)}</ul>}
-      {chosen.length > 0 && <ul className="mt-2 flex flex-wrap gap-2">{chosen.map((point) => <li key={point.id} className="inline-flex items-center gap-1 rounded-md border border-rule-strong bg-sheet pl-3"><span><strong>{point.engineCode}</strong> {point.title}</span><button type="button" className="grid size-11 place-items-center rounded hover:bg-well" aria-label={`Take out ${point.engineCode} ${point.title}`} onClick={() => onChosen(chosen.filter(({ id }) => id !== point.id))}><X size={16} /></button></li>)}</ul>}
+      <Field label="Which weak points it is about" hint="Found by engine code, component or words" error={error}>
+        {(control) => (
+          <input
+            {...control}
+            type="search"
+            className={INPUT}
+            value={typed}
+            placeholder="QV20T tensioner"
+            autoComplete="off"
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        )}
+      </Field>
+      {open.length > 0 && (
+        <ul className="mt-1 divide-y divide-rule rounded-md border border-rule bg-sheet">
+          {open.map(({ id, title, engineCode, component }) => (
+            <li key={id}>
+              <button
+                type="button"
+                className="min-h-11 w-full px-3 py-2 text-left hover:bg-well"
+                onClick={() => {
+                  onChosen([...chosen, { id, title, engineCode }]);
+                  setTyped('');
+                }}
+              >
+                <strong>{engineCode}</strong> {title} <span className="text-soft">{component}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {chosen.length > 0 && (
+        <ul className="mt-2 flex flex-wrap gap-2">
+          {chosen.map((point) => (
+            <li
+              key={point.id}
+              className="inline-flex items-center gap-1 rounded-md border border-rule-strong bg-sheet pl-3"
+            >
+              <span>
+                <strong>{point.engineCode}</strong> {point.title}
+              </span>
+              <button
+                type="button"
+                className="grid size-11 place-items-center rounded hover:bg-well"
+                aria-label={`Take out ${point.engineCode} ${point.title}`}
+                onClick={() => onChosen(chosen.filter(({ id }) => id !== point.id))}
+              >
+                <X size={16} />
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
     </div>
   );
 }
 
-function Form({ initial, id, version, today, current }: { initial: NoticeValues; id: string | null; version: number; today: number; current: () => void }): ReactNode {
+function Form({
+  initial,
+  id,
+  version,
+  today,
+  current,
+}: {
+  initial: NoticeValues;
+  id: string | null;
+  version: number;
+  today: number;
+  current: () => void;
+}): ReactNode {
   const navigate = useNavigate();
   const [values, setValues] = useState(initial);
   const authorities = useQuery(read.authorities()).data?.rows ?? [];
   const known = authorityNamed(values.authority, authorities);
   const draft = (): NoticeDraft => noticeFrom(values, authorities, today);
-  const save = useChange((over: number, key) => (id === null ? change('POST', '/api/library/notices', draft(), key) : change('PUT', `/api/library/notices/${id}`, { draft: draft(), version: over }, key)));
-  const submit = (over = version): void => save.mutate(over, { onSuccess: (done) => void navigate(`/library/notices/${done.id}`) });
-  const said = (path: string): string | undefined => fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
-  const set = <Key extends keyof NoticeValues>(key: Key, value: NoticeValues[Key]): void => setValues((before) => ({ ...before, [key]: value }));
+  const save = useChange((over: number, key) =>
+    id === null
+      ? change('POST', '/api/library/notices', draft(), key)
+      : change('PUT', `/api/library/notices/${id}`, { draft: draft(), version: over }, key),
+  );
+  const submit = (over = version): void =>
+    save.mutate(over, { onSuccess: (done) => void navigate(`/library/notices/${done.id}`) });
+  const said = (path: string): string | undefined =>
+    fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
+  const set = <Key extends keyof NoticeValues>(key: Key, value: NoticeValues[Key]): void =>
+    setValues((before) => ({ ...before, [key]: value }));
   return (
-    <form className="grid max-w-3xl gap-3 sm:grid-cols-2" noValidate onSubmit={(event) => { event.preventDefault(); submit(); }} onKeyDown={(event) => { if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) { event.preventDefault(); submit(); } }}>
-      <SelectField label="What it is" value={values.kind} onChange={(event) => set('kind', event.target.value as NoticeKind)} hint={values.kind === 'coverage' ? 'Pays for the work within a window' : 'Asks for work, and pays for nothing'}>{NOTICE_KINDS.map((kind) => <option key={kind} value={kind}>{NOTICE_WORDS[kind]}</option>)}</SelectField>
-      <TextField label="Who says it" list="authorities-known" hint={values.authority.trim() !== '' && !known ? 'New in the library' : 'One on file, or a new name'} value={values.authority} onChange={(event) => set('authority', event.target.value)} error={said('authorityId') ?? said('newAuthority')} autoComplete="off" />
-      <datalist id="authorities-known">{authorities.map(({ id: key, name }) => <option key={key} value={name} />)}</datalist>
-      <TextField label="Its number" value={values.number} onChange={(event) => set('number', event.target.value)} error={said('number')} autoComplete="off" />
-      <DayField label="Issued" value={values.issued} onChange={(text) => set('issued', text)} today={today} error={said('issued')} />
-      <TextField className="sm:col-span-2" label="What it is about, in a line" value={values.title} onChange={(event) => set('title', event.target.value)} error={said('title')} autoComplete="off" />
-      <Field className="sm:col-span-2" label="What it says" error={said('words')}>{(control) => <textarea {...control} rows={3} className={`${INPUT} py-2`} value={values.words} onChange={(event) => set('words', event.target.value)} />}</Field>
+    <form
+      className="grid max-w-3xl gap-3 sm:grid-cols-2"
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+          event.preventDefault();
+          submit();
+        }
+      }}
+    >
+      <SelectField
+        label="What it is"
+        value={values.kind}
+        onChange={(event) => set('kind', event.target.value as NoticeKind)}
+        hint={values.kind === 'coverage' ? 'Pays for the work within a window' : 'Asks for work, and pays for nothing'}
+      >
+        {NOTICE_KINDS.map((kind) => (
+          <option key={kind} value={kind}>
+            {NOTICE_WORDS[kind]}
+          </option>
+        ))}
+      </SelectField>
+      <TextField
+        label="Who says it"
+        list="authorities-known"
+        hint={values.authority.trim() !== '' && !known ? 'New in the library' : 'One on file, or a new name'}
+        value={values.authority}
+        onChange={(event) => set('authority', event.target.value)}
+        error={said('authorityId') ?? said('newAuthority')}
+        autoComplete="off"
+      />
+      <datalist id="authorities-known">
+        {authorities.map(({ id: key, name }) => (
+          <option key={key} value={name} />
+        ))}
+      </datalist>
+      <TextField
+        label="Its number"
+        value={values.number}
+        onChange={(event) => set('number', event.target.value)}
+        error={said('number')}
+        autoComplete="off"
+      />
+      <DayField
+        label="Issued"
+        value={values.issued}
+        onChange={(text) => set('issued', text)}
+        today={today}
+        error={said('issued')}
+      />
+      <TextField
+        className="sm:col-span-2"
+        label="What it is about, in a line"
+        value={values.title}
+        onChange={(event) => set('title', event.target.value)}
+        error={said('title')}
+        autoComplete="off"
+      />
+      <Field className="sm:col-span-2" label="What it says" error={said('words')}>
+        {(control) => (
+          <textarea
+            {...control}
+            rows={3}
+            className={`${INPUT} py-2`}
+            value={values.words}
+            onChange={(event) => set('words', event.target.value)}
+          />
+        )}
+      </Field>
       <Points chosen={values.points} onChosen={(points) => set('points', points)} error={said('points')} />
-      <DayField label="Vehicles made from" value={values.producedFrom} onChange={(text) => set('producedFrom', text)} today={today} error={said('producedFrom')} hint="Empty: from the first" />
-      <DayField label="Vehicles made until" value={values.producedTo} onChange={(text) => set('producedTo', text)} today={today} error={said('producedTo')} hint="Empty: to the last" />
-      {values.kind === 'coverage' && <TextField label="Pays for" hint="Years since first registration, km on the meter; whichever first" placeholder="10y | 200k km" value={values.covers} onChange={(event) => set('covers', event.target.value)} error={said('covers')} autoComplete="off" />}
-      {values.kind === 'coverage' && <DayField label="Ends for all on" value={values.endsOn} onChange={(text) => set('endsOn', text)} today={today} error={said('endsOn')} hint="Empty: no such day" />}
-      <SelectField label="Answered by" value={values.asks} onChange={(event) => set('asks', event.target.value as NoticeDraft['asks'])}>{NOTICE_ASKS.map((asks) => <option key={asks} value={asks}>{ASKS[asks]}</option>)}</SelectField>
+      <DayField
+        label="Vehicles made from"
+        value={values.producedFrom}
+        onChange={(text) => set('producedFrom', text)}
+        today={today}
+        error={said('producedFrom')}
+        hint="Empty: from the first"
+      />
+      <DayField
+        label="Vehicles made until"
+        value={values.producedTo}
+        onChange={(text) => set('producedTo', text)}
+        today={today}
+        error={said('producedTo')}
+        hint="Empty: to the last"
+      />
+      {values.kind === 'coverage' && (
+        <TextField
+          label="Pays for"
+          hint="Years since first registration, km on the meter; whichever first"
+          placeholder="10y | 200k km"
+          value={values.covers}
+          onChange={(event) => set('covers', event.target.value)}
+          error={said('covers')}
+          autoComplete="off"
+        />
+      )}
+      {values.kind === 'coverage' && (
+        <DayField
+          label="Ends for all on"
+          value={values.endsOn}
+          onChange={(text) => set('endsOn', text)}
+          today={today}
+          error={said('endsOn')}
+          hint="Empty: no such day"
+        />
+      )}
+      <SelectField
+        label="Answered by"
+        value={values.asks}
+        onChange={(event) => set('asks', event.target.value as NoticeDraft['asks'])}
+      >
+        {NOTICE_ASKS.map((asks) => (
+          <option key={asks} value={asks}>
+            {ASKS[asks]}
+          </option>
+        ))}
+      </SelectField>
       <div className="sm:col-span-2">
-        {isConflict(save.error)
-          ? <Conflict error={save.error} mine={{ number: values.number, title: values.title, words: values.words }} labels={{ number: 'Its number', title: 'What it is about', words: 'What it says' }} onTheirs={current} onMine={(over) => submit(over)} />
-          : <FormProblem error={save.error} fields={[...FIELDS, ...FIELDS.map((field) => `draft.${field}`)]} />}
+        {isConflict(save.error) ? (
+          <Conflict
+            error={save.error}
+            mine={{ number: values.number, title: values.title, words: values.words }}
+            labels={{ number: 'Its number', title: 'What it is about', words: 'What it says' }}
+            onTheirs={current}
+            onMine={(over) => submit(over)}
+          />
+        ) : (
+          <FormProblem error={save.error} fields={[...FIELDS, ...FIELDS.map((field) => `draft.${field}`)]} />
+        )}
       </div>
-      <div className="flex flex-wrap gap-2 sm:col-span-2"><Button look="main" type="submit" disabled={save.isPending}>{id === null ? 'Put it on file' : 'Save'} <kbd>Ctrl Enter</kbd></Button><Button onClick={() => void navigate(-1)}>Leave it</Button></div>
+      <div className="flex flex-wrap gap-2 sm:col-span-2">
+        <Button look="main" type="submit" disabled={save.isPending}>
+          {id === null ? 'Put it on file' : 'Save'} <kbd>Ctrl Enter</kbd>
+        </Button>
+        <Button onClick={() => void navigate(-1)}>Leave it</Button>
+      </div>
     </form>
   );
 }
@@ -71,15 +295,42 @@ export default function LibraryNoticeWritePage({ session }: { session: SessionSt
   const { id } = useParams();
   const [params] = useSearchParams();
   const about = params.get('point');
-  const notice = useQuery({ ...read.notice(id ?? ''), enabled: id !== undefined, staleTime: Infinity, refetchOnWindowFocus: false });
+  const notice = useQuery({
+    ...read.notice(id ?? ''),
+    enabled: id !== undefined,
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+  });
   const point = useQuery({ ...read.libraryPoint(about ?? ''), enabled: id === undefined && about !== null });
-  if (notice.error) return <Empty page title="This notice is not in the library">{notice.error.message}</Empty>;
-  if ((id !== undefined && !notice.data) || (id === undefined && about !== null && point.isPending)) return <Waiting what="the notice" />;
-  const initial = notice.data ? valuesOfNotice(notice.data) : { ...EMPTY_NOTICE, points: point.data ? [{ id: point.data.row.id, title: point.data.row.title, engineCode: point.data.row.engineCode }] : [] };
+  if (notice.error)
+    return (
+      <Empty page title="This notice is not in the library">
+        {notice.error.message}
+      </Empty>
+    );
+  if ((id !== undefined && !notice.data) || (id === undefined && about !== null && point.isPending))
+    return <Waiting what="the notice" />;
+  const initial = notice.data
+    ? valuesOfNotice(notice.data)
+    : {
+        ...EMPTY_NOTICE,
+        points: point.data
+          ? [{ id: point.data.row.id, title: point.data.row.title, engineCode: point.data.row.engineCode }]
+          : [],
+      };
   return (
     <>
-      <h1 className="mb-3 text-3xl">{notice.data ? `Correct: ${notice.data.row.title}` : 'Put a bulletin or a coverage on file'}</h1>
-      <Form key={notice.data?.version ?? 'new'} initial={initial} id={id ?? null} version={notice.data?.version ?? 1} today={dayFromIso(session.today)!} current={() => void notice.refetch()} />
+      <h1 className="mb-3 text-3xl">
+        {notice.data ? `Correct: ${notice.data.row.title}` : 'Put a bulletin or a coverage on file'}
+      </h1>
+      <Form
+        key={notice.data?.version ?? 'new'}
+        initial={initial}
+        id={id ?? null}
+        version={notice.data?.version ?? 1}
+        today={dayFromIso(session.today)!}
+        current={() => void notice.refetch()}
+      />
     </>
   );
 }

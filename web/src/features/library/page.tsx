@@ -16,12 +16,23 @@ import { PointsTable } from './points-table.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
 import { query } from '../../api/client.ts';
 
-const SHELVES = { points: 'Weak points', engines: 'Engines', notices: 'Bulletins and cover', changes: 'What changed', packs: 'Packs' } as const;
+const SHELVES = {
+  points: 'Weak points',
+  engines: 'Engines',
+  notices: 'Bulletins and cover',
+  changes: 'What changed',
+  packs: 'Packs',
+} as const;
 type Shelf = keyof typeof SHELVES;
 
 function Engines(): ReactNode {
   const families = useQuery(read.libraryFamilies());
-  if (families.error) return <Notice role="alert" actions={<Button onClick={() => void families.refetch()}>Try again</Button>}>{families.error.message}</Notice>;
+  if (families.error)
+    return (
+      <Notice role="alert" actions={<Button onClick={() => void families.refetch()}>Try again</Button>}>
+        {families.error.message}
+      </Notice>
+    );
   if (!families.data) return <Waiting what="the engines" />;
   const makers = [...new Set(families.data.rows.map(({ engine }) => engine.maker))];
   return (
@@ -30,14 +41,25 @@ function Engines(): ReactNode {
         <section key={maker} aria-label={maker} className="rounded-md border border-rule bg-sheet">
           <h2 className="border-b border-rule px-4 py-2 text-2xl">{maker}</h2>
           <ul className="divide-y divide-rule">
-            {families.data.rows.filter(({ engine }) => engine.maker === maker).map((row) => (
-              <li key={row.engine.familyId}>
-                <Link to={`/library/engines/${row.engine.familyId}`} className="grid min-h-12 grid-cols-[6.5rem_1fr] items-baseline gap-3 px-4 py-2 hover:bg-well">
-                  <span className="figure text-xl font-semibold">{row.engine.code}</span>
-                  <span>{row.engine.name}{row.engine.name.includes(row.engine.timingDrive) ? '' : `, ${row.engine.timingDrive}`}<span className="block text-sm text-soft">{row.weakPoints} weak points, {row.operations} operations; {row.vehicles} on file</span></span>
-                </Link>
-              </li>
-            ))}
+            {families.data.rows
+              .filter(({ engine }) => engine.maker === maker)
+              .map((row) => (
+                <li key={row.engine.familyId}>
+                  <Link
+                    to={`/library/engines/${row.engine.familyId}`}
+                    className="grid min-h-12 grid-cols-[6.5rem_1fr] items-baseline gap-3 px-4 py-2 hover:bg-well"
+                  >
+                    <span className="figure text-xl font-semibold">{row.engine.code}</span>
+                    <span>
+                      {row.engine.name}
+                      {row.engine.name.includes(row.engine.timingDrive) ? '' : `, ${row.engine.timingDrive}`}
+                      <span className="block text-sm text-soft">
+                        {row.weakPoints} weak points, {row.operations} operations; {row.vehicles} on file
+                      </span>
+                    </span>
+                  </Link>
+                </li>
+              ))}
           </ul>
         </section>
       ))}
@@ -51,7 +73,7 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
   const [typed, setTyped] = useState(params.get('q') ?? '');
   const q = useDeferredValue(typed);
   const asked = params.get('shelf');
-  const shelf: Shelf = asked !== null && Object.hasOwn(SHELVES, asked) ? asked as Shelf : 'points';
+  const shelf: Shelf = asked !== null && Object.hasOwn(SHELVES, asked) ? (asked as Shelf) : 'points';
   const group = params.get('group');
   const state = params.get('state');
   const settings = useQuery(read.settings()).data;
@@ -62,8 +84,25 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <h1 className="text-3xl">Library</h1>
         <div className="flex flex-wrap gap-2">
-          {(Object.keys(SHELVES) as Shelf[]).map((key) => <Button key={key} look={shelf === key ? 'main' : 'plain'} aria-pressed={shelf === key} onClick={() => { setTyped(''); go({ shelf: key === 'points' ? null : key, page: null, q: null }); }}>{SHELVES[key]}</Button>)}
-          <Link to="/library/write" className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Write a weak point</Link>
+          {(Object.keys(SHELVES) as Shelf[]).map((key) => (
+            <Button
+              key={key}
+              look={shelf === key ? 'main' : 'plain'}
+              aria-pressed={shelf === key}
+              onClick={() => {
+                setTyped('');
+                go({ shelf: key === 'points' ? null : key, page: null, q: null });
+              }}
+            >
+              {SHELVES[key]}
+            </Button>
+          ))}
+          <Link
+            to="/library/write"
+            className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+          >
+            Write a weak point
+          </Link>
         </div>
       </div>
       {shelf === 'engines' && <Engines />}
@@ -73,20 +112,88 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
       {shelf === 'points' && (
         <>
           <div className="mb-3 flex flex-wrap items-center gap-2">
-            <label className="sr-only" htmlFor="library-search">Search by engine code, symptom, component or part number</label>
-            <input id="library-search" type="search" className={`${INPUT} w-96! max-w-full`} placeholder="Code, symptom, component, part number" value={typed} onChange={(event) => { setTyped(event.target.value); go({ q: event.target.value, page: null }); }} />
-            <label className="sr-only" htmlFor="library-group">Group</label>
-            <select id="library-group" className={`${INPUT} w-auto!`} value={group ?? ''} onChange={(event) => go({ group: event.target.value || null, page: null })}><option value="">Every group</option>{GROUPS.map((key) => <option key={key} value={key}>{GROUP_WORDS[key]}</option>)}</select>
-            <label className="sr-only" htmlFor="library-state">State</label>
-            <select id="library-state" className={`${INPUT} w-auto!`} value={state ?? ''} onChange={(event) => go({ state: event.target.value || null, page: null })}><option value="">Every state but superseded</option>{POINT_STATES.map((key) => <option key={key} value={key}>{STATE_WORDS[key]}</option>)}</select>
+            <label className="sr-only" htmlFor="library-search">
+              Search by engine code, symptom, component or part number
+            </label>
+            <input
+              id="library-search"
+              type="search"
+              className={`${INPUT} w-96! max-w-full`}
+              placeholder="Code, symptom, component, part number"
+              value={typed}
+              onChange={(event) => {
+                setTyped(event.target.value);
+                go({ q: event.target.value, page: null });
+              }}
+            />
+            <label className="sr-only" htmlFor="library-group">
+              Group
+            </label>
+            <select
+              id="library-group"
+              className={`${INPUT} w-auto!`}
+              value={group ?? ''}
+              onChange={(event) => go({ group: event.target.value || null, page: null })}
+            >
+              <option value="">Every group</option>
+              {GROUPS.map((key) => (
+                <option key={key} value={key}>
+                  {GROUP_WORDS[key]}
+                </option>
+              ))}
+            </select>
+            <label className="sr-only" htmlFor="library-state">
+              State
+            </label>
+            <select
+              id="library-state"
+              className={`${INPUT} w-auto!`}
+              value={state ?? ''}
+              onChange={(event) => go({ state: event.target.value || null, page: null })}
+            >
+              <option value="">Every state but superseded</option>
+              {POINT_STATES.map((key) => (
+                <option key={key} value={key}>
+                  {STATE_WORDS[key]}
+                </option>
+              ))}
+            </select>
           </div>
           {points.isPending && <Waiting what="the library" />}
-          {points.error && <Notice role="alert" actions={<Button onClick={() => void points.refetch()}>Try again</Button>}>{points.error.message}</Notice>}
-          {points.data?.total === 0 && <Empty title={q.trim() === '' && !group && !state ? 'The library is empty' : 'Nothing in the library fits'} action={<Button onClick={() => { setTyped(''); go({ q: null, page: null, group: null, state: null }); }}>Show all</Button>}>Weak points are found by parts of an engine code, a symptom, a component or a part number. What is not here yet can be written in a minute.</Empty>}
+          {points.error && (
+            <Notice role="alert" actions={<Button onClick={() => void points.refetch()}>Try again</Button>}>
+              {points.error.message}
+            </Notice>
+          )}
+          {points.data?.total === 0 && (
+            <Empty
+              title={q.trim() === '' && !group && !state ? 'The library is empty' : 'Nothing in the library fits'}
+              action={
+                <Button
+                  onClick={() => {
+                    setTyped('');
+                    go({ q: null, page: null, group: null, state: null });
+                  }}
+                >
+                  Show all
+                </Button>
+              }
+            >
+              Weak points are found by parts of an engine code, a symptom, a component or a part number. What is not
+              here yet can be written in a minute.
+            </Empty>
+          )}
           {points.data && points.data.rows.length > 0 && (
             <>
               <PointsTable rows={points.data.rows} unit={settings.distanceUnit} caption="Weak points of the library" />
-              <Pager page={page} pageSize={points.data.pageSize} total={points.data.total} what="weak points" csv={`/api/lists/weak-points.csv${query({ q, group, state })}`} onPage={(next) => go({ page: pageParam(next) })} />
+              <Pager
+                page={page}
+                pageSize={points.data.pageSize}
+                total={points.data.total}
+                what="weak points"
+                csv={`/api/lists/weak-points.csv${query({ q, group, state })}`}
+                onPage={(next) => go({ page: pageParam(next) })}
+              />
             </>
           )}
         </>

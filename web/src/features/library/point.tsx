@@ -15,11 +15,23 @@ import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import { isoText, minutesText, moneyText, spansText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
 import { Changes } from './changes.tsx';
-import { appliesWords, CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, NOTICE_WORDS, SHARE_LABELS, shareText, windowText } from './words.ts';
+import {
+  appliesWords,
+  CLASS_WORDS,
+  CONSEQUENCE_WORDS,
+  GROUP_WORDS,
+  NOTICE_WORDS,
+  SHARE_LABELS,
+  shareText,
+  windowText,
+} from './words.ts';
 
 const STATE_MEANS: Readonly<Record<PointState, string>> = {
-  draft: 'A draft: no vehicle is judged by it yet.', review: 'Up for review: the owner publishes it, or sends it back.', published: 'Published: every vehicle it applies to is judged by it.',
-  superseded: 'Superseded: another one stands in its place.', retired: 'Retired: engines made from that date on no longer have it.',
+  draft: 'A draft: no vehicle is judged by it yet.',
+  review: 'Up for review: the owner publishes it, or sends it back.',
+  published: 'Published: every vehicle it applies to is judged by it.',
+  superseded: 'Superseded: another one stands in its place.',
+  retired: 'Retired: engines made from that date on no longer have it.',
 };
 
 function Steps({ point, session }: { point: LibraryPoint; session: SessionState }): ReactNode {
@@ -28,8 +40,14 @@ function Steps({ point, session }: { point: LibraryPoint; session: SessionState 
   const [retiring, setRetiring] = useState(false);
   const [from, setFrom] = useState('');
   const today = dayFromIso(session.today)!;
-  const step = useChange((body: { state: PointState; retiredFrom?: string | null }, key) => change('POST', `/api/library/points/${id}/step`, { version: point.version, ...body }, key));
-  const to = (next: PointState, label: string, look?: 'main'): ReactNode => <Button {...(look ? { look } : {})} disabled={step.isPending} onClick={() => step.mutate({ state: next })}>{label}</Button>;
+  const step = useChange((body: { state: PointState; retiredFrom?: string | null }, key) =>
+    change('POST', `/api/library/points/${id}/step`, { version: point.version, ...body }, key),
+  );
+  const to = (next: PointState, label: string, look?: 'main'): ReactNode => (
+    <Button {...(look ? { look } : {})} disabled={step.isPending} onClick={() => step.mutate({ state: next })}>
+      {label}
+    </Button>
+  );
   return (
     <>
       <div className="flex flex-wrap gap-2">
@@ -40,14 +58,46 @@ function Steps({ point, session }: { point: LibraryPoint; session: SessionState 
         {state === 'published' && owner && <Button onClick={() => setRetiring(true)}>Retire from a date</Button>}
         {state === 'published' && owner && to('superseded', 'Superseded')}
         {(state === 'superseded' || state === 'retired') && owner && to('published', 'Publish again')}
-        {(owner || state === 'draft' || state === 'review') && <Link to={`/library/points/${id}/write`} className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well">Correct</Link>}
+        {(owner || state === 'draft' || state === 'review') && (
+          <Link
+            to={`/library/points/${id}/write`}
+            className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+          >
+            Correct
+          </Link>
+        )}
       </div>
       {!retiring && <FormProblem error={step.error} />}
-      <Dialog open={retiring} onClose={() => setRetiring(false)} title="Retire from a production date" description="Engines made from that date on no longer have it; earlier ones keep it.">
-        <form className="grid gap-3" noValidate onSubmit={(event) => { event.preventDefault(); step.mutate({ state: 'retired', retiredFrom: isoTyped(from, today) }, { onSuccess: () => setRetiring(false) }); }}>
-          <DayField label="Made from" value={from} onChange={setFrom} today={today} error={fieldProblem(step.error, 'retiredFrom')} />
+      <Dialog
+        open={retiring}
+        onClose={() => setRetiring(false)}
+        title="Retire from a production date"
+        description="Engines made from that date on no longer have it; earlier ones keep it."
+      >
+        <form
+          className="grid gap-3"
+          noValidate
+          onSubmit={(event) => {
+            event.preventDefault();
+            step.mutate(
+              { state: 'retired', retiredFrom: isoTyped(from, today) },
+              { onSuccess: () => setRetiring(false) },
+            );
+          }}
+        >
+          <DayField
+            label="Made from"
+            value={from}
+            onChange={setFrom}
+            today={today}
+            error={fieldProblem(step.error, 'retiredFrom')}
+          />
           <FormProblem error={step.error} fields={['retiredFrom']} />
-          <div><Button look="main" type="submit" disabled={step.isPending}>Retire it</Button></div>
+          <div>
+            <Button look="main" type="submit" disabled={step.isPending}>
+              Retire it
+            </Button>
+          </div>
         </form>
       </Dialog>
     </>
@@ -58,17 +108,58 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
   const { row } = point;
   return (
     <section aria-labelledby="told" className="rounded-md border border-rule bg-sheet px-4 py-3">
-      <h2 id="told" className="mb-2 text-2xl">What is known</h2>
+      <h2 id="told" className="mb-2 text-2xl">
+        What is known
+      </h2>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
-        <dt className="text-soft">Mostly fails at</dt><dd className="figure text-lg">{windowText(row, unit)}</dd>
-        <dt className="text-soft">{SHARE_LABELS[row.nature]}</dt><dd className="figure text-lg">{shareText(row.share)}<span className="block text-base text-soft">{row.nature === 'wear' ? 'It wears: the others fail later.' : 'The others never fail of it.'}</span></dd>
-        <dt className="text-soft">Applies to</dt><dd>{appliesWords(point.appliesTo, point.variants)}</dd>
-        <dt className="text-soft">If it fails</dt><dd><strong>{CONSEQUENCE_WORDS[row.consequence]}{row.safety ? ', safety' : ''}.</strong> {point.effect}</dd>
-        <dt className="text-soft">What tells</dt><dd>{row.signs}</dd>
-        <dt className="text-soft">Look</dt><dd>{point.look ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.` : 'There is nothing to see beforehand.'}{point.look?.cautions.map((words) => <span key={words} className="mt-1 block text-sm"><strong>Caution:</strong> {words}</span>)}</dd>
-        <dt className="text-soft">Component</dt><dd>{row.component}, {CLASS_WORDS[point.componentClass]}, {GROUP_WORDS[row.group].toLowerCase()}; goes with the {point.fittedTo}</dd>
-        {point.retiredByRevision && <><dt className="text-soft">Ended by</dt><dd>part revision {point.retiredByRevision}</dd></>}
-        <dt className="text-soft">Comes from</dt><dd>{point.pack ? `the pack “${point.pack}”` : 'written here'}{point.writtenBy ? `, ${point.writtenBy}` : ''}</dd>
+        <dt className="text-soft">Mostly fails at</dt>
+        <dd className="figure text-lg">{windowText(row, unit)}</dd>
+        <dt className="text-soft">{SHARE_LABELS[row.nature]}</dt>
+        <dd className="figure text-lg">
+          {shareText(row.share)}
+          <span className="block text-base text-soft">
+            {row.nature === 'wear' ? 'It wears: the others fail later.' : 'The others never fail of it.'}
+          </span>
+        </dd>
+        <dt className="text-soft">Applies to</dt>
+        <dd>{appliesWords(point.appliesTo, point.variants)}</dd>
+        <dt className="text-soft">If it fails</dt>
+        <dd>
+          <strong>
+            {CONSEQUENCE_WORDS[row.consequence]}
+            {row.safety ? ', safety' : ''}.
+          </strong>{' '}
+          {point.effect}
+        </dd>
+        <dt className="text-soft">What tells</dt>
+        <dd>{row.signs}</dd>
+        <dt className="text-soft">Look</dt>
+        <dd>
+          {point.look
+            ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.`
+            : 'There is nothing to see beforehand.'}
+          {point.look?.cautions.map((words) => (
+            <span key={words} className="mt-1 block text-sm">
+              <strong>Caution:</strong> {words}
+            </span>
+          ))}
+        </dd>
+        <dt className="text-soft">Component</dt>
+        <dd>
+          {row.component}, {CLASS_WORDS[point.componentClass]}, {GROUP_WORDS[row.group].toLowerCase()}; goes with the{' '}
+          {point.fittedTo}
+        </dd>
+        {point.retiredByRevision && (
+          <>
+            <dt className="text-soft">Ended by</dt>
+            <dd>part revision {point.retiredByRevision}</dd>
+          </>
+        )}
+        <dt className="text-soft">Comes from</dt>
+        <dd>
+          {point.pack ? `the pack “${point.pack}”` : 'written here'}
+          {point.writtenBy ? `, ${point.writtenBy}` : ''}
+        </dd>
       </dl>
     </section>
   );
@@ -77,25 +168,67 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
 function Work({ point, settings }: { point: LibraryPoint; settings: Settings }): ReactNode {
   const minutes = point.operations.reduce((sum, operation) => sum + operation.minutes, 0);
   const cautions = [...new Set(point.operations.flatMap((operation) => operation.cautions))];
-  const tools = [...new Map(point.operations.flatMap((operation) => operation.tools).map((tool) => [tool.name, tool])).values()];
+  const tools = [
+    ...new Map(point.operations.flatMap((operation) => operation.tools).map((tool) => [tool.name, tool])).values(),
+  ];
   return (
     <section aria-labelledby="work" className="rounded-md border border-rule bg-sheet px-4 py-3">
-      <h2 id="work" className="mb-2 text-2xl">Parts and work</h2>
-      {point.parts.length === 0 ? <p className="text-soft">No part is told for it yet.</p> : (
+      <h2 id="work" className="mb-2 text-2xl">
+        Parts and work
+      </h2>
+      {point.parts.length === 0 ? (
+        <p className="text-soft">No part is told for it yet.</p>
+      ) : (
         <ul className="divide-y divide-rule">
           {point.parts.map((part) => (
-            <li key={part.number} className="py-1.5"><span className="figure text-lg font-semibold">{part.number}</span> {part.name} <span className="text-soft">{part.grade}{part.revision ? `, revision ${part.revision}` : ''}{part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, settings)}`}</span>
-              {part.supersedes && <span className="block text-sm">Supersedes {part.supersedes}{part.howToTell ? `; to tell it: ${part.howToTell}` : ''}</span>}
-              {!part.supersedes && part.howToTell && <span className="block text-sm">To tell it: {part.howToTell}</span>}
+            <li key={part.number} className="py-1.5">
+              <span className="figure text-lg font-semibold">{part.number}</span> {part.name}{' '}
+              <span className="text-soft">
+                {part.grade}
+                {part.revision ? `, revision ${part.revision}` : ''}
+                {part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, settings)}`}
+              </span>
+              {part.supersedes && (
+                <span className="block text-sm">
+                  Supersedes {part.supersedes}
+                  {part.howToTell ? `; to tell it: ${part.howToTell}` : ''}
+                </span>
+              )}
+              {!part.supersedes && part.howToTell && (
+                <span className="block text-sm">To tell it: {part.howToTell}</span>
+              )}
             </li>
           ))}
         </ul>
       )}
       <h3 className="mb-1 mt-3 text-xl">In this order, {minutesText(minutes || point.renewMinutes)}</h3>
-      {point.operations.length === 0 ? <p className="text-soft">No operation is told for it; the minutes are for the job as a whole.</p> : <ol className="list-decimal pl-5">{point.operations.map((operation) => <li key={operation.id}>{operation.name} <span className="figure text-soft">{minutesText(operation.minutes)}</span></li>)}</ol>}
-      {tools.length > 0 && <p className="mt-2"><strong>Tools:</strong> {tools.map(({ name, without }) => `${name}${without ? ` (without it: ${without.replace(/\.$/, '')})` : ''}`).join('; ')}</p>}
-      {cautions.map((caution) => <p key={caution} className="mt-1 text-sm"><strong>Caution:</strong> {caution}</p>)}
-      <p className="mt-2 text-sm text-soft">Made-up demo parts and times. The maker’s current procedure, local rules and licensed practice come first.</p>
+      {point.operations.length === 0 ? (
+        <p className="text-soft">No operation is told for it; the minutes are for the job as a whole.</p>
+      ) : (
+        <ol className="list-decimal pl-5">
+          {point.operations.map((operation) => (
+            <li key={operation.id}>
+              {operation.name} <span className="figure text-soft">{minutesText(operation.minutes)}</span>
+            </li>
+          ))}
+        </ol>
+      )}
+      {tools.length > 0 && (
+        <p className="mt-2">
+          <strong>Tools:</strong>{' '}
+          {tools
+            .map(({ name, without }) => `${name}${without ? ` (without it: ${without.replace(/\.$/, '')})` : ''}`)
+            .join('; ')}
+        </p>
+      )}
+      {cautions.map((caution) => (
+        <p key={caution} className="mt-1 text-sm">
+          <strong>Caution:</strong> {caution}
+        </p>
+      ))}
+      <p className="mt-2 text-sm text-soft">
+        Made-up demo parts and times. The maker’s current procedure, local rules and licensed practice come first.
+      </p>
     </section>
   );
 }
@@ -103,19 +236,62 @@ function Work({ point, settings }: { point: LibraryPoint; settings: Settings }):
 function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUnit'] }): ReactNode {
   return (
     <section aria-labelledby="said" className="rounded-md border border-rule bg-sheet px-4 py-3">
-      <h2 id="said" className="mb-2 text-2xl">Who says what</h2>
-      {point.statements.length === 0 ? <p className="text-soft">Nobody is on file with a word on it.</p> : (
+      <h2 id="said" className="mb-2 text-2xl">
+        Who says what
+      </h2>
+      {point.statements.length === 0 ? (
+        <p className="text-soft">Nobody is on file with a word on it.</p>
+      ) : (
         <ul className="space-y-2">
           {point.statements.map((statement) => (
-            <li key={`${statement.authority}-${statement.words}`}><AuthorityShape kind={statement.kind} /> <strong>{statement.authority}</strong> <span className="text-soft">{[statement.edition, statement.region, AUTHORITY_WORDS[statement.kind], statement.strength && STRENGTH_WORDS[statement.strength]].filter(Boolean).join(', ')}</span>
-              <span className="block">“{statement.words}” {statement.interval.length > 0 && <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>}</span>
-              {statement.doubted && <span className="block text-sm font-semibold">In print, but those who repair these engines do not go by it.</span>}</li>
+            <li key={`${statement.authority}-${statement.words}`}>
+              <AuthorityShape kind={statement.kind} /> <strong>{statement.authority}</strong>{' '}
+              <span className="text-soft">
+                {[
+                  statement.edition,
+                  statement.region,
+                  AUTHORITY_WORDS[statement.kind],
+                  statement.strength && STRENGTH_WORDS[statement.strength],
+                ]
+                  .filter(Boolean)
+                  .join(', ')}
+              </span>
+              <span className="block">
+                “{statement.words}”{' '}
+                {statement.interval.length > 0 && (
+                  <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>
+                )}
+              </span>
+              {statement.doubted && (
+                <span className="block text-sm font-semibold">
+                  In print, but those who repair these engines do not go by it.
+                </span>
+              )}
+            </li>
           ))}
         </ul>
       )}
       <div className="mt-3 flex flex-wrap items-center gap-x-4 border-t border-rule pt-2">
-        {point.notices.map((notice) => <Link key={notice.id} to={`/library/notices/${notice.id}`} className="inline-flex min-h-11 items-center hover:underline"><span><strong>{NOTICE_WORDS[notice.kind]} {notice.number}</strong> {notice.title}</span></Link>)}
-        <Link to={`/library/notices/write?point=${point.row.id}`} className="inline-flex min-h-11 items-center text-soft hover:underline">Put a bulletin or a coverage on file</Link>
+        {point.notices.map((notice) => (
+          <Link
+            key={notice.id}
+            to={`/library/notices/${notice.id}`}
+            className="inline-flex min-h-11 items-center hover:underline"
+          >
+            <span>
+              <strong>
+                {NOTICE_WORDS[notice.kind]} {notice.number}
+              </strong>{' '}
+              {notice.title}
+            </span>
+          </Link>
+        ))}
+        <Link
+          to={`/library/notices/write?point=${point.row.id}`}
+          className="inline-flex min-h-11 items-center text-soft hover:underline"
+        >
+          Put a bulletin or a coverage on file
+        </Link>
       </div>
     </section>
   );
@@ -127,7 +303,12 @@ export default function LibraryPointPage({ session }: { session: SessionState })
   const { params, go } = useListParams();
   const point = useQuery(read.libraryPoint(id));
   const settings = useQuery(read.settings()).data;
-  if (point.error) return <Empty page title="This weak point is not in the library">{point.error.message}</Empty>;
+  if (point.error)
+    return (
+      <Empty page title="This weak point is not in the library">
+        {point.error.message}
+      </Empty>
+    );
   if (!point.data || !settings) return <Waiting what="the weak point" />;
   const { row, engine } = point.data;
   const unit = settings.distanceUnit;
@@ -135,15 +316,47 @@ export default function LibraryPointPage({ session }: { session: SessionState })
     <div className="grid gap-5">
       <header className="flex flex-wrap items-end justify-between gap-3">
         <div>
-          <p><Link to="/library" className="inline-flex min-h-11 items-center hover:underline">← Library</Link></p>
-          <h1 className="text-3xl">{row.title} <Link to={`/library/engines/${engine.familyId}`} className="font-medium text-soft hover:underline">{engine.maker} {engine.code}</Link></h1>
-          <p className="mt-1"><span className="text-soft">{STATE_MEANS[row.state]}{point.data.retiredFrom ? ` From ${isoText(point.data.retiredFrom)}.` : ''}</span> <Link to={`/bench/${row.id}`} className="hover:underline">What our own vehicles say</Link></p>
+          <p>
+            <Link to="/library" className="inline-flex min-h-11 items-center hover:underline">
+              ← Library
+            </Link>
+          </p>
+          <h1 className="text-3xl">
+            {row.title}{' '}
+            <Link to={`/library/engines/${engine.familyId}`} className="font-medium text-soft hover:underline">
+              {engine.maker} {engine.code}
+            </Link>
+          </h1>
+          <p className="mt-1">
+            <span className="text-soft">
+              {STATE_MEANS[row.state]}
+              {point.data.retiredFrom ? ` From ${isoText(point.data.retiredFrom)}.` : ''}
+            </span>{' '}
+            <Link to={`/bench/${row.id}`} className="hover:underline">
+              What our own vehicles say
+            </Link>
+          </p>
         </div>
         <Steps point={point.data} session={session} />
       </header>
-      <div className="grid items-start gap-5 lg:grid-cols-2"><div className="grid gap-5"><Told point={point.data} unit={unit} /><Said point={point.data} unit={unit} /></div><Work point={point.data} settings={settings} /></div>
-      <Campaign about={{ weakPointId: row.id, noticeId: null }} today={dayFromIso(session.today)!} nobody="Nobody is left to call: whatever it touches is planned, or does not ask for anything now." />
-      <section aria-labelledby="changed"><h2 id="changed" className="mb-2 text-2xl">What changed since when</h2><Changes page={pageOf(params, 'changes')} onPage={(to) => go({ changes: pageParam(to) })} entityId={row.id} /></section>
+      <div className="grid items-start gap-5 lg:grid-cols-2">
+        <div className="grid gap-5">
+          <Told point={point.data} unit={unit} />
+          <Said point={point.data} unit={unit} />
+        </div>
+        <Work point={point.data} settings={settings} />
+      </div>
+      <Campaign
+        about={{ weakPointId: row.id, noticeId: null }}
+        today={dayFromIso(session.today)!}
+        nobody="Nobody is left to call: whatever it touches is planned, or does not ask for anything now."
+      />
+      <section aria-labelledby="changed">
+        <h2 id="changed" className="mb-2 text-2xl">
+          What changed since when
+        </h2>
+        <Changes page={pageOf(params, 'changes')} onPage={(to) => go({ changes: pageParam(to) })} entityId={row.id} />
+      </section>
     </div>
   );
 }

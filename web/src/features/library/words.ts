@@ -1,42 +1,110 @@
-import type { CallOutcome, CampaignRow, LibraryPoint, LibraryPointRow, Notice, NoticeCampaignRow, NoticeKind, PointState } from '@crosspeen/contract';
-import { isoFromDay, parseSpans, SHARE_BY_WORD, type ComponentClass, type Consequence, type DistanceUnit, type Group, type Nature, type ShareWord } from '@crosspeen/core';
+import type {
+  CallOutcome,
+  CampaignRow,
+  LibraryPoint,
+  LibraryPointRow,
+  Notice,
+  NoticeCampaignRow,
+  NoticeKind,
+  PointState,
+} from '@crosspeen/contract';
+import {
+  isoFromDay,
+  parseSpans,
+  SHARE_BY_WORD,
+  type ComponentClass,
+  type Consequence,
+  type DistanceUnit,
+  type Group,
+  type Nature,
+  type ShareWord,
+} from '@crosspeen/core';
 import { isoText, percentText, spansText } from '../../ui/units.ts';
 
-export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', seals: 'Seals', cooling: 'Cooling', other: 'Other' };
-export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
-  engine: 'engine lost', stranded: 'stops on the road', damage: 'harms its neighbour', leak: 'leaks', drivability: 'runs badly', emissions: 'fails the emissions test', cosmetic: 'ugly only',
+export const GROUP_WORDS: Readonly<Record<Group, string>> = {
+  timing: 'Timing',
+  seals: 'Seals',
+  cooling: 'Cooling',
+  other: 'Other',
 };
-export const STATE_WORDS: Readonly<Record<PointState, string>> = { draft: 'draft', review: 'up for review', published: 'published', superseded: 'superseded', retired: 'retired' };
-export const CLASS_WORDS: Readonly<Record<ComponentClass, string>> = { rubber: 'rubber', plastic: 'plastic', chain: 'chain', bearing: 'bearing', gasket: 'gasket', electronics: 'electronics', sensor: 'sensor', early: 'fails early or never' };
+export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
+  engine: 'engine lost',
+  stranded: 'stops on the road',
+  damage: 'harms its neighbour',
+  leak: 'leaks',
+  drivability: 'runs badly',
+  emissions: 'fails the emissions test',
+  cosmetic: 'ugly only',
+};
+export const STATE_WORDS: Readonly<Record<PointState, string>> = {
+  draft: 'draft',
+  review: 'up for review',
+  published: 'published',
+  superseded: 'superseded',
+  retired: 'retired',
+};
+export const CLASS_WORDS: Readonly<Record<ComponentClass, string>> = {
+  rubber: 'rubber',
+  plastic: 'plastic',
+  chain: 'chain',
+  bearing: 'bearing',
+  gasket: 'gasket',
+  electronics: 'electronics',
+  sensor: 'sensor',
+  early: 'fails early or never',
+};
 
 export const NOTICE_WORDS: Readonly<Record<NoticeKind, string>> = { bulletin: 'Bulletin', coverage: 'Coverage' };
-export const OUTCOME_WORDS: Readonly<Record<CallOutcome, string>> = { coming: 'is coming', thinking: 'thinks it over', no_answer: 'no answer', declined: 'does not want it' };
+export const OUTCOME_WORDS: Readonly<Record<CallOutcome, string>> = {
+  coming: 'is coming',
+  thinking: 'thinks it over',
+  no_answer: 'no answer',
+  declined: 'does not want it',
+};
 /** How long a coverage pays, in words. */
 export function coversWords({ covers, endsOn }: Pick<Notice, 'covers' | 'endsOn'>, unit: DistanceUnit): string {
   const parsed = covers === null ? null : parseSpans(covers);
-  return [...(parsed?.ok ? [spansText(parsed.value, unit)] : []), ...(endsOn === null ? [] : [`${isoText(endsOn)} at the latest`])].join(', ');
+  return [
+    ...(parsed?.ok ? [spansText(parsed.value, unit)] : []),
+    ...(endsOn === null ? [] : [`${isoText(endsOn)} at the latest`]),
+  ].join(', ');
 }
 
 /** The word for a share, with its number: "many (50 %)". */
 export const shareText = (share: number): string => {
-  const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).find((candidate) => Math.abs(SHARE_BY_WORD[candidate] - share) < 1e-9);
+  const word = (Object.keys(SHARE_BY_WORD) as ShareWord[]).find(
+    (candidate) => Math.abs(SHARE_BY_WORD[candidate] - share) < 1e-9,
+  );
   return word === undefined ? percentText(share) : `${word} (${percentText(share)})`;
 };
 
 /** What a share says, by the nature of the weak point. */
-export const SHARE_LABELS: Readonly<Record<Nature, string>> = { wear: 'How many fail by then', defect: 'How many have it' };
+export const SHARE_LABELS: Readonly<Record<Nature, string>> = {
+  wear: 'How many fail by then',
+  defect: 'How many have it',
+};
 
 /** When it mostly fails, each cause of its own: "90,000–180,000 km; 7–14 years". */
-export const windowText = ({ causes }: Pick<LibraryPointRow, 'causes'>, unit: DistanceUnit): string => causes.map((cause) => spansText(cause, unit)).join('; ');
+export const windowText = ({ causes }: Pick<LibraryPointRow, 'causes'>, unit: DistanceUnit): string =>
+  causes.map((cause) => spansText(cause, unit)).join('; ');
 
 /** To which engines it applies, in plain words. */
-export function appliesWords(rule: LibraryPoint['appliesTo'], variants: readonly { readonly key: string; readonly name: string }[]): string {
+export function appliesWords(
+  rule: LibraryPoint['appliesTo'],
+  variants: readonly { readonly key: string; readonly name: string }[],
+): string {
   const named = (key: string): string => variants.find((variant) => variant.key === key)?.name ?? key;
   const parts = [
-    ...(rule.variants ? [rule.variants.map(named).join(' or ')] : []), ...(rule.models ? [`in ${rule.models.join(' or ')}`] : []), ...(rule.markets ? [`sold in ${rule.markets.join(' or ')}`] : []),
-    ...(rule.producedFromDay === undefined ? [] : [`made from ${isoText(isoFromDay(rule.producedFromDay))}`]), ...(rule.producedToDay === undefined ? [] : [`made until ${isoText(isoFromDay(rule.producedToDay))}`]),
-    ...(rule.serialFrom === undefined ? [] : [`engine number from ${rule.serialFrom}`]), ...(rule.serialTo === undefined ? [] : [`engine number to ${rule.serialTo}`]),
-    ...Object.entries(rule.features ?? {}).map(([feature, has]) => `${has ? 'with' : 'without'} ${feature.replaceAll('-', ' ')}`),
+    ...(rule.variants ? [rule.variants.map(named).join(' or ')] : []),
+    ...(rule.models ? [`in ${rule.models.join(' or ')}`] : []),
+    ...(rule.markets ? [`sold in ${rule.markets.join(' or ')}`] : []),
+    ...(rule.producedFromDay === undefined ? [] : [`made from ${isoText(isoFromDay(rule.producedFromDay))}`]),
+    ...(rule.producedToDay === undefined ? [] : [`made until ${isoText(isoFromDay(rule.producedToDay))}`]),
+    ...(rule.serialFrom === undefined ? [] : [`engine number from ${rule.serialFrom}`]),
+    ...(rule.serialTo === undefined ? [] : [`engine number to ${rule.serialTo}`]),
+    ...Object.entries(rule.features ?? {}).map(
+      ([feature, has]) => `${has ? 'with' : 'without'} ${feature.replaceAll('-', ' ')}`,
+    ),
   ];
   return parts.length === 0 ? 'every engine of this family' : parts.join(', ');
 }
@@ -45,13 +113,23 @@ export function appliesWords(rule: LibraryPoint['appliesTo'], variants: readonly
 export type CalledRow = CampaignRow & Partial<Pick<NoticeCampaignRow, 'answered' | 'coveredUntil' | 'covered'>>;
 
 /** What was done about it on one vehicle, latest of each kind. */
-export const doneWords = (row: Pick<CalledRow, 'renewed' | 'revision' | 'lastLook' | 'lastResult' | 'planned' | 'lastCall'>): string[] => [
+export const doneWords = (
+  row: Pick<CalledRow, 'renewed' | 'revision' | 'lastLook' | 'lastResult' | 'planned' | 'lastCall'>,
+): string[] => [
   ...(row.renewed ? [`renewed ${isoText(row.renewed)}${row.revision ? `, revision ${row.revision}` : ''}`] : []),
   ...(row.lastLook ? [`${row.lastResult ?? 'looked at'} ${isoText(row.lastLook)}`] : []),
   ...(row.planned ? [`on a visit ${isoText(row.planned)}`] : []),
-  ...(row.lastCall ? [`called ${isoText(row.lastCall.day)}: ${OUTCOME_WORDS[row.lastCall.outcome]}${row.lastCall.note ? `, “${row.lastCall.note}”` : ''}`] : []),
+  ...(row.lastCall
+    ? [
+        `called ${isoText(row.lastCall.day)}: ${OUTCOME_WORDS[row.lastCall.outcome]}${row.lastCall.note ? `, “${row.lastCall.note}”` : ''}`,
+      ]
+    : []),
 ];
 
 /** Until when a coverage pays for one vehicle. */
 export const coverWords = ({ covered, coveredUntil }: Pick<CalledRow, 'covered' | 'coveredUntil'>): string =>
-  (covered === false ? `over${coveredUntil ? ` since ${isoText(coveredUntil)}` : ''}` : coveredUntil ? `until ${isoText(coveredUntil)}` : 'not known');
+  covered === false
+    ? `over${coveredUntil ? ` since ${isoText(coveredUntil)}` : ''}`
+    : coveredUntil
+      ? `until ${isoText(coveredUntil)}`
+      : 'not known';

@@ -1,4 +1,13 @@
-import { CONSEQUENCES, GROUPS, natureOf, SHAPE_BY_CLASS, SHARE_BY_WORD, STATEMENT_STRENGTHS, type ComponentClass, type ShareWord } from '@crosspeen/core';
+import {
+  CONSEQUENCES,
+  GROUPS,
+  natureOf,
+  SHAPE_BY_CLASS,
+  SHARE_BY_WORD,
+  STATEMENT_STRENGTHS,
+  type ComponentClass,
+  type ShareWord,
+} from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useDeferredValue, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -11,107 +20,407 @@ import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { percentText, spansText } from '../../ui/units.ts';
-import { componentNamed, draftCurve, draftFrom, EMPTY_DRAFT, touchesParams, valuesFrom, type DraftCurve, type DraftValues } from './draft.ts';
+import {
+  componentNamed,
+  draftCurve,
+  draftFrom,
+  EMPTY_DRAFT,
+  touchesParams,
+  valuesFrom,
+  type DraftCurve,
+  type DraftValues,
+} from './draft.ts';
 import { CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, SHARE_LABELS, STATE_WORDS } from './words.ts';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));
 const SHARES = Object.keys(SHARE_BY_WORD) as ShareWord[];
 const CLASSES = Object.keys(SHAPE_BY_CLASS) as ComponentClass[];
-const FIELDS = ['familyId', 'title', 'componentId', 'newComponent', 'consequence', 'effect', 'signs', 'share', 'causes', 'look', 'renewMinutes', 'variants', 'producedFrom', 'producedTo', 'retiredByRevision', 'statement'];
+const FIELDS = [
+  'familyId',
+  'title',
+  'componentId',
+  'newComponent',
+  'consequence',
+  'effect',
+  'signs',
+  'share',
+  'causes',
+  'look',
+  'renewMinutes',
+  'variants',
+  'producedFrom',
+  'producedTo',
+  'retiredByRevision',
+  'statement',
+];
 
 function Curve({ curve }: { curve: DraftCurve }): ReactNode {
-  const option = useCallback((ink: { ink: string; soft: string; rule: string }): ChartOption => {
-    const short = (value: number): string => (curve.clock === 'distance' ? (value === 0 ? '0' : `${Math.round(value / 1000)}k km`) : curve.clock === 'age' ? `${Math.round(value / 365.25)} y` : `${Math.round(value)} h`);
-    return {
-      grid: { left: 44, right: 12, top: 10, bottom: 24 },
-      xAxis: { type: 'value', min: 0, max: curve.points.at(-1)!.at, axisLabel: { color: ink.soft, formatter: short }, splitLine: { show: false } },
-      yAxis: { type: 'value', min: 0, max: 100, axisLabel: { color: ink.soft, formatter: '{value} %' }, splitLine: { lineStyle: { color: ink.rule } } },
-      series: [{ type: 'line', showSymbol: false, lineStyle: { width: 3, color: ink.ink }, data: curve.points.map(({ at, failed }) => [at, failed * 100]) }],
-    };
-  }, [curve]);
+  const option = useCallback(
+    (ink: { ink: string; soft: string; rule: string }): ChartOption => {
+      const short = (value: number): string =>
+        curve.clock === 'distance'
+          ? value === 0
+            ? '0'
+            : `${Math.round(value / 1000)}k km`
+          : curve.clock === 'age'
+            ? `${Math.round(value / 365.25)} y`
+            : `${Math.round(value)} h`;
+      return {
+        grid: { left: 44, right: 12, top: 10, bottom: 24 },
+        xAxis: {
+          type: 'value',
+          min: 0,
+          max: curve.points.at(-1)!.at,
+          axisLabel: { color: ink.soft, formatter: short },
+          splitLine: { show: false },
+        },
+        yAxis: {
+          type: 'value',
+          min: 0,
+          max: 100,
+          axisLabel: { color: ink.soft, formatter: '{value} %' },
+          splitLine: { lineStyle: { color: ink.rule } },
+        },
+        series: [
+          {
+            type: 'line',
+            showSymbol: false,
+            lineStyle: { width: 3, color: ink.ink },
+            data: curve.points.map(({ at, failed }) => [at, failed * 100]),
+          },
+        ],
+      };
+    },
+    [curve],
+  );
   const last = curve.points.at(-1)!;
-  return <Suspense fallback={<p className="h-[180px] text-soft">Drawing …</p>}><Chart option={option} height={180} label={`Share of all these engines that have failed by then; ${percentText(last.failed)} at ${spansText([{ clock: curve.clock, from: last.at, to: last.at }], 'km')}`} /></Suspense>;
+  return (
+    <Suspense fallback={<p className="h-[180px] text-soft">Drawing …</p>}>
+      <Chart
+        option={option}
+        height={180}
+        label={`Share of all these engines that have failed by then; ${percentText(last.failed)} at ${spansText([{ clock: curve.clock, from: last.at, to: last.at }], 'km')}`}
+      />
+    </Suspense>
+  );
 }
 
 /** What the draft means, as it is typed: its curve, the vehicles it touches, what it resembles. */
-function Aside({ values, known, id }: { values: DraftValues; known: Parameters<typeof draftFrom>[1]; id: string | null }): ReactNode {
+function Aside({
+  values,
+  known,
+  id,
+}: {
+  values: DraftValues;
+  known: Parameters<typeof draftFrom>[1];
+  id: string | null;
+}): ReactNode {
   const late = useDeferredValue(values);
   const touched = useQuery(read.touches(touchesParams(late, known, id))).data;
   const curve = draftCurve(late.windows, late.share, componentNamed(late.component, known)?.class ?? late.newClass);
   return (
     <aside className="grid content-start gap-4 lg:sticky lg:top-3">
       <section aria-labelledby="curve" className="rounded-md border border-rule bg-sheet px-4 py-3">
-        <h2 id="curve" className="text-xl">How many of them will have failed</h2>
-        {curve ? <><Curve curve={curve} />{late.windows.includes('y') && curve.clock === 'distance' && <p className="text-sm text-soft">Drawn over distance; what age does comes on top.</p>}</> : <p className="py-6 text-soft">Write a window, and the curve is drawn here.</p>}
+        <h2 id="curve" className="text-xl">
+          How many of them will have failed
+        </h2>
+        {curve ? (
+          <>
+            <Curve curve={curve} />
+            {late.windows.includes('y') && curve.clock === 'distance' && (
+              <p className="text-sm text-soft">Drawn over distance; what age does comes on top.</p>
+            )}
+          </>
+        ) : (
+          <p className="py-6 text-soft">Write a window, and the curve is drawn here.</p>
+        )}
       </section>
       <section aria-live="polite" className="rounded-md border border-rule bg-sheet px-4 py-3">
         <h2 className="text-xl">Vehicles on file it touches</h2>
-        {!values.familyId ? <p className="text-soft">Choose the engine first.</p> : touched && <p><strong className="figure text-2xl">{touched.vehicles}</strong> {touched.open > 0 && <span className="text-soft">of them {touched.open} only perhaps: variant or first registration is not known</span>}</p>}
+        {!values.familyId ? (
+          <p className="text-soft">Choose the engine first.</p>
+        ) : (
+          touched && (
+            <p>
+              <strong className="figure text-2xl">{touched.vehicles}</strong>{' '}
+              {touched.open > 0 && (
+                <span className="text-soft">
+                  of them {touched.open} only perhaps: variant or first registration is not known
+                </span>
+              )}
+            </p>
+          )
+        )}
       </section>
       {touched && touched.similar.length > 0 && (
         <section role="status" className="rounded-md border-l-4 border-ink bg-well px-4 py-3">
           <h2 className="text-xl">Is it one of these?</h2>
-          <ul>{touched.similar.map((point) => <li key={point.id}><Link to={`/library/points/${point.id}`} className="inline-flex min-h-11 items-center font-semibold hover:underline">{point.title}</Link> <span className="text-soft">{point.component}{point.state === 'published' ? '' : `, ${STATE_WORDS[point.state]}`}</span></li>)}</ul>
+          <ul>
+            {touched.similar.map((point) => (
+              <li key={point.id}>
+                <Link
+                  to={`/library/points/${point.id}`}
+                  className="inline-flex min-h-11 items-center font-semibold hover:underline"
+                >
+                  {point.title}
+                </Link>{' '}
+                <span className="text-soft">
+                  {point.component}
+                  {point.state === 'published' ? '' : `, ${STATE_WORDS[point.state]}`}
+                </span>
+              </li>
+            ))}
+          </ul>
         </section>
       )}
     </aside>
   );
 }
 
-function Form({ initial, id, version, current }: { initial: DraftValues; id: string | null; version: number; current: () => void }): ReactNode {
+function Form({
+  initial,
+  id,
+  version,
+  current,
+}: {
+  initial: DraftValues;
+  id: string | null;
+  version: number;
+  current: () => void;
+}): ReactNode {
   const navigate = useNavigate();
   const [values, setValues] = useState(initial);
   const engines = useQuery(read.engines()).data?.rows ?? [];
   const components = useQuery(read.libraryComponents(values.familyId)).data?.rows ?? [];
-  const set = <Key extends keyof DraftValues>(key: Key, value: DraftValues[Key]): void => setValues((before) => ({ ...before, [key]: value }));
-  const text = (key: { [Key in keyof DraftValues]: DraftValues[Key] extends string ? Key : never }[keyof DraftValues]) => ({ value: values[key], onChange: (event: { target: { value: string } }) => set(key, event.target.value as never), autoComplete: 'off' as const });
-  const save = useChange((overVersion: number, key) => (id === null
-    ? change('POST', '/api/library/points', draftFrom(values, components), key)
-    : change('PUT', `/api/library/points/${id}`, { draft: draftFrom(values, components), version: overVersion }, key)));
-  const submit = (overVersion = version): void => save.mutate(overVersion, { onSuccess: (done) => void navigate(`/library/points/${done.id}`) });
+  const set = <Key extends keyof DraftValues>(key: Key, value: DraftValues[Key]): void =>
+    setValues((before) => ({ ...before, [key]: value }));
+  const text = (
+    key: { [Key in keyof DraftValues]: DraftValues[Key] extends string ? Key : never }[keyof DraftValues],
+  ) => ({
+    value: values[key],
+    onChange: (event: { target: { value: string } }) => set(key, event.target.value as never),
+    autoComplete: 'off' as const,
+  });
+  const save = useChange((overVersion: number, key) =>
+    id === null
+      ? change('POST', '/api/library/points', draftFrom(values, components), key)
+      : change('PUT', `/api/library/points/${id}`, { draft: draftFrom(values, components), version: overVersion }, key),
+  );
+  const submit = (overVersion = version): void =>
+    save.mutate(overVersion, { onSuccess: (done) => void navigate(`/library/points/${done.id}`) });
   // An update carries the draft inside; its fields are named alike.
-  const said = (path: string): string | undefined => fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
+  const said = (path: string): string | undefined =>
+    fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
   const variants = engines.find(({ engine }) => engine.familyId === values.familyId)?.variants ?? [];
   const known = componentNamed(values.component, components);
   const fresh = values.component.trim() !== '' && !known;
   const nature = natureOf({ componentClass: known?.class ?? values.newClass });
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[1.5fr_1fr]">
-      <form className="grid gap-3 sm:grid-cols-2" noValidate onSubmit={(event) => { event.preventDefault(); submit(); }} onKeyDown={(event) => { if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) { event.preventDefault(); submit(); } }}>
-        <SelectField label="Engine" {...text('familyId')} error={said('familyId')} disabled={id !== null} autoFocus={values.familyId === ''}>
-          <option value="">Choose the engine</option>{engines.map(({ engine }) => <option key={engine.familyId} value={engine.familyId}>{engine.maker} {engine.code}</option>)}
+      <form
+        className="grid gap-3 sm:grid-cols-2"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          submit();
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+            event.preventDefault();
+            submit();
+          }
+        }}
+      >
+        <SelectField
+          label="Engine"
+          {...text('familyId')}
+          error={said('familyId')}
+          disabled={id !== null}
+          autoFocus={values.familyId === ''}
+        >
+          <option value="">Choose the engine</option>
+          {engines.map(({ engine }) => (
+            <option key={engine.familyId} value={engine.familyId}>
+              {engine.maker} {engine.code}
+            </option>
+          ))}
         </SelectField>
-        <TextField label="Component" hint={fresh ? 'New in the library: say below what it is' : 'One on file, or a new name'} list="components-known" {...text('component')} error={said('componentId') ?? said('newComponent')} autoFocus={values.familyId !== '' && id === null} />
-        <datalist id="components-known">{components.map((component) => <option key={component.id} value={component.name} />)}</datalist>
-        {fresh && <SelectField label="Made of" {...text('newClass')}>{CLASSES.map((key) => <option key={key} value={key}>{CLASS_WORDS[key]}</option>)}</SelectField>}
-        {fresh && <SelectField label="Group" {...text('newGroup')}>{GROUPS.map((key) => <option key={key} value={key}>{GROUP_WORDS[key]}</option>)}</SelectField>}
-        <TextField className="sm:col-span-2" label="What goes wrong" placeholder="Thermostat housing cracks at the seam" {...text('title')} error={said('title')} />
-        <TextField label="When it mostly fails" hint="1 in 10 by the first figure, 9 in 10 by the second; | for whichever first, ; for a cause of its own" placeholder="90-130k km | 8-12y" {...text('windows')} error={said('causes')} />
-        <SelectField label={SHARE_LABELS[nature]} {...text('share')}>{SHARES.map((key) => <option key={key} value={key}>{key}: {Math.round(SHARE_BY_WORD[key] * 100)} in 100</option>)}</SelectField>
-        <SelectField label="If it fails" {...text('consequence')}>{CONSEQUENCES.map((key) => <option key={key} value={key}>{CONSEQUENCE_WORDS[key]}</option>)}</SelectField>
-        <TextField label="Minutes to renew" inputMode="numeric" {...text('renewMinutes')} error={said('renewMinutes')} />
+        <TextField
+          label="Component"
+          hint={fresh ? 'New in the library: say below what it is' : 'One on file, or a new name'}
+          list="components-known"
+          {...text('component')}
+          error={said('componentId') ?? said('newComponent')}
+          autoFocus={values.familyId !== '' && id === null}
+        />
+        <datalist id="components-known">
+          {components.map((component) => (
+            <option key={component.id} value={component.name} />
+          ))}
+        </datalist>
+        {fresh && (
+          <SelectField label="Made of" {...text('newClass')}>
+            {CLASSES.map((key) => (
+              <option key={key} value={key}>
+                {CLASS_WORDS[key]}
+              </option>
+            ))}
+          </SelectField>
+        )}
+        {fresh && (
+          <SelectField label="Group" {...text('newGroup')}>
+            {GROUPS.map((key) => (
+              <option key={key} value={key}>
+                {GROUP_WORDS[key]}
+              </option>
+            ))}
+          </SelectField>
+        )}
+        <TextField
+          className="sm:col-span-2"
+          label="What goes wrong"
+          placeholder="Thermostat housing cracks at the seam"
+          {...text('title')}
+          error={said('title')}
+        />
+        <TextField
+          label="When it mostly fails"
+          hint="1 in 10 by the first figure, 9 in 10 by the second; | for whichever first, ; for a cause of its own"
+          placeholder="90-130k km | 8-12y"
+          {...text('windows')}
+          error={said('causes')}
+        />
+        <SelectField label={SHARE_LABELS[nature]} {...text('share')}>
+          {SHARES.map((key) => (
+            <option key={key} value={key}>
+              {key}: {Math.round(SHARE_BY_WORD[key] * 100)} in 100
+            </option>
+          ))}
+        </SelectField>
+        <SelectField label="If it fails" {...text('consequence')}>
+          {CONSEQUENCES.map((key) => (
+            <option key={key} value={key}>
+              {CONSEQUENCE_WORDS[key]}
+            </option>
+          ))}
+        </SelectField>
+        <TextField
+          label="Minutes to renew"
+          inputMode="numeric"
+          {...text('renewMinutes')}
+          error={said('renewMinutes')}
+        />
         <TextField className="sm:col-span-2" label="What then happens" {...text('effect')} error={said('effect')} />
-        <TextField className="sm:col-span-2" label="What tells, before or then" {...text('signs')} error={said('signs')} />
-        <label className="flex min-h-11 items-center gap-2 sm:col-span-2"><input type="checkbox" className="size-5" checked={values.safety} onChange={(event) => set('safety', event.target.checked)} />Safety: fire, burns, or control lost. Such a one is never left to run on.</label>
-        <TextField label="How to look" hint="Empty: nothing to see beforehand" {...text('lookHow')} error={said('look')} />
-        <div className="grid grid-cols-3 gap-2"><TextField label="Minutes" inputMode="numeric" {...text('lookMinutes')} /><TextField label="Finds, in 100" inputMode="numeric" {...text('lookDetects')} /><TextField label="Shows for" placeholder="10k km" {...text('lookWarns')} /></div>
+        <TextField
+          className="sm:col-span-2"
+          label="What tells, before or then"
+          {...text('signs')}
+          error={said('signs')}
+        />
+        <label className="flex min-h-11 items-center gap-2 sm:col-span-2">
+          <input
+            type="checkbox"
+            className="size-5"
+            checked={values.safety}
+            onChange={(event) => set('safety', event.target.checked)}
+          />
+          Safety: fire, burns, or control lost. Such a one is never left to run on.
+        </label>
+        <TextField
+          label="How to look"
+          hint="Empty: nothing to see beforehand"
+          {...text('lookHow')}
+          error={said('look')}
+        />
+        <div className="grid grid-cols-3 gap-2">
+          <TextField label="Minutes" inputMode="numeric" {...text('lookMinutes')} />
+          <TextField label="Finds, in 100" inputMode="numeric" {...text('lookDetects')} />
+          <TextField label="Shows for" placeholder="10k km" {...text('lookWarns')} />
+        </div>
         {variants.length > 1 && (
-          <fieldset className="sm:col-span-2"><legend className="mb-1 font-semibold">Which variants have it</legend>
-            <div className="flex flex-wrap gap-x-5">{variants.map(({ key, name }) => <label key={key} className="flex min-h-11 items-center gap-2"><input type="checkbox" className="size-5" checked={values.variants.includes(key)} onChange={(event) => set('variants', event.target.checked ? [...values.variants, key] : values.variants.filter((other) => other !== key))} />{name}</label>)}</div>
-            <p className="text-sm text-soft">None ticked: all of them.</p>{said('variants') && <p role="alert" className="text-sm font-semibold">▲ {said('variants')}</p>}
+          <fieldset className="sm:col-span-2">
+            <legend className="mb-1 font-semibold">Which variants have it</legend>
+            <div className="flex flex-wrap gap-x-5">
+              {variants.map(({ key, name }) => (
+                <label key={key} className="flex min-h-11 items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="size-5"
+                    checked={values.variants.includes(key)}
+                    onChange={(event) =>
+                      set(
+                        'variants',
+                        event.target.checked
+                          ? [...values.variants, key]
+                          : values.variants.filter((other) => other !== key),
+                      )
+                    }
+                  />
+                  {name}
+                </label>
+              ))}
+            </div>
+            <p className="text-sm text-soft">None ticked: all of them.</p>
+            {said('variants') && (
+              <p role="alert" className="text-sm font-semibold">
+                ▲ {said('variants')}
+              </p>
+            )}
           </fieldset>
         )}
-        <Field label="Made from" error={said('producedFrom')} hint="Empty: from the first">{(control) => <input type="date" {...control} className={INPUT} {...text('producedFrom')} />}</Field>
-        <Field label="Made until" error={said('producedTo')} hint="Empty: to the last">{(control) => <input type="date" {...control} className={INPUT} {...text('producedTo')} />}</Field>
-        <TextField label="What we say of it" hint="Stands as our own bench’s word beside the others" {...text('says')} error={said('statement')} />
-        <SelectField label="It rests on" {...text('strength')}><option value="">Not said</option>{STATEMENT_STRENGTHS.map((key) => <option key={key} value={key}>{STRENGTH_WORDS[key]}</option>)}</SelectField>
-        <div className="grid grid-cols-2 gap-2"><TextField label="We renew at" placeholder="100k km | 8y" {...text('interval')} /><TextField label="Ended by revision" {...text('revision')} error={said('retiredByRevision')} /></div>
-        <div className="sm:col-span-2">
-          {isConflict(save.error)
-            ? <Conflict error={save.error} mine={{ title: values.title, effect: values.effect, signs: values.signs, consequence: values.consequence }} labels={{ title: 'What goes wrong', effect: 'What then happens', signs: 'What tells', consequence: 'If it fails' }} onTheirs={current} onMine={(over) => submit(over)} />
-            : <FormProblem error={save.error} fields={[...FIELDS, ...FIELDS.map((field) => `draft.${field}`)]} />}
+        <Field label="Made from" error={said('producedFrom')} hint="Empty: from the first">
+          {(control) => <input type="date" {...control} className={INPUT} {...text('producedFrom')} />}
+        </Field>
+        <Field label="Made until" error={said('producedTo')} hint="Empty: to the last">
+          {(control) => <input type="date" {...control} className={INPUT} {...text('producedTo')} />}
+        </Field>
+        <TextField
+          label="What we say of it"
+          hint="Stands as our own bench’s word beside the others"
+          {...text('says')}
+          error={said('statement')}
+        />
+        <SelectField label="It rests on" {...text('strength')}>
+          <option value="">Not said</option>
+          {STATEMENT_STRENGTHS.map((key) => (
+            <option key={key} value={key}>
+              {STRENGTH_WORDS[key]}
+            </option>
+          ))}
+        </SelectField>
+        <div className="grid grid-cols-2 gap-2">
+          <TextField label="We renew at" placeholder="100k km | 8y" {...text('interval')} />
+          <TextField label="Ended by revision" {...text('revision')} error={said('retiredByRevision')} />
         </div>
-        <div className="flex flex-wrap gap-2 sm:col-span-2"><Button look="main" type="submit" disabled={save.isPending}>{id === null ? 'Save as a draft' : 'Save'} <kbd>Ctrl Enter</kbd></Button><Button onClick={() => void navigate(-1)}>Leave it</Button></div>
+        <div className="sm:col-span-2">
+          {isConflict(save.error) ? (
+            <Conflict
+              error={save.error}
+              mine={{
+                title: values.title,
+                effect: values.effect,
+                signs: values.signs,
+                consequence: values.consequence,
+              }}
+              labels={{
+                title: 'What goes wrong',
+                effect: 'What then happens',
+                signs: 'What tells',
+                consequence: 'If it fails',
+              }}
+              onTheirs={current}
+              onMine={(over) => submit(over)}
+            />
+          ) : (
+            <FormProblem error={save.error} fields={[...FIELDS, ...FIELDS.map((field) => `draft.${field}`)]} />
+          )}
+        </div>
+        <div className="flex flex-wrap gap-2 sm:col-span-2">
+          <Button look="main" type="submit" disabled={save.isPending}>
+            {id === null ? 'Save as a draft' : 'Save'} <kbd>Ctrl Enter</kbd>
+          </Button>
+          <Button onClick={() => void navigate(-1)}>Leave it</Button>
+        </div>
       </form>
       <Aside values={values} known={components} id={id} />
     </div>
@@ -122,17 +431,42 @@ function Form({ initial, id, version, current }: { initial: DraftValues; id: str
 export default function LibraryWritePage(): ReactNode {
   const { id } = useParams();
   const [params] = useSearchParams();
-  const point = useQuery({ ...read.libraryPoint(id ?? ''), enabled: id !== undefined, staleTime: Infinity, refetchOnWindowFocus: false });
+  const point = useQuery({
+    ...read.libraryPoint(id ?? ''),
+    enabled: id !== undefined,
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+  });
   // The form is there when its engines are: a choice typed before them would choose nothing.
   const engines = useQuery(read.engines());
-  if (point.error) return <Empty page title="This weak point is not in the library">{point.error.message}</Empty>;
-  if (engines.error) return <Empty page title="The engines could not be read" action={<Button onClick={() => void engines.refetch()}>Try again</Button>}>{engines.error.message}</Empty>;
+  if (point.error)
+    return (
+      <Empty page title="This weak point is not in the library">
+        {point.error.message}
+      </Empty>
+    );
+  if (engines.error)
+    return (
+      <Empty
+        page
+        title="The engines could not be read"
+        action={<Button onClick={() => void engines.refetch()}>Try again</Button>}
+      >
+        {engines.error.message}
+      </Empty>
+    );
   if (id !== undefined && !point.data) return <Waiting what="the weak point" />;
   if (!engines.data) return <Waiting what="the engines" />;
   return (
     <>
       <h1 className="mb-3 text-3xl">{point.data ? `Correct: ${point.data.row.title}` : 'Write a weak point'}</h1>
-      <Form key={point.data?.version ?? 'new'} initial={point.data ? valuesFrom(point.data) : { ...EMPTY_DRAFT, familyId: params.get('engine') ?? '' }} id={id ?? null} version={point.data?.version ?? 1} current={() => void point.refetch()} />
+      <Form
+        key={point.data?.version ?? 'new'}
+        initial={point.data ? valuesFrom(point.data) : { ...EMPTY_DRAFT, familyId: params.get('engine') ?? '' }}
+        id={id ?? null}
+        version={point.data?.version ?? 1}
+        current={() => void point.refetch()}
+      />
     </>
   );
 }

@@ -25,31 +25,74 @@ export interface AnswerViewProps {
 }
 
 /** One answer: the engine, the strip, and the same facts as a table. */
-export default function AnswerView({ answer, unit, settings, actions, visits, notches, onMoveVisit, rowActions, source, questions, onSchool }: AnswerViewProps): ReactNode {
+export default function AnswerView({
+  answer,
+  unit,
+  settings,
+  actions,
+  visits,
+  notches,
+  onMoveVisit,
+  rowActions,
+  source,
+  questions,
+  onSchool,
+}: AnswerViewProps): ReactNode {
   const [open, setOpen] = useState<string | null>(null);
   const { engine } = answer;
   const select = useCallback((id: string) => {
     setOpen((before) => (before === id ? null : id));
-    requestAnimationFrame(() => document.getElementById(`row-${id}`)?.scrollIntoView({ block: 'nearest', behavior: 'smooth' }));
+    requestAnimationFrame(() =>
+      document.getElementById(`row-${id}`)?.scrollIntoView({ block: 'nearest', behavior: 'smooth' }),
+    );
   }, []);
   return (
     <div className="grid grid-cols-1 gap-4">
       <header className="flex flex-wrap items-center justify-between gap-3">
         <div>
-          <h2 className="mb-1 text-2xl">{engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span></h2>
+          <h2 className="mb-1 text-2xl">
+            {engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span>
+          </h2>
           <p>
-            {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves {engine.interference ? <strong>meet the pistons</strong> : 'clear the pistons'} when it slips.
+            {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves{' '}
+            {engine.interference ? <strong>meet the pistons</strong> : 'clear the pistons'} when it slips.
           </p>
-          {answer.usage.rejected.length > 0 && <p className="font-semibold">▲ {answer.usage.rejected.length === 1 ? 'One reading runs' : `${answer.usage.rejected.length} readings run`} backwards and {answer.usage.rejected.length === 1 ? 'is' : 'are'} left out; see History.</p>}
+          {answer.usage.rejected.length > 0 && (
+            <p className="font-semibold">
+              ▲{' '}
+              {answer.usage.rejected.length === 1 ? 'One reading runs' : `${answer.usage.rejected.length} readings run`}{' '}
+              backwards and {answer.usage.rejected.length === 1 ? 'is' : 'are'} left out; see History.
+            </p>
+          )}
         </div>
         {actions}
       </header>
       <Asking answer={answer} unit={unit} onSelect={select} />
       {questions}
-      <Strip answer={answer} unit={unit} settings={settings} selected={open} onSelect={select} {...(visits ? { visits } : {})} {...(notches ? { notches } : {})} {...(onMoveVisit ? { onMoveVisit } : {})} />
-      <FactsTable answer={answer} unit={unit} settings={settings} open={open} onOpen={select} why={source} {...(onSchool ? { onSchool } : {})} {...(rowActions ? { rowActions } : {})} />
+      <Strip
+        answer={answer}
+        unit={unit}
+        settings={settings}
+        selected={open}
+        onSelect={select}
+        {...(visits ? { visits } : {})}
+        {...(notches ? { notches } : {})}
+        {...(onMoveVisit ? { onMoveVisit } : {})}
+      />
+      <FactsTable
+        answer={answer}
+        unit={unit}
+        settings={settings}
+        open={open}
+        onOpen={select}
+        why={source}
+        {...(onSchool ? { onSchool } : {})}
+        {...(rowActions ? { rowActions } : {})}
+      />
       <p className="text-sm text-soft">
-        Chances rest on published statements, this vehicle’s own clocks and history, and what this workshop has seen on its own vehicles. They support a trained judgement: the maker’s current procedure, local rules and licensed practice come first.
+        Chances rest on published statements, this vehicle’s own clocks and history, and what this workshop has seen on
+        its own vehicles. They support a trained judgement: the maker’s current procedure, local rules and licensed
+        practice come first.
       </p>
     </div>
   );

@@ -8,7 +8,8 @@ import { dayText, distanceText } from '../../ui/units.ts';
 /** Cards that fit beside each other; the rest is counted and stands in the table. */
 const MOST_CARDS = 4;
 
-export const asksForWork = ({ verdict }: Pick<AnswerRow, 'verdict'>): boolean => verdict === 'hold' || verdict === 'renew' || verdict === 'look';
+export const asksForWork = ({ verdict }: Pick<AnswerRow, 'verdict'>): boolean =>
+  verdict === 'hold' || verdict === 'renew' || verdict === 'look';
 
 function when(row: AnswerRow, answer: Answer, unit: DistanceUnit): string {
   if (row.verdict === 'hold') return 'before it is driven';
@@ -18,15 +19,33 @@ function when(row: AnswerRow, answer: Answer, unit: DistanceUnit): string {
 }
 
 /** The answer in ten seconds: what asks for work, by when, and how likely it is to fail first. */
-export function Asking({ answer, unit, onSelect }: { answer: Answer; unit: DistanceUnit; onSelect: (weakPointId: string) => void }): ReactNode {
+export function Asking({
+  answer,
+  unit,
+  onSelect,
+}: {
+  answer: Answer;
+  unit: DistanceUnit;
+  onSelect: (weakPointId: string) => void;
+}): ReactNode {
   const asking = answer.rows.filter(asksForWork);
-  if (asking.length === 0) return <p className="rounded-md border border-rule bg-sheet px-4 py-3 text-lg font-semibold">Nothing asks for work before the next service, {dayText(answer.nextService.day)} or {distanceText(answer.nextService.km, unit, 100)}.</p>;
+  if (asking.length === 0)
+    return (
+      <p className="rounded-md border border-rule bg-sheet px-4 py-3 text-lg font-semibold">
+        Nothing asks for work before the next service, {dayText(answer.nextService.day)} or{' '}
+        {distanceText(answer.nextService.km, unit, 100)}.
+      </p>
+    );
   return (
     <section aria-label="What asks for work">
       <ul className="grid gap-2 sm:grid-cols-2 xl:grid-cols-4">
         {asking.slice(0, MOST_CARDS).map((row) => (
           <li key={row.weakPointId}>
-            <button type="button" onClick={() => onSelect(row.weakPointId)} className="grid h-full w-full grid-cols-[1fr_auto] content-start gap-x-3 rounded-md border border-rule-strong bg-sheet px-3.5 py-2 text-left hover:bg-well">
+            <button
+              type="button"
+              onClick={() => onSelect(row.weakPointId)}
+              className="grid h-full w-full grid-cols-[1fr_auto] content-start gap-x-3 rounded-md border border-rule-strong bg-sheet px-3.5 py-2 text-left hover:bg-well"
+            >
               <VerdictMark verdict={row.verdict} className="text-xl!" />
               <Chance chance={row.chance} />
               <span className="col-span-2 font-semibold leading-tight">{row.title}</span>
@@ -35,7 +54,9 @@ export function Asking({ answer, unit, onSelect }: { answer: Answer; unit: Dista
           </li>
         ))}
       </ul>
-      {asking.length > MOST_CARDS && <p className="mt-1 text-soft">and {asking.length - MOST_CARDS} more to look at, in the table below.</p>}
+      {asking.length > MOST_CARDS && (
+        <p className="mt-1 text-soft">and {asking.length - MOST_CARDS} more to look at, in the table below.</p>
+      )}
     </section>
   );
 }

@@ -8,7 +8,10 @@ import { VerdictMark } from '../../ui/mark.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 
 /** A reading as somebody would type it: thousands of km or miles, hours as they are. */
-const typedReading = (km: number, unit: DistanceUnit): string => (unit === 'h' ? `${Math.round(fromKm(km, unit))} h` : `${Math.max(1, Math.round(fromKm(km, unit) / 1000))}k${unit === 'mi' ? ' mi' : ''}`);
+const typedReading = (km: number, unit: DistanceUnit): string =>
+  unit === 'h'
+    ? `${Math.round(fromKm(km, unit))} h`
+    : `${Math.max(1, Math.round(fromKm(km, unit) / 1000))}k${unit === 'mi' ? ' mi' : ''}`;
 
 /** What the line takes, and what is most pressing on file. */
 export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; unit: DistanceUnit }): ReactNode {
@@ -16,43 +19,96 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
   const pressing = useQuery(read.vehicles({ q: '', order: 'pressing', page: 1, pageSize: 6 }));
   const onFile = useQuery(read.vehicles({ q: '', order: 'plate', page: 1, pageSize: 100 }));
   // One engine of each make, as it stands on file: what a line looks like, and what the library covers. Where nothing is on file yet, a usual reading stands in.
-  const known = (engines.data?.rows ?? []).map(({ engine, variants }) => ({ engine, made: variants[0]?.producedFrom ?? null, vehicle: onFile.data?.rows.find(({ engineCode, km }) => engineCode === engine.code && km !== null) }));
+  const known = (engines.data?.rows ?? []).map(({ engine, variants }) => ({
+    engine,
+    made: variants[0]?.producedFrom ?? null,
+    vehicle: onFile.data?.rows.find(({ engineCode, km }) => engineCode === engine.code && km !== null),
+  }));
   const makers = [...new Set(known.map(({ engine }) => engine.maker))];
   const examples = makers.slice(0, 6).map((maker) => {
     const own = known.filter(({ engine }) => engine.maker === maker);
     const { engine, made, vehicle } = own.find((entry) => entry.vehicle !== undefined) ?? own[0]!;
-    return { engine, line: [engine.code, vehicle ? typedReading(vehicle.km!, vehicle.odometerUnit) : unit === 'km' ? '148k' : '92k', made === null ? '' : String(Number(made.slice(0, 4)) + 2)].filter(Boolean).join(' ') };
+    return {
+      engine,
+      line: [
+        engine.code,
+        vehicle ? typedReading(vehicle.km!, vehicle.odometerUnit) : unit === 'km' ? '148k' : '92k',
+        made === null ? '' : String(Number(made.slice(0, 4)) + 2),
+      ]
+        .filter(Boolean)
+        .join(' '),
+    };
   });
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_1.4fr]">
       <section>
         <h2 className="mb-1 text-2xl">Try an engine</h2>
-        <p className="mb-3 text-soft">Code, reading and year in any order; km or mi; a plate or a name finds a vehicle on file; x1.3 says hard use. Nothing is saved.</p>
+        <p className="mb-3 text-soft">
+          Code, reading and year in any order; km or mi; a plate or a name finds a vehicle on file; x1.3 says hard use.
+          Nothing is saved.
+        </p>
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
           {examples.map(({ engine, line }) => (
             <li key={engine.familyId}>
-              <button type="button" data-row onClick={() => onTry(line)} className="flex min-h-12 w-full items-baseline justify-between gap-3 px-4 py-2 text-left hover:bg-well">
-                <span className="figure text-xl font-semibold">{line}</span><span className="text-soft">{engine.maker} {engine.name}</span>
+              <button
+                type="button"
+                data-row
+                onClick={() => onTry(line)}
+                className="flex min-h-12 w-full items-baseline justify-between gap-3 px-4 py-2 text-left hover:bg-well"
+              >
+                <span className="figure text-xl font-semibold">{line}</span>
+                <span className="text-soft">
+                  {engine.maker} {engine.name}
+                </span>
               </button>
             </li>
           ))}
         </ul>
       </section>
       <section aria-labelledby="most-pressing">
-        <h2 id="most-pressing" className="mb-1 text-2xl">Most pressing on file</h2>
+        <h2 id="most-pressing" className="mb-1 text-2xl">
+          Most pressing on file
+        </h2>
         <p className="mb-3 text-soft">Judged for today from what is on record.</p>
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-          {(pressing.data?.rows ?? []).map((row) => row.pressing && (
-            <li key={row.id}>
-              <Link to={`/vehicles/${row.id}/outlook`} className="grid min-h-12 grid-cols-[auto_1fr_auto] items-center gap-x-4 px-4 py-2 hover:bg-well sm:grid-cols-[9rem_6rem_1fr_5rem]">
-                <span className="figure truncate text-xl font-semibold">{row.plate ?? row.name}</span>
-                <VerdictMark verdict={row.pressing.verdict} />
-                <span className="col-span-3 sm:col-span-1">{row.pressing.title}{row.pressing.dueDay ? <span className="text-soft">, {row.pressing.dueDay <= row.pressing.asOf ? 'now' : <>by {isoText(row.pressing.dueDay)}{row.pressing.dueKm === null ? '' : ` or ${distanceText(row.pressing.dueKm, row.odometerUnit, 100)}`}</>}</span> : null}</span>
-                <Chance chance={row.pressing.chance} />
-              </Link>
+          {(pressing.data?.rows ?? []).map(
+            (row) =>
+              row.pressing && (
+                <li key={row.id}>
+                  <Link
+                    to={`/vehicles/${row.id}/outlook`}
+                    className="grid min-h-12 grid-cols-[auto_1fr_auto] items-center gap-x-4 px-4 py-2 hover:bg-well sm:grid-cols-[9rem_6rem_1fr_5rem]"
+                  >
+                    <span className="figure truncate text-xl font-semibold">{row.plate ?? row.name}</span>
+                    <VerdictMark verdict={row.pressing.verdict} />
+                    <span className="col-span-3 sm:col-span-1">
+                      {row.pressing.title}
+                      {row.pressing.dueDay ? (
+                        <span className="text-soft">
+                          ,{' '}
+                          {row.pressing.dueDay <= row.pressing.asOf ? (
+                            'now'
+                          ) : (
+                            <>
+                              by {isoText(row.pressing.dueDay)}
+                              {row.pressing.dueKm === null
+                                ? ''
+                                : ` or ${distanceText(row.pressing.dueKm, row.odometerUnit, 100)}`}
+                            </>
+                          )}
+                        </span>
+                      ) : null}
+                    </span>
+                    <Chance chance={row.pressing.chance} />
+                  </Link>
+                </li>
+              ),
+          )}
+          {pressing.data?.rows.length === 0 && (
+            <li className="px-4 py-6 text-soft">
+              No vehicle is on file yet. Look an engine up and keep it as a vehicle.
             </li>
-          ))}
-          {pressing.data?.rows.length === 0 && <li className="px-4 py-6 text-soft">No vehicle is on file yet. Look an engine up and keep it as a vehicle.</li>}
+          )}
         </ul>
       </section>
     </div>

@@ -9,14 +9,21 @@ import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
 import { LINE_ID } from '../shell/shell.tsx';
 
-const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = { words: 'engine or plate', reading: 'reading', registered: 'first registered', displacement: 'displacement', severity: 'use' };
+const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = {
+  words: 'engine or plate',
+  reading: 'reading',
+  registered: 'first registered',
+  displacement: 'displacement',
+  severity: 'use',
+};
 
 /** Contiguous words are one chip: a code typed with a space in it is one thing. */
 function joined(line: string, chips: readonly Chip[]): Chip[] {
   const out: Chip[] = [];
   for (const chip of chips) {
     const before = out.at(-1);
-    if (before?.kind === 'words' && chip.kind === 'words' && line.slice(before.end, chip.start).trim() === '') out[out.length - 1] = { ...before, end: chip.end, text: line.slice(before.start, chip.end) };
+    if (before?.kind === 'words' && chip.kind === 'words' && line.slice(before.end, chip.start).trim() === '')
+      out[out.length - 1] = { ...before, end: chip.end, text: line.slice(before.start, chip.end) };
     else out.push(chip);
   }
   return out;
@@ -24,33 +31,103 @@ function joined(line: string, chips: readonly Chip[]): Chip[] {
 
 function meaningOf(chip: Chip, understood: UnderstoodLine): string {
   switch (chip.kind) {
-    case 'reading': return understood.reading ? `${understood.reading.value.toLocaleString('en-GB')} ${understood.reading.unit}` : chip.text;
-    case 'displacement': return `${chip.text.replace(',', '.').replace(/l$/i, '')} litres`;
-    case 'severity': return understood.severity > 1 ? `harder use, ${chip.text}` : chip.text;
-    case 'registered': case 'words': return chip.text;
+    case 'reading':
+      return understood.reading
+        ? `${understood.reading.value.toLocaleString('en-GB')} ${understood.reading.unit}`
+        : chip.text;
+    case 'displacement':
+      return `${chip.text.replace(',', '.').replace(/l$/i, '')} litres`;
+    case 'severity':
+      return understood.severity > 1 ? `harder use, ${chip.text}` : chip.text;
+    case 'registered':
+    case 'words':
+      return chip.text;
   }
 }
 
-function ChipEditor({ chip, label, note, onChange, onUnit }: { chip: Chip; label: string; note?: string; onChange: (text: string) => void; onUnit?: () => void }): ReactNode {
+function ChipEditor({
+  chip,
+  label,
+  note,
+  onChange,
+  onUnit,
+}: {
+  chip: Chip;
+  label: string;
+  note?: string;
+  onChange: (text: string) => void;
+  onUnit?: () => void;
+}): ReactNode {
   const [text, setText] = useState(chip.text);
   const [open, setOpen] = useState(false);
-  const save = (): void => { onChange(text); setOpen(false); };
+  const save = (): void => {
+    onChange(text);
+    setOpen(false);
+  };
   return (
-    <Popover.Root open={open} onOpenChange={(next) => { setText(chip.text); setOpen(next); }}>
+    <Popover.Root
+      open={open}
+      onOpenChange={(next) => {
+        setText(chip.text);
+        setOpen(next);
+      }}
+    >
       <Popover.Trigger asChild>
-        <button type="button" className="min-h-11 rounded-full border border-rule-strong bg-sheet px-3.5 text-left hover:bg-well" title="Correct it">
-          <span className="text-sm text-soft">{KIND_WORDS[chip.kind]} </span><span className="figure text-lg font-semibold">{label}</span>{note && <span className="text-sm text-soft"> {note}</span>}
+        <button
+          type="button"
+          className="min-h-11 rounded-full border border-rule-strong bg-sheet px-3.5 text-left hover:bg-well"
+          title="Correct it"
+        >
+          <span className="text-sm text-soft">{KIND_WORDS[chip.kind]} </span>
+          <span className="figure text-lg font-semibold">{label}</span>
+          {note && <span className="text-sm text-soft"> {note}</span>}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} className="z-30 w-72 rounded-md border border-rule-strong bg-sheet p-3 shadow-lg">
-          <form className="grid gap-2" onSubmit={(event) => { event.preventDefault(); save(); }}>
-            <label className="font-semibold" htmlFor={`chip-${chip.start}`}>Correct the {KIND_WORDS[chip.kind]}</label>
-            <input id={`chip-${chip.start}`} className={INPUT} value={text} onChange={(event) => setText(event.target.value)} />
+        <Popover.Content
+          align="start"
+          sideOffset={6}
+          className="z-30 w-72 rounded-md border border-rule-strong bg-sheet p-3 shadow-lg"
+        >
+          <form
+            className="grid gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              save();
+            }}
+          >
+            <label className="font-semibold" htmlFor={`chip-${chip.start}`}>
+              Correct the {KIND_WORDS[chip.kind]}
+            </label>
+            <input
+              id={`chip-${chip.start}`}
+              className={INPUT}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
             <div className="flex gap-2">
-              <Button look="main" type="submit">Put it in</Button>
-              {onUnit && <Button onClick={() => { onUnit(); setOpen(false); }}>Other unit</Button>}
-              <Button look="quiet" onClick={() => { onChange(''); setOpen(false); }}>Take out</Button>
+              <Button look="main" type="submit">
+                Put it in
+              </Button>
+              {onUnit && (
+                <Button
+                  onClick={() => {
+                    onUnit();
+                    setOpen(false);
+                  }}
+                >
+                  Other unit
+                </Button>
+              )}
+              <Button
+                look="quiet"
+                onClick={() => {
+                  onChange('');
+                  setOpen(false);
+                }}
+              >
+                Take out
+              </Button>
             </div>
           </form>
         </Popover.Content>
@@ -81,11 +158,17 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
     setLastAsked(asked);
     setLine(asked);
   }
-  useEffect(() => { if ((location.state as { focusLine?: boolean } | null)?.focusLine || asked === '') input.current?.focus(); }, [location.state, asked]);
+  useEffect(() => {
+    if ((location.state as { focusLine?: boolean } | null)?.focusLine || asked === '') input.current?.focus();
+  }, [location.state, asked]);
   const understood = useMemo(() => understandLine(line, today, unit), [line, today, unit]);
   const settled = useDeferredValue(line);
   const askable = settled.trim() !== '' && settled.length <= 200;
-  const meaning = useQuery({ ...read.meaning({ line: settled, variant: line === asked ? variant : null }), enabled: askable, placeholderData: keepPreviousData });
+  const meaning = useQuery({
+    ...read.meaning({ line: settled, variant: line === asked ? variant : null }),
+    enabled: askable,
+    placeholderData: keepPreviousData,
+  });
   const known = askable ? meaning.data : undefined;
   const replace = (chip: Chip, text: string): void => {
     const next = `${line.slice(0, chip.start)}${text}${line.slice(chip.end)}`.replace(/\s+/g, ' ').trim();
@@ -94,47 +177,111 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
   };
   const flipUnit = (chip: Chip): void => {
     const { reading } = understood;
-    if (reading) replace(chip, `${chip.text.replace(/\s*(km|kms|mi|miles)$/i, '')} ${reading.unit === 'km' ? 'mi' : 'km'}`);
+    if (reading)
+      replace(chip, `${chip.text.replace(/\s*(km|kms|mi|miles)$/i, '')} ${reading.unit === 'km' ? 'mi' : 'km'}`);
   };
   const problems = line.trim() === '' ? [] : understood.problems;
   return (
-    <form role="search" className="mb-4" onSubmit={(event) => { event.preventDefault(); onAsk(line, known); }}>
+    <form
+      role="search"
+      className="mb-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onAsk(line, known);
+      }}
+    >
       <div className="flex gap-2">
-        <label htmlFor={LINE_ID} className="sr-only">Engine code or plate, reading, year</label>
-        <input ref={input} id={LINE_ID} value={line} onChange={(event) => setLine(event.target.value)} autoComplete="off" autoCapitalize="characters" spellCheck={false}
+        <label htmlFor={LINE_ID} className="sr-only">
+          Engine code or plate, reading, year
+        </label>
+        <input
+          ref={input}
+          id={LINE_ID}
+          value={line}
+          onChange={(event) => setLine(event.target.value)}
+          autoComplete="off"
+          autoCapitalize="characters"
+          spellCheck={false}
           onKeyDown={(event) => {
             // From the line into the list below it, whatever it lists.
             if (event.key === 'ArrowDown') document.querySelector<HTMLElement>('main [data-row]')?.focus();
-            if (event.key === 'Escape') { if (line === asked) input.current?.blur(); else setLine(asked); }
+            if (event.key === 'Escape') {
+              if (line === asked) input.current?.blur();
+              else setLine(asked);
+            }
           }}
-          aria-describedby="line-understood" placeholder="Engine code or plate, reading, year: QV20T 148k 2014"
-          className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent" />
-        <Button look="main" type="submit" className="min-h-14! px-6! text-lg" shortcut="Enter">Answer</Button>
+          aria-describedby="line-understood"
+          placeholder="Engine code or plate, reading, year: QV20T 148k 2014"
+          className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent"
+        />
+        <Button look="main" type="submit" className="min-h-14! px-6! text-lg" shortcut="Enter">
+          Answer
+        </Button>
       </div>
       <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
         {joined(line, understood.chips).map((chip) => (
-          <ChipEditor key={`${chip.start}-${chip.text}`} chip={chip} label={meaningOf(chip, understood)} {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped ? { note: `${understood.reading.unit} taken` } : {})} onChange={(text) => replace(chip, text)} {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})} />
+          <ChipEditor
+            key={`${chip.start}-${chip.text}`}
+            chip={chip}
+            label={meaningOf(chip, understood)}
+            {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
+              ? { note: `${understood.reading.unit} taken` }
+              : {})}
+            onChange={(text) => replace(chip, text)}
+            {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})}
+          />
         ))}
-        {known?.engine && <span className="figure rounded-full bg-well px-3.5 py-2 text-lg font-semibold">{known.engine.maker} {known.engine.code}, {known.engine.name}</span>}
+        {known?.engine && (
+          <span className="figure rounded-full bg-well px-3.5 py-2 text-lg font-semibold">
+            {known.engine.maker} {known.engine.code}, {known.engine.name}
+          </span>
+        )}
         {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
           <label className="inline-flex max-w-full items-center gap-2">
             <span className="text-sm text-soft">variant</span>
-            <select className={`${INPUT} w-auto! min-w-0`} value={variant ?? ''} onChange={(event) => onVariant(line, event.target.value === '' ? null : event.target.value)}>
+            <select
+              className={`${INPUT} w-auto! min-w-0`}
+              value={variant ?? ''}
+              onChange={(event) => onVariant(line, event.target.value === '' ? null : event.target.value)}
+            >
               <option value="">{known.variants.length > 1 ? 'not known, weighed' : 'by the year'}</option>
-              {known.variants.map((entry) => <option key={entry.key} value={entry.key}>{entry.name}{variant === null && known.variants.length > 1 ? ` (${Math.round(entry.weight * 10)} in 10)` : ''}</option>)}
+              {known.variants.map((entry) => (
+                <option key={entry.key} value={entry.key}>
+                  {entry.name}
+                  {variant === null && known.variants.length > 1 ? ` (${Math.round(entry.weight * 10)} in 10)` : ''}
+                </option>
+              ))}
             </select>
           </label>
         )}
-        {known?.engine && known.variants.length === 1 && variant === null && <span className="rounded-full bg-well px-3.5 py-2">{known.variants[0]!.name}</span>}
-        {known?.vehicles.map((vehicle) => <span key={vehicle.id} className="figure rounded-full bg-well px-3.5 py-2 text-lg">on file: <strong>{vehicle.plate ?? vehicle.name}</strong>, {vehicle.maker} {vehicle.model}</span>)}
+        {known?.engine && known.variants.length === 1 && variant === null && (
+          <span className="rounded-full bg-well px-3.5 py-2">{known.variants[0]!.name}</span>
+        )}
+        {known?.vehicles.map((vehicle) => (
+          <span key={vehicle.id} className="figure rounded-full bg-well px-3.5 py-2 text-lg">
+            on file: <strong>{vehicle.plate ?? vehicle.name}</strong>, {vehicle.maker} {vehicle.model}
+          </span>
+        ))}
         {known && known.candidates.length > 0 && understood.compact !== '' && (
           <span className="flex flex-wrap items-center gap-2">
             <span className="text-soft">{known.near ? 'Did you mean' : 'Which one?'}</span>
-            {known.candidates.map((engine) => <Button key={engine.familyId} onClick={() => onFamily(line, engine.familyId)}>{engine.maker} {engine.code}</Button>)}
+            {known.candidates.map((engine) => (
+              <Button key={engine.familyId} onClick={() => onFamily(line, engine.familyId)}>
+                {engine.maker} {engine.code}
+              </Button>
+            ))}
           </span>
         )}
       </div>
-      {problems.length > 0 && <ul className="mt-2 grid gap-1">{problems.map((problem) => <li key={problem.code} className="font-semibold">▲ {problem.message}</li>)}</ul>}
+      {problems.length > 0 && (
+        <ul className="mt-2 grid gap-1">
+          {problems.map((problem) => (
+            <li key={problem.code} className="font-semibold">
+              ▲ {problem.message}
+            </li>
+          ))}
+        </ul>
+      )}
     </form>
   );
 }

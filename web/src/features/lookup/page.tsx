@@ -28,55 +28,168 @@ export function LookupPage(): ReactNode {
   const know = params.get('know');
   const asked = line.trim() !== '' || family !== null;
   const answer = useQuery({ ...read.answer({ line, variant, family, know }), enabled: asked });
-  const questions = useQuery({ ...read.questions({ line, variant, family, know }), enabled: asked && answer.data?.answer != null });
-  const go = useCallback((next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => {
-    setParams(Object.fromEntries(Object.entries(next).filter((entry): entry is [string, string] => typeof entry[1] === 'string' && entry[1] !== '')));
-  }, [setParams]);
-  const onAsk = useCallback(async (next: string, known: LookupMeaning | undefined) => {
-    const meaning = known ?? (next.trim() === '' || next.length > 200 ? undefined : await client.fetchQuery(read.meaning({ line: next, variant: null })).catch(() => undefined));
-    const only = meaning?.vehicles.length === 1 && meaning.engine === null ? meaning.vehicles[0]! : null;
-    // A plate with nothing else opens the vehicle; with a reading beside it the answer offers it.
-    if (only && session && settings && understandLine(next, dayFromIso(session.today)!, settings.distanceUnit).reading === null) void navigate(`/vehicles/${only.id}/outlook`);
-    else go({ line: next });
-  }, [client, go, navigate, session, settings]);
+  const questions = useQuery({
+    ...read.questions({ line, variant, family, know }),
+    enabled: asked && answer.data?.answer != null,
+  });
+  const go = useCallback(
+    (next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => {
+      setParams(
+        Object.fromEntries(
+          Object.entries(next).filter(
+            (entry): entry is [string, string] => typeof entry[1] === 'string' && entry[1] !== '',
+          ),
+        ),
+      );
+    },
+    [setParams],
+  );
+  const onAsk = useCallback(
+    async (next: string, known: LookupMeaning | undefined) => {
+      const meaning =
+        known ??
+        (next.trim() === '' || next.length > 200
+          ? undefined
+          : await client.fetchQuery(read.meaning({ line: next, variant: null })).catch(() => undefined));
+      const only = meaning?.vehicles.length === 1 && meaning.engine === null ? meaning.vehicles[0]! : null;
+      // A plate with nothing else opens the vehicle; with a reading beside it the answer offers it.
+      if (
+        only &&
+        session &&
+        settings &&
+        understandLine(next, dayFromIso(session.today)!, settings.distanceUnit).reading === null
+      )
+        void navigate(`/vehicles/${only.id}/outlook`);
+      else go({ line: next });
+    },
+    [client, go, navigate, session, settings],
+  );
   const shown = answer.data?.answer ?? null;
-  useKeys(useMemo(() => (shown ? [{ key: 'k', label: 'Keep as a vehicle', run: () => setKeeping(true) }] : []), [shown]));
+  useKeys(
+    useMemo(() => (shown ? [{ key: 'k', label: 'Keep as a vehicle', run: () => setKeeping(true) }] : []), [shown]),
+  );
   if (!session || !settings) return <Waiting what="the workshop’s settings" />;
-  const unit = understandLine(line, dayFromIso(session.today)!, settings.distanceUnit).reading?.unit ?? settings.distanceUnit;
+  const unit =
+    understandLine(line, dayFromIso(session.today)!, settings.distanceUnit).reading?.unit ?? settings.distanceUnit;
   return (
     <>
       <h1 className="sr-only">{line.trim() === '' ? 'Lookup' : `Lookup: ${line}`}</h1>
-      <LookupLine session={session} unit={settings.distanceUnit} asked={line} variant={variant} onAsk={(next, known) => void onAsk(next, known)}
-        onVariant={(next, key) => go({ line: next, variant: key, family: next === line ? family : null, know: next === line ? know : null })} onFamily={(next, id) => go({ line: next, family: id })} />
+      <LookupLine
+        session={session}
+        unit={settings.distanceUnit}
+        asked={line}
+        variant={variant}
+        onAsk={(next, known) => void onAsk(next, known)}
+        onVariant={(next, key) =>
+          go({ line: next, variant: key, family: next === line ? family : null, know: next === line ? know : null })
+        }
+        onFamily={(next, id) => go({ line: next, family: id })}
+      />
       {!asked && <LookupHome onTry={(example) => go({ line: example })} unit={settings.distanceUnit} />}
       {asked && answer.isPending && <Waiting what="the answer" />}
-      {answer.error && <Notice role="alert" actions={<Button onClick={() => void answer.refetch()}>Try again</Button>}>{answer.error.message}</Notice>}
+      {answer.error && (
+        <Notice role="alert" actions={<Button onClick={() => void answer.refetch()}>Try again</Button>}>
+          {answer.error.message}
+        </Notice>
+      )}
       {answer.data && (
         <div className="grid grid-cols-1 gap-4">
-          {know && <p className="flex flex-wrap items-center gap-2"><span className="text-soft">Settled:</span>{knownPairs(know).map(({ about, answer: said }) => <span key={about} className="rounded-full bg-well px-3 py-1.5">{about.replace(/^(feature|fitted|history):/, '').replaceAll('-', ' ')}: <strong>{said}</strong></span>)}<Button look="quiet" onClick={() => go({ line, variant, family })}>Take back</Button></p>}
-          {answer.data.problems.map((problem) => <Notice key={problem.code} role="alert">{problem.message}</Notice>)}
-          {answer.data.vehicles.map((vehicle) => (
-            <Notice key={vehicle.id} actions={<Link className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink" to={`/vehicles/${vehicle.id}/outlook`}>Open {vehicle.plate ?? vehicle.name}</Link>}>
-              <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is on file: {vehicle.maker} {vehicle.model}, {vehicle.engineCode}.
+          {know && (
+            <p className="flex flex-wrap items-center gap-2">
+              <span className="text-soft">Settled:</span>
+              {knownPairs(know).map(({ about, answer: said }) => (
+                <span key={about} className="rounded-full bg-well px-3 py-1.5">
+                  {about.replace(/^(feature|fitted|history):/, '').replaceAll('-', ' ')}: <strong>{said}</strong>
+                </span>
+              ))}
+              <Button look="quiet" onClick={() => go({ line, variant, family })}>
+                Take back
+              </Button>
+            </p>
+          )}
+          {answer.data.problems.map((problem) => (
+            <Notice key={problem.code} role="alert">
+              {problem.message}
             </Notice>
           ))}
-          {shown === null && answer.data.candidates.length > 0 && !(answer.data.vehicles.length > 0 && answer.data.near) && (
-            <ul className="grid gap-2">
-              {answer.data.candidates.map((engine) => (
-                <li key={engine.familyId}>
-                  <button type="button" className="flex min-h-14 w-full flex-wrap items-baseline gap-x-4 rounded-md border border-rule bg-sheet px-4 py-2 text-left hover:bg-well" onClick={() => go({ line, family: engine.familyId })}>
-                    <strong className="figure text-2xl">{engine.code}</strong><span>{engine.maker} {engine.name}</span><span className="text-soft">{engine.timingDrive}, valves {engine.interference ? 'meet the pistons' : 'clear the pistons'} when timing slips</span>
-                  </button>
-                </li>
-              ))}
-            </ul>
-          )}
+          {answer.data.vehicles.map((vehicle) => (
+            <Notice
+              key={vehicle.id}
+              actions={
+                <Link
+                  className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink"
+                  to={`/vehicles/${vehicle.id}/outlook`}
+                >
+                  Open {vehicle.plate ?? vehicle.name}
+                </Link>
+              }
+            >
+              <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is on file: {vehicle.maker}{' '}
+              {vehicle.model}, {vehicle.engineCode}.
+            </Notice>
+          ))}
+          {shown === null &&
+            answer.data.candidates.length > 0 &&
+            !(answer.data.vehicles.length > 0 && answer.data.near) && (
+              <ul className="grid gap-2">
+                {answer.data.candidates.map((engine) => (
+                  <li key={engine.familyId}>
+                    <button
+                      type="button"
+                      className="flex min-h-14 w-full flex-wrap items-baseline gap-x-4 rounded-md border border-rule bg-sheet px-4 py-2 text-left hover:bg-well"
+                      onClick={() => go({ line, family: engine.familyId })}
+                    >
+                      <strong className="figure text-2xl">{engine.code}</strong>
+                      <span>
+                        {engine.maker} {engine.name}
+                      </span>
+                      <span className="text-soft">
+                        {engine.timingDrive}, valves {engine.interference ? 'meet the pistons' : 'clear the pistons'}{' '}
+                        when timing slips
+                      </span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            )}
           {shown && (
             <Suspense fallback={<Waiting what="the strip" />}>
-              <AnswerView answer={shown} unit={unit} settings={settings} source={{ kind: 'lookup', params: { line, variant, family, know } }}
-                questions={<Questions questions={questions.data?.questions} onAnswer={(question, answered) => (question.about === 'variant' ? go({ line, variant: answered, family, know }) : go({ line, variant, family, know: knownText(know ?? '', { about: question.about, answer: answered }) }))} />}
-                actions={<Button look="main" shortcut="k" onClick={() => setKeeping(true)}>Keep as a vehicle</Button>} />
-              {keeping && <KeepDialog answer={shown} unit={unit} chosenVariant={variant} know={know ?? ''} onClose={() => setKeeping(false)} onKept={(id) => void navigate(`/vehicles/${id}/outlook`)} />}
+              <AnswerView
+                answer={shown}
+                unit={unit}
+                settings={settings}
+                source={{ kind: 'lookup', params: { line, variant, family, know } }}
+                questions={
+                  <Questions
+                    questions={questions.data?.questions}
+                    onAnswer={(question, answered) =>
+                      question.about === 'variant'
+                        ? go({ line, variant: answered, family, know })
+                        : go({
+                            line,
+                            variant,
+                            family,
+                            know: knownText(know ?? '', { about: question.about, answer: answered }),
+                          })
+                    }
+                  />
+                }
+                actions={
+                  <Button look="main" shortcut="k" onClick={() => setKeeping(true)}>
+                    Keep as a vehicle
+                  </Button>
+                }
+              />
+              {keeping && (
+                <KeepDialog
+                  answer={shown}
+                  unit={unit}
+                  chosenVariant={variant}
+                  know={know ?? ''}
+                  onClose={() => setKeeping(false)}
+                  onKept={(id) => void navigate(`/vehicles/${id}/outlook`)}
+                />
+              )}
             </Suspense>
           )}
         </div>

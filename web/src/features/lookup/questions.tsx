@@ -11,25 +11,49 @@ export interface QuestionsProps {
   readonly onRecord?: (componentKey: string) => void;
 }
 
-function Ask({ question, onAnswer, onRecord }: { question: WireQuestion } & Pick<QuestionsProps, 'onAnswer' | 'onRecord'>): ReactNode {
+function Ask({
+  question,
+  onAnswer,
+  onRecord,
+}: { question: WireQuestion } & Pick<QuestionsProps, 'onAnswer' | 'onRecord'>): ReactNode {
   const history = question.about.startsWith('history:');
-  const tell = question.answers.map(({ words, howToTell }) => (howToTell ? `${words}: ${howToTell}` : null)).filter(Boolean);
+  const tell = question.answers
+    .map(({ words, howToTell }) => (howToTell ? `${words}: ${howToTell}` : null))
+    .filter(Boolean);
   const [first, ...more] = question.moves;
   return (
     <li className="flex flex-wrap items-center justify-between gap-x-6 gap-y-1 px-4 py-2">
       <div className="min-w-0 flex-1 basis-96">
         <p className="text-lg font-semibold leading-tight">{question.ask}</p>
-        {tell.length > 0 && <p className="text-sm"><strong>Look:</strong> {tell.join('; ')}.</p>}
-        <p className="text-sm text-soft">If {first!.answer}: “{first!.title}” goes from {VERDICT_WORDS[first!.from].word} to {VERDICT_WORDS[first!.to].word}{more.length > 0 && `, and ${more.length} more ${more.length === 1 ? 'change' : 'changes'}`}.</p>
+        {tell.length > 0 && (
+          <p className="text-sm">
+            <strong>Look:</strong> {tell.join('; ')}.
+          </p>
+        )}
+        <p className="text-sm text-soft">
+          If {first!.answer}: “{first!.title}” goes from {VERDICT_WORDS[first!.from].word} to{' '}
+          {VERDICT_WORDS[first!.to].word}
+          {more.length > 0 && `, and ${more.length} more ${more.length === 1 ? 'change' : 'changes'}`}.
+        </p>
       </div>
       <div className="flex flex-wrap gap-2">
         {question.answers.map((answer) => {
           const dated = history && answer.key !== 'never';
-          if (dated && !onRecord) return <span key={answer.key} className="max-w-52 self-center text-sm text-soft">If it was: keep it as a vehicle and put the date on record.</span>;
+          if (dated && !onRecord)
+            return (
+              <span key={answer.key} className="max-w-52 self-center text-sm text-soft">
+                If it was: keep it as a vehicle and put the date on record.
+              </span>
+            );
           return (
-            <Button key={answer.key} onClick={() => (dated ? onRecord!(question.about.slice(8)) : onAnswer(question, answer.key))}>
+            <Button
+              key={answer.key}
+              onClick={() => (dated ? onRecord!(question.about.slice(8)) : onAnswer(question, answer.key))}
+            >
               {dated ? 'Yes, put it on record' : answer.words.charAt(0).toUpperCase() + answer.words.slice(1)}
-              {question.about === 'variant' && <span className="text-sm font-normal text-soft">{Math.round(answer.weight * 10)} in 10</span>}
+              {question.about === 'variant' && (
+                <span className="text-sm font-normal text-soft">{Math.round(answer.weight * 10)} in 10</span>
+              )}
             </Button>
           );
         })}
@@ -47,9 +71,22 @@ export function Questions({ questions: found, onAnswer, onRecord }: QuestionsPro
   return (
     <section aria-label="What would settle it" className="rounded-md border border-rule bg-sheet">
       <ul className="divide-y divide-rule">
-        {(all ? found : found.slice(0, 1)).map((question) => <Ask key={question.about} question={question} onAnswer={onAnswer} {...(onRecord ? { onRecord } : {})} />)}
+        {(all ? found : found.slice(0, 1)).map((question) => (
+          <Ask key={question.about} question={question} onAnswer={onAnswer} {...(onRecord ? { onRecord } : {})} />
+        ))}
       </ul>
-      {found.length > 1 && <button type="button" className="min-h-11 w-full border-t border-rule px-4 text-left font-semibold hover:bg-well" aria-expanded={all} onClick={() => setAll(!all)}>{all ? 'Only the most worthwhile question' : `${found.length - 1} more ${found.length === 2 ? 'question' : 'questions'} whose answer would change a verdict`}</button>}
+      {found.length > 1 && (
+        <button
+          type="button"
+          className="min-h-11 w-full border-t border-rule px-4 text-left font-semibold hover:bg-well"
+          aria-expanded={all}
+          onClick={() => setAll(!all)}
+        >
+          {all
+            ? 'Only the most worthwhile question'
+            : `${found.length - 1} more ${found.length === 2 ? 'question' : 'questions'} whose answer would change a verdict`}
+        </button>
+      )}
     </section>
   );
 }

@@ -11,21 +11,39 @@ import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/s
 import { dayText, distanceText, minutesText, moneyText, spansText, todayDistance } from '../../ui/units.ts';
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
-  timing: 'Battery off, engine cold; belts, chains and tensioners hold load. Turn the engine through twice by hand after the work.',
+  timing:
+    'Battery off, engine cold; belts, chains and tensioners hold load. Turn the engine through twice by hand after the work.',
   seals: 'Hot exhaust and hot oil; support the vehicle before going underneath.',
-  cooling: 'Open the cooling system cold only: hot coolant under pressure burns, and it is poisonous. Bleed it and check the level cold afterwards.',
+  cooling:
+    'Open the cooling system cold only: hot coolant under pressure burns, and it is poisonous. Bleed it and check the level cold afterwards.',
   other: 'Keep clear of rotating fans and belts; fuel lines are under pressure.',
 };
 
-const ASIDE: Readonly<Record<NonNullable<AnswerRow['authorities'][number]['setAside']>['because'], (by: string | null) => string>> = {
+const ASIDE: Readonly<
+  Record<NonNullable<AnswerRow['authorities'][number]['setAside']>['because'], (by: string | null) => string>
+> = {
   other_region: (by) => `told for ${by ?? 'another region'}`,
   later_edition: (by) => `a later edition speaks, ${by ?? 'undated'}`,
   regional_edition: (by) => `the regional edition speaks, ${by ?? ''}`,
 };
 
 /** Everything behind one row: why, what the authorities say, how to look, and what can be done about it. */
-export function RowDetail({ row, answer, unit, settings, actions, why, onSchool }: {
-  row: AnswerRow; answer: Answer; unit: DistanceUnit; settings: Settings; actions?: ReactNode; why: WhySource; onSchool?: (row: AnswerRow) => void;
+export function RowDetail({
+  row,
+  answer,
+  unit,
+  settings,
+  actions,
+  why,
+  onSchool,
+}: {
+  row: AnswerRow;
+  answer: Answer;
+  unit: DistanceUnit;
+  settings: Settings;
+  actions?: ReactNode;
+  why: WhySource;
+  onSchool?: (row: AnswerRow) => void;
 }): ReactNode {
   const [asked, setAsked] = useState(false);
   return (
@@ -34,45 +52,133 @@ export function RowDetail({ row, answer, unit, settings, actions, why, onSchool 
       <Schools row={row} answer={answer} unit={unit} {...(onSchool ? { onSchool } : {})} />
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">What it rests on</h4>
-        <ul className="list-disc space-y-1 pl-5">{restsOn(row, answer, unit).map((line) => <li key={line}>{line}</li>)}</ul>
-        <p className="mt-2"><strong>What would change it:</strong> {row.wouldChange}</p>
-        <Button className="mt-2" aria-expanded={asked} onClick={() => setAsked(!asked)}>{asked ? 'Fold it up' : 'Why this chance?'}</Button>
+        <ul className="list-disc space-y-1 pl-5">
+          {restsOn(row, answer, unit).map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+        <p className="mt-2">
+          <strong>What would change it:</strong> {row.wouldChange}
+        </p>
+        <Button className="mt-2" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+          {asked ? 'Fold it up' : 'Why this chance?'}
+        </Button>
       </section>
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">What they say</h4>
         {row.notices.length > 0 && (
           <ul className="mb-2 space-y-1">
             {row.notices.map((notice) => (
-              <li key={notice.id}><Link to={`/library/notices/${notice.id}`} className="hover:underline">
-                {notice.covered === null ? <><strong>Bulletin {notice.number}:</strong> {notice.title}</> : <><strong>{notice.covered ? `Paid for${notice.coveredUntil === null ? '' : ` until ${dayText(notice.coveredUntil)}`}` : `No longer paid for${notice.coveredUntil === null ? '' : `, since ${dayText(notice.coveredUntil)}`}`}:</strong> coverage {notice.number}, {notice.title.charAt(0).toLowerCase()}{notice.title.slice(1)}</>}
-                <span className="text-soft"> {notice.authority}</span></Link></li>
+              <li key={notice.id}>
+                <Link to={`/library/notices/${notice.id}`} className="hover:underline">
+                  {notice.covered === null ? (
+                    <>
+                      <strong>Bulletin {notice.number}:</strong> {notice.title}
+                    </>
+                  ) : (
+                    <>
+                      <strong>
+                        {notice.covered
+                          ? `Paid for${notice.coveredUntil === null ? '' : ` until ${dayText(notice.coveredUntil)}`}`
+                          : `No longer paid for${notice.coveredUntil === null ? '' : `, since ${dayText(notice.coveredUntil)}`}`}
+                        :
+                      </strong>{' '}
+                      coverage {notice.number}, {notice.title.charAt(0).toLowerCase()}
+                      {notice.title.slice(1)}
+                    </>
+                  )}
+                  <span className="text-soft"> {notice.authority}</span>
+                </Link>
+              </li>
             ))}
           </ul>
         )}
         <ul className="space-y-2">
           {row.authorities.map((mark) => (
             <li key={`${mark.authority}-${mark.words}`}>
-              <p><AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong> <span className="text-soft">{[mark.edition, mark.region, AUTHORITY_WORDS[mark.kind], mark.strength && STRENGTH_WORDS[mark.strength]].filter(Boolean).join(', ')}</span></p>
-              {mark.setAside && <p className="text-sm font-semibold">Set aside here: {ASIDE[mark.setAside.because](mark.setAside.by)}.</p>}
-              {mark.doubted && <p className="text-sm font-semibold">In print, but those who repair these engines do not go by it.</p>}
-              <p>“{mark.words}”{mark.due && <span className="text-soft"> By that: {dayText(mark.due.day)} or {distanceText(mark.due.km, unit, 100)} ({todayDistance(mark.due.day - answer.today)}{row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown' ? ', if never done' : ''}).</span>}</p>
+              <p>
+                <AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong>{' '}
+                <span className="text-soft">
+                  {[
+                    mark.edition,
+                    mark.region,
+                    AUTHORITY_WORDS[mark.kind],
+                    mark.strength && STRENGTH_WORDS[mark.strength],
+                  ]
+                    .filter(Boolean)
+                    .join(', ')}
+                </span>
+              </p>
+              {mark.setAside && (
+                <p className="text-sm font-semibold">
+                  Set aside here: {ASIDE[mark.setAside.because](mark.setAside.by)}.
+                </p>
+              )}
+              {mark.doubted && (
+                <p className="text-sm font-semibold">In print, but those who repair these engines do not go by it.</p>
+              )}
+              <p>
+                “{mark.words}”
+                {mark.due && (
+                  <span className="text-soft">
+                    {' '}
+                    By that: {dayText(mark.due.day)} or {distanceText(mark.due.km, unit, 100)} (
+                    {todayDistance(mark.due.day - answer.today)}
+                    {row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown'
+                      ? ', if never done'
+                      : ''}
+                    ).
+                  </span>
+                )}
+              </p>
             </li>
           ))}
         </ul>
       </section>
       <section>
         <h4 className="mb-1 font-narrow text-xl font-semibold">Look, and renew</h4>
-        <p><strong>If it fails:</strong> {row.effect}</p>
-        <p><strong>Signs:</strong> {row.signs}</p>
-        {row.look
-          ? <p><strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)} in 100; it shows for about {spansText(row.look.warning, unit)} before it fails.</p>
-          : <p><strong>Look:</strong> there is nothing to see beforehand.</p>}
-        {row.look && row.look.cautions.length > 0 && <ul aria-label="Cautions for the look" className="my-1 space-y-1">{row.look.cautions.map((words) => <li key={words} className="flex gap-2"><ShieldAlert size={18} aria-hidden className="mt-1 shrink-0" />{words}</li>)}</ul>}
-        <p><strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone, {moneyText((row.renewMinutes / 60) * settings.labourRateMinor, settings)} labour before tax (made-up demo times).</p>
+        <p>
+          <strong>If it fails:</strong> {row.effect}
+        </p>
+        <p>
+          <strong>Signs:</strong> {row.signs}
+        </p>
+        {row.look ? (
+          <p>
+            <strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)}{' '}
+            in 100; it shows for about {spansText(row.look.warning, unit)} before it fails.
+          </p>
+        ) : (
+          <p>
+            <strong>Look:</strong> there is nothing to see beforehand.
+          </p>
+        )}
+        {row.look && row.look.cautions.length > 0 && (
+          <ul aria-label="Cautions for the look" className="my-1 space-y-1">
+            {row.look.cautions.map((words) => (
+              <li key={words} className="flex gap-2">
+                <ShieldAlert size={18} aria-hidden className="mt-1 shrink-0" />
+                {words}
+              </li>
+            ))}
+          </ul>
+        )}
+        <p>
+          <strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone,{' '}
+          {moneyText((row.renewMinutes / 60) * settings.labourRateMinor, settings)} labour before tax (made-up demo
+          times).
+        </p>
         {row.retiredByRevision && <p>Part revision {row.retiredByRevision} ends this weak point.</p>}
-        <p className="mt-2 text-sm"><strong>Caution:</strong> {CAUTIONS[row.group]} Follow the maker’s current procedure.</p>
+        <p className="mt-2 text-sm">
+          <strong>Caution:</strong> {CAUTIONS[row.group]} Follow the maker’s current procedure.
+        </p>
       </section>
-      {asked && <section className="lg:col-span-3"><h4 className="mb-1 font-narrow text-xl font-semibold">Why this chance</h4><Why row={row} answer={answer} unit={unit} source={why} /></section>}
+      {asked && (
+        <section className="lg:col-span-3">
+          <h4 className="mb-1 font-narrow text-xl font-semibold">Why this chance</h4>
+          <Why row={row} answer={answer} unit={unit} source={why} />
+        </section>
+      )}
     </div>
   );
 }

@@ -13,9 +13,17 @@ const Chart = lazy(() => import('../../ui/chart.tsx'));
 export type WhySource = AnswerSource;
 
 const GROUND_WORDS: Readonly<Record<WireWhy['steps'][number]['ground'], string>> = {
-  share: 'If every engine of this kind had it in it', 'clock:distance': 'If it did not wear by distance', 'clock:age': 'If it did not age', 'clock:hours': 'If it did not wear by engine hours',
-  duty: 'With ordinary use', history: 'With nothing on record about the part', original: 'If it is still the part it was built with', looks: 'Without the looks',
-  failures: 'If it had not failed here before', experience: 'By what is published alone, without our own vehicles', applies: 'If it applied for certain',
+  share: 'If every engine of this kind had it in it',
+  'clock:distance': 'If it did not wear by distance',
+  'clock:age': 'If it did not age',
+  'clock:hours': 'If it did not wear by engine hours',
+  duty: 'With ordinary use',
+  history: 'With nothing on record about the part',
+  original: 'If it is still the part it was built with',
+  looks: 'Without the looks',
+  failures: 'If it had not failed here before',
+  experience: 'By what is published alone, without our own vehicles',
+  applies: 'If it applied for certain',
 };
 
 /** How a ground moved the chance, in points of a hundred. */
@@ -30,56 +38,135 @@ function curveOption(row: AnswerRow, answer: Answer, unit: DistanceUnit, why: Wi
   return (ink: { ink: string; soft: string; rule: string; accent: string; sheet: string }): ChartOption => {
     const ms = (day: number): number => day * 86_400_000;
     const last = why.running.at(-1)!.day;
-    const marks = row.authorities.filter(({ due, setAside }) => due !== null && setAside === null && due.day > answer.today && due.day < last).map(({ authority, due }) => ({ xAxis: ms(due!.day), name: authority }));
-    const ribbon = row.ribbon.chance.flatMap((chance, bin): [number, number][] => (chance === null ? [] : [[ms(answer.ribbonEdges[bin]!), chance * 100]]));
-    const axis = { axisLabel: { color: ink.soft }, axisLine: { lineStyle: { color: ink.rule } }, splitLine: { lineStyle: { color: ink.rule } } };
+    const marks = row.authorities
+      .filter(({ due, setAside }) => due !== null && setAside === null && due.day > answer.today && due.day < last)
+      .map(({ authority, due }) => ({ xAxis: ms(due!.day), name: authority }));
+    const ribbon = row.ribbon.chance.flatMap((chance, bin): [number, number][] =>
+      chance === null ? [] : [[ms(answer.ribbonEdges[bin]!), chance * 100]],
+    );
+    const axis = {
+      axisLabel: { color: ink.soft },
+      axisLine: { lineStyle: { color: ink.rule } },
+      splitLine: { lineStyle: { color: ink.rule } },
+    };
     const named = { fontFamily: 'Barlow Condensed', fontSize: 14 };
     return {
       grid: { left: 44, right: 14, top: 30, bottom: 28 },
       tooltip: {
-        trigger: 'axis', backgroundColor: ink.sheet, borderColor: ink.rule, textStyle: { color: ink.ink, ...named },
+        trigger: 'axis',
+        backgroundColor: ink.sheet,
+        borderColor: ink.rule,
+        textStyle: { color: ink.ink, ...named },
         formatter: (points: unknown) => {
           const list = points as { axisValue: number; seriesName: string; value: [number, number] }[];
           const day = list[0]!.axisValue / 86_400_000;
-          return [`${dayText(day)}, ${distanceText(distanceAtDay(answer.usage, day), unit, 1000)}`, ...list.map(({ seriesName, value }) => `${seriesName}: ${percentText(value[1] / 100)}`)].join('<br>');
+          return [
+            `${dayText(day)}, ${distanceText(distanceAtDay(answer.usage, day), unit, 1000)}`,
+            ...list.map(({ seriesName, value }) => `${seriesName}: ${percentText(value[1] / 100)}`),
+          ].join('<br>');
         },
       },
       xAxis: { type: 'time', ...axis, splitLine: { show: false } },
-      yAxis: { type: 'value', min: 0, max: 100, axisLabel: { color: ink.soft, formatter: '{value} %' }, splitLine: { lineStyle: { color: ink.rule } } },
+      yAxis: {
+        type: 'value',
+        min: 0,
+        max: 100,
+        axisLabel: { color: ink.soft, formatter: '{value} %' },
+        splitLine: { lineStyle: { color: ink.rule } },
+      },
       series: [
-        { name: 'still running', type: 'line', showSymbol: false, lineStyle: { color: ink.ink, width: 2.5 }, itemStyle: { color: ink.ink }, data: why.running.map(({ day, chance }) => [ms(day), chance * 100]),
-          markLine: { symbol: 'none', silent: true, label: { color: ink.ink, position: 'insideEndTop', formatter: '{b}', ...named }, lineStyle: { color: ink.soft, type: 'dashed' }, data: marks } },
-        { name: 'chance to the next service', type: 'line', step: 'end', showSymbol: false, lineStyle: { color: ink.accent, width: 2.5 }, itemStyle: { color: ink.accent }, data: ribbon,
-          markLine: { symbol: 'none', silent: true, label: { color: ink.ink, position: 'insideEndTop', formatter: '{b}', ...named }, lineStyle: { color: ink.ink, type: 'solid', width: 2 }, data: [{ xAxis: ms(answer.today), name: 'now' }] } },
+        {
+          name: 'still running',
+          type: 'line',
+          showSymbol: false,
+          lineStyle: { color: ink.ink, width: 2.5 },
+          itemStyle: { color: ink.ink },
+          data: why.running.map(({ day, chance }) => [ms(day), chance * 100]),
+          markLine: {
+            symbol: 'none',
+            silent: true,
+            label: { color: ink.ink, position: 'insideEndTop', formatter: '{b}', ...named },
+            lineStyle: { color: ink.soft, type: 'dashed' },
+            data: marks,
+          },
+        },
+        {
+          name: 'chance to the next service',
+          type: 'line',
+          step: 'end',
+          showSymbol: false,
+          lineStyle: { color: ink.accent, width: 2.5 },
+          itemStyle: { color: ink.accent },
+          data: ribbon,
+          markLine: {
+            symbol: 'none',
+            silent: true,
+            label: { color: ink.ink, position: 'insideEndTop', formatter: '{b}', ...named },
+            lineStyle: { color: ink.ink, type: 'solid', width: 2 },
+            data: [{ xAxis: ms(answer.today), name: 'now' }],
+          },
+        },
       ],
     };
   };
 }
 
 /** Why this chance: every thing it rests on taken away in turn, and the years ahead as a picture. */
-export function Why({ row, answer, unit, source }: { row: AnswerRow; answer: Answer; unit: DistanceUnit; source: WhySource }): ReactNode {
+export function Why({
+  row,
+  answer,
+  unit,
+  source,
+}: {
+  row: AnswerRow;
+  answer: Answer;
+  unit: DistanceUnit;
+  source: WhySource;
+}): ReactNode {
   const why = useQuery(read.why(source, row.weakPointId)).data;
-  const option = useCallback((ink: Parameters<ReturnType<typeof curveOption>>[0]) => curveOption(row, answer, unit, why!)(ink), [row, answer, unit, why]);
+  const option = useCallback(
+    (ink: Parameters<ReturnType<typeof curveOption>>[0]) => curveOption(row, answer, unit, why!)(ink),
+    [row, answer, unit, why],
+  );
   if (!why) return <Waiting what="what the chance rests on" />;
   return (
     <div className="grid gap-x-8 gap-y-3 lg:grid-cols-2">
       <table className="w-full self-start">
-        <caption className="mb-1 text-left text-soft">Reckoned again without each thing it rests on. Today’s chance is {percentText(why.chance)}.</caption>
+        <caption className="mb-1 text-left text-soft">
+          Reckoned again without each thing it rests on. Today’s chance is {percentText(why.chance)}.
+        </caption>
         <tbody>
           {why.steps.map(({ ground, otherwise }) => (
             <tr key={ground} className="border-t border-rule">
-              <th scope="row" className="py-1.5 pr-3 text-left font-normal">{GROUND_WORDS[ground]}</th>
-              <td className="whitespace-nowrap py-1.5 pr-3"><Chance chance={otherwise} /></td>
-              <td className="figure whitespace-nowrap py-1.5 text-right text-base text-soft">{movedWords(why.chance, otherwise)}</td>
+              <th scope="row" className="py-1.5 pr-3 text-left font-normal">
+                {GROUND_WORDS[ground]}
+              </th>
+              <td className="whitespace-nowrap py-1.5 pr-3">
+                <Chance chance={otherwise} />
+              </td>
+              <td className="figure whitespace-nowrap py-1.5 text-right text-base text-soft">
+                {movedWords(why.chance, otherwise)}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       <div>
         <Suspense fallback={<Waiting what="the picture" />}>
-          <Chart option={option} height={230} label={`Chance that it is still running over the years ahead: ${why.running.filter((_, i) => i % 9 === 0).map(({ day, chance }) => `${dayText(day)} ${percentText(chance)}`).join(', ')}`} />
+          <Chart
+            option={option}
+            height={230}
+            label={`Chance that it is still running over the years ahead: ${why.running
+              .filter((_, i) => i % 9 === 0)
+              .map(({ day, chance }) => `${dayText(day)} ${percentText(chance)}`)
+              .join(', ')}`}
+          />
         </Suspense>
-        <p className="text-sm text-soft"><span aria-hidden className="mr-1 inline-block h-1 w-5 bg-ink align-middle" /> still running, seen from today. <span aria-hidden className="mx-1 inline-block h-1 w-5 bg-accent align-middle" /> chance to the next service from there. Dashed: what they publish.</p>
+        <p className="text-sm text-soft">
+          <span aria-hidden className="mr-1 inline-block h-1 w-5 bg-ink align-middle" /> still running, seen from today.{' '}
+          <span aria-hidden className="mx-1 inline-block h-1 w-5 bg-accent align-middle" /> chance to the next service
+          from there. Dashed: what they publish.
+        </p>
       </div>
     </div>
   );

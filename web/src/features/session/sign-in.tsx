@@ -24,24 +24,58 @@ export function SignIn({ session }: { session: SessionState }): ReactNode {
     <main className="mx-auto grid min-h-dvh max-w-4xl content-center gap-10 px-5 py-8 md:grid-cols-2">
       <section>
         <h1 className="mb-3 text-5xl">Crosspeen</h1>
-        <p className="text-xl leading-snug">This engine, this mileage, this history: what gives way next, how sure are we, and on which visit do we deal with it?</p>
-        <p className="mt-6 text-soft">Figures here support a trained mechanic’s judgement. The maker’s current procedure, local rules and licensed practice come first.</p>
+        <p className="text-xl leading-snug">
+          This engine, this mileage, this history: what gives way next, how sure are we, and on which visit do we deal
+          with it?
+        </p>
+        <p className="mt-6 text-soft">
+          Figures here support a trained mechanic’s judgement. The maker’s current procedure, local rules and licensed
+          practice come first.
+        </p>
       </section>
       <section className="rounded-lg border border-rule-strong bg-sheet p-6">
         <h2 className="mb-4 text-2xl">Sign in</h2>
-        <form className="grid gap-4" onSubmit={(event) => { event.preventDefault(); signIn.mutate({ name, password }); }}>
-          <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} autoComplete="username" autoFocus required />
-          <TextField label="Password" type="password" value={password} onChange={(event) => setPassword(event.target.value)} autoComplete="current-password" required />
+        <form
+          className="grid gap-4"
+          onSubmit={(event) => {
+            event.preventDefault();
+            signIn.mutate({ name, password });
+          }}
+        >
+          <TextField
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            autoComplete="username"
+            autoFocus
+            required
+          />
+          <TextField
+            label="Password"
+            type="password"
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+            autoComplete="current-password"
+            required
+          />
           {signIn.error && <Notice role="alert">{signIn.error.message}</Notice>}
-          <Button look="main" type="submit" disabled={signIn.isPending}>Sign in</Button>
+          <Button look="main" type="submit" disabled={signIn.isPending}>
+            Sign in
+          </Button>
         </form>
         {session.demoAccounts.length > 0 && (
           <div className="mt-6 border-t border-rule pt-4">
             <p className="mb-2 font-semibold">Or try the demo as</p>
             <div className="grid gap-2">
               {session.demoAccounts.map((account) => (
-                <Button key={account.name} className="justify-between!" disabled={signIn.isPending} onClick={() => signIn.mutate(account)}>
-                  <span>{account.displayName}</span><span className="font-normal text-soft">{ROLE_WORDS[account.role]}</span>
+                <Button
+                  key={account.name}
+                  className="justify-between!"
+                  disabled={signIn.isPending}
+                  onClick={() => signIn.mutate(account)}
+                >
+                  <span>{account.displayName}</span>
+                  <span className="font-normal text-soft">{ROLE_WORDS[account.role]}</span>
                 </Button>
               ))}
             </div>

@@ -16,14 +16,34 @@ import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 
-const LABELS = { workshopName: 'Workshop', distanceUnit: 'Distances in', currency: 'Currency', labourRateMinor: 'Labour', taxRate: 'Tax', serviceKm: 'Service distance in km', serviceDays: 'Service days', usualKmPerYear: 'Usual use in km', safetyLimit: 'Safety limit', limits: 'Limits', schools: 'Schools', failureCostMinor: 'Cost of failures', dutyFactors: 'Factors of use' };
+const LABELS = {
+  workshopName: 'Workshop',
+  distanceUnit: 'Distances in',
+  currency: 'Currency',
+  labourRateMinor: 'Labour',
+  taxRate: 'Tax',
+  serviceKm: 'Service distance in km',
+  serviceDays: 'Service days',
+  usualKmPerYear: 'Usual use in km',
+  safetyLimit: 'Safety limit',
+  limits: 'Limits',
+  schools: 'Schools',
+  failureCostMinor: 'Cost of failures',
+  dutyFactors: 'Factors of use',
+};
 
 function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   const client = useQueryClient();
   const [opened, setOpened] = useState(settings);
   const [sent, setSent] = useState<Settings | null>(null);
   const picture = useQuery(read.limitPicture()).data;
-  const { register, handleSubmit, reset, control, formState: { isDirty } } = useForm<Values>({ defaultValues: valuesOf(opened) });
+  const {
+    register,
+    handleSubmit,
+    reset,
+    control,
+    formState: { isDirty },
+  } = useForm<Values>({ defaultValues: valuesOf(opened) });
   // Nothing typed yet: follow what others save. Once something is typed, keep it and let the save tell of a conflict.
   if (!isDirty && settings.version > opened.version) setOpened(settings);
   useEffect(() => reset(valuesOf(opened)), [opened, reset]);
@@ -39,69 +59,204 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   const attempt = (body: Settings): void => {
     setSent(body);
     const checked = settingsSchema.safeParse(body);
-    setLocal(checked.success ? [] : checked.error.issues.map((issue) => ({ path: issue.path.join('.'), message: Number.isNaN(issue.path.reduce<unknown>((value, key) => (value as Record<PropertyKey, unknown>)?.[key as string], body)) ? 'must be a number' : issue.message })));
+    setLocal(
+      checked.success
+        ? []
+        : checked.error.issues.map((issue) => ({
+            path: issue.path.join('.'),
+            message: Number.isNaN(
+              issue.path.reduce<unknown>(
+                (value, key) => (value as Record<PropertyKey, unknown>)?.[key as string],
+                body,
+              ),
+            )
+              ? 'must be a number'
+              : issue.message,
+          })),
+    );
     if (checked.success) save.mutate(body);
   };
-  const said = (path: string): string | undefined => local.find((issue) => issue.path === path)?.message ?? fieldProblem(save.error, path);
+  const said = (path: string): string | undefined =>
+    local.find((issue) => issue.path === path)?.message ?? fieldProblem(save.error, path);
   return (
-    <form className="grid max-w-4xl gap-6" onSubmit={(event) => void handleSubmit((values) => attempt(settingsOf(values, opened.distanceUnit, opened.version)))(event)} noValidate>
+    <form
+      className="grid max-w-4xl gap-6"
+      onSubmit={(event) =>
+        void handleSubmit((values) => attempt(settingsOf(values, opened.distanceUnit, opened.version)))(event)
+      }
+      noValidate
+    >
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3">
         <legend className="px-1 font-narrow text-2xl font-semibold">Workshop</legend>
         <TextField label="Name" {...register('workshopName')} error={said('workshopName')} />
-        <SelectField label="Distances in" {...register('distanceUnit')} hint="A vehicle keeps its own odometer’s unit"><option value="km">km</option><option value="mi">miles</option></SelectField>
-        <SelectField label="Week starts on" {...register('firstWeekday')}><option value="1">Monday</option><option value="0">Sunday</option><option value="6">Saturday</option></SelectField>
-        <TextField label="Currency" {...register('currency')} error={said('currency')} hint="Three letters, such as EUR" />
-        <TextField label="Labour, an hour" {...register('labourRate')} error={said('labourRateMinor')} inputMode="decimal" hint={`In ${opened.currency}, before tax`} />
+        <SelectField label="Distances in" {...register('distanceUnit')} hint="A vehicle keeps its own odometer’s unit">
+          <option value="km">km</option>
+          <option value="mi">miles</option>
+        </SelectField>
+        <SelectField label="Week starts on" {...register('firstWeekday')}>
+          <option value="1">Monday</option>
+          <option value="0">Sunday</option>
+          <option value="6">Saturday</option>
+        </SelectField>
+        <TextField
+          label="Currency"
+          {...register('currency')}
+          error={said('currency')}
+          hint="Three letters, such as EUR"
+        />
+        <TextField
+          label="Labour, an hour"
+          {...register('labourRate')}
+          error={said('labourRateMinor')}
+          inputMode="decimal"
+          hint={`In ${opened.currency}, before tax`}
+        />
         <TextField label="Tax, %" {...register('taxPercent')} error={said('taxRate')} inputMode="decimal" />
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3">
         <legend className="px-1 font-narrow text-2xl font-semibold">Service interval</legend>
-        <TextField label={`Distance, ${opened.distanceUnit}`} {...register('serviceDistance')} error={said('serviceKm')} inputMode="numeric" hint="Chances are for the time until the next service" />
-        <TextField label="Or days" {...register('serviceDays')} error={said('serviceDays')} inputMode="numeric" hint="Whichever comes first" />
-        <TextField label={`Usual use, ${opened.distanceUnit} a year`} {...register('usualDistance')} error={said('usualKmPerYear')} inputMode="numeric" hint="For a vehicle with too few readings" />
+        <TextField
+          label={`Distance, ${opened.distanceUnit}`}
+          {...register('serviceDistance')}
+          error={said('serviceKm')}
+          inputMode="numeric"
+          hint="Chances are for the time until the next service"
+        />
+        <TextField
+          label="Or days"
+          {...register('serviceDays')}
+          error={said('serviceDays')}
+          inputMode="numeric"
+          hint="Whichever comes first"
+        />
+        <TextField
+          label={`Usual use, ${opened.distanceUnit} a year`}
+          {...register('usualDistance')}
+          error={said('usualKmPerYear')}
+          inputMode="numeric"
+          hint="For a vehicle with too few readings"
+        />
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">How cautious we are</legend>
-        <p className="text-soft sm:col-span-4">Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked at. Empty never asks for work. Below each: how many of our own vehicles have something over the limit, and how that count falls as the limit is loosened from 0.1 % on the left to 100 % on the right.</p>
+        <p className="text-soft sm:col-span-4">
+          Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked
+          at. Empty never asks for work. Below each: how many of our own vehicles have something over the limit, and how
+          that count falls as the limit is loosened from 0.1 % on the left to 100 % on the right.
+        </p>
         {CONSEQUENCES.map((consequence) => (
           <div key={consequence}>
-            <TextField label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, %`} hint={CONSEQUENCE_WORDS[consequence]} {...register(`limits.${consequence}`)} error={said(`limits.${consequence}`)} inputMode="decimal" />
+            <TextField
+              label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, %`}
+              hint={CONSEQUENCE_WORDS[consequence]}
+              {...register(`limits.${consequence}`)}
+              error={said(`limits.${consequence}`)}
+              inputMode="decimal"
+            />
             <LimitMeans picture={picture} consequence={consequence} control={control} />
           </div>
         ))}
-        <TextField label="Safety, %" hint="fire, burns, loss of brakes or steering: stricter than all" {...register('safetyPercent')} error={said('safetyLimit')} inputMode="decimal" />
+        <TextField
+          label="Safety, %"
+          hint="fire, burns, loss of brakes or steering: stricter than all"
+          {...register('safetyPercent')}
+          error={said('safetyLimit')}
+          inputMode="decimal"
+        />
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">Which school we follow</legend>
-        <p className="text-soft sm:col-span-4">{SCHOOLS.map((school) => `${SCHOOL_WORDS[school].word}: ${SCHOOL_WORDS[school].means}`).join('. ')}. Cost is never followed for a safety item.</p>
+        <p className="text-soft sm:col-span-4">
+          {SCHOOLS.map((school) => `${SCHOOL_WORDS[school].word}: ${SCHOOL_WORDS[school].means}`).join('. ')}. Cost is
+          never followed for a safety item.
+        </p>
         {CONSEQUENCES.map((consequence) => (
-          <SelectField key={consequence} label={consequence.charAt(0).toUpperCase() + consequence.slice(1)} {...register(`schools.${consequence}`)}>
-            {SCHOOLS.map((school) => <option key={school} value={school}>{SCHOOL_WORDS[school].word}</option>)}
+          <SelectField
+            key={consequence}
+            label={consequence.charAt(0).toUpperCase() + consequence.slice(1)}
+            {...register(`schools.${consequence}`)}
+          >
+            {SCHOOLS.map((school) => (
+              <option key={school} value={school}>
+                {SCHOOL_WORDS[school].word}
+              </option>
+            ))}
           </SelectField>
         ))}
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">What a failure costs</legend>
-        <p className="text-soft sm:col-span-4">Beyond the renewal itself, in {opened.currency}: towing, neighbour parts, a lost day. The school of least cost weighs it against renewing early. The demo’s figures are made up.</p>
-        {CONSEQUENCES.map((consequence) => <TextField key={consequence} label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, ${opened.currency}`} {...register(`failureCost.${consequence}`)} error={said(`failureCostMinor.${consequence}`)} inputMode="decimal" />)}
+        <p className="text-soft sm:col-span-4">
+          Beyond the renewal itself, in {opened.currency}: towing, neighbour parts, a lost day. The school of least cost
+          weighs it against renewing early. The demo’s figures are made up.
+        </p>
+        {CONSEQUENCES.map((consequence) => (
+          <TextField
+            key={consequence}
+            label={`${consequence.charAt(0).toUpperCase()}${consequence.slice(1)}, ${opened.currency}`}
+            {...register(`failureCost.${consequence}`)}
+            error={said(`failureCostMinor.${consequence}`)}
+            inputMode="decimal"
+          />
+        ))}
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-2">
         <legend className="px-1 font-narrow text-2xl font-semibold">How use counts</legend>
-        <p className="text-soft sm:col-span-2">Each answer about a vehicle’s use makes a clock run so many times as fast for the parts it wears on. The shop’s own view, not a measurement.</p>
+        <p className="text-soft sm:col-span-2">
+          Each answer about a vehicle’s use makes a clock run so many times as fast for the parts it wears on. The
+          shop’s own view, not a measurement.
+        </p>
         {DUTY_KEYS.map((key) => (
           <div key={key} role="group" aria-label={DUTY_QUESTIONS[key].question} className="grid grid-cols-2 gap-3">
-            <p className="col-span-2 -mb-2 font-semibold">{DUTY_QUESTIONS[key].question} <span className="font-normal text-soft">{DUTY_QUESTIONS[key].clock === 'distance' ? 'distance' : 'age'}; {DUTY_QUESTIONS[key].classes?.join(', ') ?? 'every part'}</span></p>
-            <TextField label={DUTY_QUESTIONS[key].some} {...register(`dutyFactors.${key}.some`)} error={said(`dutyFactors.${key}.some`)} />
-            <TextField label={DUTY_QUESTIONS[key].much} {...register(`dutyFactors.${key}.much`)} error={said(`dutyFactors.${key}.much`)} />
+            <p className="col-span-2 -mb-2 font-semibold">
+              {DUTY_QUESTIONS[key].question}{' '}
+              <span className="font-normal text-soft">
+                {DUTY_QUESTIONS[key].clock === 'distance' ? 'distance' : 'age'};{' '}
+                {DUTY_QUESTIONS[key].classes?.join(', ') ?? 'every part'}
+              </span>
+            </p>
+            <TextField
+              label={DUTY_QUESTIONS[key].some}
+              {...register(`dutyFactors.${key}.some`)}
+              error={said(`dutyFactors.${key}.some`)}
+            />
+            <TextField
+              label={DUTY_QUESTIONS[key].much}
+              {...register(`dutyFactors.${key}.much`)}
+              error={said(`dutyFactors.${key}.much`)}
+            />
           </div>
         ))}
       </fieldset>
-      {sent && <Conflict error={save.error} mine={{ ...sent }} labels={LABELS} onTheirs={() => { save.reset(); void client.fetchQuery({ ...read.settings(), staleTime: 0 }).then(setOpened); }} onMine={(version) => attempt({ ...sent, version })} />}
+      {sent && (
+        <Conflict
+          error={save.error}
+          mine={{ ...sent }}
+          labels={LABELS}
+          onTheirs={() => {
+            save.reset();
+            void client.fetchQuery({ ...read.settings(), staleTime: 0 }).then(setOpened);
+          }}
+          onMine={(version) => attempt({ ...sent, version })}
+        />
+      )}
       <FormProblem error={isConflict(save.error) ? null : save.error} />
-      <div><Button look="main" type="submit" disabled={save.isPending}>Save settings</Button></div>
-      <section aria-labelledby="everything" className="border-t border-rule pt-4"><h2 id="everything" className="text-2xl">Everything as a file</h2>
-        <p className="mb-2 text-soft">All vehicles, records, the library, what was changed by whom: one compressed file of JSON lines that any program can read. It is taken in again with ./crosspeen import FILE. It holds the accounts’ password hashes: keep it like a key.</p>
-        <SaveLink href="/api/archive">Save everything</SaveLink></section>
+      <div>
+        <Button look="main" type="submit" disabled={save.isPending}>
+          Save settings
+        </Button>
+      </div>
+      <section aria-labelledby="everything" className="border-t border-rule pt-4">
+        <h2 id="everything" className="text-2xl">
+          Everything as a file
+        </h2>
+        <p className="mb-2 text-soft">
+          All vehicles, records, the library, what was changed by whom: one compressed file of JSON lines that any
+          program can read. It is taken in again with ./crosspeen import FILE. It holds the accounts’ password hashes:
+          keep it like a key.
+        </p>
+        <SaveLink href="/api/archive">Save everything</SaveLink>
+      </section>
     </form>
   );
 }
@@ -109,7 +264,12 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
 /** Units, money, service interval and how cautious the workshop is. The owner's. */
 export default function SettingsPage({ session }: { session: SessionState }): ReactNode {
   const settings = useQuery(read.settings());
-  if (!may(session.user!.role, 'editSettings')) return <Empty title="Settings are the owner’s">Units, labour rate, service interval and limits are set by the owner of the workshop.</Empty>;
+  if (!may(session.user!.role, 'editSettings'))
+    return (
+      <Empty title="Settings are the owner’s">
+        Units, labour rate, service interval and limits are set by the owner of the workshop.
+      </Empty>
+    );
   if (!settings.data) return <Waiting what="the settings" />;
   return (
     <>

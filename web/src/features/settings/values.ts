@@ -3,8 +3,19 @@ import { CONSEQUENCES, DUTY_KEYS, fromKm, toKm, type Consequence, type DutyKey, 
 
 /** The settings as they are typed. */
 export interface Values {
-  workshopName: string; distanceUnit: 'km' | 'mi'; currency: string; labourRate: string; taxPercent: string; serviceDistance: string; serviceDays: string; usualDistance: string;
-  safetyPercent: string; firstWeekday: string; limits: Record<Consequence, string>; schools: Record<Consequence, School>; failureCost: Record<Consequence, string>;
+  workshopName: string;
+  distanceUnit: 'km' | 'mi';
+  currency: string;
+  labourRate: string;
+  taxPercent: string;
+  serviceDistance: string;
+  serviceDays: string;
+  usualDistance: string;
+  safetyPercent: string;
+  firstWeekday: string;
+  limits: Record<Consequence, string>;
+  schools: Record<Consequence, School>;
+  failureCost: Record<Consequence, string>;
   dutyFactors: Record<DutyKey, { some: string; much: string }>;
 }
 
@@ -13,22 +24,61 @@ const number = (text: string): number => Number(text.replace(',', '.').replace(/
 
 /** Settings as they are shown: money in whole units, shares in per cent, distances in the shop's unit. */
 export const valuesOf = (settings: Settings): Values => ({
-  workshopName: settings.workshopName, distanceUnit: settings.distanceUnit, currency: settings.currency, labourRate: String(settings.labourRateMinor / 100), taxPercent: percent(settings.taxRate),
-  serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))), serviceDays: String(settings.serviceDays), usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
-  safetyPercent: percent(settings.safetyLimit), firstWeekday: String(settings.firstWeekday),
-  limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])])) as Record<Consequence, string>,
+  workshopName: settings.workshopName,
+  distanceUnit: settings.distanceUnit,
+  currency: settings.currency,
+  labourRate: String(settings.labourRateMinor / 100),
+  taxPercent: percent(settings.taxRate),
+  serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))),
+  serviceDays: String(settings.serviceDays),
+  usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
+  safetyPercent: percent(settings.safetyLimit),
+  firstWeekday: String(settings.firstWeekday),
+  limits: Object.fromEntries(
+    CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])]),
+  ) as Record<Consequence, string>,
   schools: { ...settings.schools },
-  dutyFactors: Object.fromEntries(DUTY_KEYS.map((key) => [key, { some: `x${settings.dutyFactors[key].some}`, much: `x${settings.dutyFactors[key].much}` }])) as Values['dutyFactors'],
-  failureCost: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, String(settings.failureCostMinor[consequence] / 100)])) as Record<Consequence, string>,
+  dutyFactors: Object.fromEntries(
+    DUTY_KEYS.map((key) => [
+      key,
+      { some: `x${settings.dutyFactors[key].some}`, much: `x${settings.dutyFactors[key].much}` },
+    ]),
+  ) as Values['dutyFactors'],
+  failureCost: Object.fromEntries(
+    CONSEQUENCES.map((consequence) => [consequence, String(settings.failureCostMinor[consequence] / 100)]),
+  ) as Record<Consequence, string>,
 });
 
 /** What is typed, as the server takes it. Distances are typed in the unit they were shown in. */
 export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number): Settings => ({
-  workshopName: values.workshopName, distanceUnit: values.distanceUnit, currency: values.currency.trim().toUpperCase(), labourRateMinor: Math.round(number(values.labourRate) * 100), taxRate: number(values.taxPercent) / 100,
-  serviceKm: toKm(number(values.serviceDistance), shownIn), serviceDays: Math.round(number(values.serviceDays)), usualKmPerYear: toKm(number(values.usualDistance), shownIn),
-  safetyLimit: number(values.safetyPercent) / 100, firstWeekday: Number(values.firstWeekday), version,
-  limits: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100])) as Settings['limits'],
+  workshopName: values.workshopName,
+  distanceUnit: values.distanceUnit,
+  currency: values.currency.trim().toUpperCase(),
+  labourRateMinor: Math.round(number(values.labourRate) * 100),
+  taxRate: number(values.taxPercent) / 100,
+  serviceKm: toKm(number(values.serviceDistance), shownIn),
+  serviceDays: Math.round(number(values.serviceDays)),
+  usualKmPerYear: toKm(number(values.usualDistance), shownIn),
+  safetyLimit: number(values.safetyPercent) / 100,
+  firstWeekday: Number(values.firstWeekday),
+  version,
+  limits: Object.fromEntries(
+    CONSEQUENCES.map((consequence) => [
+      consequence,
+      values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100,
+    ]),
+  ) as Settings['limits'],
   schools: values.schools,
-  dutyFactors: Object.fromEntries(DUTY_KEYS.map((key) => [key, { some: number(values.dutyFactors[key].some.replace(/^\s*x/i, '')), much: number(values.dutyFactors[key].much.replace(/^\s*x/i, '')) }])) as Settings['dutyFactors'],
-  failureCostMinor: Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, Math.round(number(values.failureCost[consequence]) * 100)])) as Settings['failureCostMinor'],
+  dutyFactors: Object.fromEntries(
+    DUTY_KEYS.map((key) => [
+      key,
+      {
+        some: number(values.dutyFactors[key].some.replace(/^\s*x/i, '')),
+        much: number(values.dutyFactors[key].much.replace(/^\s*x/i, '')),
+      },
+    ]),
+  ) as Settings['dutyFactors'],
+  failureCostMinor: Object.fromEntries(
+    CONSEQUENCES.map((consequence) => [consequence, Math.round(number(values.failureCost[consequence]) * 100)]),
+  ) as Settings['failureCostMinor'],
 });

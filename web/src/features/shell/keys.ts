@@ -1,9 +1,14 @@
 import { useEffect } from 'react';
 
-export interface KeyAction { readonly key: string; readonly label: string; readonly run: () => void }
+export interface KeyAction {
+  readonly key: string;
+  readonly label: string;
+  readonly run: () => void;
+}
 
 const typing = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
 /** Listens for single keys while nothing is being typed and no sheet is open. */
 export function useKeys(actions: readonly KeyAction[]): void {

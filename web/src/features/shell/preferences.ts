@@ -26,4 +26,8 @@ export function applyTheme(): void {
   apply();
 }
 
-export const useTheme = (): Theme => useSyncExternalStore((listener) => { listeners.add(listener); return () => listeners.delete(listener); }, stored);
+export const useTheme = (): Theme =>
+  useSyncExternalStore((listener) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  }, stored);

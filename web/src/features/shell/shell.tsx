@@ -42,19 +42,25 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
       rememberCsrfToken(null);
       client.setQueryData(['session'], state);
       // What one person read is not left for the next.
-      client.removeQueries({ predicate: ({ queryKey }) => (queryKey)[0] !== 'session' });
+      client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });
     },
   });
-  const toLine = useMemo(() => (): void => {
-    const line = document.getElementById(LINE_ID);
-    if (line) line.focus();
-    else void navigate('/', { state: { focusLine: true } });
-  }, [navigate]);
-  const actions = useMemo<KeyAction[]>(() => [
-    { key: '/', label: 'Look something up', run: toLine },
-    { key: '?', label: 'List the keys', run: () => setKeysOpen(true) },
-    { key: 'u', label: 'Undo what was just done', run: undoLast },
-  ], [toLine, undoLast]);
+  const toLine = useMemo(
+    () => (): void => {
+      const line = document.getElementById(LINE_ID);
+      if (line) line.focus();
+      else void navigate('/', { state: { focusLine: true } });
+    },
+    [navigate],
+  );
+  const actions = useMemo<KeyAction[]>(
+    () => [
+      { key: '/', label: 'Look something up', run: toLine },
+      { key: '?', label: 'List the keys', run: () => setKeysOpen(true) },
+      { key: 'u', label: 'Undo what was just done', run: undoLast },
+    ],
+    [toLine, undoLast],
+  );
   useKeys(actions);
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
@@ -69,31 +75,96 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
   const user = session.user!;
   return (
     <>
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">Skip to the page</a>
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+        Skip to the page
+      </a>
       <header className="border-b border-rule-strong bg-sheet">
         <div className="mx-auto flex max-w-[1480px] flex-wrap items-center gap-x-4 gap-y-0 px-4">
-          <NavLink to="/" className="font-narrow text-2xl font-semibold tracking-wide" aria-label="Crosspeen, to the lookup">Crosspeen</NavLink>
+          <NavLink
+            to="/"
+            className="font-narrow text-2xl font-semibold tracking-wide"
+            aria-label="Crosspeen, to the lookup"
+          >
+            Crosspeen
+          </NavLink>
           <nav aria-label="Views" className="order-last flex w-full overflow-x-auto sm:order-none sm:w-auto sm:flex-1">
             {VIEWS.filter(({ to }) => to !== '/settings' || may(user.role, 'editSettings')).map(({ to, label }) => (
-              <NavLink key={to} to={to} end={to === '/'} className="border-b-4 border-transparent px-3 py-3 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent">{label}</NavLink>
+              <NavLink
+                key={to}
+                to={to}
+                end={to === '/'}
+                className="border-b-4 border-transparent px-3 py-3 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent"
+              >
+                {label}
+              </NavLink>
             ))}
           </nav>
           <div className="ml-auto flex items-center">
-            <span className="hidden px-2 text-sm text-soft lg:inline">{user.displayName}, {user.role}</span>
-            <button type="button" className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block" title="Commands (Ctrl K)" onClick={() => setPaletteOpen(true)}><span className="sr-only lg:not-sr-only">Commands</span> <kbd>Ctrl K</kbd></button>
-            <button type="button" className={ROUND} aria-label="Keys" title="Keys (?)" onClick={() => setKeysOpen(true)}><Keyboard size={20} /></button>
-            <button type="button" className={ROUND} aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'} title={theme === 'dark' ? 'Light theme' : 'Dark theme'} onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}>{theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}</button>
-            <button type="button" className={ROUND} aria-label="Sign out" title="Sign out" onClick={() => signOut.mutate()}><LogOut size={20} /></button>
+            <span className="hidden px-2 text-sm text-soft lg:inline">
+              {user.displayName}, {user.role}
+            </span>
+            <button
+              type="button"
+              className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block"
+              title="Commands (Ctrl K)"
+              onClick={() => setPaletteOpen(true)}
+            >
+              <span className="sr-only lg:not-sr-only">Commands</span> <kbd>Ctrl K</kbd>
+            </button>
+            <button
+              type="button"
+              className={ROUND}
+              aria-label="Keys"
+              title="Keys (?)"
+              onClick={() => setKeysOpen(true)}
+            >
+              <Keyboard size={20} />
+            </button>
+            <button
+              type="button"
+              className={ROUND}
+              aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'}
+              title={theme === 'dark' ? 'Light theme' : 'Dark theme'}
+              onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
+            >
+              {theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}
+            </button>
+            <button
+              type="button"
+              className={ROUND}
+              aria-label="Sign out"
+              title="Sign out"
+              onClick={() => signOut.mutate()}
+            >
+              <LogOut size={20} />
+            </button>
           </div>
         </div>
       </header>
-      <main id="main" className="mx-auto max-w-[1480px] px-4 py-4"><Outlet /></main>
+      <main id="main" className="mx-auto max-w-[1480px] px-4 py-4">
+        <Outlet />
+      </main>
       <Dialog open={keysOpen} onClose={() => setKeysOpen(false)} title="Keys">
         <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
-          {KEY_LIST.map(({ keys, what }) => [<dt key={keys}><kbd>{keys}</kbd></dt>, <dd key={`${keys}-what`}>{what}</dd>])}
+          {KEY_LIST.map(({ keys, what }) => [
+            <dt key={keys}>
+              <kbd>{keys}</kbd>
+            </dt>,
+            <dd key={`${keys}-what`}>{what}</dd>,
+          ])}
         </dl>
       </Dialog>
-      {paletteOpen && <Suspense><Palette onClose={() => setPaletteOpen(false)} actions={actions} views={VIEWS} onTheme={() => setTheme(theme === 'dark' ? 'light' : 'dark')} onSignOut={() => signOut.mutate()} /></Suspense>}
+      {paletteOpen && (
+        <Suspense>
+          <Palette
+            onClose={() => setPaletteOpen(false)}
+            actions={actions}
+            views={VIEWS}
+            onTheme={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
+            onSignOut={() => signOut.mutate()}
+          />
+        </Suspense>
+      )}
     </>
   );
 }

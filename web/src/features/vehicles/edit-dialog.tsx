@@ -8,7 +8,17 @@ import { VehicleForm } from './vehicle-form.tsx';
 import { VEHICLE_LABELS, vehicleFields, type VehicleValues } from './vehicle-values.ts';
 
 /** Corrects a vehicle. If somebody else was quicker, both sides are shown and nothing is overwritten unasked. */
-export default function EditDialog({ vehicle, features, today, onClose }: { vehicle: Vehicle; features: VehicleOutlook['features']; today: number; onClose: () => void }): ReactNode {
+export default function EditDialog({
+  vehicle,
+  features,
+  today,
+  onClose,
+}: {
+  vehicle: Vehicle;
+  features: VehicleOutlook['features'];
+  today: number;
+  onClose: () => void;
+}): ReactNode {
   // The version that was opened: a refetch behind the sheet must not slip a newer one under what is being typed.
   const [opened] = useState(vehicle);
   const [sent, setSent] = useState<VehicleUpdate | null>(null);
@@ -18,14 +28,54 @@ export default function EditDialog({ vehicle, features, today, onClose }: { vehi
     save.mutate(body, { onSuccess: onClose });
   };
   const initial: VehicleValues = {
-    plate: opened.plate ?? '', name: opened.name ?? '', model: opened.model ?? '', variantKey: opened.variantKey ?? '', registered: opened.firstRegistered ?? '', firstSeen: opened.firstSeen ?? '', market: opened.market ?? '', serial: opened.serial === null ? '' : String(opened.serial),
-    features: Object.fromEntries(Object.entries(opened.features).map(([key, has]) => [key, has ? 'yes' as const : 'no' as const])),
-    odometerUnit: opened.odometerUnit, severity: `x${opened.severity}`, contact: opened.contact ?? '', note: opened.note ?? '',
+    plate: opened.plate ?? '',
+    name: opened.name ?? '',
+    model: opened.model ?? '',
+    variantKey: opened.variantKey ?? '',
+    registered: opened.firstRegistered ?? '',
+    firstSeen: opened.firstSeen ?? '',
+    market: opened.market ?? '',
+    serial: opened.serial === null ? '' : String(opened.serial),
+    features: Object.fromEntries(
+      Object.entries(opened.features).map(([key, has]) => [key, has ? ('yes' as const) : ('no' as const)]),
+    ),
+    odometerUnit: opened.odometerUnit,
+    severity: `x${opened.severity}`,
+    contact: opened.contact ?? '',
+    note: opened.note ?? '',
   };
   return (
-    <Dialog open onClose={onClose} title="Correct the vehicle" description={`${opened.engine.maker} ${opened.engine.code}`} wide>
-      <VehicleForm familyId={opened.familyId} features={features} initial={initial} today={today} error={isConflict(save.error) ? null : save.error} pending={save.isPending} submit="Save" onSubmit={(values) => send({ ...vehicleFields(values, opened.familyId, today, { fitted: opened.fitted, duty: opened.duty }), version: opened.version })}>
-        {sent && <Conflict error={save.error} mine={sent} labels={VEHICLE_LABELS} onTheirs={onClose} onMine={(version) => send({ ...sent, version })} />}
+    <Dialog
+      open
+      onClose={onClose}
+      title="Correct the vehicle"
+      description={`${opened.engine.maker} ${opened.engine.code}`}
+      wide
+    >
+      <VehicleForm
+        familyId={opened.familyId}
+        features={features}
+        initial={initial}
+        today={today}
+        error={isConflict(save.error) ? null : save.error}
+        pending={save.isPending}
+        submit="Save"
+        onSubmit={(values) =>
+          send({
+            ...vehicleFields(values, opened.familyId, today, { fitted: opened.fitted, duty: opened.duty }),
+            version: opened.version,
+          })
+        }
+      >
+        {sent && (
+          <Conflict
+            error={save.error}
+            mine={sent}
+            labels={VEHICLE_LABELS}
+            onTheirs={onClose}
+            onMine={(version) => send({ ...sent, version })}
+          />
+        )}
       </VehicleForm>
     </Dialog>
   );

@@ -10,8 +10,15 @@ import { instantText } from '../../ui/units.ts';
 /** How up to date the judgements of the list are: nothing while all are; progress and a stop button while they follow. */
 export function FleetProgressLine({ session }: { session: SessionState }): ReactNode {
   const client = useQueryClient();
-  const fleet = useQuery({ ...read.fleet(), refetchInterval: (query) => (query.state.data?.run?.state === 'running' || (query.state.data?.stale ?? 0) > 0 ? 700 : false) }).data;
-  const act = useMutation({ mutationFn: (what: 'judge' | 'stop') => send(fleetProgress, 'POST', `/api/fleet/${what}`, {}), onSuccess: (answer) => client.setQueryData(['fleet'], answer) });
+  const fleet = useQuery({
+    ...read.fleet(),
+    refetchInterval: (query) =>
+      query.state.data?.run?.state === 'running' || (query.state.data?.stale ?? 0) > 0 ? 700 : false,
+  }).data;
+  const act = useMutation({
+    mutationFn: (what: 'judge' | 'stop') => send(fleetProgress, 'POST', `/api/fleet/${what}`, {}),
+    onSuccess: (answer) => client.setQueryData(['fleet'], answer),
+  });
   const stale = fleet?.stale ?? 0;
   const before = useRef(0);
   useEffect(() => {
@@ -23,17 +30,43 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
   const { run } = fleet;
   const mayJudge = may(session.user!.role, 'judgeFleet');
   return (
-    <div role="status" className="mb-3 flex flex-wrap items-center gap-3 rounded-md border border-rule bg-sheet px-4 py-2">
+    <div
+      role="status"
+      className="mb-3 flex flex-wrap items-center gap-3 rounded-md border border-rule bg-sheet px-4 py-2"
+    >
       {run?.state === 'running' ? (
         <>
-          <span>Judging again because of {run.reason}: <strong className="figure text-lg">{run.done.toLocaleString('en-GB')} of {run.total.toLocaleString('en-GB')}</strong> vehicles</span>
-          <progress className="h-2 min-w-40 flex-1 accent-(--accent)" value={run.done} max={Math.max(1, run.total)} aria-label="Judged so far" />
-          {mayJudge && <Button onClick={() => act.mutate('stop')} disabled={act.isPending}>Stop</Button>}
+          <span>
+            Judging again because of {run.reason}:{' '}
+            <strong className="figure text-lg">
+              {run.done.toLocaleString('en-GB')} of {run.total.toLocaleString('en-GB')}
+            </strong>{' '}
+            vehicles
+          </span>
+          <progress
+            className="h-2 min-w-40 flex-1 accent-(--accent)"
+            value={run.done}
+            max={Math.max(1, run.total)}
+            aria-label="Judged so far"
+          />
+          {mayJudge && (
+            <Button onClick={() => act.mutate('stop')} disabled={act.isPending}>
+              Stop
+            </Button>
+          )}
         </>
       ) : (
         <>
-          <span className="flex-1"><strong className="figure text-lg">{stale.toLocaleString('en-GB')}</strong> {stale === 1 ? 'vehicle is' : 'vehicles are'} shown as judged before something changed{run?.state === 'stopped' ? `; stopped ${instantText(run.finishedAt!)}` : ''}.</span>
-          {mayJudge && <Button onClick={() => act.mutate('judge')} disabled={act.isPending}>{run?.state === 'stopped' ? 'Go on' : 'Judge now'}</Button>}
+          <span className="flex-1">
+            <strong className="figure text-lg">{stale.toLocaleString('en-GB')}</strong>{' '}
+            {stale === 1 ? 'vehicle is' : 'vehicles are'} shown as judged before something changed
+            {run?.state === 'stopped' ? `; stopped ${instantText(run.finishedAt!)}` : ''}.
+          </span>
+          {mayJudge && (
+            <Button onClick={() => act.mutate('judge')} disabled={act.isPending}>
+              {run?.state === 'stopped' ? 'Go on' : 'Judge now'}
+            </Button>
+          )}
         </>
       )}
     </div>

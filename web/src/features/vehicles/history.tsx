@@ -12,32 +12,151 @@ import { SaveLink } from '../../ui/save-link.tsx';
 import { Scroller } from '../../ui/scroller.tsx';
 import { distanceText, instantText, isoText } from '../../ui/units.ts';
 
-const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = { done: 'renewed', believed: 'believed renewed', unknown: 'nobody knows', not_done: 'never renewed' };
+const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = {
+  done: 'renewed',
+  believed: 'believed renewed',
+  unknown: 'nobody knows',
+  not_done: 'never renewed',
+};
 
 function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; more: string } {
   switch (entry.kind) {
-    case 'reading': return { what: 'Reading', more: entry.fits ? '' : 'runs backwards against the others: left out of the reckoning' };
-    case 'finding': return {
-      what: entry.result === 'failed' ? `${entry.title}: failed` : `${entry.title}: looked at, ${entry.result}`,
-      more: [entry.broughtIn && 'came to us because of it', entry.sinceDay && `still running on ${isoText(entry.sinceDay)}`, entry.note].filter(Boolean).join(', '),
-    };
-    case 'cluster': return { what: `Cluster replaced, the new one began at ${distanceText(entry.newKm, unit)}`, more: entry.note ?? '' };
-    case 'engine': return { what: entry.km === null ? 'Engine swapped; nobody knows how far it had run' : `Engine swapped for one that had run ${distanceText(entry.km, unit)}`, more: entry.note ?? '' };
-    case 'service': return {
-      what: `${entry.component}: ${CERTAINTY_WORDS[entry.certainty]}`,
-      more: [entry.partNumber, entry.revision && `revision ${entry.revision}`, entry.grade !== 'original' && entry.grade, entry.cameOut && CAME_OUT_WORDS[entry.cameOut], entry.source && SOURCE_WORDS[entry.source], entry.note].filter(Boolean).join(', '),
-    };
+    case 'reading':
+      return {
+        what: 'Reading',
+        more: entry.fits ? '' : 'runs backwards against the others: left out of the reckoning',
+      };
+    case 'finding':
+      return {
+        what: entry.result === 'failed' ? `${entry.title}: failed` : `${entry.title}: looked at, ${entry.result}`,
+        more: [
+          entry.broughtIn && 'came to us because of it',
+          entry.sinceDay && `still running on ${isoText(entry.sinceDay)}`,
+          entry.note,
+        ]
+          .filter(Boolean)
+          .join(', '),
+      };
+    case 'cluster':
+      return {
+        what: `Cluster replaced, the new one began at ${distanceText(entry.newKm, unit)}`,
+        more: entry.note ?? '',
+      };
+    case 'engine':
+      return {
+        what:
+          entry.km === null
+            ? 'Engine swapped; nobody knows how far it had run'
+            : `Engine swapped for one that had run ${distanceText(entry.km, unit)}`,
+        more: entry.note ?? '',
+      };
+    case 'service':
+      return {
+        what: `${entry.component}: ${CERTAINTY_WORDS[entry.certainty]}`,
+        more: [
+          entry.partNumber,
+          entry.revision && `revision ${entry.revision}`,
+          entry.grade !== 'original' && entry.grade,
+          entry.cameOut && CAME_OUT_WORDS[entry.cameOut],
+          entry.source && SOURCE_WORDS[entry.source],
+          entry.note,
+        ]
+          .filter(Boolean)
+          .join(', '),
+      };
   }
 }
 
-const CAME_OUT_WORDS = { sound: 'the old part was still good', worn: 'the old part was worn', failed: 'the old part had failed' } as const;
-const SOURCE_WORDS = { own: 'our own work', invoice: 'by an invoice', stamp: 'by a stamp in the book', owner: 'the owner says so', seller: 'the seller said so' } as const;
+const CAME_OUT_WORDS = {
+  sound: 'the old part was still good',
+  worn: 'the old part was worn',
+  failed: 'the old part had failed',
+} as const;
+const SOURCE_WORDS = {
+  own: 'our own work',
+  invoice: 'by an invoice',
+  stamp: 'by a stamp in the book',
+  owner: 'the owner says so',
+  seller: 'the seller said so',
+} as const;
 
-const ENTITY_WORDS: Readonly<Record<string, string>> = { vehicle: 'vehicle', meter_reading: 'reading', service_record: 'service record', finding: 'finding', meter_change: 'cluster', engine_swap: 'engine', school_choice: 'school', visit: 'visit', visit_job: 'job on a visit', setting: 'settings' };
-const HIDDEN = new Set(['id', 'version', 'createdAt', 'userId', 'vehicleId', 'visitId', 'componentId', 'weakPointId', 'familyId', 'searchText', 'plateKey', 'nameKey', 'position']);
-const PROPERTY_WORDS: Readonly<Record<string, string>> = { plate: 'plate', name: 'name', model: 'model', variantKey: 'variant', firstRegistered: 'first registered', odometerUnit: 'odometer in', severity: 'use', note: 'note', contact: 'whom to ring up', outcome: 'came of the call', day: 'date', km: 'reading in km', certainty: 'known', grade: 'grade', partNumber: 'part', revision: 'revision', result: 'found', broughtIn: 'came in because of it', sinceDay: 'still running on', source: 'known by', cameOut: 'came out', oldKm: 'old cluster in km', newKm: 'new cluster in km', engineKm: 'engine had run in km', school: 'school', reason: 'reason', market: 'sold in', serial: 'engine serial', firstSeen: 'first came to us', features: 'features', fitted: 'parts fitted', duty: 'use in answers', state: 'state', doneDay: 'done on', doneKm: 'done at km', action: 'work', retractedAt: 'taken back' };
+const ENTITY_WORDS: Readonly<Record<string, string>> = {
+  vehicle: 'vehicle',
+  meter_reading: 'reading',
+  service_record: 'service record',
+  finding: 'finding',
+  meter_change: 'cluster',
+  engine_swap: 'engine',
+  school_choice: 'school',
+  visit: 'visit',
+  visit_job: 'job on a visit',
+  setting: 'settings',
+};
+const HIDDEN = new Set([
+  'id',
+  'version',
+  'createdAt',
+  'userId',
+  'vehicleId',
+  'visitId',
+  'componentId',
+  'weakPointId',
+  'familyId',
+  'searchText',
+  'plateKey',
+  'nameKey',
+  'position',
+]);
+const PROPERTY_WORDS: Readonly<Record<string, string>> = {
+  plate: 'plate',
+  name: 'name',
+  model: 'model',
+  variantKey: 'variant',
+  firstRegistered: 'first registered',
+  odometerUnit: 'odometer in',
+  severity: 'use',
+  note: 'note',
+  contact: 'whom to ring up',
+  outcome: 'came of the call',
+  day: 'date',
+  km: 'reading in km',
+  certainty: 'known',
+  grade: 'grade',
+  partNumber: 'part',
+  revision: 'revision',
+  result: 'found',
+  broughtIn: 'came in because of it',
+  sinceDay: 'still running on',
+  source: 'known by',
+  cameOut: 'came out',
+  oldKm: 'old cluster in km',
+  newKm: 'new cluster in km',
+  engineKm: 'engine had run in km',
+  school: 'school',
+  reason: 'reason',
+  market: 'sold in',
+  serial: 'engine serial',
+  firstSeen: 'first came to us',
+  features: 'features',
+  fitted: 'parts fitted',
+  duty: 'use in answers',
+  state: 'state',
+  doneDay: 'done on',
+  doneKm: 'done at km',
+  action: 'work',
+  retractedAt: 'taken back',
+};
 
-const shown = (value: unknown): string => (value === null || value === undefined || value === '' ? 'nothing' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : typeof value === 'number' || typeof value === 'string' ? String(value) : JSON.stringify(value));
+const shown = (value: unknown): string =>
+  value === null || value === undefined || value === ''
+    ? 'nothing'
+    : typeof value === 'boolean'
+      ? value
+        ? 'yes'
+        : 'no'
+      : typeof value === 'number' || typeof value === 'string'
+        ? String(value)
+        : JSON.stringify(value);
 
 /** Before and after, only what differs. */
 function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode {
@@ -46,13 +165,32 @@ function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode 
   if (keys.length === 0) return null;
   return (
     <li>
-      {ENTITY_WORDS[item.entity] ?? item.entity}{item.before === null ? ' added' : ''}: {keys.map((key) => `${PROPERTY_WORDS[key] ?? key} ${item.before === null ? shown(after[key]) : `from ${shown(item.before[key])} to ${shown(after[key])}`}`).join('; ')}
+      {ENTITY_WORDS[item.entity] ?? item.entity}
+      {item.before === null ? ' added' : ''}:{' '}
+      {keys
+        .map(
+          (key) =>
+            `${PROPERTY_WORDS[key] ?? key} ${item.before === null ? shown(after[key]) : `from ${shown(item.before[key])} to ${shown(after[key])}`}`,
+        )
+        .join('; ')}
     </li>
   );
 }
 
 /** What happened to the vehicle, and every change of its record: who, when, what, before and after. */
-export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }: { vehicleId: string; unit: DistanceUnit; onReading: () => void; onCluster: () => void; onEngine: () => void }): ReactNode {
+export function HistoryView({
+  vehicleId,
+  unit,
+  onReading,
+  onCluster,
+  onEngine,
+}: {
+  vehicleId: string;
+  unit: DistanceUnit;
+  onReading: () => void;
+  onCluster: () => void;
+  onEngine: () => void;
+}): ReactNode {
   const { params, page, go } = useListParams();
   const changesPage = pageOf(params, 'changes');
   const history = useQuery(read.history(vehicleId, page));
@@ -62,38 +200,89 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
     <div className="grid items-start gap-6 xl:grid-cols-2">
       <section aria-labelledby="happened">
         <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
-          <h2 id="happened" className="text-2xl">What happened</h2>
-          <div className="flex flex-wrap gap-2"><Button onClick={onCluster}>Cluster replaced</Button><Button onClick={onEngine}>Engine swapped</Button></div>
+          <h2 id="happened" className="text-2xl">
+            What happened
+          </h2>
+          <div className="flex flex-wrap gap-2">
+            <Button onClick={onCluster}>Cluster replaced</Button>
+            <Button onClick={onEngine}>Engine swapped</Button>
+          </div>
         </div>
         {history.isPending && <Waiting what="the history" />}
         {history.error && <Notice role="alert">{history.error.message}</Notice>}
-        {history.data?.total === 0 && <Empty title="Nothing on record yet" action={<Button look="main" onClick={onReading} shortcut="r">Add a reading</Button>}>Readings, renewals and findings will stand here, latest first.</Empty>}
+        {history.data?.total === 0 && (
+          <Empty
+            title="Nothing on record yet"
+            action={
+              <Button look="main" onClick={onReading} shortcut="r">
+                Add a reading
+              </Button>
+            }
+          >
+            Readings, renewals and findings will stand here, latest first.
+          </Empty>
+        )}
         {history.data && history.data.total > 0 && (
           <>
             <Scroller label="What happened">
-            <table className="w-full">
-              <thead><tr className="border-b border-rule-strong text-left text-sm text-soft"><th scope="col" className="px-3 py-2 font-medium">Date</th><th scope="col" className="px-3 py-2 font-medium">Reading</th><th scope="col" className="px-3 py-2 font-medium">What</th></tr></thead>
-              <tbody>
-                {history.data.rows.map((entry) => {
-                  const { what, more } = entryWords(entry, unit);
-                  return (
-                    <tr key={entry.id} className="border-b border-rule align-top last:border-0">
-                      <td className="figure whitespace-nowrap px-3 py-2 text-lg">{entry.day === null ? 'no date' : isoText(entry.day)}</td>
-                      <td className={`figure whitespace-nowrap px-3 py-2 text-lg ${entry.kind === 'reading' && !entry.fits ? 'line-through' : ''}`}>{entry.km === null ? '' : distanceText(entry.km, unit)}</td>
-                      <td className="px-3 py-2"><span className="font-semibold">{what}</span>{more && <span className="block text-soft">{more}</span>}<span className="block text-sm text-soft">{entry.by}</span></td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
+              <table className="w-full">
+                <thead>
+                  <tr className="border-b border-rule-strong text-left text-sm text-soft">
+                    <th scope="col" className="px-3 py-2 font-medium">
+                      Date
+                    </th>
+                    <th scope="col" className="px-3 py-2 font-medium">
+                      Reading
+                    </th>
+                    <th scope="col" className="px-3 py-2 font-medium">
+                      What
+                    </th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {history.data.rows.map((entry) => {
+                    const { what, more } = entryWords(entry, unit);
+                    return (
+                      <tr key={entry.id} className="border-b border-rule align-top last:border-0">
+                        <td className="figure whitespace-nowrap px-3 py-2 text-lg">
+                          {entry.day === null ? 'no date' : isoText(entry.day)}
+                        </td>
+                        <td
+                          className={`figure whitespace-nowrap px-3 py-2 text-lg ${entry.kind === 'reading' && !entry.fits ? 'line-through' : ''}`}
+                        >
+                          {entry.km === null ? '' : distanceText(entry.km, unit)}
+                        </td>
+                        <td className="px-3 py-2">
+                          <span className="font-semibold">{what}</span>
+                          {more && <span className="block text-soft">{more}</span>}
+                          <span className="block text-sm text-soft">{entry.by}</span>
+                        </td>
+                      </tr>
+                    );
+                  })}
+                </tbody>
+              </table>
             </Scroller>
-            <Pager page={page} pageSize={history.data.pageSize} total={history.data.total} what="entries" csv={`/api/lists/history/${vehicleId}.csv`} onPage={(to) => go({ page: pageParam(to) }, 'push')} />
-            <p className="flex flex-wrap items-center gap-2 text-soft">To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink><SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink><SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink></p>
+            <Pager
+              page={page}
+              pageSize={history.data.pageSize}
+              total={history.data.total}
+              what="entries"
+              csv={`/api/lists/history/${vehicleId}.csv`}
+              onPage={(to) => go({ page: pageParam(to) }, 'push')}
+            />
+            <p className="flex flex-wrap items-center gap-2 text-soft">
+              To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
+              <SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink>
+              <SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink>
+            </p>
           </>
         )}
       </section>
       <section aria-labelledby="changes">
-        <h2 id="changes" className="mb-2 text-2xl">Changes to the record</h2>
+        <h2 id="changes" className="mb-2 text-2xl">
+          Changes to the record
+        </h2>
         {changes.isPending && <Waiting what="the changes" />}
         {(changes.error ?? undo.error) && <Notice role="alert">{(changes.error ?? undo.error)!.message}</Notice>}
         {changes.data && (
@@ -102,14 +291,40 @@ export function HistoryView({ vehicleId, unit, onReading, onCluster, onEngine }:
               {changes.data.rows.map((row) => (
                 <li key={row.id} className="flex items-start justify-between gap-3 px-3 py-2">
                   <details className="min-w-0 flex-1">
-                    <summary className="cursor-pointer"><span className={`font-semibold ${row.undone ? 'line-through' : ''}`}>{row.summary}</span>{row.undone && <span className="text-soft"> (undone)</span>}<span className="block text-sm text-soft">{row.by}, {instantText(row.at)}</span></summary>
-                    <ul className="mt-1 list-disc pl-5 text-sm [overflow-wrap:anywhere]">{row.items.map((item, i) => <Differences key={i} item={item} />)}</ul>
+                    <summary className="cursor-pointer">
+                      <span className={`font-semibold ${row.undone ? 'line-through' : ''}`}>{row.summary}</span>
+                      {row.undone && <span className="text-soft"> (undone)</span>}
+                      <span className="block text-sm text-soft">
+                        {row.by}, {instantText(row.at)}
+                      </span>
+                    </summary>
+                    <ul className="mt-1 list-disc pl-5 text-sm [overflow-wrap:anywhere]">
+                      {row.items.map((item, i) => (
+                        <Differences key={i} item={item} />
+                      ))}
+                    </ul>
                   </details>
-                  {row.undoable && <Button look="quiet" className="shrink-0" onClick={() => undo.mutate(row.id)} disabled={undo.isPending}>Undo</Button>}
+                  {row.undoable && (
+                    <Button
+                      look="quiet"
+                      className="shrink-0"
+                      onClick={() => undo.mutate(row.id)}
+                      disabled={undo.isPending}
+                    >
+                      Undo
+                    </Button>
+                  )}
                 </li>
               ))}
             </ul>
-            <Pager page={changesPage} pageSize={changes.data.pageSize} total={changes.data.total} what="changes" csv={`/api/lists/changes/${vehicleId}.csv`} onPage={(to) => go({ changes: pageParam(to) }, 'push')} />
+            <Pager
+              page={changesPage}
+              pageSize={changes.data.pageSize}
+              total={changes.data.total}
+              what="changes"
+              csv={`/api/lists/changes/${vehicleId}.csv`}
+              onPage={(to) => go({ changes: pageParam(to) }, 'push')}
+            />
           </>
         )}
       </section>

@@ -9,8 +9,20 @@ import { VehicleForm } from './vehicle-form.tsx';
 import { vehicleFields } from './vehicle-values.ts';
 
 /** Puts the engine that was looked up on file as a vehicle, with today's reading. */
-export default function KeepDialog({ answer, unit, chosenVariant, know, onClose, onKept }: {
-  answer: Answer; unit: DistanceUnit; chosenVariant: string | null; know: string; onClose: () => void; onKept: (id: string) => void;
+export default function KeepDialog({
+  answer,
+  unit,
+  chosenVariant,
+  know,
+  onClose,
+  onKept,
+}: {
+  answer: Answer;
+  unit: DistanceUnit;
+  chosenVariant: string | null;
+  know: string;
+  onClose: () => void;
+  onKept: (id: string) => void;
 }): ReactNode {
   const keep = useChange((body: VehicleCreate, key) => change('POST', '/api/vehicles', body, key));
   const { engine } = answer;
@@ -18,14 +30,55 @@ export default function KeepDialog({ answer, unit, chosenVariant, know, onClose,
   // What the questions settled goes on file with it.
   const settled = knownPairs(know);
   const said = (about: string): string => settled.find((pair) => pair.about === about)?.answer ?? '';
-  const ofKind = (kind: string): [string, string][] => settled.filter(({ about }) => about.startsWith(`${kind}:`)).map(({ about, answer: value }) => [about.slice(kind.length + 1), value]);
-  const unshown = { duty: {}, fitted: Object.fromEntries(ofKind('fitted').map(([key, value]) => [key, value === OLDER ? '' : value])) };
+  const ofKind = (kind: string): [string, string][] =>
+    settled
+      .filter(({ about }) => about.startsWith(`${kind}:`))
+      .map(({ about, answer: value }) => [about.slice(kind.length + 1), value]);
+  const unshown = {
+    duty: {},
+    fitted: Object.fromEntries(ofKind('fitted').map(([key, value]) => [key, value === OLDER ? '' : value])),
+  };
   return (
-    <Dialog open onClose={onClose} title="Keep as a vehicle" description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`} wide>
-      <VehicleForm familyId={engine.familyId} today={answer.today} error={keep.error} pending={keep.isPending} submit="Keep it"
-        initial={{ plate: '', name: '', model: said('model') === ANOTHER ? '' : said('model'), firstSeen: '', market: said('market'), serial: '', features: Object.fromEntries(ofKind('feature').map(([key, value]) => [key, value === 'yes' ? 'yes' as const : 'no' as const])),
-           variantKey: certain, registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay), odometerUnit: unit, severity: `x${answer.severity}`, contact: '', note: '' }}
-        onSubmit={(values) => keep.mutate({ ...vehicleFields(values, engine.familyId, answer.today, unshown), reading: { day: isoFromDay(answer.today), km: answer.now.km } }, { onSuccess: (done) => onKept(done.id) })} />
+    <Dialog
+      open
+      onClose={onClose}
+      title="Keep as a vehicle"
+      description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`}
+      wide
+    >
+      <VehicleForm
+        familyId={engine.familyId}
+        today={answer.today}
+        error={keep.error}
+        pending={keep.isPending}
+        submit="Keep it"
+        initial={{
+          plate: '',
+          name: '',
+          model: said('model') === ANOTHER ? '' : said('model'),
+          firstSeen: '',
+          market: said('market'),
+          serial: '',
+          features: Object.fromEntries(
+            ofKind('feature').map(([key, value]) => [key, value === 'yes' ? ('yes' as const) : ('no' as const)]),
+          ),
+          variantKey: certain,
+          registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay),
+          odometerUnit: unit,
+          severity: `x${answer.severity}`,
+          contact: '',
+          note: '',
+        }}
+        onSubmit={(values) =>
+          keep.mutate(
+            {
+              ...vehicleFields(values, engine.familyId, answer.today, unshown),
+              reading: { day: isoFromDay(answer.today), km: answer.now.km },
+            },
+            { onSuccess: (done) => onKept(done.id) },
+          )
+        }
+      />
     </Dialog>
   );
 }

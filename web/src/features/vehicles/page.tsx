@@ -23,23 +23,62 @@ import SchoolDialog from './school-dialog.tsx';
 
 const VIEWS = { outlook: 'Outlook', visits: 'Visits', history: 'History' } as const;
 
-type Sheet = { kind: 'reading' } | { kind: 'edit' } | { kind: 'duty' } | { kind: 'cluster' } | { kind: 'engine' } | { kind: 'record'; row: AnswerRow } | { kind: 'failure'; row: AnswerRow } | { kind: 'school'; row: AnswerRow } | { kind: 'visit'; visit: Visit | null; first: string | null };
+type Sheet =
+  | { kind: 'reading' }
+  | { kind: 'edit' }
+  | { kind: 'duty' }
+  | { kind: 'cluster' }
+  | { kind: 'engine' }
+  | { kind: 'record'; row: AnswerRow }
+  | { kind: 'failure'; row: AnswerRow }
+  | { kind: 'school'; row: AnswerRow }
+  | { kind: 'visit'; visit: Visit | null; first: string | null };
 
 function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
   const settings = useQuery(read.settings()).data;
   const [sheet, setSheet] = useState<Sheet | null>(null);
   const { vehicle, answer } = data;
   const unit = vehicle.odometerUnit;
-  const answered = useChange((body: { about: string; answer: string }, key) => change('POST', `/api/vehicles/${vehicle.id}/answers`, body, key));
-  const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }, key) => change('POST', `/api/vehicles/${vehicle.id}/findings`, { ...finding, day: isoFromDay(answer.today), note: null }, key));
-  const moved = useChange(({ visit, day }: { visit: Visit; day: number }, key) => change('PUT', `/api/visits/${visit.id}`, {
-    version: visit.version, day: isoFromDay(day), km: null, note: visit.note,
-    jobs: visit.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({ weakPointId, action, grade, partNumber, revision })),
-  }, key));
-  useKeys(useMemo(() => [
-    { key: 'r', label: 'Add a reading', run: () => setSheet({ kind: 'reading' }) },
-    { key: 'v', label: 'Plan a visit', run: () => setSheet({ kind: 'visit', visit: null, first: null }) },
-  ], []));
+  const answered = useChange((body: { about: string; answer: string }, key) =>
+    change('POST', `/api/vehicles/${vehicle.id}/answers`, body, key),
+  );
+  const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }, key) =>
+    change(
+      'POST',
+      `/api/vehicles/${vehicle.id}/findings`,
+      { ...finding, day: isoFromDay(answer.today), note: null },
+      key,
+    ),
+  );
+  const moved = useChange(({ visit, day }: { visit: Visit; day: number }, key) =>
+    change(
+      'PUT',
+      `/api/visits/${visit.id}`,
+      {
+        version: visit.version,
+        day: isoFromDay(day),
+        km: null,
+        note: visit.note,
+        jobs: visit.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({
+          weakPointId,
+          action,
+          grade,
+          partNumber,
+          revision,
+        })),
+      },
+      key,
+    ),
+  );
+  useKeys(
+    useMemo(
+      () => [
+        { key: 'r', label: 'Add a reading', run: () => setSheet({ kind: 'reading' }) },
+        { key: 'v', label: 'Plan a visit', run: () => setSheet({ kind: 'visit', visit: null, first: null }) },
+      ],
+      [],
+    ),
+  );
   if (!settings) return <Waiting what="the settings" />;
   const close = (): void => setSheet(null);
   const problem = looked.error ?? moved.error ?? answered.error;
@@ -49,9 +88,19 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
     const row = answer.rows.find(({ weakPointId }) => weakPointId === id)!;
     return (
       <>
-        <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>Has it been done?</Button>
-        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, result: 'sound' })} disabled={looked.isPending}>Looked today: sound</Button>}
-        {row.look && <Button onClick={() => looked.mutate({ weakPointId: id, result: 'worn' })} disabled={looked.isPending}>Looked today: worn</Button>}
+        <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>
+          Has it been done?
+        </Button>
+        {row.look && (
+          <Button onClick={() => looked.mutate({ weakPointId: id, result: 'sound' })} disabled={looked.isPending}>
+            Looked today: sound
+          </Button>
+        )}
+        {row.look && (
+          <Button onClick={() => looked.mutate({ weakPointId: id, result: 'worn' })} disabled={looked.isPending}>
+            Looked today: worn
+          </Button>
+        )}
         <Button onClick={() => setSheet({ kind: 'failure', row })}>It has failed</Button>
         <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: id })}>Put it on a visit</Button>
       </>
@@ -61,42 +110,120 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
     <>
       <header className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <div className="min-w-0 flex-1 basis-[34rem]">
-          <h1 className="text-3xl"><span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span> <span className="font-medium">{vehicle.engine.maker} {vehicle.model}</span></h1>
+          <h1 className="text-3xl">
+            <span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span>{' '}
+            <span className="font-medium">
+              {vehicle.engine.maker} {vehicle.model}
+            </span>
+          </h1>
           <p className="mt-1.5">
-            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for today{answer.usage.meterOffsetKm !== 0 && `, the dash shows about ${distanceText(dashKm, unit, 100)}`}; first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}{used > 0 && `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}{vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
+            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for
+            today{answer.usage.meterOffsetKm !== 0 && `, the dash shows about ${distanceText(dashKm, unit, 100)}`};
+            first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}
+            {used > 0 &&
+              `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}
+            {vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
             {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
             {vehicle.contact && <span className="text-soft"> Ring up {vehicle.contact}.</span>}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">
-          <Button shortcut="r" onClick={() => setSheet({ kind: 'reading' })}>Add a reading</Button>
-          <Button shortcut="v" onClick={() => setSheet({ kind: 'visit', visit: null, first: null })}>Plan a visit</Button>
+          <Button shortcut="r" onClick={() => setSheet({ kind: 'reading' })}>
+            Add a reading
+          </Button>
+          <Button shortcut="v" onClick={() => setSheet({ kind: 'visit', visit: null, first: null })}>
+            Plan a visit
+          </Button>
           <Button onClick={() => setSheet({ kind: 'duty' })}>How it is used</Button>
           <Button onClick={() => setSheet({ kind: 'edit' })}>Correct</Button>
         </div>
       </header>
       <nav aria-label="Vehicle" className="mb-4 flex border-b border-rule-strong">
         {(Object.keys(VIEWS) as (keyof typeof VIEWS)[]).map((key) => (
-          <NavLink key={key} to={`/vehicles/${vehicle.id}/${key}`} className="-mb-px min-h-11 border-b-4 border-transparent px-4 py-2 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent">
-            {VIEWS[key]}{key === 'visits' && data.visits.some(({ state }) => state === 'planned') && <span className="ml-2 text-soft">{data.visits.filter(({ state }) => state === 'planned').length}</span>}
+          <NavLink
+            key={key}
+            to={`/vehicles/${vehicle.id}/${key}`}
+            className="-mb-px min-h-11 border-b-4 border-transparent px-4 py-2 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent"
+          >
+            {VIEWS[key]}
+            {key === 'visits' && data.visits.some(({ state }) => state === 'planned') && (
+              <span className="ml-2 text-soft">{data.visits.filter(({ state }) => state === 'planned').length}</span>
+            )}
           </NavLink>
         ))}
       </nav>
-      {problem && <div className="mb-3"><Notice role="alert">{problem.message}</Notice></div>}
-      {view === 'outlook' && (
-        <AnswerView answer={answer} unit={unit} settings={settings} visits={data.visits} notches={data.notches} source={{ kind: 'vehicle', id: vehicle.id }} onSchool={(row) => setSheet({ kind: 'school', row })}
-          questions={<Questions questions={data.questions} onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })} onRecord={(componentKey) => setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })} />}
-          rowActions={rowActions} onMoveVisit={(visit, day) => moved.mutate({ visit, day })} />
+      {problem && (
+        <div className="mb-3">
+          <Notice role="alert">{problem.message}</Notice>
+        </div>
       )}
-      {view === 'visits' && <VisitsView data={data} settings={settings} onPlan={() => setSheet({ kind: 'visit', visit: null, first: null })} onChange={(visit) => setSheet({ kind: 'visit', visit, first: null })} />}
-      {view === 'history' && <HistoryView vehicleId={vehicle.id} unit={unit} onReading={() => setSheet({ kind: 'reading' })} onCluster={() => setSheet({ kind: 'cluster' })} onEngine={() => setSheet({ kind: 'engine' })} />}
-      {sheet?.kind === 'reading' && <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={dashKm} onClose={close} />}
-      {sheet?.kind === 'edit' && <EditDialog vehicle={vehicle} features={data.features} today={answer.today} onClose={close} />}
-      {sheet?.kind === 'record' && <RecordDialog vehicleId={vehicle.id} row={sheet.row} parts={data.parts[sheet.row.componentKey] ?? []} unit={unit} today={answer.today} onClose={close} />}
-      {sheet?.kind === 'failure' && <FailureDialog vehicleId={vehicle.id} row={sheet.row} today={answer.today} onClose={close} />}
-      {sheet?.kind === 'cluster' && <ClusterDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />}
-      {sheet?.kind === 'engine' && <EngineDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />}
-      {sheet?.kind === 'school' && <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />}
+      {view === 'outlook' && (
+        <AnswerView
+          answer={answer}
+          unit={unit}
+          settings={settings}
+          visits={data.visits}
+          notches={data.notches}
+          source={{ kind: 'vehicle', id: vehicle.id }}
+          onSchool={(row) => setSheet({ kind: 'school', row })}
+          questions={
+            <Questions
+              questions={data.questions}
+              onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })}
+              onRecord={(componentKey) =>
+                setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })
+              }
+            />
+          }
+          rowActions={rowActions}
+          onMoveVisit={(visit, day) => moved.mutate({ visit, day })}
+        />
+      )}
+      {view === 'visits' && (
+        <VisitsView
+          data={data}
+          settings={settings}
+          onPlan={() => setSheet({ kind: 'visit', visit: null, first: null })}
+          onChange={(visit) => setSheet({ kind: 'visit', visit, first: null })}
+        />
+      )}
+      {view === 'history' && (
+        <HistoryView
+          vehicleId={vehicle.id}
+          unit={unit}
+          onReading={() => setSheet({ kind: 'reading' })}
+          onCluster={() => setSheet({ kind: 'cluster' })}
+          onEngine={() => setSheet({ kind: 'engine' })}
+        />
+      )}
+      {sheet?.kind === 'reading' && (
+        <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={dashKm} onClose={close} />
+      )}
+      {sheet?.kind === 'edit' && (
+        <EditDialog vehicle={vehicle} features={data.features} today={answer.today} onClose={close} />
+      )}
+      {sheet?.kind === 'record' && (
+        <RecordDialog
+          vehicleId={vehicle.id}
+          row={sheet.row}
+          parts={data.parts[sheet.row.componentKey] ?? []}
+          unit={unit}
+          today={answer.today}
+          onClose={close}
+        />
+      )}
+      {sheet?.kind === 'failure' && (
+        <FailureDialog vehicleId={vehicle.id} row={sheet.row} today={answer.today} onClose={close} />
+      )}
+      {sheet?.kind === 'cluster' && (
+        <ClusterDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
+      )}
+      {sheet?.kind === 'engine' && (
+        <EngineDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
+      )}
+      {sheet?.kind === 'school' && (
+        <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />
+      )}
       {sheet?.kind === 'duty' && <DutyDialog vehicle={vehicle} settings={settings} onClose={close} />}
       {sheet?.kind === 'visit' && <VisitDialog data={data} visit={sheet.visit} first={sheet.first} onClose={close} />}
     </>
@@ -107,8 +234,22 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
 export default function VehiclePage(): ReactNode {
   const { id = '', view = 'outlook' } = useParams();
   const outlook = useQuery(read.outlook(id));
-  if (!Object.hasOwn(VIEWS, view)) return <Empty title="There is no such page">The address may be old. The vehicle’s pages are Outlook, Visits and History.</Empty>;
+  if (!Object.hasOwn(VIEWS, view))
+    return (
+      <Empty title="There is no such page">
+        The address may be old. The vehicle’s pages are Outlook, Visits and History.
+      </Empty>
+    );
   if (outlook.isPending) return <Waiting what="the vehicle" />;
-  if (outlook.error) return <Empty page title="This vehicle cannot be shown" action={<Button onClick={() => void outlook.refetch()}>Try again</Button>}>{outlook.error.message}</Empty>;
+  if (outlook.error)
+    return (
+      <Empty
+        page
+        title="This vehicle cannot be shown"
+        action={<Button onClick={() => void outlook.refetch()}>Try again</Button>}
+      >
+        {outlook.error.message}
+      </Empty>
+    );
   return <Found data={outlook.data} view={view as keyof typeof VIEWS} />;
 }

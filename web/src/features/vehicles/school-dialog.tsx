@@ -11,7 +11,17 @@ import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { SCHOOL_WORDS } from '../lookup/schools.tsx';
 
 /** Another school for one weak point, or for the whole vehicle, with the reason. */
-export default function SchoolDialog({ vehicleId, row, choices, onClose }: { vehicleId: string; row: AnswerRow; choices: VehicleOutlook['choices']; onClose: () => void }): ReactNode {
+export default function SchoolDialog({
+  vehicleId,
+  row,
+  choices,
+  onClose,
+}: {
+  vehicleId: string;
+  row: AnswerRow;
+  choices: VehicleOutlook['choices'];
+  onClose: () => void;
+}): ReactNode {
   const [scope, setScope] = useState<'row' | 'vehicle'>('row');
   const [school, setSchool] = useState<School>(row.followed);
   const [reason, setReason] = useState('');
@@ -21,19 +31,62 @@ export default function SchoolDialog({ vehicleId, row, choices, onClose }: { veh
   const standing = choices.find((choice) => choice.weakPointId === weakPointId);
   return (
     <Dialog open onClose={onClose} title="Which school here?" description={row.title}>
-      <form className="grid gap-4" onSubmit={(event) => {
-        event.preventDefault();
-        setTried(true);
-        if (reason.trim() !== '') choose.mutate({ weakPointId, school, reason: reason.trim() }, { onSuccess: onClose });
-      }}>
-        <Choices label="For" value={scope} onChange={setScope} options={[{ value: 'row', label: 'This weak point' }, { value: 'vehicle', label: 'The whole vehicle' }]} />
-        <Choices label="School" value={school} onChange={setSchool} options={SCHOOLS.map((value) => ({ value, label: SCHOOL_WORDS[value].word, hint: SCHOOL_WORDS[value].means }))} />
-        <p className="text-soft">{SCHOOL_WORDS[school].word}: {SCHOOL_WORDS[school].means}.{row.safety && school === 'cost' ? ' A safety item is never left to it.' : ''}</p>
-        <TextField label="Reason" value={reason} onChange={(event) => setReason(event.target.value)} placeholder="Goes to the breaker in spring" error={tried && reason.trim() === '' ? 'say why, so that the next one understands' : fieldProblem(choose.error, 'reason')} />
+      <form
+        className="grid gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setTried(true);
+          if (reason.trim() !== '')
+            choose.mutate({ weakPointId, school, reason: reason.trim() }, { onSuccess: onClose });
+        }}
+      >
+        <Choices
+          label="For"
+          value={scope}
+          onChange={setScope}
+          options={[
+            { value: 'row', label: 'This weak point' },
+            { value: 'vehicle', label: 'The whole vehicle' },
+          ]}
+        />
+        <Choices
+          label="School"
+          value={school}
+          onChange={setSchool}
+          options={SCHOOLS.map((value) => ({
+            value,
+            label: SCHOOL_WORDS[value].word,
+            hint: SCHOOL_WORDS[value].means,
+          }))}
+        />
+        <p className="text-soft">
+          {SCHOOL_WORDS[school].word}: {SCHOOL_WORDS[school].means}.
+          {row.safety && school === 'cost' ? ' A safety item is never left to it.' : ''}
+        </p>
+        <TextField
+          label="Reason"
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+          placeholder="Goes to the breaker in spring"
+          error={
+            tried && reason.trim() === ''
+              ? 'say why, so that the next one understands'
+              : fieldProblem(choose.error, 'reason')
+          }
+        />
         <FormProblem error={choose.error} fields={['reason']} />
         <div className="flex flex-wrap gap-2">
-          <Button look="main" type="submit" disabled={choose.isPending}>Follow it</Button>
-          {standing && <Button onClick={() => choose.mutate({ weakPointId, school: null, reason: null }, { onSuccess: onClose })} disabled={choose.isPending}>Back to the shop’s own</Button>}
+          <Button look="main" type="submit" disabled={choose.isPending}>
+            Follow it
+          </Button>
+          {standing && (
+            <Button
+              onClick={() => choose.mutate({ weakPointId, school: null, reason: null }, { onSuccess: onClose })}
+              disabled={choose.isPending}
+            >
+              Back to the shop’s own
+            </Button>
+          )}
         </div>
       </form>
     </Dialog>

@@ -14,51 +14,197 @@ import type { VehicleValues } from './vehicle-values.ts';
 const UNIT_WORDS = { km: 'km', mi: 'miles', h: 'engine hours' } as const;
 
 /** The fields of a vehicle. */
-export function VehicleForm({ familyId, features = [], initial, today, error, pending, submit, onSubmit, children }: {
-  familyId: string; features?: VehicleOutlook['features']; initial: VehicleValues; today: number; error: unknown; pending: boolean; submit: string; onSubmit: (values: VehicleValues) => void; children?: ReactNode;
+export function VehicleForm({
+  familyId,
+  features = [],
+  initial,
+  today,
+  error,
+  pending,
+  submit,
+  onSubmit,
+  children,
+}: {
+  familyId: string;
+  features?: VehicleOutlook['features'];
+  initial: VehicleValues;
+  today: number;
+  error: unknown;
+  pending: boolean;
+  submit: string;
+  onSubmit: (values: VehicleValues) => void;
+  children?: ReactNode;
 }): ReactNode {
   const engines = useQuery(read.engines());
   const form = useForm<VehicleValues>({ defaultValues: initial });
-  const { register, handleSubmit, setValue, control, formState: { errors } } = form;
+  const {
+    register,
+    handleSubmit,
+    setValue,
+    control,
+    formState: { errors },
+  } = form;
   const registered = useWatch({ control, name: 'registered' });
   const firstSeen = useWatch({ control, name: 'firstSeen' });
   const entry = engines.data?.rows.find(({ engine }) => engine.familyId === familyId);
   const models = [...new Set(entry?.variants.flatMap((variant) => variant.models) ?? [])];
-  const said = (name: keyof VehicleValues, path: string = name): string | undefined => (errors[name] as { message?: string } | undefined)?.message ?? fieldProblem(error, path);
+  const said = (name: keyof VehicleValues, path: string = name): string | undefined =>
+    (errors[name] as { message?: string } | undefined)?.message ?? fieldProblem(error, path);
   // A choice drawn before its options are there would show none of them chosen.
   if (engines.isPending) return <Waiting what="the engines" />;
   return (
     <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => void handleSubmit(onSubmit)(event)} noValidate>
-      <TextField label="Plate" {...register('plate', { validate: (plate, values) => plate.trim() !== '' || values.name.trim() !== '' || 'give a plate or a name, so that it can be found again' })} error={said('plate')} autoFocus autoComplete="off" />
-      <TextField label="Name" hint="If it has no plate, or one you know it by" {...register('name')} error={said('name')} autoComplete="off" />
+      <TextField
+        label="Plate"
+        {...register('plate', {
+          validate: (plate, values) =>
+            plate.trim() !== '' || values.name.trim() !== '' || 'give a plate or a name, so that it can be found again',
+        })}
+        error={said('plate')}
+        autoFocus
+        autoComplete="off"
+      />
+      <TextField
+        label="Name"
+        hint="If it has no plate, or one you know it by"
+        {...register('name')}
+        error={said('name')}
+        autoComplete="off"
+      />
       <TextField label="Model" list="models-known" {...register('model')} error={said('model')} autoComplete="off" />
-      <datalist id="models-known">{models.map((model) => <option key={model} value={model} />)}</datalist>
-      <SelectField label="Variant" {...register('variantKey')} error={said('variantKey')} hint={entry?.variants.map((variant) => variant.howToTell).filter(Boolean)[0] ? 'To tell them apart, see the lookup' : undefined}>
+      <datalist id="models-known">
+        {models.map((model) => (
+          <option key={model} value={model} />
+        ))}
+      </datalist>
+      <SelectField
+        label="Variant"
+        {...register('variantKey')}
+        error={said('variantKey')}
+        hint={
+          entry?.variants.map((variant) => variant.howToTell).filter(Boolean)[0]
+            ? 'To tell them apart, see the lookup'
+            : undefined
+        }
+      >
         <option value="">Not known</option>
-        {(entry?.variants ?? []).map((variant) => <option key={variant.key} value={variant.key}>{variant.name}</option>)}
+        {(entry?.variants ?? []).map((variant) => (
+          <option key={variant.key} value={variant.key}>
+            {variant.name}
+          </option>
+        ))}
       </SelectField>
-      <DayField label="First registered" value={registered} onChange={(text) => setValue('registered', text, { shouldValidate: errors.registered !== undefined })} today={today} error={said('registered', 'firstRegistered')} />
-      <input type="hidden" {...register('registered', { validate: (text) => text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if nobody knows' })} />
+      <DayField
+        label="First registered"
+        value={registered}
+        onChange={(text) => setValue('registered', text, { shouldValidate: errors.registered !== undefined })}
+        today={today}
+        error={said('registered', 'firstRegistered')}
+      />
+      <input
+        type="hidden"
+        {...register('registered', {
+          validate: (text) =>
+            text.trim() === '' ||
+            isoTyped(text, today) !== null ||
+            'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if nobody knows',
+        })}
+      />
       <div className="grid grid-cols-2 gap-3">
-        <SelectField label="Odometer in" {...register('odometerUnit')}>{DISTANCE_UNITS.map((unit) => <option key={unit} value={unit}>{UNIT_WORDS[unit]}</option>)}</SelectField>
-        <TextField label="Use" hint="x1 usual, x1.3 hard" {...register('severity', { validate: (text) => { const factor = Number(text.replace(/^x/i, '').replace(',', '.')); return (factor >= 0.2 && factor <= 5) || 'write x0.2 to x5; x1 is usual use'; } })} error={said('severity')} autoComplete="off" />
+        <SelectField label="Odometer in" {...register('odometerUnit')}>
+          {DISTANCE_UNITS.map((unit) => (
+            <option key={unit} value={unit}>
+              {UNIT_WORDS[unit]}
+            </option>
+          ))}
+        </SelectField>
+        <TextField
+          label="Use"
+          hint="x1 usual, x1.3 hard"
+          {...register('severity', {
+            validate: (text) => {
+              const factor = Number(text.replace(/^x/i, '').replace(',', '.'));
+              return (factor >= 0.2 && factor <= 5) || 'write x0.2 to x5; x1 is usual use';
+            },
+          })}
+          error={said('severity')}
+          autoComplete="off"
+        />
       </div>
-      <DayField label="First came to us" value={firstSeen} onChange={(text) => setValue('firstSeen', text, { shouldValidate: errors.firstSeen !== undefined })} today={today} error={said('firstSeen')} hint="Empty: with its first reading" />
-      <input type="hidden" {...register('firstSeen', { validate: (text) => text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2024, or leave it empty' })} />
+      <DayField
+        label="First came to us"
+        value={firstSeen}
+        onChange={(text) => setValue('firstSeen', text, { shouldValidate: errors.firstSeen !== undefined })}
+        today={today}
+        error={said('firstSeen')}
+        hint="Empty: with its first reading"
+      />
+      <input
+        type="hidden"
+        {...register('firstSeen', {
+          validate: (text) =>
+            text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2024, or leave it empty',
+        })}
+      />
       <div className="grid grid-cols-2 gap-3">
-        <TextField label="Sold in" hint="Region, if known" {...register('market')} error={said('market')} autoComplete="off" />
-        <TextField label="Engine serial" {...register('serial', { validate: (text) => text.trim() === '' || /\d/.test(text) || 'write the digits of the serial, or leave it empty' })} error={said('serial')} inputMode="numeric" autoComplete="off" />
+        <TextField
+          label="Sold in"
+          hint="Region, if known"
+          {...register('market')}
+          error={said('market')}
+          autoComplete="off"
+        />
+        <TextField
+          label="Engine serial"
+          {...register('serial', {
+            validate: (text) =>
+              text.trim() === '' || /\d/.test(text) || 'write the digits of the serial, or leave it empty',
+          })}
+          error={said('serial')}
+          inputMode="numeric"
+          autoComplete="off"
+        />
       </div>
       {features.map(({ key, name, howToTell }) => (
         <SelectField key={key} label={`Has ${name}`} {...register(`features.${key}`)} hint={howToTell ?? undefined}>
-          <option value="">Not known</option><option value="yes">Yes</option><option value="no">No</option>
+          <option value="">Not known</option>
+          <option value="yes">Yes</option>
+          <option value="no">No</option>
         </SelectField>
       ))}
-      <TextField className="sm:col-span-2" label="Whom to ring up" hint="A name and a number" {...register('contact')} error={said('contact')} autoComplete="off" />
+      <TextField
+        className="sm:col-span-2"
+        label="Whom to ring up"
+        hint="A name and a number"
+        {...register('contact')}
+        error={said('contact')}
+        autoComplete="off"
+      />
       <TextField className="sm:col-span-2" label="Note" {...register('note')} error={said('note')} />
       {children && <div className="sm:col-span-2">{children}</div>}
-      <div className="sm:col-span-2"><FormProblem error={error} fields={['plate', 'name', 'model', 'variantKey', 'firstRegistered', 'firstSeen', 'market', 'serial', 'severity', 'contact', 'note']} /></div>
-      <div className="sm:col-span-2"><Button look="main" type="submit" disabled={pending}>{submit}</Button></div>
+      <div className="sm:col-span-2">
+        <FormProblem
+          error={error}
+          fields={[
+            'plate',
+            'name',
+            'model',
+            'variantKey',
+            'firstRegistered',
+            'firstSeen',
+            'market',
+            'serial',
+            'severity',
+            'contact',
+            'note',
+          ]}
+        />
+      </div>
+      <div className="sm:col-span-2">
+        <Button look="main" type="submit" disabled={pending}>
+          {submit}
+        </Button>
+      </div>
     </form>
   );
 }

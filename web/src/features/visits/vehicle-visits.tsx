@@ -10,36 +10,81 @@ import DoneDialog from './done-dialog.tsx';
 /** The jobs of a visit, one line each. */
 export const JobList = ({ jobs }: { jobs: Visit['jobs'] }): ReactNode => (
   <ul>
-    {jobs.map((job) => <li key={job.weakPointId}><strong>{job.action === 'renew' ? 'Renew' : 'Look'}:</strong> {job.title} <span className="text-soft">{job.component}{job.action === 'renew' && job.partNumber ? `, ${job.partNumber}` : ''}</span></li>)}
+    {jobs.map((job) => (
+      <li key={job.weakPointId}>
+        <strong>{job.action === 'renew' ? 'Renew' : 'Look'}:</strong> {job.title}{' '}
+        <span className="text-soft">
+          {job.component}
+          {job.action === 'renew' && job.partNumber ? `, ${job.partNumber}` : ''}
+        </span>
+      </li>
+    ))}
   </ul>
 );
 
 /** One vehicle's visits: those planned, with what can be done about them, and those done. */
-export function VisitsView({ data, settings, onPlan, onChange }: { data: VehicleOutlook; settings: Settings; onPlan: () => void; onChange: (visit: Visit) => void }): ReactNode {
+export function VisitsView({
+  data,
+  settings,
+  onPlan,
+  onChange,
+}: {
+  data: VehicleOutlook;
+  settings: Settings;
+  onPlan: () => void;
+  onChange: (visit: Visit) => void;
+}): ReactNode {
   const [finishing, setFinishing] = useState<Visit | null>(null);
-  const callOff = useChange((visit: Visit, key) => change('POST', `/api/visits/${visit.id}/call-off`, { version: visit.version }, key));
+  const callOff = useChange((visit: Visit, key) =>
+    change('POST', `/api/visits/${visit.id}/call-off`, { version: visit.version }, key),
+  );
   const unit = data.vehicle.odometerUnit;
   const planned = data.visits.filter(({ state }) => state === 'planned').sort((a, b) => a.day.localeCompare(b.day));
   const done = data.visits.filter(({ state }) => state === 'done');
   return (
     <div className="grid gap-6">
       {callOff.error && <Notice role="alert">{callOff.error.message}</Notice>}
-      {planned.length === 0 && <Empty title="No visit is planned" action={<Button look="main" shortcut="v" onClick={onPlan}>Plan a visit</Button>}>Put the weak points that ask for work on a date; the visit stands on the strip and in the week.</Empty>}
+      {planned.length === 0 && (
+        <Empty
+          title="No visit is planned"
+          action={
+            <Button look="main" shortcut="v" onClick={onPlan}>
+              Plan a visit
+            </Button>
+          }
+        >
+          Put the weak points that ask for work on a date; the visit stands on the strip and in the week.
+        </Empty>
+      )}
       <ul className="grid gap-3">
         {planned.map((visit) => {
           const minutes = visit.jobs.reduce((sum, job) => sum + job.minutes, 0);
           return (
-            <li key={visit.id} className="flex flex-wrap items-start justify-between gap-4 rounded-md border border-rule bg-sheet px-4 py-3">
+            <li
+              key={visit.id}
+              className="flex flex-wrap items-start justify-between gap-4 rounded-md border border-rule bg-sheet px-4 py-3"
+            >
               <div>
-                <h2 className="text-2xl">{isoText(visit.day)} <span className="font-medium text-soft">at about {distanceText(visit.km, unit, 100)}</span></h2>
+                <h2 className="text-2xl">
+                  {isoText(visit.day)}{' '}
+                  <span className="font-medium text-soft">at about {distanceText(visit.km, unit, 100)}</span>
+                </h2>
                 {visit.note && <p className="text-soft">{visit.note}</p>}
                 <JobList jobs={visit.jobs} />
-                <p className="figure mt-1 text-lg">{minutesText(minutes)} labour at most, {moneyText((minutes / 60) * settings.labourRateMinor, settings)} before tax and parts. What the jobs share is not taken off yet.</p>
+                <p className="figure mt-1 text-lg">
+                  {minutesText(minutes)} labour at most,{' '}
+                  {moneyText((minutes / 60) * settings.labourRateMinor, settings)} before tax and parts. What the jobs
+                  share is not taken off yet.
+                </p>
               </div>
               <div className="flex flex-wrap gap-2">
-                <Button look="main" onClick={() => setFinishing(visit)}>It is done</Button>
+                <Button look="main" onClick={() => setFinishing(visit)}>
+                  It is done
+                </Button>
                 <Button onClick={() => onChange(visit)}>Change</Button>
-                <Button look="quiet" disabled={callOff.isPending} onClick={() => callOff.mutate(visit)}>Call off</Button>
+                <Button look="quiet" disabled={callOff.isPending} onClick={() => callOff.mutate(visit)}>
+                  Call off
+                </Button>
               </div>
             </li>
           );
@@ -49,11 +94,27 @@ export function VisitsView({ data, settings, onPlan, onChange }: { data: Vehicle
         <section>
           <h2 className="mb-2 text-2xl">Done</h2>
           <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-            {done.map((visit) => <li key={visit.id} className="grid gap-x-6 px-4 py-3 sm:grid-cols-[14rem_1fr]"><span className="figure text-lg font-semibold">{isoText(visit.doneDay!)}<span className="block font-medium text-soft">{distanceText(visit.doneKm!, unit)}</span></span><JobList jobs={visit.jobs} /></li>)}
+            {done.map((visit) => (
+              <li key={visit.id} className="grid gap-x-6 px-4 py-3 sm:grid-cols-[14rem_1fr]">
+                <span className="figure text-lg font-semibold">
+                  {isoText(visit.doneDay!)}
+                  <span className="block font-medium text-soft">{distanceText(visit.doneKm!, unit)}</span>
+                </span>
+                <JobList jobs={visit.jobs} />
+              </li>
+            ))}
           </ul>
         </section>
       )}
-      {finishing && <DoneDialog visit={finishing} unit={unit} today={data.answer.today} expectedKm={data.answer.now.km} onClose={() => setFinishing(null)} />}
+      {finishing && (
+        <DoneDialog
+          visit={finishing}
+          unit={unit}
+          today={data.answer.today}
+          expectedKm={data.answer.now.km}
+          onClose={() => setFinishing(null)}
+        />
+      )}
     </div>
   );
 }

@@ -23,51 +23,142 @@ const usualPart = (parts: readonly PartOption[] | undefined): Pick<Job, 'partNum
 };
 
 /** Plans a visit or changes one: a date, a reading, and which weak points are renewed or looked at. */
-export default function VisitDialog({ data, visit, first, onClose }: { data: VehicleOutlook; visit: Visit | null; first: string | null; onClose: () => void }): ReactNode {
+export default function VisitDialog({
+  data,
+  visit,
+  first,
+  onClose,
+}: {
+  data: VehicleOutlook;
+  visit: Visit | null;
+  first: string | null;
+  onClose: () => void;
+}): ReactNode {
   const { vehicle, answer, parts } = data;
   const unit = vehicle.odometerUnit;
   const settings = useQuery(read.settings()).data;
   const [opened] = useState(visit);
-  const rows = answer.rows.filter(({ verdict, weakPointId }) => verdict !== 'behind_it' || opened?.jobs.some((job) => job.weakPointId === weakPointId));
+  const rows = answer.rows.filter(
+    ({ verdict, weakPointId }) =>
+      verdict !== 'behind_it' || opened?.jobs.some((job) => job.weakPointId === weakPointId),
+  );
   const start = (id: string): Job => {
     const row = rows.find(({ weakPointId }) => weakPointId === id)!;
-    return { weakPointId: row.weakPointId, action: row.verdict === 'look' && row.look ? 'look' : 'renew', ...usualPart(parts[row.componentKey]) };
+    return {
+      weakPointId: row.weakPointId,
+      action: row.verdict === 'look' && row.look ? 'look' : 'renew',
+      ...usualPart(parts[row.componentKey]),
+    };
   };
-  const [jobs, setJobs] = useState<readonly Job[]>(() => opened?.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({ weakPointId, action, grade, partNumber, revision })) ?? (first === null ? [] : [start(first)]));
+  const [jobs, setJobs] = useState<readonly Job[]>(
+    () =>
+      opened?.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({
+        weakPointId,
+        action,
+        grade,
+        partNumber,
+        revision,
+      })) ?? (first === null ? [] : [start(first)]),
+  );
   const [day, setDay] = useState(opened?.day ?? isoFromDay(answer.today + 14));
   const [distance, setDistance] = useState(opened ? distanceTyped(opened.km, unit) : '');
   const [note, setNote] = useState(opened?.note ?? '');
   const [tried, setTried] = useState(false);
   const save = useChange(({ body, version }: { body: VisitCreate; version: number | null }, key) =>
-    (opened && version !== null ? change('PUT', `/api/visits/${opened.id}`, { ...body, version }, key) : change('POST', `/api/vehicles/${vehicle.id}/visits`, body, key)));
+    opened && version !== null
+      ? change('PUT', `/api/visits/${opened.id}`, { ...body, version }, key)
+      : change('POST', `/api/vehicles/${vehicle.id}/visits`, body, key),
+  );
   const iso = isoTyped(day, answer.today);
   const km = kmTyped(distance, unit);
   const number = iso === null ? null : dayFromIso(iso)!;
   const expected = number === null ? null : distanceAtDay(answer.usage, number);
-  const toggle = (id: string): void => setJobs((before) => (before.some((job) => job.weakPointId === id) ? before.filter((job) => job.weakPointId !== id) : [...before, start(id)]));
-  const alter = (id: string, patch: Partial<Job>): void => setJobs((before) => before.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
-  const body = (): VisitCreate => ({ day: iso!, km: distance.trim() === '' ? null : km, note: note.trim() || null, jobs: [...jobs] });
+  const toggle = (id: string): void =>
+    setJobs((before) =>
+      before.some((job) => job.weakPointId === id)
+        ? before.filter((job) => job.weakPointId !== id)
+        : [...before, start(id)],
+    );
+  const alter = (id: string, patch: Partial<Job>): void =>
+    setJobs((before) => before.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
+  const body = (): VisitCreate => ({
+    day: iso!,
+    km: distance.trim() === '' ? null : km,
+    note: note.trim() || null,
+    jobs: [...jobs],
+  });
   const send = (version: number | null): void => {
     setTried(true);
-    if (iso !== null && jobs.length > 0 && (distance.trim() === '' || km !== null)) save.mutate({ body: body(), version }, { onSuccess: onClose });
+    if (iso !== null && jobs.length > 0 && (distance.trim() === '' || km !== null))
+      save.mutate({ body: body(), version }, { onSuccess: onClose });
   };
-  const figures = number === null ? null : postFigures({
-    jobs: jobs.map((job) => {
-      const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId)!;
-      return { ...job, title: row.title, component: row.component, minutes: job.action === 'renew' ? row.renewMinutes : (row.look?.minutes ?? 10) };
-    }),
-  }, answer, number);
+  const figures =
+    number === null
+      ? null
+      : postFigures(
+          {
+            jobs: jobs.map((job) => {
+              const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId)!;
+              return {
+                ...job,
+                title: row.title,
+                component: row.component,
+                minutes: job.action === 'renew' ? row.renewMinutes : (row.look?.minutes ?? 10),
+              };
+            }),
+          },
+          answer,
+          number,
+        );
   return (
-    <Dialog open onClose={onClose} title={opened ? 'Change the visit' : 'Plan a visit'} description={`${vehicle.plate ?? vehicle.name}, ${vehicle.engine.maker} ${vehicle.model ?? ''}`} wide>
-      <form className="grid gap-4" onSubmit={(event) => { event.preventDefault(); send(opened?.version ?? null); }}>
+    <Dialog
+      open
+      onClose={onClose}
+      title={opened ? 'Change the visit' : 'Plan a visit'}
+      description={`${vehicle.plate ?? vehicle.name}, ${vehicle.engine.maker} ${vehicle.model ?? ''}`}
+      wide
+    >
+      <form
+        className="grid gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          send(opened?.version ?? null);
+        }}
+      >
         <div className="grid gap-4 sm:grid-cols-3">
-          <DayField label="On" value={day} onChange={setDay} today={answer.today} error={tried && iso === null ? 'write a date such as +14d or 14.5.2027' : fieldProblem(save.error, 'day')} />
-          <DistanceField label="At about" value={distance} onChange={setDistance} unit={unit} error={tried && distance.trim() !== '' && km === null ? 'is no figure; write 150k, or leave it empty' : fieldProblem(save.error, 'km')} hint={expected === null ? '' : `Empty: as reckoned, ${distanceText(expected, unit, 100)}`} />
-          <TextField label="Note" value={note} onChange={(event) => setNote(event.target.value)} error={fieldProblem(save.error, 'note')} />
+          <DayField
+            label="On"
+            value={day}
+            onChange={setDay}
+            today={answer.today}
+            error={tried && iso === null ? 'write a date such as +14d or 14.5.2027' : fieldProblem(save.error, 'day')}
+          />
+          <DistanceField
+            label="At about"
+            value={distance}
+            onChange={setDistance}
+            unit={unit}
+            error={
+              tried && distance.trim() !== '' && km === null
+                ? 'is no figure; write 150k, or leave it empty'
+                : fieldProblem(save.error, 'km')
+            }
+            hint={expected === null ? '' : `Empty: as reckoned, ${distanceText(expected, unit, 100)}`}
+          />
+          <TextField
+            label="Note"
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+            error={fieldProblem(save.error, 'note')}
+          />
         </div>
         <fieldset>
           <legend className="mb-1 font-semibold">Jobs</legend>
-          {tried && jobs.length === 0 && <p role="alert" className="mb-1 font-semibold">▲ Put at least one job on the visit</p>}
+          {tried && jobs.length === 0 && (
+            <p role="alert" className="mb-1 font-semibold">
+              ▲ Put at least one job on the visit
+            </p>
+          )}
           <ul className="max-h-[42dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
             {rows.map((row) => {
               const job = jobs.find(({ weakPointId }) => weakPointId === row.weakPointId);
@@ -76,24 +167,53 @@ export default function VisitDialog({ data, visit, first, onClose }: { data: Veh
                 <li key={row.weakPointId} className={`px-3 py-1 ${job ? 'bg-accent-wash' : ''}`}>
                   <div className="flex flex-wrap items-center gap-x-3">
                     <label className="flex min-h-11 flex-1 cursor-pointer items-center gap-3">
-                      <input type="checkbox" className="size-5 shrink-0 accent-(--accent)" checked={job !== undefined} onChange={() => toggle(row.weakPointId)} />
-                      <span className="min-w-0"><span className="font-semibold">{row.title}</span> <span className="text-sm text-soft">{row.component}</span></span>
+                      <input
+                        type="checkbox"
+                        className="size-5 shrink-0 accent-(--accent)"
+                        checked={job !== undefined}
+                        onChange={() => toggle(row.weakPointId)}
+                      />
+                      <span className="min-w-0">
+                        <span className="font-semibold">{row.title}</span>{' '}
+                        <span className="text-sm text-soft">{row.component}</span>
+                      </span>
                     </label>
-                    <VerdictMark verdict={row.verdict} /><Chance chance={row.chance} />
+                    <VerdictMark verdict={row.verdict} />
+                    <Chance chance={row.chance} />
                   </div>
                   {job && (
                     <div className="flex flex-wrap gap-2 pb-2 pl-8">
-                      <select aria-label={`Work on ${row.title}`} className={`${INPUT} w-auto!`} value={job.action} onChange={(event) => alter(row.weakPointId, { action: event.target.value as Job['action'] })}>
+                      <select
+                        aria-label={`Work on ${row.title}`}
+                        className={`${INPUT} w-auto!`}
+                        value={job.action}
+                        onChange={(event) => alter(row.weakPointId, { action: event.target.value as Job['action'] })}
+                      >
                         <option value="renew">Renew, {minutesText(row.renewMinutes)}</option>
                         {row.look && <option value="look">Look, {minutesText(row.look.minutes)}</option>}
                       </select>
                       {job.action === 'renew' && options.length > 0 && (
-                        <select aria-label={`Part for ${row.title}`} className={`${INPUT} w-auto! max-w-full`} value={job.partNumber ?? ''} onChange={(event) => {
-                          const part = options.find((option) => option.number === event.target.value);
-                          alter(row.weakPointId, part ? { partNumber: part.number, revision: part.revision, grade: part.grade } : { partNumber: null, revision: null, grade: 'original' });
-                        }}>
+                        <select
+                          aria-label={`Part for ${row.title}`}
+                          className={`${INPUT} w-auto! max-w-full`}
+                          value={job.partNumber ?? ''}
+                          onChange={(event) => {
+                            const part = options.find((option) => option.number === event.target.value);
+                            alter(
+                              row.weakPointId,
+                              part
+                                ? { partNumber: part.number, revision: part.revision, grade: part.grade }
+                                : { partNumber: null, revision: null, grade: 'original' },
+                            );
+                          }}
+                        >
                           <option value="">Part not chosen</option>
-                          {options.map((part) => <option key={part.number} value={part.number}>{part.number}, {part.name}{part.revision ? `, rev. ${part.revision}` : ''}, {part.grade}</option>)}
+                          {options.map((part) => (
+                            <option key={part.number} value={part.number}>
+                              {part.number}, {part.name}
+                              {part.revision ? `, rev. ${part.revision}` : ''}, {part.grade}
+                            </option>
+                          ))}
                         </select>
                       )}
                     </div>
@@ -103,11 +223,25 @@ export default function VisitDialog({ data, visit, first, onClose }: { data: Veh
             })}
           </ul>
         </fieldset>
-        {opened && tried && <Conflict error={save.error} mine={{ day: iso, km: km ?? opened.km, note: note.trim() || null }} labels={{ day: 'Date', km: 'Reading in km', note: 'Note' }} onTheirs={onClose} onMine={(version) => send(version)} />}
+        {opened && tried && (
+          <Conflict
+            error={save.error}
+            mine={{ day: iso, km: km ?? opened.km, note: note.trim() || null }}
+            labels={{ day: 'Date', km: 'Reading in km', note: 'Note' }}
+            onTheirs={onClose}
+            onMine={(version) => send(version)}
+          />
+        )}
         {!isConflict(save.error) && <FormProblem error={save.error} fields={['day', 'km', 'note']} />}
         <div className="flex flex-wrap items-center justify-between gap-3">
-          <p className="figure text-lg">{figures && jobs.length > 0 && settings ? `${minutesText(figures.minutes)} labour at most, ${moneyText((figures.minutes / 60) * settings.labourRateMinor, settings)} before tax and parts; ${percentText(figures.chanceBefore)} that one fails before` : ''}</p>
-          <Button look="main" type="submit" disabled={save.isPending}>{opened ? 'Save the visit' : 'Plan it'}</Button>
+          <p className="figure text-lg">
+            {figures && jobs.length > 0 && settings
+              ? `${minutesText(figures.minutes)} labour at most, ${moneyText((figures.minutes / 60) * settings.labourRateMinor, settings)} before tax and parts; ${percentText(figures.chanceBefore)} that one fails before`
+              : ''}
+          </p>
+          <Button look="main" type="submit" disabled={save.isPending}>
+            {opened ? 'Save the visit' : 'Plan it'}
+          </Button>
         </div>
       </form>
     </Dialog>

@@ -4,7 +4,10 @@ import { dayFromIso } from '@crosspeen/core';
 const weekOf = (day: number, firstWeekday: number): number => day - ((((day + 4) % 7) - firstWeekday + 7) % 7);
 
 /** Visits by the first day of their week, in the order they come. */
-export function byWeek<Visit extends { readonly day: string }>(visits: readonly Visit[], firstWeekday: number): Map<number, Visit[]> {
+export function byWeek<Visit extends { readonly day: string }>(
+  visits: readonly Visit[],
+  firstWeekday: number,
+): Map<number, Visit[]> {
   const weeks = new Map<number, Visit[]>();
   for (const visit of visits) {
     const week = weekOf(dayFromIso(visit.day)!, firstWeekday);

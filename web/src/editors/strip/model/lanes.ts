@@ -4,12 +4,38 @@ import { xOfDay, type DayRange } from './scale.ts';
 
 export const LANE = { height: 36, groupHeight: 24, thinnest: 4, thickest: 20 } as const;
 
-export const GROUP_WORDS: Readonly<Record<Group, string>> = { timing: 'Timing', seals: 'Seals', cooling: 'Cooling', other: 'Other' };
+export const GROUP_WORDS: Readonly<Record<Group, string>> = {
+  timing: 'Timing',
+  seals: 'Seals',
+  cooling: 'Cooling',
+  other: 'Other',
+};
 
-export interface RibbonPiece { readonly x: number; readonly width: number; readonly height: number; readonly chance: number; readonly past: boolean }
-export interface TickMark { readonly x: number; readonly kind: AnswerRow['authorities'][number]['kind']; readonly authority: string; readonly words: string; readonly beyond: 'before' | 'after' | null }
-export interface NotchMark { readonly x: number; readonly believed: boolean; readonly day: number; /** It lies further back than the strip shows. */ readonly before: boolean }
-export interface LookMark { readonly x: number; readonly result: Condition; readonly day: number }
+export interface RibbonPiece {
+  readonly x: number;
+  readonly width: number;
+  readonly height: number;
+  readonly chance: number;
+  readonly past: boolean;
+}
+export interface TickMark {
+  readonly x: number;
+  readonly kind: AnswerRow['authorities'][number]['kind'];
+  readonly authority: string;
+  readonly words: string;
+  readonly beyond: 'before' | 'after' | null;
+}
+export interface NotchMark {
+  readonly x: number;
+  readonly believed: boolean;
+  readonly day: number;
+  /** It lies further back than the strip shows. */ readonly before: boolean;
+}
+export interface LookMark {
+  readonly x: number;
+  readonly result: Condition;
+  readonly day: number;
+}
 
 export interface Lane {
   readonly row: AnswerRow;
@@ -21,9 +47,19 @@ export interface Lane {
   readonly looks: readonly LookMark[];
 }
 
-export interface LaneGroup { readonly group: Group; readonly y: number; readonly lanes: readonly Lane[] }
+export interface LaneGroup {
+  readonly group: Group;
+  readonly y: number;
+  readonly lanes: readonly Lane[];
+}
 
-function piecesOf(row: AnswerRow, edges: readonly number[], nowDay: number, range: DayRange, width: number): RibbonPiece[] {
+function piecesOf(
+  row: AnswerRow,
+  edges: readonly number[],
+  nowDay: number,
+  range: DayRange,
+  width: number,
+): RibbonPiece[] {
   // Future bins are equally long, so that mass compares as it is.
   const highest = Math.max(...row.ribbon.mass, 1e-12);
   return row.ribbon.chance.flatMap((chance, bin) => {
@@ -31,7 +67,9 @@ function piecesOf(row: AnswerRow, edges: readonly number[], nowDay: number, rang
     const to = Math.min(edges[bin + 1]!, range.to);
     if (chance === null || to <= from) return [];
     const past = edges[bin + 1]! <= nowDay + 0.5;
-    const height = past ? LANE.thinnest : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, row.ribbon.mass[bin]! / highest);
+    const height = past
+      ? LANE.thinnest
+      : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, row.ribbon.mass[bin]! / highest);
     const x = xOfDay(range, width, from);
     return [{ x, width: xOfDay(range, width, to) - x, height, chance, past }];
   });
@@ -40,14 +78,21 @@ function piecesOf(row: AnswerRow, edges: readonly number[], nowDay: number, rang
 function ticksOf(row: AnswerRow, range: DayRange, width: number): TickMark[] {
   return row.authorities.flatMap(({ due, kind, authority, words }) => {
     if (due === null) return [];
-    const beyond = due.day < range.from ? 'before' as const : due.day > range.to ? 'after' as const : null;
+    const beyond = due.day < range.from ? ('before' as const) : due.day > range.to ? ('after' as const) : null;
     const x = Math.min(width - 6, Math.max(6, xOfDay(range, width, due.day)));
     return [{ x, kind, authority, words, beyond }];
   });
 }
 
 /** Lays out the lanes: grouped in the fixed order of groups, worst first inside a group as they come. Pixels; y grows downwards. */
-export function layLanes(rows: readonly AnswerRow[], edges: readonly number[], notches: VehicleOutlook['notches'], nowDay: number, range: DayRange, width: number): { groups: LaneGroup[]; height: number } {
+export function layLanes(
+  rows: readonly AnswerRow[],
+  edges: readonly number[],
+  notches: VehicleOutlook['notches'],
+  nowDay: number,
+  range: DayRange,
+  width: number,
+): { groups: LaneGroup[]; height: number } {
   let y = 0;
   const groups: LaneGroup[] = [];
   for (const group of GROUPS) {
@@ -57,12 +102,21 @@ export function layLanes(rows: readonly AnswerRow[], edges: readonly number[], n
     y += LANE.groupHeight;
     const lanes = members.map((row): Lane => {
       const lane: Lane = {
-        row, y,
+        row,
+        y,
         pieces: piecesOf(row, edges, nowDay, range, width),
         ticks: ticksOf(row, range, width),
-        notches: notches.filter(({ componentKey }) => componentKey === row.componentKey)
-          .map(({ day, certainty }) => ({ day, x: Math.max(8, xOfDay(range, width, day)), believed: certainty === 'believed', before: day < range.from })),
-        looks: row.looks.filter(({ day }) => day >= range.from).map(({ day, result }) => ({ day, result, x: xOfDay(range, width, day) })),
+        notches: notches
+          .filter(({ componentKey }) => componentKey === row.componentKey)
+          .map(({ day, certainty }) => ({
+            day,
+            x: Math.max(8, xOfDay(range, width, day)),
+            believed: certainty === 'believed',
+            before: day < range.from,
+          })),
+        looks: row.looks
+          .filter(({ day }) => day >= range.from)
+          .map(({ day, result }) => ({ day, result, x: xOfDay(range, width, day) })),
       };
       y += LANE.height;
       return lane;
@@ -88,7 +142,11 @@ export interface PostFigures {
 }
 
 /** The figures of a visit if it stood on `day`. */
-export function postFigures(visit: Pick<Visit, 'jobs'>, { rows, ribbonEdges }: Pick<Answer, 'rows' | 'ribbonEdges'>, day: number): PostFigures {
+export function postFigures(
+  visit: Pick<Visit, 'jobs'>,
+  { rows, ribbonEdges }: Pick<Answer, 'rows' | 'ribbonEdges'>,
+  day: number,
+): PostFigures {
   let noneFails = 1;
   let minutes = 0;
   for (const job of visit.jobs) {

@@ -6,10 +6,18 @@ import { dayOfX, distanceTicks, niceStep, rangeOf, xOfDay, yearTicks } from './s
 
 const NOW = dayFromIso('2026-11-24')!;
 const EDGES = [NOW - 800, NOW - 400, NOW, NOW + 500, NOW + 1000, NOW + 1500];
-const row = (key: string, group: AnswerRow['group'], more: Partial<AnswerRow> = {}): AnswerRow => ({
-  weakPointId: key, key, group, componentKey: key, title: key, looks: [], authorities: [],
-  ribbon: { chance: [null, 0.01, 0.02, 0.3, 0.1], mass: [0, 0, 0.02, 0.04, 0.01] }, ...more,
-} as unknown as AnswerRow);
+const row = (key: string, group: AnswerRow['group'], more: Partial<AnswerRow> = {}): AnswerRow =>
+  ({
+    weakPointId: key,
+    key,
+    group,
+    componentKey: key,
+    title: key,
+    looks: [],
+    authorities: [],
+    ribbon: { chance: [null, 0.01, 0.02, 0.3, 0.1], mass: [0, 0, 0.02, 0.04, 0.01] },
+    ...more,
+  }) as unknown as AnswerRow;
 
 describe('scale', () => {
   test('now stands where past and future meet, the future as long as asked', () => {
@@ -19,14 +27,32 @@ describe('scale', () => {
   });
   test('a young vehicle shows no more past than it has', () => expect(rangeOf(NOW, NOW - 200, 4).from).toBe(NOW - 200));
   test('pixels and days lead back to each other', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 1200 }), fc.constantFrom(2 as const, 4 as const, 8 as const), (x, years) => {
-      const range = rangeOf(NOW, NOW - 3000, years);
-      expect(xOfDay(range, 1200, dayOfX(range, 1200, x))).toBeCloseTo(x, 6);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1200 }),
+        fc.constantFrom(2 as const, 4 as const, 8 as const),
+        (x, years) => {
+          const range = rangeOf(NOW, NOW - 3000, years);
+          expect(xOfDay(range, 1200, dayOfX(range, 1200, x))).toBeCloseTo(x, 6);
+        },
+      ),
+    );
   });
-  test.each([[3, 5], [7_000, 10_000], [1, 1], [12_000, 20_000], [0.3, 0.5]])('at least %d in round steps is %d', (least, step) => expect(niceStep(least)).toBeCloseTo(step, 9));
+  test.each([
+    [3, 5],
+    [7_000, 10_000],
+    [1, 1],
+    [12_000, 20_000],
+    [0.3, 0.5],
+  ])('at least %d in round steps is %d', (least, step) => expect(niceStep(least)).toBeCloseTo(step, 9));
   test('distance ticks lie where the vehicle is expected, in its unit, and not on top of each other', () => {
-    const path = { knots: [{ day: NOW - 1000, km: 0 }, { day: NOW, km: 50_000 }], rateKmPerDay: 40 };
+    const path = {
+      knots: [
+        { day: NOW - 1000, km: 0 },
+        { day: NOW, km: 50_000 },
+      ],
+      rateKmPerDay: 40,
+    };
     const range = rangeOf(NOW, NOW - 1000, 4);
     const ticks = distanceTicks(path, range, 900, 'km');
     const tick = ticks.find(({ label }) => label === '80,000')!;
@@ -36,15 +62,28 @@ describe('scale', () => {
   });
   test('year ticks stand on the first of January', () => {
     const range = rangeOf(NOW, NOW - 1000, 2);
-    expect(yearTicks(range, 900).find(({ label }) => label === '2028')!.x).toBeCloseTo(xOfDay(range, 900, dayFromIso('2028-01-01')!), 6);
+    expect(yearTicks(range, 900).find(({ label }) => label === '2028')!.x).toBeCloseTo(
+      xOfDay(range, 900, dayFromIso('2028-01-01')!),
+      6,
+    );
   });
 });
 
 describe('lanes', () => {
   const range = rangeOf(NOW, NOW - 3000, 4);
   test('groups keep their order, lanes the order they come in, and none overlap', () => {
-    const { groups, height } = layLanes([row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')], EDGES, [], NOW, range, 900);
-    expect(groups.map(({ group, lanes }) => [group, lanes.map(({ row: { key } }) => key)])).toEqual([['timing', ['belt', 'idler']], ['cooling', ['pump']]]);
+    const { groups, height } = layLanes(
+      [row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')],
+      EDGES,
+      [],
+      NOW,
+      range,
+      900,
+    );
+    expect(groups.map(({ group, lanes }) => [group, lanes.map(({ row: { key } }) => key)])).toEqual([
+      ['timing', ['belt', 'idler']],
+      ['cooling', ['pump']],
+    ]);
     const tops = groups.flatMap(({ lanes }) => lanes.map(({ y }) => y));
     tops.slice(1).forEach((y, i) => expect(y - tops[i]!).toBeGreaterThanOrEqual(LANE.height));
     expect(height).toBe(2 * LANE.groupHeight + 3 * LANE.height);
@@ -58,19 +97,56 @@ describe('lanes', () => {
     expect(lane!.pieces.at(-1)!.x + lane!.pieces.at(-1)!.width).toBeCloseTo(900, 6);
   });
   test('a notch of its own component, open when only believed, at the edge when further back', () => {
-    const notches = [{ componentKey: 'belt', day: NOW - 100, certainty: 'believed' as const }, { componentKey: 'belt', day: 10, certainty: 'done' as const }, { componentKey: 'pump', day: NOW - 50, certainty: 'done' as const }];
+    const notches = [
+      { componentKey: 'belt', day: NOW - 100, certainty: 'believed' as const },
+      { componentKey: 'belt', day: 10, certainty: 'done' as const },
+      { componentKey: 'pump', day: NOW - 50, certainty: 'done' as const },
+    ];
     const [lane] = layLanes([row('belt', 'timing')], EDGES, notches, NOW, range, 900).groups[0]!.lanes;
-    expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([[true, false], [false, true]]);
+    expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([
+      [true, false],
+      [false, true],
+    ]);
   });
   test('what an authority says stands at its day; beyond the strip it stands at the edge and says so', () => {
-    const said = (day: number | null) => ({ due: day === null ? null : { day, km: 1 }, kind: 'book', authority: 'Maker', words: 'Renew it.' });
-    const [lane] = layLanes([row('belt', 'timing', { authorities: [said(NOW + 100), said(range.from - 400), said(range.to + 900), said(null)] as never })], EDGES, [], NOW, range, 900).groups[0]!.lanes;
+    const said = (day: number | null) => ({
+      due: day === null ? null : { day, km: 1 },
+      kind: 'book',
+      authority: 'Maker',
+      words: 'Renew it.',
+    });
+    const [lane] = layLanes(
+      [
+        row('belt', 'timing', {
+          authorities: [said(NOW + 100), said(range.from - 400), said(range.to + 900), said(null)] as never,
+        }),
+      ],
+      EDGES,
+      [],
+      NOW,
+      range,
+      900,
+    ).groups[0]!.lanes;
     expect(lane!.ticks.map(({ beyond }) => beyond)).toEqual([null, 'before', 'after']);
     expect(lane!.ticks[0]!.x).toBeCloseTo(xOfDay(range, 900, NOW + 100), 9);
     expect(lane!.ticks.slice(1).map(({ x }) => x)).toEqual([6, 894]);
   });
   test('looks stand where they were made, those from before the strip begins are not drawn', () => {
-    const [lane] = layLanes([row('belt', 'timing', { looks: [{ day: NOW - 30, result: 'worn' }, { day: range.from - 1, result: 'sound' }] as never })], EDGES, [], NOW, range, 900).groups[0]!.lanes;
+    const [lane] = layLanes(
+      [
+        row('belt', 'timing', {
+          looks: [
+            { day: NOW - 30, result: 'worn' },
+            { day: range.from - 1, result: 'sound' },
+          ] as never,
+        }),
+      ],
+      EDGES,
+      [],
+      NOW,
+      range,
+      900,
+    ).groups[0]!.lanes;
     expect(lane!.looks).toEqual([{ day: NOW - 30, result: 'worn', x: xOfDay(range, 900, NOW - 30) }]);
   });
   test('nothing of a ribbon lies outside the strip, whatever span is shown', () => {
@@ -84,12 +160,25 @@ describe('lanes', () => {
 
 describe('figures of a visit', () => {
   test('a job whose weak point no longer applies costs its minutes and risks nothing', () => {
-    const job = { weakPointId: 'gone', minutes: 45, title: '', component: '', action: 'renew' as const, grade: 'original' as const, partNumber: null, revision: null };
-    expect(postFigures({ jobs: [job] as never }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + 900)).toEqual({ chanceBefore: 0, minutes: 45 });
+    const job = {
+      weakPointId: 'gone',
+      minutes: 45,
+      title: '',
+      component: '',
+      action: 'renew' as const,
+      grade: 'original' as const,
+      partNumber: null,
+      revision: null,
+    };
+    expect(
+      postFigures({ jobs: [job] as never }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + 900),
+    ).toEqual({ chanceBefore: 0, minutes: 45 });
   });
   test('the longer it is put off, the likelier it is overtaken', () => {
     const jobs = [{ weakPointId: 'belt', minutes: 60 }] as never;
-    const chances = [0, 100, 300, 900, 1500].map((days) => postFigures({ jobs }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + days).chanceBefore);
+    const chances = [0, 100, 300, 900, 1500].map(
+      (days) => postFigures({ jobs }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + days).chanceBefore,
+    );
     chances.slice(1).forEach((chance, i) => expect(chance).toBeGreaterThan(chances[i]!));
   });
   test('the chance of a failure before a day is the mass up to it', () => {
@@ -99,7 +188,16 @@ describe('figures of a visit', () => {
   });
   test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after five hundred days; minutes add', () => {
     const rows = [row('belt', 'timing'), row('pump', 'cooling')];
-    const jobs = rows.map(({ weakPointId }) => ({ weakPointId, minutes: 60, title: '', component: '', action: 'renew' as const, grade: 'original' as const, partNumber: null, revision: null }));
+    const jobs = rows.map(({ weakPointId }) => ({
+      weakPointId,
+      minutes: 60,
+      title: '',
+      component: '',
+      action: 'renew' as const,
+      grade: 'original' as const,
+      partNumber: null,
+      revision: null,
+    }));
     const figures = postFigures({ jobs }, { rows, ribbonEdges: EDGES }, NOW + 500);
     expect(figures.chanceBefore).toBeCloseTo(1 - 0.98 ** 2, 12);
     expect(figures.minutes).toBe(120);

@@ -1,6 +1,9 @@
 import { dayAtDistance, distanceAtDay, fromKm, toKm, yearOfDay, dayFromDate, type DistanceUnit } from '@crosspeen/core';
 
-export interface DayRange { readonly from: number; readonly to: number }
+export interface DayRange {
+  readonly from: number;
+  readonly to: number;
+}
 
 /** How many years ahead the strip can show. */
 export const SPANS = [2, 4, 8] as const;
@@ -17,11 +20,16 @@ export function rangeOf(nowDay: number, startDay: number, years: SpanYears): Day
   return { from: nowDay - Math.max(past, ahead * 0.04), to: nowDay + ahead };
 }
 
-export const xOfDay = (range: DayRange, width: number, day: number): number => ((day - range.from) / (range.to - range.from)) * width;
+export const xOfDay = (range: DayRange, width: number, day: number): number =>
+  ((day - range.from) / (range.to - range.from)) * width;
 
-export const dayOfX = (range: DayRange, width: number, x: number): number => range.from + (x / width) * (range.to - range.from);
+export const dayOfX = (range: DayRange, width: number, x: number): number =>
+  range.from + (x / width) * (range.to - range.from);
 
-export interface AxisTick { readonly x: number; readonly label: string }
+export interface AxisTick {
+  readonly x: number;
+  readonly label: string;
+}
 
 const NICE = [1, 2, 5];
 
@@ -44,7 +52,8 @@ export function distanceTicks(path: Path, range: DayRange, width: number, unit: 
     const x = xOfDay(range, width, dayAtDistance(path, toKm(value, unit)));
     const before = ticks.at(-1);
     // A path that was steep in the past crowds its ticks: the crowded ones are left out, not drawn over each other.
-    if (x >= 26 && x <= width - 26 && (before === undefined || x - before.x >= gap * 0.7)) ticks.push({ x, label: value.toLocaleString('en-GB') });
+    if (x >= 26 && x <= width - 26 && (before === undefined || x - before.x >= gap * 0.7))
+      ticks.push({ x, label: value.toLocaleString('en-GB') });
   }
   return ticks;
 }

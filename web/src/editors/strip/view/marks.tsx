@@ -2,7 +2,12 @@ import type { AuthorityKind, StatementStrength } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 
 export const AUTHORITY_WORDS: Readonly<Record<AuthorityKind, string>> = {
-  book: 'the maker’s book', regional_book: 'a regional edition of the book', bulletin: 'a bulletin', parts_maker: 'a parts maker', specialist: 'specialists', bench: 'this workshop’s bench',
+  book: 'the maker’s book',
+  regional_book: 'a regional edition of the book',
+  bulletin: 'a bulletin',
+  parts_maker: 'a parts maker',
+  specialist: 'specialists',
+  bench: 'this workshop’s bench',
 };
 
 /** A tick for each kind of authority, drawn around (0, 0), 10 pixels high; told apart by shape alone. */
@@ -16,8 +21,16 @@ export const AUTHORITY_SHAPES: Readonly<Record<AuthorityKind, ReactNode>> = {
 };
 
 /** What a statement rests on. */
-export const STRENGTH_WORDS: Readonly<Record<StatementStrength, string>> = { counted: 'from cases that were counted', practice: 'from practice', hearsay: 'passed on' };
+export const STRENGTH_WORDS: Readonly<Record<StatementStrength, string>> = {
+  counted: 'from cases that were counted',
+  practice: 'from practice',
+  hearsay: 'passed on',
+};
 
 export function AuthorityShape({ kind }: { kind: AuthorityKind }): ReactNode {
-  return <svg viewBox="-6 -6 12 12" width="12" height="12" fill="currentColor" aria-hidden className="inline shrink-0">{AUTHORITY_SHAPES[kind]}</svg>;
+  return (
+    <svg viewBox="-6 -6 12 12" width="12" height="12" fill="currentColor" aria-hidden className="inline shrink-0">
+      {AUTHORITY_SHAPES[kind]}
+    </svg>
+  );
 }

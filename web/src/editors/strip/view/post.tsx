@@ -14,7 +14,12 @@ export interface PostProps {
   readonly width: number;
   readonly height: number;
   /** Where each of the visit's jobs has its lane, pixels from the top of the lanes; jobs without a lane are left out. */
-  readonly beads: readonly { readonly weakPointId: string; readonly y: number; readonly renew: boolean; readonly title: string }[];
+  readonly beads: readonly {
+    readonly weakPointId: string;
+    readonly y: number;
+    readonly renew: boolean;
+    readonly title: string;
+  }[];
   readonly money: (minutes: number) => string;
   /** Moves the visit; left out where the visit cannot be moved. */
   readonly onMove?: (day: number) => void;
@@ -58,17 +63,41 @@ export function Post({ visit, day, answer, unit, range, width, height, beads, mo
     <div className="pointer-events-none absolute inset-y-0 left-0" style={{ width, height }}>
       <div aria-hidden className="absolute top-0 w-0 border-l-2 border-accent" style={{ left: x, height }} />
       {beads.map((bead) => (
-        <span key={bead.weakPointId} aria-hidden title={bead.title} className={`absolute size-3 -translate-x-1/2 -translate-y-1/2 border-2 border-accent ${bead.renew ? 'rounded-full bg-accent' : 'rounded-full bg-sheet'}`} style={{ left: x + 1, top: bead.y }} />
+        <span
+          key={bead.weakPointId}
+          aria-hidden
+          title={bead.title}
+          className={`absolute size-3 -translate-x-1/2 -translate-y-1/2 border-2 border-accent ${bead.renew ? 'rounded-full bg-accent' : 'rounded-full bg-sheet'}`}
+          style={{ left: x + 1, top: bead.y }}
+        />
       ))}
-      <button type="button" disabled={!onMove} onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={drop} onPointerCancel={() => { grab.current = null; setDragged(null); }} onKeyDown={onKeyDown}
+      <button
+        type="button"
+        disabled={!onMove}
+        onPointerDown={onPointerDown}
+        onPointerMove={onPointerMove}
+        onPointerUp={drop}
+        onPointerCancel={() => {
+          grab.current = null;
+          setDragged(null);
+        }}
+        onKeyDown={onKeyDown}
         aria-label={`Visit on ${dayText(shown)}, ${visit.jobs.length} ${visit.jobs.length === 1 ? 'job' : 'jobs'}.${onMove ? ' Arrow keys move it by a week, Enter keeps the new date.' : ''}`}
-        className="figure pointer-events-auto absolute -top-7 min-h-7 touch-none whitespace-nowrap rounded-r border-2 border-accent bg-accent px-2 text-accent-ink enabled:cursor-grab enabled:active:cursor-grabbing" style={{ left: Math.min(width - 54, Math.max(0, x)) }}>
+        className="figure pointer-events-auto absolute -top-7 min-h-7 touch-none whitespace-nowrap rounded-r border-2 border-accent bg-accent px-2 text-accent-ink enabled:cursor-grab enabled:active:cursor-grabbing"
+        style={{ left: Math.min(width - 54, Math.max(0, x)) }}
+      >
         Visit
       </button>
       {dragged !== null && (
-        <div role="status" className={`figure absolute top-2 z-20 rounded-md border border-rule-strong bg-sheet px-3 py-2 text-lg leading-snug shadow-lg ${left ? '-translate-x-full' : ''}`} style={{ left: left ? x - 12 : x + 12 }}>
-          <strong>{dayText(shown)}</strong>, about {distanceText(distanceAtDay(answer.usage, shown), unit, 100)}<br />
-          {percentText(figures.chanceBefore)} that one of these fails first<br />
+        <div
+          role="status"
+          className={`figure absolute top-2 z-20 rounded-md border border-rule-strong bg-sheet px-3 py-2 text-lg leading-snug shadow-lg ${left ? '-translate-x-full' : ''}`}
+          style={{ left: left ? x - 12 : x + 12 }}
+        >
+          <strong>{dayText(shown)}</strong>, about {distanceText(distanceAtDay(answer.usage, shown), unit, 100)}
+          <br />
+          {percentText(figures.chanceBefore)} that one of these fails first
+          <br />
           {minutesText(figures.minutes)} labour, {money(figures.minutes)}
         </div>
       )}

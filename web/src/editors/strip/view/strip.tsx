@@ -30,27 +30,59 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
   return (
     <g>
       {lane.pieces.map((piece, i) => (
-        <rect key={i} x={piece.x} y={middle - piece.height / 2} width={piece.width + 0.4} height={piece.height} fill={temperColour(piece.chance)} opacity={piece.past ? 0.75 : 1}>
+        <rect
+          key={i}
+          x={piece.x}
+          y={middle - piece.height / 2}
+          width={piece.width + 0.4}
+          height={piece.height}
+          fill={temperColour(piece.chance)}
+          opacity={piece.past ? 0.75 : 1}
+        >
           <title>{`${percentText(piece.chance)} within a service interval from here`}</title>
         </rect>
       ))}
       {lane.ticks.map((tick, i) => (
-        <g key={i} transform={`translate(${tick.x} ${lane.y + 7}) scale(0.9)`} fill="var(--ink)" opacity={tick.beyond ? 0.45 : 1}>
+        <g
+          key={i}
+          transform={`translate(${tick.x} ${lane.y + 7}) scale(0.9)`}
+          fill="var(--ink)"
+          opacity={tick.beyond ? 0.45 : 1}
+        >
           {AUTHORITY_SHAPES[tick.kind]}
           <title>{`${tick.authority} (${AUTHORITY_WORDS[tick.kind]}): ${tick.words}${tick.beyond === 'before' ? ' Its date lies further back.' : tick.beyond === 'after' ? ' Its date lies further ahead.' : ''}`}</title>
         </g>
       ))}
       {lane.looks.map((look) => (
         <g key={look.day}>
-          {look.result === 'failed'
-            ? <path d={`M${look.x - 6} ${middle - 6} l12 12 m0 -12 l-12 12`} stroke="var(--ink)" strokeWidth={3} />
-            : <rect x={look.x - 2} y={middle - 9} width={4} height={18} fill={look.result === 'worn' ? 'var(--ink)' : 'var(--sheet)'} stroke="var(--ink)" strokeWidth={1.5} />}
-          <title>{look.result === 'failed' ? `Failed on ${dayText(look.day)}` : `Looked at on ${dayText(look.day)}: ${look.result}`}</title>
+          {look.result === 'failed' ? (
+            <path d={`M${look.x - 6} ${middle - 6} l12 12 m0 -12 l-12 12`} stroke="var(--ink)" strokeWidth={3} />
+          ) : (
+            <rect
+              x={look.x - 2}
+              y={middle - 9}
+              width={4}
+              height={18}
+              fill={look.result === 'worn' ? 'var(--ink)' : 'var(--sheet)'}
+              stroke="var(--ink)"
+              strokeWidth={1.5}
+            />
+          )}
+          <title>
+            {look.result === 'failed'
+              ? `Failed on ${dayText(look.day)}`
+              : `Looked at on ${dayText(look.day)}: ${look.result}`}
+          </title>
         </g>
       ))}
       {lane.notches.map((notch) => (
         <g key={notch.day} opacity={notch.before ? 0.5 : 1}>
-          <path d={`M${notch.x - 7} ${middle - 12} h14 l-7 14 z`} fill={notch.believed ? 'var(--sheet)' : 'var(--ink)'} stroke="var(--ink)" strokeWidth={1.5} />
+          <path
+            d={`M${notch.x - 7} ${middle - 12} h14 l-7 14 z`}
+            fill={notch.believed ? 'var(--sheet)' : 'var(--ink)'}
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+          />
           <title>{`${notch.believed ? 'Believed renewed' : 'Renewed'} on ${dayText(notch.day)}`}</title>
         </g>
       ))}
@@ -59,20 +91,34 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
 }
 
 /** The strip: what each weak point does over distance and calendar, with now, what was done, what is said and what is planned. */
-export function Strip({ answer, unit, settings, visits = [], notches = [], selected, onSelect, onMoveVisit }: StripProps): ReactNode {
+export function Strip({
+  answer,
+  unit,
+  settings,
+  visits = [],
+  notches = [],
+  selected,
+  onSelect,
+  onMoveVisit,
+}: StripProps): ReactNode {
   const [years, setYears] = useState<SpanYears>(4);
   const [width, setWidth] = useState(760);
   const box = useRef<HTMLDivElement>(null);
   useLayoutEffect(() => {
     const element = box.current;
     if (!element) return undefined;
-    const observer = new ResizeObserver(([entry]) => { if (entry) setWidth(Math.max(160, Math.floor(entry.contentRect.width))); });
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setWidth(Math.max(160, Math.floor(entry.contentRect.width)));
+    });
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
   const rows = useMemo(() => answer.rows.filter(({ verdict }) => verdict !== 'behind_it'), [answer]);
   const range = useMemo(() => rangeOf(answer.today, answer.usage.startDay, years), [answer, years]);
-  const { groups, height } = useMemo(() => layLanes(rows, answer.ribbonEdges, notches, answer.today, range, width), [rows, answer, notches, range, width]);
+  const { groups, height } = useMemo(
+    () => layLanes(rows, answer.ribbonEdges, notches, answer.today, range, width),
+    [rows, answer, notches, range, width],
+  );
   const path = answer.usage;
   const distances = useMemo(() => distanceTicks(path, range, width, unit), [path, range, width, unit]);
   const calendar = useMemo(() => yearTicks(range, width), [range, width]);
@@ -91,26 +137,48 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
   return (
     <section aria-label="Strip" className="rounded-md border border-rule bg-sheet">
       <header className="flex flex-wrap items-center justify-between gap-x-4 border-b border-rule px-3">
-        <p className="text-sm text-soft">Colour: the chance from there to the next service. Wide: where failures gather.</p>
+        <p className="text-sm text-soft">
+          Colour: the chance from there to the next service. Wide: where failures gather.
+        </p>
         <div className="flex flex-wrap items-center gap-1">
           <TemperLegend />
           <div role="group" aria-label="Years ahead" className="flex">
             {SPANS.map((span) => (
-              <button key={span} type="button" aria-pressed={years === span} onClick={() => setYears(span)} className="figure min-h-11 rounded px-2.5 text-lg font-semibold aria-pressed:bg-accent-wash aria-pressed:underline">{span} years</button>
+              <button
+                key={span}
+                type="button"
+                aria-pressed={years === span}
+                onClick={() => setYears(span)}
+                className="figure min-h-11 rounded px-2.5 text-lg font-semibold aria-pressed:bg-accent-wash aria-pressed:underline"
+              >
+                {span} years
+              </button>
             ))}
           </div>
         </div>
       </header>
       <div className="flex">
-        <ul className="w-36 shrink-0 border-r border-rule sm:w-60 lg:w-72" style={{ paddingTop: HEAD }} onKeyDown={onArrow}>
+        <ul
+          className="w-36 shrink-0 border-r border-rule sm:w-60 lg:w-72"
+          style={{ paddingTop: HEAD }}
+          onKeyDown={onArrow}
+        >
           {groups.map(({ group, lanes }) => (
             <li key={group}>
-              <h3 className="flex items-end px-3 text-sm text-soft" style={{ height: LANE.groupHeight }}>{GROUP_WORDS[group]}</h3>
+              <h3 className="flex items-end px-3 text-sm text-soft" style={{ height: LANE.groupHeight }}>
+                {GROUP_WORDS[group]}
+              </h3>
               <ul>
                 {lanes.map(({ row }) => (
                   <li key={row.weakPointId} style={{ height: LANE.height }}>
-                    <button type="button" data-lane onClick={() => onSelect(row.weakPointId)} aria-pressed={selected === row.weakPointId} title={row.title}
-                      className="flex h-full w-full items-center gap-2 px-3 text-left leading-tight hover:bg-well aria-pressed:bg-accent-wash">
+                    <button
+                      type="button"
+                      data-lane
+                      onClick={() => onSelect(row.weakPointId)}
+                      aria-pressed={selected === row.weakPointId}
+                      title={row.title}
+                      className="flex h-full w-full items-center gap-2 px-3 text-left leading-tight hover:bg-well aria-pressed:bg-accent-wash"
+                    >
                       <VerdictMark verdict={row.verdict} wordless />
                       <span className="truncate text-[0.95rem]">{row.title}</span>
                     </button>
@@ -119,18 +187,39 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
               </ul>
             </li>
           ))}
-          <li className="figure flex flex-col justify-center px-3 text-right text-sm leading-5 text-soft" style={{ height: AXIS }}><span>{unit}</span><span>year</span></li>
+          <li
+            className="figure flex flex-col justify-center px-3 text-right text-sm leading-5 text-soft"
+            style={{ height: AXIS }}
+          >
+            <span>{unit}</span>
+            <span>year</span>
+          </li>
         </ul>
         <div ref={box} className="relative min-w-0 flex-1 overflow-hidden" style={{ paddingTop: HEAD }}>
           <svg width={width} height={height + AXIS} role="presentation" className="block">
             <rect x={0} y={0} width={Math.max(0, nowX)} height={height} fill="var(--well)" opacity={0.5} />
             {groups.map((group) => (
               <g key={group.group}>
-                <line x1={0} x2={width} y1={group.y + LANE.groupHeight} y2={group.y + LANE.groupHeight} stroke="var(--rule)" />
+                <line
+                  x1={0}
+                  x2={width}
+                  y1={group.y + LANE.groupHeight}
+                  y2={group.y + LANE.groupHeight}
+                  stroke="var(--rule)"
+                />
                 {group.lanes.map((lane) => (
                   <g key={lane.row.weakPointId}>
-                    {selected === lane.row.weakPointId && <rect x={0} y={lane.y} width={width} height={LANE.height} fill="var(--accent-wash)" />}
-                    <line x1={0} x2={width} y1={lane.y + LANE.height} y2={lane.y + LANE.height} stroke="var(--rule)" strokeWidth={0.5} />
+                    {selected === lane.row.weakPointId && (
+                      <rect x={0} y={lane.y} width={width} height={LANE.height} fill="var(--accent-wash)" />
+                    )}
+                    <line
+                      x1={0}
+                      x2={width}
+                      y1={lane.y + LANE.height}
+                      y2={lane.y + LANE.height}
+                      stroke="var(--rule)"
+                      strokeWidth={0.5}
+                    />
                     <LaneDrawing lane={lane} />
                   </g>
                 ))}
@@ -139,26 +228,66 @@ export function Strip({ answer, unit, settings, visits = [], notches = [], selec
             <line x1={nowX} x2={nowX} y1={0} y2={height + 6} stroke="var(--ink)" strokeWidth={2.5} />
             <g className="figure" fill="var(--ink)" fontSize={15}>
               <line x1={0} x2={width} y1={height} y2={height} stroke="var(--rule-strong)" strokeWidth={1.5} />
-              {distances.map((tick) => <g key={tick.label}><line x1={tick.x} x2={tick.x} y1={height} y2={height + 6} stroke="var(--rule-strong)" /><text x={tick.x} y={height + 22} textAnchor="middle">{tick.label}</text></g>)}
-              {calendar.map((tick) => <g key={tick.label}><line x1={tick.x} x2={tick.x} y1={height + 27} y2={height + 32} stroke="var(--rule-strong)" /><text x={tick.x} y={height + 46} textAnchor="middle" fill="var(--ink-soft)">{tick.label}</text></g>)}
+              {distances.map((tick) => (
+                <g key={tick.label}>
+                  <line x1={tick.x} x2={tick.x} y1={height} y2={height + 6} stroke="var(--rule-strong)" />
+                  <text x={tick.x} y={height + 22} textAnchor="middle">
+                    {tick.label}
+                  </text>
+                </g>
+              ))}
+              {calendar.map((tick) => (
+                <g key={tick.label}>
+                  <line x1={tick.x} x2={tick.x} y1={height + 27} y2={height + 32} stroke="var(--rule-strong)" />
+                  <text x={tick.x} y={height + 46} textAnchor="middle" fill="var(--ink-soft)">
+                    {tick.label}
+                  </text>
+                </g>
+              ))}
             </g>
           </svg>
-          <span className="figure absolute rounded-l bg-ink px-1.5 text-sm text-paper" style={{ left: Math.max(0, nowX - 33), top: 6 }}>Now</span>
+          <span
+            className="figure absolute rounded-l bg-ink px-1.5 text-sm text-paper"
+            style={{ left: Math.max(0, nowX - 33), top: 6 }}
+          >
+            Now
+          </span>
           <div className="absolute left-0" style={{ top: HEAD, width, height }}>
             {standing.map((visit) => (
-              <Post key={visit.id} visit={visit} day={dayFromIso(visit.day)!} answer={answer} unit={unit} range={range} width={width} height={height}
+              <Post
+                key={visit.id}
+                visit={visit}
+                day={dayFromIso(visit.day)!}
+                answer={answer}
+                unit={unit}
+                range={range}
+                width={width}
+                height={height}
                 money={(minutes) => moneyText((minutes / 60) * settings.labourRateMinor, settings)}
                 beads={visit.jobs.flatMap((job) => {
                   const lane = laneOf.get(job.weakPointId);
-                  return lane ? [{ weakPointId: job.weakPointId, y: lane.y + LANE.height / 2 + 4, renew: job.action === 'renew', title: `${job.action === 'renew' ? 'Renew' : 'Look'}: ${job.title}` }] : [];
+                  return lane
+                    ? [
+                        {
+                          weakPointId: job.weakPointId,
+                          y: lane.y + LANE.height / 2 + 4,
+                          renew: job.action === 'renew',
+                          title: `${job.action === 'renew' ? 'Renew' : 'Look'}: ${job.title}`,
+                        },
+                      ]
+                    : [];
                 })}
-                {...(onMoveVisit ? { onMove: (day: number) => onMoveVisit(visit, day) } : {})} />
+                {...(onMoveVisit ? { onMove: (day: number) => onMoveVisit(visit, day) } : {})}
+              />
             ))}
           </div>
         </div>
       </div>
       <p className="border-t border-rule px-3 py-2 text-sm text-soft">
-        Now: {dayText(answer.now.day)}, {distanceText(answer.now.km, unit, 100)}. About {distanceText(answer.usage.rateKmPerDay * 365.25, unit, 500)} a year from here, give or take {Math.round(answer.usage.rateSpread * 100)} %. Next service {dayText(answer.nextService.day)} or {distanceText(answer.nextService.km, unit, 100)}, whichever first.
+        Now: {dayText(answer.now.day)}, {distanceText(answer.now.km, unit, 100)}. About{' '}
+        {distanceText(answer.usage.rateKmPerDay * 365.25, unit, 500)} a year from here, give or take{' '}
+        {Math.round(answer.usage.rateSpread * 100)} %. Next service {dayText(answer.nextService.day)} or{' '}
+        {distanceText(answer.nextService.km, unit, 100)}, whichever first.
       </p>
     </section>
   );
