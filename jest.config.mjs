@@ -15,7 +15,8 @@ const project = (name) => ({
       },
     ],
   },
-  // Jest runs tests in a context of its own, in which every look at a global is slow; what the computation leans on is handed in.
+  // Jest runs tests in a context of its own, in which every look at a global is slow; what the computation leans on is
+  // handed in.
   sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Float64Array'],
   transformIgnorePatterns: ['/node_modules/(?!@crosspeen/)'],
 });

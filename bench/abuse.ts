@@ -6,7 +6,9 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { Worker } from 'node:worker_threads';
 import { workerOf } from './worker.ts';
 
-/** Where the abuse happens: a state of its own, reached only through the commands and the HTTP door that everybody has. */
+/**
+ * Where the abuse happens: a state of its own, reached only through the commands and the HTTP door that everybody has.
+ */
 export interface AbuseBench {
   /** The program that takes the commands. */
   readonly program: string;
@@ -77,7 +79,9 @@ class Shop {
     return { code, seconds: (performance.now() - began) / 1000, text };
   }
 
-  /** Starts it and waits until it answers; the seconds that took, or null when it does not within `patience` seconds. */
+  /**
+   * Starts it and waits until it answers; the seconds that took, or null when it does not within `patience` seconds.
+   */
   async start(patience = 180): Promise<number | null> {
     const began = performance.now();
     const child = this.begin(['demo', '--port', String(this.port)]);
@@ -186,7 +190,10 @@ function writer(shop: Shop, vehicleId: string): { readonly acknowledged: number[
   };
 }
 
-/** Kills the server or the database under people who write, again and again: it is back soon, and nothing that was acknowledged is lost. */
+/**
+ * Kills the server or the database under people who write, again and again: it is back soon, and nothing that was
+ * acknowledged is lost.
+ */
 async function killsUnderWriting(
   shop: Shop,
   which: 'server' | 'database',
@@ -316,7 +323,10 @@ async function brokenDownloads(shop: Shop): Promise<AbuseCount> {
   return counted;
 }
 
-/** The slowest answer of the health check while `work` goes on, in milliseconds; asked on a thread of its own, so that only the server is measured. */
+/**
+ * The slowest answer of the health check while `work` goes on, in milliseconds; asked on a thread of its own, so that
+ * only the server is measured.
+ */
 async function healthDuring(worker: Worker, work: () => Promise<void>): Promise<number> {
   await new Promise((resolve) => {
     worker.once('message', resolve);
@@ -354,7 +364,9 @@ const PACKS: readonly (readonly [string, string])[] = [
   ['JSON cut off', '{"format": 1, "families": ['],
 ];
 
-/** Files that are none, or too much: each gets an answer or a run that failed with its reason, and nobody waits for it. */
+/**
+ * Files that are none, or too much: each gets an answer or a run that failed with its reason, and nobody waits for it.
+ */
 async function poisonFiles(shop: Shop, folder: string, say: (line: string) => void): Promise<AbuseCount> {
   const counted = count();
   const ended = async (id: string): Promise<string> => {
@@ -406,7 +418,10 @@ async function poisonFiles(shop: Shop, folder: string, say: (line: string) => vo
   return counted;
 }
 
-/** A hundred wrong passwords at once: only the few that are free are looked at, and the right one is let in when the wait is over. */
+/**
+ * A hundred wrong passwords at once: only the few that are free are looked at, and the right one is let in when the
+ * wait is over.
+ */
 async function parallelGuesses(
   shop: Shop,
   accounts: AbuseBench['accounts'],
@@ -529,7 +544,10 @@ export const ABUSES = {
 } as const;
 export type Abuse = keyof typeof ABUSES;
 
-/** Kills, breaks, poisons, guesses and fills, on request only; prints what was tried and what failed, and answers how much failed. */
+/**
+ * Kills, breaks, poisons, guesses and fills, on request only; prints what was tried and what failed, and answers how
+ * much failed.
+ */
 export async function abuseBench(
   bench: AbuseBench,
   ports: readonly [number, number, number],

@@ -15,7 +15,10 @@ const VEHICLES = 500;
 /** The next step that is predicted, as a part of the published scale: about one service interval of an average life. */
 const STEP = 0.12;
 
-/** What is published of the weak point that every simulated shop knows: a window of 90 to 180 thousand km in half of the engines. */
+/**
+ * What is published of the weak point that every simulated shop knows: a window of 90 to 180 thousand km in half of the
+ * engines.
+ */
 const POINT: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'> = {
   causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }]],
   componentClass: 'early',
@@ -45,7 +48,10 @@ interface Part {
   readonly failsAt: number;
 }
 
-/** The vehicles of one shop: each came in at some reading, still running, and was last seen at another, or failed in between. */
+/**
+ * The vehicles of one shop: each came in at some reading, still running, and was last seen at another, or failed in
+ * between.
+ */
 function drawShop(even: () => number, truth: Truth): Part[] {
   const parts: Part[] = [];
   while (parts.length < VEHICLES) {
@@ -64,8 +70,9 @@ function drawShop(even: () => number, truth: Truth): Part[] {
 }
 
 /**
- * Shops simulated from known lives: what the posterior of each predicts for its running vehicles against what then happens, by tenths of the predicted chance; and how
- * often the 90 % interval of the typical life and of the share covers the truth.
+ * Shops simulated from known lives: what the posterior of each predicts for its running vehicles against what then
+ * happens, by tenths of the predicted chance; and how often the 90 % interval of the typical life and of the share
+ * covers the truth.
  */
 export function calibrationBench(say: (line: string) => void): void {
   const even = evenNumbers(1961);

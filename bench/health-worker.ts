@@ -1,7 +1,10 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 
-/** Asks whether the server is well, ten times a second, until it is told to end; answers the slowest in milliseconds. One that is never answered is endless. */
+/**
+ * Asks whether the server is well, ten times a second, until it is told to end; answers the slowest in milliseconds.
+ * One that is never answered is endless.
+ */
 let going = true;
 let slowest = 0;
 const ask = async (): Promise<void> => {

@@ -13,7 +13,10 @@ interface Run {
   readonly bad: number;
 }
 
-/** A hundred thousand service records through the HTTP door, beside the same rows inserted by bare SQL; then once more, when all of them are known. */
+/**
+ * A hundred thousand service records through the HTTP door, beside the same rows inserted by bare SQL; then once more,
+ * when all of them are known.
+ */
 export async function intakeBench(bench: ApiBench & { readonly pid: number }): Promise<void> {
   const { address, say, pid } = bench;
   let peak = 0;

@@ -36,7 +36,9 @@ export function kernelInput(count: number): KernelInput {
   return { count, lives, km, days, stepKm: 15_000, stepDays: 365 };
 }
 
-/** Chance of failing in the next step for every part, summed: the arithmetic of a fleet, with the core's own functions. */
+/**
+ * Chance of failing in the next step for every part, summed: the arithmetic of a fleet, with the core's own functions.
+ */
 export function runKernel({ count, lives, km, days, stepKm, stepDays }: KernelInput): number {
   let sum = 0;
   for (let i = 0; i < count; i += 1) {

@@ -8,7 +8,10 @@ const REQUESTS_A_SECOND = 20;
 const MINUTES = 5;
 /** The longest that nineteen of twenty may have to wait, in milliseconds. */
 const P95_MS = 300;
-/** Memory may still settle in the first minute; from there to the end it grows no more than this, as a part of what it was. */
+/**
+ * Memory may still settle in the first minute; from there to the end it grows no more than this, as a part of what it
+ * was.
+ */
 const LEVEL = 1.25;
 
 interface Ask {
@@ -20,7 +23,9 @@ interface Ask {
 const quantile = (sorted: readonly number[], part: number): number =>
   sorted[Math.min(sorted.length - 1, Math.floor(part * sorted.length))]!;
 
-/** What a workshop asks for in a day, in about these proportions: mostly looking things up, one request in ten writes. */
+/**
+ * What a workshop asks for in a day, in about these proportions: mostly looking things up, one request in ten writes.
+ */
 function asksOf(vehicles: readonly string[], engines: readonly string[]): (at: number) => Ask {
   const one = <T>(of: readonly T[], at: number): T => of[(at * 7919) % of.length]!;
   const kinds: readonly ((at: number) => Ask)[] = [
@@ -42,7 +47,10 @@ function asksOf(vehicles: readonly string[], engines: readonly string[]): (at: n
   return (at) => kinds[at % kinds.length]!(at);
 }
 
-/** Fifty people, twenty requests a second between them, whether the one before has been answered or not. Answers how much of what must hold did not. */
+/**
+ * Fifty people, twenty requests a second between them, whether the one before has been answered or not. Answers how
+ * much of what must hold did not.
+ */
 export async function loadBench(bench: ApiBench & { readonly pid: number }): Promise<number> {
   const { address, say, pid } = bench;
   let failures = 0;

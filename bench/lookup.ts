@@ -12,8 +12,9 @@ const ASKS = 600;
 const WARM_UP = 60;
 
 /**
- * Fills the library to FAMILIES x POINTS weak points (copies of the demo's, made up) and the file to VEHICLES vehicles, straight in SQL.
- * Standings are stamped as judged today, so that lists have something to sort and nothing is judged in the background meanwhile.
+ * Fills the library to FAMILIES x POINTS weak points (copies of the demo's, made up) and the file to VEHICLES vehicles,
+ * straight in SQL. Standings are stamped as judged today, so that lists have something to sort and nothing is judged in
+ * the background meanwhile.
  */
 async function fill(client: pg.Client, today: string): Promise<void> {
   await client.query(`
@@ -58,7 +59,10 @@ const milliseconds = (value: number): string => `${value.toFixed(2)} ms`;
 /** Connections stay open, as a browser's do. */
 const agent = new Agent({ keepAlive: true });
 
-/** The text at an address, by the plainest client there is: what a stream of the web's kind costs on top is not the server's. */
+/**
+ * The text at an address, by the plainest client there is: what a stream of the web's kind costs on top is not the
+ * server's.
+ */
 const textFrom = (url: string, cookie: string): Promise<string> =>
   new Promise((resolve, reject) => {
     get(url, { agent, headers: { cookie } }, (response) => {
@@ -83,7 +87,10 @@ async function timed(count: number, work: (i: number) => Promise<unknown>): Prom
   return times;
 }
 
-/** The lookup through HTTP beside the same rows fetched by bare SQL, taking turns in one run; prints both and their ratio. */
+/**
+ * The lookup through HTTP beside the same rows fetched by bare SQL, taking turns in one run; prints both and their
+ * ratio.
+ */
 export async function lookupBench(bench: ApiBench): Promise<void> {
   const { address, say } = bench;
   await signedIn(bench, async ({ client, headers: { cookie }, today }) => {

@@ -76,8 +76,8 @@ function judged(
 }
 
 /**
- * Every engine and variant, all its parts known never to be renewed, from 60 to 350 thousand km at 15,000 km a year, in every school for the first
- * figure and in the shop's own for the last: what a practitioner would not sign.
+ * Every engine and variant, all its parts known never to be renewed, from 60 to 350 thousand km at 15,000 km a year, in
+ * every school for the first figure and in the shop's own for the last: what a practitioner would not sign.
  */
 export function natureFaults(engines: readonly EngineKnown[]): NatureFaults {
   const policy = policyOf(DEFAULT_SETTINGS);

@@ -4,7 +4,10 @@ import { availableParallelism, cpus } from 'node:os';
 /** Seconds that all cores together have worked since the machine started: user, nice and system time. */
 const worked = (): number => cpus().reduce((sum, { times }) => sum + times.user + times.nice + times.sys, 0) / 1000;
 
-/** Wall and processor time of what is timed; on a machine shared with others the second says what an undisturbed one would need. */
+/**
+ * Wall and processor time of what is timed; on a machine shared with others the second says what an undisturbed one
+ * would need.
+ */
 export function stopwatch(): () => { readonly seconds: number; readonly words: string } {
   const [began, before] = [performance.now(), worked()];
   return () => {

@@ -53,7 +53,9 @@ async function allCores(folder: string): Promise<number> {
   return seconds.reduce((sum, took) => sum + COUNT / took, 0);
 }
 
-/** The arithmetic of a fleet in the core's own functions, beside the same written plainly in C, taking turns in one run. */
+/**
+ * The arithmetic of a fleet in the core's own functions, beside the same written plainly in C, taking turns in one run.
+ */
 export async function kernelBench(say: (line: string) => void): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'crosspeen-risk-'));
   try {
@@ -89,7 +91,10 @@ export async function kernelBench(say: (line: string) => void): Promise<void> {
   }
 }
 
-/** A fleet straight in SQL: made-up engines copied from the demo library, vehicles with two readings, one renewal in three and one look in five. */
+/**
+ * A fleet straight in SQL: made-up engines copied from the demo library, vehicles with two readings, one renewal in
+ * three and one look in five.
+ */
 async function fill(client: pg.Client): Promise<void> {
   await client.query(`
     insert into engine_family (key, maker_id, code, code_key, name, displacement_l, fuel, aspiration, timing_drive, interference, search_text)

@@ -2,7 +2,10 @@ import { build } from 'esbuild';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 
-/** A worker of this folder, bundled to JavaScript first: a thread reads no TypeScript. `folder` is where that goes. Answers how to begin one with some data. */
+/**
+ * A worker of this folder, bundled to JavaScript first: a thread reads no TypeScript. `folder` is where that goes.
+ * Answers how to begin one with some data.
+ */
 export async function workerOf(name: string, folder: string): Promise<(data: unknown) => Worker> {
   const file = join(folder, `${name}.mjs`);
   await build({

@@ -189,7 +189,9 @@ for (const [name, go] of Object.entries(VIEWS)) {
   });
 }
 
-/** Boxes that scroll sideways and cannot be reached by keys: nothing in them takes the focus, nor do they themselves. */
+/**
+ * Boxes that scroll sideways and cannot be reached by keys: nothing in them takes the focus, nor do they themselves.
+ */
 const unreachable = (page: Page): Promise<string[]> =>
   page.evaluate(() =>
     [...document.querySelectorAll<HTMLElement>('main *, [role=dialog] *')]

@@ -3,8 +3,9 @@ import { Shop } from './shop.ts';
 import { VIEWPORT } from './viewport.ts';
 
 /**
- * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. The journeys of one worker walk on one page, so that
- * scripts and fonts are read and compiled once and no browser process is begun anew for each; every one begins signed out, with nothing remembered, on no view.
+ * A test whose page fails on any request that leaves this machine, any error on the page and any answer of 500. The
+ * journeys of one worker walk on one page, so that scripts and fonts are read and compiled once and no browser process
+ * is begun anew for each; every one begins signed out, with nothing remembered, on no view.
  */
 export const test = base.extend<
   { ownShop: boolean; page: Page; request: APIRequestContext; baseURL: string },
@@ -60,10 +61,16 @@ export { expect };
 
 export type Role = 'Mechanic' | 'Adviser' | 'Owner';
 
-/** Cookies by role of sessions that every shop knows from the beginning: only the journey about signing in does it by hand. */
+/**
+ * Cookies by role of sessions that every shop knows from the beginning: only the journey about signing in does it by
+ * hand.
+ */
 const sessions = JSON.parse(process.env['CROSSPEEN_SESSIONS'] ?? '{}') as Record<string, string>;
 
-/** Comes in as somebody who has signed in; ends on the home view, or, where another view is asked for next anyway, on none yet. */
+/**
+ * Comes in as somebody who has signed in; ends on the home view, or, where another view is asked for next anyway, on
+ * none yet.
+ */
 export async function signIn(page: Page, role: Role = 'Owner', then: 'home' | 'elsewhere' = 'home'): Promise<void> {
   const [name, value] = sessions[role.toLowerCase()]!.split('=') as [string, string];
   await page

@@ -14,7 +14,8 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     ...VIEWPORT,
-    // A trace of every step costs a third of the time; a picture of where it failed, with the error's own context, tells nearly as much.
+    // A trace of every step costs a third of the time; a picture of where it failed, with the error's own context,
+    // tells nearly as much.
     trace: 'off',
     screenshot: 'only-on-failure',
     launchOptions: {

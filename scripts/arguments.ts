@@ -21,7 +21,9 @@ export interface Given {
   readonly values: Readonly<Record<string, string>>;
 }
 
-/** Reads what stands after a command's name. Throws UsageError naming what is not understood, before anything is done. */
+/**
+ * Reads what stands after a command's name. Throws UsageError naming what is not understood, before anything is done.
+ */
 export function readArguments(
   name: string,
   { words = [], many = false, flags = [], values = [] }: Takes,

@@ -109,7 +109,10 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
   },
 };
 
-/** Figures on a throwaway database, as ratios inside one run; answers the exit code, 1 where a bench that must find nothing found something. */
+/**
+ * Figures on a throwaway database, as ratios inside one run; answers the exit code, 1 where a bench that must find
+ * nothing found something.
+ */
 export async function bench(name: string, parts: readonly string[] = []): Promise<number> {
   if (!Object.hasOwn(BENCHES, name))
     throw new UsageError(

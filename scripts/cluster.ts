@@ -50,7 +50,10 @@ interface Owner {
   readonly gid: number;
 }
 
-/** PostgreSQL refuses to run as root: then Debian's own postgres user runs it. Null where that user is not there yet, or nobody is root. */
+/**
+ * PostgreSQL refuses to run as root: then Debian's own postgres user runs it. Null where that user is not there yet, or
+ * nobody is root.
+ */
 function serverOwner(): Owner | null {
   if (process.getuid?.() !== 0) return null;
   const line = readFileSync('/etc/passwd', 'utf8')
@@ -113,7 +116,10 @@ export async function freePort(from: number): Promise<number> {
 const serversIn = (dataDir: string): number[] =>
   processesThat(({ name, folder }) => name === 'postgres' && folder === dataDir).map(({ pid }) => pid);
 
-/** The running cluster of a kind, or null. A pid left by a killed server, or taken by another program since, does not count. */
+/**
+ * The running cluster of a kind, or null. A pid left by a killed server, or taken by another program since, does not
+ * count.
+ */
 export function runningCluster(kind: ClusterKind): Cluster | null {
   const dataDir = dataHome(kind);
   const pidFile = join(dataDir, 'postmaster.pid');
@@ -169,7 +175,10 @@ async function waitUntilReady(
   throw new UserError(`PostgreSQL did not start. Its last words in ${log}:\n${lastWords(log)}`);
 }
 
-/** Starts the private cluster of a kind on loopback, creating it first where there is none; returns it at once when it runs already. `port` is where it ran before. */
+/**
+ * Starts the private cluster of a kind on loopback, creating it first where there is none; returns it at once when it
+ * runs already. `port` is where it ran before.
+ */
 export async function startCluster(kind: ClusterKind, port?: number): Promise<Cluster> {
   ensureState();
   const bin = await postgresBin();
@@ -236,7 +245,10 @@ export async function startCluster(kind: ClusterKind, port?: number): Promise<Cl
   });
 }
 
-/** Stops the cluster of a kind, letting it finish what it writes; false when it did not run. Throws UserError when it does not end. */
+/**
+ * Stops the cluster of a kind, letting it finish what it writes; false when it did not run. Throws UserError when it
+ * does not end.
+ */
 export async function stopCluster(kind: ClusterKind): Promise<boolean> {
   const dataDir = dataHome(kind);
   const running = runningCluster(kind);

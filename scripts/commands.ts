@@ -2,7 +2,8 @@ import { existsSync } from 'node:fs';
 import { portFrom, type Given, type Takes } from './arguments.ts';
 import { UserError } from './places.ts';
 
-// What a command works with is imported when it runs: the others, and the list of them, start without the core, the database layer and the demo world.
+// What a command works with is imported when it runs: the others, and the list of them, start without the core, the
+// database layer and the demo world.
 
 export interface Command {
   /** What may follow the word, as people write it. */

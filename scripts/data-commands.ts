@@ -25,7 +25,9 @@ export async function withCluster<T>(work: (cluster: Cluster, bin: string) => Pr
   }
 }
 
-/** Runs `work` while nothing else may use the data. Throws UserError while the demo runs or another command works on it. */
+/**
+ * Runs `work` while nothing else may use the data. Throws UserError while the demo runs or another command works on it.
+ */
 async function alone<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
   const lock = await tryLock('demo');
   if (lock === null)
@@ -45,7 +47,10 @@ async function alone<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Pr
   }
 }
 
-/** How PostgreSQL's own programs reach a database: the password stands in the environment, not on the command line, where everybody can read it. */
+/**
+ * How PostgreSQL's own programs reach a database: the password stands in the environment, not on the command line,
+ * where everybody can read it.
+ */
 const reaching = ({ port, password }: Pick<Cluster, 'port' | 'password'>, database: string) => ({
   args: ['--host=127.0.0.1', `--port=${port}`, `--username=${ROLE}`, `--dbname=${database}`],
   env: { ...process.env, PGPASSWORD: password },
@@ -121,7 +126,10 @@ export async function exportAll(word: string): Promise<void> {
   say(`Saved to ${file}. It holds the accounts’ password hashes: keep it like a key.`);
 }
 
-/** Replaces everything by what an archive holds: read into a new database first, and the old one given up only when all of it is there. */
+/**
+ * Replaces everything by what an archive holds: read into a new database first, and the old one given up only when all
+ * of it is there.
+ */
 export async function importAll(word: string): Promise<void> {
   const file = existingFile(word);
   const { importArchive, openDatabase, Problem } = await import('@crosspeen/server');

@@ -35,7 +35,9 @@ const empty = (client: pg.Client, ...databases: string[]): Promise<unknown> =>
     [databases],
   );
 
-/** Whether a database was filled to its end: whatever fills one writes its people in the transaction that it ends with. */
+/**
+ * Whether a database was filled to its end: whatever fills one writes its people in the transaction that it ends with.
+ */
 async function holdsPeople(cluster: Cluster, name: string): Promise<boolean> {
   const client = new pg.Client({ connectionString: databaseUrl(cluster, name) });
   client.on('error', () => undefined);
@@ -59,14 +61,16 @@ export async function ensureDatabase(cluster: Cluster, name: string, fresh = fal
 }
 
 /**
- * Finishes or takes back what an earlier command was ended in the middle of, so that nothing is ever made beside what it left: the workshop's own database keeps its
- * place; where it is missing, what was moved away for it comes back, else what had been read in whole.
+ * Finishes or takes back what an earlier command was ended in the middle of, so that nothing is ever made beside what
+ * it left: the workshop's own database keeps its place; where it is missing, what was moved away for it comes back,
+ * else what had been read in whole.
  */
 export async function settle(cluster: Cluster): Promise<void> {
   await onServer(cluster, async (client) => {
     const there = await names(client);
     if (!there.has(DATABASE)) {
-      // Both renames are one transaction: a lone new one means that the old was given up by a command of an earlier version.
+      // Both renames are one transaction: a lone new one means that the old was given up by a command of an earlier
+      // version.
       const back = there.has(REPLACED)
         ? REPLACED
         : there.has(INCOMING) && (await holdsPeople(cluster, INCOMING))
@@ -99,7 +103,10 @@ export async function swapIn(cluster: Cluster): Promise<void> {
   });
 }
 
-/** The workshop's database; where there is none it is made by `fill` under another name first, and is a workshop only when that is done. */
+/**
+ * The workshop's database; where there is none it is made by `fill` under another name first, and is a workshop only
+ * when that is done.
+ */
 export async function ensureWorkshop(cluster: Cluster, fill: (url: string) => Promise<void>): Promise<string> {
   await settle(cluster);
   const there = await onServer(cluster, async (client) => (await names(client)).has(DATABASE));

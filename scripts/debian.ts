@@ -43,7 +43,10 @@ function findPostgres(): string | null {
   return versions[0] === undefined ? null : join(base, versions[0], 'bin');
 }
 
-/** Folder of the PostgreSQL server's programs; installs Debian's server, without a cluster of its own, where there is none. */
+/**
+ * Folder of the PostgreSQL server's programs; installs Debian's server, without a cluster of its own, where there is
+ * none.
+ */
 export async function postgresBin(): Promise<string> {
   const found = findPostgres();
   if (found !== null) return found;

@@ -8,8 +8,8 @@ export interface Lock {
 }
 
 /**
- * Takes a lock, or null when another process holds it. It is a socket of the kernel's own name space (Linux), so that it ends with its owner, however that ends,
- * and no file is left to be believed.
+ * Takes a lock, or null when another process holds it. It is a socket of the kernel's own name space (Linux), so that
+ * it ends with its owner, however that ends, and no file is left to be believed.
  */
 export function tryLock(name: string): Promise<Lock | null> {
   const address = `\0crosspeen-${createHash('sha256').update(`${STATE} ${name}`).digest('hex').slice(0, 32)}`;

@@ -37,7 +37,8 @@ function systemWords(error: unknown): string | null {
   }
 }
 
-// Whoever read along may stop reading (a pager that is closed, a terminal that is gone): that ends neither a command nor what it keeps running.
+// Whoever read along may stop reading (a pager that is closed, a terminal that is gone): that ends neither a command
+// nor what it keeps running.
 for (const stream of [process.stdout, process.stderr]) stream.on('error', () => undefined);
 
 try {

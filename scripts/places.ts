@@ -33,7 +33,10 @@ export function writeWhole(path: string, text: string): void {
   renameSync(beside, path);
 }
 
-/** Makes a file by `work`, under another name until it is whole; readable by its owner alone. A file of that name must not be there yet. */
+/**
+ * Makes a file by `work`, under another name until it is whole; readable by its owner alone. A file of that name must
+ * not be there yet.
+ */
 export async function makeWhole<T>(path: string, work: (descriptor: number) => Promise<T>): Promise<T> {
   const beside = `${path}.part-${process.pid}`;
   const file = openSync(beside, 'wx', 0o600);

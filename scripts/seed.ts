@@ -227,7 +227,10 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
     );
 }
 
-/** Brings a database up to date and fills it with the demo workshop where it is empty. Runs again without adding anything twice. */
+/**
+ * Brings a database up to date and fills it with the demo workshop where it is empty. Runs again without adding
+ * anything twice.
+ */
 export async function seedDemo(url: string, now: string | undefined): Promise<void> {
   const source = await openDatabase(url, 4);
   try {

@@ -17,7 +17,10 @@ interface Shop {
   readonly database: string;
 }
 
-/** Signs every demo account in on the template, so that each copy of it knows their sessions; answers the cookies by role. */
+/**
+ * Signs every demo account in on the template, so that each copy of it knows their sessions; answers the cookies by
+ * role.
+ */
 async function signedIn(address: string): Promise<Readonly<Record<string, string>>> {
   const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
   const cookies: Record<string, string> = {};
@@ -33,7 +36,9 @@ async function signedIn(address: string): Promise<Readonly<Record<string, string
   return cookies;
 }
 
-/** Makes shops, each a copy of the template with a server of its own, and puts a fresh copy behind a server that runs. */
+/**
+ * Makes shops, each a copy of the template with a server of its own, and puts a fresh copy behind a server that runs.
+ */
 class Shops {
   private readonly live = new Map<number, Shop>();
   private made = 0;
@@ -96,7 +101,10 @@ function deskOf(shops: Shops): Server {
   });
 }
 
-/** Runs `work` with a desk that gives every journey a shop of its own: nothing that one writes can move another's figures. */
+/**
+ * Runs `work` with a desk that gives every journey a shop of its own: nothing that one writes can move another's
+ * figures.
+ */
 export async function withShops<T>(work: (environment: Readonly<Record<string, string>>) => Promise<T>): Promise<T> {
   const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster('test'), build()]);
   const shops = new Shops(cluster);

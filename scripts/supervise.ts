@@ -25,7 +25,10 @@ const say = (line: string): void => {
 const KIND = 'demo';
 /** How often server and database are looked at, in milliseconds. */
 const LOOK_EVERY = 1000;
-/** A server that ends so soon after it began is started again only after a wait, in milliseconds, that doubles up to the longest: whatever ends it may pass. */
+/**
+ * A server that ends so soon after it began is started again only after a wait, in milliseconds, that doubles up to the
+ * longest: whatever ends it may pass.
+ */
 const SOON = 10_000;
 const FIRST_WAIT = 500;
 const LONGEST_WAIT = 3000;
@@ -86,7 +89,10 @@ async function start(askedPort: number | undefined, goingOn: () => void): Promis
   return { cluster, url, server };
 }
 
-/** Keeps server and database running together until somebody stops them: whichever ends is started again where it was, again and again. */
+/**
+ * Keeps server and database running together until somebody stops them: whichever ends is started again where it was,
+ * again and again.
+ */
 async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<typeof stopSignal>): Promise<void> {
   let current = server;
   let ended = false;
@@ -141,7 +147,10 @@ function supervisor(): number | null {
     : null;
 }
 
-/** Starts the demo and keeps it running until it is stopped; where it runs already, says so. `announce` tells people where. */
+/**
+ * Starts the demo and keeps it running until it is stopped; where it runs already, says so. `announce` tells people
+ * where.
+ */
 export async function demo(askedPort: number | undefined, announce: (port: number) => Promise<void>): Promise<void> {
   ensureState();
   const lock = await tryLock(KIND);

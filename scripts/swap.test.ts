@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 /**
- * Makes databases as a command that was killed may have left them, lets the next one settle that, and tells which stands then and whose words are in it. Runs as a
- * process of its own, with a cluster of its own.
+ * Makes databases as a command that was killed may have left them, lets the next one settle that, and tells which
+ * stands then and whose words are in it. Runs as a process of its own, with a cluster of its own.
  */
 const PROGRAM = `
 import pg from 'pg';

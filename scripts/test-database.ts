@@ -6,7 +6,10 @@ export interface TestDatabase {
   readonly drop: () => Promise<void>;
 }
 
-/** An empty database of a test's own, on the throwaway PostgreSQL that the tests are started with. Throws where there is none. */
+/**
+ * An empty database of a test's own, on the throwaway PostgreSQL that the tests are started with. Throws where there is
+ * none.
+ */
 export async function testDatabase(name: string): Promise<TestDatabase> {
   const admin = process.env['CROSSPEEN_TEST_PG'];
   if (!admin)

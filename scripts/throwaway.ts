@@ -6,7 +6,9 @@ import { choosePort, startInstance, stopInstance } from './instance.ts';
 /** The day on which tests and screenshots stand still. */
 export const FIXED_NOW = '2026-11-24';
 
-/** Runs `work` against a freshly seeded server on a throwaway database, at a fixed day, and stops everything afterwards. */
+/**
+ * Runs `work` against a freshly seeded server on a throwaway database, at a fixed day, and stops everything afterwards.
+ */
 export async function withFreshServer<T>(
   name: string,
   work: (address: string) => Promise<T>,

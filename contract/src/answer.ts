@@ -25,7 +25,10 @@ export const answerRow = z.object({
   component: z.string(),
   componentKey: z.string(),
   componentClass: z.enum(Object.keys(SHAPE_BY_CLASS) as [string, ...string[]]),
-  /** Wear comes to all of them sooner or later, and `share` says how many by the end of the window; a defect was built into `share` of them. */
+  /**
+   * Wear comes to all of them sooner or later, and `share` says how many by the end of the window; a defect was built
+   * into `share` of them.
+   */
   nature: z.enum(NATURES),
   group: z.enum(GROUPS),
   consequence: z.enum(CONSEQUENCES),
@@ -101,7 +104,10 @@ export const answerRow = z.object({
         .nullable(),
     }),
   ),
-  /** Bulletins and coverages about it that are in force for this vehicle; `coveredUntil` is a day number, null where none can be told. */
+  /**
+   * Bulletins and coverages about it that are in force for this vehicle; `coveredUntil` is a day number, null where
+   * none can be told.
+   */
   notices: z.array(
     z.object({
       id: noticeId,

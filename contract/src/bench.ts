@@ -11,7 +11,9 @@ export const benchListQuery = paging.extend({
   order: z.enum(['failures', 'apart', 'parts']).default('failures'),
 });
 
-/** What this workshop has seen of one weak point, beside what is published. Lives are over the published typical life. */
+/**
+ * What this workshop has seen of one weak point, beside what is published. Lives are over the published typical life.
+ */
 export const benchRow = z
   .object({
     weakPointId,
@@ -62,11 +64,17 @@ export const benchDetail = z
   .object({
     row: benchRow,
     statements: z.array(z.object({ authority: z.string(), kind: z.enum(AUTHORITY_KINDS), words: z.string() })),
-    /** Share of all engines of this kind that have failed, by part of the published typical life: published, and as this workshop sees it. */
+    /**
+     * Share of all engines of this kind that have failed, by part of the published typical life: published, and as this
+     * workshop sees it.
+     */
     curve: z.array(
       z.object({ used: z.number(), published: z.number(), own: z.number(), low: z.number(), high: z.number() }),
     ),
-    /** Median of the failures alone, over the published life: what a list of failures by itself would say; null without any. */
+    /**
+     * Median of the failures alone, over the published life: what a list of failures by itself would say; null without
+     * any.
+     */
     failuresAlone: z.number().nullable(),
   })
   .meta({ id: 'BenchDetail' });

@@ -76,7 +76,9 @@ export const ERRORS = {
 export type ErrorCode = keyof typeof ERRORS;
 export const ERROR_CODES = Object.keys(ERRORS) as ErrorCode[];
 
-/** Problem details (RFC 9457) with the catalogue's code, the fields at fault and, for a conflict, the row as it is now. */
+/**
+ * Problem details (RFC 9457) with the catalogue's code, the fields at fault and, for a conflict, the row as it is now.
+ */
 export const problemDetails = z
   .object({
     type: z.string(),

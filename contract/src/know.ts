@@ -3,7 +3,10 @@ export interface KnownPair {
   readonly answer: string;
 }
 
-/** Answered questions as they stand in an address: `market=hot and dusty;feature:ac=yes`. What has no form of an answer is left out. */
+/**
+ * Answered questions as they stand in an address: `market=hot and dusty;feature:ac=yes`. What has no form of an answer
+ * is left out.
+ */
 export function knownPairs(text: string): KnownPair[] {
   return text.split(';').flatMap((pair) => {
     const at = pair.indexOf('=');

@@ -1,13 +1,18 @@
 import { parseSpans } from '@crosspeen/core';
 import { anyText } from './common.ts';
 
-/** What a maker or another authority lets workshops know: a bulletin asks for work, a coverage pays for it within a window. */
+/**
+ * What a maker or another authority lets workshops know: a bulletin asks for work, a coverage pays for it within a
+ * window.
+ */
 export const NOTICE_KINDS = ['bulletin', 'coverage'] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
 /** What answers it on one vehicle: a look (or a renewal), or a renewal alone. */
 export const NOTICE_ASKS = ['look', 'renew'] as const;
 
-/** How long a coverage pays, in shorthand: years since first registration, km or miles on the meter, whichever first. */
+/**
+ * How long a coverage pays, in shorthand: years since first registration, km or miles on the meter, whichever first.
+ */
 export const coverLimits = anyText(80)
   .trim()
   .superRefine((text, context) => {

@@ -91,7 +91,10 @@ export const notice = z
   .meta({ id: 'Notice' });
 export type Notice = z.infer<typeof notice>;
 
-/** A vehicle that a notice touches: whether the work has been done since, and until when a coverage pays for it at the forecast use. */
+/**
+ * A vehicle that a notice touches: whether the work has been done since, and until when a coverage pays for it at the
+ * forecast use.
+ */
 export const noticeCampaignRow = campaignRow.extend({
   answered: z.boolean(),
   coveredUntil: isoDate.nullable(),

@@ -37,7 +37,10 @@ export type SettingsValues = z.infer<typeof settingsValues>;
 export const settings = settingsValues.extend({ version: rowVersion }).meta({ id: 'Settings' });
 export type Settings = z.infer<typeof settings>;
 
-/** How many of the vehicles on file each limit would call in, by consequence: chances in falling order at so many vehicles. */
+/**
+ * How many of the vehicles on file each limit would call in, by consequence: chances in falling order at so many
+ * vehicles.
+ */
 export const limitPicture = z
   .object({
     vehicles: z.int(),

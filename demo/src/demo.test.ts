@@ -37,7 +37,8 @@ test('a variant’s vehicle was registered when that variant was made, within ha
     if (!made || ageYears === null) continue;
     const from = made.producedFrom ? Number(made.producedFrom.slice(0, 4)) : 0;
     const to = made.producedTo ? Number(made.producedTo.slice(0, 4)) + 2 : 3000;
-    // The demo is made relative to today; the library's years are fixed, so this holds for the years the demo is meant for.
+    // The demo is made relative to today; the library's years are fixed, so this holds for the years the demo is meant
+    // for.
     if (new Date().getUTCFullYear() <= 2027)
       expect({ plate, fits: year(ageYears) >= from - 0.5 && year(ageYears) <= to + 0.5 }).toEqual({
         plate,

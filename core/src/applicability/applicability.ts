@@ -48,13 +48,18 @@ export interface FeatureFact {
   readonly share: number;
 }
 
-/** An attribute that is open, as the questions name it: `variant`, `model`, `market`, `produced`, `serial` or `feature:KEY`. */
+/**
+ * An attribute that is open, as the questions name it: `variant`, `model`, `market`, `produced`, `serial` or
+ * `feature:KEY`.
+ */
 export type OpenAttribute = 'variant' | 'model' | 'market' | 'produced' | 'serial' | `feature:${string}`;
 
 export type Applicability =
   | { readonly applies: 'yes'; readonly weight: 1 }
   | { readonly applies: 'no'; readonly weight: 0; readonly because: string }
-  /** `weight` is the chance that it applies; `settle` says what would settle it, `open` which attributes are not known. */
+  /**
+   * `weight` is the chance that it applies; `settle` says what would settle it, `open` which attributes are not known.
+   */
   | {
       readonly applies: 'maybe';
       readonly weight: number;
@@ -83,9 +88,9 @@ const within = (serial: number, { serialFrom, serialTo }: VariantWindow): boolea
 
 /**
  * Weighs the variants of a family by how much of the possible production span of this vehicle each covers.
- * `producedDay` may be null (every variant by the length of its run; an open end counts ten years). Days are day numbers.
- * An engine serial number, where it is known, leaves only the variants whose window of serials holds it (and those without one).
- * Returns an empty list when no variant was made in the span: the caller says so.
+ * `producedDay` may be null (every variant by the length of its run; an open end counts ten years). Days are day
+ * numbers. An engine serial number, where it is known, leaves only the variants whose window of serials holds it (and
+ * those without one). Returns an empty list when no variant was made in the span: the caller says so.
  */
 export function weighVariants(
   windows: readonly VariantWindow[],

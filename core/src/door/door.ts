@@ -231,8 +231,9 @@ const spell = (_key: string, value: unknown): unknown => {
 };
 
 /**
- * Answers one line of the door: `{"call": ..., "input": ...}` in, `{"output": ...}` or `{"error": {"code", "message"}}` out.
- * Never throws on bad input: a line that is no JSON, an unknown call and a value out of its domain are answers too.
+ * Answers one line of the door: `{"call": ..., "input": ...}` in, `{"output": ...}` or `{"error": {"code", "message"}}`
+ * out. Never throws on bad input: a line that is no JSON, an unknown call and a value out of its domain are answers
+ * too.
  */
 export function answerLine(line: string): string {
   try {

@@ -58,7 +58,8 @@ const PIECES: readonly (readonly [
   ],
   ['schools.cadence', { piece: 'cadence' }],
   ['experience.logLikelihood', { piece: 'obs_loglik' }],
-  // The estimates of the other programs stand beside ours in the file; both are compared within the digits they agree to.
+  // The estimates of the other programs stand beside ours in the file; both are compared within the digits they agree
+  // to.
   ['experience.fit', { piece: 'mle', apart: { mle: [1e-5, 1e-6] }, leaveOut: ['independent'] }],
   // With the share fixed its spread is 0; the file keeps the rounding of its own program.
   ['experience.posterior', { piece: 'posterior', apart: { stage1: [1e-8, 1e-12], stage2: [1e-8, 1e-12] } }],

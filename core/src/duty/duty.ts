@@ -89,7 +89,10 @@ export const DEFAULT_DUTY_FACTORS: DutyFactors = {
 /** No use makes a clock run slower or faster than this. */
 export const DUTY_RANGE = { least: 0.2, most: 5 } as const;
 
-/** Factors on the clocks of one part. Engine hours already count what is asked of the engine, so only the grade of a part touches them. */
+/**
+ * Factors on the clocks of one part. Engine hours already count what is asked of the engine, so only the grade of a
+ * part touches them.
+ */
 export interface ClockDuty {
   readonly distance: number;
   readonly age: number;
@@ -98,8 +101,9 @@ export interface ClockDuty {
 const held = (factor: number): number => Math.min(DUTY_RANGE.most, Math.max(DUTY_RANGE.least, factor));
 
 /**
- * Factors by which a vehicle's use hastens the clocks of a part of class `componentClass`: the product of the answers that touch it, times `severity` (a
- * mechanic's own factor) on distance; each held in DUTY_RANGE. Source: accelerated failure time, phi multiplies the clock.
+ * Factors by which a vehicle's use hastens the clocks of a part of class `componentClass`: the product of the answers
+ * that touch it, times `severity` (a mechanic's own factor) on distance; each held in DUTY_RANGE. Source: accelerated
+ * failure time, phi multiplies the clock.
  */
 export function clockDuty(
   componentClass: ComponentClass,
@@ -122,7 +126,9 @@ export function clockDuty(
 
 const SPEED_BY_TRIPS: Readonly<Record<DutyLevel, number>> = { no: 40, some: 32, much: 24 };
 
-/** Average speed while the engine runs, km/h, from how the vehicle is used: what turns its distance into engine hours. */
+/**
+ * Average speed while the engine runs, km/h, from how the vehicle is used: what turns its distance into engine hours.
+ */
 export function averageSpeedKmh(profile: DutyProfile): number {
   return SPEED_BY_TRIPS[profile.shortTrips ?? 'no'];
 }

@@ -1,6 +1,9 @@
 import type { Posterior, PosteriorNode } from './posterior.ts';
 
-/** Gauss-Hermite rules of three and five points for a standard normal variable: exact for polynomials up to degree 5 and 9. Source: Abramowitz and Stegun, table 25.10. */
+/**
+ * Gauss-Hermite rules of three and five points for a standard normal variable: exact for polynomials up to degree 5 and
+ * 9. Source: Abramowitz and Stegun, table 25.10.
+ */
 const THREE = [
   { z: -Math.sqrt(3), weight: 1 / 6 },
   { z: 0, weight: 2 / 3 },
@@ -17,8 +20,9 @@ const FIVE = [
 const NARROW = 0.8;
 
 /**
- * A posterior as three lives, or five where it is wide, that a whole fleet can be judged with: spread along ln scale, in which a chance bends most, each with the
- * shape and the share that the posterior expects there (regressed on ln scale). Weights sum to 1.
+ * A posterior as three lives, or five where it is wide, that a whole fleet can be judged with: spread along ln scale,
+ * in which a chance bends most, each with the shape and the share that the posterior expects there (regressed on ln
+ * scale). Weights sum to 1.
  */
 export function compressLives({ nodes }: Pick<Posterior, 'nodes'>): PosteriorNode[] {
   const mean = (of: (node: PosteriorNode) => number): number =>
@@ -40,8 +44,9 @@ export function compressLives({ nodes }: Pick<Posterior, 'nodes'>): PosteriorNod
 }
 
 /**
- * Value below which a part `probability` of the posterior of `of` lies. Each node's value stands at the middle of its own weight; between two of them it is taken as
- * linear, and beyond the first and last as theirs, so that it never leaves the values there are.
+ * Value below which a part `probability` of the posterior of `of` lies. Each node's value stands at the middle of its
+ * own weight; between two of them it is taken as linear, and beyond the first and last as theirs, so that it never
+ * leaves the values there are.
  */
 export function posteriorQuantile(
   { nodes }: Pick<Posterior, 'nodes'>,

@@ -22,7 +22,10 @@ function evenNumbers(seed: number): () => number {
   };
 }
 
-/** Parts drawn from a known life, watched until an even censoring reading; optionally only those that lived to their entry. */
+/**
+ * Parts drawn from a known life, watched until an even censoring reading; optionally only those that lived to their
+ * entry.
+ */
 function drawn(count: number, seed: number, entryUpTo = 0): Observation[] {
   const even = evenNumbers(seed);
   const out: Observation[] = [];

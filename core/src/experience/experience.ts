@@ -6,8 +6,8 @@ import type { Observation } from './observation.ts';
 import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } from './posterior.ts';
 
 /**
- * How far a published life may be off, as the sd of ln scale, by who says it; the strongest that speaks counts. A workshop's own view of its trade. A weak
- * point that only the workshop's bench speaks of is the least sure.
+ * How far a published life may be off, as the sd of ln scale, by who says it; the strongest that speaks counts. A
+ * workshop's own view of its trade. A weak point that only the workshop's bench speaks of is the least sure.
  */
 export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = {
   bulletin: 0.22,
@@ -33,7 +33,10 @@ export const ENOUGH_NARROWING = 0.8;
 /** Largest share that stays a parameter of its own. */
 const MOST_SHARE = 0.98;
 
-/** What is published, as a prior on the life used: scale 1, the told shape, and the told share; of what wears there is no share to learn. */
+/**
+ * What is published, as a prior on the life used: scale 1, the told shape, and the told share; of what wears there is
+ * no share to learn.
+ */
 export function publishedPrior(weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>): LifePrior {
   const spreads = weakPoint.statements.map(
     ({ kind, strength }) => STATEMENT_SPREAD[kind] * STRENGTH_FACTOR[strength ?? 'practice'],
@@ -90,7 +93,9 @@ function spread(posterior: Posterior, of: (node: PosteriorNode) => number): Spre
   };
 }
 
-/** What a workshop's own parts make of one published weak point. `observations` are on the life used, each part once. */
+/**
+ * What a workshop's own parts make of one published weak point. `observations` are on the life used, each part once.
+ */
 export function experienceOf(
   weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>,
   observations: readonly Observation[],

@@ -98,15 +98,19 @@ function climb(
   return { point, height, settled: false };
 }
 
-/** Shapes and shares that the search begins from: with nearly all censored, the likelihood is a long flat ridge with more than one top. */
+/**
+ * Shapes and shares that the search begins from: with nearly all censored, the likelihood is a long flat ridge with
+ * more than one top.
+ */
 const FROM_SHAPES = [0.7, 1.5, 3] as const;
 const FROM_SHARES = [0.05, 0.5, 0.9] as const;
 /** A share so near to all or none is an edge, not a top. */
 const MOST_LOGIT = 12;
 
 /**
- * Maximum-likelihood Weibull life of observations on one clock, with the susceptible share free when `freeShare` (else 1): damped Newton steps on
- * ln scale, ln shape and logit share, from several places; the highest place that was reached is answered, and whether it is settled there.
+ * Maximum-likelihood Weibull life of observations on one clock, with the susceptible share free when `freeShare` (else
+ * 1): damped Newton steps on ln scale, ln shape and logit share, from several places; the highest place that was
+ * reached is answered, and whether it is settled there.
  * Source: Meeker and Escobar, ch. 8 and 11. Throws RangeError without any failure among the observations.
  */
 export function fitLife(observations: readonly Observation[], freeShare: boolean): Fit {

@@ -44,7 +44,10 @@ export function logSurviving({ share, ...life }: ShareLife, x: number): number {
 /** ln of a chance as a function of the life; what does not depend on the life is worked out once. */
 export type LogTerm = (life: WeibullLife) => number;
 
-/** ln of the probability that a susceptible part fails in (from, to], each piece weighted by the looks whose window covers it. */
+/**
+ * ln of the probability that a susceptible part fails in (from, to], each piece weighted by the looks whose window
+ * covers it.
+ */
 function failingTerm(from: number, to: number, looks: readonly CleanLook[], plus = 0): LogTerm {
   const edges = [...new Set([from, to, ...looks.flatMap((look) => [look.at, look.at + look.warning])])]
     .filter((edge) => edge >= from && edge <= to)
@@ -78,8 +81,8 @@ function failingTerm(from: number, to: number, looks: readonly CleanLook[], plus
 export const showsSusceptible = ({ kind }: Pick<Observation, 'kind'>): boolean => kind !== 'right';
 
 /**
- * What an observation says of a susceptible part's life, ln of density or probability; the share does not enter. With it, the likelihood is pi e^v where
- * showsSusceptible, and 1 - pi + pi e^v for a part that may be immune.
+ * What an observation says of a susceptible part's life, ln of density or probability; the share does not enter. With
+ * it, the likelihood is pi e^v where showsSusceptible, and 1 - pi + pi e^v for a part that may be immune.
  */
 export function termIfSusceptible(observation: Observation): LogTerm {
   const looks = observation.looks ?? [];
@@ -107,9 +110,10 @@ export function termIfSusceptible(observation: Observation): LogTerm {
 }
 
 /**
- * Log-likelihood of one observation of one failure mode on one clock, in a limited-failure Weibull population: exact, right-censored,
- * interval, found worn (T in (x, x + L], factor r), earlier clean looks as weights (1 - r) on their windows, left truncation at `entry` (the log of
- * R(entry) is taken off). Source: Meeker and Escobar, Statistical Methods for Reliability Data, ch. 2 and 11. Natural logarithm.
+ * Log-likelihood of one observation of one failure mode on one clock, in a limited-failure Weibull population: exact,
+ * right-censored, interval, found worn (T in (x, x + L], factor r), earlier clean looks as weights (1 - r) on their
+ * windows, left truncation at `entry` (the log of R(entry) is taken off). Source: Meeker and Escobar, Statistical
+ * Methods for Reliability Data, ch. 2 and 11. Natural logarithm.
  */
 export function logLikelihood(life: ShareLife, observation: Observation): number {
   const alone = termIfSusceptible(observation)(life);

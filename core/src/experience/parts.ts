@@ -23,7 +23,9 @@ export interface WatchedVehicle {
   readonly lastSeenDay: number;
 }
 
-/** One part that this workshop watched, as an observation on the life used, with what a person would want to see of it. */
+/**
+ * One part that this workshop watched, as an observation on the life used, with what a person would want to see of it.
+ */
 export interface WatchedPart {
   readonly observation: Observation;
   readonly installDay: number;
@@ -32,7 +34,10 @@ export interface WatchedPart {
   readonly broughtIn: boolean;
 }
 
-/** The original part is taken to be still in there at the first visit while this much of its told life, and of the custom, was used. */
+/**
+ * The original part is taken to be still in there at the first visit while this much of its told life, and of the
+ * custom, was used.
+ */
 const STILL_ORIGINAL = { lifeUsed: 0.5, custom: 0.6 } as const;
 /** A failure found this soon after a vehicle first came is what brought it. */
 const BROUGHT_IN_DAYS = 14;
@@ -43,7 +48,10 @@ interface Episode {
   readonly grade: Grade;
 }
 
-/** Parts whose age is known, from renewal to renewal. A part that may have been renewed unseen has no known age and is left out, and so is a revised one. */
+/**
+ * Parts whose age is known, from renewal to renewal. A part that may have been renewed unseen has no known age and is
+ * left out, and so is a revised one.
+ */
 function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirstSight: number): Episode[] {
   const { fittedDay } = vehicle;
   const own = vehicle.services.filter(
@@ -72,9 +80,10 @@ function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirst
 }
 
 /**
- * What this workshop saw of one weak point on one vehicle, each part once: failed, found worn, renewed before it failed, or still running; earlier clean looks as
- * weights; counted only from the reading at which the vehicle first came (left truncation). The clock is the life used, u = H0^(1 / told shape): 1 at the
- * scale that was told, so that vehicles of different use speak of one life. The weak point must apply to the vehicle for certain.
+ * What this workshop saw of one weak point on one vehicle, each part once: failed, found worn, renewed before it
+ * failed, or still running; earlier clean looks as weights; counted only from the reading at which the vehicle first
+ * came (left truncation). The clock is the life used, u = H0^(1 / told shape): 1 at the scale that was told, so that
+ * vehicles of different use speak of one life. The weak point must apply to the vehicle for certain.
  */
 export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle): WatchedPart[] {
   const shape = toldShape(weakPoint);

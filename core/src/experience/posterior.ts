@@ -86,7 +86,9 @@ function layOut(observations: readonly Observation[]) {
   };
 }
 
-/** Products of chances are multiplied down to here before their logarithm is taken: one logarithm for dozens of parts. */
+/**
+ * Products of chances are multiplied down to here before their logarithm is taken: one logarithm for dozens of parts.
+ */
 const SMALL = 1e-250;
 
 /** sum of count * ln(1 - share + share * term). */
@@ -107,8 +109,9 @@ function logProduct(terms: Float64Array, counts: Float64Array, share: number): n
 }
 
 /**
- * The posterior on one grid. Likelihoods are summed in a form that takes the share out of the inner work: pi e^a for parts that failed, 1 - pi + pi e^a for those
- * that may be immune, over 1 - pi + pi e^-H(entry) for those watched from a reading on.
+ * The posterior on one grid. Likelihoods are summed in a form that takes the share out of the inner work: pi e^a for
+ * parts that failed, 1 - pi + pi e^a for those that may be immune, over 1 - pi + pi e^-H(entry) for those watched from
+ * a reading on.
  */
 function weigh(
   observations: readonly Observation[],
@@ -208,8 +211,9 @@ export interface TwoStagePosterior {
 }
 
 /**
- * Posterior of a life from a workshop's own observations, on two grids: the first over the prior mean +- k sd, the second over the first posterior's
- * mean +- 5 sd (its sd floored at a third of a step of the first). Source: Bayes' rule on a grid; priors of ln scale, ln shape and logit share are normal.
+ * Posterior of a life from a workshop's own observations, on two grids: the first over the prior mean +- k sd, the
+ * second over the first posterior's mean +- 5 sd (its sd floored at a third of a step of the first). Source: Bayes'
+ * rule on a grid; priors of ln scale, ln shape and logit share are normal.
  */
 export function lifePosterior(
   observations: readonly Observation[],
@@ -243,8 +247,8 @@ export function lifePosterior(
 }
 
 /**
- * Predictive risk of failing in (from, to] given alive at `from`, for a part that is not among the observations: sum of weighted failures over the
- * sum of weighted survivors, never a mean of risks.
+ * Predictive risk of failing in (from, to] given alive at `from`, for a part that is not among the observations: sum of
+ * weighted failures over the sum of weighted survivors, never a mean of risks.
  */
 export function predictiveRisk(nodes: readonly PosteriorNode[], from: number, to: number): number {
   let failing = 0;

@@ -32,9 +32,10 @@ function intervalQuantile(custom: number, sd: number, probability: number, most:
 }
 
 /**
- * Unknown history with at most one renewal, on one clock: the original part with probability 1 - p_follow G(x) before survival is counted, else one
- * renewed at one of `nodes` equally probable readings of the customary interval (normal, truncated to (0, x)). Both must have lived until now.
- * A quick stand-in for the renewal process of unknownInstall on a young vehicle. Throws RangeError unless 0 < now < next.
+ * Unknown history with at most one renewal, on one clock: the original part with probability 1 - p_follow G(x) before
+ * survival is counted, else one renewed at one of `nodes` equally probable readings of the customary interval (normal,
+ * truncated to (0, x)). Both must have lived until now. A quick stand-in for the renewal process of unknownInstall on a
+ * young vehicle. Throws RangeError unless 0 < now < next.
  */
 export function onceRenewed(
   { life, share, followChance, custom, customSd, nodes }: OnceRenewed,

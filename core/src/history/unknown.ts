@@ -35,7 +35,10 @@ export interface InstallNode {
 /** Defaults where nothing about the earlier life is known; a workshop's own view of its trade. */
 export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 10 } as const;
 
-/** How often a part was put in at the end of each bin, in one kind of vehicle (susceptible or not, kept to the custom or not), into `installed`. */
+/**
+ * How often a part was put in at the end of each bin, in one kind of vehicle (susceptible or not, kept to the custom or
+ * not), into `installed`.
+ */
 function renewals(
   survival: Float64Array,
   custom: Float64Array,
@@ -84,14 +87,19 @@ const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [
   new Scratch(),
 ] as const;
 
-/** Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or in the middle, where few bins do for many. */
+/**
+ * Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or
+ * in the middle, where few bins do for many.
+ */
 export const INSTALL_PLACE = { end: 0, middle: 0.5 } as const;
 export type InstallPlace = keyof typeof INSTALL_PLACE;
 
 /**
- * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by installation, then life. `told` holds the cumulative
- * hazard at 0, 1/bins, ..., 1 of the life so far: with it the earlier parts decide when the present one went in; `lived` that of the present part since each
- * installation, from the original one on; it lives on with each of `lives`, H = factor * H0^power. Weights include survival and the share. Throws as unknownInstall does.
+ * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by
+ * installation, then life. `told` holds the cumulative hazard at 0, 1/bins, ..., 1 of the life so far: with it the
+ * earlier parts decide when the present one went in; `lived` that of the present part since each installation, from the
+ * original one on; it lives on with each of `lives`, H = factor * H0^power. Weights include survival and the share.
+ * Throws as unknownInstall does.
  */
 export function fillUnknown(
   told: Float64Array,
@@ -147,10 +155,12 @@ export function fillUnknown(
 }
 
 /**
- * Installation of the part now fitted when nobody knows: a discretised renewal process from new. The part is replaced at failure, or at the custom
- * (normal around the customary interval, truncated at 0) in the vehicles kept to it; an earlier failure that would be known carries weight
- * 1 - knownFailureChance. Susceptibility belongs to the vehicle, so susceptible and other vehicles are renewed apart.
- * Source: renewal equation on a grid (Feller, vol. 2, ch. XI), competing causes at the middle of a bin. Installs sit at the end of their bin.
+ * Installation of the part now fitted when nobody knows: a discretised renewal process from new. The part is replaced
+ * at failure, or at the custom (normal around the customary interval, truncated at 0) in the vehicles kept to it; an
+ * earlier failure that would be known carries weight 1 - knownFailureChance. Susceptibility belongs to the vehicle, so
+ * susceptible and other vehicles are renewed apart.
+ * Source: renewal equation on a grid (Feller, vol. 2, ch. XI), competing causes at the middle of a bin. Installs sit at
+ * the end of their bin.
  * Throws RangeError unless bins is a positive whole number and every chance lies in [0, 1].
  */
 export function unknownInstall({ lives, share, ...ground }: UnknownHistory): InstallNode[] {

@@ -32,8 +32,8 @@ export const SHAPE_BY_CLASS = {
 export type ComponentClass = keyof typeof SHAPE_BY_CLASS;
 
 /**
- * How common a weak point is, in a mechanic's words: of what wears, how many have failed by the end of the window; of a defect, how many
- * engines have it in them at all.
+ * How common a weak point is, in a mechanic's words: of what wears, how many have failed by the end of the window; of a
+ * defect, how many engines have it in them at all.
  */
 export const SHARE_BY_WORD = {
   rare: 0.03,
@@ -54,7 +54,10 @@ const requireShare = (share: number): void => {
   if (!(share > 0 && share <= 1)) throw new RangeError(`share must lie in (0, 1], got ${share}`);
 };
 
-/** The Weibull life through two points of its cumulative hazard, its shape held inside `range`; at an edge the geometric mean of the two matching scales. */
+/**
+ * The Weibull life through two points of its cumulative hazard, its shape held inside `range`; at an edge the geometric
+ * mean of the two matching scales.
+ */
 function throughHazards(
   from: number,
   to: number,
@@ -76,19 +79,21 @@ function throughHazards(
 /**
  * Weibull life from a window: 10 % of those that do fail have failed at `from`, 90 % at `to`.
  * shape = ln(ln 10 / -ln 0.9) / ln(to / from); scale = from (-ln 0.9)^(-1/shape).
- * A shape outside SHAPE_RANGE is held at the edge; the scale is then the geometric mean of the two scales that match one end each.
- * Source: the two-quantile fit of the Weibull distribution (Meeker and Escobar, Statistical Methods for Reliability Data, ch. 4).
- * Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to.
+ * A shape outside SHAPE_RANGE is held at the edge; the scale is then the geometric mean of the two scales that match
+ * one end each.
+ * Source: the two-quantile fit of the Weibull distribution (Meeker and Escobar, Statistical Methods for Reliability
+ * Data, ch. 4). Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to.
  * Example: window 112,200 to 187,300 km gives shape 6.0192, scale 163,065 km.
  */
 export const lifeFromWindow = (from: number, to: number): ElicitedLife =>
   throughHazards(from, to, HAZARD_AT_10, HAZARD_AT_90, SHAPE_RANGE);
 
 /**
- * Weibull life of what wears, from a window and how many have failed by its end: F(from) = 0.1 share, F(to) = 0.9 share of a life that nobody
- * is immune to. H(x) = -ln(1 - F(x)), shape = ln(H(to) / H(from)) / ln(to / from) held in WEAR_SHAPE_RANGE, scale = from H(from)^(-1/shape).
- * Units: `from`, `to` and the scale share one clock unit. Throws RangeError unless 0 < from < to and 0 < share <= 1.
- * Example: 103,000 to 161,949 km and a share of 0.5 give shape 5.42646, scale 178,053.3 km.
+ * Weibull life of what wears, from a window and how many have failed by its end: F(from) = 0.1 share, F(to) = 0.9 share
+ * of a life that nobody is immune to. H(x) = -ln(1 - F(x)), shape = ln(H(to) / H(from)) / ln(to / from) held in
+ * WEAR_SHAPE_RANGE, scale = from H(from)^(-1/shape). Units: `from`, `to` and the scale share one clock unit. Throws
+ * RangeError unless 0 < from < to and 0 < share <= 1. Example: 103,000 to 161,949 km and a share of 0.5 give shape
+ * 5.42646, scale 178,053.3 km.
  */
 export function wearFromWindow(from: number, to: number, share: number): ElicitedLife {
   requireShare(share);
@@ -96,8 +101,10 @@ export function wearFromWindow(from: number, to: number, share: number): Elicite
 }
 
 /**
- * Weibull life of what wears, from one typical value by which half of `share` have failed: F(median) = share / 2 at the given shape, at least 1.
- * Throws RangeError unless median and shape are positive and 0 < share <= 1. Example: 5,734, shape 3, share 0.03 give scale 23,191.81.
+ * Weibull life of what wears, from one typical value by which half of `share` have failed: F(median) = share / 2 at the
+ * given shape, at least 1.
+ * Throws RangeError unless median and shape are positive and 0 < share <= 1. Example: 5,734, shape 3, share 0.03 give
+ * scale 23,191.81.
  */
 export function wearFromMedian(median: number, shape: number, share: number): ElicitedLife {
   requirePositive(median, 'median');
@@ -108,7 +115,8 @@ export function wearFromMedian(median: number, shape: number, share: number): El
 }
 
 /**
- * Weibull life whose median (among those that do fail) is `median`, with a given shape: scale = median (ln 2)^(-1/shape).
+ * Weibull life whose median (among those that do fail) is `median`, with a given shape: scale = median (ln
+ * 2)^(-1/shape).
  * Throws RangeError unless both are positive. Example: median 258,000 km, shape 5.24 gives scale 276,691.95 km.
  */
 export function lifeFromMedian(median: number, shape: number): WeibullLife {

@@ -51,7 +51,8 @@ export interface LimitedFailure {
 /**
  * Limited-failure population with clocks whose hazards add: H = sum (z_s/scale_s)^shape_s, F = pi (1 - e^-H),
  * R = 1 - pi + pi e^-H, risk of the step = P(susceptible | alive) (1 - e^-dH).
- * Source: Meeker (1987), Limited failure population life tests. Arrays are one entry a clock, in that clock's unit, duty factor included.
+ * Source: Meeker (1987), Limited failure population life tests. Arrays are one entry a clock, in that clock's unit,
+ * duty factor included.
  * Throws RangeError when the arrays differ in length or the share lies outside [0, 1].
  */
 export function limitedFailure(

@@ -10,8 +10,8 @@ import {
 } from './elicit.ts';
 
 /**
- * Two things are told in the same words. What *wears* comes to every one of them sooner or later; a *defect* was built into some, and the
- * others never fail of it.
+ * Two things are told in the same words. What *wears* comes to every one of them sooner or later; a *defect* was built
+ * into some, and the others never fail of it.
  */
 export const NATURES = ['wear', 'defect'] as const;
 export type Nature = (typeof NATURES)[number];
@@ -32,7 +32,10 @@ export const natureOf = ({ componentClass }: Pick<LifeTold, 'componentClass'>): 
 export const susceptibleShare = (told: Pick<LifeTold, 'componentClass' | 'share'>): number =>
   natureOf(told) === 'wear' ? 1 : told.share;
 
-/** Windows are told once and asked for by every vehicle: their lives are remembered with them, for the share and class they were read with. */
+/**
+ * Windows are told once and asked for by every vehicle: their lives are remembered with them, for the share and class
+ * they were read with.
+ */
 const READ = new WeakMap<
   Span,
   { readonly share: number; readonly componentClass: ComponentClass; readonly life: WeibullLife }
@@ -46,7 +49,8 @@ function read({ from, to }: Span, told: Pick<LifeTold, 'componentClass' | 'share
 }
 
 /**
- * Typical life of one told window: by then half of those that do fail have failed, scale (ln 2)^(1/shape). Unit: that of the span's clock.
+ * Typical life of one told window: by then half of those that do fail have failed, scale (ln 2)^(1/shape). Unit: that
+ * of the span's clock.
  */
 export function typicalLife(span: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): number {
   const { scale, shape } = toldLife(span, told);
@@ -54,8 +58,9 @@ export function typicalLife(span: Span, told: Pick<LifeTold, 'componentClass' | 
 }
 
 /**
- * The Weibull life of one told window, by the nature of the weak point: among all of them for wear, among the susceptible for a defect.
- * A window of one value is its typical life at the class's own shape. Unit: that of the span's clock. Throws RangeError on a window that is none.
+ * The Weibull life of one told window, by the nature of the weak point: among all of them for wear, among the
+ * susceptible for a defect. A window of one value is its typical life at the class's own shape. Unit: that of the
+ * span's clock. Throws RangeError on a window that is none.
  */
 export function toldLife(span: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): WeibullLife {
   const known = READ.get(span);

@@ -28,8 +28,9 @@ export interface Inspection {
 }
 
 /**
- * Life of one failure mode on all its clocks: H = factor * H0^power, H0 the sum of the clocks' own cumulative hazards. As told, both are 1; a workshop's own
- * experience stretches the scale and bends the shape of the whole, which keeps the clocks' shares of the wear as they were told.
+ * Life of one failure mode on all its clocks: H = factor * H0^power, H0 the sum of the clocks' own cumulative hazards.
+ * As told, both are 1; a workshop's own experience stretches the scale and bends the shape of the whole, which keeps
+ * the clocks' shares of the wear as they were told.
  */
 export interface ModeLife {
   readonly clocks: readonly ClockLife[];
@@ -202,11 +203,13 @@ function weighedRisk(
 
 /**
  * Chance of failing in (now, now + step], given no failure since install and a set of looks.
- * A clean look at x multiplies the density of the failure time by (1 - detection) on (x, x + L] and by (1 - false alarm) elsewhere; a
- * worn finding by detection and false alarm. Weights change only where a window ends, so with p = P(susceptible | alive)
- * risk = p sum_step w_k e^-dH_k (1 - e^-inc_k) / (p sum_all w_k e^-dH_k (1 - e^-inc_k) + (1 - p) w_outside) is a finite sum.
+ * A clean look at x multiplies the density of the failure time by (1 - detection) on (x, x + L] and by (1 - false
+ * alarm) elsewhere; a worn finding by detection and false alarm. Weights change only where a window ends, so with p =
+ * P(susceptible | alive) risk = p sum_step w_k e^-dH_k (1 - e^-inc_k) / (p sum_all w_k e^-dH_k (1 - e^-inc_k) + (1 - p)
+ * w_outside) is a finite sum.
  * Source: delay-time inspection model (Christer 1976) on a limited-failure population.
- * A look made before the part went in says nothing of it. Days are day numbers; lengths of P-F intervals are in their clock's unit. `risk` is NaN when the looks are impossible under the model.
+ * A look made before the part went in says nothing of it. Days are day numbers; lengths of P-F intervals are in their
+ * clock's unit. `risk` is NaN when the looks are impossible under the model.
  * Throws RangeError on a negative step or a share outside [0, 1].
  */
 export function conditionalRisk(question: RiskQuestion): RiskAnswer {

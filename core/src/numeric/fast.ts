@@ -11,7 +11,10 @@ const LN2_HIGH = 0.6931471803691238;
 const LN2_LOW = 1.9082149292705877e-10;
 const LEAST_NORMAL = 2.2250738585072014e-308;
 
-/** Exponential and logarithm over tables of their own: kept in one closure, where bundlers leave them constant and the engine can rely on it. */
+/**
+ * Exponential and logarithm over tables of their own: kept in one closure, where bundlers leave them constant and the
+ * engine can rely on it.
+ */
 const { exp, log } = (() => {
   const expTable = Float64Array.from({ length: EXP_STEPS }, (_, i) => 2 ** (i / EXP_STEPS));
   /** Powers of two from 2^-1074 to 2^1023. */
@@ -47,13 +50,15 @@ const { exp, log } = (() => {
 })();
 
 /**
- * e^x for the inner loops of a fleet, about three times as fast as the engine's own and within 1e-15 of it: 0 below -708, Infinity above 709.78, NaN for NaN.
+ * e^x for the inner loops of a fleet, about three times as fast as the engine's own and within 1e-15 of it: 0 below
+ * -708, Infinity above 709.78, NaN for NaN.
  * Source: table-driven evaluation (Tang 1989).
  */
 export const fastExp = exp;
 
 /**
- * ln x for the inner loops of a fleet, absolute error below 3e-16 (1 + |ln x|); the engine's own for subnormal, infinite, negative numbers and NaN.
+ * ln x for the inner loops of a fleet, absolute error below 3e-16 (1 + |ln x|); the engine's own for subnormal,
+ * infinite, negative numbers and NaN.
  * Source: table-driven evaluation (Tang 1990).
  */
 export const fastLog = log;

@@ -22,7 +22,8 @@ const TINY = 1e-300;
 const STEPS = 1000;
 
 /**
- * Regularised lower incomplete gamma function P(a, x), a > 0, x >= 0: the power series below a + 1, the continued fraction (modified Lentz) above.
+ * Regularised lower incomplete gamma function P(a, x), a > 0, x >= 0: the power series below a + 1, the continued
+ * fraction (modified Lentz) above.
  * Source: Abramowitz and Stegun 6.5.29 and 6.5.31. Example: P(1, 1) = 1 - 1/e = 0.6321205588285577.
  */
 export function incompleteGamma(a: number, x: number): number {

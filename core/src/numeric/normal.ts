@@ -1,6 +1,7 @@
 /**
  * Standard normal distribution function, Phi(z) = erfc(-z / sqrt 2) / 2.
- * erfc by the power series of erf below 2.5 and the Lentz continued fraction above; relative error below 1e-13 for |z| < 8.
+ * erfc by the power series of erf below 2.5 and the Lentz continued fraction above; relative error below 1e-13 for |z|
+ * < 8.
  * Source: Abramowitz and Stegun, 7.1.6 and 7.1.14. Example: normalCdf(1.96) = 0.9750021048517795.
  */
 export function normalCdf(z: number): number {

@@ -1,6 +1,7 @@
 /**
- * Room for the figures of one call of a function that never calls itself: taken again and again without allocating, which in the loop over a fleet costs more than the
- * arithmetic. Arrays are at least as long as asked for and hold what the last call left.
+ * Room for the figures of one call of a function that never calls itself: taken again and again without allocating,
+ * which in the loop over a fleet costs more than the arithmetic. Arrays are at least as long as asked for and hold what
+ * the last call left.
  */
 export class Scratch {
   private room = new Float64Array(64);

@@ -22,7 +22,9 @@ export type WhyGround =
 
 export interface WhyStep {
   readonly ground: WhyGround;
-  /** The chance reckoned again without this ground (or, for `share`, `original` and `applies`, as if it were certain). */
+  /**
+   * The chance reckoned again without this ground (or, for `share`, `original` and `applies`, as if it were certain).
+   */
   readonly otherwise: number;
 }
 
@@ -34,8 +36,9 @@ export interface Why {
 }
 
 /**
- * Takes a chance apart: each ground it rests on is taken away in turn and everything is reckoned again, so that the difference is what that ground moved. The
- * differences need not add up: grounds work on each other. Null when the weak point does not apply or is not among the input's.
+ * Takes a chance apart: each ground it rests on is taken away in turn and everything is reckoned again, so that the
+ * difference is what that ground moved. The differences need not add up: grounds work on each other. Null when the weak
+ * point does not apply or is not among the input's.
  */
 export function explain(input: OutlookInput, weakPointId: string): Why | null {
   const weakPoint = input.weakPoints.find(({ id }) => id === weakPointId);
@@ -120,7 +123,10 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
 /** So many times the told window is never reached. */
 const NEVER = 1e6;
 
-/** The causes as if one clock did not wear: its windows are moved out of reach, so that all else (shares, customs) stays as it is. */
+/**
+ * The causes as if one clock did not wear: its windows are moved out of reach, so that all else (shares, customs) stays
+ * as it is.
+ */
 const without = (causes: WeakPointFact['causes'], kind: ClockKind): WeakPointFact['causes'] =>
   causes.map((cause) =>
     cause.map((span) => (span.clock === kind ? { ...span, from: span.from * NEVER, to: span.to * NEVER } : span)),

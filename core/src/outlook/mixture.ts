@@ -4,15 +4,16 @@ import { fastExp, fastExpm1, fastLog, fastLog1p } from '../numeric/fast.ts';
 import { Scratch } from '../numeric/scratch.ts';
 
 /**
- * What may be in there now: every installation that is possible, for every life that is possible. All share the same clocks, so that the readings and the told
- * hazard of an installation are worked out once for all lives. Weights are laid out by installation, then life, and sum to 1.
+ * What may be in there now: every installation that is possible, for every life that is possible. All share the same
+ * clocks, so that the readings and the told hazard of an installation are worked out once for all lives. Weights are
+ * laid out by installation, then life, and sum to 1.
  */
 export interface PartMixture {
   readonly clocks: readonly ClockLife[];
   readonly lives: readonly LifeBranch[];
   /**
-   * The lives are about all vehicles (what wears): each keeps its weight whatever this vehicle has lived through, so that an old part never looks
-   * better with time. Otherwise its survival and its looks speak for the longer lives.
+   * The lives are about all vehicles (what wears): each keeps its weight whatever this vehicle has lived through, so
+   * that an old part never looks better with time. Otherwise its survival and its looks speak for the longer lives.
    */
   readonly apart: boolean;
   readonly installDays: Float64Array;
@@ -22,7 +23,10 @@ export interface PartMixture {
   readonly immune: Float64Array;
 }
 
-/** Days on which something ends, in order, each with its place among the days asked for (-1: the window of a look ends there). */
+/**
+ * Days on which something ends, in order, each with its place among the days asked for (-1: the window of a look ends
+ * there).
+ */
 interface Bounds {
   readonly days: ArrayLike<number>;
   readonly asked: ArrayLike<number> | null;
@@ -61,7 +65,10 @@ interface Failed {
   readonly lives: readonly LifeSays[];
 }
 
-/** Sums of one life over the installations: weight as it was given, probability of the looks, and of those still susceptible. */
+/**
+ * Sums of one life over the installations: weight as it was given, probability of the looks, and of those still
+ * susceptible.
+ */
 class Sums {
   readonly weight: Float64Array;
   readonly evidence: Float64Array;
@@ -84,7 +91,10 @@ class Sums {
     return of.reduce((sum, value) => sum + value, 0);
   }
 
-  /** Sum of weighted failures over the sum of weighted evidence: by life where lives stand `apart`, else over all of them at once. */
+  /**
+   * Sum of weighted failures over the sum of weighted evidence: by life where lives stand `apart`, else over all of
+   * them at once.
+   */
   settle(apart: boolean): Failed {
     if (!apart || this.lives === 1) {
       const evidence = this.total(this.evidence);
@@ -115,9 +125,11 @@ class Sums {
 }
 
 /**
- * Chance of failing between now and each of `days` for a mixture of parts: sum of weighted failures over the sum of weighted evidence, never a mean of chances
- * (but over lives that stand apart, which are about all vehicles). A clean look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound one sound. Days are day numbers, in any
- * order, none before now. The inner work of the outlook: told hazards once an installation, one exponential a life and day.
+ * Chance of failing between now and each of `days` for a mixture of parts: sum of weighted failures over the sum of
+ * weighted evidence, never a mean of chances (but over lives that stand apart, which are about all vehicles). A clean
+ * look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound
+ * one sound. Days are day numbers, in any order, none before now. The inner work of the outlook: told hazards once an
+ * installation, one exponential a life and day.
  */
 export function failedBy(
   { clocks, lives, apart, installDays, susceptible, immune }: PartMixture,
@@ -233,7 +245,10 @@ export function failedBy(
   return sums.settle(apart);
 }
 
-/** A ribbon is drawn, and due dates are looked for, with so many installations at most; the chance itself is computed with all of them. */
+/**
+ * A ribbon is drawn, and due dates are looked for, with so many installations at most; the chance itself is computed
+ * with all of them.
+ */
 const MOST_NODES = 5;
 
 /** And with lives of at least this weight. */

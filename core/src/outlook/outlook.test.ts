@@ -162,7 +162,8 @@ test('a clean look lowers the chance and the ribbon after it; a worn one holds t
   const earlier = row({
     findings: [{ weakPointId: 'belt', day: TODAY - 2000, result: 'sound' as const, broughtIn: false, sinceDay: null }],
   }).ribbon.chance;
-  // Bins of 182.6 days: the look 2000 days ago stands between the fifth and the sixth, and lowers what comes after it, not before.
+  // Bins of 182.6 days: the look 2000 days ago stands between the fifth and the sixth, and lowers what comes after it,
+  // not before.
   expect(earlier.slice(0, 5)).toEqual(row().ribbon.chance.slice(0, 5));
   expect(earlier[6]).toBeLessThan(row().ribbon.chance[6]!);
   expect(row(look(true)).verdict).toBe('hold');

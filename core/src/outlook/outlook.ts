@@ -27,7 +27,9 @@ export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({
   hours: hoursFromDistance(path, speedKmh),
 });
 
-/** What the rows of one vehicle are reckoned on, made once: for its own parts and for those of the engine now fitted. */
+/**
+ * What the rows of one vehicle are reckoned on, made once: for its own parts and for those of the engine now fitted.
+ */
 export interface Frames {
   readonly vehicle: Frame;
   readonly engine: Frame;
@@ -60,8 +62,8 @@ export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Fra
 export const FLEET_YEARS = 3;
 
 /**
- * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The rows are those of `outlook`, save that what
- * comes due only after FLEET_YEARS has no date.
+ * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The
+ * rows are those of `outlook`, save that what comes due only after FLEET_YEARS has no date.
  */
 export function judgeVehicle(input: OutlookInput): JudgedRow[] {
   const frames = framesOf(input);
@@ -78,8 +80,9 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
 }
 
 /**
- * The answer for one vehicle: every weak point that applies with its verdict, reason, chance, due date and ribbon, worst first, and those that
- * do not apply with why. Pure: the day, the path and all records are passed in. Days are day numbers, distances km.
+ * The answer for one vehicle: every weak point that applies with its verdict, reason, chance, due date and ribbon,
+ * worst first, and those that do not apply with why. Pure: the day, the path and all records are passed in. Days are
+ * day numbers, distances km.
  */
 export function outlook(input: OutlookInput): Outlook {
   const { today, path } = input;

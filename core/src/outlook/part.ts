@@ -10,10 +10,15 @@ import type { ClocksByKind } from '../schools/authorities.ts';
 import type { PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
-/** A cheap part lives so much faster on every clock; equivalents are taken at their word. A shop's view, not a measurement. */
+/**
+ * A cheap part lives so much faster on every clock; equivalents are taken at their word. A shop's view, not a
+ * measurement.
+ */
 export const GRADE_DUTY: Readonly<Record<Grade, number>> = { original: 1, equivalent: 1, cheap: 1.5 };
 
-/** "I think it was done": how far such a record is believed, by where it comes from, and how far off its date may be. */
+/**
+ * "I think it was done": how far such a record is believed, by where it comes from, and how far off its date may be.
+ */
 export const BELIEVED = {
   chance: { own: 0.95, invoice: 0.95, stamp: 0.85, owner: 0.75, seller: 0.5 } as const satisfies Readonly<
     Record<Source, number>
@@ -40,8 +45,9 @@ export interface PartState {
 }
 
 /**
- * Lives of a weak point on this vehicle's clocks. A cause told in several units shares one hazard equally between the clocks the vehicle has;
- * independent causes each count in full. `duty` touches distance and age, the part's `grade` every clock.
+ * Lives of a weak point on this vehicle's clocks. A cause told in several units shares one hazard equally between the
+ * clocks the vehicle has; independent causes each count in full. `duty` touches distance and age, the part's `grade`
+ * every clock.
  */
 export function livesOf(weakPoint: LifeTold, clocks: ClocksByKind, duty: ClockDuty, grade: Grade): ClockLife[] {
   return weakPoint.causes.flatMap((cause) => {
@@ -62,8 +68,8 @@ const toldShapes = (weakPoint: LifeTold): number[] =>
   weakPoint.causes.flatMap((cause) => cause.map((span) => toldLife(span, weakPoint).shape));
 
 /**
- * The shape that a weak point is told with as a whole, the mean over its windows: with it, the cumulative hazard of all clocks becomes one clock of life used,
- * u = H0^(1 / shape), on which the workshop's own experience is reckoned.
+ * The shape that a weak point is told with as a whole, the mean over its windows: with it, the cumulative hazard of all
+ * clocks becomes one clock of life used, u = H0^(1 / shape), on which the workshop's own experience is reckoned.
  */
 export function toldShape(weakPoint: LifeTold): number {
   const shapes = toldShapes(weakPoint);
@@ -75,8 +81,8 @@ interface WeighedBranch extends LifeBranch {
 }
 
 /**
- * The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. However experience bends it, what
- * wears never gets safer on any of its clocks.
+ * The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. However
+ * experience bends it, what wears never gets safer on any of its clocks.
  */
 function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): WeighedBranch[] {
   if (experience === null || experience.nodes.length === 0)
@@ -95,7 +101,9 @@ function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): Wei
   });
 }
 
-/** Installations that are possible, with weights laid out by installation, then life; survival included, not normalised. */
+/**
+ * Installations that are possible, with weights laid out by installation, then life; survival included, not normalised.
+ */
 interface Installs {
   readonly days: readonly number[];
   readonly susceptible: Float64Array;
@@ -104,7 +112,10 @@ interface Installs {
 
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 
-/** The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle still ages), for every life. */
+/**
+ * The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle
+ * still ages), for every life.
+ */
 function openInstalls(
   clocks: readonly ClockLife[],
   branches: readonly WeighedBranch[],
@@ -188,7 +199,10 @@ function withBelief(
   return { days: [...open.days, ...days], susceptible, immune };
 }
 
-/** ln P(running now) and P(susceptible | running) for the one installation there is: in the logarithm, where a share of all and a long life leave nothing to divide by. */
+/**
+ * ln P(running now) and P(susceptible | running) for the one installation there is: in the logarithm, where a share of
+ * all and a long life leave nothing to divide by.
+ */
 function only(
   clocks: readonly ClockLife[],
   { power, factor, share }: WeighedBranch,
@@ -236,10 +250,11 @@ export function decidingRecord({
 }
 
 /**
- * What is in there now: a mixture over installations from the service records of its component, for each life that is possible. The last definite record
- * decides (`done`: installed that day; `not_done`: the original); `believed` mixes that day with the unknown; `unknown` and no record at all are the
- * renewal process. Weights of all nodes sum to 1. Lives of what wears are about all vehicles, and so are those of a vehicle that is `counted` among the
- * observations: they keep their weights. For any other defect, having lived until now speaks for the longer lives.
+ * What is in there now: a mixture over installations from the service records of its component, for each life that is
+ * possible. The last definite record decides (`done`: installed that day; `not_done`: the original); `believed` mixes
+ * that day with the unknown; `unknown` and no record at all are the renewal process. Weights of all nodes sum to 1.
+ * Lives of what wears are about all vehicles, and so are those of a vehicle that is `counted` among the observations:
+ * they keep their weights. For any other defect, having lived until now speaks for the longer lives.
  */
 export function partState(question: PartQuestion): PartState {
   const { weakPoint, clocks, duty, startDay, nowDay } = question;
@@ -270,7 +285,8 @@ export function partState(question: PartQuestion): PartState {
       logEvidence[k] = Math.log(totals[k]!);
       continue;
     }
-    // The installation is known, or every part that could be in there has outlived its life by far and the youngest is the likeliest by far.
+    // The installation is known, or every part that could be in there has outlived its life by far and the youngest is
+    // the likeliest by far.
     const at = days.length - 1;
     const one = only(lives, branches[k]!, days[at]!, nowDay);
     susceptible[at * count + k] = one.susceptible;

@@ -9,7 +9,10 @@ import { frameFor, framesOf, type Frames } from './outlook.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
 
-/** What a question asks about: an attribute of the vehicle, the revision of a part now fitted, or whether a part was ever renewed. */
+/**
+ * What a question asks about: an attribute of the vehicle, the revision of a part now fitted, or whether a part was
+ * ever renewed.
+ */
 export type QuestionAbout = Exclude<OpenAttribute, 'produced' | 'serial'> | `fitted:${string}` | `history:${string}`;
 
 export interface QuestionAnswer {
@@ -36,7 +39,10 @@ export interface OpenQuestion {
   readonly answers: readonly QuestionAnswer[];
   /** Verdicts that an answer changes; never empty. */
   readonly moves: readonly VerdictMove[];
-  /** Expected number of steps, along the order of verdicts, that the answer moves rows by: what the questions are ranked by. */
+  /**
+   * Expected number of steps, along the order of verdicts, that the answer moves rows by: what the questions are ranked
+   * by.
+   */
   readonly worth: number;
 }
 
@@ -163,7 +169,9 @@ function attributeCandidates(input: OutlookInput): Candidate[] {
   return out;
 }
 
-/** Questions about a part: which revision is in there, and was it ever renewed? Asked only where no record settles it. */
+/**
+ * Questions about a part: which revision is in there, and was it ever renewed? Asked only where no record settles it.
+ */
 function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string, number>): Candidate[] {
   const { facts, weakPoints, services, today } = input;
   const out: Candidate[] = [];
@@ -222,8 +230,8 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
 }
 
 /**
- * The questions that would change a verdict on this vehicle, most worthwhile first: every open attribute is answered in turn, the rows it touches are judged
- * again, and a question that moves none is not asked. Pure.
+ * The questions that would change a verdict on this vehicle, most worthwhile first: every open attribute is answered in
+ * turn, the rows it touches are judged again, and a question that moves none is not asked. Pure.
  */
 export function openQuestions(input: OutlookInput): OpenQuestion[] {
   const judge = (

@@ -35,7 +35,10 @@ export function ribbonGrid(nowDay: number, pastFromDay: number, serviceDays: num
   };
 }
 
-/** Beyond this chance of having failed the digits left say nothing; what still runs then is taken to go on as it did before. */
+/**
+ * Beyond this chance of having failed the digits left say nothing; what still runs then is taken to go on as it did
+ * before.
+ */
 const MOST_FAILED = 1 - 1e-9;
 
 /** ln(1 - failed) on each day; where nothing to speak of still runs, the last hazard goes on. */
@@ -48,14 +51,17 @@ function logRunning(failed: readonly number[], applies: number): Float64Array {
   return log;
 }
 
-/** The chance of still running on each day ahead of the grid, seen from now, as a logarithm: by life where lives stand apart, else for all of them at once. */
+/**
+ * The chance of still running on each day ahead of the grid, seen from now, as a logarithm: by life where lives stand
+ * apart, else for all of them at once.
+ */
 export interface Running {
   readonly lives: readonly { readonly weight: number; readonly log: Float64Array }[];
 }
 
 /**
- * Lays out the chance of still running on each day ahead of the grid; `applies` is the chance that the weak point is there at all.
- * Between grid days its logarithm is taken as linear, that is, the hazard as constant.
+ * Lays out the chance of still running on each day ahead of the grid; `applies` is the chance that the weak point is
+ * there at all. Between grid days its logarithm is taken as linear, that is, the hazard as constant.
  */
 export function runningOn(
   thinned: PartMixture,
@@ -103,12 +109,15 @@ const massBetween = (grid: RibbonGrid, { lives }: Running, from: number, to: num
 
 /** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
 const SHORT_INTERVAL = 180;
-/** Parts that the step with the crossing is then divided into; between two of them the chance is as good as straight. */
+/**
+ * Parts that the step with the crossing is then divided into; between two of them the chance is as good as straight.
+ */
 const CROSSING_PARTS = 4;
 
 /**
- * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null when it does not within `years`.
- * `susceptible` is P(susceptible | running): a chance never rises above it, so that many need no looking for.
+ * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null
+ * when it does not within `years`. `susceptible` is P(susceptible | running): a chance never rises above it, so that
+ * many need no looking for.
  */
 export function crossing(
   thinned: PartMixture,
@@ -120,7 +129,10 @@ export function crossing(
   years: number = RIBBON.horizonYears,
 ): number | null {
   if (applies * susceptible < limit) return null;
-  /** Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning of the next. */
+  /**
+   * Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning
+   * of the next.
+   */
   const chances = (start: number, step: number, count: number): number[] => {
     const chained = step === serviceDays;
     const days: number[] = [];
@@ -149,7 +161,10 @@ export function crossing(
   return start + part * (next - 1 + (high > low ? (limit - low) / (high - low) : 1));
 }
 
-/** The chance of failing within a service interval as it stood on one past day, without looks: over the parts that could be in there by then. Null when none could. */
+/**
+ * The chance of failing within a service interval as it stood on one past day, without looks: over the parts that could
+ * be in there by then. Null when none could.
+ */
 function chanceThen(
   { clocks, lives, installDays, susceptible, immune }: PartMixture,
   day: number,
@@ -182,7 +197,10 @@ function chanceThen(
   return weights > 0 ? failing / weights : null;
 }
 
-/** The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part that is known. */
+/**
+ * The chance as it stood on each past day: given alive then, and the looks made by then. Null before the first part
+ * that is known.
+ */
 function pastChances(
   mixture: PartMixture,
   inspections: readonly Inspection[],
@@ -222,8 +240,8 @@ function pastChances(
 }
 
 /**
- * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from there on and the mass of
- * failures expected in the bin, seen from now.
+ * The ribbon of one lane over the grid's bins: past bins show the chance as it stood then, future bins the chance from
+ * there on and the mass of failures expected in the bin, seen from now.
  */
 export function ribbon(
   thinned: PartMixture,

@@ -21,7 +21,9 @@ import type {
   WhenFact,
 } from './types.ts';
 
-/** What a row is reckoned on: the clocks of the engine now fitted, or of the vehicle, and the days that all lanes share. */
+/**
+ * What a row is reckoned on: the clocks of the engine now fitted, or of the vehicle, and the days that all lanes share.
+ */
 export interface Frame {
   readonly clocks: ClocksByKind;
   readonly path: UsagePath;
@@ -106,11 +108,17 @@ function dueRange(
   return { day, km: kmAtDay(day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
 }
 
-/** Whether this weak point has failed on this vehicle before: susceptibility belongs to the vehicle, whichever part was in it. */
+/**
+ * Whether this weak point has failed on this vehicle before: susceptibility belongs to the vehicle, whichever part was
+ * in it.
+ */
 const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean =>
   findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
 
-/** Judges one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean part of the outlook: a whole fleet is judged with it. */
+/**
+ * Judges one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean
+ * part of the outlook: a whole fleet is judged with it.
+ */
 export function judgeRow(
   weakPoint: WeakPointFact,
   appliesWeight: number,
@@ -138,7 +146,8 @@ export function judgeRow(
   const own = input.findings.filter(
     ({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && (fittedDay === null || day >= fittedDay),
   );
-  // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the part that went in.
+  // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the
+  // part that went in.
   const current = own
     .filter(
       ({ day, result }) =>

@@ -99,8 +99,9 @@ export const schoolViews = (question: SchoolQuestion): SchoolView[] =>
   SCHOOLS.map((school) => schoolView(school, question));
 
 /**
- * The school that decides: the one chosen for the row, else for the vehicle, else the shop's own for the consequence; unless safety forbids Cost, looks cannot
- * catch it, or no interval is published, when Early decides. Says which, and why.
+ * The school that decides: the one chosen for the row, else for the vehicle, else the shop's own for the consequence;
+ * unless safety forbids Cost, looks cannot catch it, or no interval is published, when Early decides. Says which, and
+ * why.
  */
 export function followedSchool(
   question: SchoolQuestion,

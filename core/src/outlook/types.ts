@@ -13,7 +13,10 @@ export type Group = (typeof GROUPS)[number];
 export const AUTHORITY_KINDS = ['book', 'regional_book', 'bulletin', 'parts_maker', 'specialist', 'bench'] as const;
 export type AuthorityKind = (typeof AUTHORITY_KINDS)[number];
 
-/** What a statement rests on, strongest first: cases that were counted, the practice of the trade, or what was passed on. */
+/**
+ * What a statement rests on, strongest first: cases that were counted, the practice of the trade, or what was passed
+ * on.
+ */
 export const STATEMENT_STRENGTHS = ['counted', 'practice', 'hearsay'] as const;
 export type StatementStrength = (typeof STATEMENT_STRENGTHS)[number];
 
@@ -204,7 +207,10 @@ export interface AuthorityMark {
 
 /** One lane over the bins whose edges the outlook gives. */
 export interface Ribbon {
-  /** Chance of failing within one service interval from the bin's first day, given alive there; null where no part is known to have been in there. */
+  /**
+   * Chance of failing within one service interval from the bin's first day, given alive there; null where no part is
+   * known to have been in there.
+   */
   readonly chance: readonly (number | null)[];
   /** Chance, seen from now, that it fails in the bin; 0 in the past. */
   readonly mass: readonly number[];

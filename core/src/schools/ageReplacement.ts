@@ -32,8 +32,8 @@ export const meanLife = (life: WeibullLife): number => life.scale * Math.exp(log
 
 /**
  * Long-run cost rate of renewing at age T when susceptibility belongs to the vehicle:
- * g(T) = pi [c_p S + c_f (1 - S)] / int_0^T S + (1 - pi) c_p / T. Source: age replacement (Barlow and Proschan 1965), mixed over vehicles; drawing
- * susceptibility afresh for every part would let the rate tend to 0. Money a clock unit.
+ * g(T) = pi [c_p S + c_f (1 - S)] / int_0^T S + (1 - pi) c_p / T. Source: age replacement (Barlow and Proschan 1965),
+ * mixed over vehicles; drawing susceptibility afresh for every part would let the rate tend to 0. Money a clock unit.
  */
 export function costRate(
   life: WeibullLife,
@@ -60,7 +60,8 @@ function costSlope(life: WeibullLife, share: number, { planned, failure }: Repla
 const SEARCH = { from: 1e-3, to: 50, steps: 240 } as const;
 
 /**
- * Age of least long-run cost: the best of a search over equal ratios, refined by bisection of the slope, against running to failure (pi c_f / mean life).
+ * Age of least long-run cost: the best of a search over equal ratios, refined by bisection of the slope, against
+ * running to failure (pi c_f / mean life).
  * Throws RangeError unless 0 < planned, 0 < failure and 0 <= share <= 1.
  */
 export function bestAge(life: WeibullLife, share: number, costs: ReplacementCosts): BestAge {

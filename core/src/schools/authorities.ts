@@ -12,8 +12,9 @@ export const editionYear = (edition: string | null): number | null => {
 const isBook = ({ kind }: StatementFact): boolean => kind === 'book' || kind === 'regional_book';
 
 /**
- * How far each statement speaks for a vehicle of `market` (null: not known). A statement told for a region speaks for that region alone; where it speaks,
- * a regional edition of the book stands before the general one; of one authority's editions the latest speaks. Statements set aside stay on the page.
+ * How far each statement speaks for a vehicle of `market` (null: not known). A statement told for a region speaks for
+ * that region alone; where it speaks, a regional edition of the book stands before the general one; of one authority's
+ * editions the latest speaks. Statements set aside stay on the page.
  */
 export function standings(statements: readonly StatementFact[], market: string | null): readonly StatementStanding[] {
   const byMarket = STANDINGS.get(statements) ?? new Map<string | null, readonly StatementStanding[]>();
@@ -75,7 +76,9 @@ export function authorityMarks(
   });
 }
 
-/** Book: the strictest published interval that speaks for this vehicle, whoever published it; null when none gives one. */
+/**
+ * Book: the strictest published interval that speaks for this vehicle, whoever published it; null when none gives one.
+ */
 export function strictest<Mark extends Pick<AuthorityMark, 'due' | 'standing'>>(
   marks: readonly Mark[],
 ): (Mark & { readonly due: WhenFact }) | null {

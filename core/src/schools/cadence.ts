@@ -7,8 +7,9 @@ const requirePositive = (values: Readonly<Record<string, number>>): void => {
 };
 
 /**
- * Share of failures caught by looks every `period` when wear shows for exactly `warning` before the failure and begins at any phase of the period:
- * with L/D = n + f, 1 - (1-r)^n (1 - f r). Source: periodic inspection, delay-time model (Christer and Waller 1984). One clock unit throughout.
+ * Share of failures caught by looks every `period` when wear shows for exactly `warning` before the failure and begins
+ * at any phase of the period: with L/D = n + f, 1 - (1-r)^n (1 - f r). Source: periodic inspection, delay-time model
+ * (Christer and Waller 1984). One clock unit throughout.
  */
 export function caughtByPeriod(period: number, warning: number, detection: number): number {
   requirePositive({ period, warning });
@@ -17,7 +18,10 @@ export function caughtByPeriod(period: number, warning: number, detection: numbe
   return 1 - (1 - detection) ** whole * (1 - (looks - whole) * detection);
 }
 
-/** The same for a warning that is exponentially distributed with mean `warning`: (1 - e^-D/L) / (D/L) * r / (1 - (1-r) e^-D/L). */
+/**
+ * The same for a warning that is exponentially distributed with mean `warning`: (1 - e^-D/L) / (D/L) * r / (1 - (1-r)
+ * e^-D/L).
+ */
 export function caughtByPeriodExponential(period: number, warning: number, detection: number): number {
   requirePositive({ period, warning });
   const ratio = period / warning;
@@ -25,8 +29,9 @@ export function caughtByPeriodExponential(period: number, warning: number, detec
 }
 
 /**
- * Longest period between looks that still catches `target` of the failures: the exact inverse of caughtByPeriod, D = L / (n + f).
- * Infinity for a target of 0, 0 for a target of 1 that imperfect looks never reach. Throws RangeError unless 0 < detection <= 1.
+ * Longest period between looks that still catches `target` of the failures: the exact inverse of caughtByPeriod, D = L
+ * / (n + f). Infinity for a target of 0, 0 for a target of 1 that imperfect looks never reach. Throws RangeError unless
+ * 0 < detection <= 1.
  */
 export function longestPeriod(warning: number, detection: number, target: number): number {
   requirePositive({ warning, detection });

@@ -28,9 +28,10 @@ const COST_SEARCH = { years: 40, steps: 100 } as const;
 const EXTINCT = 1e-9;
 
 /**
- * Age in days at which renewing costs least over the long run for a part worn on several clocks at once, at the vehicle's forecast use: age replacement with
- * susceptibility of the vehicle, g(t) = pi [c_p S + c_f (1 - S)] / int_0^t S + (1 - pi) c_p / t, integrated by Simpson's rule along the path.
- * Infinity when running to failure costs no more. `installDay` is a day number; rates are taken from the clocks after it.
+ * Age in days at which renewing costs least over the long run for a part worn on several clocks at once, at the
+ * vehicle's forecast use: age replacement with susceptibility of the vehicle, g(t) = pi [c_p S + c_f (1 - S)] / int_0^t
+ * S + (1 - pi) c_p / t, integrated by Simpson's rule along the path. Infinity when running to failure costs no more.
+ * `installDay` is a day number; rates are taken from the clocks after it.
  */
 export function cheapestAgeDays(
   life: ModeLife,
@@ -58,7 +59,8 @@ export function cheapestAgeDays(
   rates.forEach((value, i) => {
     if (value < rates[best]!) best = i;
   });
-  // By the end of the search the susceptible have failed: the last rate is that of running to failure, but for what immune vehicles still cost.
+  // By the end of the search the susceptible have failed: the last rate is that of running to failure, but for what
+  // immune vehicles still cost.
   const runToFailure = (share * failure) / (lived > 0 ? lived : 1);
   if (best === COST_SEARCH.steps || rates[best]! >= runToFailure) return Infinity;
   const [a, b, c] = [rates[best - 1]!, rates[best]!, rates[best + 1]!];
@@ -76,8 +78,8 @@ export interface ConditionPlan {
 }
 
 /**
- * Condition: looks from the day on which the cumulated hazard is noticeable, at the longest period that catches the wanted share. `warningDays` is
- * how long wear shows at the forecast use; `serviceDays` the gap between visits.
+ * Condition: looks from the day on which the cumulated hazard is noticeable, at the longest period that catches the
+ * wanted share. `warningDays` is how long wear shows at the forecast use; `serviceDays` the gap between visits.
  */
 export function conditionPlan(
   life: ModeLife,

@@ -17,8 +17,9 @@ function addMonths(day: number, months: number): number {
 }
 
 /**
- * A day as people type it, as a day number, or null: `2016-05-14`, `14.5.2016`, `14/05/2016` (day before month), `05/2016` (the 1st),
- * `2016-05`, `2016` (1 July, the middle of the year), `today`, `+14d`, `-3w`, `+2m`, `+1y` counted from `today`.
+ * A day as people type it, as a day number, or null: `2016-05-14`, `14.5.2016`, `14/05/2016` (day before month),
+ * `05/2016` (the 1st), `2016-05`, `2016` (1 July, the middle of the year), `today`, `+14d`, `-3w`, `+2m`, `+1y` counted
+ * from `today`.
  */
 export function parseDay(text: string, today: number): number | null {
   const typed = text.trim().toLowerCase();

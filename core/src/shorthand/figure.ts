@@ -4,8 +4,8 @@ export const MOST_DISTANCE = 3_000_000;
 export const FIRST_YEAR = 1950;
 
 /**
- * A figure as people type it: `148k`, `148.5k`, `148 000`, `148,000`, `148.000`, `1'480`. Returns null when the text is no figure.
- * A dot or comma followed by exactly three digits groups thousands; otherwise it is the decimal mark.
+ * A figure as people type it: `148k`, `148.5k`, `148 000`, `148,000`, `148.000`, `1'480`. Returns null when the text is
+ * no figure. A dot or comma followed by exactly three digits groups thousands; otherwise it is the decimal mark.
  */
 export function parseFigure(text: string): number | null {
   const match = /^([+-]?)(\d[\d\s.,'\u00a0\u202f]*)(k?)$/i.exec(text.trim());

@@ -95,7 +95,10 @@ const unitOf = (text: string | undefined): DistanceUnit | undefined => {
 
 const lone = (text: string): string => text.replace(/[,;]+$/, '');
 
-/** Reads a figure with its unit at a token; a unit may be glued on or stand as the next word, thousands may stand apart (148 000). */
+/**
+ * Reads a figure with its unit at a token; a unit may be glued on or stand as the next word, thousands may stand apart
+ * (148 000).
+ */
 function readingAt(
   tokens: readonly Token[],
   at: number,
@@ -127,10 +130,11 @@ const looksLikeDate = (text: string): boolean =>
 const looksLikeYear = (text: string): boolean => /^(19|20)\d{2}$/.test(text);
 
 /**
- * Understands the lookup line: an engine code, make, model, plate or name with a reading, a year or date of first registration, a displacement
- * and a severity (`x1.3`), in any order. Never throws; what is wrong is listed with its mend, and everything understood is still returned.
- * `today` is a day number; `defaultUnit` counts for a reading typed without km or mi.
- * Rules for bare numbers: 1950 to 2099 is a year, four digits and more a reading, fewer belong to the words (plates, codes).
+ * Understands the lookup line: an engine code, make, model, plate or name with a reading, a year or date of first
+ * registration, a displacement and a severity (`x1.3`), in any order. Never throws; what is wrong is listed with its
+ * mend, and everything understood is still returned. `today` is a day number; `defaultUnit` counts for a reading typed
+ * without km or mi. Rules for bare numbers: 1950 to 2099 is a year, four digits and more a reading, fewer belong to the
+ * words (plates, codes).
  */
 export function understandLine(line: string, today: number, defaultUnit: DistanceUnit): UnderstoodLine {
   const chips: Chip[] = [];

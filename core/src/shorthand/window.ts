@@ -8,7 +8,10 @@ export interface Span {
   readonly clock: ClockKind;
   readonly from: number;
   readonly to: number;
-  /** The unit it was told in, where that is not the clock's usual one (km, years, hours): it is said again as it was told. */
+  /**
+   * The unit it was told in, where that is not the clock's usual one (km, years, hours): it is said again as it was
+   * told.
+   */
   readonly unit?: 'mi' | 'm' | 'd';
 }
 
@@ -68,8 +71,9 @@ function parseSpan(text: string): ShorthandResult<Span> {
 }
 
 /**
- * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`. Parts are joined by `|`, whichever first.
- * Returns spans in canonical units (km, days, hours), at most one a clock, or the problem in words with the mend.
+ * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`. Parts are joined by `|`,
+ * whichever first. Returns spans in canonical units (km, days, hours), at most one a clock, or the problem in words
+ * with the mend.
  */
 export function parseSpans(text: string): ShorthandResult<readonly Span[]> {
   const spans: Span[] = [];
@@ -90,7 +94,10 @@ const figure = (value: number): string =>
 const quarters = (value: number, unit: number): boolean =>
   Math.abs((value / unit) * 4 - Math.round((value / unit) * 4)) < 1e-9 * Math.max(1, value / unit);
 
-/** The unit in which a span is said: as it was told; else thousands of km and years where they come out even, else km and days. */
+/**
+ * The unit in which a span is said: as it was told; else thousands of km and years where they come out even, else km
+ * and days.
+ */
 function said({ clock, from, to, unit }: Span): { readonly unit: string; readonly factor: number } {
   const thousands = (one: number, name: string): { unit: string; factor: number } =>
     [from, to].every((end) => end >= 1000 * one && quarters(end, 1000 * one))
@@ -110,7 +117,10 @@ function said({ clock, from, to, unit }: Span): { readonly unit: string; readonl
   }
 }
 
-/** Spans as shorthand, the inverse of parseSpans to a millionth of the unit said: `90-130k km | 8-10y`. Example: 90,000 to 130,000 km gives `90-130k km`. */
+/**
+ * Spans as shorthand, the inverse of parseSpans to a millionth of the unit said: `90-130k km | 8-10y`. Example: 90,000
+ * to 130,000 km gives `90-130k km`.
+ */
 export function formatSpans(spans: readonly Span[]): string {
   return spans
     .map((span) => {

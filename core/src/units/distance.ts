@@ -6,8 +6,8 @@ export type DistanceUnit = (typeof DISTANCE_UNITS)[number];
 export const KM_PER_MILE = 1.609344;
 
 /**
- * An engine hour of a machine is reckoned as so many km wherever a window is told in km: a common rule of thumb, shown wherever it is used. Its hour meter
- * is kept in these km, so that windows told in hours are met exactly.
+ * An engine hour of a machine is reckoned as so many km wherever a window is told in km: a common rule of thumb, shown
+ * wherever it is used. Its hour meter is kept in these km, so that windows told in hours are met exactly.
  */
 export const KM_PER_ENGINE_HOUR = 40;
 

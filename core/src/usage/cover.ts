@@ -11,8 +11,9 @@ export interface CoverLimits {
 }
 
 /**
- * Last day (day number) on which a coverage pays for a vehicle: the nearest of its limits, the one in km where the path reaches it. Null where none can be told: an
- * age limit needs the day of registration, a distance limit a vehicle that runs.
+ * Last day (day number) on which a coverage pays for a vehicle: the nearest of its limits, the one in km where the path
+ * reaches it. Null where none can be told: an age limit needs the day of registration, a distance limit a vehicle that
+ * runs.
  */
 export function coveredUntil(
   { days, km, lastDay }: CoverLimits,

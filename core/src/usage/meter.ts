@@ -17,8 +17,8 @@ const byDay = <T extends { readonly day: number }>(entries: readonly T[]): T[] =
   [...entries].sort((a, b) => a.day - b.day);
 
 /**
- * Readings as the dash showed them, as km since new: every replaced cluster starts a segment whose offset is what the old one showed more. A reading on the
- * very day of a change belongs to the cluster whose figure it is nearer to.
+ * Readings as the dash showed them, as km since new: every replaced cluster starts a segment whose offset is what the
+ * old one showed more. A reading on the very day of a change belongs to the cluster whose figure it is nearer to.
  */
 export function readingsSinceNew(shown: readonly Reading[], changes: readonly MeterChange[]): Reading[] {
   const ordered = byDay(changes);
@@ -47,8 +47,8 @@ export interface EnginePath {
 }
 
 /**
- * The path of the engine now fitted: that of the vehicle since the swap, on top of what the engine had run before, at the forecast rate. Null without a
- * swap: engine and vehicle then share one path. Days are day numbers, distances km.
+ * The path of the engine now fitted: that of the vehicle since the swap, on top of what the engine had run before, at
+ * the forecast rate. Null without a swap: engine and vehicle then share one path. Days are day numbers, distances km.
  */
 export function enginePath(vehicle: UsagePath, swaps: readonly EngineSwap[]): EnginePath | null {
   const swap = byDay(swaps).at(-1);

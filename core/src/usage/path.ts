@@ -55,10 +55,11 @@ function longestForwardChain(readings: readonly Reading[]): number[] {
 
 /**
  * Builds the monotone usage path of one meter from its readings in any order.
- * Forecast rate = (prior * kappa + sum w dkm) / (kappa + sum w ddays), w = 2^-((last - middle of the stretch) / half-life).
- * `startDay` is the in-service day (0 km) or null when unknown: the start is then extrapolated back at the forecast rate.
- * Units: days and km. Throws RangeError without any reading and without a start, or on a value that is not finite.
- * Readings that would make the meter run backwards are left out and listed in `rejected`, so that a screen can show them.
+ * Forecast rate = (prior * kappa + sum w dkm) / (kappa + sum w ddays), w = 2^-((last - middle of the stretch) /
+ * half-life). `startDay` is the in-service day (0 km) or null when unknown: the start is then extrapolated back at the
+ * forecast rate. Units: days and km. Throws RangeError without any reading and without a start, or on a value that is
+ * not finite. Readings that would make the meter run backwards are left out and listed in `rejected`, so that a screen
+ * can show them.
  */
 export function usagePath(
   readings: readonly Reading[],
@@ -124,7 +125,10 @@ export function distanceAtDay(path: Pick<UsagePath, 'knots' | 'rateKmPerDay'>, d
   return a.km + ((day - a.day) / (b.day - a.day)) * (b.km - a.km);
 }
 
-/** Earliest day on which the meter shows `km`; the first knot's day for less than that, Infinity when it will never be reached. */
+/**
+ * Earliest day on which the meter shows `km`; the first knot's day for less than that, Infinity when it will never be
+ * reached.
+ */
 export function dayAtDistance(path: Pick<UsagePath, 'knots' | 'rateKmPerDay'>, km: number): number {
   const { knots } = path;
   const first = knots[0]!;

@@ -6,7 +6,10 @@ export type Consequence = (typeof CONSEQUENCES)[number];
 export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
-/** Most chance of failing before the next service that a workshop lets stand, by consequence. Cosmetic never asks for work. */
+/**
+ * Most chance of failing before the next service that a workshop lets stand, by consequence. Cosmetic never asks for
+ * work.
+ */
 export const DEFAULT_LIMITS: Readonly<Record<Consequence, number>> = {
   engine: 0.03,
   stranded: 0.08,
@@ -21,7 +24,9 @@ export const SAFETY_LIMIT = 0.01;
 
 /** Chance at which an engine or safety item is not driven on any more. */
 export const HOLD_CHANCE = 0.5;
-/** A susceptible share that survival has worn down to this part of itself has shown that this engine is not one of them. */
+/**
+ * A susceptible share that survival has worn down to this part of itself has shown that this engine is not one of them.
+ */
 export const FADED_PART = 0.15;
 /** From this part of its limit on, an item that can be watched is worth a look at the next visit. */
 export const LOOK_FROM = 1 / 3;
@@ -52,7 +57,10 @@ export interface VerdictFacts {
   readonly lookSettles: boolean;
   /** The chance crosses the limit before the next service but has not yet. */
   readonly crossesSoon: boolean;
-  /** What the school that is followed asks for before the next service, where that is not Early; Early speaks through the limit. */
+  /**
+   * What the school that is followed asks for before the next service, where that is not Early; Early speaks through
+   * the limit.
+   */
   readonly schoolAsks: 'renew' | 'look' | null;
   readonly accessMinutes: number;
 }
@@ -108,7 +116,10 @@ export const VERDICT_RULES: readonly {
   { rule: 'below_limit', verdict: 'run_on', when: () => true },
 ];
 
-/** The verdict of one weak point on one vehicle: the first row of VERDICT_RULES that holds. Safety rows stand above cost. */
+/**
+ * The verdict of one weak point on one vehicle: the first row of VERDICT_RULES that holds. Safety rows stand above
+ * cost.
+ */
 export function judge(facts: VerdictFacts): Judgement {
   const { rule, verdict } = VERDICT_RULES.find(({ when }) => when(facts))!;
   return { rule, verdict };

@@ -283,7 +283,10 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
   };
 }
 
-/** The coast pack: twelve engines told from a small library of builds written by hand. Tools and cautions are those of the pack it stands beside. */
+/**
+ * The coast pack: twelve engines told from a small library of builds written by hand. Tools and cautions are those of
+ * the pack it stands beside.
+ */
 export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' | 'cautions' | 'authorities'>): Pack {
   const told = COAST_FAMILIES.map(familyOf);
   const shared = new Set([...Object.values(BOOKS), 'chain-loft']) as ReadonlySet<string>;

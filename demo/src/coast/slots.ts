@@ -8,7 +8,10 @@ type PackComponent = PackInput['components'][number];
 /** Where the work is reached from; each engine has these operations, as far as its build has them. */
 export type Access = 'shields' | 'drain' | 'covers' | 'timing' | 'intake' | 'sump';
 
-/** A weak point as many engines of one build have it, before it is told for one of them. Windows in thousands of km, years, or engine hours. */
+/**
+ * A weak point as many engines of one build have it, before it is told for one of them. Windows in thousands of km,
+ * years, or engine hours.
+ */
 export interface Slot {
   readonly component: string;
   readonly class: PackComponent['class'];

@@ -51,7 +51,10 @@ export interface FleetVehicle {
   }[];
 }
 
-/** How far a vehicle runs in a year, by what its engine drives; km, machines in hours at the average speed that turns them into km. */
+/**
+ * How far a vehicle runs in a year, by what its engine drives; km, machines in hours at the average speed that turns
+ * them into km.
+ */
 const USE: Readonly<Record<string, { readonly km: number; readonly unit: DistanceUnit }>> = {
   brandreth: { km: 85_000, unit: 'km' },
   'tarn-hollis': { km: 5500, unit: 'km' },
@@ -65,7 +68,10 @@ const PLATE_LETTERS = 'BCDFGHJKLMNPRSTVWXZ';
 
 const monthDay = (month: string): number => dayFromIso(`${month}-15`)!;
 
-/** A plate of the harbour town, told from the number of the vehicle: no two are the same, and none is one of those written by hand. */
+/**
+ * A plate of the harbour town, told from the number of the vehicle: no two are the same, and none is one of those
+ * written by hand.
+ */
 function plateOf(n: number): string {
   const letters = `${PLATE_LETTERS[n % PLATE_LETTERS.length]!}${PLATE_LETTERS[(n * 7 + 3) % PLATE_LETTERS.length]!}`;
   return `PN ${String(100 + ((n * 37) % 900))} ${letters}`;
@@ -202,7 +208,8 @@ function tellVehicle(
       }
       install = ends;
     }
-    // What is left of the time before is papers for all of it, somebody's word for the last, or nobody knows: never an old paper that hides a younger part.
+    // What is left of the time before is papers for all of it, somebody's word for the last, or nobody knows: never an
+    // old paper that hides a younger part.
     const papers = even();
     if (unseen.length > 0 && papers < 0.45)
       for (const day of unseen) service(drawn, 'done', day, papers < 0.25 ? 'invoice' : 'stamp', null);
@@ -253,13 +260,14 @@ function tellVehicle(
 }
 
 /**
- * The workshop's vehicles beside those written by hand: each lives through the library's own lives, part by part, and what of it came before this workshop's eyes is
- * what is on record. The same for the same packs, day and seed.
+ * The workshop's vehicles beside those written by hand: each lives through the library's own lives, part by part, and
+ * what of it came before this workshop's eyes is what is on record. The same for the same packs, day and seed.
  */
 export function demoFleet(packs: readonly Pack[], count: number, today: number, seed = 20_261): FleetVehicle[] {
   const told = packs.flatMap((pack) => pack.families.map((family) => ({ family, points: drawTold(pack, family) })));
   return Array.from({ length: count }, (_, n) => {
-    // Cars make up most of a harbour garage's file; each engine comes again and again, so that its parts can be compared.
+    // Cars make up most of a harbour garage's file; each engine comes again and again, so that its parts can be
+    // compared.
     const { family, points } = told[(n * 5 + Math.floor(n / told.length)) % told.length]!;
     return tellVehicle(n, family, points, today, evenNumbers(seed + 7919 * (n + 1)));
   });

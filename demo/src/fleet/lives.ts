@@ -77,7 +77,10 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   });
 }
 
-/** Day on which a part installed on `install` fails at `kmPerDay`: where its cumulative hazard reaches an exponential number; Infinity beyond a century. */
+/**
+ * Day on which a part installed on `install` fails at `kmPerDay`: where its cumulative hazard reaches an exponential
+ * number; Infinity beyond a century.
+ */
 export function drawLife({ lives }: Pick<DrawnPoint, 'lives'>, install: number, kmPerDay: number, even: Even): number {
   const wanted = -Math.log(even());
   const hazard = (days: number): number =>

@@ -13,7 +13,10 @@ const FAMILY_TABLES: Readonly<Record<string, string>> = {
     'select w.family_id from weak_point w join statement s on s.weak_point_id = w.id where s.authority_id in (select id from changed)',
 };
 
-/** Evidence of what a vehicle is, history as it is, the workshop's own experience, and the stored judgement of every vehicle. */
+/**
+ * Evidence of what a vehicle is, history as it is, the workshop's own experience, and the stored judgement of every
+ * vehicle.
+ */
 export class Judgement1764100000000 implements MigrationInterface {
   name = 'Judgement1764100000000';
 

@@ -19,7 +19,10 @@ const WORDED = [
   ['engine_family', 'family_id in (select id from changed)'],
 ] as const;
 
-/** The library as something that is read, written and exchanged: labour operations, tools, cautions; where every row came from; every change of it; what comes in from files. */
+/**
+ * The library as something that is read, written and exchanged: labour operations, tools, cautions; where every row
+ * came from; every change of it; what comes in from files.
+ */
 export class Library1764200000000 implements MigrationInterface {
   name = 'Library1764200000000';
 

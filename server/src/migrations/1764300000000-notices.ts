@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Bulletins and coverages, whom to ring up about them, and how strong a statement is; judgements that a new day rewrites in place. */
+/**
+ * Bulletins and coverages, whom to ring up about them, and how strong a statement is; judgements that a new day
+ * rewrites in place.
+ */
 export class Notices1764300000000 implements MigrationInterface {
   name = 'Notices1764300000000';
 

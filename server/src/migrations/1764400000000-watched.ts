@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Vehicles on file since before parts were watched: what their records say of parts is read with the next round. And what came with a pack is counted by its pack. */
+/**
+ * Vehicles on file since before parts were watched: what their records say of parts is read with the next round. And
+ * what came with a pack is counted by its pack.
+ */
 export class Watched1764400000000 implements MigrationInterface {
   name = 'Watched1764400000000';
 

@@ -1,6 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Forms that were sent, tries to sign in by name and by address, and lives of what wears, which have no immune share. */
+/**
+ * Forms that were sent, tries to sign in by name and by address, and lives of what wears, which have no immune share.
+ */
 export class Safe1764500000000 implements MigrationInterface {
   name = 'Safe1764500000000';
 

@@ -3,7 +3,10 @@ import { buildServices, openDatabase, shopClock } from '../app.ts';
 import { NOW, ownDatabase, testApp } from '../testing/harness.ts';
 import { Start1764000000000 } from './1764000000000-start.ts';
 
-/** A workshop as it stood when the schema was first written: one vehicle with a reading, a renewal, two looks, and a trail. */
+/**
+ * A workshop as it stood when the schema was first written: one vehicle with a reading, a renewal, two looks, and a
+ * trail.
+ */
 const FIRST_ROWS = `
   insert into setting (id, "values") values (1, '{"workshopName": "The old shed", "distanceUnit": "mi", "limits": {"engine": 0.05}}');
   insert into app_user (id, name, display_name, role, password_hash) values ('00000000-0000-4000-8000-000000000001', 'old', 'Old hand', 'owner', 'x');

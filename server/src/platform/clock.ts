@@ -8,7 +8,10 @@ export interface ShopClock {
   todayIso(): string;
 }
 
-/** The real clock, or one that stands at a fixed instant (`CROSSPEEN_NOW`, an ISO date or instant) for tests. Throws on a fixed value that is none. */
+/**
+ * The real clock, or one that stands at a fixed instant (`CROSSPEEN_NOW`, an ISO date or instant) for tests. Throws on
+ * a fixed value that is none.
+ */
 export function shopClock(fixed?: string): ShopClock {
   const base =
     fixed === undefined || fixed === '' ? null : new Date(dayFromIso(fixed) === null ? fixed : `${fixed}T12:00:00Z`);

@@ -23,7 +23,10 @@ interface DriverError {
   readonly driverError?: unknown;
 }
 
-/** Codes of the operating system and of PostgreSQL (appendix A of its manual) that say that it cannot be reached, or is going down. */
+/**
+ * Codes of the operating system and of PostgreSQL (appendix A of its manual) that say that it cannot be reached, or is
+ * going down.
+ */
 const AWAY = new Set([
   'ECONNREFUSED',
   'ECONNRESET',

@@ -13,7 +13,10 @@ import {
 } from '../features/vehicles/entity.ts';
 import { VisitEntity, VisitJobEntity } from '../features/visits/entity.ts';
 
-/** Every table that is read and written row by row; the library is read by joined queries and written by the pack loader. */
+/**
+ * Every table that is read and written row by row; the library is read by joined queries and written by the pack
+ * loader.
+ */
 export const ENTITIES = [
   UserEntity,
   SessionEntity,

@@ -11,7 +11,9 @@ declare module 'fastify' {
     csrfToken?: string;
   }
   interface FastifyContextConfig {
-    /** What somebody must be allowed to do to come in; every route of the API needs a sign-in unless it says otherwise. */
+    /**
+     * What somebody must be allowed to do to come in; every route of the API needs a sign-in unless it says otherwise.
+     */
     needs?: Permission | 'sign_in' | 'nothing';
   }
 }
@@ -36,8 +38,8 @@ export function userOf(request: FastifyRequest): SessionUser & Author {
 }
 
 /**
- * Who may come in is asked before anything that was sent is read: first who it is, then whether the page is this session's (another site can send the cookie but
- * cannot read the token), then what the role may do.
+ * Who may come in is asked before anything that was sent is read: first who it is, then whether the page is this
+ * session's (another site can send the cookie but cannot read the token), then what the role may do.
  */
 export const guard = fp(
   (app, _options, done) => {

@@ -9,7 +9,10 @@ const nameOf = (host: string): string => host.toLowerCase().replace(/:\d+$/, '')
 /** Whether a request was sent to this machine's own name for itself. */
 export const onLoopback = (request: Pick<FastifyRequest, 'host'>): boolean => LOOPBACK.has(nameOf(request.host));
 
-/** Only names the workshop is known under are answered: a page elsewhere that has its own name point here (DNS rebinding) is not. */
+/**
+ * Only names the workshop is known under are answered: a page elsewhere that has its own name point here (DNS
+ * rebinding) is not.
+ */
 export const hosts = fp<{ readonly names: readonly string[] }>(
   (app, { names }, done) => {
     const known = new Set([...LOOPBACK, ...names.map((name) => nameOf(name.trim())).filter(Boolean)]);

@@ -58,8 +58,9 @@ function problemOf(error: unknown): Problem {
 }
 
 /**
- * Writes an answer as it is, for routes whose answers are long and are made by this server's own typed code: going through every number of them again costs as much as
- * writing them. Their schema still stands in the API's description, and the interface reads them by it.
+ * Writes an answer as it is, for routes whose answers are long and are made by this server's own typed code: going
+ * through every number of them again costs as much as writing them. Their schema still stands in the API's description,
+ * and the interface reads them by it.
  */
 export const asMade =
   () =>
@@ -69,7 +70,10 @@ export const asMade =
 /** Seconds after which something that was too much for the moment may be asked again. */
 const RETRY_AFTER: Readonly<Partial<Record<ErrorCode, number>>> = { busy: 2, database_away: 3, no_space: 30 };
 
-/** Every failure leaves as problem details of the catalogue; what was not expected is logged with its cause and told without it. */
+/**
+ * Every failure leaves as problem details of the catalogue; what was not expected is logged with its cause and told
+ * without it.
+ */
 export const problems = fp(
   (app, _options, done) => {
     app.setErrorHandler((error, request, reply) => {

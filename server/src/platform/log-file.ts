@@ -11,8 +11,8 @@ export interface LogFile {
 }
 
 /**
- * A log that never stands in the way: it is put aside as `path.1` ... when it has grown, and while nothing can be written (a full disk) lines are counted instead,
- * and their number is told as soon as there is space.
+ * A log that never stands in the way: it is put aside as `path.1` ... when it has grown, and while nothing can be
+ * written (a full disk) lines are counted instead, and their number is told as soon as there is space.
  */
 export function logFile(
   path: string,

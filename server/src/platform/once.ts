@@ -14,8 +14,8 @@ const MOST_KEY = 100;
 export const REMEMBERED_DAYS = 2;
 
 /**
- * What tells one sending from another: the key its form was given when it was opened (`idempotency-key`), where it was sent, and what it said. A form that is
- * corrected and sent again is another; null without a key.
+ * What tells one sending from another: the key its form was given when it was opened (`idempotency-key`), where it was
+ * sent, and what it said. A form that is corrected and sent again is another; null without a key.
  */
 export function sendingOf(request: Pick<FastifyRequest, 'method' | 'url' | 'headers' | 'body'>): string | null {
   const key = request.headers['idempotency-key'];
@@ -26,8 +26,8 @@ export function sendingOf(request: Pick<FastifyRequest, 'method' | 'url' | 'head
 }
 
 /**
- * Does `work` in the caller's transaction, once for each sending: a second one waits for the first and is answered with what that wrote. Where the first fails nothing
- * is remembered of it.
+ * Does `work` in the caller's transaction, once for each sending: a second one waits for the first and is answered with
+ * what that wrote. Where the first fails nothing is remembered of it.
  */
 export async function once<T>(
   manager: EntityManager,

@@ -1,8 +1,8 @@
 import type { FastifyBaseLogger } from 'fastify';
 
 /**
- * A promise that nobody waited for, or an error that nobody listened to, is a fault of ours to be found in the log; it is no reason for everybody else's work to
- * end. Returns how to stop listening.
+ * A promise that nobody waited for, or an error that nobody listened to, is a fault of ours to be found in the log; it
+ * is no reason for everybody else's work to end. Returns how to stop listening.
  */
 export function outlive(log: Pick<FastifyBaseLogger, 'error'>): () => void {
   const rejected = (reason: unknown): void =>

@@ -8,6 +8,9 @@ const MOST_WORDS = 8;
 export const searchPatterns = (typed: string): string[] =>
   typed.trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS).map(likePattern);
 
-/** SQL: the column holds every pattern. One condition a pattern, which a trigram index can serve; `like all` it cannot. `bound` names a value's place. */
+/**
+ * SQL: the column holds every pattern. One condition a pattern, which a trigram index can serve; `like all` it cannot.
+ * `bound` names a value's place.
+ */
 export const holdsAll = (column: string, patterns: readonly string[], bound: (value: unknown) => string): string =>
   patterns.length === 0 ? 'true' : patterns.map((pattern) => `${column} like ${bound(pattern)}`).join(' and ');

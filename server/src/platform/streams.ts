@@ -2,8 +2,9 @@ import type { FastifyReply } from 'fastify';
 import { pipeline, type Duplex, type Readable } from 'node:stream';
 
 /**
- * A source through any number of transforms, as one stream to send: an error anywhere reaches whoever reads the end, and when nobody reads any more the source ends
- * with it, so that what it holds (a connection, a transaction) is given back.
+ * A source through any number of transforms, as one stream to send: an error anywhere reaches whoever reads the end,
+ * and when nobody reads any more the source ends with it, so that what it holds (a connection, a transaction) is given
+ * back.
  */
 export function piped(source: Readable, ...through: readonly Duplex[]): Readable {
   if (through.length === 0) return source;
@@ -13,7 +14,8 @@ export function piped(source: Readable, ...through: readonly Duplex[]): Readable
 }
 
 /**
- * The same items, of which the first is there already: a failure before anything is sent can still be answered as one. When the reader stops, so does the source.
+ * The same items, of which the first is there already: a failure before anything is sent can still be answered as one.
+ * When the reader stops, so does the source.
  */
 export async function begun<T>(items: AsyncGenerator<T>): Promise<AsyncGenerator<T>> {
   const first = await items.next();
@@ -31,7 +33,10 @@ export async function begun<T>(items: AsyncGenerator<T>): Promise<AsyncGenerator
 /** Milliseconds after which a download that nobody reads from is broken off: what it holds is wanted by others. */
 const STALLED_MS = 60_000;
 
-/** Sends a stream as a file. A failure on the way ends the download visibly broken; a reader that no longer reads is let go. */
+/**
+ * Sends a stream as a file. A failure on the way ends the download visibly broken; a reader that no longer reads is let
+ * go.
+ */
 export function sendFile(
   reply: FastifyReply,
   { type, name, body }: { readonly type: string; readonly name: string; readonly body: Readable },

@@ -1,6 +1,8 @@
 import { Problem } from './problem.ts';
 
-/** Work of which only so much is done at once: the rest waits its turn, and where too many wait already it is refused. */
+/**
+ * Work of which only so much is done at once: the rest waits its turn, and where too many wait already it is refused.
+ */
 export class Turns {
   private running = 0;
   private readonly waiting: (() => void)[] = [];

@@ -67,8 +67,9 @@ export function useUndo(): Undoing {
 }
 
 /**
- * A change of data: everything that is shown is fetched again, and the way back is offered. `request` is given the key it must be sent under: the same until it has
- * gone through, so that a second tap, or trying again after a lost answer, writes nothing twice.
+ * A change of data: everything that is shown is fetched again, and the way back is offered. `request` is given the key
+ * it must be sent under: the same until it has gone through, so that a second tap, or trying again after a lost answer,
+ * writes nothing twice.
  */
 export function useChange<Input>(request: (input: Input, key: string) => Promise<Changed>) {
   const client = useQueryClient();

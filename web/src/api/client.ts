@@ -1,7 +1,9 @@
 import { ERRORS, problemDetails, type ProblemDetails } from '@crosspeen/contract';
 import type { z } from 'zod';
 
-/** A failure the server explained; `details.fields` names the fields at fault, `details.current` the row as it is now. */
+/**
+ * A failure the server explained; `details.fields` names the fields at fault, `details.current` the row as it is now.
+ */
 export class ProblemError extends Error {
   constructor(readonly details: ProblemDetails) {
     super(details.detail);
@@ -66,7 +68,10 @@ async function exchange<T extends z.ZodType>(
 /** A key for one opening of a form: what is sent under it is written once, however often it is sent. */
 export const formKey = (): string => crypto.randomUUID();
 
-/** Sends one request and checks the answer against its schema; `key` is that of the form it comes from. Throws ProblemError with the mend in words. */
+/**
+ * Sends one request and checks the answer against its schema; `key` is that of the form it comes from. Throws
+ * ProblemError with the mend in words.
+ */
 export const send = <T extends z.ZodType>(
   schema: T,
   method: 'GET' | 'POST' | 'PUT' | 'DELETE',

@@ -15,7 +15,10 @@ export const pageHeading = (): HTMLElement | null => document.querySelector<HTML
 /** Whether the focus is nowhere: on the page as a whole. */
 const nowhere = (): boolean => document.activeElement === null || document.activeElement === document.body;
 
-/** The first field of a sheet, so that typing goes where it is meant to; its text is marked, to be typed over. Null where it has none. */
+/**
+ * The first field of a sheet, so that typing goes where it is meant to; its text is marked, to be typed over. Null
+ * where it has none.
+ */
 export function firstField(within: HTMLElement): HTMLElement | null {
   const field = within.querySelector<HTMLElement>(
     'input:not([type=hidden]):not([disabled]):not([readonly]), select:not([disabled]), textarea:not([disabled])',
@@ -34,8 +37,9 @@ export function giveBack(opener: Element | null): void {
 }
 
 /**
- * Keeps the focus somewhere: another view begins at its heading, and when what had the focus is taken from the page (a question that is answered, a row that is
- * saved), the nearest thing left around it has it next. The title of the window is that of the view.
+ * Keeps the focus somewhere: another view begins at its heading, and when what had the focus is taken from the page (a
+ * question that is answered, a row that is saved), the nearest thing left around it has it next. The title of the
+ * window is that of the view.
  */
 export function useFocusKept(pathname: string): void {
   const begun = useRef<string | null>(null);

@@ -1,10 +1,16 @@
 import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
 
-/** Changes parameters of the address; null or nothing takes one out. In place of the present entry of the browser's history, unless `push`. */
+/**
+ * Changes parameters of the address; null or nothing takes one out. In place of the present entry of the browser's
+ * history, unless `push`.
+ */
 export type ChangeParams = (changes: Readonly<Record<string, string | null>>, push?: 'push') => void;
 
-/** What a list shows, as it stands in the address: its page, and a way to change any of it that leaves nothing empty behind. */
+/**
+ * What a list shows, as it stands in the address: its page, and a way to change any of it that leaves nothing empty
+ * behind.
+ */
 export function useListParams(): {
   readonly params: URLSearchParams;
   readonly page: number;

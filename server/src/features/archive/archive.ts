@@ -100,8 +100,9 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
 }
 
 /**
- * Everything there is as one compressed file of JSON lines, read at one moment. Sessions are left out; password hashes are in it: it is to be kept like a key. Resolves
- * when its first line is read; a transaction is held until the end of the stream, or until nobody reads it any more.
+ * Everything there is as one compressed file of JSON lines, read at one moment. Sessions are left out; password hashes
+ * are in it: it is to be kept like a key. Resolves when its first line is read; a transaction is held until the end of
+ * the stream, or until nobody reads it any more.
  */
 export const exportArchive = async (source: DataSource, at: string): Promise<Readable> =>
   piped(Readable.from(await begun(lines(source, at))), createGzip());
@@ -208,8 +209,9 @@ async function withoutTriggers<T>(
 }
 
 /**
- * Reads an archive into a database that has this version's schema and nothing in it, all or nothing: afterwards it is the database the archive was read from, row for
- * row. Throws bad_file with the line of what is wrong: no archive, another version's, cut short, or altered.
+ * Reads an archive into a database that has this version's schema and nothing in it, all or nothing: afterwards it is
+ * the database the archive was read from, row for row. Throws bad_file with the line of what is wrong: no archive,
+ * another version's, cut short, or altered.
  */
 export async function importArchive(source: DataSource, file: Readable): Promise<Readonly<Record<string, number>>> {
   return source.transaction(async (manager) => {

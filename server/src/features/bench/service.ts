@@ -35,7 +35,9 @@ const signatures = (rows: readonly ObservationRow[]): Signature => {
   return byPoint;
 };
 
-/** The workshop's own experience: every part it watched as an observation, and what they make of each published life. */
+/**
+ * The workshop's own experience: every part it watched as an observation, and what they make of each published life.
+ */
 export class BenchService {
   constructor(
     private readonly source: DataSource,
@@ -90,7 +92,10 @@ export class BenchService {
     });
   }
 
-  /** Reads one vehicle's parts anew after a change of its records; figures that a failure, a look or a renewal moves are brought up to date at once. */
+  /**
+   * Reads one vehicle's parts anew after a change of its records; figures that a failure, a look or a renewal moves are
+   * brought up to date at once.
+   */
   async vehicleChanged(manager: EntityManager, vehicleId: string): Promise<void> {
     const records = (await recordsOf(manager, [vehicleId])).get(vehicleId);
     const before = await observationsOfVehicle(manager, vehicleId);
@@ -116,10 +121,13 @@ export class BenchService {
     await manager.query('insert into experience_due select unnest($1::uuid[]) on conflict do nothing', [weakPointIds]);
   }
 
-  /** Works out the experience of weak points from all their observations. Rows are locked in one order, so that two writers wait and never block each other. */
+  /**
+   * Works out the experience of weak points from all their observations. Rows are locked in one order, so that two
+   * writers wait and never block each other.
+   */
   private async reckon(manager: EntityManager, weakPointIds: readonly string[]): Promise<void> {
-    // What is due goes first, before any figure is held: whoever took it up to reckon it waits for a figure, and must never be waited for by the one that holds it.
-    // What falls due again meanwhile stays due.
+    // What is due goes first, before any figure is held: whoever took it up to reckon it waits for a figure, and must
+    // never be waited for by the one that holds it. What falls due again meanwhile stays due.
     await manager.query(
       'delete from experience_due where weak_point_id in (select weak_point_id from experience_due where weak_point_id = any($1::uuid[]) order by weak_point_id for update)',
       [weakPointIds],
@@ -164,7 +172,10 @@ export class BenchService {
     }
   }
 
-  /** Brings the next stale figures up to date, some of one engine family at a time, so that it is read once; returns whether there were any. Another process's work is skipped. */
+  /**
+   * Brings the next stale figures up to date, some of one engine family at a time, so that it is read once; returns
+   * whether there were any. Another process's work is skipped.
+   */
   async reckonNext(size = 12): Promise<boolean> {
     return this.source.transaction(async (manager) => {
       const [first] = await manager.query<{ id: string }[]>(
@@ -184,7 +195,10 @@ export class BenchService {
     });
   }
 
-  /** Reads the parts of the next vehicles whose records were written many at a time; returns whether there were any. Another process's are skipped. */
+  /**
+   * Reads the parts of the next vehicles whose records were written many at a time; returns whether there were any.
+   * Another process's are skipped.
+   */
   async readNext(size = 200): Promise<boolean> {
     return this.source.transaction(async (manager) => {
       const due = await manager.query<[{ id: string }[], number]>(
@@ -208,7 +222,10 @@ export class BenchService {
     });
   }
 
-  /** Brings up to date all that is behind, or until it is `enough`: the parts of vehicles first, then the figures that rest on them. */
+  /**
+   * Brings up to date all that is behind, or until it is `enough`: the parts of vehicles first, then the figures that
+   * rest on them.
+   */
   async catchUp(enough: () => boolean = () => false): Promise<void> {
     while (!enough() && (await this.readNext())) {
       /* some vehicles a turn */

@@ -67,7 +67,10 @@ export class Journal {
     return row as RowOf<Name>;
   }
 
-  /** Changes a row; `expectedVersion`, where given, must be the row's own, else changed_meanwhile with the row as it is now. */
+  /**
+   * Changes a row; `expectedVersion`, where given, must be the row's own, else changed_meanwhile with the row as it is
+   * now.
+   */
   async update<Name extends AuditedName>(
     name: Name,
     id: string | number,
@@ -92,7 +95,10 @@ export class Journal {
   }
 }
 
-/** What a change does after its rows are written, inside the same transaction (such as computing a vehicle's standing anew). */
+/**
+ * What a change does after its rows are written, inside the same transaction (such as computing a vehicle's standing
+ * anew).
+ */
 export type AfterChange = (manager: EntityManager, vehicleId: string) => Promise<void>;
 
 export class ChangeService {
@@ -114,7 +120,10 @@ export class ChangeService {
     this.committed.push(work);
   }
 
-  /** Runs `work` in one transaction and records it as one change that can be undone. Nothing is half-written, and a form sent twice writes once. */
+  /**
+   * Runs `work` in one transaction and records it as one change that can be undone. Nothing is half-written, and a form
+   * sent twice writes once.
+   */
   async record<T extends { id: string; vehicleId: string | null; summary: string }>(
     author: ChangeAuthor,
     work: (journal: Journal) => Promise<T>,
@@ -131,7 +140,10 @@ export class ChangeService {
     return done;
   }
 
-  /** Takes a change back: inserted rows are retracted, changed rows get their earlier values, unless something changed them since. */
+  /**
+   * Takes a change back: inserted rows are retracted, changed rows get their earlier values, unless something changed
+   * them since.
+   */
   async undo(author: ChangeAuthor, changeId: string): Promise<{ id: string; summary: string; changeId: ChangeId }> {
     const done = await this.source.transaction(async (manager) => {
       const change = await manager.findOne(ChangeEntity, {

@@ -15,7 +15,10 @@ import { VisitEntity, VisitJobEntity, type VisitJobRow, type VisitRow } from '..
 
 type Fresh<Row> = Omit<Row, 'id' | 'retractedAt' | 'userId' | 'createdAt' | 'version'> & { readonly id?: string };
 
-/** Rows that come in many at a time, checked already; each names its vehicle, which is on file or among them. Ids are made where there is none. */
+/**
+ * Rows that come in many at a time, checked already; each names its vehicle, which is on file or among them. Ids are
+ * made where there is none.
+ */
 export interface BulkRows {
   readonly vehicles?: readonly Fresh<VehicleRow>[];
   readonly readings?: readonly Fresh<MeterReadingRow>[];
@@ -73,8 +76,9 @@ async function insertAll(
 }
 
 /**
- * Writes many rows at once in the caller's transaction, with a change on the trail of every vehicle they touch; what the workshop has seen of those vehicles and their
- * judgement are marked as behind, for the next round. Answers how many changes were written.
+ * Writes many rows at once in the caller's transaction, with a change on the trail of every vehicle they touch; what
+ * the workshop has seen of those vehicles and their judgement are marked as behind, for the next round. Answers how
+ * many changes were written.
  */
 export async function writeBulk(
   manager: EntityManager,

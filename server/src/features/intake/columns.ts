@@ -41,7 +41,8 @@ const withoutUnit = (header: string): string =>
 export function guessMapping(kind: IntakeKind, headers: readonly string[]): Record<string, number> {
   const mapping: Record<string, number> = {};
   const taken = new Set<number>();
-  // First those called exactly so, then those that are so but for their unit ("reading (km)"). A header that only begins so says something else.
+  // First those called exactly so, then those that are so but for their unit ("reading (km)"). A header that only
+  // begins so says something else.
   for (const called of [bare, (header: string) => bare(withoutUnit(header))]) {
     for (const column of Object.keys(INTAKE_COLUMNS[kind])) {
       if (mapping[column] !== undefined) continue;
@@ -82,7 +83,9 @@ export const unitOfHeader = (header: string | undefined): 'km' | 'mi' | 'h' | nu
 
 /** What begins like a formula and is none: a figure, or a telephone number of digits, spaces and brackets. */
 const PLAIN = /^(-?\d+([.,]\d+)?|\+\d[\d ()/.]*)$/;
-/** Text for a cell of a CSV that a spreadsheet will not run as a formula: what begins like one is led by an apostrophe. */
+/**
+ * Text for a cell of a CSV that a spreadsheet will not run as a formula: what begins like one is led by an apostrophe.
+ */
 export const harmless = (value: string): string =>
   /^[=+\-@\t\r]/.test(value) && !PLAIN.test(value) ? `'${value}` : value;
 /** A cell as it was meant: an apostrophe that keeps a formula harmless is not part of it. */

@@ -11,7 +11,10 @@ const year = (text: string): number =>
 /** Years that a date may lie in. */
 export const YEARS = { first: 1900, last: 2199 } as const;
 
-/** An ISO date from a cell in the order that was decided; a cell that begins with four digits is year first whatever was decided. Null when it is no date. */
+/**
+ * An ISO date from a cell in the order that was decided; a cell that begins with four digits is year first whatever was
+ * decided. Null when it is no date.
+ */
 export function readDate(cell: string, order: IntakeFormats['date']): string | null {
   const match = DATE.exec(cell.trim());
   if (!match) return null;

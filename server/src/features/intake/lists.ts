@@ -40,7 +40,10 @@ type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null
 const cellOf = (value: string | number | null | undefined): string | number =>
   value === null || value === undefined ? '' : typeof value === 'number' ? value : harmless(value);
 
-/** A whole list as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets read it as such), page after page as it is read, so that no list has to be held. */
+/**
+ * A whole list as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets read it as such), page after page as it is
+ * read, so that no list has to be held.
+ */
 async function csvOf<Row>(
   columns: Columns<Row>,
   page: (page: number, pageSize: number) => Promise<{ rows: readonly Row[] }>,

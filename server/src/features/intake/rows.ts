@@ -505,6 +505,9 @@ const SORTERS = {
   findings: sortFindings,
 } as const satisfies Record<IntakeKind, unknown>;
 
-/** Checks some rows of a file against what is on file: what can be written, what is there already, and what has to be mended, row by row. */
+/**
+ * Checks some rows of a file against what is on file: what can be written, what is there already, and what has to be
+ * mended, row by row.
+ */
 export const sortRows = (manager: EntityManager, rows: readonly SheetRow[], ground: SortGround): Promise<Sorted> =>
   SORTERS[ground.kind](manager, rows, ground);

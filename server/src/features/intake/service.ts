@@ -51,7 +51,10 @@ const LOOKED_AT = 500;
 const SAMPLE = 8;
 /** A run that nobody has touched for so long was left by a process that ended. */
 const LEFT_AFTER_SECONDS = 30;
-/** While the database is away, or has no space, a run waits so long before it tries again: twice as long each time, to the longest; then the sweep goes on with it. */
+/**
+ * While the database is away, or has no space, a run waits so long before it tries again: twice as long each time, to
+ * the longest; then the sweep goes on with it.
+ */
 const AGAIN = { firstMs: 500, longestMs: 15_000, tries: 8 } as const;
 
 const badFile = (fault: SheetFault): Problem =>
@@ -98,7 +101,10 @@ export class IntakeService {
     await Promise.allSettled(this.working.values());
   }
 
-  /** Holds a file as it comes, piece by piece, and says what it seems to be. Throws bad_file, too_large; nothing of it is kept then. */
+  /**
+   * Holds a file as it comes, piece by piece, and says what it seems to be. Throws bad_file, too_large; nothing of it
+   * is kept then.
+   */
   async hold(author: Author, name: string, body: Readable, wanted: IntakeKind | null): Promise<IntakePreview> {
     const [{ id }] = (await this.source.query<{ id: string }[]>(
       "insert into intake_file (user_id, name, bytes, encoding, delimiter) values ($1, $2, 0, 'utf-8', ',') returning id",
@@ -291,7 +297,10 @@ export class IntakeService {
     await this.source.query('delete from intake_piece where file_id = $1', [fileId]);
   }
 
-  /** Takes a file in, to its end or to what stops it; whatever that is stands with the run, and nothing of it leaves here. */
+  /**
+   * Takes a file in, to its end or to what stops it; whatever that is stands with the run, and nothing of it leaves
+   * here.
+   */
   private async takeIn(fileId: string): Promise<void> {
     for (let tries = 0; !this.closing; tries += 1) {
       const at: RunPlace = { line: 0 };
@@ -308,7 +317,10 @@ export class IntakeService {
     }
   }
 
-  /** Marks a run as failed, with where and why and what was written until then; false when not even that could be written. */
+  /**
+   * Marks a run as failed, with where and why and what was written until then; false when not even that could be
+   * written.
+   */
   private async failed(fileId: string, { line }: RunPlace, error: unknown): Promise<boolean> {
     const why =
       error instanceof SheetFault
@@ -360,7 +372,10 @@ export class IntakeService {
     await this.finish(fileId, 'done');
   }
 
-  /** Writes a batch; where a row in it cannot be kept by the database, the others are written all the same and that one is handed back. */
+  /**
+   * Writes a batch; where a row in it cannot be kept by the database, the others are written all the same and that one
+   * is handed back.
+   */
   private async writeRows(
     file: RunningFile,
     batch: readonly SheetRow[],
@@ -422,7 +437,10 @@ export class IntakeService {
     });
   }
 
-  /** Writes one batch and its progress together; false when somebody stopped the run, or another process has gone on with it. */
+  /**
+   * Writes one batch and its progress together; false when somebody stopped the run, or another process has gone on
+   * with it.
+   */
   private async writeBatch(
     file: RunningFile,
     batch: readonly SheetRow[],
@@ -479,7 +497,10 @@ export class IntakeService {
     return { rows, total: Number(counted[0]!.total) };
   }
 
-  /** The rows that could not be taken, as they came, with the reason in a column of its own: mended, they are taken in again. */
+  /**
+   * The rows that could not be taken, as they came, with the reason in a column of its own: mended, they are taken in
+   * again.
+   */
   async faults(fileId: string): Promise<{ name: string; csv: Readable }> {
     const run = await this.run(fileId);
     const { source } = this;

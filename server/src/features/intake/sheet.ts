@@ -51,8 +51,8 @@ function faultOf(error: CsvError & { readonly lines?: number }): SheetFault {
 export const NAMED_DELIMITER = /^\uFEFF?sep=(.)\r?\n/i;
 
 /**
- * The text of a file, in slices small enough that others get their turn between two of them. A line with more cells than any sheet has is refused before a reader
- * makes cells of it. Throws SheetFault.
+ * The text of a file, in slices small enough that others get their turn between two of them. A line with more cells
+ * than any sheet has is refused before a reader makes cells of it. Throws SheetFault.
  */
 async function* slices(pieces: AsyncIterable<Buffer>, { encoding, delimiter }: SheetForm): AsyncGenerator<string> {
   const decoder = new TextDecoder(encoding);
@@ -91,7 +91,10 @@ async function* slices(pieces: AsyncIterable<Buffer>, { encoding, delimiter }: S
   yield decoder.decode();
 }
 
-/** The rows of a file from the first on, with their lines, as they are read. Throws SheetFault with the line of what cannot be. */
+/**
+ * The rows of a file from the first on, with their lines, as they are read. Throws SheetFault with the line of what
+ * cannot be.
+ */
 export async function* sheetRecords(pieces: AsyncIterable<Buffer>, form: SheetForm): AsyncGenerator<SheetRecord> {
   const parser = parse({
     relax_column_count: true,

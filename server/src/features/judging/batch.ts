@@ -20,7 +20,10 @@ interface Judged {
 
 const asking = ({ verdict }: JudgedRow): boolean => verdict === 'hold' || verdict === 'renew' || verdict === 'look';
 
-/** The stored judgement of one vehicle: its line in the list, and a row for each weak point that applies; stamped with everything it was made of. */
+/**
+ * The stored judgement of one vehicle: its line in the list, and a row for each weak point that applies; stamped with
+ * everything it was made of.
+ */
 function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings, today }: Ground): Judged {
   const { input } = questionOf(knowledge, subjectOf(records, today), settings, today);
   const rows = judgeVehicle(input);
@@ -95,7 +98,10 @@ const ADD_JUDGEMENTS = `insert into judgement (vehicle_id, weak_point_id, conseq
 const TAKE_OUT = `
   delete from judgement j where j.vehicle_id = any($1::uuid[]) and (j.vehicle_id, j.weak_point_id) not in (select * from unnest($2::uuid[], $3::uuid[]))`;
 
-/** Judges vehicles and writes what came of it, in the caller's transaction; vehicles taken back lose their judgement. `knowing` reads what is known of engines. */
+/**
+ * Judges vehicles and writes what came of it, in the caller's transaction; vehicles taken back lose their judgement.
+ * `knowing` reads what is known of engines.
+ */
 export async function judgeAndSave(
   manager: EntityManager,
   library: LibraryService,
@@ -130,7 +136,10 @@ export async function judgeAndSave(
   if (total > met) await manager.query(TAKE_OUT, [[...records.keys()], column('vehicle_id'), column('weak_point_id')]);
 }
 
-/** A standing is behind when anything it was made of has moved on: the day, the model, the settings, or what is known of its engine. */
+/**
+ * A standing is behind when anything it was made of has moved on: the day, the model, the settings, or what is known of
+ * its engine.
+ */
 const IS_STALE = `(s.as_of <> $TODAY or s.model_version <> ${MODEL_VERSION} or s.settings_version <> (select version from setting where id = 1)
   or s.family_revision <> (select revision from family_state where family_id = (select family_id from vehicle where id = s.vehicle_id)))`;
 
@@ -138,8 +147,9 @@ const IS_STALE = `(s.as_of <> $TODAY or s.model_version <> ${MODEL_VERSION} or s
 export const isStale = (today: string): string => IS_STALE.replace('$TODAY', () => today);
 
 /**
- * Judges the next vehicles whose standing is behind, at most `size`, in one transaction; returns how many. Rows another process works on are skipped, so that any
- * number of processes and threads share the work, and whatever is interrupted is simply still behind.
+ * Judges the next vehicles whose standing is behind, at most `size`, in one transaction; returns how many. Rows another
+ * process works on are skipped, so that any number of processes and threads share the work, and whatever is interrupted
+ * is simply still behind.
  */
 export async function judgeNext(
   source: DataSource,

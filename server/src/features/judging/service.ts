@@ -24,8 +24,8 @@ export interface JudgeHands {
 }
 
 /**
- * Keeps the stored judgements of all vehicles up to date. What is behind is read off the stamps of the rows themselves, so a round that is interrupted, by whatever,
- * is gone on with by the next; several processes share one round.
+ * Keeps the stored judgements of all vehicles up to date. What is behind is read off the stamps of the rows themselves,
+ * so a round that is interrupted, by whatever, is gone on with by the next; several processes share one round.
  */
 export class JudgingService {
   private running: Promise<void> | null = null;
@@ -42,7 +42,10 @@ export class JudgingService {
     private readonly hands: JudgeHands | null,
   ) {}
 
-  /** Rounds of this process wait while `busy` says that something more pressing is under way; what they leave stays marked as behind. */
+  /**
+   * Rounds of this process wait while `busy` says that something more pressing is under way; what they leave stays
+   * marked as behind.
+   */
   giveWayTo(busy: () => boolean): void {
     this.busy = busy;
   }
@@ -70,7 +73,9 @@ export class JudgingService {
     return Number(row!.stale);
   }
 
-  /** Starts a round, or joins the one that runs; resolves when nothing is behind any more or somebody has stopped it. */
+  /**
+   * Starts a round, or joins the one that runs; resolves when nothing is behind any more or somebody has stopped it.
+   */
   run(reason: string): Promise<void> {
     if (this.closing || this.busy()) return Promise.resolve();
     if (this.running) {

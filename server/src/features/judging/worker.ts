@@ -17,7 +17,10 @@ setPriority(10);
 const source = connectDatabase((workerData as WorkerGround).url, 2);
 const library = new LibraryService();
 
-/** A thread that judges batches: it has its own connections, so that neither reading nor reckoning ever holds up the server's own thread. */
+/**
+ * A thread that judges batches: it has its own connections, so that neither reading nor reckoning ever holds up the
+ * server's own thread.
+ */
 const judge: JudgeBatch = async ({ today, size, after }) => {
   const opened = await source;
   return judgeNext(opened, library, { settings: await readSettings(opened.manager), today }, size, after);

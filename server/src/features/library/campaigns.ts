@@ -73,8 +73,9 @@ export class Campaigns {
   }
 
   /**
-   * Vehicles that a notice touches: those its weak points apply to, made within its production dates. It is answered by what it asks for, done since it was issued;
-   * a coverage runs out at the nearest of its limits, the one in km at the vehicle's forecast use. Throws not_found.
+   * Vehicles that a notice touches: those its weak points apply to, made within its production dates. It is answered by
+   * what it asks for, done since it was issued; a coverage runs out at the nearest of its limits, the one in km at the
+   * vehicle's forecast use. Throws not_found.
    */
   async ofNotice(id: string, asked: Page): Promise<{ rows: NoticeCampaignRow[]; total: number }> {
     const [notice] = await this.source.query<{ kind: string }[]>('select kind from notice where id = $1', [id]);

@@ -27,7 +27,9 @@ interface Standing {
 }
 type Look = LookFact;
 
-/** Windows and how many: a share between two words is told as the nearer, and stays what it is while that word is left. */
+/**
+ * Windows and how many: a share between two words is told as the nearer, and stays what it is while that word is left.
+ */
 const lifeOver = (draft: PointDraft, standing: Standing | undefined) => ({
   share: shareOver(draft.share, standing?.share),
   causes: draft.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
@@ -49,7 +51,10 @@ function lookOver(draft: PointDraft['look'], standing: Look | null): Look | null
   };
 }
 
-/** To which engines it applies: variants and production dates are the form's, models, markets, features and serials stay. */
+/**
+ * To which engines it applies: variants and production dates are the form's, models, markets, features and serials
+ * stay.
+ */
 function ruleOver(
   draft: PointDraft,
   { variants: _variants, producedFromDay: _from, producedToDay: _to, ...rest }: ApplicabilityRule,
@@ -137,8 +142,8 @@ export class LibraryDesk {
   }
 
   /**
-   * A draft's columns, laid over the row that stands: what the form does not show, and what it shows only rounded, stays as it was. A new component is written on
-   * the way.
+   * A draft's columns, laid over the row that stands: what the form does not show, and what it shows only rounded,
+   * stays as it was. A new component is written on the way.
    */
   private async columns(writer: LibraryWriter, draft: PointDraft, pointId: string | null): Promise<Row> {
     const { manager } = writer;
@@ -252,7 +257,10 @@ export class LibraryDesk {
       );
   }
 
-  /** One change of the library, all or nothing; the vehicles of the family it is about, if it is about one, are judged again. */
+  /**
+   * One change of the library, all or nothing; the vehicles of the family it is about, if it is about one, are judged
+   * again.
+   */
   async change(
     author: Author,
     work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string | null; summary: string }>,
@@ -297,7 +305,10 @@ export class LibraryDesk {
     });
   }
 
-  /** Corrects a weak point. What is published is the owner's to change. Throws changed_meanwhile with the row as it is now. */
+  /**
+   * Corrects a weak point. What is published is the owner's to change. Throws changed_meanwhile with the row as it is
+   * now.
+   */
   update(author: Author, id: string, draft: PointDraft, version: number): Promise<Changed> {
     return this.change(author, async (writer) => {
       const [now] = await writer.manager.query<{ state: PointState; family_id: string }[]>(

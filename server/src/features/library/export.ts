@@ -27,7 +27,10 @@ export interface PackHead {
   readonly note?: string;
 }
 
-/** Some engine families (all, where none is named) with everything they refer to, as a pack. Drafts and what was superseded stay here. Months stand for production dates. */
+/**
+ * Some engine families (all, where none is named) with everything they refer to, as a pack. Drafts and what was
+ * superseded stay here. Months stand for production dates.
+ */
 export async function exportPack(
   manager: EntityManager,
   head: PackHead,

@@ -129,8 +129,9 @@ async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: Read
 }
 
 /**
- * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date where they differ; the statements of a weak
- * point are replaced. Nothing outside the pack's own keys is touched, nor anything that is `skipped`.
+ * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date
+ * where they differ; the statements of a weak point are replaced. Nothing outside the pack's own keys is touched, nor
+ * anything that is `skipped`.
  */
 export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skipped = () => NONE): Promise<void> {
   const own = { pack_key: pack.key };
@@ -389,7 +390,10 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   }
 }
 
-/** Puts a pack on file, with who loaded it and all that it changed, and what `beside` writes in the same change; answers the id of the change, null when everything was on file already. */
+/**
+ * Puts a pack on file, with who loaded it and all that it changed, and what `beside` writes in the same change; answers
+ * the id of the change, null when everything was on file already.
+ */
 export async function loadPack(
   manager: EntityManager,
   pack: Pack,

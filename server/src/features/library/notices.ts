@@ -14,7 +14,10 @@ const ROW = `n.id, n.kind, a.name as authority, n.number, n.title, n.issued, n.s
     and ${mayBeMadeSql('v.first_registered', 'n.produced_from', 'n.produced_to')}) as vehicles`;
 const FOUND_BY = "lower(n.number || ' ' || n.title || ' ' || n.words)";
 
-/** Bulletins and coverages: what came from makers and others, and is answered vehicle by vehicle. Nothing is judged by them. */
+/**
+ * Bulletins and coverages: what came from makers and others, and is answered vehicle by vehicle. Nothing is judged by
+ * them.
+ */
 export class Notices {
   constructor(
     private readonly source: DataSource,
@@ -163,7 +166,10 @@ export class Notices {
       throw badField('number', 'is on file from the same authority already; correct that one, or the number');
   }
 
-  /** Corrects a notice; one that came with a pack is the owner's to change. Throws changed_meanwhile with the row as it is now. */
+  /**
+   * Corrects a notice; one that came with a pack is the owner's to change. Throws changed_meanwhile with the row as it
+   * is now.
+   */
   update(author: Author, id: string, draft: NoticeDraft, version: number): Promise<Changed> {
     return this.desk.change(author, async (writer) => {
       await this.mayChange(writer.manager, author, id);

@@ -67,7 +67,10 @@ function notJson(text: string): Problem {
   });
 }
 
-/** Reads a pack from a file's text. Throws bad_file with the line of every fault and its mend; nothing is understood half. */
+/**
+ * Reads a pack from a file's text. Throws bad_file with the line of every fault and its mend; nothing is understood
+ * half.
+ */
 export function readPack(text: string): Pack {
   const deep = deeperThan(text, MOST_DEPTH);
   if (deep >= 0) {

@@ -38,7 +38,9 @@ class Rollback extends Error {}
 
 /** What a row becomes that a later edition no longer has and that is taken out of use. */
 const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn' } as const;
-/** What may be gone from a later edition: those that have a state take it, parts leave the list they are chosen from. */
+/**
+ * What may be gone from a later edition: those that have a state take it, parts leave the list they are chosen from.
+ */
 type Leaving = keyof typeof OUT_OF_USE | 'part';
 
 /** Packs as files: out of the library, and into it with everything seen before anything is written. */
@@ -248,7 +250,10 @@ export class PackDesk {
     };
   }
 
-  /** Keeps our weak point and puts the other pack's view beside it, as an authority of its own: two that disagree are not averaged. */
+  /**
+   * Keeps our weak point and puts the other pack's view beside it, as an authority of its own: two that disagree are
+   * not averaged.
+   */
   private async beside(writer: LibraryWriter, pack: Pack, key: string): Promise<void> {
     const point = pack.families.flatMap(({ weakPoints }) => weakPoints).find((candidate) => candidate.key === key);
     const [ours] = await writer.manager.query<{ id: string }[]>('select id from weak_point where key = $1', [key]);
@@ -317,7 +322,10 @@ export class PackDesk {
     if (row) await writer.update(table, row.id, { state: OUT_OF_USE[table] });
   }
 
-  /** Takes an uploaded pack in as it was chosen, all or nothing, in one change that can be taken back. Throws changed_meanwhile when the library has moved on since the preview. */
+  /**
+   * Takes an uploaded pack in as it was chosen, all or nothing, in one change that can be taken back. Throws
+   * changed_meanwhile when the library has moved on since the preview.
+   */
   async take(author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
     const done = await this.source.transaction((manager) =>
       once(manager, author, () => this.takeIn(manager, author, uploadId, choices)),

@@ -127,7 +127,10 @@ export interface NoticeFact {
   readonly endsOn: string | null;
 }
 
-/** Bulletins and coverages about an engine family's weak points, latest first. They are no part of what is judged, and so not of what is remembered of it. */
+/**
+ * Bulletins and coverages about an engine family's weak points, latest first. They are no part of what is judged, and
+ * so not of what is remembered of it.
+ */
 export const noticesOf = (manager: EntityManager, familyId: string): Promise<NoticeFact[]> =>
   manager.query<NoticeFact[]>(
     `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn"
@@ -195,7 +198,10 @@ export function spellings(words: readonly string[], compact: (text: string) => s
   return [...found].filter((spelling) => spelling.length > 1).slice(0, most);
 }
 
-/** Engines that the words name: by code first; else all words (and the displacement) in maker, model or name; else codes near in spelling. */
+/**
+ * Engines that the words name: by code first; else all words (and the displacement) in maker, model or name; else codes
+ * near in spelling.
+ */
 export async function findEngines(
   manager: EntityManager,
   words: readonly string[],

@@ -6,7 +6,8 @@ export const nearestWord = (share: number): ShareWord =>
     Math.abs(SHARE_BY_WORD[word] - share) < Math.abs(SHARE_BY_WORD[best] - share) ? word : best,
   );
 
-// What is told in words or in round figures and comes back just so says nothing new: the exact value that stands is kept.
+// What is told in words or in round figures and comes back just so says nothing new: the exact value that stands is
+// kept.
 
 /** The share a word means, or the one that stands where it is told by that word. */
 export const shareOver = (word: ShareWord, standing: number | undefined): number =>

@@ -7,7 +7,9 @@ const MOST_REMEMBERED = 500;
 /** What is known of a family, with the revision it was read at. */
 export type RevisedKnowledge = FamilyKnowledge & { readonly revision: number };
 
-/** A revision, and the transaction that wrote it: another database put in this one's place may count to the same number. */
+/**
+ * A revision, and the transaction that wrote it: another database put in this one's place may count to the same number.
+ */
 interface FamilyState {
   readonly familyId: string;
   readonly revision: number;
@@ -15,8 +17,9 @@ interface FamilyState {
 }
 
 /**
- * What the library and the workshop's own experience know of engine families. A family once read is remembered until its revision, which the database itself
- * counts, has moved on; every question asks for the revision, so nothing old is ever answered.
+ * What the library and the workshop's own experience know of engine families. A family once read is remembered until
+ * its revision, which the database itself counts, has moved on; every question asks for the revision, so nothing old is
+ * ever answered.
  */
 export class LibraryService {
   private readonly remembered = new Map<string, { readonly writtenBy: string; readonly knowledge: RevisedKnowledge }>();
@@ -51,7 +54,8 @@ export class LibraryService {
     const read = await familyKnowledge(manager, familyId);
     if (read === null) return null;
     const knowledge = { ...read, revision: state.revision };
-    // A transaction may yet be rolled back, and its revision be given to something else: what it reads is not remembered.
+    // A transaction may yet be rolled back, and its revision be given to something else: what it reads is not
+    // remembered.
     if (manager.queryRunner?.isTransactionActive === true) return knowledge;
     this.remembered.set(familyId, { writtenBy, knowledge });
     if (this.remembered.size > MOST_REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);

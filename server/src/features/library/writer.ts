@@ -61,8 +61,9 @@ export class LibraryWriter {
   constructor(readonly manager: EntityManager) {}
 
   /**
-   * Brings rows up to date by what tells them apart, or adds them; rows that already say the same are left as they are. `skip` names rows, by the last of those columns,
-   * that are not to be written even so. Returns the id of every row by that column, of the skipped ones too where they are on file.
+   * Brings rows up to date by what tells them apart, or adds them; rows that already say the same are left as they are.
+   * `skip` names rows, by the last of those columns, that are not to be written even so. Returns the id of every row by
+   * that column, of the skipped ones too where they are on file.
    */
   async upsert(
     table: LibraryTable,
@@ -120,7 +121,10 @@ export class LibraryWriter {
       this.items.push({ entity: table, entityId: String(row['id']), before: row, after: null });
   }
 
-  /** Changes columns of one row. Throws not_found, or changed_meanwhile when it has a version and that is not `expectedVersion`. */
+  /**
+   * Changes columns of one row. Throws not_found, or changed_meanwhile when it has a version and that is not
+   * `expectedVersion`.
+   */
   async update(table: LibraryTable, id: string, patch: Row, expectedVersion?: number): Promise<Row> {
     const [found] = await this.manager.query<{ row: Row }[]>(
       `select to_jsonb(t) as row from ${table} t where id = $1 for update`,
@@ -173,7 +177,10 @@ export class LibraryWriter {
     return row!.id;
   }
 
-  /** Takes a change back, last row first. Throws changed_since when a row has been written again meanwhile, in_use when something rests on a row that would go. */
+  /**
+   * Takes a change back, last row first. Throws changed_since when a row has been written again meanwhile, in_use when
+   * something rests on a row that would go.
+   */
   async undo(changeId: string): Promise<void> {
     const items = await this.manager.query<LibraryItem[]>(
       'select entity, entity_id as "entityId", before, after from library_change_item where change_id = $1 order by id desc',

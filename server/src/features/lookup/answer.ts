@@ -72,7 +72,10 @@ export const UNKNOWN_SUBJECT: Omit<Subject, 'readings'> = {
   findings: [],
 };
 
-/** Days that production may lie before and after the day of registration as understood: a bare year stands for its middle. */
+/**
+ * Days that production may lie before and after the day of registration as understood: a bare year stands for its
+ * middle.
+ */
 const PRODUCTION = {
   exact: { before: MADE_BEFORE_REGISTERED, after: 0 },
   year: { before: 2 * MADE_BEFORE_REGISTERED, after: MADE_BEFORE_REGISTERED },
@@ -80,7 +83,10 @@ const PRODUCTION = {
 /** Relative spread of a forecast that rests on the prior rate alone; more road behind a vehicle narrows it. */
 const PRIOR_SPREAD = 0.35;
 
-/** The span in which a vehicle was made, as its middle and half its length; null when nobody knows when it was registered. */
+/**
+ * The span in which a vehicle was made, as its middle and half its length; null when nobody knows when it was
+ * registered.
+ */
 function productionSpan({ registeredDay, registeredExact }: Pick<Subject, 'registeredDay' | 'registeredExact'>): {
   day: number | null;
   slackDays: number;

@@ -44,7 +44,10 @@ export function withAnswer(known: Known, about: string, answer: string): Known |
   }
 }
 
-/** What else is known, as it stands in an address: `market=hot and dusty;feature:ac=yes`. What cannot be understood is left out. */
+/**
+ * What else is known, as it stands in an address: `market=hot and dusty;feature:ac=yes`. What cannot be understood is
+ * left out.
+ */
 export function knownFrom(known: Known, text: string): Known {
   return knownPairs(text).reduce((so, { about, answer }) => withAnswer(so, about, answer) ?? so, known);
 }

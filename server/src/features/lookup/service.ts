@@ -54,8 +54,8 @@ export class LookupService {
   }
 
   /**
-   * A line as it is understood, with the vehicles and engines that its words name. The words are the same in every unit, so that what they name is looked for while
-   * the settings are read.
+   * A line as it is understood, with the vehicles and engines that its words name. The words are the same in every
+   * unit, so that what they name is looked for while the settings are read.
    */
   private async understand(
     line: string,
@@ -192,7 +192,10 @@ export class LookupService {
     return answerable === null ? [] : wireQuestions(answerable);
   }
 
-  /** One chance of the answer taken apart. Throws not_found where the line has no answer, or the weak point is not in it. */
+  /**
+   * One chance of the answer taken apart. Throws not_found where the line has no answer, or the weak point is not in
+   * it.
+   */
   async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
     const { answerable } = await this.ask(request);
     if (answerable === null)

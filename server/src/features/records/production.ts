@@ -1,9 +1,15 @@
 import { dayFromIso } from '@crosspeen/core';
 
-/** A vehicle is made before it is first registered, by half a year at most: the one rule by which production dates are held against a registration. Days. */
+/**
+ * A vehicle is made before it is first registered, by half a year at most: the one rule by which production dates are
+ * held against a registration. Days.
+ */
 export const MADE_BEFORE_REGISTERED = 183;
 
-/** Whether a vehicle registered on `registeredDay` (day number; null: not known) may have been made from `from` to `to` (ISO dates; null: open). What is not known speaks against nothing. */
+/**
+ * Whether a vehicle registered on `registeredDay` (day number; null: not known) may have been made from `from` to `to`
+ * (ISO dates; null: open). What is not known speaks against nothing.
+ */
 export const mayBeMade = (registeredDay: number | null, from: string | null, to: string | null): boolean =>
   registeredDay === null ||
   ((from === null || registeredDay >= dayFromIso(from)!) &&

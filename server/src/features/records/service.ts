@@ -43,7 +43,8 @@ export interface VehicleRecords {
 const list = (columns: string, from: string, order: string): string =>
   `(select coalesce(json_agg(json_build_object(${columns}) order by ${order}), '[]') from ${from} r where r.vehicle_id = v.id and r.retracted_at is null)`;
 
-// One query and one row a vehicle, whether it is one vehicle or a fleet's worth: no entity objects, no round trip a table.
+// One query and one row a vehicle, whether it is one vehicle or a fleet's worth: no entity objects, no round trip a
+// table.
 const RECORDS = `
   select v.id, v.plate, v.plate_key as "plateKey", v.name, v.name_key as "nameKey", v.model, v.family_id as "familyId", v.variant_key as "variantKey", v.first_registered as "firstRegistered",
     v.first_seen as "firstSeen", v.market, v.serial, v.features, v.fitted, v.duty, v.odometer_unit as "odometerUnit", v.severity, v.note, v.contact, v.search_text as "searchText", v.version, v.retracted_at as "retractedAt",

@@ -7,8 +7,9 @@ import { UserEntity, type UserRow } from './entity.ts';
 import { Turns } from '../../platform/turns.ts';
 
 /**
- * Tries that are let through at once before each further one has to wait, and the longest wait, in seconds: for one name from one address, for all names from one
- * address, and for one name from wherever. A wait doubles with every try and is never a lock: nobody can keep somebody else out for longer than it.
+ * Tries that are let through at once before each further one has to wait, and the longest wait, in seconds: for one
+ * name from one address, for all names from one address, and for one name from wherever. A wait doubles with every try
+ * and is never a lock: nobody can keep somebody else out for longer than it.
  */
 export const THROTTLE = {
   pair: { free: 5, longestSeconds: 60 },
@@ -35,8 +36,9 @@ interface TryRow {
 const later = (from: Date, seconds: number): Date => new Date(from.getTime() + seconds * 1000);
 
 /**
- * A count of tries after one more, and how many seconds that one has to wait: 0 lets it through. One that comes too early is refused and changes nothing, so that
- * hammering does not make a wait longer. A clock that was set back holds nobody: a last try that lies ahead counts as long ago.
+ * A count of tries after one more, and how many seconds that one has to wait: 0 lets it through. One that comes too
+ * early is refused and changes nothing, so that hammering does not make a wait longer. A clock that was set back holds
+ * nobody: a last try that lies ahead counts as long ago.
  */
 export function afterTry(row: TryRow, now: Date): TryRow & { readonly waitSeconds: number } {
   const { free, longestSeconds } = THROTTLE[row.what];
@@ -54,7 +56,9 @@ export function afterTry(row: TryRow, now: Date): TryRow & { readonly waitSecond
   };
 }
 
-/** A hash nobody's password has: checking it takes as long as a real one, so that a name cannot be guessed by the clock. */
+/**
+ * A hash nobody's password has: checking it takes as long as a real one, so that a name cannot be guessed by the clock.
+ */
 const NOBODY = '$argon2id$v=19$m=19456,t=2,p=1$c29tZXNhbHRzb21lc2FsdA$RdescudvJCsgt3ub+b27R0PpE4K2QFVaIHkOTlLm9dI';
 
 const wireUser = ({ id, name, displayName, role }: UserRow): SessionUser => ({ id, name, displayName, role });
@@ -80,8 +84,8 @@ export class SessionService {
   }
 
   /**
-   * Checks a name and password. Every try is counted before it is looked at, so that many at once are many. Throws wrong_sign_in; too_many_tries with the seconds
-   * to wait; busy while too many passwords are being checked.
+   * Checks a name and password. Every try is counted before it is looked at, so that many at once are many. Throws
+   * wrong_sign_in; too_many_tries with the seconds to wait; busy while too many passwords are being checked.
    */
   async signIn(name: string, password: string, address: string): Promise<SessionUser> {
     const key = name.trim().toLowerCase();
@@ -106,7 +110,8 @@ export class SessionService {
   private async countTry(whose: Readonly<Record<Counted, string>>): Promise<void> {
     const given = (Object.keys(THROTTLE) as Counted[]).map((what) => ({ what, who: whose[what] }));
     const waits = await this.source.transaction(async (manager) => {
-      // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the other.
+      // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the
+      // other.
       await manager.query(
         `insert into sign_in_try (what, who, tries, last_at, next_at) select what, who, 0, 'epoch', 'epoch' from jsonb_to_recordset($1::jsonb) as g(what text, who text)
          order by what on conflict do nothing`,
@@ -117,7 +122,8 @@ export class SessionService {
          where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text)) order by what for update`,
         [JSON.stringify(given)],
       );
-      // Read while they are held: of many at once, the time of one that was counted later must not lie before that of the one before it.
+      // Read while they are held: of many at once, the time of one that was counted later must not lie before that of
+      // the one before it.
       const now = this.clock.now();
       const counted = rows.map((row) => afterTry(row, now));
       await manager.query(

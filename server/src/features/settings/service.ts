@@ -41,7 +41,10 @@ export const DEFAULT_SETTINGS: SettingsValues = {
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** Settings saved by an earlier version have no say on what came after it, nor on a consequence or a duty that was added to a list of them. */
+/**
+ * Settings saved by an earlier version have no say on what came after it, nor on a consequence or a duty that was added
+ * to a list of them.
+ */
 const withDefaults = (saved: Partial<SettingsValues>): SettingsValues =>
   Object.fromEntries(
     Object.entries(DEFAULT_SETTINGS).map(([key, usual]) => {

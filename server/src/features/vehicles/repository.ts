@@ -16,7 +16,10 @@ const CHANCE_BANDS = 'array[0.01, 0.03, 0.08, 0.25]::float8[]';
 
 type ListQuery = z.output<typeof vehicleListQuery>;
 
-/** One page of vehicles, worst first, likeliest first or by plate; searched by every word of `q`, filtered by what they are judged. */
+/**
+ * One page of vehicles, worst first, likeliest first or by plate; searched by every word of `q`, filtered by what they
+ * are judged.
+ */
 export async function listVehicles(
   manager: EntityManager,
   { q, order, page, pageSize, verdict, consequence, least }: ListQuery,
@@ -51,7 +54,8 @@ export async function listVehicles(
   );
   const today = bound(todayIso);
   const limits = `limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
-  // The page is found on ids alone; only its own rows are joined to what is shown. A vehicle has a standing exactly while it is not taken back.
+  // The page is found on ids alone; only its own rows are joined to what is shown. A vehicle has a standing exactly
+  // while it is not taken back.
   const ids =
     order !== 'plate' && !filtered
       ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place from vehicle_standing s order by ${by} ${limits}`

@@ -83,7 +83,10 @@ export class VehicleService {
     return knowledge;
   }
 
-  /** Usage path of a vehicle as it stands, km since new, to turn readings into dates and back; and what its dash shows less than that. */
+  /**
+   * Usage path of a vehicle as it stands, km since new, to turn readings into dates and back; and what its dash shows
+   * less than that.
+   */
   async path(manager: EntityManager, id: string): Promise<{ path: UsagePath; offsetKm: number; changed: boolean }> {
     const subject = subjectOf(await this.records(manager, id), this.clock.today());
     return {
@@ -240,7 +243,10 @@ export class VehicleService {
     });
   }
 
-  /** Adds a service record for the component of a weak point. Date and reading complete each other through the usage path. */
+  /**
+   * Adds a service record for the component of a weak point. Date and reading complete each other through the usage
+   * path.
+   */
   async addService(author: ChangeAuthor, id: string, service: ServiceCreate): Promise<Changed> {
     const WORDS = {
       done: 'renewed',

@@ -148,8 +148,8 @@ export class VisitService {
   }
 
   /**
-   * Marks a visit done: a reading, a service record for each renewal and a finding for each look are written in one change. A look without a finding
-   * counts as not done. Exactly the renewed components' clocks start again.
+   * Marks a visit done: a reading, a service record for each renewal and a finding for each look are written in one
+   * change. A look without a finding counts as not done. Exactly the renewed components' clocks start again.
    */
   async done(
     author: ChangeAuthor,

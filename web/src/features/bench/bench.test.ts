@@ -20,7 +20,8 @@ const row = {
 } as unknown as BenchRow;
 
 describe('a life in the weak point’s own clocks', () => {
-  // Medians by hand: shape = ln(ln 10 / -ln 0.9) / ln(to / from), scale = from (-ln 0.9)^(-1/shape), median = scale (ln 2)^(1/shape).
+  // Medians by hand: shape = ln(ln 10 / -ln 0.9) / ln(to / from), scale = from (-ln 0.9)^(-1/shape), median = scale (ln
+  // 2)^(1/shape).
   test('typical is by when half of those that fail have failed, times the ratio', () => {
     expect(lifeText(row, 1, 'km')).toBe('128,000\u00a0km or 12.2\u00a0years; 3,282\u00a0engine hours');
     expect(shortLifeText(row, 0.5, 'km')).toBe('64,000\u00a0km');

@@ -9,7 +9,9 @@ const SPAN = { least: 0.4, most: 2.5 } as const;
 export const ratioX = (ratio: number): number =>
   (Math.log(Math.min(SPAN.most, Math.max(SPAN.least, ratio)) / SPAN.least) / Math.log(SPAN.most / SPAN.least)) * WIDTH;
 
-/** Published above, own below, each as its 90 % interval with the middle marked; the upright line is what is published. */
+/**
+ * Published above, own below, each as its 90 % interval with the middle marked; the upright line is what is published.
+ */
 export function LifeInterval({
   row,
   label,

@@ -77,7 +77,9 @@ export function runWords({
   }
 }
 
-/** Column of the file for an understood column changed: a column of the file serves one at a time; null takes it away. */
+/**
+ * Column of the file for an understood column changed: a column of the file serves one at a time; null takes it away.
+ */
 export function mapped(
   mapping: Readonly<Record<string, number>>,
   place: number,

@@ -18,7 +18,10 @@ import { coverWords, doneWords, type CalledRow } from './words.ts';
 
 const CallDialog = lazy(() => import('./call-dialog.tsx'));
 
-/** The vehicles a weak point, a bulletin or a coverage touches now, what was done about each, and who is left: a list to call from. */
+/**
+ * The vehicles a weak point, a bulletin or a coverage touches now, what was done about each, and who is left: a list to
+ * call from.
+ */
 export function Campaign({
   about,
   cover = false,

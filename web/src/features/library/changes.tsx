@@ -29,7 +29,9 @@ function Items({ items, rows }: Pick<LibraryChange, 'items' | 'rows'>): ReactNod
   );
 }
 
-/** What changed in the library since when, by whom, each change with the way back; of one weak point where it is named. */
+/**
+ * What changed in the library since when, by whom, each change with the way back; of one weak point where it is named.
+ */
 export function Changes({
   page,
   onPage,

@@ -21,7 +21,10 @@ interface Side {
 export const pointsOf = (family: Pick<LibraryFamily, 'points'>, variantKey: string): Point[] =>
   family.points.filter(({ appliesTo }) => appliesTo.variants === undefined || appliesTo.variants.includes(variantKey));
 
-/** The same weak point on both sides, by its key, or by title and component where the families differ; in groups, those of one side only first. */
+/**
+ * The same weak point on both sides, by its key, or by title and component where the families differ; in groups, those
+ * of one side only first.
+ */
 export function pairedPoints(
   a: readonly Point[],
   b: readonly Point[],

@@ -163,7 +163,10 @@ export interface DraftCurve {
   readonly points: readonly { readonly at: number; readonly failed: number }[];
 }
 
-/** Share of all engines that have failed over the first clock told, each cause on that clock with its part; null while the windows cannot be read. */
+/**
+ * Share of all engines that have failed over the first clock told, each cause on that clock with its part; null while
+ * the windows cannot be read.
+ */
 export function draftCurve(windows: string, share: ShareWord, componentClass: ComponentClass): DraftCurve | null {
   const causes = causesTyped(windows).map((cause) => parseSpans(cause));
   if (causes.length === 0 || causes.some((cause) => !cause.ok)) return null;

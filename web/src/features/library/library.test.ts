@@ -178,7 +178,8 @@ describe('the curve while it is typed', () => {
   });
   test('one window on one clock: a tenth of those that have it have failed at its start, nine tenths at its end', () => {
     const { points } = draftCurve('100-150k km', 'nearly all', 'plastic')!;
-    // Sixty steps to 225,000 km: 3,750 km each, so that neither end of the window falls on one; between two, the curve is nearly straight.
+    // Sixty steps to 225,000 km: 3,750 km each, so that neither end of the window falls on one; between two, the curve
+    // is nearly straight.
     const at = (km: number): number => {
       const i = Math.floor(km / 3750);
       const part = km / 3750 - i;

@@ -18,7 +18,8 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
   const engines = useQuery(read.engines());
   const pressing = useQuery(read.vehicles({ q: '', order: 'pressing', page: 1, pageSize: 6 }));
   const onFile = useQuery(read.vehicles({ q: '', order: 'plate', page: 1, pageSize: 100 }));
-  // One engine of each make, as it stands on file: what a line looks like, and what the library covers. Where nothing is on file yet, a usual reading stands in.
+  // One engine of each make, as it stands on file: what a line looks like, and what the library covers. Where nothing
+  // is on file yet, a usual reading stands in.
   const known = (engines.data?.rows ?? []).map(({ engine, variants }) => ({
     engine,
     made: variants[0]?.producedFrom ?? null,

@@ -147,7 +147,10 @@ export interface LineProps {
   readonly onFamily: (line: string, familyId: string) => void;
 }
 
-/** The lookup line with what was understood in plain chips. Nothing here waits for the network: typing is echoed and parsed on the page. */
+/**
+ * The lookup line with what was understood in plain chips. Nothing here waits for the network: typing is echoed and
+ * parsed on the page.
+ */
 export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, onFamily }: LineProps): ReactNode {
   const [line, setLine] = useState(asked);
   const input = useRef<HTMLInputElement>(null);

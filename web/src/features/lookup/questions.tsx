@@ -62,7 +62,10 @@ function Ask({
   );
 }
 
-/** The questions whose answer changes a verdict, most worthwhile first, each with what to look at. Nothing is shown when none does. */
+/**
+ * The questions whose answer changes a verdict, most worthwhile first, each with what to look at. Nothing is shown when
+ * none does.
+ */
 export function Questions({ questions: found, onAnswer, onRecord }: QuestionsProps): ReactNode {
   const [all, setAll] = useState(false);
   // The place is kept while they come, so that nothing jumps under a finger.

@@ -14,7 +14,10 @@ const x = (limit: number): number => ((Math.log10(Math.max(limit, 0.001)) + 3) /
 export const vehiclesOver = ({ atLimit }: Class, limit: number): number =>
   atLimit.findLast((entry) => entry.limit <= limit + 1e-12)?.vehicles ?? atLimit[0]?.vehicles ?? 0;
 
-/** What a limit means on this workshop's own vehicles: how many it calls in, and how that changes left and right of it. Follows what is typed. */
+/**
+ * What a limit means on this workshop's own vehicles: how many it calls in, and how that changes left and right of it.
+ * Follows what is typed.
+ */
 export function LimitMeans({
   picture,
   consequence,

@@ -16,7 +16,9 @@ export function setTheme(theme: Theme): void {
   for (const listener of listeners) listener();
 }
 
-/** Puts the stored theme, or the device's own, on the page, and follows the device from then on where none is stored. */
+/**
+ * Puts the stored theme, or the device's own, on the page, and follows the device from then on where none is stored.
+ */
 export function applyTheme(): void {
   const apply = (): void => {
     document.documentElement.dataset['theme'] = stored();

@@ -7,7 +7,9 @@ import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { instantText } from '../../ui/units.ts';
 
-/** How up to date the judgements of the list are: nothing while all are; progress and a stop button while they follow. */
+/**
+ * How up to date the judgements of the list are: nothing while all are; progress and a stop button while they follow.
+ */
 export function FleetProgressLine({ session }: { session: SessionState }): ReactNode {
   const client = useQueryClient();
   const fleet = useQuery({

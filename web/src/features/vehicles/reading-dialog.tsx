@@ -8,7 +8,9 @@ import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, DistanceField, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText } from '../../ui/units.ts';
 
-/** Adds what the meter shows. A reading below an earlier one is taken too: it is shown, and left out of the reckoning. */
+/**
+ * Adds what the meter shows. A reading below an earlier one is taken too: it is shown, and left out of the reckoning.
+ */
 export default function ReadingDialog({
   vehicleId,
   unit,

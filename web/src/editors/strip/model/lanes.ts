@@ -84,7 +84,10 @@ function ticksOf(row: AnswerRow, range: DayRange, width: number): TickMark[] {
   });
 }
 
-/** Lays out the lanes: grouped in the fixed order of groups, worst first inside a group as they come. Pixels; y grows downwards. */
+/**
+ * Lays out the lanes: grouped in the fixed order of groups, worst first inside a group as they come. Pixels; y grows
+ * downwards.
+ */
 export function layLanes(
   rows: readonly AnswerRow[],
   edges: readonly number[],

@@ -13,7 +13,9 @@ export interface PostProps {
   readonly range: DayRange;
   readonly width: number;
   readonly height: number;
-  /** Where each of the visit's jobs has its lane, pixels from the top of the lanes; jobs without a lane are left out. */
+  /**
+   * Where each of the visit's jobs has its lane, pixels from the top of the lanes; jobs without a lane are left out.
+   */
   readonly beads: readonly {
     readonly weakPointId: string;
     readonly y: number;
@@ -25,7 +27,10 @@ export interface PostProps {
   readonly onMove?: (day: number) => void;
 }
 
-/** One visit as a vertical post through all lanes with its jobs as beads. Drag it, or focus it and use the arrows, then Enter. */
+/**
+ * One visit as a vertical post through all lanes with its jobs as beads. Drag it, or focus it and use the arrows, then
+ * Enter.
+ */
 export function Post({ visit, day, answer, unit, range, width, height, beads, money, onMove }: PostProps): ReactNode {
   const [dragged, setDragged] = useState<number | null>(null);
   const grab = useRef<{ x: number; day: number } | null>(null);

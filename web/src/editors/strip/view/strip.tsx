@@ -90,7 +90,10 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
   );
 }
 
-/** The strip: what each weak point does over distance and calendar, with now, what was done, what is said and what is planned. */
+/**
+ * The strip: what each weak point does over distance and calendar, with now, what was done, what is said and what is
+ * planned.
+ */
 export function Strip({
   answer,
   unit,
