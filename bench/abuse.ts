@@ -241,7 +241,9 @@ async function killsOfReplacing(shop: Shop, word: 'restore' | 'import', file: st
   const counted = count();
   const state = (): Promise<string> =>
     shop.sql(
-      "select (select count(*) from vehicle) || '/' || (select count(*) from service_record) || '/' || (select note from vehicle where plate = 'PM 482 KX')",
+      `select (select count(*) from vehicle) || '/' || (select count(*) from service_record) || '/' || (
+          select note from vehicle where plate = 'PM 482 KX'
+        )`,
     );
   const whole = await shop.run([word, file]);
   const incoming = await state();

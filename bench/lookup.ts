@@ -18,34 +18,56 @@ const WARM_UP = 60;
  */
 async function fill(client: pg.Client, today: string): Promise<void> {
   await client.query(`
-    insert into engine_family (key, maker_id, code, code_key, name, displacement_l, fuel, aspiration, timing_drive, interference, search_text)
-    select 'bench-' || n, (select id from maker order by key limit 1), 'BX' || n || 'Z', 'bx' || n || 'z', 'made-up engine', 2.0, 'petrol', 'turbo', 'chain', true, 'vellmar bx' || n || 'z'
+    insert into engine_family (
+      key, maker_id, code, code_key, name, displacement_l, fuel, aspiration, timing_drive, interference, search_text
+    )
+    select 'bench-' || n, (select id from maker order by key limit 1), 'BX' || n || 'Z', 'bx' || n || 'z',
+      'made-up engine', 2.0, 'petrol', 'turbo', 'chain', true, 'vellmar bx' || n || 'z'
     from generate_series(1, ${FAMILIES}) n on conflict do nothing`);
   await client.query(`
     insert into engine_variant (family_id, key, name, produced_from, produced_to, position)
-    select f.id, 'only', 'only variant', '2005-01-01', '2020-12-31', 0 from engine_family f where f.key like 'bench-%' on conflict do nothing`);
+    select f.id, 'only', 'only variant', '2005-01-01', '2020-12-31', 0
+    from engine_family f
+    where f.key like 'bench-%'
+    on conflict do nothing`);
   await client.query(`
-    insert into weak_point (key, family_id, component_id, title, consequence, safety, effect, signs, share, causes, look, renew_minutes, applies_to, custom_km, position)
-    select f.key || '-' || n, f.id, p.component_id, p.title, p.consequence, p.safety, p.effect, p.signs, p.share, p.causes, p.look, p.renew_minutes, '{}', p.custom_km, n
+    insert into weak_point (
+      key, family_id, component_id, title, consequence, safety, effect, signs, share, causes, look, renew_minutes,
+        applies_to, custom_km, position
+    )
+    select f.key || '-' || n, f.id, p.component_id, p.title, p.consequence, p.safety, p.effect, p.signs, p.share,
+      p.causes, p.look, p.renew_minutes, '{}', p.custom_km, n
     from engine_family f cross join generate_series(1, ${POINTS}) n
-    join (select row_number() over (order by key) as r, * from weak_point where key not like 'bench-%') p on p.r = 1 + n % 40
+    join (
+      select row_number() over (order by key) as r, * from weak_point where key not like 'bench-%'
+    ) p on p.r = 1 + n % 40
     where f.key like 'bench-%' on conflict do nothing`);
   await client.query(`
     insert into statement (weak_point_id, authority_id, edition, words, "interval", position)
     select w.id, s.authority_id, s.edition, s.words, s."interval", s.position
-    from weak_point w join lateral (select row_number() over (order by key) as r, id from weak_point where key not like 'bench-%') p on p.r = 1 + w.position % 40
+    from weak_point w
+    join lateral (
+      select row_number() over (order by key) as r, id from weak_point where key not like 'bench-%'
+    ) p on p.r = 1 + w.position % 40
     join statement s on s.weak_point_id = p.id where w.key like 'bench-%'`);
   await client.query(`
     insert into vehicle (plate, plate_key, model, family_id, variant_key, first_registered, odometer_unit, search_text)
-    select 'BN ' || n, 'bn' || n, 'Bench', f.id, 'only', date '2010-01-01' + (n % 4000), 'km', 'bn ' || n || ' bn' || n || ' vellmar bench ' || lower(f.code)
+    select 'BN ' || n, 'bn' || n, 'Bench', f.id, 'only', date '2010-01-01' + (n % 4000), 'km',
+      'bn ' || n || ' bn' || n || ' vellmar bench ' || lower(f.code)
     from generate_series(1, ${VEHICLES}) n join engine_family f on f.key = 'bench-' || (1 + n % ${FAMILIES})`);
   await client.query(`
     insert into meter_reading (vehicle_id, day, km, user_id)
-    select id, current_date - 30, 60000 + (random() * 150000)::int, (select id from app_user limit 1) from vehicle where search_text like 'bn %'`);
+    select id, current_date - 30, 60000 + (random() * 150000)::int, (select id from app_user limit 1)
+    from vehicle
+    where search_text like 'bn %'`);
   await client.query(
     `
-    insert into vehicle_standing (vehicle_id, rank, title, verdict, chance, others, km, as_of, model_version, settings_version, family_revision)
-    select v.id, random() * 5, 'Timing chain', 'look', random() * 0.1, 2, 120000, $1, $2, (select version from setting where id = 1), (select revision from family_state f where f.family_id = v.family_id)
+    insert into vehicle_standing (
+      vehicle_id, rank, title, verdict, chance, others, km, as_of, model_version, settings_version, family_revision
+    )
+    select v.id, random() * 5, 'Timing chain', 'look', random() * 0.1, 2, 120000, $1, $2,
+      (select version from setting where id = 1),
+      (select revision from family_state f where f.family_id = v.family_id)
     from vehicle v where v.search_text like 'bn %'`,
     [today, MODEL_VERSION],
   );

@@ -97,36 +97,64 @@ export async function kernelBench(say: (line: string) => void): Promise<void> {
  */
 async function fill(client: pg.Client): Promise<void> {
   await client.query(`
-    insert into engine_family (key, maker_id, code, code_key, name, displacement_l, fuel, aspiration, timing_drive, interference, search_text)
-    select 'fleet-' || n, (select id from maker order by key limit 1), 'FX' || n || 'Z', 'fx' || n || 'z', 'made-up engine', 2.0, 'petrol', 'turbo', 'chain', true, 'vellmar fx' || n || 'z' from generate_series(1, ${FAMILIES}) n`);
+    insert into engine_family (
+      key, maker_id, code, code_key, name, displacement_l, fuel, aspiration, timing_drive, interference, search_text
+    )
+    select 'fleet-' || n, (select id from maker order by key limit 1), 'FX' || n || 'Z', 'fx' || n || 'z',
+      'made-up engine', 2.0, 'petrol', 'turbo', 'chain', true, 'vellmar fx' || n || 'z'
+    from generate_series(1, ${FAMILIES}) n`);
   await client.query(
-    "insert into engine_variant (family_id, key, name, produced_from, produced_to, position) select f.id, 'only', 'only variant', '2005-01-01', '2022-12-31', 0 from engine_family f where f.key like 'fleet-%'",
+    `insert into engine_variant (family_id, key, name, produced_from, produced_to, position)
+      select f.id, 'only', 'only variant', '2005-01-01', '2022-12-31', 0
+      from engine_family f
+      where f.key like 'fleet-%'`,
   );
   await client.query(`
-    insert into weak_point (key, family_id, component_id, title, consequence, safety, effect, signs, share, causes, look, renew_minutes, applies_to, custom_km, position)
-    select f.key || '-' || n, f.id, p.component_id, p.title, p.consequence, p.safety, p.effect, p.signs, p.share, p.causes, p.look, p.renew_minutes, '{}', p.custom_km, n
+    insert into weak_point (
+      key, family_id, component_id, title, consequence, safety, effect, signs, share, causes, look, renew_minutes,
+        applies_to, custom_km, position
+    )
+    select f.key || '-' || n, f.id, p.component_id, p.title, p.consequence, p.safety, p.effect, p.signs, p.share,
+      p.causes, p.look, p.renew_minutes, '{}', p.custom_km, n
     from engine_family f cross join generate_series(1, ${POINTS}) n
-    join (select row_number() over (order by key) as r, * from weak_point where key not like 'fleet-%') p on p.r = 1 + n % 40 where f.key like 'fleet-%'`);
+    join (
+      select row_number() over (order by key) as r, * from weak_point where key not like 'fleet-%'
+    ) p on p.r = 1 + n % 40
+    where f.key like 'fleet-%'`);
   await client.query(`
     insert into statement (weak_point_id, authority_id, edition, words, "interval", position)
     select w.id, s.authority_id, s.edition, s.words, s."interval", s.position
-    from weak_point w join lateral (select row_number() over (order by key) as r, id from weak_point where key not like 'fleet-%') p on p.r = 1 + w.position % 40
+    from weak_point w
+    join lateral (
+      select row_number() over (order by key) as r, id from weak_point where key not like 'fleet-%'
+    ) p on p.r = 1 + w.position % 40
     join statement s on s.weak_point_id = p.id where w.key like 'fleet-%'`);
   await client.query(`
     insert into vehicle (plate, plate_key, model, family_id, variant_key, first_registered, odometer_unit, search_text)
-    select 'FL ' || n, 'fl' || n, 'Fleet', f.id, 'only', date '2010-01-01' + (n % 4000), 'km', 'fl ' || n from generate_series(1, ${FLEET}) n join engine_family f on f.key = 'fleet-' || (1 + n % ${FAMILIES})`);
+    select 'FL ' || n, 'fl' || n, 'Fleet', f.id, 'only', date '2010-01-01' + (n % 4000), 'km', 'fl ' || n
+    from generate_series(1, ${FLEET}) n
+    join engine_family f on f.key = 'fleet-' || (1 + n % ${FAMILIES})`);
   await client.query(`
     insert into meter_reading (vehicle_id, day, km, user_id)
     select v.id, d.day, d.km, (select id from app_user limit 1) from vehicle v
-    cross join lateral (values (date '2024-11-01', 40000 + length(v.plate) * 3000 + ascii(right(v.plate, 1)) * 900), (date '2026-10-20', 75000 + length(v.plate) * 3000 + ascii(right(v.plate, 1)) * 1500)) as d(day, km) where v.search_text like 'fl %'`);
+    cross join lateral (
+      values (date '2024-11-01', 40000 + length(v.plate) * 3000 + ascii(right(v.plate, 1)) * 900),
+        (date '2026-10-20', 75000 + length(v.plate) * 3000 + ascii(right(v.plate, 1)) * 1500)
+    ) as d(day, km)
+    where v.search_text like 'fl %'`);
   await client.query(`
     insert into service_record (vehicle_id, component_id, certainty, day, km, grade, user_id)
-    select v.id, w.component_id, 'done', date '2023-05-01' + (w.position * 13), 60000, 'original', (select id from app_user limit 1)
-    from vehicle v join weak_point w on w.family_id = v.family_id where v.search_text like 'fl %' and (w.position + ascii(right(v.plate, 1))) % 3 = 0`);
+    select v.id, w.component_id, 'done', date '2023-05-01' + (w.position * 13), 60000, 'original',
+      (select id from app_user limit 1)
+    from vehicle v
+    join weak_point w on w.family_id = v.family_id
+    where v.search_text like 'fl %' and (w.position + ascii(right(v.plate, 1))) % 3 = 0`);
   await client.query(`
     insert into finding (vehicle_id, weak_point_id, day, result, user_id)
     select v.id, w.id, date '2026-03-01' + w.position, 'sound', (select id from app_user limit 1)
-    from vehicle v join weak_point w on w.family_id = v.family_id where v.search_text like 'fl %' and (w.position + ascii(right(v.plate, 1))) % 5 = 0`);
+    from vehicle v
+    join weak_point w on w.family_id = v.family_id
+    where v.search_text like 'fl %' and (w.position + ascii(right(v.plate, 1))) % 5 = 0`);
   // What a workshop of this size would have seen of each: every judgement is a mixture over lives.
   const seen = experienceOf(
     {
@@ -142,11 +170,16 @@ async function fill(client: pg.Client): Promise<void> {
   await client.query(
     `
     insert into experience (weak_point_id, vehicles, parts, failures, worn, brought_in, apart, summary, model_version)
-    select w.id, 400, 400, 20, 5, 0, 0.1, jsonb_build_object('nodes', $1::jsonb), ${MODEL_VERSION} from weak_point w where w.key like 'fleet-%'`,
+    select w.id, 400, 400, 20, 5, 0, 0.1, jsonb_build_object('nodes', $1::jsonb), ${MODEL_VERSION}
+    from weak_point w
+    where w.key like 'fleet-%'`,
     [JSON.stringify(seen.nodes)],
   );
   await client.query(
-    "insert into vehicle_standing (vehicle_id, rank, others, as_of, model_version) select id, 0, 0, '2000-01-01', 0 from vehicle where search_text like 'fl %'",
+    `insert into vehicle_standing (vehicle_id, rank, others, as_of, model_version)
+      select id, 0, 0, '2000-01-01', 0
+      from vehicle
+      where search_text like 'fl %'`,
   );
   await client.query('analyze');
 }
@@ -193,7 +226,11 @@ export async function fleetBench(bench: ApiBench): Promise<void> {
     const { rows } = await client.query<{ count: string }>('select count(*) from judgement');
     say(`${Number(rows[0]!.count).toLocaleString('en')} judgements are kept`);
     await client.query(
-      "update vehicle_standing set family_revision = 0 where vehicle_id in (select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = 'fleet-1')",
+      `update vehicle_standing
+        set family_revision = 0
+        where vehicle_id in (
+          select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = 'fleet-1'
+        )`,
     );
     await round('one engine’s vehicles alone');
     const vehicles = (

@@ -21,8 +21,8 @@ afterAll(async () => {
 
 const one = async (sql: string): Promise<number> =>
   Number(Object.values((await client.query<Record<string, string>>(sql)).rows[0]!)[0]);
-const COUNTS =
-  "select (select count(*) from vehicle) || ' ' || (select count(*) from service_record) || ' ' || (select count(*) from finding) || ' ' || (select count(*) from change) || ' ' || (select count(*) from statement) || ' ' || (select count(*) from judgement) as counts";
+const COUNTS = `select (select count(*) from vehicle) || ' ' || (select count(*) from service_record) || ' ' || (select count(*) from finding) || ' ' || (select count(*) from change) || ' ' || (select count(*) from statement) || ' ' || (select count(*) from judgement)
+      as counts`;
 const counts = async (): Promise<string> => (await client.query<{ counts: string }>(COUNTS)).rows[0]!.counts;
 
 test('the workshop is there: its people with hashed passwords, its vehicles, two years of work and visits to come', async () => {
@@ -80,12 +80,21 @@ test('every vehicle is judged as of today, and the list has all kinds of verdict
 test('records hang together: jobs and findings about weak points of the vehicle’s own engine, every change with its author', async () => {
   expect(
     await one(
-      'select count(*) from visit_job j join visit v on v.id = j.visit_id join vehicle c on c.id = v.vehicle_id join weak_point w on w.id = j.weak_point_id where w.family_id <> c.family_id',
+      `select count(*)
+        from visit_job j
+        join visit v on v.id = j.visit_id
+        join vehicle c on c.id = v.vehicle_id
+        join weak_point w on w.id = j.weak_point_id
+        where w.family_id <> c.family_id`,
     ),
   ).toBe(0);
   expect(
     await one(
-      'select count(*) from finding f join vehicle v on v.id = f.vehicle_id join weak_point w on w.id = f.weak_point_id where w.family_id <> v.family_id',
+      `select count(*)
+        from finding f
+        join vehicle v on v.id = f.vehicle_id
+        join weak_point w on w.id = f.weak_point_id
+        where w.family_id <> v.family_id`,
     ),
   ).toBe(0);
   expect(await one('select count(*) from change where user_id is null')).toBe(0);

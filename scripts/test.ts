@@ -55,6 +55,8 @@ const check = async (args: string[]): Promise<Count & { code: number }> => {
   return { code, passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
 };
 
+const cached = (tool: string): string[] => ['--cache', '--cache-location', `.cache/${tool}/cache`];
+
 /** Every part of the tests by name, in the order they run. */
 const PARTS: Readonly<Record<string, (args: string[]) => Promise<Count & { code: number }>>> = {
   types: () => check([bin('typescript-native/bin/tsc'), '--noEmit', '-p', 'tsconfig.json']),
@@ -72,13 +74,14 @@ const PARTS: Readonly<Record<string, (args: string[]) => Promise<Count & { code:
       'bench',
       'scripts',
     ]),
-  lint: () => check([bin('eslint/bin/eslint.js'), '--cache', '--cache-location', '.cache/eslint/', '.']),
+  layout: () => check([bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', ...cached('prettier'), '.']),
+  lint: () => check([bin('eslint/bin/eslint.js'), ...cached('eslint'), '.']),
   unit,
   browser,
 };
 
 /** What only reads the sources runs side by side; the rest takes all cores for itself. */
-const TOGETHER: readonly (readonly string[])[] = [['types', 'boundaries', 'lint'], ['unit'], ['browser']];
+const TOGETHER: readonly (readonly string[])[] = [['types', 'boundaries', 'layout', 'lint'], ['unit'], ['browser']];
 
 /** Runs all parts of the tests, or the one named, and prints how many passed. */
 export async function test(args: string[] = []): Promise<number> {

@@ -53,7 +53,8 @@ test('nothing is changed by somebody who is not signed in, whatever is sent', as
   expect(changing.length).toBeGreaterThan(25);
   const counts = async (): Promise<unknown> =>
     t.services.source.query(
-      'select (select count(*) from change) as changes, (select count(*) from library_change) as library, (select count(*) from fleet_run) as rounds',
+      `select (select count(*) from change) as changes, (select count(*) from library_change) as library,
+          (select count(*) from fleet_run) as rounds`,
     );
   const before = await counts();
   for (const { method, path } of changing) {

@@ -38,7 +38,9 @@ const idle = async (): Promise<number> =>
   Number(
     (
       await t.services.source.query<{ n: string }[]>(
-        "select count(*) as n from pg_stat_activity where datname = current_database() and state like 'idle in transaction%'",
+        `select count(*) as n
+          from pg_stat_activity
+          where datname = current_database() and state like 'idle in transaction%'`,
       )
     )[0]!.n,
   );
@@ -57,10 +59,16 @@ describe('downloads', () => {
 
   test('what fails on the way ends the download, not the server', async () => {
     await t.services.source.query(
-      `insert into vehicle (plate, plate_key, family_id, odometer_unit, search_text) select 'OL ' || n, 'ol' || n, f.id, 'km', repeat('x', 400) || ' ol ' || n from generate_series(1, 4000) n, engine_family f where f.code = 'QV20T'`,
+      `insert into vehicle (plate, plate_key, family_id, odometer_unit, search_text)
+        select 'OL ' || n, 'ol' || n, f.id, 'km', repeat('x', 400) || ' ol ' || n
+        from generate_series(1, 4000) n, engine_family f
+        where f.code = 'QV20T'`,
     );
     await t.services.source.query(
-      "insert into vehicle_standing (vehicle_id, rank, as_of, model_version) select id, 1, '2026-11-24', 1 from vehicle where plate_key like 'ol%'",
+      `insert into vehicle_standing (vehicle_id, rank, as_of, model_version)
+        select id, 1, '2026-11-24', 1
+        from vehicle
+        where plate_key like 'ol%'`,
     );
     const response = await over('/api/lists/vehicles.csv?q=ol&order=plate');
     expect(response.statusCode).toBe(200);

@@ -58,7 +58,9 @@ export class Start1764000000000 implements MigrationInterface {
         id uuid primary key default gen_random_uuid(),
         key text not null unique,
         name text not null,
-        class text not null check (class in ('rubber', 'plastic', 'chain', 'bearing', 'gasket', 'electronics', 'sensor', 'early')),
+        class text not null check (
+          class in ('rubber', 'plastic', 'chain', 'bearing', 'gasket', 'electronics', 'sensor', 'early')
+        ),
         grp text not null check (grp in ('timing', 'seals', 'cooling', 'other'))
       );
       create table part (
@@ -110,7 +112,9 @@ export class Start1764000000000 implements MigrationInterface {
         family_id uuid not null references engine_family,
         component_id uuid not null references component,
         title text not null,
-        consequence text not null check (consequence in ('engine', 'stranded', 'damage', 'leak', 'drivability', 'emissions', 'cosmetic')),
+        consequence text not null check (
+          consequence in ('engine', 'stranded', 'damage', 'leak', 'drivability', 'emissions', 'cosmetic')
+        ),
         safety boolean not null,
         effect text not null,
         signs text not null,
@@ -144,14 +148,38 @@ export class Start1764000000000 implements MigrationInterface {
       -- Whoever writes to the library, and however: what processes remember of it is known to be old.
       create function library_changed() returns trigger language plpgsql as $$
         begin update library_state set revision = revision + 1; return null; end $$;
-      create trigger maker_changed after insert or update or delete or truncate on maker for each statement execute function library_changed();
-      create trigger authority_changed after insert or update or delete or truncate on authority for each statement execute function library_changed();
-      create trigger component_changed after insert or update or delete or truncate on component for each statement execute function library_changed();
-      create trigger part_changed after insert or update or delete or truncate on part for each statement execute function library_changed();
-      create trigger engine_family_changed after insert or update or delete or truncate on engine_family for each statement execute function library_changed();
-      create trigger engine_variant_changed after insert or update or delete or truncate on engine_variant for each statement execute function library_changed();
-      create trigger weak_point_changed after insert or update or delete or truncate on weak_point for each statement execute function library_changed();
-      create trigger statement_changed after insert or update or delete or truncate on statement for each statement execute function library_changed();
+      create trigger maker_changed after insert
+        or update
+        or delete
+        or truncate on maker for each statement execute function library_changed();
+      create trigger authority_changed after insert
+        or update
+        or delete
+        or truncate on authority for each statement execute function library_changed();
+      create trigger component_changed after insert
+        or update
+        or delete
+        or truncate on component for each statement execute function library_changed();
+      create trigger part_changed after insert
+        or update
+        or delete
+        or truncate on part for each statement execute function library_changed();
+      create trigger engine_family_changed after insert
+        or update
+        or delete
+        or truncate on engine_family for each statement execute function library_changed();
+      create trigger engine_variant_changed after insert
+        or update
+        or delete
+        or truncate on engine_variant for each statement execute function library_changed();
+      create trigger weak_point_changed after insert
+        or update
+        or delete
+        or truncate on weak_point for each statement execute function library_changed();
+      create trigger statement_changed after insert
+        or update
+        or delete
+        or truncate on statement for each statement execute function library_changed();
 
       create table vehicle (
         id uuid primary key default gen_random_uuid(),

@@ -9,8 +9,10 @@ const FAMILY_TABLES: Readonly<Record<string, string>> = {
   statement: 'select w.family_id from weak_point w where w.id in (select weak_point_id from changed)',
   component: 'select w.family_id from weak_point w where w.component_id in (select id from changed)',
   part: 'select w.family_id from weak_point w where w.component_id in (select component_id from changed)',
-  authority:
-    'select w.family_id from weak_point w join statement s on s.weak_point_id = w.id where s.authority_id in (select id from changed)',
+  authority: `select w.family_id
+      from weak_point w
+      join statement s on s.weak_point_id = w.id
+      where s.authority_id in (select id from changed)`,
 };
 
 /**
@@ -24,7 +26,8 @@ export class Judgement1764100000000 implements MigrationInterface {
     await runner.query(`
       alter table component add column fitted_to text not null default 'engine' check (fitted_to in ('engine', 'vehicle'));
       alter table statement add column doubted boolean not null default false;
-      alter table engine_variant add column serial_from bigint check (serial_from >= 0), add column serial_to bigint check (serial_to >= 0),
+      alter table engine_variant add column serial_from bigint check (serial_from >= 0),
+        add column serial_to bigint check (serial_to >= 0),
         add check (serial_from is null or serial_to is null or serial_from <= serial_to);
       create table family_feature (
         family_id uuid not null references engine_family,
@@ -78,7 +81,10 @@ export class Judgement1764100000000 implements MigrationInterface {
         created_at timestamptz not null default clock_timestamp(),
         retracted_at timestamptz
       );
-      create unique index school_choice_once on school_choice (vehicle_id, coalesce(weak_point_id, '00000000-0000-0000-0000-000000000000')) where retracted_at is null;
+      create unique index school_choice_once on school_choice (
+        vehicle_id, coalesce(weak_point_id, '00000000-0000-0000-0000-000000000000')
+      )
+      where retracted_at is null;
 
       alter table service_record
         add column source text check (source in ('own', 'invoice', 'stamp', 'owner', 'seller')),
@@ -93,8 +99,20 @@ export class Judgement1764100000000 implements MigrationInterface {
       alter table finding alter column result set not null, drop column worn;
       -- What the trail remembers of findings speaks the new words too, so that it can still be undone.
       update change_item set
-        before = case when before ? 'worn' then (before - 'worn') || jsonb_build_object('result', case when (before ->> 'worn')::boolean then 'worn' else 'sound' end, 'broughtIn', false, 'sinceDay', null) else before end,
-        after = case when after ? 'worn' then (after - 'worn') || jsonb_build_object('result', case when (after ->> 'worn')::boolean then 'worn' else 'sound' end, 'broughtIn', false, 'sinceDay', null) else after end
+        before = case
+          when before ? 'worn' then (before - 'worn') || jsonb_build_object(
+            'result', case when (before ->> 'worn')::boolean then 'worn' else 'sound' end, 'broughtIn', false,
+              'sinceDay', null
+          )
+          else before
+        end,
+        after = case
+          when after ? 'worn' then (after - 'worn') || jsonb_build_object(
+            'result', case when (after ->> 'worn')::boolean then 'worn' else 'sound' end, 'broughtIn', false,
+              'sinceDay', null
+          )
+          else after
+        end
         where entity = 'finding';
       create index finding_weak_point on finding (weak_point_id) where retracted_at is null;
 
@@ -138,10 +156,14 @@ export class Judgement1764100000000 implements MigrationInterface {
       insert into family_state (family_id) select id from engine_family;
       create function family_born() returns trigger language plpgsql as $$
         begin insert into family_state (family_id) select id from changed on conflict do nothing; return null; end $$;
-      create trigger family_born after insert on engine_family referencing new table as changed for each statement execute function family_born();
+      create trigger family_born after insert on engine_family referencing new table as changed
+        for each statement execute function family_born();
       create function family_altered() returns trigger language plpgsql as $$
-        begin update family_state set revision = revision + 1 where family_id in (select id from changed); return null; end $$;
-      create trigger family_altered after update on engine_family referencing new table as changed for each statement execute function family_altered();
+        begin update family_state
+        set revision = revision + 1
+        where family_id in (select id from changed); return null; end $$;
+      create trigger family_altered after update on engine_family referencing new table as changed
+        for each statement execute function family_altered();
       drop function library_changed() cascade;
       drop table library_state;
 
@@ -183,9 +205,12 @@ export class Judgement1764100000000 implements MigrationInterface {
       await runner.query(`
         create function ${table}_known() returns trigger language plpgsql as $$
           begin update family_state set revision = revision + 1 where family_id in (${families}); return null; end $$;
-        create trigger ${table}_added after insert on ${table} referencing new table as changed for each statement execute function ${table}_known();
-        create trigger ${table}_altered after update on ${table} referencing new table as changed for each statement execute function ${table}_known();
-        create trigger ${table}_taken after delete on ${table} referencing old table as changed for each statement execute function ${table}_known();
+        create trigger ${table}_added after insert on ${table} referencing new table as changed
+          for each statement execute function ${table}_known();
+        create trigger ${table}_altered after update on ${table} referencing new table as changed
+          for each statement execute function ${table}_known();
+        create trigger ${table}_taken after delete on ${table} referencing old table as changed
+          for each statement execute function ${table}_known();
       `);
     }
   }

@@ -81,7 +81,9 @@ export class Library1764200000000 implements MigrationInterface {
 
       alter table weak_point
         add column operation_id uuid references labour_operation on delete set null,
-        add column state text not null default 'published' check (state in ('draft', 'review', 'published', 'superseded', 'retired')),
+        add column state text not null default 'published' check (
+          state in ('draft', 'review', 'published', 'superseded', 'retired')
+        ),
         add column superseded_by uuid references weak_point on delete set null,
         add column retired_from date,
         add column written_by uuid references app_user,
@@ -97,18 +99,26 @@ export class Library1764200000000 implements MigrationInterface {
       -- What a weak point is found by: its own words, its component's and its parts', its engine's; kept with it, so that one index serves the search.
       create function weak_point_words(point weak_point) returns text language sql stable as $$
         select lower(concat_ws(' ', point.title, point.signs, point.effect, c.name, f.code, f.code_key, m.name, f.name,
-          (select string_agg(concat_ws(' ', p.number, p.name), ' ') from part p where p.component_id = point.component_id)))
-        from component c, engine_family f join maker m on m.id = f.maker_id where c.id = point.component_id and f.id = point.family_id $$;
+          (
+            select string_agg(concat_ws(' ', p.number, p.name), ' ')
+            from part p
+            where p.component_id = point.component_id
+          )))
+        from component c, engine_family f
+        join maker m on m.id = f.maker_id
+        where c.id = point.component_id and f.id = point.family_id $$;
       create function weak_point_worded() returns trigger language plpgsql as $$
         begin new.search_text := coalesce(weak_point_words(new), ''); return new; end $$;
-      create trigger weak_point_worded before insert or update on weak_point for each row execute function weak_point_worded();
+      create trigger weak_point_worded before insert
+        or update on weak_point for each row execute function weak_point_worded();
       create index weak_point_search on weak_point using gin (search_text gin_trgm_ops);
       ${WORDED.map(
         ([table, points]) => `
       create function ${table}_worded() returns trigger language plpgsql as $$
         begin update weak_point set search_text = '' where ${points}; return null; end $$;
       ${table === 'part' ? `create trigger part_worded_added after insert on part referencing new table as changed for each statement execute function part_worded();` : ''}
-      create trigger ${table}_worded after update on ${table} referencing new table as changed for each statement execute function ${table}_worded();`,
+      create trigger ${table}_worded after update on ${table} referencing new table as changed
+        for each statement execute function ${table}_worded();`,
       ).join('')}
       update weak_point set search_text = '';
 
@@ -134,7 +144,8 @@ export class Library1764200000000 implements MigrationInterface {
       );
       create index library_change_item_change on library_change_item (change_id, id);
       create index library_change_item_entity on library_change_item (entity_id);
-      create index library_change_item_said on library_change_item ((coalesce(after, before) ->> 'weak_point_id')) where entity = 'statement';
+      create index library_change_item_said on library_change_item ((coalesce(after, before) ->> 'weak_point_id'))
+      where entity = 'statement';
       create table pack_upload (
         id uuid primary key default gen_random_uuid(),
         at timestamptz not null default clock_timestamp(),

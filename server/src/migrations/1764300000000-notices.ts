@@ -64,7 +64,9 @@ export class Notices1764300000000 implements MigrationInterface {
       alter table vehicle_standing add column km_per_day double precision;
       -- Every chance moves a little from one day to the next. What is indexed is only the band it lies in, so that a row is mostly rewritten where it stands
       -- and no index is touched; the bounds are those a list can be cut off at.
-      alter table judgement add column band smallint generated always as (width_bucket(chance, array[0.01, 0.03, 0.08, 0.25]::float8[])) stored;
+      alter table judgement add column band smallint generated always as (
+        width_bucket(chance, array[0.01, 0.03, 0.08, 0.25]::float8[])
+      ) stored;
       drop index judgement_weak_point;
       drop index judgement_consequence;
       create index judgement_weak_point on judgement (weak_point_id);

@@ -35,7 +35,9 @@ export class Safe1764500000000 implements MigrationInterface {
     await runner.query(`
       drop table sent_once;
       drop table sign_in_try;
-      create table sign_in_try (name text primary key, failures integer not null check (failures > 0), last_at timestamptz not null);
+      create table sign_in_try (
+        name text primary key, failures integer not null check (failures > 0), last_at timestamptz not null
+      );
     `);
   }
 }

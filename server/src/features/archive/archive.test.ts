@@ -43,7 +43,9 @@ beforeAll(async () => {
   // An undo refers to another row of its own table; so does a weak point that superseded another.
   await owner.send('POST', `/api/changes/${finding.changeId}/undo`, {});
   await from.services.source.query(
-    "update weak_point set state = 'superseded', superseded_by = (select id from weak_point where key = 'qv20t-pump') where key = 'qv20t-coil'",
+    `update weak_point
+      set state = 'superseded', superseded_by = (select id from weak_point where key = 'qv20t-pump')
+      where key = 'qv20t-coil'`,
   );
   archive = await buffer(await exportArchive(from.services.source, '2026-11-24T00:00:00Z'));
 });

@@ -30,11 +30,20 @@ type Row = Readonly<Record<string, unknown>>;
 /** All tables, each after those it refers to; `own` are columns by which a table refers to itself. */
 async function tablesInOrder(manager: EntityManager): Promise<Table[]> {
   const found = await manager.query<{ name: string; columns: string[]; identity: string | null }[]>(
-    `select c.relname as name, array_agg(a.attname::text order by a.attnum) filter (where a.attgenerated = '') as columns, max(a.attname::text) filter (where a.attidentity = 'a') as identity
-     from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace group by c.relname order by c.relname`,
+    `select c.relname as name,
+        array_agg(a.attname::text order by a.attnum) filter (where a.attgenerated = '') as columns,
+        max(a.attname::text) filter (where a.attidentity = 'a') as identity
+     from pg_class c
+     join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped
+     where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace
+     group by c.relname
+     order by c.relname`,
   );
   const links = await manager.query<{ from: string; to: string; column: string }[]>(
-    `select k.conrelid::regclass::text as "from", k.confrelid::regclass::text as "to", a.attname::text as "column" from pg_constraint k join pg_attribute a on a.attrelid = k.conrelid and a.attnum = any(k.conkey) where k.contype = 'f'`,
+    `select k.conrelid::regclass::text as "from", k.confrelid::regclass::text as "to", a.attname::text as "column"
+      from pg_constraint k
+      join pg_attribute a on a.attrelid = k.conrelid and a.attnum = any(k.conkey)
+      where k.contype = 'f'`,
   );
   const wanted = found.filter(({ name }) => !LEFT_OUT.has(name));
   const done: Table[] = [];
@@ -82,7 +91,10 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
     for (const { name, columns } of tables) {
       rows[name] = 0;
       await runner.query(
-        `declare rows_of cursor for select to_jsonb(t) as row from "${name}" t order by ${columns.includes('id') ? 'id' : 't::text'}`,
+        `declare rows_of cursor for
+          select to_jsonb(t) as row
+          from "${name}" t
+          order by ${columns.includes('id') ? 'id' : 't::text'}`,
       );
       for (;;) {
         const page = (await runner.query(`fetch ${PAGE} from rows_of`)) as { row: Row }[];
@@ -165,7 +177,9 @@ class Filling {
             ),
           );
     await this.manager.query(
-      `insert into "${name}" (${list}) overriding system value select ${list} from jsonb_populate_recordset(null::"${name}", $1::jsonb)`,
+      `insert into "${name}" (${list}) overriding system value
+        select ${list}
+        from jsonb_populate_recordset(null::"${name}", $1::jsonb)`,
       [JSON.stringify(bare)],
     );
     const linked = this.waiting.filter((row) =>
@@ -183,14 +197,21 @@ class Filling {
     await this.flush();
     for (const { name, own, rows } of this.links) {
       await this.manager.query(
-        `update "${name}" t set ${own.map((column) => `"${column}" = given."${column}"`).join(', ')} from jsonb_populate_recordset(null::"${name}", $1::jsonb) as given where given.id = t.id`,
+        `update "${name}" t
+          set ${own.map((column) => `"${column}" = given."${column}"`).join(', ')}
+          from jsonb_populate_recordset(null::"${name}", $1::jsonb) as given
+          where given.id = t.id`,
         [JSON.stringify(rows)],
       );
     }
     for (const { name, identity } of this.tables) {
       if (identity !== null)
         await this.manager.query(
-          `select setval(pg_get_serial_sequence('"${name}"', '${identity}'), greatest(coalesce(max("${identity}"), 0), 1), max("${identity}") is not null) from "${name}"`,
+          `select setval(
+              pg_get_serial_sequence('"${name}"', '${identity}'), greatest(coalesce(max("${identity}"), 0), 1),
+                max("${identity}") is not null
+            )
+            from "${name}"`,
         );
     }
   }

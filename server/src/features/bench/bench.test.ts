@@ -192,7 +192,9 @@ test('a figure that is due and taken up by a round never blocks a finding that r
       ]);
       expect(settled).toBe(false);
       [{ waiting }] = await source.query<[{ waiting: number }]>(
-        "select count(*)::int as waiting from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'",
+        `select count(*)::int as waiting
+          from pg_stat_activity
+          where datname = current_database() and wait_event_type = 'Lock'`,
       );
     }
     // The finding waits for what is due and holds no figure yet: the round gets it at once.

@@ -39,7 +39,8 @@ export async function replaceObservations(
   if (rows.length === 0) return;
   await manager.query(
     `insert into observation (vehicle_id, weak_point_id, ordinal, kind, brought_in, install_day, end_day, km, seen)
-     select vehicle_id, weak_point_id, ordinal, kind, brought_in, install_day, end_day, km, seen from jsonb_populate_recordset(null::observation, $1::jsonb)`,
+     select vehicle_id, weak_point_id, ordinal, kind, brought_in, install_day, end_day, km, seen
+     from jsonb_populate_recordset(null::observation, $1::jsonb)`,
     [
       JSON.stringify(
         rows.map((row) => ({

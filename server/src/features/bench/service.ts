@@ -129,7 +129,13 @@ export class BenchService {
     // What is due goes first, before any figure is held: whoever took it up to reckon it waits for a figure, and must
     // never be waited for by the one that holds it. What falls due again meanwhile stays due.
     await manager.query(
-      'delete from experience_due where weak_point_id in (select weak_point_id from experience_due where weak_point_id = any($1::uuid[]) order by weak_point_id for update)',
+      `delete from experience_due
+        where weak_point_id in (
+          select weak_point_id
+          from experience_due
+          where weak_point_id = any($1::uuid[])
+          order by weak_point_id for update
+        )`,
       [weakPointIds],
     );
     const points = await manager.query<{ id: string; familyId: string }[]>(
@@ -153,10 +159,14 @@ export class BenchService {
       );
       const apart = Math.abs(Math.log(figures.ownLife.middle)) / Math.log(figures.publishedLife.high);
       await manager.query(
-        `insert into experience (weak_point_id, vehicles, parts, failures, worn, brought_in, apart, summary, model_version, computed_at)
+        `insert into experience (
+            weak_point_id, vehicles, parts, failures, worn, brought_in, apart, summary, model_version, computed_at
+          )
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, clock_timestamp())
-         on conflict (weak_point_id) do update set vehicles = excluded.vehicles, parts = excluded.parts, failures = excluded.failures, worn = excluded.worn, brought_in = excluded.brought_in,
-           apart = excluded.apart, summary = excluded.summary, model_version = excluded.model_version, computed_at = excluded.computed_at`,
+         on conflict (weak_point_id) do update set vehicles = excluded.vehicles, parts = excluded.parts,
+           failures = excluded.failures, worn = excluded.worn, brought_in = excluded.brought_in,
+           apart = excluded.apart, summary = excluded.summary, model_version = excluded.model_version,
+             computed_at = excluded.computed_at`,
         [
           id,
           new Set(counted.map(({ vehicleId }) => vehicleId)).size,
@@ -184,7 +194,9 @@ export class BenchService {
       if (!first) return false;
       const rows = await manager.query<{ id: string }[]>(
         `select d.weak_point_id as id from experience_due d join weak_point w on w.id = d.weak_point_id
-         where w.family_id = (select family_id from weak_point where id = $1) order by d.weak_point_id = $1 desc, d.weak_point_id limit $2 for update of d skip locked`,
+         where w.family_id = (select family_id from weak_point where id = $1)
+         order by d.weak_point_id = $1 desc, d.weak_point_id
+         limit $2 for update of d skip locked`,
         [first.id, size],
       );
       await this.reckon(
@@ -202,7 +214,11 @@ export class BenchService {
   async readNext(size = 200): Promise<boolean> {
     return this.source.transaction(async (manager) => {
       const due = await manager.query<[{ id: string }[], number]>(
-        'delete from observation_due where vehicle_id in (select vehicle_id from observation_due order by vehicle_id limit $1 for update skip locked) returning vehicle_id as id',
+        `delete from observation_due
+          where vehicle_id in (
+            select vehicle_id from observation_due order by vehicle_id limit $1 for update skip locked
+          )
+          returning vehicle_id as id`,
         [size],
       );
       const ids = due[0].map(({ id }) => id);
@@ -236,10 +252,18 @@ export class BenchService {
   }
 
   private rowSql(where: string, order: string): string {
-    return `select w.id as "weakPointId", w.title, c.name as component, c.grp as "group", w.consequence, w.family_id as "familyId", f.code as "engineCode", m.name as maker, w.causes, c.class as "componentClass", w.share,
-        e.vehicles, e.parts, e.failures, e.worn, e.parts - e.failures - e.worn as "stillFine", e.brought_in as "broughtIn", e.summary,
-        e.model_version <> ${MODEL_VERSION} or exists (select 1 from experience_due d where d.weak_point_id = e.weak_point_id) as stale
-      from experience e join weak_point w on w.id = e.weak_point_id join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id
+    return `select w.id as "weakPointId", w.title, c.name as component, c.grp as "group", w.consequence,
+        w.family_id as "familyId", f.code as "engineCode", m.name as maker, w.causes, c.class as "componentClass",
+        w.share,
+        e.vehicles, e.parts, e.failures, e.worn, e.parts - e.failures - e.worn as "stillFine",
+          e.brought_in as "broughtIn", e.summary,
+        e.model_version <> ${MODEL_VERSION}
+          or exists (select 1 from experience_due d where d.weak_point_id = e.weak_point_id) as stale
+      from experience e
+      join weak_point w on w.id = e.weak_point_id
+      join component c on c.id = w.component_id
+      join engine_family f on f.id = w.family_id
+      join maker m on m.id = f.maker_id
       where ${where} ${order}`;
   }
 
@@ -269,7 +293,13 @@ export class BenchService {
         values,
       ),
       this.source.query<{ total: number }[]>(
-        `select count(*) as total from experience e join weak_point w on w.id = e.weak_point_id join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id where ${where}`,
+        `select count(*) as total
+          from experience e
+          join weak_point w on w.id = e.weak_point_id
+          join component c on c.id = w.component_id
+          join engine_family f on f.id = w.family_id
+          join maker m on m.id = f.maker_id
+          where ${where}`,
         counting,
       ),
     ]);
@@ -303,9 +333,14 @@ export class BenchService {
   async parts(weakPointId: string, page: number, pageSize: number): Promise<{ rows: BenchPart[]; total: number }> {
     const [rows, counted] = await Promise.all([
       this.source.query<BenchPart[]>(
-        `select o.vehicle_id as "vehicleId", v.plate, v.name, o.kind, not o.brought_in as counted, o.brought_in as "broughtIn", o.install_day as "installDay", o.end_day as "endDay", o.km,
+        `select o.vehicle_id as "vehicleId", v.plate, v.name, o.kind, not o.brought_in as counted,
+            o.brought_in as "broughtIn", o.install_day as "installDay", o.end_day as "endDay", o.km,
            coalesce(jsonb_array_length(o.seen -> 'looks'), 0) as looks
-         from observation o join vehicle v on v.id = o.vehicle_id where o.weak_point_id = $1 order by o.kind = 'right', o.km desc, o.vehicle_id, o.ordinal limit $2 offset $3`,
+         from observation o
+         join vehicle v on v.id = o.vehicle_id
+         where o.weak_point_id = $1
+         order by o.kind = 'right', o.km desc, o.vehicle_id, o.ordinal
+         limit $2 offset $3`,
         [weakPointId, pageSize, (page - 1) * pageSize],
       ),
       this.source.query<{ total: number }[]>('select count(*) as total from observation where weak_point_id = $1', [

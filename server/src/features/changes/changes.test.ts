@@ -49,7 +49,9 @@ test('an undo is a change of its own, and is not undone again', async () => {
 
 test('what was taken back stays in the database, marked', async () => {
   const [row] = await t.services.source.query<{ kept: number; standing: number }[]>(
-    'select count(*) as kept, count(*) filter (where retracted_at is null) as standing from meter_reading where vehicle_id = $1',
+    `select count(*) as kept, count(*) filter (where retracted_at is null) as standing
+      from meter_reading
+      where vehicle_id = $1`,
     [id],
   );
   expect(Number(row!.kept)).toBeGreaterThan(Number(row!.standing));

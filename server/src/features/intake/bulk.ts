@@ -100,7 +100,9 @@ export async function writeBulk(
   if (changes.size === 0) return 0;
   const touched = [...changes.keys()];
   await manager.query(
-    'insert into change (id, user_id, vehicle_id, summary) select id, $1, vehicle_id, summary from jsonb_to_recordset($2::jsonb) as c(id uuid, vehicle_id uuid, summary text)',
+    `insert into change (id, user_id, vehicle_id, summary)
+      select id, $1, vehicle_id, summary
+      from jsonb_to_recordset($2::jsonb) as c(id uuid, vehicle_id uuid, summary text)`,
     [
       userId,
       JSON.stringify(
@@ -109,7 +111,9 @@ export async function writeBulk(
     ],
   );
   await manager.query(
-    'insert into change_item (change_id, entity, entity_id, after) select change_id, entity, entity_id, after from jsonb_to_recordset($1::jsonb) as i(change_id uuid, entity text, entity_id text, after jsonb)',
+    `insert into change_item (change_id, entity, entity_id, after)
+      select change_id, entity, entity_id, after
+      from jsonb_to_recordset($1::jsonb) as i(change_id uuid, entity text, entity_id text, after jsonb)`,
     [
       JSON.stringify(
         items.map(({ changeId, entity, entityId, after }) => ({

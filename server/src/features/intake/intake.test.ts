@@ -92,7 +92,10 @@ test('readings in miles, services and findings; each row once', async () => {
     expect.stringContaining('negative'),
   ]);
   const [reading] = await t.services.source.query<{ km: number }[]>(
-    "select km from meter_reading r join vehicle v on v.id = r.vehicle_id where plate_key = 'it1a' and day = '2026-11-10'",
+    `select km
+      from meter_reading r
+      join vehicle v on v.id = r.vehicle_id
+      where plate_key = 'it1a' and day = '2026-11-10'`,
   );
   expect(reading!.km).toBeCloseTo(148_059.648, 3);
   const services =
@@ -114,7 +117,10 @@ test('readings in miles, services and findings; each row once', async () => {
     Number(
       (
         await t.services.source.query<{ n: string }[]>(
-          "select count(*) as n from observation o join weak_point w on w.id = o.weak_point_id where w.key = 'qv20t-thermostat'",
+          `select count(*) as n
+            from observation o
+            join weak_point w on w.id = o.weak_point_id
+            where w.key = 'qv20t-thermostat'`,
         )
       )[0]!.n,
     ),
@@ -153,7 +159,10 @@ test('stopped, what is written stays; taken in again it is passed over; a run le
   expect(again.known).toBe(stopped.written);
   const left = (await hold(csv.replaceAll('2015', '2014'))).json<IntakePreview>();
   await t.services.source.query(
-    "update intake_file set kind = 'readings', mapping = $2, formats = $3, state = 'running', started_at = now(), touched_at = now() - interval '5 minutes' where id = $1",
+    `update intake_file
+      set kind = 'readings', mapping = $2, formats = $3, state = 'running', started_at = now(),
+        touched_at = now() - interval '5 minutes'
+      where id = $1`,
     [left.fileId, JSON.stringify(left.mapping), JSON.stringify(left.formats)],
   );
   await t.services.intake.resume();
@@ -341,7 +350,9 @@ describe('files that would end a server', () => {
     });
     await t.services.source
       .query(
-        'select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()',
+        `select pg_terminate_backend(pid)
+          from pg_stat_activity
+          where datname = current_database() and pid <> pg_backend_pid()`,
       )
       .catch(() => undefined);
     await t.services.intake.idle();

@@ -210,11 +210,16 @@ test('a vehicle’s history and its trail', async () => {
 test('a list longer than a page of its reading leaves whole, each row once', async () => {
   const family = await t.family('OD420K');
   await t.services.source.query(
-    `insert into vehicle (id, plate, plate_key, model, family_id, odometer_unit, search_text) select gen_random_uuid(), 'PG ' || n, 'pg' || n, 'Many', $1, 'km', 'pg ' || n || ' many' from generate_series(1, 1100) n`,
+    `insert into vehicle (id, plate, plate_key, model, family_id, odometer_unit, search_text)
+      select gen_random_uuid(), 'PG ' || n, 'pg' || n, 'Many', $1, 'km', 'pg ' || n || ' many'
+      from generate_series(1, 1100) n`,
     [family],
   );
   await t.services.source.query(
-    "insert into vehicle_standing (vehicle_id, rank, others, as_of, model_version) select id, 0, 0, '2026-11-24', 0 from vehicle where model = 'Many'",
+    `insert into vehicle_standing (vehicle_id, rank, others, as_of, model_version)
+      select id, 0, 0, '2026-11-24', 0
+      from vehicle
+      where model = 'Many'`,
   );
   const rows = await csv('vehicles.csv?q=many&order=plate');
   expect(rows).toHaveLength(1100);

@@ -144,8 +144,13 @@ interface OnFile {
 async function vehiclesNamed(manager: EntityManager, rows: readonly SheetRow[]): Promise<(row: SheetRow) => OnFile> {
   const keys = [...new Set(rows.map((row) => compactKey(text(row, 'vehicle'))))].filter(Boolean);
   const found = await manager.query<(OnFile & { plateKey: string | null; nameKey: string | null })[]>(
-    `select id, family_id as "familyId", odometer_unit as unit, plate_key as "plateKey", name_key as "nameKey" from vehicle where retracted_at is null and plate_key = any($1::text[])
-     union select id, family_id, odometer_unit, plate_key, name_key from vehicle where retracted_at is null and name_key = any($1::text[])`,
+    `select id, family_id as "familyId", odometer_unit as unit, plate_key as "plateKey", name_key as "nameKey"
+      from vehicle
+      where retracted_at is null and plate_key = any($1::text[])
+     union
+     select id, family_id, odometer_unit, plate_key, name_key
+     from vehicle
+     where retracted_at is null and name_key = any($1::text[])`,
     [keys],
   );
   const byPlate = new Map(
@@ -179,7 +184,10 @@ async function pointsNamed(
   familyIds: readonly string[],
 ): Promise<(familyId: string, said: string) => readonly PointOnFile[]> {
   const points = await manager.query<PointOnFile[]>(
-    `select w.id, w.family_id as "familyId", w.component_id as "componentId", array[lower(w.title), lower(w.key), lower(c.name), lower(c.key)] as names from weak_point w join component c on c.id = w.component_id
+    `select w.id, w.family_id as "familyId", w.component_id as "componentId",
+        array[lower(w.title), lower(w.key), lower(c.name), lower(c.key)] as names
+      from weak_point w
+      join component c on c.id = w.component_id
      where w.family_id = any($1::uuid[]) and w.state in ('published', 'retired') order by w.position`,
     [familyIds],
   );
@@ -227,8 +235,17 @@ const onThoseDays = <Row>(
   records: readonly { readonly vehicleId: string; readonly day: string | null }[],
 ): Promise<Row[]> =>
   manager.query<Row[]>(
-    `select ${columns} from (select distinct vehicle_id, day from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date)) as c join ${table} r on r.vehicle_id = c.vehicle_id and r.day = c.day where r.retracted_at is null
-   union all select ${columns} from (select distinct vehicle_id from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date) where day is null) as c join ${table} r on r.vehicle_id = c.vehicle_id and r.day is null where r.retracted_at is null`,
+    `select ${columns}
+      from (select distinct vehicle_id, day from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date)) as c
+      join ${table} r on r.vehicle_id = c.vehicle_id and r.day = c.day
+      where r.retracted_at is null
+   union all
+   select ${columns}
+   from (
+     select distinct vehicle_id from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date) where day is null
+   ) as c
+   join ${table} r on r.vehicle_id = c.vehicle_id and r.day is null
+   where r.retracted_at is null`,
     [JSON.stringify(records.map(({ vehicleId, day: on }) => ({ vehicle_id: vehicleId, day: on })))],
   );
 
@@ -241,7 +258,12 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
       await manager.query<
         { id: string; code: string; codeKey: string; maker: string; variants: { key: string; name: string }[] }[]
       >(
-        `select f.id, f.code, f.code_key as "codeKey", m.name as maker, (select coalesce(jsonb_agg(jsonb_build_object('key', v.key, 'name', v.name)), '[]') from engine_variant v where v.family_id = f.id) as variants
+        `select f.id, f.code, f.code_key as "codeKey", m.name as maker,
+            (
+              select coalesce(jsonb_agg(jsonb_build_object('key', v.key, 'name', v.name)), '[]')
+              from engine_variant v
+              where v.family_id = f.id
+            ) as variants
      from engine_family f join maker m on m.id = f.maker_id where f.code_key = any($1::text[])`,
         [codes],
       )
@@ -251,7 +273,10 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
   const seen = new Set(
     (
       await manager.query<{ same: string }[]>(
-        `select coalesce('plate ' || plate_key, 'name ' || name_key) as same from vehicle where retracted_at is null and (plate_key = any($1::text[]) or (plate_key is null and name_key = any($1::text[])))`,
+        `select coalesce('plate ' || plate_key, 'name ' || name_key) as same
+          from vehicle
+          where retracted_at is null
+            and (plate_key = any($1::text[]) or (plate_key is null and name_key = any($1::text[])))`,
         [keys],
       )
     ).map(({ same }) => same),

@@ -107,7 +107,9 @@ export class IntakeService {
    */
   async hold(author: Author, name: string, body: Readable, wanted: IntakeKind | null): Promise<IntakePreview> {
     const [{ id }] = (await this.source.query<{ id: string }[]>(
-      "insert into intake_file (user_id, name, bytes, encoding, delimiter) values ($1, $2, 0, 'utf-8', ',') returning id",
+      `insert into intake_file (user_id, name, bytes, encoding, delimiter)
+        values ($1, $2, 0, 'utf-8', ',')
+        returning id`,
       [author.userId, name.slice(0, 200) || 'sheet.csv'],
     )) as [{ id: string }];
     try {
@@ -258,7 +260,11 @@ export class IntakeService {
     if (kind === 'vehicles' && mapping['plate'] === undefined && mapping['name'] === undefined)
       throw badField('mapping.plate', 'or the name is needed, so that a vehicle can be found again');
     const [begun] = await this.source.query<[{ id: string }[], number]>(
-      "update intake_file set kind = $2, mapping = $3, formats = $4, state = 'running', started_at = clock_timestamp(), touched_at = clock_timestamp() where id = $1 and state = 'held' returning id",
+      `update intake_file
+        set kind = $2, mapping = $3, formats = $4, state = 'running', started_at = clock_timestamp(),
+          touched_at = clock_timestamp()
+        where id = $1 and state = 'held'
+        returning id`,
       [fileId, kind, JSON.stringify(mapping), JSON.stringify(formats)],
     );
     if (begun.length === 0)
@@ -283,14 +289,18 @@ export class IntakeService {
   /** Goes on with what another process left. */
   async resume(): Promise<void> {
     const left = await this.source.query<{ id: string }[]>(
-      `select id from intake_file where state = 'running' and touched_at < clock_timestamp() - interval '${LEFT_AFTER_SECONDS} seconds'`,
+      `select id
+        from intake_file
+        where state = 'running' and touched_at < clock_timestamp() - interval '${LEFT_AFTER_SECONDS} seconds'`,
     );
     for (const { id } of left) this.work(id);
   }
 
   private async finish(fileId: string, state: 'done' | 'failed', reason: string | null = null): Promise<void> {
     await this.source.query(
-      "update intake_file set state = $2, reason = $3, finished_at = clock_timestamp(), bytes_done = bytes where id = $1 and state = 'running'",
+      `update intake_file
+        set state = $2, reason = $3, finished_at = clock_timestamp(), bytes_done = bytes
+        where id = $1 and state = 'running'`,
       [fileId, state, reason],
     );
     // The rows are written or answered for; the file itself has done its work.
@@ -337,7 +347,10 @@ export class IntakeService {
 
   private async takeInOnce(fileId: string, at: RunPlace): Promise<void> {
     const [file] = await this.source.query<RunningFile[]>(
-      'select id, name, bytes, encoding, delimiter, user_id as "userId", kind, mapping, formats, rows_done as "rowsDone" from intake_file where id = $1 and state = \'running\'',
+      `select id, name, bytes, encoding, delimiter, user_id as "userId", kind, mapping, formats,
+          rows_done as "rowsDone"
+        from intake_file
+        where id = $1 and state = 'running'`,
       [fileId],
     );
     if (!file) return;
@@ -413,12 +426,18 @@ export class IntakeService {
   ): Promise<void> {
     if (faults.length > 0) {
       await manager.query(
-        'insert into intake_fault (file_id, line, cells, reason) select $1, line, cells, reason from jsonb_to_recordset($2::jsonb) as f(line int, cells jsonb, reason text) on conflict do nothing',
+        `insert into intake_fault (file_id, line, cells, reason)
+          select $1, line, cells, reason
+          from jsonb_to_recordset($2::jsonb) as f(line int, cells jsonb, reason text)
+          on conflict do nothing`,
         [file.id, JSON.stringify(faults.map(({ line, raw, reason }) => ({ line, cells: raw, reason })))],
       );
     }
     await manager.query(
-      'update intake_file set rows_done = rows_done + $2, bytes_done = $3, written = written + $4, known = known + $5, bad = bad + $6, touched_at = clock_timestamp() where id = $1',
+      `update intake_file
+        set rows_done = rows_done + $2, bytes_done = $3, written = written + $4, known = known + $5, bad = bad + $6,
+          touched_at = clock_timestamp()
+        where id = $1`,
       [file.id, batch.length, Math.min(bytes, file.bytes), written, known, faults.length],
     );
   }
@@ -472,8 +491,12 @@ export class IntakeService {
 
   private readonly columns = (): string => {
     const iso = (column: string): string => `to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
-    return `f.id, f.name, f.kind, f.state, f.bytes, f.bytes_done as "bytesDone", f.rows_done as rows, f.written, f.known, f.bad, f.reason, ${iso('f.started_at')} as "startedAt", ${iso('f.finished_at')} as "finishedAt",
-      (select coalesce(jsonb_agg(jsonb_build_object('line', x.line, 'reason', x.reason) order by x.line), '[]') from (select line, reason from intake_fault where file_id = f.id order by line limit 20) x) as faults`;
+    return `f.id, f.name, f.kind, f.state, f.bytes, f.bytes_done as "bytesDone", f.rows_done as rows, f.written, f.known,
+        f.bad, f.reason, ${iso('f.started_at')} as "startedAt", ${iso('f.finished_at')} as "finishedAt",
+      (
+        select coalesce(jsonb_agg(jsonb_build_object('line', x.line, 'reason', x.reason) order by x.line), '[]')
+        from (select line, reason from intake_fault where file_id = f.id order by line limit 20) x
+      ) as faults`;
   };
 
   async run(fileId: string): Promise<IntakeRun> {
@@ -489,7 +512,11 @@ export class IntakeService {
   async runs({ page, pageSize }: { page: number; pageSize: number }): Promise<{ rows: IntakeRun[]; total: number }> {
     const [rows, counted] = await Promise.all([
       this.source.query<IntakeRun[]>(
-        `select ${this.columns()} from intake_file f where f.state <> 'held' order by f.at desc, f.id limit $1 offset $2`,
+        `select ${this.columns()}
+          from intake_file f
+          where f.state <> 'held'
+          order by f.at desc, f.id
+          limit $1 offset $2`,
         [pageSize, (page - 1) * pageSize],
       ),
       this.source.query<{ total: number }[]>("select count(*) as total from intake_file where state <> 'held'"),

@@ -48,7 +48,10 @@ interface Row {
 }
 const rowsOf = (id: string) =>
   t.services.source.query<Row[]>(
-    'select weak_point_id, verdict, chance, due_day, consequence, ctid::text from judgement where vehicle_id = $1 order by weak_point_id',
+    `select weak_point_id, verdict, chance, due_day, consequence, ctid::text
+      from judgement
+      where vehicle_id = $1
+      order by weak_point_id`,
     [id],
   );
 const bare = (rows: readonly Row[]) => rows.map(({ ctid: _place, ...row }) => row);
@@ -71,7 +74,9 @@ test('in one batch: a row that differs is changed, one that is missing added, on
   );
   const [changed, missing] = before as [Row, Row];
   await t.services.source.query(
-    "update judgement set chance = 0.123, verdict = 'hold', due_day = null where vehicle_id = $1 and weak_point_id = $2",
+    `update judgement
+      set chance = 0.123, verdict = 'hold', due_day = null
+      where vehicle_id = $1 and weak_point_id = $2`,
     [id, changed.weak_point_id],
   );
   await t.services.source.query('delete from judgement where vehicle_id = $1 and weak_point_id = $2', [
@@ -79,7 +84,8 @@ test('in one batch: a row that differs is changed, one that is missing added, on
     missing.weak_point_id,
   ]);
   await t.services.source.query(
-    "insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance) values ($1, $2, 'leak', 'look', 0.5)",
+    `insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance)
+      values ($1, $2, 'leak', 'look', 0.5)`,
     [id, other[0]!.id],
   );
   const neighbours = await Promise.all(ids.slice(1).map(rowsOf));

@@ -79,24 +79,36 @@ const STANDING_COLUMNS = [
 ];
 const SAVE_STANDINGS = `
   insert into vehicle_standing (${STANDING_COLUMNS.join(', ')}, judged_at)
-  select ${STANDING_COLUMNS.join(', ')}, clock_timestamp() from jsonb_populate_recordset(null::vehicle_standing, $1::jsonb)
+  select ${STANDING_COLUMNS.join(', ')}, clock_timestamp()
+  from jsonb_populate_recordset(null::vehicle_standing, $1::jsonb)
   on conflict (vehicle_id) do update set ${STANDING_COLUMNS.slice(1)
     .map((column) => `${column} = excluded.${column}`)
     .join(', ')}, judged_at = excluded.judged_at`;
 // Only what differs is written: most verdicts of most vehicles stay as they were from one day to the next.
 // An update, not an insert that meets a conflict: that would lock, and so write, every row that is there.
-const GIVEN =
-  'unnest($1::uuid[], $2::uuid[], $3::text[], $4::text[], $5::float8[], $6::date[]) as given(vehicle_id, weak_point_id, consequence, verdict, chance, due_day)';
+const GIVEN = `unnest(
+      $1::uuid[], $2::uuid[], $3::text[], $4::text[], $5::float8[], $6::date[]
+    ) as given(vehicle_id, weak_point_id, consequence, verdict, chance, due_day)`;
 const SAME = 'j.vehicle_id = given.vehicle_id and j.weak_point_id = given.weak_point_id';
-const DIFFERS =
-  '(j.verdict, j.chance, j.due_day, j.consequence) is distinct from (given.verdict, given.chance, given.due_day, given.consequence)';
+const DIFFERS = `(j.verdict, j.chance, j.due_day, j.consequence) is distinct from (
+      given.verdict, given.chance, given.due_day, given.consequence
+    )`;
 const STANDING = `
-  select (select count(*)::int from judgement where vehicle_id = any($7::uuid[])) as total, count(j.vehicle_id)::int as met, count(*) filter (where j.vehicle_id is not null and ${DIFFERS})::int as differing
+  select (select count(*)::int from judgement where vehicle_id = any($7::uuid[])) as total,
+    count(j.vehicle_id)::int as met, count(*) filter (where j.vehicle_id is not null and ${DIFFERS})::int as differing
   from ${GIVEN} left join judgement j on ${SAME}`;
-const CHANGE_JUDGEMENTS = `update judgement j set consequence = given.consequence, verdict = given.verdict, chance = given.chance, due_day = given.due_day from ${GIVEN} where ${SAME} and ${DIFFERS}`;
-const ADD_JUDGEMENTS = `insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance, due_day) select given.* from ${GIVEN} on conflict do nothing`;
+const CHANGE_JUDGEMENTS = `update judgement j
+  set consequence = given.consequence, verdict = given.verdict, chance = given.chance, due_day = given.due_day
+  from ${GIVEN}
+  where ${SAME} and ${DIFFERS}`;
+const ADD_JUDGEMENTS = `insert into judgement (vehicle_id, weak_point_id, consequence, verdict, chance, due_day)
+  select given.*
+  from ${GIVEN}
+  on conflict do nothing`;
 const TAKE_OUT = `
-  delete from judgement j where j.vehicle_id = any($1::uuid[]) and (j.vehicle_id, j.weak_point_id) not in (select * from unnest($2::uuid[], $3::uuid[]))`;
+  delete from judgement j
+  where j.vehicle_id = any($1::uuid[])
+    and (j.vehicle_id, j.weak_point_id) not in (select * from unnest($2::uuid[], $3::uuid[]))`;
 
 /**
  * Judges vehicles and writes what came of it, in the caller's transaction; vehicles taken back lose their judgement.
@@ -141,7 +153,9 @@ export async function judgeAndSave(
  * its engine.
  */
 const IS_STALE = `(s.as_of <> $TODAY or s.model_version <> ${MODEL_VERSION} or s.settings_version <> (select version from setting where id = 1)
-  or s.family_revision <> (select revision from family_state where family_id = (select family_id from vehicle where id = s.vehicle_id)))`;
+  or s.family_revision <> (
+    select revision from family_state where family_id = (select family_id from vehicle where id = s.vehicle_id)
+  ))`;
 
 /** The same for use in a query whose parameter `today`, such as $1, is today's ISO date. */
 export const isStale = (today: string): string => IS_STALE.replace('$TODAY', () => today);
@@ -161,7 +175,11 @@ export async function judgeNext(
   const iso = isoFromDay(ground.today);
   return source.transaction(async (manager) => {
     const stale = await manager.query<{ id: string }[]>(
-      `select s.vehicle_id as id from vehicle_standing s where s.vehicle_id > $2 and ${isStale('$1')} order by s.vehicle_id limit $3 for update of s skip locked`,
+      `select s.vehicle_id as id
+        from vehicle_standing s
+        where s.vehicle_id > $2 and ${isStale('$1')}
+        order by s.vehicle_id
+        limit $3 for update of s skip locked`,
       [iso, after, size],
     );
     if (stale.length === 0) return { count: 0, last: after };
@@ -180,7 +198,10 @@ export async function judgeNext(
 export async function markBehind(manager: EntityManager, vehicleIds: readonly string[]): Promise<void> {
   await manager.query('insert into observation_due select unnest($1::uuid[]) on conflict do nothing', [vehicleIds]);
   await manager.query(
-    `insert into vehicle_standing (vehicle_id, rank, as_of, model_version) select id, ${NOTHING_PRESSING}, '1970-01-01', 0 from vehicle where id = any($1::uuid[]) and retracted_at is null
+    `insert into vehicle_standing (vehicle_id, rank, as_of, model_version)
+      select id, ${NOTHING_PRESSING}, '1970-01-01', 0
+      from vehicle
+      where id = any($1::uuid[]) and retracted_at is null
      on conflict (vehicle_id) do update set model_version = 0`,
     [vehicleIds],
   );

@@ -31,7 +31,12 @@ const list = async (query: string) =>
   (await owner.get(`/api/vehicles?pageSize=100&${query}`)).json<{ total: number; rows: VehicleListRow[] }>();
 const stamps = (where = 'true') =>
   t.services.source.query<{ judged_at: Date }[]>(
-    `select s.judged_at from vehicle_standing s join vehicle v on v.id = s.vehicle_id join engine_family f on f.id = v.family_id where ${where} order by s.vehicle_id`,
+    `select s.judged_at
+      from vehicle_standing s
+      join vehicle v on v.id = s.vehicle_id
+      join engine_family f on f.id = v.family_id
+      where ${where}
+      order by s.vehicle_id`,
   );
 
 test('nothing is behind when all are judged, and a round that finds nothing leaves no trace', async () => {
@@ -141,7 +146,9 @@ test('lists sort and filter by what is judged', async () => {
   expect(chances).toEqual(stored);
   const over = await list('consequence=engine&least=0.03');
   const wanted = await t.services.source.query<{ n: number }[]>(
-    "select count(distinct vehicle_id) as n from judgement where consequence = 'engine' and chance >= 0.03 and verdict <> 'behind_it'",
+    `select count(distinct vehicle_id) as n
+      from judgement
+      where consequence = 'engine' and chance >= 0.03 and verdict <> 'behind_it'`,
   );
   expect(over.total).toBe(Number(wanted[0]!.n));
   expect((await list('verdict=renew')).rows.length).toBe((await list('verdict=renew')).total);

@@ -117,7 +117,10 @@ export class JudgingService {
         if (count === 0) return;
         after = last;
         const [row] = await this.source.query<[{ state: string }[], number]>(
-          'update fleet_run set done = least(total, done + $2), touched_at = clock_timestamp() where id = $1 returning state',
+          `update fleet_run
+            set done = least(total, done + $2), touched_at = clock_timestamp()
+            where id = $1
+            returning state`,
           [id, count],
         );
         stopped = row[0]?.state !== 'running';
@@ -128,7 +131,9 @@ export class JudgingService {
     } finally {
       if (!this.closing)
         await this.source.query(
-          "update fleet_run set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end where id = $1 and state = 'running'",
+          `update fleet_run
+            set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end
+            where id = $1 and state = 'running'`,
           [id, stopped || this.busy()],
         );
     }
@@ -137,7 +142,11 @@ export class JudgingService {
   /** Opens a round, or takes over the one another process has open: its remainder is the same work. */
   private async begin(reason: string, total: number): Promise<string> {
     const [opened] = await this.source.query<{ id: string }[]>(
-      "insert into fleet_run (reason, state, total) values ($1, 'running', $2) on conflict (state) where state = 'running' do nothing returning id",
+      `insert into fleet_run (reason, state, total)
+        values ($1, 'running', $2)
+        on conflict (state)
+        where state = 'running' do nothing
+        returning id`,
       [reason, total],
     );
     if (opened) return opened.id;
@@ -164,7 +173,11 @@ export class JudgingService {
   async progress(): Promise<FleetProgress> {
     const iso = (column: string): string => `to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
     const [run] = await this.source.query<FleetProgress['run'][]>(
-      `select id, reason, state, total, done, ${iso('started_at')} as "startedAt", ${iso('finished_at')} as "finishedAt" from fleet_run order by started_at desc limit 1`,
+      `select id, reason, state, total, done, ${iso('started_at')} as "startedAt",
+          ${iso('finished_at')} as "finishedAt"
+        from fleet_run
+        order by started_at desc
+        limit 1`,
     );
     const [row] = await this.source.query<{ vehicles: number }[]>('select count(*) as vehicles from vehicle_standing');
     // While a round runs its own count says how much is left; counting anew would only hold it up.

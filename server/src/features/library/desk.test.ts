@@ -257,7 +257,12 @@ describe('what the form does not show is kept', () => {
   const row = async (id: string) =>
     (
       await t.services.source.query<{ row: Record<string, unknown>; said: unknown }[]>(
-        "select to_jsonb(w) - 'version' - 'pack_key' - 'search_text' as row, (select jsonb_agg(to_jsonb(s) - 'id' order by s.position) from statement s where s.weak_point_id = w.id) as said from weak_point w where id = $1",
+        `select to_jsonb(w) - 'version' - 'pack_key' - 'search_text' as row,
+            (
+              select jsonb_agg(to_jsonb(s) - 'id' order by s.position) from statement s where s.weak_point_id = w.id
+            ) as said
+          from weak_point w
+          where id = $1`,
         [id],
       )
     )[0]!;
@@ -305,12 +310,17 @@ describe('what the form does not show is kept', () => {
 
   test('a corrected title changes the title alone, on every weak point there is', async () => {
     await t.services.source.query(
-      `update weak_point set share = 0.47, applies_to = $1, look = '{"how": "With a lamp.", "minutes": 7, "detection": 0.725, "falseAlarm": 0.07, "warning": [{"clock": "distance", "from": 12874.752, "to": 12874.752, "unit": "mi"}]}',
+      `update weak_point
+        set share = 0.47, applies_to = $1,
+          look = '{"how": "With a lamp.", "minutes": 7, "detection": 0.725, "falseAlarm": 0.07, "warning": [{"clock": "distance", "from": 12874.752, "to": 12874.752, "unit": "mi"}]}',
          causes = '[[{"clock": "distance", "from": 123456.789, "to": 234567.891234}]]' where key = 'qv20t-chain'`,
       [JSON.stringify(WHOLE)],
     );
     await t.services.source.query(
-      "update statement set edition = '2016', doubted = true where weak_point_id = (select id from weak_point where key = 'qv20t-tensioner') and authority_id in (select id from authority where kind = 'bench')",
+      `update statement
+        set edition = '2016', doubted = true
+        where weak_point_id = (select id from weak_point where key = 'qv20t-tensioner')
+          and authority_id in (select id from authority where kind = 'bench')`,
     );
     const points = await t.services.source.query<{ id: string }[]>(
       "select id from weak_point where state = 'published' order by key",

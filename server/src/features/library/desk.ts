@@ -198,7 +198,10 @@ export class LibraryDesk {
       pointId === null
         ? []
         : await manager.query<{ interval: Span[] }[]>(
-            `select s."interval" from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 and a.kind <> 'bench'`,
+            `select s."interval"
+              from statement s
+              join authority a on a.id = s.authority_id
+              where s.weak_point_id = $1 and a.kind <> 'bench'`,
             [pointId],
           );
     const published = [
@@ -231,7 +234,10 @@ export class LibraryDesk {
       readonly interval: Span[];
     }
     const standing = await manager.query<Said[]>(
-      'select position, authority_id = $2 as own, edition, doubted, "interval" from statement where weak_point_id = $1 order by position',
+      `select position, authority_id = $2 as own, edition, doubted, "interval"
+        from statement
+        where weak_point_id = $1
+        order by position`,
       [pointId, authorityId],
     );
     const own = standing.find((row) => row.own);
@@ -377,7 +383,19 @@ export class LibraryDesk {
   /** The pack counts again as the edition that stood before; as none where there was none. */
   private async packVersionBack(manager: EntityManager, changeId: string): Promise<void> {
     await manager.query(
-      `update library_pack p set version = coalesce((select e.pack_version from library_change e where e.pack_key = c.pack_key and e.kind = 'pack' and e.at < c.at and not exists (select 1 from library_change z where z.undoes = e.id) order by e.at desc limit 1), 'none')
+      `update library_pack p
+        set version = coalesce(
+          (
+            select e.pack_version
+            from library_change e
+            where e.pack_key = c.pack_key
+              and e.kind = 'pack'
+              and e.at < c.at
+              and not exists (select 1 from library_change z where z.undoes = e.id)
+            order by e.at desc
+            limit 1
+          ), 'none'
+        )
        from library_change c where c.id = $1 and p.key = c.pack_key`,
       [changeId],
     );
@@ -438,8 +456,15 @@ export class LibraryDesk {
     similar: { id: never; title: string; component: string; state: PointState }[];
   }> {
     const [counts] = await this.source.query<{ vehicles: number; open: number }[]>(
-      `select count(*)::int as vehicles, count(*) filter (where (cardinality($2::text[]) > 0 and variant_key is null) or (($3::date is not null or $4::date is not null) and first_registered is null))::int as open
-       from vehicle where family_id = $1 and retracted_at is null and (cardinality($2::text[]) = 0 or variant_key is null or variant_key = any($2::text[]))
+      `select count(*)::int as vehicles,
+          count(*) filter (
+            where (cardinality($2::text[]) > 0 and variant_key is null)
+              or (($3::date is not null or $4::date is not null) and first_registered is null)
+          )::int as open
+       from vehicle
+       where family_id = $1
+         and retracted_at is null
+         and (cardinality($2::text[]) = 0 or variant_key is null or variant_key = any($2::text[]))
          and ${mayBeMadeSql('first_registered', '$3::date', '$4::date')}`,
       [familyId, variants, producedFrom, producedTo],
     );
@@ -447,8 +472,16 @@ export class LibraryDesk {
       title.trim().length < 4 && componentId === null
         ? []
         : await this.source.query<{ id: never; title: string; component: string; state: PointState }[]>(
-            `select w.id, w.title, c.name as component, w.state from weak_point w join component c on c.id = w.component_id
-       where w.family_id = $1 and w.id is distinct from $4::uuid and w.state <> 'superseded' and (similarity(w.title, $2) > 0.35 or ($3::uuid is not null and w.component_id = $3::uuid and similarity(w.title, $2) > 0.15))
+            `select w.id, w.title, c.name as component, w.state
+              from weak_point w
+              join component c on c.id = w.component_id
+       where w.family_id = $1
+         and w.id is distinct from $4::uuid
+         and w.state <> 'superseded'
+         and (
+           similarity(w.title, $2) > 0.35
+             or ($3::uuid is not null and w.component_id = $3::uuid and similarity(w.title, $2) > 0.15)
+         )
        order by similarity(w.title, $2) desc, w.title limit 4`,
             [familyId, title, componentId, not],
           );

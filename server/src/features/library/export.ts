@@ -41,7 +41,12 @@ export async function exportPack(
   const families = await manager.query<
     (Omit<Family, 'variants' | 'features' | 'operations' | 'weakPoints'> & { id: string })[]
   >(
-    `select f.id, f.key, m.key as maker, f.code, f.name, f.displacement_l as "displacementL", f.fuel, f.aspiration, f.timing_drive as "timingDrive", f.interference, f.note from engine_family f join maker m on m.id = f.maker_id where ${which} order by f.key`,
+    `select f.id, f.key, m.key as maker, f.code, f.name, f.displacement_l as "displacementL", f.fuel, f.aspiration,
+        f.timing_drive as "timingDrive", f.interference, f.note
+      from engine_family f
+      join maker m on m.id = f.maker_id
+      where ${which}
+      order by f.key`,
     one,
   );
   const ids = [families.map(({ id }) => id)];
@@ -59,18 +64,45 @@ export async function exportPack(
         models: { model: string; from: number; to: number }[];
       }>[]
     >(
-      'select family_id as "familyId", key, name, produced_from as "producedFrom", produced_to as "producedTo", how_to_tell as "howToTell", serial_from as "serialFrom", serial_to as "serialTo", models from engine_variant where family_id = any($1::uuid[]) order by position',
+      `select family_id as "familyId", key, name, produced_from as "producedFrom", produced_to as "producedTo",
+          how_to_tell as "howToTell", serial_from as "serialFrom", serial_to as "serialTo", models
+        from engine_variant
+        where family_id = any($1::uuid[])
+        order by position`,
       ids,
     ),
     manager.query<Of<{ key: string; name: string; howToTell: string | null; share: number }>[]>(
-      'select family_id as "familyId", key, name, how_to_tell as "howToTell", share from family_feature where family_id = any($1::uuid[]) order by position',
+      `select family_id as "familyId", key, name, how_to_tell as "howToTell", share
+        from family_feature
+        where family_id = any($1::uuid[])
+        order by position`,
       ids,
     ),
     manager.query<
       Of<{ key: string; name: string; minutes: number; needs: string[]; tools: string[]; cautions: string[] }>[]
     >(
-      `select o.family_id as "familyId", o.key, o.name, o.minutes, array(select n.key from operation_need x join labour_operation n on n.id = x.needs_id where x.operation_id = o.id order by n.position) as needs,
-         array(select t.key from operation_tool x join tool t on t.id = x.tool_id where x.operation_id = o.id order by t.key) as tools, array(select k.key from operation_caution x join caution k on k.id = x.caution_id where x.operation_id = o.id order by k.key) as cautions
+      `select o.family_id as "familyId", o.key, o.name, o.minutes,
+          array(
+            select n.key
+            from operation_need x
+            join labour_operation n on n.id = x.needs_id
+            where x.operation_id = o.id
+            order by n.position
+          ) as needs,
+         array(
+           select t.key
+           from operation_tool x
+           join tool t on t.id = x.tool_id
+           where x.operation_id = o.id
+           order by t.key
+         ) as tools,
+           array(
+             select k.key
+             from operation_caution x
+             join caution k on k.id = x.caution_id
+             where x.operation_id = o.id
+             order by k.key
+           ) as cautions
        from labour_operation o where o.family_id = any($1::uuid[]) order by o.position`,
       ids,
     ),
@@ -100,8 +132,14 @@ export async function exportPack(
         retiredByRevision: string | null;
       }>[]
     >(
-      `select w.family_id as "familyId", w.id, w.key, c.key as component, o.key as operation, w.title, w.consequence, w.safety, w.effect, w.signs, w.share, w.causes, w.look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision"
-       from weak_point w join component c on c.id = w.component_id left join labour_operation o on o.id = w.operation_id where w.family_id = any($1::uuid[]) and w.state in ('published', 'retired') order by w.position, w.key`,
+      `select w.family_id as "familyId", w.id, w.key, c.key as component, o.key as operation, w.title, w.consequence,
+          w.safety, w.effect, w.signs, w.share, w.causes, w.look, w.renew_minutes as "renewMinutes",
+          w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision"
+       from weak_point w
+       join component c on c.id = w.component_id
+       left join labour_operation o on o.id = w.operation_id
+       where w.family_id = any($1::uuid[]) and w.state in ('published', 'retired')
+       order by w.position, w.key`,
       ids,
     ),
     manager.query<
@@ -115,7 +153,13 @@ export async function exportPack(
         strength: StatementStrength | null;
       }[]
     >(
-      'select s.weak_point_id as "pointId", a.key as authority, s.edition, s.words, s."interval", s.doubted, s.strength from statement s join authority a on a.id = s.authority_id join weak_point w on w.id = s.weak_point_id where w.family_id = any($1::uuid[]) order by s.position',
+      `select s.weak_point_id as "pointId", a.key as authority, s.edition, s.words, s."interval", s.doubted,
+          s.strength
+        from statement s
+        join authority a on a.id = s.authority_id
+        join weak_point w on w.id = s.weak_point_id
+        where w.family_id = any($1::uuid[])
+        order by s.position`,
       ids,
     ),
   ]);
@@ -137,8 +181,17 @@ export async function exportPack(
       weakPoints: string[];
     }[]
   >(
-    `select n.key, n.kind, a.key as authority, n.number, n.title, n.words, n.issued, n.asks, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn", about.keys as "weakPoints"
-     from notice n join authority a on a.id = n.authority_id cross join lateral (select array_agg(w.key order by w.key) as keys from notice_point p join weak_point w on w.id = p.weak_point_id where p.notice_id = n.id and w.family_id = any($1::uuid[]) and w.state in ('published', 'retired')) as about
+    `select n.key, n.kind, a.key as authority, n.number, n.title, n.words, n.issued, n.asks,
+        n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
+        n.covered_km as "coveredKm", n.ends_on as "endsOn", about.keys as "weakPoints"
+     from notice n
+     join authority a on a.id = n.authority_id
+     cross join lateral (
+       select array_agg(w.key order by w.key) as keys
+       from notice_point p
+       join weak_point w on w.id = p.weak_point_id
+       where p.notice_id = n.id and w.family_id = any($1::uuid[]) and w.state in ('published', 'retired')
+     ) as about
      where n.state = 'current' and about.keys is not null order by n.key`,
     ids,
   );
@@ -163,7 +216,10 @@ export async function exportPack(
       [used.authorities],
     ),
     manager.query<Omit<PackInput['components'][number], 'parts'>[]>(
-      'select key, name, class, grp as "group", fitted_to as "fittedTo" from component where key = any($1::text[]) order by key',
+      `select key, name, class, grp as "group", fitted_to as "fittedTo"
+        from component
+        where key = any($1::text[])
+        order by key`,
       [used.components],
     ),
     manager.query<
@@ -178,7 +234,12 @@ export async function exportPack(
         priceMinor: number | null;
       }[]
     >(
-      'select c.key as component, p.number, p.name, p.grade, p.revision, p.how_to_tell as "howToTell", p.supersedes, p.price_minor as "priceMinor" from part p join component c on c.id = p.component_id where c.key = any($1::text[]) order by p.number',
+      `select c.key as component, p.number, p.name, p.grade, p.revision, p.how_to_tell as "howToTell", p.supersedes,
+          p.price_minor as "priceMinor"
+        from part p
+        join component c on c.id = p.component_id
+        where c.key = any($1::text[])
+        order by p.number`,
       [used.components],
     ),
     manager.query<PackInput['tools'] & object>(

@@ -22,7 +22,8 @@ const rows = async (): Promise<{ key: string; title: string; share: number; chan
 const counts = async () =>
   (
     await t.services.source.query<unknown[]>(
-      'select (select count(*) from weak_point) w, (select count(*) from statement) s, (select count(*) from part) p, (select count(*) from engine_variant) v',
+      `select (select count(*) from weak_point) w, (select count(*) from statement) s, (select count(*) from part) p,
+          (select count(*) from engine_variant) v`,
     )
   )[0];
 
@@ -111,15 +112,20 @@ describe('the database keeps the truth by itself', () => {
     refused(`insert into vehicle (plate, family_id, odometer_unit, search_text) values ('x', ${family}, 'fur', '')`));
   test('a variant of another engine', () =>
     refused(
-      `insert into vehicle (plate, family_id, variant_key, odometer_unit, search_text) values ('x', (select id from engine_family where code = 'QV16B'), 'green-line', 'km', '')`,
+      `insert into vehicle (plate, family_id, variant_key, odometer_unit, search_text)
+        values ('x', (select id from engine_family where code = 'QV16B'), 'green-line', 'km', '')`,
     ));
   test('a negative reading', () =>
     refused(
-      `insert into meter_reading (vehicle_id, day, km, user_id) values (gen_random_uuid(), '2026-01-01', -1, (select id from app_user limit 1))`,
+      `insert into meter_reading (vehicle_id, day, km, user_id)
+        values (gen_random_uuid(), '2026-01-01', -1, (select id from app_user limit 1))`,
     ));
   test('a renewal without a date', () =>
     refused(
-      "insert into service_record (vehicle_id, component_id, certainty, grade, user_id) values (gen_random_uuid(), (select id from component limit 1), 'done', 'original', (select id from app_user limit 1))",
+      `insert into service_record (vehicle_id, component_id, certainty, grade, user_id)
+        values (
+          gen_random_uuid(), (select id from component limit 1), 'done', 'original', (select id from app_user limit 1)
+        )`,
     ));
   test('a visit done without a day', () =>
     refused("insert into visit (vehicle_id, state, day, km) values (gen_random_uuid(), 'done', '2026-01-01', 1)"));

@@ -286,8 +286,11 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     // What a pack no longer says goes first.
     await writer.remove(
       table,
-      `operation_id = any(array(select (pair ->> 'operation')::uuid from jsonb_array_elements($1::jsonb) as pair)) and not exists (
-      select 1 from jsonb_array_elements($1::jsonb) as pair where (pair ->> 'operation')::uuid = operation_id and pair -> 'has' ? (${column}::text))`,
+      `operation_id = any(array(select (pair ->> 'operation')::uuid from jsonb_array_elements($1::jsonb) as pair))
+          and not exists (
+      select 1
+      from jsonb_array_elements($1::jsonb) as pair
+      where (pair ->> 'operation')::uuid = operation_id and pair -> 'has' ? (${column}::text))`,
       JSON.stringify(
         taken.map((operation) => ({
           operation: operations.get(operation.key),
@@ -339,11 +342,19 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   );
   await writer.remove(
     'statement',
-    `exists (select 1 from jsonb_array_elements($1::jsonb) as point where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int)`,
+    `exists (
+        select 1
+        from jsonb_array_elements($1::jsonb) as point
+        where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int
+      )`,
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))),
   );
   const clashing = await writer.manager.query<{ key: string; number: string; other: string }[]>(
-    `select given.key, given.number, n.key as other from jsonb_to_recordset($1::jsonb) as given(key text, number text, authority uuid) join notice n on n.authority_id = given.authority and lower(n.number) = lower(given.number) and n.key <> given.key`,
+    `select given.key, given.number, n.key as other
+      from jsonb_to_recordset($1::jsonb) as given(key text, number text, authority uuid)
+      join notice n on n.authority_id = given.authority
+        and lower(n.number) = lower(given.number)
+        and n.key <> given.key`,
     [
       JSON.stringify(
         pack.notices
@@ -404,7 +415,8 @@ export async function loadPack(
   const writer = new LibraryWriter(manager);
   await manager.query(
     `insert into library_pack (key, title, version, licence) values ($1, $2, $3, $4)
-     on conflict (key) do update set title = excluded.title, version = excluded.version, licence = excluded.licence, loaded_at = now()`,
+     on conflict (key) do update set title = excluded.title, version = excluded.version, licence = excluded.licence,
+       loaded_at = now()`,
     [pack.key, pack.title, pack.version, pack.licence],
   );
   await writePack(writer, pack, skipped);

@@ -9,7 +9,14 @@ import type { LibraryWriter, Row } from './writer.ts';
 
 // Whom it touches: as the campaign counts them.
 const ROW = `n.id, n.kind, a.name as authority, n.number, n.title, n.issued, n.state,
-  array(select distinct f.code from notice_point p join weak_point w on w.id = p.weak_point_id join engine_family f on f.id = w.family_id where p.notice_id = n.id order by f.code) as engines,
+  array(
+    select distinct f.code
+    from notice_point p
+    join weak_point w on w.id = p.weak_point_id
+    join engine_family f on f.id = w.family_id
+    where p.notice_id = n.id
+    order by f.code
+  ) as engines,
   (select count(distinct j.vehicle_id)::int from notice_point p join judgement j on j.weak_point_id = p.weak_point_id join vehicle v on v.id = j.vehicle_id and v.retracted_at is null where p.notice_id = n.id
     and ${mayBeMadeSql('v.first_registered', 'n.produced_from', 'n.produced_to')}) as vehicles`;
 const FOUND_BY = "lower(n.number || ' ' || n.title || ' ' || n.words)";
@@ -39,7 +46,12 @@ export class Notices {
     const counting = values.slice();
     const [rows, counted] = await Promise.all([
       this.source.query<NoticeRow[]>(
-        `select ${ROW} from notice n join authority a on a.id = n.authority_id where ${where} order by n.issued desc, n.id limit $${values.push(pageSize)} offset $${values.push((page - 1) * pageSize)}`,
+        `select ${ROW}
+          from notice n
+          join authority a on a.id = n.authority_id
+          where ${where}
+          order by n.issued desc, n.id
+          limit $${values.push(pageSize)} offset $${values.push((page - 1) * pageSize)}`,
         values,
       ),
       this.source.query<{ total: number }[]>(`select count(*) as total from notice n where ${where}`, counting),
@@ -65,10 +77,27 @@ export class Notices {
       points: Notice['points'];
     }
     const [found] = await this.source.query<Found[]>(
-      `select ${ROW}, a.id as "authorityId", a.kind as "authorityKind", n.words, n.asks, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn", n.version,
+      `select ${ROW}, a.id as "authorityId", a.kind as "authorityKind", n.words, n.asks,
+          n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
+          n.covered_km as "coveredKm", n.ends_on as "endsOn", n.version,
          u.display_name as "writtenBy", (select title from library_pack where key = n.pack_key) as pack,
-         (select coalesce(jsonb_agg(jsonb_build_object('id', w.id, 'title', w.title, 'maker', m.name, 'engineCode', f.code) order by f.code, w.title), '[]') from notice_point p join weak_point w on w.id = p.weak_point_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id where p.notice_id = n.id) as points
-       from notice n join authority a on a.id = n.authority_id left join app_user u on u.id = n.written_by where n.id = $1`,
+         (
+           select coalesce(
+             jsonb_agg(
+               jsonb_build_object('id', w.id, 'title', w.title, 'maker', m.name, 'engineCode', f.code)
+               order by f.code, w.title
+             ), '[]'
+           )
+           from notice_point p
+           join weak_point w on w.id = p.weak_point_id
+           join engine_family f on f.id = w.family_id
+           join maker m on m.id = f.maker_id
+           where p.notice_id = n.id
+         ) as points
+       from notice n
+       join authority a on a.id = n.authority_id
+       left join app_user u on u.id = n.written_by
+       where n.id = $1`,
       [id],
     );
     if (!found) throw new Problem('not_found', { detail: 'This notice is not in the library any more.' });

@@ -29,8 +29,11 @@ const take = (uploadId: string, choices: Record<string, string> = {}) =>
 const undo = (changeId: string) => owner.send('POST', `/api/changes/${changeId}/undo`, {});
 const whole = async (): Promise<unknown> =>
   t.services.source.query<unknown[]>(`
-  select (select jsonb_agg(to_jsonb(w) - 'version' order by w.key) from weak_point w) as points, (select jsonb_agg(to_jsonb(s) - 'id' order by s.weak_point_id, s.position) from statement s) as said,
-    (select jsonb_agg(to_jsonb(p) order by p.number) from part p) as parts, (select jsonb_agg(to_jsonb(o) order by o.key) from labour_operation o) as operations, (select jsonb_agg(to_jsonb(p) - 'loaded_at' order by p.key) from library_pack p) as packs`);
+  select (select jsonb_agg(to_jsonb(w) - 'version' order by w.key) from weak_point w) as points,
+    (select jsonb_agg(to_jsonb(s) - 'id' order by s.weak_point_id, s.position) from statement s) as said,
+    (select jsonb_agg(to_jsonb(p) order by p.number) from part p) as parts,
+      (select jsonb_agg(to_jsonb(o) order by o.key) from labour_operation o) as operations,
+      (select jsonb_agg(to_jsonb(p) - 'loaded_at' order by p.key) from library_pack p) as packs`);
 
 test('the pack on file differs from the library in nothing; taking it in changes nothing', async () => {
   const shown = await preview(harbour());
@@ -100,7 +103,16 @@ test('a later edition: what is new, what changed and what is gone is shown first
 test('bulletins and coverages of a later edition are shown, written and taken back with it', async () => {
   const notices = () =>
     t.services.source.query<unknown[]>(
-      'select n.key, n.kind, n.title, n.covered_days, n.covered_km, n.ends_on, n.state, array(select w.key from notice_point p join weak_point w on w.id = p.weak_point_id where p.notice_id = n.id order by w.key) as points from notice n order by n.key',
+      `select n.key, n.kind, n.title, n.covered_days, n.covered_km, n.ends_on, n.state,
+          array(
+            select w.key
+            from notice_point p
+            join weak_point w on w.id = p.weak_point_id
+            where p.notice_id = n.id
+            order by w.key
+          ) as points
+        from notice n
+        order by n.key`,
     );
   const before = await notices();
   const later = harbour();
@@ -151,7 +163,15 @@ test('two packs that disagree stand beside each other as two authorities', async
   });
   const done = (await take(shown.uploadId)).json<{ changeId: string }>();
   const [ours] = await t.services.source.query<{ share: number; said: string[] }[]>(
-    "select share, array(select a.name || ': ' || s.words from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as said from weak_point w where key = 'k425n-pump'",
+    `select share,
+        array(
+          select a.name || ': ' || s.words
+          from statement s
+          join authority a on a.id = s.authority_id
+          where s.weak_point_id = w.id
+        ) as said
+      from weak_point w
+      where key = 'k425n-pump'`,
   );
   expect(ours!.share).toBe(0.5);
   expect(ours!.said).toContainEqual('The other shop: Says: rare of them, at 120-220k km.');
@@ -261,10 +281,16 @@ test('only the owner takes packs in', async () => {
 
 test('a pack’s own export, taken in again, differs in nothing: miles, months, shares between two words and days inside a month are what they were', async () => {
   await t.services.source.query(
-    'update weak_point set share = 0.47, causes = \'[[{"clock": "distance", "from": 144840.96, "to": 241401.6, "unit": "mi"}, {"clock": "age", "from": 1217.5, "to": 1461, "unit": "m"}]]\', applies_to = applies_to || \'{"producedFromDay": 15010, "producedToDay": 16010, "markets": ["hot and dusty"], "serialFrom": 5, "serialTo": 9}\' where key = \'k425n-knock\'',
+    `update weak_point
+      set share = 0.47,
+        causes = '[[{"clock": "distance", "from": 144840.96, "to": 241401.6, "unit": "mi"}, {"clock": "age", "from": 1217.5, "to": 1461, "unit": "m"}]]',
+        applies_to = applies_to || '{"producedFromDay": 15010, "producedToDay": 16010, "markets": ["hot and dusty"], "serialFrom": 5, "serialTo": 9}'
+      where key = 'k425n-knock'`,
   );
   await t.services.source.query(
-    'update weak_point set causes = \'[[{"clock": "distance", "from": 123456.78901234, "to": 234567.8901}]]\' where key = \'k425n-pump\'',
+    `update weak_point
+      set causes = '[[{"clock": "distance", "from": 123456.78901234, "to": 234567.8901}]]'
+      where key = 'k425n-pump'`,
   );
   const out = (await owner.get('/api/library/export')).json<PackInput>();
   expect(point(out, 'k425n-knock').causes).toEqual(['90-150k mi | 40-48m']);

@@ -72,9 +72,18 @@ export class PackDesk {
     const parts = pack.components.flatMap((component) => component.parts.map(({ number }) => number));
     const points = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
     return manager.query(
-      `select 'weak_point' as table, title, key from weak_point where pack_key = $1 and state = 'published' and key <> all($2::text[])
-       union all select 'notice', title, key from notice where pack_key = $1 and state = 'current' and key <> all($3::text[])
-       union all select 'part', number || ', ' || name, number from part where pack_key = $1 and number <> all($4::text[]) order by 1 desc, 3`,
+      `select 'weak_point' as table, title, key
+        from weak_point
+        where pack_key = $1 and state = 'published' and key <> all($2::text[])
+       union all
+       select 'notice', title, key
+       from notice
+       where pack_key = $1 and state = 'current' and key <> all($3::text[])
+       union all
+       select 'part', number || ', ' || name, number
+       from part
+       where pack_key = $1 and number <> all($4::text[])
+       order by 1 desc, 3`,
       [pack.key, points, pack.notices.map(({ key }) => key), parts],
     );
   }
@@ -148,7 +157,13 @@ export class PackDesk {
     const quiet = await this.source.query<
       { table: 'weak_point' | 'notice'; id: string; key: string; title: string; pack: string | null }[]
     >(
-      `select 'weak_point' as table, id, key, title, pack_key as pack from weak_point where id = any($1::uuid[]) union all select 'notice', id, key, title, pack_key from notice where id = any($1::uuid[])`,
+      `select 'weak_point' as table, id, key, title, pack_key as pack
+        from weak_point
+        where id = any($1::uuid[])
+        union all
+        select 'notice', id, key, title, pack_key
+        from notice
+        where id = any($1::uuid[])`,
       [[...withOwner.keys()]],
     );
     for (const { table, id, key, title, pack: owner } of quiet) {
@@ -193,8 +208,12 @@ export class PackDesk {
   }): Promise<{ rows: LibraryPack[]; total: number }> {
     const [rows, counted] = await Promise.all([
       this.source.query<(Omit<LibraryPack, 'loadedAt'> & { loadedAt: Date })[]>(
-        `select p.key, p.title, p.version, p.licence, p.loaded_at as "loadedAt", (select count(*)::int from engine_family f where f.pack_key = p.key) as engines,
-           (select count(*)::int from weak_point w where w.pack_key = p.key and w.state in ('published', 'retired')) as points, (select count(*)::int from notice n where n.pack_key = p.key and n.state = 'current') as notices
+        `select p.key, p.title, p.version, p.licence, p.loaded_at as "loadedAt",
+            (select count(*)::int from engine_family f where f.pack_key = p.key) as engines,
+           (
+             select count(*)::int from weak_point w where w.pack_key = p.key and w.state in ('published', 'retired')
+           ) as points,
+             (select count(*)::int from notice n where n.pack_key = p.key and n.state = 'current') as notices
          from library_pack p order by p.title, p.key limit $1 offset $2`,
         [pageSize, (page - 1) * pageSize],
       ),
@@ -369,7 +388,10 @@ export class PackDesk {
       }
     });
     const vehicles = await manager.query<{ id: string }[]>(
-      'select v.id from vehicle v join engine_family f on f.id = v.family_id where f.key = any($1::text[]) and v.retracted_at is null',
+      `select v.id
+        from vehicle v
+        join engine_family f on f.id = v.family_id
+        where f.key = any($1::text[]) and v.retracted_at is null`,
       [pack.families.map(({ key }) => key)],
     );
     if (vehicles.length > 0)

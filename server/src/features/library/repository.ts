@@ -91,15 +91,31 @@ interface WeakPointRow {
 
 /** A look as people read it: its cautions are kept by key, and said in their words. */
 export const LOOK_IN_WORDS = `case when w.look is null then null else w.look || jsonb_build_object('cautions',
-  (select coalesce(jsonb_agg(k.words order by k.key), '[]') from caution k where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))))
+  (
+    select coalesce(jsonb_agg(k.words order by k.key), '[]')
+    from caution k
+    where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
+  ))
   end`;
 
 const WEAK_POINTS_OF_FAMILY = `
-  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp, c.fitted_to, w.consequence, w.safety, w.effect, w.signs,
+  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp,
+    c.fitted_to, w.consequence, w.safety, w.effect, w.signs,
     w.share, w.causes, ${LOOK_IN_WORDS} as look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
-    (select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original') as part_price,
-    (select p.how_to_tell from part p where p.component_id = w.component_id and p.revision = w.retired_by_revision limit 1) as revised_how_to_tell,
-    (select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures) from experience e where e.weak_point_id = w.id and e.parts > 0) as experience,
+    (
+      select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original'
+    ) as part_price,
+    (
+      select p.how_to_tell
+      from part p
+      where p.component_id = w.component_id and p.revision = w.retired_by_revision
+      limit 1
+    ) as revised_how_to_tell,
+    (
+      select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures)
+      from experience e
+      where e.weak_point_id = w.id and e.parts > 0
+    ) as experience,
     (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted, 'strength', s.strength) order by s.position)
      from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
   from weak_point w join component c on c.id = w.component_id
@@ -109,7 +125,14 @@ const FAMILY_WITH_VARIANTS = `
   select ${FAMILY_COLUMNS},
     (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'serialFrom', v.serial_from, 'serialTo', v.serial_to, 'models', v.models) order by v.position)
      from engine_variant v where v.family_id = f.id) as variants,
-    (select jsonb_agg(jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share) order by q.position) from family_feature q where q.family_id = f.id) as features
+    (
+      select jsonb_agg(
+        jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share)
+        order by q.position
+      )
+      from family_feature q
+      where q.family_id = f.id
+    ) as features
   from engine_family f join maker m on m.id = f.maker_id where f.id = $1`;
 
 /** A notice as the answer to one vehicle needs it. */
@@ -133,8 +156,15 @@ export interface NoticeFact {
  */
 export const noticesOf = (manager: EntityManager, familyId: string): Promise<NoticeFact[]> =>
   manager.query<NoticeFact[]>(
-    `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority, n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays", n.covered_km as "coveredKm", n.ends_on as "endsOn"
-   from weak_point w join notice_point p on p.weak_point_id = w.id join notice n on n.id = p.notice_id join authority a on a.id = n.authority_id where w.family_id = $1 and n.state = 'current' order by n.issued desc, n.id`,
+    `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority,
+        n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
+        n.covered_km as "coveredKm", n.ends_on as "endsOn"
+   from weak_point w
+   join notice_point p on p.weak_point_id = w.id
+   join notice n on n.id = p.notice_id
+   join authority a on a.id = n.authority_id
+   where w.family_id = $1 and n.state = 'current'
+   order by n.issued desc, n.id`,
     [familyId],
   );
 
@@ -218,7 +248,11 @@ export async function findEngines(
   if (patterns.length > 0 || displacementL !== null) {
     const values: unknown[] = [displacementL];
     const byWords = await manager.query<FamilyRow[]>(
-      `select ${FAMILY_COLUMNS} ${from} where ${holdsAll('f.search_text', patterns, (value) => `$${values.push(value)}`)} and ($1::float8 is null or abs(f.displacement_l - $1) < 0.051) order by f.code_key limit 9`,
+      `select ${FAMILY_COLUMNS} ${from}
+        where ${holdsAll('f.search_text', patterns, (value) => `$${values.push(value)}`)}
+          and ($1::float8 is null or abs(f.displacement_l - $1) < 0.051)
+        order by f.code_key
+        limit 9`,
       values,
     );
     if (byWords.length > 0)

@@ -68,7 +68,8 @@ export const libraryRoutes =
         const { page, pageSize } = request.query;
         const [rows, counted] = await Promise.all([
           source.query<EngineRow[]>(
-            `select ${FAMILY_COLUMNS}, (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'serialFrom', v.serial_from, 'serialTo', v.serial_to, 'models', v.models) order by v.position)
+            `select ${FAMILY_COLUMNS},
+                (select jsonb_agg(jsonb_build_object('id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from, 'producedTo', v.produced_to, 'serialFrom', v.serial_from, 'serialTo', v.serial_to, 'models', v.models) order by v.position)
            from engine_variant v where v.family_id = f.id) as variants
          from engine_family f join maker m on m.id = f.maker_id order by f.code_key limit $1 offset $2`,
             [pageSize, (page - 1) * pageSize],
@@ -311,7 +312,11 @@ export const libraryRoutes =
         const own = of === undefined ? [] : [of];
         const [rows, counted] = await Promise.all([
           source.query<z.infer<typeof libraryComponent>[]>(
-            `select c.id, c.name, c.class, c.grp as "group" from component c where ${where} order by c.name, c.id limit $${own.length + 1} offset $${own.length + 2}`,
+            `select c.id, c.name, c.class, c.grp as "group"
+              from component c
+              where ${where}
+              order by c.name, c.id
+              limit $${own.length + 1} offset $${own.length + 2}`,
             [...own, pageSize, (page - 1) * pageSize],
           ),
           source.query<{ total: number }[]>(`select count(*) as total from component c where ${where}`, own),

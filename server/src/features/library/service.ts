@@ -32,7 +32,9 @@ export class LibraryService {
   /** Several engine families at once, their revisions in one query. */
   async families(manager: EntityManager, familyIds: readonly string[]): Promise<Map<string, RevisedKnowledge>> {
     const states = await manager.query<FamilyState[]>(
-      'select family_id as "familyId", revision, xmin::text as "writtenBy" from family_state where family_id = any($1::uuid[])',
+      `select family_id as "familyId", revision, xmin::text as "writtenBy"
+        from family_state
+        where family_id = any($1::uuid[])`,
       [familyIds],
     );
     const found = new Map<string, RevisedKnowledge>();

@@ -20,8 +20,11 @@ interface Page {
 }
 type EngineRow = Parameters<typeof engineOf>[0];
 
-const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode", w.family_id as "familyId", w.consequence, w.safety, c.class as "componentClass", w.share, w.causes, w.signs, w.state,
-  (select count(*)::int from statement s where s.weak_point_id = w.id) as statements, (select count(*)::int from judgement j where j.weak_point_id = w.id and j.verdict <> 'behind_it') as vehicles`;
+const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode",
+    w.family_id as "familyId", w.consequence, w.safety, c.class as "componentClass", w.share, w.causes, w.signs,
+    w.state,
+  (select count(*)::int from statement s where s.weak_point_id = w.id) as statements,
+    (select count(*)::int from judgement j where j.weak_point_id = w.id and j.verdict <> 'behind_it') as vehicles`;
 interface PointRow extends Omit<LibraryPointRow, 'nature'> {
   readonly componentClass: LibraryPoint['componentClass'];
 }
@@ -33,14 +36,31 @@ const wirePoint = <T extends PointRow>({
   ...row,
   nature: natureOf({ componentClass }),
 });
-const POINT_FROM =
-  'weak_point w join component c on c.id = w.component_id join engine_family f on f.id = w.family_id join maker m on m.id = f.maker_id';
+const POINT_FROM = `weak_point w
+    join component c on c.id = w.component_id
+    join engine_family f on f.id = w.family_id
+    join maker m on m.id = f.maker_id`;
 
 const OPERATIONS = `
   select o.id, o.key, o.name, o.minutes,
-    (select coalesce(jsonb_agg(n.key order by n.position), '[]') from operation_need x join labour_operation n on n.id = x.needs_id where x.operation_id = o.id) as needs,
-    (select coalesce(jsonb_agg(jsonb_build_object('name', t.name, 'without', t.without_it) order by t.name), '[]') from operation_tool x join tool t on t.id = x.tool_id where x.operation_id = o.id) as tools,
-    (select coalesce(jsonb_agg(k.words order by k.key), '[]') from operation_caution x join caution k on k.id = x.caution_id where x.operation_id = o.id) as cautions
+    (
+      select coalesce(jsonb_agg(n.key order by n.position), '[]')
+      from operation_need x
+      join labour_operation n on n.id = x.needs_id
+      where x.operation_id = o.id
+    ) as needs,
+    (
+      select coalesce(jsonb_agg(jsonb_build_object('name', t.name, 'without', t.without_it) order by t.name), '[]')
+      from operation_tool x
+      join tool t on t.id = x.tool_id
+      where x.operation_id = o.id
+    ) as tools,
+    (
+      select coalesce(jsonb_agg(k.words order by k.key), '[]')
+      from operation_caution x
+      join caution k on k.id = x.caution_id
+      where x.operation_id = o.id
+    ) as cautions
   from labour_operation o where o.family_id = $1 order by o.position`;
 
 /** An operation and all it needs, in the order it is done: what gives access first. */
@@ -123,14 +143,23 @@ export class LibraryShelf {
       ...(familyId === undefined ? [] : [`w.family_id = ${bound(familyId)}`]),
     ].join(' and ');
     const counting = values.slice();
-    const ids = `select w.id, row_number() over (order by w.title, w.id) as place from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions} order by place limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
+    const ids = `select w.id, row_number() over (order by w.title, w.id) as place
+      from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'}
+      where ${conditions}
+      order by place
+      limit ${bound(pageSize)} offset ${bound((page - 1) * pageSize)}`;
     const [rows, counted] = await Promise.all([
       this.source.query<PointRow[]>(
-        `select ${POINT_COLUMNS} from (${ids}) as found join ${POINT_FROM.replace('weak_point w', 'weak_point w on w.id = found.id')} order by found.place`,
+        `select ${POINT_COLUMNS}
+          from (${ids}) as found
+          join ${POINT_FROM.replace('weak_point w', 'weak_point w on w.id = found.id')}
+          order by found.place`,
         values,
       ),
       this.source.query<{ total: number }[]>(
-        `select count(*) as total from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'} where ${conditions}`,
+        `select count(*) as total
+          from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'}
+          where ${conditions}`,
         counting,
       ),
     ]);
@@ -140,8 +169,11 @@ export class LibraryShelf {
   async families({ page, pageSize }: Page): Promise<{ rows: LibraryFamilyRow[]; total: number }> {
     const [rows, counted] = await Promise.all([
       this.source.query<(EngineRow & Omit<LibraryFamilyRow, 'engine'>)[]>(
-        `select ${FAMILY_COLUMNS}, (select title from library_pack where key = f.pack_key) as pack, (select count(*)::int from engine_variant where family_id = f.id) as variants, (select count(*)::int from weak_point where family_id = f.id and state <> 'superseded') as "weakPoints",
-           (select count(*)::int from labour_operation where family_id = f.id) as operations, (select count(*)::int from vehicle where family_id = f.id and retracted_at is null) as vehicles
+        `select ${FAMILY_COLUMNS}, (select title from library_pack where key = f.pack_key) as pack,
+            (select count(*)::int from engine_variant where family_id = f.id) as variants,
+            (select count(*)::int from weak_point where family_id = f.id and state <> 'superseded') as "weakPoints",
+           (select count(*)::int from labour_operation where family_id = f.id) as operations,
+             (select count(*)::int from vehicle where family_id = f.id and retracted_at is null) as vehicles
          from engine_family f join maker m on m.id = f.maker_id order by m.name, f.code limit $1 offset $2`,
         [pageSize, (page - 1) * pageSize],
       ),
@@ -167,12 +199,18 @@ export class LibraryShelf {
       throw new Problem('not_found', { detail: 'This engine is not in the library. Go back to the list.' });
     const [points, operations, counts] = await Promise.all([
       this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
-        `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes" from ${POINT_FROM} where w.family_id = $1 and w.state <> 'superseded' order by w.position, w.key`,
+        `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes"
+          from ${POINT_FROM}
+          where w.family_id = $1 and w.state <> 'superseded'
+          order by w.position, w.key`,
         [id],
       ),
       this.source.query<LibraryOperation[]>(OPERATIONS, [id]),
       this.source.query<{ key: string; vehicles: number }[]>(
-        'select variant_key as key, count(*)::int as vehicles from vehicle where family_id = $1 and retracted_at is null and variant_key is not null group by variant_key',
+        `select variant_key as key, count(*)::int as vehicles
+          from vehicle
+          where family_id = $1 and retracted_at is null and variant_key is not null
+          group by variant_key`,
         [id],
       ),
     ]);
@@ -207,19 +245,33 @@ export class LibraryShelf {
       operationId: string | null;
     }
     const [row] = await this.source.query<WholeRow[]>(
-      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo", ${LOOK_IN_WORDS} as look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo", w.retired_by_revision as "retiredByRevision",
-         w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle", u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack, w.operation_id as "operationId"
-       from ${POINT_FROM} left join weak_point z on z.id = w.superseded_by left join app_user u on u.id = w.written_by where w.id = $1`,
+      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo",
+          ${LOOK_IN_WORDS} as look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo",
+          w.retired_by_revision as "retiredByRevision",
+         w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle",
+           u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack,
+           w.operation_id as "operationId"
+       from ${POINT_FROM}
+       left join weak_point z on z.id = w.superseded_by
+       left join app_user u on u.id = w.written_by
+       where w.id = $1`,
       [id],
     );
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
     const [statements, parts, operations, engines, variants, notices] = await Promise.all([
       this.source.query<LibraryPoint['statements']>(
-        'select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength from statement s join authority a on a.id = s.authority_id where s.weak_point_id = $1 order by s.position',
+        `select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength
+          from statement s
+          join authority a on a.id = s.authority_id
+          where s.weak_point_id = $1
+          order by s.position`,
         [id],
       ),
       this.source.query<LibraryPoint['parts']>(
-        `select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor" from part where component_id = $1 order by grade = 'original' desc, revision desc nulls last, number`,
+        `select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor"
+          from part
+          where component_id = $1
+          order by grade = 'original' desc, revision desc nulls last, number`,
         [row.componentId],
       ),
       this.source.query<LibraryOperation[]>(OPERATIONS, [row.familyId]),
@@ -232,7 +284,11 @@ export class LibraryShelf {
         [row.familyId],
       ),
       this.source.query<LibraryPoint['notices']>(
-        "select n.id, n.kind, n.number, n.title from notice_point p join notice n on n.id = p.notice_id where p.weak_point_id = $1 and n.state = 'current' order by n.issued desc, n.id",
+        `select n.id, n.kind, n.number, n.title
+          from notice_point p
+          join notice n on n.id = p.notice_id
+          where p.weak_point_id = $1 and n.state = 'current'
+          order by n.issued desc, n.id`,
         [id],
       ),
     ]);
@@ -289,18 +345,38 @@ export class LibraryShelf {
     const which =
       entityId === undefined
         ? 'true'
-        : `c.id in (select change_id from library_change_item where entity_id = $1 union select change_id from library_change_item where entity = 'statement' and coalesce(after, before) ->> 'weak_point_id' = $1::text)`;
+        : `c.id in (
+            select change_id
+            from library_change_item
+            where entity_id = $1
+            union
+            select change_id
+            from library_change_item
+            where entity = 'statement' and coalesce(after, before) ->> 'weak_point_id' = $1::text
+          )`;
     const own = entityId === undefined ? [] : [entityId];
     interface ChangeRow extends Omit<LibraryChange, 'items'> {
       items: { entity: LibraryTable; before: Row | null; after: Row | null }[];
     }
     const [rows, counted] = await Promise.all([
       this.source.query<ChangeRow[]>(
-        `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by, c.kind, c.summary, exists (select 1 from library_change z where z.undoes = c.id) as undone,
-           c.undoes is null and not exists (select 1 from library_change z where z.undoes = c.id) as undoable, (select count(*)::int from library_change_item i where i.change_id = c.id) as rows,
+        `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by,
+            c.kind, c.summary, exists (select 1 from library_change z where z.undoes = c.id) as undone,
+           c.undoes is null and not exists (select 1 from library_change z where z.undoes = c.id) as undoable,
+             (select count(*)::int from library_change_item i where i.change_id = c.id) as rows,
            (select coalesce(jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id), '[]') from
-              (select * from library_change_item x where x.change_id = c.id ${entityId === undefined ? '' : `and ${about}`} order by x.id limit 40) i) as items
-         from library_change c left join app_user u on u.id = c.user_id where ${which} order by c.at desc, c.id limit $${own.length + 1} offset $${own.length + 2}`,
+              (
+                select *
+                from library_change_item x
+                where x.change_id = c.id ${entityId === undefined ? '' : `and ${about}`}
+                order by x.id
+                limit 40
+              ) i) as items
+         from library_change c
+         left join app_user u on u.id = c.user_id
+         where ${which}
+         order by c.at desc, c.id
+         limit $${own.length + 1} offset $${own.length + 2}`,
         [...own, pageSize, (page - 1) * pageSize],
       ),
       this.source.query<{ total: number }[]>(`select count(*) as total from library_change c where ${which}`, own),

@@ -75,7 +75,11 @@ export class LibraryWriter {
     const name = (row: Row): string => String(row[by.at(-1)!]);
     const full = (row: Row): string => by.map((column) => String(row[column])).join(' ');
     const standing = await this.manager.query<{ row: Row }[]>(
-      `select to_jsonb(t) as row from ${table} t where (${by.map((column) => `t."${column}"`).join(', ')}) in (select ${quoted(by)} from jsonb_populate_recordset(null::${table}, $1::jsonb))`,
+      `select to_jsonb(t) as row
+        from ${table} t
+        where (${by.map((column) => `t."${column}"`).join(', ')}) in (
+          select ${quoted(by)} from jsonb_populate_recordset(null::${table}, $1::jsonb)
+        )`,
       [JSON.stringify(rows)],
     );
     const before = new Map(standing.map(({ row }) => [full(row), row]));
@@ -93,9 +97,13 @@ export class LibraryWriter {
             .map((column) => `"${column}" = excluded."${column}"`)
             .join(', ')}
       ${VERSIONED.has(table) ? `, version = ${table}.version + 1` : ''}
-      where (${[...content, ...columns.filter((column) => column === 'position')].map((column) => `${table}."${column}"`).join(', ')}) is distinct from (${[...content, ...columns.filter((column) => column === 'position')].map((column) => `excluded."${column}"`).join(', ')})`;
+      where (
+        ${[...content, ...columns.filter((column) => column === 'position')].map((column) => `${table}."${column}"`).join(', ')}
+      ) is distinct from (${[...content, ...columns.filter((column) => column === 'position')].map((column) => `excluded."${column}"`).join(', ')})`;
     const written = await this.manager.query<{ row: Row }[]>(
-      `insert into ${table} (${quoted(columns)}) select ${quoted(columns)} from jsonb_populate_recordset(null::${table}, $1::jsonb)
+      `insert into ${table} (${quoted(columns)})
+        select ${quoted(columns)}
+        from jsonb_populate_recordset(null::${table}, $1::jsonb)
        on conflict (${quoted(by)}) do ${update} returning to_jsonb(${table}) as row`,
       [JSON.stringify(wanted)],
     );
@@ -135,8 +143,11 @@ export class LibraryWriter {
       throw new Problem('changed_meanwhile', { current: found.row });
     const columns = Object.keys(patch);
     const written = await this.manager.query<[{ row: Row }[], number]>(
-      `update ${table} set ${columns.map((column) => `"${column}" = given."${column}"`).join(', ')}${VERSIONED.has(table) ? `, version = ${table}.version + 1` : ''}
-       from jsonb_populate_record(null::${table}, $1::jsonb) as given where ${table}.id = $2 returning to_jsonb(${table}) as row`,
+      `update ${table}
+        set ${columns.map((column) => `"${column}" = given."${column}"`).join(', ')}${VERSIONED.has(table) ? `, version = ${table}.version + 1` : ''}
+       from jsonb_populate_record(null::${table}, $1::jsonb) as given
+       where ${table}.id = $2
+       returning to_jsonb(${table}) as row`,
       [JSON.stringify(patch), id],
     );
     const after = written[0][0]!.row;
@@ -155,7 +166,9 @@ export class LibraryWriter {
   }): Promise<string | null> {
     if (this.items.length === 0) return null;
     const [row] = await this.manager.query<{ id: string }[]>(
-      'insert into library_change (user_id, kind, summary, pack_key, pack_version, undoes) values ($1, $2, $3, $4, $5, $6) returning id',
+      `insert into library_change (user_id, kind, summary, pack_key, pack_version, undoes)
+        values ($1, $2, $3, $4, $5, $6)
+        returning id`,
       [
         change.userId,
         change.kind,
@@ -166,7 +179,9 @@ export class LibraryWriter {
       ],
     );
     await this.manager.query(
-      `insert into library_change_item (change_id, entity, entity_id, before, after) select $1, entity, entity_id, before, after from jsonb_to_recordset($2::jsonb) as item(entity text, entity_id uuid, before jsonb, after jsonb)`,
+      `insert into library_change_item (change_id, entity, entity_id, before, after)
+        select $1, entity, entity_id, before, after
+        from jsonb_to_recordset($2::jsonb) as item(entity text, entity_id uuid, before jsonb, after jsonb)`,
       [
         row!.id,
         JSON.stringify(
@@ -183,7 +198,10 @@ export class LibraryWriter {
    */
   async undo(changeId: string): Promise<void> {
     const items = await this.manager.query<LibraryItem[]>(
-      'select entity, entity_id as "entityId", before, after from library_change_item where change_id = $1 order by id desc',
+      `select entity, entity_id as "entityId", before, after
+        from library_change_item
+        where change_id = $1
+        order by id desc`,
       [changeId],
     );
     const now = new Map<string, Row>();

@@ -17,4 +17,5 @@ export const mayBeMade = (registeredDay: number | null, from: string | null, to:
 
 /** The same as a condition of SQL over a column and two expressions of type date. */
 export const mayBeMadeSql = (registered: string, from: string, to: string): string =>
-  `((${from}) is null or ${registered} is null or ${registered} >= (${from})) and ((${to}) is null or ${registered} is null or ${registered} - ${MADE_BEFORE_REGISTERED} <= (${to}))`;
+  `((${from}) is null or ${registered} is null or ${registered} >= (${from}))
+      and ((${to}) is null or ${registered} is null or ${registered} - ${MADE_BEFORE_REGISTERED} <= (${to}))`;

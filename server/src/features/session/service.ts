@@ -78,7 +78,10 @@ export class SessionService {
 
   async demoAccounts(): Promise<SessionState['demoAccounts']> {
     const rows = await this.source.query<SessionState['demoAccounts']>(
-      "select name, display_name as \"displayName\", role, demo_password as password from app_user where demo_password is not null order by array_position(array['mechanic', 'adviser', 'owner'], role), name",
+      `select name, display_name as \"displayName\", role, demo_password as password
+        from app_user
+        where demo_password is not null
+        order by array_position(array['mechanic', 'adviser', 'owner'], role), name`,
     );
     return rows;
   }
@@ -113,13 +116,16 @@ export class SessionService {
       // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the
       // other.
       await manager.query(
-        `insert into sign_in_try (what, who, tries, last_at, next_at) select what, who, 0, 'epoch', 'epoch' from jsonb_to_recordset($1::jsonb) as g(what text, who text)
+        `insert into sign_in_try (what, who, tries, last_at, next_at)
+          select what, who, 0, 'epoch', 'epoch'
+          from jsonb_to_recordset($1::jsonb) as g(what text, who text)
          order by what on conflict do nothing`,
         [JSON.stringify(given)],
       );
       const rows = await manager.query<TryRow[]>(
         `select what, who, tries, last_at as "lastAt", next_at as "nextAt" from sign_in_try
-         where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text)) order by what for update`,
+         where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text))
+         order by what for update`,
         [JSON.stringify(given)],
       );
       // Read while they are held: of many at once, the time of one that was counted later must not lie before that of
@@ -128,7 +134,10 @@ export class SessionService {
       const counted = rows.map((row) => afterTry(row, now));
       await manager.query(
         `update sign_in_try t set tries = g.tries, last_at = g."lastAt", next_at = g."nextAt"
-         from jsonb_to_recordset($1::jsonb) as g(what text, who text, tries int, "lastAt" timestamptz, "nextAt" timestamptz) where g.what = t.what and g.who = t.who`,
+         from jsonb_to_recordset($1::jsonb) as g(
+           what text, who text, tries int, "lastAt" timestamptz, "nextAt" timestamptz
+         )
+         where g.what = t.what and g.who = t.who`,
         [JSON.stringify(counted)],
       );
       return counted.map(({ waitSeconds }) => waitSeconds);

@@ -122,7 +122,10 @@ test('another role counts at once, and so does being no user any more', async ()
   expect((await fleet()).json()).toMatchObject({ status: 403, code: 'not_allowed' });
   await t.services.source.query("update app_user set role = 'owner' where name = 'ruta'");
   await t.services.source.query(
-    "insert into app_user (name, display_name, role, password_hash) select 'leaver', 'Leaver', 'mechanic', password_hash from app_user where name = 'tove'",
+    `insert into app_user (name, display_name, role, password_hash)
+      select 'leaver', 'Leaver', 'mechanic', password_hash
+      from app_user
+      where name = 'tove'`,
   );
   const cookie = String((await signIn('leaver', 'one')).headers['set-cookie']).split(';')[0]!;
   const asked = () => t.app.inject({ method: 'GET', url: '/api/settings', headers: { cookie } });

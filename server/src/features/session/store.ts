@@ -30,8 +30,14 @@ export class DatabaseSessionStore implements SessionStore {
   /** A session with its user as that stands now: who was given another role, or is no user any more, is so at once. */
   private async read(sid: string): Promise<FastifySessionObject | null> {
     const [row] = await this.source.query<{ data: FastifySessionObject; user: SessionUser | null }[]>(
-      `select s.data, case when u.id is null then null else jsonb_build_object('id', u.id, 'name', u.name, 'displayName', u.display_name, 'role', u.role) end as user
-       from session s left join app_user u on u.id = (s.data #>> '{user,id}')::uuid where s.sid = $1 and s.expires_at > $2`,
+      `select s.data,
+          case
+            when u.id is null then null
+            else jsonb_build_object('id', u.id, 'name', u.name, 'displayName', u.display_name, 'role', u.role)
+          end as user
+       from session s
+       left join app_user u on u.id = (s.data #>> '{user,id}')::uuid
+       where s.sid = $1 and s.expires_at > $2`,
       [sid, this.clock.now()],
     );
     if (!row) return null;

@@ -12,7 +12,10 @@ const LIMITS = [
 export async function limitPictureOf(manager: EntityManager): Promise<LimitPicture> {
   const rows = await manager.query<{ consequence: string; bucket: number; vehicles: number }[]>(
     `select consequence, bucket, count(*) as vehicles from (
-       select consequence, width_bucket(max(chance), $1::float8[]) as bucket from judgement where verdict <> 'behind_it' group by consequence, vehicle_id
+       select consequence, width_bucket(max(chance), $1::float8[]) as bucket
+       from judgement
+       where verdict <> 'behind_it'
+       group by consequence, vehicle_id
      ) as most group by consequence, bucket`,
     [LIMITS],
   );

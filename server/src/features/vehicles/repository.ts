@@ -58,13 +58,19 @@ export async function listVehicles(
   // while it is not taken back.
   const ids =
     order !== 'plate' && !filtered
-      ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place from vehicle_standing s order by ${by} ${limits}`
+      ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place
+        from vehicle_standing s
+        order by ${by} ${limits}`
       : `select v.id, row_number() over (order by ${by}) as place from ${from} where ${where} order by place ${limits}`;
   const [rows, counted] = await Promise.all([
     manager.query<(Record<string, unknown> & { title: string | null })[]>(
-      `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker, f.code as "engineCode",
-         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf", ${isStale(today)} as stale,
-         (select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null) as "nextVisit"
+      `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker,
+          f.code as "engineCode",
+         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf",
+           ${isStale(today)} as stale,
+         (
+           select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null
+         ) as "nextVisit"
        from (${ids}) as found join vehicle v on v.id = found.id join vehicle_standing s on s.vehicle_id = v.id
        join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
        order by found.place`,
@@ -89,19 +95,31 @@ export async function historyOf(
   pageSize: number,
 ): Promise<{ rows: HistoryEntry[]; total: number }> {
   const union = `
-    select 'service' as kind, r.id, r.day, r.km, c.name as title, r.certainty, r.source, r.came_out, r.grade, r.part_number, r.revision, null as result, false as brought_in, null::date as since_day, null::float8 as new_km, r.note, u.display_name as by, r.created_at
-      from service_record r join component c on c.id = r.component_id join app_user u on u.id = r.user_id where r.vehicle_id = $1 and r.retracted_at is null
+    select 'service' as kind, r.id, r.day, r.km, c.name as title, r.certainty, r.source, r.came_out, r.grade,
+      r.part_number, r.revision, null as result, false as brought_in, null::date as since_day, null::float8 as new_km,
+      r.note, u.display_name as by, r.created_at
+      from service_record r
+      join component c on c.id = r.component_id
+      join app_user u on u.id = r.user_id
+      where r.vehicle_id = $1 and r.retracted_at is null
     union all
-    select 'finding', n.id, n.day, null, w.title, null, null, null, null, null, null, n.result, n.brought_in, n.since_day, null, n.note, u.display_name, n.created_at
-      from finding n join weak_point w on w.id = n.weak_point_id join app_user u on u.id = n.user_id where n.vehicle_id = $1 and n.retracted_at is null
+    select 'finding', n.id, n.day, null, w.title, null, null, null, null, null, null, n.result, n.brought_in,
+      n.since_day, null, n.note, u.display_name, n.created_at
+      from finding n
+      join weak_point w on w.id = n.weak_point_id
+      join app_user u on u.id = n.user_id
+      where n.vehicle_id = $1 and n.retracted_at is null
     union all
-    select 'reading', g.id, g.day, g.km, null, null, null, null, null, null, null, null, false, null, null, null, u.display_name, g.created_at
+    select 'reading', g.id, g.day, g.km, null, null, null, null, null, null, null, null, false, null, null, null,
+      u.display_name, g.created_at
       from meter_reading g join app_user u on u.id = g.user_id where g.vehicle_id = $1 and g.retracted_at is null
     union all
-    select 'cluster', x.id, x.day, x.old_km, null, null, null, null, null, null, null, null, false, null, x.new_km, x.note, u.display_name, x.created_at
+    select 'cluster', x.id, x.day, x.old_km, null, null, null, null, null, null, null, null, false, null, x.new_km,
+      x.note, u.display_name, x.created_at
       from meter_change x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null
     union all
-    select 'engine', x.id, x.day, x.engine_km, null, null, null, null, null, null, null, null, false, null, null, x.note, u.display_name, x.created_at
+    select 'engine', x.id, x.day, x.engine_km, null, null, null, null, null, null, null, null, false, null, null,
+      x.note, u.display_name, x.created_at
       from engine_swap x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null`;
   interface Row {
     kind: HistoryEntry['kind'];
@@ -183,11 +201,23 @@ export async function changesOf(
 ): Promise<{ rows: ChangeRow[]; total: number }> {
   const [rows, counted] = await Promise.all([
     manager.query<ChangeRow[]>(
-      `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by, c.summary,
+      `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by,
+          c.summary,
          exists (select 1 from change z where z.undoes = c.id) as undone,
          c.undoes is null and not exists (select 1 from change z where z.undoes = c.id) as undoable,
-         (select coalesce(jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id), '[]') from change_item i where i.change_id = c.id) as items
-       from change c join app_user u on u.id = c.user_id where c.vehicle_id = $1 order by c.at desc, c.id limit $2 offset $3`,
+         (
+           select coalesce(
+             jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id),
+               '[]'
+           )
+           from change_item i
+           where i.change_id = c.id
+         ) as items
+       from change c
+       join app_user u on u.id = c.user_id
+       where c.vehicle_id = $1
+       order by c.at desc, c.id
+       limit $2 offset $3`,
       [vehicleId, pageSize, (page - 1) * pageSize],
     ),
     manager.query<{ total: number }[]>('select count(*) as total from change where vehicle_id = $1', [vehicleId]),
@@ -198,8 +228,17 @@ export async function changesOf(
 /** Parts on offer by component key, for the components of one engine family. */
 export async function partsOfFamily(manager: EntityManager, familyId: string): Promise<PartOptionByComponent> {
   const rows = await manager.query<{ key: string; options: PartOptionByComponent[string] }[]>(
-    `select c.key, jsonb_agg(jsonb_build_object('number', p.number, 'name', p.name, 'grade', p.grade, 'revision', p.revision, 'howToTell', p.how_to_tell) order by p.grade = 'original' desc, p.number desc) as options
-     from component c join part p on p.component_id = c.id where c.id in (select component_id from weak_point where family_id = $1) group by c.key`,
+    `select c.key,
+        jsonb_agg(
+          jsonb_build_object(
+            'number', p.number, 'name', p.name, 'grade', p.grade, 'revision', p.revision, 'howToTell', p.how_to_tell
+          )
+          order by p.grade = 'original' desc, p.number desc
+        ) as options
+     from component c
+     join part p on p.component_id = c.id
+     where c.id in (select component_id from weak_point where family_id = $1)
+     group by c.key`,
     [familyId],
   );
   return Object.fromEntries(rows.map(({ key, options }) => [key, options]));

@@ -412,7 +412,9 @@ export class VehicleService {
           ? 'the whole vehicle'
           : (await this.weakPoint(journal.manager, vehicle.familyId, weakPointId)).title;
       const before = await journal.manager.query<{ id: string }[]>(
-        'select id from school_choice where vehicle_id = $1 and weak_point_id is not distinct from $2 and retracted_at is null',
+        `select id
+          from school_choice
+          where vehicle_id = $1 and weak_point_id is not distinct from $2 and retracted_at is null`,
         [id, weakPointId],
       );
       for (const choice of before) await journal.retract('school_choice', choice.id);
@@ -442,7 +444,9 @@ export class VehicleService {
       const { services: _services, ...known } = withAnswer({ ...row, services: [] }, about, answer) ?? {};
       if (about.startsWith('history:') && answer === 'never') {
         const [component] = await journal.manager.query<{ id: string; name: string }[]>(
-          'select c.id, c.name from component c where c.key = $2 and exists (select 1 from weak_point w where w.component_id = c.id and w.family_id = $1)',
+          `select c.id, c.name
+            from component c
+            where c.key = $2 and exists (select 1 from weak_point w where w.component_id = c.id and w.family_id = $1)`,
           [row.familyId, about.slice(8)],
         );
         if (!component) throw badField('about', 'names no part of this engine; pick a question from the list');

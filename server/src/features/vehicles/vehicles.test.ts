@@ -230,7 +230,8 @@ test('standings of an earlier day are brought up to date by the sweep, a batch a
   await t.services.source.query("update vehicle_standing set as_of = '2026-01-01', chance = 0");
   await t.services.judging.sweep();
   const [row] = await t.services.source.query<{ stale: string; zero: string }[]>(
-    "select count(*) filter (where as_of <> '2026-11-24') as stale, count(*) filter (where chance = 0) as zero from vehicle_standing",
+    `select count(*) filter (where as_of <> '2026-11-24') as stale, count(*) filter (where chance = 0) as zero
+      from vehicle_standing`,
   );
   expect(row).toEqual({ stale: 0, zero: 0 });
 });

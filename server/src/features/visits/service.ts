@@ -8,7 +8,8 @@ import type { VehicleService } from '../vehicles/service.ts';
 import { VisitJobEntity, type VisitJobRow, type VisitRow } from './entity.ts';
 
 const VISIT_COLUMNS = `
-  v.id, v.vehicle_id as "vehicleId", v.state, v.day, v.km, v.note, v.version, v.done_day as "doneDay", v.done_km as "doneKm",
+  v.id, v.vehicle_id as "vehicleId", v.state, v.day, v.km, v.note, v.version, v.done_day as "doneDay",
+    v.done_km as "doneKm",
   (select coalesce(jsonb_agg(jsonb_build_object('weakPointId', j.weak_point_id, 'title', w.title, 'component', c.name, 'action', j.action,
      'minutes', case when j.action = 'renew' then w.renew_minutes else coalesce((w.look ->> 'minutes')::int, 10) end,
      'grade', j.grade, 'partNumber', j.part_number, 'revision', j.revision) order by j.position), '[]')
@@ -28,7 +29,11 @@ export class VisitService {
   /** Visits of one vehicle that are planned or done, latest first; at most a hundred. */
   async ofVehicle(vehicleId: string): Promise<Visit[]> {
     return this.source.query<Visit[]>(
-      `select ${VISIT_COLUMNS} from visit v where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off' order by v.day desc, v.id limit 100`,
+      `select ${VISIT_COLUMNS}
+        from visit v
+        where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off'
+        order by v.day desc, v.id
+        limit 100`,
       [vehicleId],
     );
   }
@@ -39,7 +44,10 @@ export class VisitService {
     const [rows, counted] = await Promise.all([
       this.source.query<ComingVisit[]>(
         `select ${VISIT_COLUMNS}, h.plate, h.name, m.name as maker, h.model, h.odometer_unit as "odometerUnit"
-         from visit v join vehicle h on h.id = v.vehicle_id join engine_family f on f.id = h.family_id join maker m on m.id = f.maker_id
+         from visit v
+         join vehicle h on h.id = v.vehicle_id
+         join engine_family f on f.id = h.family_id
+         join maker m on m.id = f.maker_id
          ${where} order by v.day, v.id limit $1 offset $2`,
         [pageSize, (page - 1) * pageSize],
       ),
