@@ -12,9 +12,32 @@ const may = {
   scripts: ['core', 'contract', 'server', 'demo', 'bench'],
 };
 
+/**
+ * The server's floors, each with what it may stand on. `desk` is what people do, one folder a task; `threads` and the
+ * files beside the folders put everything together.
+ */
+const floors = {
+  platform: [],
+  ledger: ['platform'],
+  knowledge: ['platform', 'ledger'],
+  store: ['platform', 'ledger', 'knowledge'],
+  reckoning: ['platform', 'ledger', 'knowledge'],
+  standings: ['platform', 'ledger', 'knowledge', 'reckoning'],
+  lists: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings'],
+  desk: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists'],
+  threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'desk'],
+};
+
 module.exports = {
   forbidden: [
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
+    { name: 'no-folder-cycles', severity: 'error', scope: 'folder', from: {}, to: { circular: true } },
+    ...Object.entries(floors).map(([floor, below]) => ({
+      name: `server-${floor}-stands-on-what-is-below`,
+      severity: 'error',
+      from: { path: `^server/src/${floor}/`, pathNot: '\\.test\\.ts$' },
+      to: { path: '^server/src/', pathNot: `^server/src/(${[floor, ...below].join('|')})/` },
+    })),
     ...rooms.map((room) => ({
       name: `${room}-stays-in-its-room`,
       severity: 'error',

@@ -291,3 +291,26 @@ test('the API describes itself', async ({ request }) => {
     expect.arrayContaining(['/api/lookup', '/api/vehicles/{id}/outlook', '/api/visits/{id}/done']),
   );
 });
+
+test('a chart that was drawn for a wider page does not widen a narrower one, not even until it is drawn anew', async ({
+  page,
+}) => {
+  // As on a machine that is too busy to draw: nobody is told of another size.
+  await page.addInitScript(() => {
+    window.ResizeObserver = class {
+      observe(): void {}
+      unobserve(): void {}
+      disconnect(): void {}
+    };
+  });
+  await signIn(page, 'Owner', 'elsewhere');
+  await VIEWS['one weak point on the bench']!(page);
+  const drawing = page.getByRole('img', { name: /^Share of all engines/ }).locator('svg');
+  await expect(drawing).toBeVisible();
+  const width = (await drawing.boundingBox())!.width;
+  await page.setViewportSize({ width: 320, height: 640 });
+  expect((await drawing.boundingBox())!.width).toBe(width);
+  expect(
+    await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+  ).toBeLessThanOrEqual(0);
+});

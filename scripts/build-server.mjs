@@ -3,8 +3,8 @@ import { build } from 'esbuild';
 await build({
   entryPoints: {
     main: 'server/src/main.ts',
-    'judge-worker': 'server/src/features/judging/worker.ts',
-    'pack-worker': 'server/src/features/library/pack-worker.ts',
+    'judge-worker': 'server/src/threads/judge-worker.ts',
+    'pack-worker': 'server/src/threads/pack-worker.ts',
   },
   outdir: 'dist/server',
   outExtension: { '.js': '.mjs' },

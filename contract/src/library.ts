@@ -13,7 +13,7 @@ import {
   type ShareWord,
 } from '@crosspeen/core';
 import { z } from 'zod';
-import { engineSummary } from './answer.ts';
+import { engineSummary, engineVariant } from './answer.ts';
 import {
   anyText,
   authorityId,
@@ -223,6 +223,11 @@ export const libraryComponent = z.object({
   class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)),
   group: z.enum(GROUPS),
 });
+export type LibraryComponent = z.infer<typeof libraryComponent>;
+
+/** An engine with its variants, for choosing one. */
+export const engineChoice = z.object({ engine: engineSummary, variants: z.array(engineVariant) });
+export type EngineChoice = z.infer<typeof engineChoice>;
 
 /** A weak point as a person writes it: windows in shorthand, how common in a word. */
 export const pointDraft = z

@@ -61,18 +61,13 @@ export { type JudgedRow } from './outlook/row.ts';
 export { BELIEVED, GRADE_DUTY, toldShape } from './outlook/part.ts';
 export { RIBBON } from './outlook/ribbon.ts';
 export {
-  AUTHORITY_KINDS,
-  STATEMENT_STRENGTHS,
   type LookFact,
-  type StatementStrength,
   CERTAINTIES,
   CONDITIONS,
   FITTED_TO,
   GRADES,
   GROUPS,
   SOURCES,
-  type AuthorityKind,
-  type AuthorityMark,
   type Certainty,
   type Condition,
   type DueFact,
@@ -85,7 +80,6 @@ export {
   type LifeNode,
   type SchoolChoice,
   type Source,
-  type StatementStanding,
   type Group,
   type InstallFact,
   type Outlook,
@@ -95,10 +89,18 @@ export {
   type Ribbon,
   type SchoolView,
   type ServiceFact,
-  type StatementFact,
   type WeakPointFact,
-  type WhenFact,
 } from './outlook/types.ts';
+export {
+  AUTHORITY_KINDS,
+  STATEMENT_STRENGTHS,
+  type StatementStrength,
+  type AuthorityKind,
+  type AuthorityMark,
+  type StatementStanding,
+  type StatementFact,
+  type WhenFact,
+} from './schools/statements.ts';
 export { SCHOOLS, type School } from './schools/schools.ts';
 export { strictest } from './schools/authorities.ts';
 export { parseDay } from './shorthand/date.ts';

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { AddressInfo } from 'node:net';
 import type { ProblemDetails } from '@crosspeen/contract';
 import { buildServices, shopClock } from './app.ts';
-import { connectDatabase } from './platform/database.ts';
+import { connectDatabase } from './store/database.ts';
 import { databaseProblem, rowsAtFault } from './platform/database-problem.ts';
 import { Turns } from './platform/turns.ts';
 import { NOW, testApp, type Client, type TestApp } from './testing/harness.ts';

@@ -1,21 +1,22 @@
 import type { DataSource } from 'typeorm';
-import { BenchService } from './features/bench/service.ts';
-import { ChangeService } from './features/changes/journal.ts';
-import { IntakeService } from './features/intake/service.ts';
-import { markBehind } from './features/judging/batch.ts';
-import { JudgingService, type JudgeHands } from './features/judging/service.ts';
-import { Campaigns } from './features/library/campaigns.ts';
-import { LibraryDesk } from './features/library/desk.ts';
-import { Notices } from './features/library/notices.ts';
-import type { PackHands, PackWork } from './features/library/pack-hands.ts';
-import { PackDesk } from './features/library/packs.ts';
-import { LibraryService } from './features/library/service.ts';
-import { LibraryShelf } from './features/library/shelf.ts';
-import { LookupService } from './features/lookup/service.ts';
-import { SessionService } from './features/session/service.ts';
-import { SettingsService } from './features/settings/service.ts';
-import { VehicleService } from './features/vehicles/service.ts';
-import { VisitService } from './features/visits/service.ts';
+import { BenchService } from './desk/bench/service.ts';
+import { ExperienceService } from './standings/experience.ts';
+import { ChangeService } from './ledger/journal.ts';
+import { IntakeService } from './desk/intake/service.ts';
+import { markBehind } from './standings/batch.ts';
+import { JudgingService, type JudgeHands } from './standings/judging.ts';
+import { Campaigns } from './desk/library/campaigns.ts';
+import { LibraryDesk } from './desk/library/authoring.ts';
+import { Notices } from './desk/library/notices.ts';
+import type { PackHands } from './threads/pack-hands.ts';
+import { PackDesk, type PackWork } from './desk/library/packs.ts';
+import { LibraryService } from './knowledge/library.ts';
+import { LibraryShelf } from './desk/library/shelf.ts';
+import { LookupService } from './desk/lookup/service.ts';
+import { SessionService } from './desk/session/service.ts';
+import { SettingsService } from './ledger/settings.ts';
+import { VehicleService } from './desk/vehicles/service.ts';
+import { VisitService } from './desk/visits/service.ts';
 import type { ShopClock } from './platform/clock.ts';
 
 /** The services of all features, wired once. */
@@ -37,6 +38,7 @@ export interface Services {
   readonly vehicles: VehicleService;
   readonly visits: VisitService;
   readonly bench: BenchService;
+  readonly experience: ExperienceService;
   readonly judging: JudgingService;
 }
 
@@ -64,11 +66,11 @@ export function buildServices(
   const announce = (): void => desk.announce();
   const packDesk = new PackDesk(source, announce);
   const settings = new SettingsService(source, changes);
-  const bench = new BenchService(source, library, settings, () => clock.today());
-  const judging = new JudgingService(source, library, settings, bench, clock, hands);
+  const experience = new ExperienceService(source, library, settings, () => clock.today());
+  const judging = new JudgingService(source, library, settings, experience, clock, hands);
   if (judged === 'at once') {
     // First what the workshop has seen, then the judgement that rests on it.
-    changes.onVehicleChange((manager, vehicleId) => bench.vehicleChanged(manager, vehicleId));
+    changes.onVehicleChange((manager, vehicleId) => experience.vehicleChanged(manager, vehicleId));
     changes.onVehicleChange((manager, vehicleId) => judging.refresh(manager, vehicleId));
   } else changes.onVehicleChange((manager, vehicleId) => markBehind(manager, [vehicleId]));
   const vehicles = new VehicleService(source, changes, settings, library, clock);
@@ -79,7 +81,8 @@ export function buildServices(
     changes,
     settings,
     vehicles,
-    bench,
+    bench: new BenchService(source, library),
+    experience,
     judging,
     shelf: new LibraryShelf(source),
     desk,

@@ -1,6 +1,7 @@
 import { natureOf, susceptibleShare, type LifeTold } from '../life/nature.ts';
 import { toldShape } from '../outlook/part.ts';
-import type { AuthorityKind, LifeNode, StatementStrength, WeakPointFact } from '../outlook/types.ts';
+import type { LifeNode, WeakPointFact } from '../outlook/types.ts';
+import type { AuthorityKind, StatementStrength } from '../schools/statements.ts';
 import { compressLives, posteriorQuantile } from './compress.ts';
 import type { Observation } from './observation.ts';
 import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } from './posterior.ts';

@@ -10,16 +10,8 @@ import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
 import { crossing, RIBBON, ribbon, runningOn, type RibbonGrid, type Running } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
-import type {
-  AuthorityMark,
-  DueFact,
-  FindingFact,
-  FollowedBecause,
-  OutlookInput,
-  OutlookRow,
-  WeakPointFact,
-  WhenFact,
-} from './types.ts';
+import type { DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
+import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
 
 /**
  * What a row is reckoned on: the clocks of the engine now fitted, or of the vehicle, and the days that all lanes share.

@@ -2,15 +2,8 @@ import { susceptibleShare } from '../life/nature.ts';
 import { strictest } from '../schools/authorities.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
-import type {
-  AuthorityMark,
-  FollowedBecause,
-  OutlookPolicy,
-  SchoolChoice,
-  SchoolView,
-  WeakPointFact,
-  WhenFact,
-} from './types.ts';
+import type { FollowedBecause, OutlookPolicy, SchoolChoice, SchoolView, WeakPointFact } from './types.ts';
+import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
 
 export interface SchoolQuestion {
   readonly weakPoint: WeakPointFact;

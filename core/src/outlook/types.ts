@@ -2,6 +2,7 @@ import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicabi
 import type { ComponentClass } from '../life/elicit.ts';
 import type { ClockDuty, DutyFactors, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
+import type { AuthorityMark, StatementFact, WhenFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
@@ -9,31 +10,6 @@ import type { Consequence, Verdict } from '../verdict/verdict.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
-
-export const AUTHORITY_KINDS = ['book', 'regional_book', 'bulletin', 'parts_maker', 'specialist', 'bench'] as const;
-export type AuthorityKind = (typeof AUTHORITY_KINDS)[number];
-
-/**
- * What a statement rests on, strongest first: cases that were counted, the practice of the trade, or what was passed
- * on.
- */
-export const STATEMENT_STRENGTHS = ['counted', 'practice', 'hearsay'] as const;
-export type StatementStrength = (typeof STATEMENT_STRENGTHS)[number];
-
-/** What one authority says about one weak point. */
-export interface StatementFact {
-  readonly authority: string;
-  readonly kind: AuthorityKind;
-  readonly edition: string | null;
-  readonly region: string | null;
-  readonly words: string;
-  /** Published interval; empty when it gives none. */
-  readonly interval: readonly Span[];
-  /** Those who repair these engines do not go by it; shown, and still counted as published. */
-  readonly doubted?: boolean;
-  /** Null where nothing is said of it. */
-  readonly strength?: StatementStrength | null;
-}
 
 /** Whom a component goes with when an engine is swapped. */
 export const FITTED_TO = ['engine', 'vehicle'] as const;
@@ -176,33 +152,10 @@ export interface OutlookInput {
   readonly policy: OutlookPolicy;
 }
 
-/** A point in time on this vehicle, by date and by distance. */
-export interface WhenFact {
-  readonly day: number;
-  readonly km: number;
-}
-
 export interface DueFact extends WhenFact {
   /** Range of the date and of the reading from the spread of the forecast. */
   readonly earliestDay: number;
   readonly latestDay: number;
-}
-
-/** How far a statement speaks for this vehicle. */
-export type StatementStanding =
-  | { readonly counts: true }
-  /** Told for another region than this vehicle's, or a later or regional edition speaks instead. */
-  | {
-      readonly counts: false;
-      readonly because: 'other_region' | 'later_edition' | 'regional_edition';
-      readonly by: string | null;
-    };
-
-export interface AuthorityMark {
-  readonly statement: StatementFact;
-  readonly standing: StatementStanding;
-  /** When this authority would act next, counted from the last renewal; null when it gives no interval. */
-  readonly due: WhenFact | null;
 }
 
 /** One lane over the bins whose edges the outlook gives. */

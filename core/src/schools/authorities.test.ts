@@ -1,4 +1,4 @@
-import type { StatementFact } from '../outlook/types.ts';
+import type { StatementFact } from './statements.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { authorityMarks, editionYear, standings, strictest } from './authorities.ts';
 

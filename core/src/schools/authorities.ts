@@ -1,4 +1,4 @@
-import type { AuthorityMark, StatementFact, StatementStanding, WhenFact } from '../outlook/types.ts';
+import type { AuthorityMark, StatementFact, StatementStanding, WhenFact } from './statements.ts';
 import type { Clock, ClockKind } from '../usage/clock.ts';
 
 export type ClocksByKind = Partial<Record<ClockKind, Clock>>;

@@ -3,9 +3,9 @@ import { dayFromIso, DEFAULT_DUTY_FACTORS } from '@crosspeen/core';
 import { pageOf, pageParam } from '../ui/list-params.ts';
 import { isoTyped, kmTyped, distanceTyped } from '../ui/typed-fields.tsx';
 import { mapped, runWords } from './intake/words.ts';
-import { asksForWork } from './lookup/asking.tsx';
-import { restsOn } from './lookup/rests-on.ts';
-import { vehicleFields, type VehicleValues } from './vehicles/vehicle-values.ts';
+import { asksForWork } from '../parts/answer/asking.tsx';
+import { restsOn } from '../parts/answer/rests-on.ts';
+import { vehicleFields, type VehicleValues } from '../parts/vehicle/vehicle-values.ts';
 import { settingsOf, valuesOf } from './settings/values.ts';
 import { byWeek } from './visits/weeks.ts';
 

@@ -49,5 +49,14 @@ export default function Chart({
       chart.dispose();
     };
   }, [option]);
-  return <div ref={box} role="img" aria-label={label} style={{ height }} className="w-full" />;
+  // What was drawn for a wider page must not hold it so wide until it is drawn anew.
+  return (
+    <div
+      ref={box}
+      role="img"
+      aria-label={label}
+      style={{ height }}
+      className="w-full overflow-hidden [contain:inline-size]"
+    />
+  );
 }

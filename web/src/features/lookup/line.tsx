@@ -7,7 +7,7 @@ import { useLocation } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { LINE_ID } from '../shell/shell.tsx';
+import { LINE_ID } from '../../parts/keys.ts';
 
 const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = {
   words: 'engine or plate',

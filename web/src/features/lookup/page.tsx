@@ -6,13 +6,13 @@ import { understandLine, dayFromIso } from '@crosspeen/core';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
-import { useKeys } from '../shell/keys.ts';
+import { useKeys } from '../../parts/keys.ts';
 import { LookupLine } from './line.tsx';
 import { LookupHome } from './home.tsx';
-import { Questions } from './questions.tsx';
+import { Questions } from '../../parts/answer/questions.tsx';
 
-const AnswerView = lazy(() => import('./answer-view.tsx'));
-const KeepDialog = lazy(() => import('../vehicles/keep-dialog.tsx'));
+const AnswerView = lazy(() => import('../../parts/answer/answer-view.tsx'));
+const KeepDialog = lazy(() => import('../../parts/vehicle/keep-dialog.tsx'));
 
 /** The home view: the line, and its answer without saving anything. The address reproduces it. */
 export function LookupPage(): ReactNode {

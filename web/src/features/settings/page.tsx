@@ -11,7 +11,7 @@ import { Button } from '../../ui/button.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
 import { LimitMeans } from './limit-field.tsx';
 import { settingsOf, valuesOf, type Values } from './values.ts';
-import { SCHOOL_WORDS } from '../lookup/schools.tsx';
+import { SCHOOL_WORDS } from '../../parts/answer/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';

@@ -4,7 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useDeferredValue, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { read } from '../../api/queries.ts';
-import type { KeyAction } from './keys.ts';
+import type { KeyAction } from '../../parts/keys.ts';
 
 const ITEM = 'flex min-h-11 items-center justify-between gap-3 rounded px-3 aria-selected:bg-accent-wash';
 

@@ -8,7 +8,7 @@ import { useUndo } from '../../api/changing.tsx';
 import { rememberCsrfToken, send } from '../../api/client.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { useFocusKept } from '../../ui/focus.ts';
-import { KEY_LIST, useKeys, type KeyAction } from './keys.ts';
+import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts';
 import { setTheme, useTheme } from './preferences.ts';
 
 const Palette = lazy(() => import('./palette.tsx'));
@@ -21,9 +21,6 @@ const VIEWS = [
   { to: '/bench', label: 'Bench' },
   { to: '/settings', label: 'Settings' },
 ];
-
-/** Asks whatever page holds the lookup line to take the focus. */
-export const LINE_ID = 'lookup-line';
 
 const ROUND = 'grid size-11 place-items-center rounded-md hover:bg-well';
 

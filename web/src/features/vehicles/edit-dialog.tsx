@@ -4,8 +4,8 @@ import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { Conflict, isConflict } from '../../ui/problem.tsx';
-import { VehicleForm } from './vehicle-form.tsx';
-import { VEHICLE_LABELS, vehicleFields, type VehicleValues } from './vehicle-values.ts';
+import { VehicleForm } from '../../parts/vehicle/vehicle-form.tsx';
+import { VEHICLE_LABELS, vehicleFields, type VehicleValues } from '../../parts/vehicle/vehicle-values.ts';
 
 /** Corrects a vehicle. If somebody else was quicker, both sides are shown and nothing is overwritten unasked. */
 export default function EditDialog({

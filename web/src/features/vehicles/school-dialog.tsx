@@ -8,7 +8,7 @@ import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
-import { SCHOOL_WORDS } from '../lookup/schools.tsx';
+import { SCHOOL_WORDS } from '../../parts/answer/schools.tsx';
 
 /** Another school for one weak point, or for the whole vehicle, with the reason. */
 export default function SchoolDialog({

@@ -7,7 +7,7 @@ import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Pager } from '../../ui/pager.tsx';
 import { distanceText, isoText, minutesText, todayDistance } from '../../ui/units.ts';
-import { JobList } from './vehicle-visits.tsx';
+import { JobList } from '../../parts/visits/vehicle-visits.tsx';
 import { byWeek } from './weeks.ts';
 
 /** The coming visits of all vehicles, week by week. */

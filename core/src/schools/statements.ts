@@ -1,0 +1,49 @@
+import type { Span } from '../shorthand/window.ts';
+
+export const AUTHORITY_KINDS = ['book', 'regional_book', 'bulletin', 'parts_maker', 'specialist', 'bench'] as const;
+export type AuthorityKind = (typeof AUTHORITY_KINDS)[number];
+
+/**
+ * What a statement rests on, strongest first: cases that were counted, the practice of the trade, or what was passed
+ * on.
+ */
+export const STATEMENT_STRENGTHS = ['counted', 'practice', 'hearsay'] as const;
+export type StatementStrength = (typeof STATEMENT_STRENGTHS)[number];
+
+/** What one authority says about one weak point. */
+export interface StatementFact {
+  readonly authority: string;
+  readonly kind: AuthorityKind;
+  readonly edition: string | null;
+  readonly region: string | null;
+  readonly words: string;
+  /** Published interval; empty when it gives none. */
+  readonly interval: readonly Span[];
+  /** Those who repair these engines do not go by it; shown, and still counted as published. */
+  readonly doubted?: boolean;
+  /** Null where nothing is said of it. */
+  readonly strength?: StatementStrength | null;
+}
+
+/** A point in time on this vehicle, by date and by distance. */
+export interface WhenFact {
+  readonly day: number;
+  readonly km: number;
+}
+
+/** How far a statement speaks for this vehicle. */
+export type StatementStanding =
+  | { readonly counts: true }
+  /** Told for another region than this vehicle's, or a later or regional edition speaks instead. */
+  | {
+      readonly counts: false;
+      readonly because: 'other_region' | 'later_edition' | 'regional_edition';
+      readonly by: string | null;
+    };
+
+export interface AuthorityMark {
+  readonly statement: StatementFact;
+  readonly standing: StatementStanding;
+  /** When this authority would act next, counted from the last renewal; null when it gives no interval. */
+  readonly due: WhenFact | null;
+}

@@ -1,0 +1,130 @@
+import { randomUUID } from 'node:crypto';
+import type { EntityManager, EntitySchema } from 'typeorm';
+import { markBehind } from '../../standings/batch.ts';
+import {
+  FindingEntity,
+  MeterReadingEntity,
+  ServiceRecordEntity,
+  VehicleEntity,
+  type FindingRow,
+  type MeterReadingRow,
+  type ServiceRecordRow,
+  type VehicleRow,
+} from '../../ledger/vehicle-rows.ts';
+import { VisitEntity, VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
+
+type Fresh<Row> = Omit<Row, 'id' | 'retractedAt' | 'userId' | 'createdAt' | 'version'> & { readonly id?: string };
+
+/**
+ * Rows that come in many at a time, checked already; each names its vehicle, which is on file or among them. Ids are
+ * made where there is none.
+ */
+export interface BulkRows {
+  readonly vehicles?: readonly Fresh<VehicleRow>[];
+  readonly readings?: readonly Fresh<MeterReadingRow>[];
+  readonly services?: readonly Fresh<ServiceRecordRow>[];
+  readonly findings?: readonly Fresh<FindingRow>[];
+  readonly visits?: readonly Fresh<VisitRow>[];
+  readonly jobs?: readonly (Fresh<VisitJobRow> & { readonly vehicleId: string })[];
+}
+
+const TABLES = [
+  ['vehicles', 'vehicle', VehicleEntity],
+  ['readings', 'meter_reading', MeterReadingEntity],
+  ['visits', 'visit', VisitEntity],
+  ['jobs', 'visit_job', VisitJobEntity],
+  ['services', 'service_record', ServiceRecordEntity],
+  ['findings', 'finding', FindingEntity],
+] as const satisfies readonly (readonly [keyof BulkRows, string, EntitySchema])[];
+/** Tables whose rows say who wrote them, and those that people edit. */
+const WRITTEN: ReadonlySet<string> = new Set(['meter_reading', 'service_record', 'finding']);
+const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
+
+const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
+
+/** Writes one table's rows in one statement; answers each as it then stands, with its vehicle. */
+async function insertAll(
+  manager: EntityManager,
+  table: string,
+  schema: EntitySchema,
+  rows: readonly Readonly<Record<string, unknown>>[],
+  userId: string,
+): Promise<{ vehicleId: string; id: string; after: object }[]> {
+  const at = new Date().toISOString();
+  const full: (Record<string, unknown> & { id: string })[] = rows.map((row) => ({
+    id: randomUUID(),
+    ...row,
+    ...(WRITTEN.has(table) ? { userId, createdAt: at } : {}),
+    ...(EDITED.has(table) ? { version: 1 } : {}),
+  }));
+  const properties = Object.keys(schema.options.columns).filter((property) => property !== 'retractedAt');
+  const columns = properties.map((property) => `"${snake(property)}"`).join(', ');
+  const values = full.map((row) =>
+    Object.fromEntries(properties.map((property) => [snake(property), row[property] ?? null])),
+  );
+  await manager.query(
+    `insert into ${table} (${columns}) select ${columns} from jsonb_populate_recordset(null::${table}, $1::jsonb)`,
+    [JSON.stringify(values)],
+  );
+  // As the trail knows rows, so that each can be undone as if it had been typed.
+  const unset = { ...Object.fromEntries(properties.map((property) => [property, null])), retractedAt: null };
+  return full.map((row) => ({
+    vehicleId: String(table === 'vehicle' ? row.id : row['vehicleId']),
+    id: row.id,
+    after: { ...unset, ...Object.fromEntries(properties.map((property) => [property, row[property] ?? null])) },
+  }));
+}
+
+/**
+ * Writes many rows at once in the caller's transaction, with a change on the trail of every vehicle they touch; what
+ * the workshop has seen of those vehicles and their judgement are marked as behind, for the next round. Answers how
+ * many changes were written.
+ */
+export async function writeBulk(
+  manager: EntityManager,
+  userId: string,
+  rows: BulkRows,
+  summary: (vehicleId: string) => string,
+): Promise<number> {
+  const items: { changeId: string; entity: string; entityId: string; after: object }[] = [];
+  const changes = new Map<string, string>();
+  for (const [name, table, schema] of TABLES) {
+    const own = rows[name] ?? [];
+    if (own.length === 0) continue;
+    for (const { vehicleId, id, after } of await insertAll(manager, table, schema, own, userId)) {
+      const changeId = changes.get(vehicleId) ?? randomUUID();
+      changes.set(vehicleId, changeId);
+      items.push({ changeId, entity: table, entityId: id, after });
+    }
+  }
+  if (changes.size === 0) return 0;
+  const touched = [...changes.keys()];
+  await manager.query(
+    `insert into change (id, user_id, vehicle_id, summary)
+      select id, $1, vehicle_id, summary
+      from jsonb_to_recordset($2::jsonb) as c(id uuid, vehicle_id uuid, summary text)`,
+    [
+      userId,
+      JSON.stringify(
+        [...changes].map(([vehicleId, id]) => ({ id, vehicle_id: vehicleId, summary: summary(vehicleId) })),
+      ),
+    ],
+  );
+  await manager.query(
+    `insert into change_item (change_id, entity, entity_id, after)
+      select change_id, entity, entity_id, after
+      from jsonb_to_recordset($1::jsonb) as i(change_id uuid, entity text, entity_id text, after jsonb)`,
+    [
+      JSON.stringify(
+        items.map(({ changeId, entity, entityId, after }) => ({
+          change_id: changeId,
+          entity,
+          entity_id: entityId,
+          after,
+        })),
+      ),
+    ],
+  );
+  await markBehind(manager, touched);
+  return changes.size;
+}

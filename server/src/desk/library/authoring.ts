@@ -1,0 +1,499 @@
+import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
+import { dayFromIso, parseSpans, type ApplicabilityRule, type LookFact, type Span } from '@crosspeen/core';
+import type { DataSource, EntityManager } from 'typeorm';
+import { once, type Author as Sender } from '../../platform/once.ts';
+import { badField, Problem } from '../../platform/problem.ts';
+import { markBehind } from '../../standings/batch.ts';
+import { mayBeMadeSql } from '../../reckoning/production.ts';
+import { shareOver, spansOver } from '../../knowledge/said.ts';
+import { LibraryWriter, type Row } from '../../knowledge/writer.ts';
+
+export interface Author extends Sender {
+  readonly role: string;
+}
+
+const spansOf = (text: string): readonly Span[] => {
+  const parsed = parseSpans(text);
+  if (!parsed.ok) throw badField('causes', parsed.problem);
+  return parsed.value;
+};
+
+/** What of a row a form shows in other words than it is kept in. */
+interface Standing {
+  readonly share: number;
+  readonly causes: Span[][];
+  readonly look: Look | null;
+  readonly appliesTo: ApplicabilityRule;
+}
+type Look = LookFact;
+
+/**
+ * Windows and how many: a share between two words is told as the nearer, and stays what it is while that word is left.
+ */
+const lifeOver = (draft: PointDraft, standing: Standing | undefined) => ({
+  share: shareOver(draft.share, standing?.share),
+  causes: draft.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
+});
+
+/** How often a sound part is called worn is not asked for by the form. */
+const USUAL_FALSE_ALARM = 0.02;
+
+function lookOver(draft: PointDraft['look'], standing: Look | null): Look | null {
+  if (draft === null) return null;
+  const sameDetection = standing !== null && Math.round(standing.detection * 100) === Math.round(draft.detects * 100);
+  return {
+    ...standing,
+    how: draft.how,
+    minutes: draft.minutes,
+    detection: sameDetection ? standing.detection : draft.detects,
+    falseAlarm: standing?.falseAlarm ?? USUAL_FALSE_ALARM,
+    warning: spansOver(spansOf(draft.warns), standing?.warning),
+  };
+}
+
+/**
+ * To which engines it applies: variants and production dates are the form's, models, markets, features and serials
+ * stay.
+ */
+function ruleOver(
+  draft: PointDraft,
+  { variants: _variants, producedFromDay: _from, producedToDay: _to, ...rest }: ApplicabilityRule,
+): ApplicabilityRule {
+  return {
+    ...rest,
+    ...(draft.variants.length > 0 ? { variants: draft.variants } : {}),
+    ...(draft.producedFrom ? { producedFromDay: dayFromIso(draft.producedFrom)! } : {}),
+    ...(draft.producedTo ? { producedToDay: dayFromIso(draft.producedTo)! } : {}),
+  };
+}
+
+/** A key from words: lower case, hyphens, no more than is worth reading. */
+const slug = (words: string): string =>
+  words
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .slice(0, 70)
+    .replace(/^-+|-+$/g, '') || 'entry';
+
+/** Steps a weak point may take, and whether only the owner may take them. */
+const STEPS: Readonly<Record<PointState, Readonly<Partial<Record<PointState, 'anyone' | 'owner'>>>>> = {
+  draft: { review: 'anyone', published: 'owner' },
+  review: { draft: 'anyone', published: 'owner' },
+  published: { superseded: 'owner', retired: 'owner', draft: 'owner' },
+  superseded: { published: 'owner' },
+  retired: { published: 'owner' },
+};
+const STEP_WORDS: Readonly<Record<PointState, string>> = {
+  draft: 'back to draft',
+  review: 'put up for review',
+  published: 'published',
+  superseded: 'superseded',
+  retired: 'retired',
+};
+
+/** Writing in the library by hand: weak points from draft to publication, and taking any change back. */
+export class LibraryDesk {
+  private readonly written: (() => void)[] = [];
+
+  constructor(private readonly source: DataSource) {}
+
+  /** Registers work to begin when a change is committed; it must not throw. */
+  onWritten(work: () => void): void {
+    this.written.push(work);
+  }
+
+  announce(): void {
+    for (const work of this.written) work();
+  }
+
+  private async familyVehiclesBehind(manager: EntityManager, familyId: string): Promise<void> {
+    const ids = await manager.query<{ id: string }[]>(
+      'select id from vehicle where family_id = $1 and retracted_at is null',
+      [familyId],
+    );
+    if (ids.length > 0)
+      await markBehind(
+        manager,
+        ids.map(({ id }) => id),
+      );
+  }
+
+  /** A key made of `words` that no row of the table has yet. */
+  async freeKey(
+    manager: EntityManager,
+    table: 'weak_point' | 'component' | 'authority' | 'notice',
+    words: string,
+  ): Promise<string> {
+    const wanted = slug(words);
+    // Whoever writes at the same moment waits: two must not find the same key free.
+    await manager.query("select pg_advisory_xact_lock(hashtext('library key of ' || $1))", [table]);
+    const taken = new Set(
+      (
+        await manager.query<{ key: string }[]>(`select key from ${table} where key = $1 or key like $1 || '-%'`, [
+          wanted,
+        ])
+      ).map(({ key }) => key),
+    );
+    if (!taken.has(wanted)) return wanted;
+    let n = 2;
+    while (taken.has(`${wanted}-${n}`)) n += 1;
+    return `${wanted}-${n}`;
+  }
+
+  /**
+   * A draft's columns, laid over the row that stands: what the form does not show, and what it shows only rounded,
+   * stays as it was. A new component is written on the way.
+   */
+  private async columns(writer: LibraryWriter, draft: PointDraft, pointId: string | null): Promise<Row> {
+    const { manager } = writer;
+    const [standing] =
+      pointId === null
+        ? []
+        : await manager.query<Standing[]>(
+            'select share, causes, look, applies_to as "appliesTo" from weak_point where id = $1',
+            [pointId],
+          );
+    const variants = (
+      await manager.query<{ key: string }[]>('select key from engine_variant where family_id = $1', [draft.familyId])
+    ).map(({ key }) => key);
+    if (variants.length === 0) throw badField('familyId', 'is no engine of the library; choose one from the list');
+    for (const key of draft.variants)
+      if (!variants.includes(key))
+        throw badField('variants', `“${key}” is no variant of this engine; choose from the list`);
+    let { componentId } = draft;
+    if (draft.newComponent !== null) {
+      const { name, class: kind, group } = draft.newComponent;
+      const key = await this.freeKey(manager, 'component', name);
+      componentId = (
+        await writer.upsert('component', [{ key, name, class: kind, grp: group, fitted_to: 'engine', pack_key: null }])
+      ).get(key)!;
+    } else if ((await manager.query<unknown[]>('select 1 from component where id = $1', [componentId])).length === 0)
+      throw badField('componentId', 'is no component of the library; choose one, or name a new one');
+    return {
+      family_id: draft.familyId,
+      component_id: componentId,
+      title: draft.title,
+      consequence: draft.consequence,
+      safety: draft.safety,
+      effect: draft.effect,
+      signs: draft.signs,
+      ...lifeOver(draft, standing),
+      look: lookOver(draft.look, standing?.look ?? null),
+      renew_minutes: draft.renewMinutes,
+      applies_to: ruleOver(draft, standing?.appliesTo ?? {}),
+      retired_by_revision: draft.retiredByRevision || null,
+      custom_km: await this.customKm(manager, draft.statement, pointId),
+      pack_key: null,
+    };
+  }
+
+  /** The customary interval in km: the shortest one published, our own word among them. */
+  private async customKm(
+    manager: EntityManager,
+    statement: PointDraft['statement'],
+    pointId: string | null,
+  ): Promise<number | null> {
+    const others =
+      pointId === null
+        ? []
+        : await manager.query<{ interval: Span[] }[]>(
+            `select s."interval"
+              from statement s
+              join authority a on a.id = s.authority_id
+              where s.weak_point_id = $1 and a.kind <> 'bench'`,
+            [pointId],
+          );
+    const published = [
+      ...others.flatMap(({ interval }) => interval),
+      ...(statement?.interval ? spansOf(statement.interval) : []),
+    ]
+      .filter(({ clock }) => clock === 'distance')
+      .map(({ from }) => from);
+    return published.length === 0 ? null : Math.min(...published);
+  }
+
+  /** Writes what this workshop itself says: one statement, in its own place. */
+  private async say(writer: LibraryWriter, pointId: string, statement: PointDraft['statement']): Promise<void> {
+    const { manager } = writer;
+    const [bench] = await manager.query<{ id: string }[]>(
+      "select id from authority where kind = 'bench' order by key limit 1",
+    );
+    const authorityId =
+      bench?.id ??
+      (
+        await writer.upsert('authority', [
+          { key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null },
+        ])
+      ).get('own-bench')!;
+    interface Said {
+      readonly position: number;
+      readonly own: boolean;
+      readonly edition: string | null;
+      readonly doubted: boolean;
+      readonly interval: Span[];
+    }
+    const standing = await manager.query<Said[]>(
+      `select position, authority_id = $2 as own, edition, doubted, "interval"
+        from statement
+        where weak_point_id = $1
+        order by position`,
+      [pointId, authorityId],
+    );
+    const own = standing.find((row) => row.own);
+    if (statement !== null) {
+      const interval = statement.interval ? spansOver(spansOf(statement.interval), own?.interval) : [];
+      await writer.upsert('statement', [
+        {
+          weak_point_id: pointId,
+          position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1,
+          authority_id: authorityId,
+          edition: own?.edition ?? null,
+          words: statement.words,
+          interval,
+          doubted: own?.doubted ?? false,
+          strength: statement.strength,
+        },
+      ]);
+    } else if (own)
+      await writer.remove(
+        'statement',
+        "weak_point_id = $1 and authority_id = (select id from authority where kind = 'bench' order by key limit 1)",
+        pointId,
+      );
+  }
+
+  /**
+   * One change of the library, all or nothing; the vehicles of the family it is about, if it is about one, are judged
+   * again.
+   */
+  async change(
+    author: Author,
+    work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string | null; summary: string }>,
+  ): Promise<Changed> {
+    const done = await this.source.transaction((manager) =>
+      once(manager, author, async () => {
+        const writer = new LibraryWriter(manager);
+        const { id, familyId, summary } = await work(writer);
+        const changeId = await writer.keep({ userId: author.userId, kind: 'edit', summary });
+        if (changeId === null)
+          throw new Problem('bad_input', {
+            detail: 'Nothing differs from what stands in the library; there is nothing to save.',
+          });
+        if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
+        return { id, changeId: changeId as Changed['changeId'], summary };
+      }),
+    );
+    this.announce();
+    return done;
+  }
+
+  /** Writes a new weak point, as a draft. */
+  create(author: Author, draft: PointDraft): Promise<Changed> {
+    return this.change(author, async (writer) => {
+      const [family] = await writer.manager.query<{ key: string }[]>('select key from engine_family where id = $1', [
+        draft.familyId,
+      ]);
+      if (!family) throw badField('familyId', 'is no engine of the library; choose one from the list');
+      const columns = await this.columns(writer, draft, null);
+      const key = await this.freeKey(writer.manager, 'weak_point', `${family.key}-${slug(draft.title)}`);
+      const [last] = await writer.manager.query<{ position: number }[]>(
+        'select coalesce(max(position), -1) + 1 as position from weak_point where family_id = $1',
+        [draft.familyId],
+      );
+      const id = (
+        await writer.upsert('weak_point', [
+          { key, ...columns, state: 'draft', position: last!.position, operation_id: null, written_by: author.userId },
+        ])
+      ).get(key)!;
+      await this.say(writer, id, draft.statement);
+      return { id, familyId: draft.familyId, summary: `“${draft.title}” written as a draft` };
+    });
+  }
+
+  /**
+   * Corrects a weak point. What is published is the owner's to change. Throws changed_meanwhile with the row as it is
+   * now.
+   */
+  update(author: Author, id: string, draft: PointDraft, version: number): Promise<Changed> {
+    return this.change(author, async (writer) => {
+      const [now] = await writer.manager.query<{ state: PointState; family_id: string }[]>(
+        'select state, family_id from weak_point where id = $1',
+        [id],
+      );
+      if (!now) throw new Problem('not_found');
+      if (now.state !== 'draft' && now.state !== 'review' && author.role !== 'owner')
+        throw new Problem('not_allowed', {
+          detail: 'What is published is the owner’s to change. Write a draft of your own beside it.',
+        });
+      if (now.family_id !== draft.familyId)
+        throw badField('familyId', 'cannot change; write the weak point anew for the other engine');
+      await writer.update('weak_point', id, await this.columns(writer, draft, id), version);
+      await this.say(writer, id, draft.statement);
+      return { id, familyId: draft.familyId, summary: `“${draft.title}” corrected` };
+    });
+  }
+
+  /** Takes a weak point a step on its way. */
+  step(
+    author: Author,
+    id: string,
+    {
+      state,
+      version,
+      retiredFrom,
+      supersededBy,
+    }: { state: PointState; version: number; retiredFrom: string | null; supersededBy: string | null },
+  ): Promise<Changed> {
+    return this.change(author, async (writer) => {
+      const [now] = await writer.manager.query<
+        { state: PointState; title: string; family_id: string; applies_to: ApplicabilityRule }[]
+      >('select state, title, family_id, applies_to from weak_point where id = $1', [id]);
+      if (!now) throw new Problem('not_found');
+      const who = STEPS[now.state][state];
+      if (who === undefined)
+        throw badField('state', `cannot follow on ${now.state}; reload the page to see where it stands`);
+      if (who === 'owner' && author.role !== 'owner')
+        throw new Problem('not_allowed', {
+          detail: 'Publishing, superseding and retiring are the owner’s. Put it up for review.',
+        });
+      const { producedToDay, ...open } = now.applies_to;
+      // Retired from a production date on: engines made before it keep the weak point.
+      const rule =
+        retiredFrom !== null
+          ? { ...open, producedToDay: Math.min(producedToDay ?? Infinity, dayFromIso(retiredFrom)! - 1) }
+          : now.state === 'retired'
+            ? open
+            : now.applies_to;
+      await writer.update(
+        'weak_point',
+        id,
+        {
+          state,
+          retired_from: retiredFrom,
+          superseded_by: state === 'superseded' ? supersededBy : null,
+          applies_to: rule,
+        },
+        version,
+      );
+      return { id, familyId: now.family_id, summary: `“${now.title}” ${STEP_WORDS[state]}` };
+    });
+  }
+
+  /** The pack counts again as the edition that stood before; as none where there was none. */
+  private async packVersionBack(manager: EntityManager, changeId: string): Promise<void> {
+    await manager.query(
+      `update library_pack p
+        set version = coalesce(
+          (
+            select e.pack_version
+            from library_change e
+            where e.pack_key = c.pack_key
+              and e.kind = 'pack'
+              and e.at < c.at
+              and not exists (select 1 from library_change z where z.undoes = e.id)
+            order by e.at desc
+            limit 1
+          ), 'none'
+        )
+       from library_change c where c.id = $1 and p.key = c.pack_key`,
+      [changeId],
+    );
+    await manager.query("delete from library_pack where version = 'none'");
+  }
+
+  /** What kind of change of the library an id names; null where it is none. */
+  async kindOf(changeId: string): Promise<'pack' | 'edit' | 'undo' | null> {
+    const [change] = await this.source.query<{ kind: 'pack' | 'edit' | 'undo' }[]>(
+      'select kind from library_change where id = $1',
+      [changeId],
+    );
+    return change?.kind ?? null;
+  }
+
+  /** Takes a change of the library back, whole. Throws already_undone, changed_since, in_use. */
+  async undo(author: Author, changeId: string): Promise<Changed> {
+    const done = await this.source.transaction(async (manager) => {
+      const [change] = await manager.query<{ kind: string; summary: string; userId: string | null }[]>(
+        'select kind, summary, user_id as "userId" from library_change where id = $1 for update',
+        [changeId],
+      );
+      if (!change) throw new Problem('not_found');
+      if (author.role !== 'owner' && change.userId !== author.userId)
+        throw new Problem('not_allowed', { detail: 'Somebody else wrote this; only the owner takes it back.' });
+      if (change.kind === 'undo')
+        throw new Problem('already_undone', { detail: 'An undo is not undone; do the work again instead.' });
+      if ((await manager.query<unknown[]>('select 1 from library_change where undoes = $1', [changeId])).length > 0)
+        throw new Problem('already_undone');
+      const writer = new LibraryWriter(manager);
+      await writer.undo(changeId);
+      if (change.kind === 'pack') await this.packVersionBack(manager, changeId);
+      const summary = `Undone: ${change.summary}`;
+      const undoId = await writer.keep({ userId: author.userId, kind: 'undo', summary, undoes: changeId });
+      const families = new Set(
+        writer.items
+          .flatMap(({ before, after }) => [before, after])
+          .flatMap((row) => (typeof row?.['family_id'] === 'string' ? [row['family_id']] : [])),
+      );
+      for (const familyId of families) await this.familyVehiclesBehind(manager, familyId);
+      return { id: changeId, changeId: (undoId ?? changeId) as Changed['changeId'], summary };
+    });
+    this.announce();
+    return done;
+  }
+
+  /** How many vehicles on file a draft touches, how many of them only may be touched, and what it resembles. */
+  async touches({
+    familyId,
+    variants,
+    producedFrom,
+    producedTo,
+    title,
+    componentId,
+    not,
+  }: {
+    readonly familyId: string;
+    readonly variants: readonly string[];
+    readonly producedFrom: string | null;
+    readonly producedTo: string | null;
+    readonly title: string;
+    readonly componentId: string | null;
+    readonly not: string | null;
+  }): Promise<{
+    vehicles: number;
+    open: number;
+    similar: { id: never; title: string; component: string; state: PointState }[];
+  }> {
+    const [counts] = await this.source.query<{ vehicles: number; open: number }[]>(
+      `select count(*)::int as vehicles,
+          count(*) filter (
+            where (cardinality($2::text[]) > 0 and variant_key is null)
+              or (($3::date is not null or $4::date is not null) and first_registered is null)
+          )::int as open
+       from vehicle
+       where family_id = $1
+         and retracted_at is null
+         and (cardinality($2::text[]) = 0 or variant_key is null or variant_key = any($2::text[]))
+         and ${mayBeMadeSql('first_registered', '$3::date', '$4::date')}`,
+      [familyId, variants, producedFrom, producedTo],
+    );
+    const similar =
+      title.trim().length < 4 && componentId === null
+        ? []
+        : await this.source.query<{ id: never; title: string; component: string; state: PointState }[]>(
+            `select w.id, w.title, c.name as component, w.state
+              from weak_point w
+              join component c on c.id = w.component_id
+       where w.family_id = $1
+         and w.id is distinct from $4::uuid
+         and w.state <> 'superseded'
+         and (
+           similarity(w.title, $2) > 0.35
+             or ($3::uuid is not null and w.component_id = $3::uuid and similarity(w.title, $2) > 0.15)
+         )
+       order by similarity(w.title, $2) desc, w.title limit 4`,
+            [familyId, title, componentId, not],
+          );
+    return { ...counts!, similar };
+  }
+}

@@ -1,0 +1,435 @@
+import type {
+  EngineChoice,
+  LibraryAuthority,
+  LibraryChange,
+  LibraryComponent,
+  LibraryFamily,
+  LibraryFamilyRow,
+  LibraryOperation,
+  LibraryPoint,
+  LibraryPointRow,
+  PointState,
+} from '@crosspeen/contract';
+import { formatSpans, natureOf, type ApplicabilityRule, type Span } from '@crosspeen/core';
+import type { DataSource } from 'typeorm';
+import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
+import { Problem } from '../../platform/problem.ts';
+import { holdsAll, searchPatterns } from '../../platform/search.ts';
+import {
+  engineOf,
+  FAMILY_COLUMNS,
+  familyKnowledge,
+  LOOK_IN_WORDS,
+  VARIANTS,
+  type VariantRow,
+} from '../../knowledge/family.ts';
+import { sameContent, textOf, type LibraryTable, type Row } from '../../knowledge/writer.ts';
+
+type EngineRow = Parameters<typeof engineOf>[0];
+
+const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode",
+    w.family_id as "familyId", w.consequence, w.safety, c.class as "componentClass", w.share, w.causes, w.signs,
+    w.state,
+  (select count(*)::int from statement s where s.weak_point_id = w.id) as statements,
+    (select count(*)::int from judgement j where j.weak_point_id = w.id and j.verdict <> 'behind_it') as vehicles`;
+interface PointRow extends Omit<LibraryPointRow, 'nature'> {
+  readonly componentClass: LibraryPoint['componentClass'];
+}
+/** A row as it is sent: what it is told apart by is said by name. */
+const wirePoint = <T extends PointRow>({
+  componentClass,
+  ...row
+}: T): Omit<T, 'componentClass'> & Pick<LibraryPointRow, 'nature'> => ({
+  ...row,
+  nature: natureOf({ componentClass }),
+});
+/** What a weak point `w` is shown with. */
+const OF_POINT = `join component c on c.id = w.component_id
+    join engine_family f on f.id = w.family_id
+    join maker m on m.id = f.maker_id`;
+
+const OPERATIONS = `
+  select o.id, o.key, o.name, o.minutes,
+    (
+      select coalesce(jsonb_agg(n.key order by n.position), '[]')
+      from operation_need x
+      join labour_operation n on n.id = x.needs_id
+      where x.operation_id = o.id
+    ) as needs,
+    (
+      select coalesce(jsonb_agg(jsonb_build_object('name', t.name, 'without', t.without_it) order by t.name), '[]')
+      from operation_tool x
+      join tool t on t.id = x.tool_id
+      where x.operation_id = o.id
+    ) as tools,
+    (
+      select coalesce(jsonb_agg(k.words order by k.key), '[]')
+      from operation_caution x
+      join caution k on k.id = x.caution_id
+      where x.operation_id = o.id
+    ) as cautions
+  from labour_operation o where o.family_id = $1 order by o.position`;
+
+/** An operation and all it needs, in the order it is done: what gives access first. */
+export function inOrder(all: readonly LibraryOperation[], id: string): LibraryOperation[] {
+  const byKey = new Map(all.map((operation) => [operation.key, operation]));
+  const done: LibraryOperation[] = [];
+  const visit = (operation: LibraryOperation): void => {
+    if (done.includes(operation)) return;
+    for (const need of operation.needs) {
+      const found = byKey.get(need);
+      if (found) visit(found);
+    }
+    done.push(operation);
+  };
+  const wanted = all.find((operation) => operation.id === id);
+  if (wanted) visit(wanted);
+  return done;
+}
+
+/** Words for a row of a change: what it is called, whichever table it stands in. */
+export const nameOf = (row: Row): string =>
+  ['title', 'name', 'words', 'number', 'key'].map((column) => textOf(row, column)).find((text) => text !== null) ??
+  'a link';
+
+/** Columns that a person need not see in a change: ids, and what follows from the rest. */
+const HIDDEN = new Set(['id', 'search_text', 'version', 'position', 'pack_key', 'code_key', 'custom_km', 'written_by']);
+const shown = (column: string, value: unknown): string => {
+  if (column === 'share' && typeof value === 'number') return `${Math.round(value * 100)} %`;
+  if (column === 'causes') return (value as Span[][]).map(formatSpans).join('; ');
+  if (column === 'interval') return (value as Span[]).length === 0 ? 'none' : formatSpans(value as Span[]);
+  return plain(value);
+};
+const plain = (value: unknown): string =>
+  value === null || value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value);
+
+/** One row of a change in columns that differ. */
+export function changedColumns(
+  before: Row | null,
+  after: Row | null,
+): { column: string; before: string; after: string }[] {
+  if (before === null || after === null) return [];
+  return Object.keys(after)
+    .filter(
+      (column) =>
+        !HIDDEN.has(column) &&
+        !column.endsWith('_id') &&
+        !sameContent({ [column]: before[column] }, { [column]: after[column] }, new Set()),
+    )
+    .map((column) => ({
+      column: column.replaceAll('_', ' '),
+      before: shown(column, before[column]),
+      after: shown(column, after[column]),
+    }));
+}
+
+/** What stands in the library, for reading. */
+export class LibraryShelf {
+  constructor(private readonly source: DataSource) {}
+
+  /** One page of weak points, found by code, symptom, component, part number or any of their words. */
+  async points({
+    q,
+    group,
+    state,
+    familyId,
+    ...asked
+  }: PageAsked & {
+    readonly q: string;
+    readonly group?: string | undefined;
+    readonly state?: PointState | undefined;
+    readonly familyId?: string | undefined;
+  }): Promise<Paged<LibraryPointRow>> {
+    const values: unknown[] = [];
+    const bound = (value: unknown): string => `$${values.push(value)}`;
+    const conditions = [
+      holdsAll('w.search_text', searchPatterns(q), bound),
+      ...(group === undefined ? [] : [`c.grp = ${bound(group)}`]),
+      ...(state === undefined ? ["w.state <> 'superseded'"] : [`w.state = ${bound(state)}`]),
+      ...(familyId === undefined ? [] : [`w.family_id = ${bound(familyId)}`]),
+    ].join(' and ');
+    const counted = `from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'}
+      where ${conditions}`;
+    // The page is found on ids alone; only its own rows are joined to what is shown.
+    const { rows, total } = await paged<PointRow>(this.source, asked, {
+      values,
+      counted,
+      rows: (limits) => `select ${POINT_COLUMNS}
+        from (
+          select w.id, row_number() over (order by w.title, w.id) as place ${counted} order by place ${limits}
+        ) as found
+        join weak_point w on w.id = found.id
+        ${OF_POINT}
+        order by found.place`,
+    });
+    return { rows: rows.map(wirePoint), total };
+  }
+
+  /** One page of engines with their variants, for choosing one. */
+  async engines(asked: PageAsked): Promise<Paged<EngineChoice>> {
+    const { rows, total } = await paged<EngineRow & { variants: VariantRow[] | null }>(this.source, asked, {
+      counted: 'from engine_family',
+      rows: (limits) => `select ${FAMILY_COLUMNS}, ${VARIANTS} as variants
+        from engine_family f
+        join maker m on m.id = f.maker_id
+        order by f.code_key ${limits}`,
+    });
+    return {
+      total,
+      rows: rows.map((row) => ({
+        engine: engineOf(row),
+        variants: (row.variants ?? []).map(({ serialFrom: _from, serialTo: _to, ...variant }) => ({
+          ...variant,
+          weight: 0,
+          models: variant.models.map(({ model }) => model),
+        })),
+      })),
+    };
+  }
+
+  /** One page of who speaks in the library. */
+  authorities(asked: PageAsked): Promise<Paged<LibraryAuthority>> {
+    return paged<LibraryAuthority>(this.source, asked, {
+      counted: 'from authority',
+      rows: (limits) => `select id, name, kind, region from authority order by name, id ${limits}`,
+    });
+  }
+
+  /** One page of components, of those that an engine has weak points of where it is named. */
+  components({
+    familyId,
+    ...asked
+  }: PageAsked & { readonly familyId?: string | undefined }): Promise<Paged<LibraryComponent>> {
+    const counted = `from component c
+      where ${familyId === undefined ? 'true' : 'c.id in (select component_id from weak_point where family_id = $1)'}`;
+    return paged<LibraryComponent>(this.source, asked, {
+      values: familyId === undefined ? [] : [familyId],
+      counted,
+      rows: (limits) => `select c.id, c.name, c.class, c.grp as "group" ${counted} order by c.name, c.id ${limits}`,
+    });
+  }
+
+  /** One page of engines, with how much the library has of each. */
+  async families(asked: PageAsked): Promise<Paged<LibraryFamilyRow>> {
+    const { rows, total } = await paged<EngineRow & Omit<LibraryFamilyRow, 'engine'>>(this.source, asked, {
+      counted: 'from engine_family',
+      rows: (limits) => `select ${FAMILY_COLUMNS}, (select title from library_pack where key = f.pack_key) as pack,
+            (select count(*)::int from engine_variant where family_id = f.id) as variants,
+            (select count(*)::int from weak_point where family_id = f.id and state <> 'superseded') as "weakPoints",
+           (select count(*)::int from labour_operation where family_id = f.id) as operations,
+             (select count(*)::int from vehicle where family_id = f.id and retracted_at is null) as vehicles
+         from engine_family f join maker m on m.id = f.maker_id order by m.name, f.code ${limits}`,
+    });
+    return {
+      rows: rows.map((row) => ({
+        engine: engineOf(row),
+        variants: row.variants,
+        weakPoints: row.weakPoints,
+        operations: row.operations,
+        vehicles: row.vehicles,
+        pack: row.pack,
+      })),
+      total,
+    };
+  }
+
+  /** One engine with its variants, features, operations and weak points. Throws not_found. */
+  async family(id: string): Promise<LibraryFamily> {
+    const knowledge = await familyKnowledge(this.source.manager, id);
+    if (!knowledge)
+      throw new Problem('not_found', { detail: 'This engine is not in the library. Go back to the list.' });
+    const [points, operations, counts] = await Promise.all([
+      this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
+        `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes"
+          from weak_point w ${OF_POINT}
+          where w.family_id = $1 and w.state <> 'superseded'
+          order by w.position, w.key`,
+        [id],
+      ),
+      this.source.query<LibraryOperation[]>(OPERATIONS, [id]),
+      this.source.query<{ key: string; vehicles: number }[]>(
+        `select variant_key as key, count(*)::int as vehicles
+          from vehicle
+          where family_id = $1 and retracted_at is null and variant_key is not null
+          group by variant_key`,
+        [id],
+      ),
+    ]);
+    return {
+      engine: knowledge.engine,
+      points: points.map(wirePoint),
+      operations,
+      features: [...knowledge.features],
+      variants: knowledge.variants.map((variant) => ({
+        ...variant,
+        vehicles: counts.find(({ key }) => key === variant.key)?.vehicles ?? 0,
+      })),
+    };
+  }
+
+  /** One weak point with all that is known of it. Throws not_found. */
+  async point(id: string): Promise<LibraryPoint> {
+    interface WholeRow extends PointRow {
+      effect: string;
+      version: number;
+      componentId: string;
+      fittedTo: LibraryPoint['fittedTo'];
+      look: LibraryPoint['look'];
+      renewMinutes: number;
+      appliesTo: ApplicabilityRule;
+      retiredByRevision: string | null;
+      retiredFrom: string | null;
+      supersededById: string | null;
+      supersededByTitle: string | null;
+      writtenBy: string | null;
+      pack: string | null;
+      operationId: string | null;
+    }
+    const [row] = await this.source.query<WholeRow[]>(
+      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo",
+          ${LOOK_IN_WORDS} as look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo",
+          w.retired_by_revision as "retiredByRevision",
+         w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle",
+           u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack,
+           w.operation_id as "operationId"
+       from weak_point w ${OF_POINT}
+       left join weak_point z on z.id = w.superseded_by
+       left join app_user u on u.id = w.written_by
+       where w.id = $1`,
+      [id],
+    );
+    if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
+    const [statements, parts, operations, engines, variants, notices] = await Promise.all([
+      this.source.query<LibraryPoint['statements']>(
+        `select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength
+          from statement s
+          join authority a on a.id = s.authority_id
+          where s.weak_point_id = $1
+          order by s.position`,
+        [id],
+      ),
+      this.source.query<LibraryPoint['parts']>(
+        `select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor"
+          from part
+          where component_id = $1
+          order by grade = 'original' desc, revision desc nulls last, number`,
+        [row.componentId],
+      ),
+      this.source.query<LibraryOperation[]>(OPERATIONS, [row.familyId]),
+      this.source.query<EngineRow[]>(
+        `select ${FAMILY_COLUMNS} from engine_family f join maker m on m.id = f.maker_id where f.id = $1`,
+        [row.familyId],
+      ),
+      this.source.query<{ key: string; name: string }[]>(
+        'select key, name from engine_variant where family_id = $1 order by position',
+        [row.familyId],
+      ),
+      this.source.query<LibraryPoint['notices']>(
+        `select n.id, n.kind, n.number, n.title
+          from notice_point p
+          join notice n on n.id = p.notice_id
+          where p.weak_point_id = $1 and n.state = 'current'
+          order by n.issued desc, n.id`,
+        [id],
+      ),
+    ]);
+    const {
+      effect,
+      version,
+      componentId,
+      fittedTo,
+      look,
+      renewMinutes,
+      appliesTo,
+      retiredByRevision,
+      retiredFrom,
+      supersededById,
+      supersededByTitle,
+      writtenBy,
+      pack,
+      operationId,
+      ...rest
+    } = row;
+    return {
+      row: wirePoint(rest),
+      engine: engineOf(engines[0]!),
+      effect,
+      version,
+      componentId,
+      componentClass: row.componentClass,
+      fittedTo,
+      look,
+      renewMinutes,
+      appliesTo: appliesTo as LibraryPoint['appliesTo'],
+      retiredByRevision,
+      retiredFrom,
+      writtenBy,
+      pack,
+      variants,
+      supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! },
+      statements,
+      notices,
+      parts,
+      operations: operationId === null ? [] : inOrder(operations, operationId),
+    };
+  }
+
+  /** One page of what changed in the library, latest first; of one row's changes where an id is given. */
+  async changes({
+    entityId,
+    ...asked
+  }: PageAsked & { readonly entityId?: string | undefined }): Promise<Paged<LibraryChange>> {
+    // A row's own changes, and those of what is said of it.
+    const about =
+      "(x.entity_id = $1 or (x.entity = 'statement' and coalesce(x.after, x.before) ->> 'weak_point_id' = $1::text))";
+    const which =
+      entityId === undefined
+        ? 'true'
+        : `c.id in (
+            select change_id
+            from library_change_item
+            where entity_id = $1
+            union
+            select change_id
+            from library_change_item
+            where entity = 'statement' and coalesce(after, before) ->> 'weak_point_id' = $1::text
+          )`;
+    interface ChangeRow extends Omit<LibraryChange, 'items'> {
+      items: { entity: LibraryTable; before: Row | null; after: Row | null }[];
+    }
+    const { rows, total } = await paged<ChangeRow>(this.source, asked, {
+      values: entityId === undefined ? [] : [entityId],
+      counted: `from library_change c where ${which}`,
+      rows: (
+        limits,
+      ) => `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by,
+            c.kind, c.summary, exists (select 1 from library_change z where z.undoes = c.id) as undone,
+           c.undoes is null and not exists (select 1 from library_change z where z.undoes = c.id) as undoable,
+             (select count(*)::int from library_change_item i where i.change_id = c.id) as rows,
+           (select coalesce(jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id), '[]') from
+              (
+                select *
+                from library_change_item x
+                where x.change_id = c.id ${entityId === undefined ? '' : `and ${about}`}
+                order by x.id
+                limit 40
+              ) i) as items
+         from library_change c
+         left join app_user u on u.id = c.user_id
+         where ${which}
+         order by c.at desc, c.id ${limits}`,
+    });
+    return {
+      total,
+      rows: rows.map(({ items, ...row }) => ({
+        ...row,
+        items: items.map(({ entity, before, after }) => ({
+          entity: entity.replaceAll('_', ' '),
+          name: nameOf(after ?? before!),
+          what: before === null ? ('new' as const) : after === null ? ('gone' as const) : ('changed' as const),
+          columns: changedColumns(before, after),
+        })),
+      })),
+    };
+  }
+}

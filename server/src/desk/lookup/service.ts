@@ -1,0 +1,202 @@
+import type { LookupAnswer, LookupMeaning, Settings, WireQuestion, WireWhy } from '@crosspeen/contract';
+import { compactKey, understandLine, type UnderstoodLine } from '@crosspeen/core';
+import type { DataSource } from 'typeorm';
+import type { ShopClock } from '../../platform/clock.ts';
+import { findEngines, noticesOf, spellings, type FoundEngines, type NoticeFact } from '../../knowledge/family.ts';
+import type { LibraryService } from '../../knowledge/library.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import { Problem } from '../../platform/problem.ts';
+import { answerFor, fittingVariants, UNKNOWN_SUBJECT, wireVariants, type Subject } from '../../reckoning/answer.ts';
+import { knownFrom } from '../../reckoning/know.ts';
+import { whyOf, wireQuestions, type Grounds } from '../../reckoning/why.ts';
+
+type FoundVehicle = LookupAnswer['vehicles'][number];
+export interface LookupRequest {
+  readonly line: string;
+  readonly variant?: string | undefined;
+  readonly family?: string | undefined;
+  readonly know?: string | undefined;
+}
+
+/** A line that can be answered: the engine it means and all that it says. */
+interface Answerable extends Grounds {
+  readonly notices: readonly NoticeFact[];
+}
+
+const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
+  code: 'unknown_engine',
+  message:
+    near > 0
+      ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`
+      : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`,
+});
+
+export class LookupService {
+  constructor(
+    private readonly source: DataSource,
+    private readonly settings: SettingsService,
+    private readonly library: LibraryService,
+    private readonly clock: ShopClock,
+  ) {}
+
+  /** Vehicles whose plate or name is what the words spell. */
+  private async vehiclesNamed(codes: readonly string[]): Promise<FoundVehicle[]> {
+    if (codes.length === 0) return [];
+    return this.source.query<FoundVehicle[]>(
+      `select v.id, v.plate, v.name, m.name as maker, v.model, f.code as "engineCode" from vehicle v
+       join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
+       where v.retracted_at is null and (v.plate_key = any($1) or v.name_key = any($1)) order by v.plate_key limit 8`,
+      [codes],
+    );
+  }
+
+  /**
+   * A line as it is understood, with the vehicles and engines that its words name. The words are the same in every
+   * unit, so that what they name is looked for while the settings are read.
+   */
+  private async understand(
+    line: string,
+    family: string | undefined,
+  ): Promise<{ settings: Settings; understood: UnderstoodLine; vehicles: FoundVehicle[]; found: FoundEngines }> {
+    const today = this.clock.today();
+    const named = this.find(understandLine(line, today, 'km'), family);
+    const [settings, { vehicles, found }] = await Promise.all([this.settings.now(), named]);
+    return { settings, understood: understandLine(line, today, settings.distanceUnit), vehicles, found };
+  }
+
+  private async find(
+    understood: UnderstoodLine,
+    family: string | undefined,
+  ): Promise<{ vehicles: FoundVehicle[]; found: FoundEngines }> {
+    const codes = spellings(understood.words, compactKey);
+    const whole = understood.words.length > 4 ? [...codes, understood.compact.slice(0, 60)] : codes;
+    const [vehicles, found] = await Promise.all([
+      this.vehiclesNamed(whole),
+      family === undefined
+        ? findEngines(this.source.manager, understood.words, codes, understood.displacementL)
+        : Promise.resolve({ engines: [], exact: false, near: false }),
+    ]);
+    return { vehicles, found };
+  }
+
+  /** What the line means so far, while it is being typed: engine and variants, vehicles on file, near matches. */
+  async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
+    const { understood, vehicles, found } = await this.understand(line, family);
+    const nothing = understood.compact === '' && understood.displacementL === null;
+    if (nothing && family === undefined)
+      return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
+    const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
+    const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId);
+    const weights =
+      knowledge === null
+        ? []
+        : fittingVariants(knowledge.variants, {
+            registeredDay: understood.registered?.day ?? null,
+            registeredExact: understood.registered?.exact ?? false,
+            variantKey: variant ?? null,
+            serial: null,
+          });
+    return {
+      vehicles,
+      engine: knowledge?.engine ?? null,
+      variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
+      candidates: knowledge === null ? [...found.engines] : [],
+      near: found.near && knowledge === null,
+    };
+  }
+
+  /** What a line asks, or what has to be changed before it can be answered. */
+  private async ask({
+    line,
+    variant,
+    family,
+    know = '',
+  }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
+    const today = this.clock.today();
+    const { settings, understood, vehicles, found } = await this.understand(line, family);
+    const problems: LookupAnswer['problems'] = understood.problems
+      .filter(({ code }) => code !== 'no_engine' || family === undefined)
+      .map(({ code, message }) => ({ code, message }));
+    const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
+    if (understood.compact === '' && understood.displacementL === null && family === undefined)
+      return { answerable: null, rest: nothing };
+    const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
+    if (familyId === undefined) {
+      const typed = [...understood.words, understood.displacementL === null ? '' : understood.displacementL.toFixed(1)]
+        .join(' ')
+        .trim()
+        .slice(0, 60);
+      if (vehicles.length === 0 && (found.near || found.engines.length === 0))
+        problems.push(NO_ENGINE_PROBLEM(typed, found.engines.length));
+      else if (vehicles.length === 0)
+        problems.push({
+          code: 'several_engines',
+          message: `“${typed}” fits several engines. Pick the one in front of you.`,
+        });
+      return { answerable: null, rest: { ...nothing, vehicles, candidates: [...found.engines], near: found.near } };
+    }
+    const [knowledge, notices] = await Promise.all([
+      this.library.family(this.source.manager, familyId),
+      noticesOf(this.source.manager, familyId),
+    ]);
+    if (knowledge === null)
+      return {
+        answerable: null,
+        rest: {
+          ...nothing,
+          vehicles,
+          problems: [
+            ...problems,
+            { code: 'unknown_engine', message: 'This engine is no longer in the library. Type its code again.' },
+          ],
+        },
+      };
+    if (understood.reading === null && !problems.some(({ code }) => code.endsWith('_reading'))) {
+      problems.push({
+        code: 'no_reading',
+        message:
+          'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its hours, 4200 h.',
+      });
+    }
+    const rest = { ...nothing, vehicles };
+    if (understood.reading === null || problems.length > 0)
+      return { answerable: null, rest: { ...rest, candidates: [knowledge.engine] } };
+    const bare: Subject = {
+      ...UNKNOWN_SUBJECT,
+      readings: [{ day: today, km: understood.reading.km }],
+      registeredDay: understood.registered?.day ?? null,
+      registeredExact: understood.registered?.exact ?? false,
+      variantKey: variant ?? null,
+      severity: understood.severity,
+    };
+    return {
+      answerable: { knowledge, notices, settings, today, subject: { ...bare, ...knownFrom(bare, know) } },
+      rest,
+    };
+  }
+
+  /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
+  async answer(request: LookupRequest): Promise<LookupAnswer> {
+    const { answerable, rest } = await this.ask(request);
+    if (answerable === null) return rest;
+    const { knowledge, notices, subject, settings, today } = answerable;
+    return { ...rest, answer: answerFor(knowledge, subject, settings, today, notices) };
+  }
+
+  /** The questions that would change a verdict of the answer, most worthwhile first. */
+  async questions(request: LookupRequest): Promise<WireQuestion[]> {
+    const { answerable } = await this.ask(request);
+    return answerable === null ? [] : wireQuestions(answerable);
+  }
+
+  /**
+   * One chance of the answer taken apart. Throws not_found where the line has no answer, or the weak point is not in
+   * it.
+   */
+  async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
+    const { answerable } = await this.ask(request);
+    if (answerable === null)
+      throw new Problem('not_found', { detail: 'The line has no answer to take apart. Ask it again.' });
+    return whyOf(answerable, weakPointId);
+  }
+}

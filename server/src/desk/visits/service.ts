@@ -1,0 +1,174 @@
+import type { Changed, VisitCreate, VisitDone } from '@crosspeen/contract';
+import { dayFromIso, distanceAtDay } from '@crosspeen/core';
+import type { DataSource, EntityManager } from 'typeorm';
+import type { ShopClock } from '../../platform/clock.ts';
+import { badField, Problem } from '../../platform/problem.ts';
+import type { ChangeAuthor, ChangeService, Journal } from '../../ledger/journal.ts';
+import type { VehicleService } from '../vehicles/service.ts';
+import { VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
+
+type JobInput = VisitCreate['jobs'][number];
+
+export class VisitService {
+  constructor(
+    private readonly source: DataSource,
+    private readonly changes: ChangeService,
+    private readonly vehicles: VehicleService,
+    private readonly clock: ShopClock,
+  ) {}
+
+  private async writeJobs(
+    journal: Journal,
+    familyId: string,
+    visitId: string,
+    jobs: readonly JobInput[],
+  ): Promise<void> {
+    for (const [position, job] of jobs.entries()) {
+      await this.vehicles.weakPoint(journal.manager, familyId, job.weakPointId);
+      await journal.insert('visit_job', {
+        visitId,
+        weakPointId: job.weakPointId,
+        action: job.action,
+        grade: job.grade,
+        partNumber: job.partNumber || null,
+        revision: job.revision || null,
+        position,
+      });
+    }
+  }
+
+  private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
+    if (km !== null) return km;
+    const { path, offsetKm } = await this.vehicles.path(manager, vehicleId);
+    return Math.max(0, Math.round(distanceAtDay(path, dayFromIso(day)!) - offsetKm));
+  }
+
+  private async jobsOf(manager: EntityManager, visitId: string): Promise<VisitJobRow[]> {
+    return (await manager.find(VisitJobEntity, { where: { visitId }, order: { position: 'ASC' } })).filter(
+      ({ retractedAt }) => retractedAt === null,
+    );
+  }
+
+  /** Plans a visit. A visit lies today or later: what was done before is a service record. */
+  async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs }: VisitCreate): Promise<Changed> {
+    if (dayFromIso(day)! < this.clock.today())
+      throw badField('day', 'lies in the past; plan the visit for today or later');
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      const row = await journal.insert('visit', {
+        vehicleId,
+        state: 'planned',
+        day,
+        km: await this.kmOn(journal.manager, vehicleId, day, km),
+        note: note || null,
+        version: 1,
+      });
+      await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
+      return {
+        id: row.id,
+        vehicleId,
+        summary: `Visit planned for ${day}, ${jobs.length === 1 ? '1 job' : `${jobs.length} jobs`}`,
+      };
+    });
+  }
+
+  private async open(journal: Journal, visitId: string): Promise<VisitRow> {
+    const row = await journal.lock('visit', visitId);
+    if (row.state !== 'planned') throw new Problem('visit_closed');
+    return row;
+  }
+
+  /** Moves a planned visit or changes its jobs, over the version that was read. */
+  async change(
+    author: ChangeAuthor,
+    visitId: string,
+    { version, day, km, note, jobs }: VisitCreate & { version: number },
+  ): Promise<Changed> {
+    if (dayFromIso(day)! < this.clock.today())
+      throw badField('day', 'lies in the past; plan the visit for today or later');
+    return this.changes.record(author, async (journal) => {
+      const { vehicleId } = await this.open(journal, visitId);
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      await journal.update(
+        'visit',
+        visitId,
+        { day, km: await this.kmOn(journal.manager, vehicleId, day, km), note: note || null },
+        version,
+      );
+      const before = await this.jobsOf(journal.manager, visitId);
+      const shape = (list: readonly JobInput[]): string =>
+        JSON.stringify(
+          list.map((job) => [job.weakPointId, job.action, job.grade, job.partNumber || null, job.revision || null]),
+        );
+      if (shape(before as unknown as JobInput[]) !== shape(jobs)) {
+        for (const job of before) await journal.retract('visit_job', job.id);
+        await this.writeJobs(journal, vehicle.familyId, visitId, jobs);
+      }
+      return { id: visitId, vehicleId, summary: `Visit of ${day} changed` };
+    });
+  }
+
+  async callOff(author: ChangeAuthor, visitId: string, version: number): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const { vehicleId, day } = await this.open(journal, visitId);
+      await journal.update('visit', visitId, { state: 'called_off' }, version);
+      return { id: visitId, vehicleId, summary: `Visit of ${day} called off` };
+    });
+  }
+
+  /**
+   * Marks a visit done: a reading, a service record for each renewal and a finding for each look are written in one
+   * change. A look without a finding counts as not done. Exactly the renewed components' clocks start again.
+   */
+  async done(
+    author: ChangeAuthor,
+    visitId: string,
+    { version, day, km, findings, cameOut, skipped }: VisitDone,
+  ): Promise<Changed> {
+    if (dayFromIso(day)! > this.clock.today())
+      throw badField('day', 'has not come yet; mark the visit done on the day');
+    return this.changes.record(author, async (journal) => {
+      const { vehicleId } = await this.open(journal, visitId);
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      await journal.update('visit', visitId, { state: 'done', doneDay: day, doneKm: km }, version);
+      await journal.insert('meter_reading', { vehicleId, day, km, userId: author.userId });
+      const found = new Map(findings.map((finding) => [finding.weakPointId as string, finding.result]));
+      const out = new Map(cameOut.map((finding) => [finding.weakPointId as string, finding.result]));
+      const left = new Set<string>(skipped);
+      const renewed = new Set<string>();
+      for (const job of await this.jobsOf(journal.manager, visitId)) {
+        const result = found.get(job.weakPointId);
+        if (left.has(job.weakPointId) || (job.action === 'look' && result === undefined)) {
+          // Left out, or nobody said what was found: it was not looked at, and does not stand there as if it had been.
+          await journal.retract('visit_job', job.id);
+        } else if (job.action === 'renew') {
+          const { componentId } = await this.vehicles.weakPoint(journal.manager, vehicle.familyId, job.weakPointId);
+          const condition = out.get(job.weakPointId) ?? null;
+          if (condition !== null && condition !== 'sound')
+            await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, condition, visitId);
+          // Two weak points of one component are renewed by one part.
+          if (renewed.has(componentId)) continue;
+          renewed.add(componentId);
+          await journal.insert('service_record', {
+            vehicleId,
+            componentId,
+            visitId,
+            certainty: 'done',
+            day,
+            km,
+            grade: job.grade,
+            partNumber: job.partNumber,
+            revision: job.revision,
+            source: 'own',
+            cameOut: condition,
+            note: null,
+            userId: author.userId,
+          });
+        } else {
+          await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, result!, visitId);
+        }
+      }
+      return { id: visitId, vehicleId, summary: `Visit of ${day} done` };
+    });
+  }
+}

@@ -1,0 +1,280 @@
+import type { EngineSummary } from '@crosspeen/contract';
+import type {
+  ApplicabilityRule,
+  ComponentClass,
+  Consequence,
+  ExperienceFact,
+  FeatureFact,
+  FittedTo,
+  Group,
+  Span,
+  StatementFact,
+  WeakPointFact,
+} from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+import { holdsAll, searchPatterns } from '../platform/search.ts';
+
+export interface VariantRow {
+  id: string;
+  key: string;
+  name: string;
+  howToTell: string | null;
+  producedFrom: string | null;
+  producedTo: string | null;
+  serialFrom: number | null;
+  serialTo: number | null;
+  models: { model: string; from: number; to: number }[];
+}
+
+export interface FamilyKnowledge {
+  readonly engine: EngineSummary;
+  readonly variants: readonly VariantRow[];
+  readonly features: readonly FeatureFact[];
+  readonly weakPoints: readonly WeakPointFact[];
+}
+
+interface FamilyRow {
+  id: string;
+  code: string;
+  name: string;
+  maker: string;
+  displacement_l: number;
+  fuel: string;
+  aspiration: string;
+  timing_drive: string;
+  interference: boolean;
+  note: string | null;
+}
+
+/** Columns of an engine family `f` with its maker `m`. */
+export const FAMILY_COLUMNS =
+  'f.id, f.code, f.name, m.name as maker, f.displacement_l, f.fuel, f.aspiration, f.timing_drive, f.interference, f.note';
+
+export const engineOf = (row: FamilyRow): EngineSummary => ({
+  familyId: row.id as EngineSummary['familyId'],
+  code: row.code,
+  name: row.name,
+  maker: row.maker,
+  displacementL: row.displacement_l,
+  fuel: row.fuel,
+  aspiration: row.aspiration,
+  timingDrive: row.timing_drive,
+  interference: row.interference,
+  note: row.note,
+});
+
+interface WeakPointRow {
+  id: string;
+  key: string;
+  title: string;
+  component: string;
+  component_key: string;
+  component_class: ComponentClass;
+  grp: Group;
+  consequence: Consequence;
+  safety: boolean;
+  effect: string;
+  signs: string;
+  share: number;
+  causes: Span[][];
+  look: WeakPointFact['look'];
+  renew_minutes: number;
+  applies_to: ApplicabilityRule;
+  retired_by_revision: string | null;
+  custom_km: number | null;
+  part_price: number | null;
+  fitted_to: FittedTo;
+  revised_how_to_tell: string | null;
+  experience: ExperienceFact | null;
+  statements: StatementFact[] | null;
+}
+
+/** A look as people read it: its cautions are kept by key, and said in their words. */
+export const LOOK_IN_WORDS = `case when w.look is null then null else w.look || jsonb_build_object('cautions',
+  (
+    select coalesce(jsonb_agg(k.words order by k.key), '[]')
+    from caution k
+    where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
+  ))
+  end`;
+
+const WEAK_POINTS_OF_FAMILY = `
+  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp,
+    c.fitted_to, w.consequence, w.safety, w.effect, w.signs,
+    w.share, w.causes, ${LOOK_IN_WORDS} as look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
+    (
+      select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original'
+    ) as part_price,
+    (
+      select p.how_to_tell
+      from part p
+      where p.component_id = w.component_id and p.revision = w.retired_by_revision
+      limit 1
+    ) as revised_how_to_tell,
+    (
+      select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures)
+      from experience e
+      where e.weak_point_id = w.id and e.parts > 0
+    ) as experience,
+    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted, 'strength', s.strength) order by s.position)
+     from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
+  from weak_point w join component c on c.id = w.component_id
+  where w.family_id = $1 and w.state in ('published', 'retired') order by w.position, w.key`;
+
+/** The variants of an engine family `f`, in their order; null where it has none. */
+export const VARIANTS = `(
+      select jsonb_agg(
+        jsonb_build_object(
+          'id', v.id, 'key', v.key, 'name', v.name, 'howToTell', v.how_to_tell, 'producedFrom', v.produced_from,
+          'producedTo', v.produced_to, 'serialFrom', v.serial_from, 'serialTo', v.serial_to, 'models', v.models
+        )
+        order by v.position
+      )
+      from engine_variant v
+      where v.family_id = f.id
+    )`;
+
+const FAMILY_WITH_VARIANTS = `
+  select ${FAMILY_COLUMNS}, ${VARIANTS} as variants,
+    (
+      select jsonb_agg(
+        jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share)
+        order by q.position
+      )
+      from family_feature q
+      where q.family_id = f.id
+    ) as features
+  from engine_family f join maker m on m.id = f.maker_id where f.id = $1`;
+
+/** A notice as the answer to one vehicle needs it. */
+export interface NoticeFact {
+  readonly id: string;
+  readonly weakPointId: string;
+  readonly kind: 'bulletin' | 'coverage';
+  readonly number: string;
+  readonly title: string;
+  readonly authority: string;
+  readonly producedFrom: string | null;
+  readonly producedTo: string | null;
+  readonly coveredDays: number | null;
+  readonly coveredKm: number | null;
+  readonly endsOn: string | null;
+}
+
+/**
+ * Bulletins and coverages about an engine family's weak points, latest first. They are no part of what is judged, and
+ * so not of what is remembered of it.
+ */
+export const noticesOf = (manager: EntityManager, familyId: string): Promise<NoticeFact[]> =>
+  manager.query<NoticeFact[]>(
+    `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority,
+        n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
+        n.covered_km as "coveredKm", n.ends_on as "endsOn"
+   from weak_point w
+   join notice_point p on p.weak_point_id = w.id
+   join notice n on n.id = p.notice_id
+   join authority a on a.id = n.authority_id
+   where w.family_id = $1 and n.state = 'current'
+   order by n.issued desc, n.id`,
+    [familyId],
+  );
+
+/** The queries of a lookup, for measuring them without anything around them. */
+export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
+
+/** An engine family with its variants and all its weak points, or null when there is no such family. */
+export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
+  const families = await manager.query<
+    (FamilyRow & { variants: VariantRow[] | null; features: FeatureFact[] | null })[]
+  >(FAMILY_WITH_VARIANTS, [familyId]);
+  const points = await manager.query<WeakPointRow[]>(WEAK_POINTS_OF_FAMILY, [familyId]);
+  const family = families[0];
+  if (!family) return null;
+  return {
+    engine: engineOf(family),
+    variants: family.variants ?? [],
+    features: family.features ?? [],
+    weakPoints: points.map((row) => ({
+      id: row.id,
+      key: row.key,
+      title: row.title,
+      component: row.component,
+      componentKey: row.component_key,
+      componentClass: row.component_class,
+      group: row.grp,
+      consequence: row.consequence,
+      safety: row.safety,
+      effect: row.effect,
+      signs: row.signs,
+      share: row.share,
+      causes: row.causes,
+      look: row.look,
+      renewMinutes: row.renew_minutes,
+      partPrice: row.part_price,
+      appliesTo: row.applies_to,
+      retiredByRevision: row.retired_by_revision,
+      customKm: row.custom_km,
+      fittedTo: row.fitted_to,
+      revisedHowToTell: row.revised_how_to_tell,
+      experience: row.experience,
+      statements: row.statements ?? [],
+    })),
+  };
+}
+
+export interface FoundEngines {
+  readonly engines: readonly EngineSummary[];
+  /** The words name exactly this one. */
+  readonly exact: boolean;
+  /** Only near in spelling. */
+  readonly near: boolean;
+}
+
+/** Everything that contiguous words may spell when written together: a code may be typed with spaces in it. */
+export function spellings(words: readonly string[], compact: (text: string) => string, most = 24): string[] {
+  const found = new Set<string>();
+  for (let i = 0; i < words.length; i += 1) {
+    for (let j = i + 1; j <= Math.min(words.length, i + 4); j += 1) found.add(compact(words.slice(i, j).join('')));
+  }
+  return [...found].filter((spelling) => spelling.length > 1).slice(0, most);
+}
+
+/**
+ * Engines that the words name: by code first; else all words (and the displacement) in maker, model or name; else codes
+ * near in spelling.
+ */
+export async function findEngines(
+  manager: EntityManager,
+  words: readonly string[],
+  codes: readonly string[],
+  displacementL: number | null,
+): Promise<FoundEngines> {
+  const from = 'from engine_family f join maker m on m.id = f.maker_id';
+  const byCode = await manager.query<FamilyRow[]>(
+    `select ${FAMILY_COLUMNS} ${from} where f.code_key = any($1) order by length(f.code_key) desc limit 8`,
+    [codes],
+  );
+  if (byCode.length > 0) return { engines: byCode.map(engineOf), exact: byCode.length === 1, near: false };
+  const patterns = searchPatterns(words.join(' '));
+  if (patterns.length > 0 || displacementL !== null) {
+    const values: unknown[] = [displacementL];
+    const byWords = await manager.query<FamilyRow[]>(
+      `select ${FAMILY_COLUMNS} ${from}
+        where ${holdsAll('f.search_text', patterns, (value) => `$${values.push(value)}`)}
+          and ($1::float8 is null or abs(f.displacement_l - $1) < 0.051)
+        order by f.code_key
+        limit 9`,
+      values,
+    );
+    if (byWords.length > 0)
+      return { engines: byWords.slice(0, 8).map(engineOf), exact: byWords.length === 1, near: false };
+  }
+  if (codes.length === 0) return { engines: [], exact: false, near: true };
+  const near = await manager.query<FamilyRow[]>(
+    `select ${FAMILY_COLUMNS} ${from} cross join unnest($1::text[]) as typed(code)
+     where f.code_key % typed.code or left(f.code_key, 3) = left(typed.code, 3)
+     group by f.id, m.name order by max(similarity(f.code_key, typed.code)) desc, f.code_key limit 6`,
+    [codes],
+  );
+  return { engines: near.map(engineOf), exact: false, near: true };
+}

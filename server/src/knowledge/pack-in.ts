@@ -1,0 +1,431 @@
+import type { Pack } from '@crosspeen/contract';
+import { compactKey, dayFromDate, isoFromDay, parseSpans, type ApplicabilityRule, type Span } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+import { Problem } from '../platform/problem.ts';
+import { coverColumns, writeNoticePoints } from './cover.ts';
+import { dayOver, shareOver, spansOver } from './said.ts';
+import { LibraryWriter } from './writer.ts';
+
+/** Spans of a pack, which its schema has checked already. */
+function spansOf(text: string): readonly Span[] {
+  const parsed = parseSpans(text);
+  if (!parsed.ok) throw new Error(parsed.problem);
+  return parsed.value;
+}
+
+const monthStart = (month: string): number => {
+  const [year, number] = month.split('-').map(Number) as [number, number];
+  return dayFromDate(year, number, 1)!;
+};
+const monthEnd = (month: string): number => {
+  const [year, number] = month.split('-').map(Number) as [number, number];
+  return dayFromDate(number === 12 ? year + 1 : year, number === 12 ? 1 : number + 1, 1)! - 1;
+};
+
+type PackPoint = Pack['families'][number]['weakPoints'][number];
+
+const monthOf = (day: number): string => isoFromDay(day).slice(0, 7);
+
+const ruleOf = ({ appliesTo }: PackPoint, standing: ApplicabilityRule | undefined): ApplicabilityRule => ({
+  ...(appliesTo.variants ? { variants: appliesTo.variants } : {}),
+  ...(appliesTo.models ? { models: appliesTo.models } : {}),
+  ...(appliesTo.markets ? { markets: appliesTo.markets } : {}),
+  ...(appliesTo.features ? { features: appliesTo.features } : {}),
+  ...(appliesTo.serialFrom === undefined ? {} : { serialFrom: appliesTo.serialFrom }),
+  ...(appliesTo.serialTo === undefined ? {} : { serialTo: appliesTo.serialTo }),
+  ...(appliesTo.producedFrom
+    ? { producedFromDay: dayOver(monthStart(appliesTo.producedFrom), standing?.producedFromDay, monthOf)! }
+    : {}),
+  ...(appliesTo.producedTo
+    ? { producedToDay: dayOver(monthEnd(appliesTo.producedTo), standing?.producedToDay, monthOf)! }
+    : {}),
+});
+
+/** The customary interval in km: the shortest one published, which is what most vehicles are kept to. */
+function customKm(point: Pick<PackPoint, 'statements'>): number | null {
+  const published = point.statements
+    .flatMap(({ interval }) => (interval === undefined ? [] : spansOf(interval)))
+    .filter(({ clock }) => clock === 'distance')
+    .map(({ from }) => from);
+  return published.length === 0 ? null : Math.min(...published);
+}
+
+const iso = (day: number | null): string | null => (day === null ? null : isoFromDay(day));
+
+/** Rows of a pack that are not to be written, by table and key. */
+export type Skipped = (table: string) => ReadonlySet<string>;
+const NONE: ReadonlySet<string> = new Set();
+
+/** What of a weak point a pack tells in words and round figures. */
+interface StandingPoint {
+  readonly key: string;
+  readonly share: number;
+  readonly causes: Span[][];
+  readonly look: { readonly warning: Span[] } | null;
+  readonly appliesTo: ApplicabilityRule;
+}
+interface PointIds {
+  readonly familyId: unknown;
+  readonly componentId: unknown;
+  readonly operationId: unknown;
+}
+
+/** A weak point of a pack as its row, laid over the one that stands; ids are those of the library. */
+const pointRow = (
+  point: PackPoint,
+  position: number,
+  ids: PointIds,
+  packKey: string,
+  standing: StandingPoint | undefined,
+) => ({
+  key: point.key,
+  family_id: ids.familyId,
+  component_id: ids.componentId,
+  operation_id: ids.operationId,
+  title: point.title,
+  consequence: point.consequence,
+  safety: point.safety,
+  effect: point.effect,
+  signs: point.signs,
+  share: shareOver(point.share, standing?.share),
+  causes: point.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
+  look: point.look
+    ? {
+        how: point.look.how,
+        minutes: point.look.minutes,
+        detection: point.look.detects,
+        falseAlarm: point.look.falseAlarm,
+        warning: spansOver(spansOf(point.look.warns), standing?.look?.warning),
+        ...(point.look.cautions ? { cautions: point.look.cautions } : {}),
+      }
+    : null,
+  renew_minutes: point.renewMinutes,
+  applies_to: ruleOf(point, standing?.appliesTo),
+  retired_by_revision: point.retiredByRevision ?? null,
+  custom_km: customKm(point),
+  position,
+  pack_key: packKey,
+  state: 'published',
+});
+
+/** Two families may not have one engine code: whoever types it would get one of them. Throws bad_file. */
+async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: ReadonlySet<string>): Promise<void> {
+  const given = pack.families
+    .filter(({ key }) => !skipped.has(key))
+    .map(({ key, code }) => ({ key, code: compactKey(code) }));
+  const clashing = await manager.query<{ key: string; code: string; other: string }[]>(
+    `select given.key, f.code, f.key as other from jsonb_to_recordset($1::jsonb) as given(key text, code text)
+     join engine_family f on f.code_key = given.code and f.key <> given.key`,
+    [JSON.stringify(given)],
+  );
+  if (clashing.length === 0) return;
+  throw new Problem('bad_file', {
+    detail: 'This pack has an engine code that is on file under another key. Nothing was written.',
+    fields: clashing.map(({ key, code, other }) => ({
+      path: `families.${key}.code`,
+      message: `“${code}” is on file as “${other}”; give the family that key in the pack, or correct its code`,
+    })),
+  });
+}
+
+/**
+ * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date
+ * where they differ; the statements of a weak point are replaced. Nothing outside the pack's own keys is touched, nor
+ * anything that is `skipped`.
+ */
+export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skipped = () => NONE): Promise<void> {
+  const own = { pack_key: pack.key };
+  await refuseSameCodes(writer.manager, pack, skipped('engine_family'));
+  const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
+  const standing = new Map(
+    (
+      await writer.manager.query<StandingPoint[]>(
+        'select key, share, causes, look, applies_to as "appliesTo" from weak_point where key = any($1::text[])',
+        [keys],
+      )
+    ).map((row) => [row.key, row]),
+  );
+  const makers = await writer.upsert(
+    'maker',
+    pack.makers.map(({ key, name }) => ({ key, name, ...own })),
+    skipped('maker'),
+  );
+  const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
+  const authorities = await writer.upsert(
+    'authority',
+    pack.authorities.map(({ key, kind, name, region }) => ({ key, kind, name, region: region ?? null, ...own })),
+    skipped('authority'),
+  );
+  const components = await writer.upsert(
+    'component',
+    pack.components.map((component) => ({
+      key: component.key,
+      name: component.name,
+      class: component.class,
+      grp: component.group,
+      fitted_to: component.fittedTo,
+      ...own,
+    })),
+    skipped('component'),
+  );
+  await writer.upsert(
+    'part',
+    pack.components.flatMap(({ key, parts }) =>
+      parts.map((part) => ({
+        component_id: components.get(key),
+        number: part.number,
+        name: part.name,
+        grade: part.grade,
+        revision: part.revision ?? null,
+        how_to_tell: part.howToTell ?? null,
+        supersedes: part.supersedes ?? null,
+        price_minor: part.priceMinor ?? null,
+        ...own,
+      })),
+    ),
+    skipped('part'),
+  );
+  const tools = await writer.upsert(
+    'tool',
+    pack.tools.map(({ key, name, without }) => ({ key, name, without_it: without ?? null, ...own })),
+    skipped('tool'),
+  );
+  const cautions = await writer.upsert(
+    'caution',
+    pack.cautions.map(({ key, words }) => ({ key, words, ...own })),
+    skipped('caution'),
+  );
+  const families = await writer.upsert(
+    'engine_family',
+    pack.families.map((family) => ({
+      key: family.key,
+      maker_id: makers.get(family.maker),
+      code: family.code,
+      code_key: compactKey(family.code),
+      name: family.name,
+      displacement_l: family.displacementL,
+      fuel: family.fuel,
+      aspiration: family.aspiration,
+      timing_drive: family.timingDrive,
+      interference: family.interference,
+      note: family.note ?? null,
+      ...own,
+      search_text: [
+        makerNames.get(family.maker),
+        family.code,
+        ...family.alsoWritten,
+        family.name,
+        ...family.variants.flatMap(({ models }) => models.map(({ model }) => model)),
+      ]
+        .join(' ')
+        .toLowerCase(),
+    })),
+    skipped('engine_family'),
+  );
+  await writer.upsert(
+    'engine_variant',
+    pack.families.flatMap((family) =>
+      family.variants.map((variant, position) => ({
+        family_id: families.get(family.key),
+        key: variant.key,
+        name: variant.name,
+        how_to_tell: variant.howToTell ?? null,
+        serial_from: variant.serialFrom ?? null,
+        serial_to: variant.serialTo ?? null,
+        models: variant.models,
+        position,
+        produced_from: iso(variant.producedFrom ? monthStart(variant.producedFrom) : null),
+        produced_to: iso(variant.producedTo ? monthEnd(variant.producedTo) : null),
+        ...own,
+      })),
+    ),
+    skipped('engine_variant'),
+  );
+  await writer.upsert(
+    'family_feature',
+    pack.families.flatMap((family) =>
+      family.features.map((feature, position) => ({
+        family_id: families.get(family.key),
+        key: feature.key,
+        name: feature.name,
+        how_to_tell: feature.howToTell ?? null,
+        share: feature.share,
+        position,
+        ...own,
+      })),
+    ),
+    skipped('family_feature'),
+  );
+  const all = pack.families.flatMap((family) =>
+    family.operations.map((operation, position) => ({ family, operation, position })),
+  );
+  const operations = await writer.upsert(
+    'labour_operation',
+    all.map(({ family, operation, position }) => ({
+      key: operation.key,
+      family_id: families.get(family.key),
+      name: operation.name,
+      minutes: operation.minutes,
+      position,
+      ...own,
+    })),
+    skipped('labour_operation'),
+  );
+  const taken = all
+    .filter(({ operation }) => !skipped('labour_operation').has(operation.key))
+    .map(({ operation }) => operation);
+  const pairs = async (
+    table: 'operation_need' | 'operation_tool' | 'operation_caution',
+    column: string,
+    ids: ReadonlyMap<string, string>,
+    keys: (operation: (typeof taken)[number]) => readonly string[],
+  ): Promise<void> => {
+    const rows = taken.flatMap((operation) =>
+      keys(operation).map((key) => ({ operation_id: operations.get(operation.key), [column]: ids.get(key) })),
+    );
+    // What a pack no longer says goes first.
+    await writer.remove(
+      table,
+      `operation_id = any(array(select (pair ->> 'operation')::uuid from jsonb_array_elements($1::jsonb) as pair))
+          and not exists (
+      select 1
+      from jsonb_array_elements($1::jsonb) as pair
+      where (pair ->> 'operation')::uuid = operation_id and pair -> 'has' ? (${column}::text))`,
+      JSON.stringify(
+        taken.map((operation) => ({
+          operation: operations.get(operation.key),
+          has: keys(operation).map((key) => ids.get(key)),
+        })),
+      ),
+    );
+    await writer.upsert(table, rows);
+  };
+  await pairs('operation_need', 'needs_id', operations, ({ needs }) => needs);
+  await pairs('operation_tool', 'tool_id', tools, (operation) => operation.tools);
+  await pairs('operation_caution', 'caution_id', cautions, (operation) => operation.cautions);
+  const points = await writer.upsert(
+    'weak_point',
+    pack.families.flatMap((family) =>
+      family.weakPoints.map((point, position) =>
+        pointRow(
+          point,
+          position,
+          {
+            familyId: families.get(family.key),
+            componentId: components.get(point.component),
+            operationId: point.operation === undefined ? null : operations.get(point.operation),
+          },
+          pack.key,
+          standing.get(point.key),
+        ),
+      ),
+    ),
+    skipped('weak_point'),
+  );
+  const written = pack.families
+    .flatMap(({ weakPoints }) => weakPoints)
+    .filter(({ key }) => !skipped('weak_point').has(key));
+  await writer.upsert(
+    'statement',
+    written.flatMap((point) =>
+      point.statements.map((statement, position) => ({
+        weak_point_id: points.get(point.key),
+        position,
+        authority_id: authorities.get(statement.authority),
+        edition: statement.edition ?? null,
+        words: statement.words,
+        interval: statement.interval ? spansOf(statement.interval) : [],
+        doubted: statement.doubted ?? false,
+        strength: statement.strength ?? null,
+      })),
+    ),
+  );
+  await writer.remove(
+    'statement',
+    `exists (
+        select 1
+        from jsonb_array_elements($1::jsonb) as point
+        where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int
+      )`,
+    JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))),
+  );
+  const clashing = await writer.manager.query<{ key: string; number: string; other: string }[]>(
+    `select given.key, given.number, n.key as other
+      from jsonb_to_recordset($1::jsonb) as given(key text, number text, authority uuid)
+      join notice n on n.authority_id = given.authority
+        and lower(n.number) = lower(given.number)
+        and n.key <> given.key`,
+    [
+      JSON.stringify(
+        pack.notices
+          .filter(({ key }) => !skipped('notice').has(key))
+          .map(({ key, number, authority }) => ({ key, number, authority: authorities.get(authority) })),
+      ),
+    ],
+  );
+  if (clashing.length > 0) {
+    throw new Problem('bad_file', {
+      detail: 'This pack has a notice that is on file under another key. Nothing was written.',
+      fields: clashing.map(({ key, number, other }) => ({
+        path: `notices.${key}`,
+        message: `number “${number}” is on file from the same authority as “${other}”; give it that key in the pack, or another number`,
+      })),
+    });
+  }
+  const notices = await writer.upsert(
+    'notice',
+    pack.notices.map((notice) => ({
+      key: notice.key,
+      kind: notice.kind,
+      authority_id: authorities.get(notice.authority),
+      number: notice.number,
+      title: notice.title,
+      words: notice.words,
+      issued: notice.issued,
+      asks: notice.asks,
+      produced_from: notice.producedFrom ?? null,
+      produced_to: notice.producedTo ?? null,
+      ...coverColumns(notice.covers ?? null),
+      ends_on: notice.endsOn ?? null,
+      ...own,
+    })),
+    skipped('notice'),
+  );
+  for (const notice of pack.notices) {
+    if (skipped('notice').has(notice.key)) continue;
+    await writeNoticePoints(
+      writer,
+      notices.get(notice.key)!,
+      notice.weakPoints.map((key) => points.get(key)).filter((id) => id !== undefined),
+    );
+  }
+}
+
+/**
+ * Puts a pack on file, with who loaded it and all that it changed, and what `beside` writes in the same change; answers
+ * the id of the change, null when everything was on file already.
+ */
+export async function loadPack(
+  manager: EntityManager,
+  pack: Pack,
+  userId: string | null = null,
+  skipped?: Skipped,
+  beside?: (writer: LibraryWriter) => Promise<void>,
+): Promise<string | null> {
+  const writer = new LibraryWriter(manager);
+  await manager.query(
+    `insert into library_pack (key, title, version, licence) values ($1, $2, $3, $4)
+     on conflict (key) do update set title = excluded.title, version = excluded.version, licence = excluded.licence,
+       loaded_at = now()`,
+    [pack.key, pack.title, pack.version, pack.licence],
+  );
+  await writePack(writer, pack, skipped);
+  await beside?.(writer);
+  return writer.keep({
+    userId,
+    kind: 'pack',
+    summary: `Pack “${pack.title}” ${pack.version} taken in`,
+    packKey: pack.key,
+    packVersion: pack.version,
+  });
+}

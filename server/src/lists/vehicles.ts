@@ -1,0 +1,237 @@
+import type {
+  ChangeRow,
+  HistoryEntry,
+  PartOptionByComponent,
+  vehicleListQuery,
+  VehicleListRow,
+} from '@crosspeen/contract';
+import type { Certainty, Condition, Grade, Source } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+import type { z } from 'zod';
+import { isStale } from '../standings/batch.ts';
+import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
+import { holdsAll, searchPatterns } from '../platform/search.ts';
+
+/** Bounds of the bands that judgements are indexed by. */
+const CHANCE_BANDS = 'array[0.01, 0.03, 0.08, 0.25]::float8[]';
+
+type ListQuery = z.output<typeof vehicleListQuery>;
+
+/**
+ * One page of vehicles, worst first, likeliest first or by plate; searched by every word of `q`, filtered by what they
+ * are judged.
+ */
+export async function listVehicles(
+  manager: EntityManager,
+  { q, order, page, pageSize, verdict, consequence, least }: ListQuery,
+  todayIso: string,
+): Promise<Paged<VehicleListRow>> {
+  const words = searchPatterns(q);
+  const values: unknown[] = [];
+  const bound = (value: unknown): string => `$${values.push(value)}`;
+  const conditions = ['v.retracted_at is null', holdsAll('v.search_text', words, bound)];
+  if (verdict !== undefined || consequence !== undefined || least !== undefined) {
+    const judged = [
+      'j.vehicle_id = v.id',
+      ...(verdict === undefined ? ["j.verdict <> 'behind_it'"] : [`j.verdict = ${bound(verdict)}`]),
+      ...(consequence === undefined ? [] : [`j.consequence = ${bound(consequence)}`]),
+      ...(least === undefined
+        ? []
+        : [`j.chance >= ${bound(least)} and j.band >= width_bucket($${values.length}::float8, ${CHANCE_BANDS})`]),
+    ];
+    conditions.push(`exists (select 1 from judgement j where ${judged.join(' and ')})`);
+  }
+  const where = conditions.join(' and ');
+  const filtered = conditions.length > 2 || words.length > 0;
+  const by = {
+    pressing: 's.rank, s.vehicle_id',
+    chance: 's.most_chance desc, s.vehicle_id',
+    plate: 'coalesce(v.plate_key, v.name_key), v.id',
+  }[order];
+  const from = order === 'plate' ? 'vehicle v' : 'vehicle_standing s join vehicle v on v.id = s.vehicle_id';
+  const today = `$${values.length + 1}`;
+  // The page is found on ids alone; only its own rows are joined to what is shown. A vehicle has a standing exactly
+  // while it is not taken back.
+  const ids = (limits: string): string =>
+    order !== 'plate' && !filtered
+      ? `select s.vehicle_id as id, row_number() over (order by ${by}) as place
+        from vehicle_standing s
+        order by ${by} ${limits}`
+      : `select v.id, row_number() over (order by ${by}) as place from ${from} where ${where} order by place ${limits}`;
+  const { rows, total } = await paged<Record<string, unknown> & { title: string | null }>(
+    manager,
+    { page, pageSize },
+    {
+      values,
+      beside: [todayIso],
+      counted: `from vehicle v where ${where}`,
+      rows: (limits) => `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker,
+          f.code as "engineCode",
+         s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf",
+           ${isStale(today)} as stale,
+         (
+           select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null
+         ) as "nextVisit"
+       from (${ids(limits)}) as found
+       join vehicle v on v.id = found.id
+       join vehicle_standing s on s.vehicle_id = v.id
+       join engine_family f on f.id = v.family_id
+       join maker m on m.id = f.maker_id
+       order by found.place`,
+    },
+  );
+  return {
+    total,
+    rows: rows.map(({ title, verdict: worst, chance, dueDay, dueKm, others, asOf, stale, ...vehicle }) => ({
+      ...vehicle,
+      pressing: title === null ? null : { title, verdict: worst, chance, dueDay, dueKm, others, asOf, stale },
+    })) as unknown as VehicleListRow[],
+  };
+}
+
+/** One page of what happened to a vehicle, latest first; records without a date come last. */
+export async function historyOf(
+  manager: EntityManager,
+  vehicleId: string,
+  asked: PageAsked,
+): Promise<Paged<HistoryEntry>> {
+  const union = `
+    select 'service' as kind, r.id, r.day, r.km, c.name as title, r.certainty, r.source, r.came_out, r.grade,
+      r.part_number, r.revision, null as result, false as brought_in, null::date as since_day, null::float8 as new_km,
+      r.note, u.display_name as by, r.created_at
+      from service_record r
+      join component c on c.id = r.component_id
+      join app_user u on u.id = r.user_id
+      where r.vehicle_id = $1 and r.retracted_at is null
+    union all
+    select 'finding', n.id, n.day, null, w.title, null, null, null, null, null, null, n.result, n.brought_in,
+      n.since_day, null, n.note, u.display_name, n.created_at
+      from finding n
+      join weak_point w on w.id = n.weak_point_id
+      join app_user u on u.id = n.user_id
+      where n.vehicle_id = $1 and n.retracted_at is null
+    union all
+    select 'reading', g.id, g.day, g.km, null, null, null, null, null, null, null, null, false, null, null, null,
+      u.display_name, g.created_at
+      from meter_reading g join app_user u on u.id = g.user_id where g.vehicle_id = $1 and g.retracted_at is null
+    union all
+    select 'cluster', x.id, x.day, x.old_km, null, null, null, null, null, null, null, null, false, null, x.new_km,
+      x.note, u.display_name, x.created_at
+      from meter_change x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null
+    union all
+    select 'engine', x.id, x.day, x.engine_km, null, null, null, null, null, null, null, null, false, null, null,
+      x.note, u.display_name, x.created_at
+      from engine_swap x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null`;
+  interface Row {
+    kind: HistoryEntry['kind'];
+    id: string;
+    day: string | null;
+    km: number | null;
+    title: string;
+    certainty: Certainty;
+    source: Source | null;
+    came_out: Condition | null;
+    grade: Grade;
+    part_number: string | null;
+    revision: string | null;
+    result: Condition;
+    brought_in: boolean;
+    since_day: string | null;
+    new_km: number;
+    note: string | null;
+    by: string;
+  }
+  const { rows, total } = await paged<Row>(manager, asked, {
+    values: [vehicleId],
+    counted: `from (${union}) as entry`,
+    rows: (limits) => `select * from (${union}) as entry order by day desc nulls last, created_at desc, id ${limits}`,
+  });
+  return {
+    total,
+    rows: rows.map((row): HistoryEntry => {
+      const { id, km, note, by } = row;
+      switch (row.kind) {
+        case 'service':
+          return {
+            kind: 'service',
+            id,
+            day: row.day,
+            km,
+            component: row.title,
+            certainty: row.certainty,
+            source: row.source,
+            cameOut: row.came_out,
+            grade: row.grade,
+            partNumber: row.part_number,
+            revision: row.revision,
+            note,
+            by,
+          };
+        case 'finding':
+          return {
+            kind: 'finding',
+            id,
+            day: row.day!,
+            km,
+            title: row.title,
+            result: row.result,
+            broughtIn: row.brought_in,
+            sinceDay: row.since_day,
+            note,
+            by,
+          };
+        case 'reading':
+          return { kind: 'reading', id, day: row.day!, km: km!, fits: true, by };
+        case 'cluster':
+          return { kind: 'cluster', id, day: row.day!, km: km!, newKm: row.new_km, note, by };
+        case 'engine':
+          return { kind: 'engine', id, day: row.day!, km, note, by };
+      }
+    }),
+  };
+}
+
+/** One page of the changes to a vehicle, latest first, each with its rows before and after. */
+export function changesOf(manager: EntityManager, vehicleId: string, asked: PageAsked): Promise<Paged<ChangeRow>> {
+  return paged<ChangeRow>(manager, asked, {
+    values: [vehicleId],
+    counted: 'from change where vehicle_id = $1',
+    rows: (
+      limits,
+    ) => `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by,
+          c.summary,
+         exists (select 1 from change z where z.undoes = c.id) as undone,
+         c.undoes is null and not exists (select 1 from change z where z.undoes = c.id) as undoable,
+         (
+           select coalesce(
+             jsonb_agg(jsonb_build_object('entity', i.entity, 'before', i.before, 'after', i.after) order by i.id),
+               '[]'
+           )
+           from change_item i
+           where i.change_id = c.id
+         ) as items
+       from change c
+       join app_user u on u.id = c.user_id
+       where c.vehicle_id = $1
+       order by c.at desc, c.id ${limits}`,
+  });
+}
+
+/** Parts on offer by component key, for the components of one engine family. */
+export async function partsOfFamily(manager: EntityManager, familyId: string): Promise<PartOptionByComponent> {
+  const rows = await manager.query<{ key: string; options: PartOptionByComponent[string] }[]>(
+    `select c.key,
+        jsonb_agg(
+          jsonb_build_object(
+            'number', p.number, 'name', p.name, 'grade', p.grade, 'revision', p.revision, 'howToTell', p.how_to_tell
+          )
+          order by p.grade = 'original' desc, p.number desc
+        ) as options
+     from component c
+     join part p on p.component_id = c.id
+     where c.id in (select component_id from weak_point where family_id = $1)
+     group by c.key`,
+    [familyId],
+  );
+  return Object.fromEntries(rows.map(({ key, options }) => [key, options]));
+}

@@ -1,0 +1,129 @@
+import { dayFromIso, type Certainty, type Condition, type Grade, type School, type Source } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+import type { Subject } from './answer.ts';
+import type { VehicleRow } from '../ledger/vehicle-rows.ts';
+
+export interface ReadingRecord {
+  readonly id: string;
+  readonly day: string;
+  readonly km: number;
+}
+export interface ServiceRecord {
+  readonly componentKey: string;
+  readonly certainty: Certainty;
+  readonly day: string | null;
+  readonly grade: Grade;
+  readonly revision: string | null;
+  readonly source: Source | null;
+  readonly cameOut: Condition | null;
+}
+export interface FindingRecord {
+  readonly weakPointId: string;
+  readonly day: string;
+  readonly result: Condition;
+  readonly broughtIn: boolean;
+  readonly sinceDay: string | null;
+}
+
+/** A vehicle with everything on record that counts, oldest first. */
+export interface VehicleRecords {
+  readonly row: VehicleRow;
+  readonly readings: readonly ReadingRecord[];
+  readonly services: readonly ServiceRecord[];
+  readonly findings: readonly FindingRecord[];
+  readonly meterChanges: readonly { readonly day: string; readonly oldKm: number; readonly newKm: number }[];
+  readonly engineSwaps: readonly { readonly day: string; readonly engineKm: number | null }[];
+  readonly choices: readonly {
+    readonly weakPointId: string | null;
+    readonly school: School;
+    readonly reason: string;
+  }[];
+}
+
+const list = (columns: string, from: string, order: string): string =>
+  `(
+      select coalesce(json_agg(json_build_object(${columns}) order by ${order}), '[]')
+      from ${from} r
+      where r.vehicle_id = v.id and r.retracted_at is null
+    )`;
+
+// One query and one row a vehicle, whether it is one vehicle or a fleet's worth: no entity objects, no round trip a
+// table.
+const RECORDS = `
+  select v.id, v.plate, v.plate_key as "plateKey", v.name, v.name_key as "nameKey", v.model,
+    v.family_id as "familyId", v.variant_key as "variantKey", v.first_registered as "firstRegistered",
+    v.first_seen as "firstSeen", v.market, v.serial, v.features, v.fitted, v.duty, v.odometer_unit as "odometerUnit",
+      v.severity, v.note, v.contact, v.search_text as "searchText", v.version, v.retracted_at as "retractedAt",
+    ${list("'id', r.id, 'day', r.day, 'km', r.km", 'meter_reading', 'r.day, r.km')} as readings,
+    
+      ${list(`'componentKey', (select key from component where id = r.component_id), 'certainty', r.certainty, 'day', r.day, 'grade', r.grade, 'revision', r.revision, 'source', r.source, 'cameOut', r.came_out`, 'service_record', 'r.created_at, r.id')}
+      as services,
+    
+      ${list("'weakPointId', r.weak_point_id, 'day', r.day, 'result', r.result, 'broughtIn', r.brought_in, 'sinceDay', r.since_day", 'finding', 'r.day, r.created_at')}
+      as findings,
+    ${list("'day', r.day, 'oldKm', r.old_km, 'newKm', r.new_km", 'meter_change', 'r.day, r.created_at')}
+      as "meterChanges",
+    ${list("'day', r.day, 'engineKm', r.engine_km", 'engine_swap', 'r.day, r.created_at')} as "engineSwaps",
+    ${list("'weakPointId', r.weak_point_id, 'school', r.school, 'reason', r.reason", 'school_choice', 'r.created_at')}
+      as choices
+  from vehicle v where v.id = any($1::uuid[]) and v.retracted_at is null`;
+
+/** Records of some vehicles; those taken back are left out. */
+export async function recordsOf(
+  manager: EntityManager,
+  vehicleIds: readonly string[],
+): Promise<Map<string, VehicleRecords>> {
+  const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(RECORDS, [vehicleIds]);
+  return new Map(
+    rows.map(
+      ({ readings, services, findings, meterChanges, engineSwaps, choices, ...row }): [string, VehicleRecords] => [
+        row.id,
+        { row, readings, services, findings, meterChanges, engineSwaps, choices },
+      ],
+    ),
+  );
+}
+
+const dayOf = (iso: string): number => dayFromIso(iso)!;
+const dayOrNull = (iso: string | null): number | null => (iso === null ? null : dayOf(iso));
+
+/** What is known of a vehicle on file, as the question that its answer is reckoned for. */
+export function subjectOf({ row, ...records }: VehicleRecords, today: number): Subject {
+  const readings = records.readings.map(({ day, km }) => ({ day: dayOf(day), km }));
+  return {
+    // Without any reading the usual distance stands in for one; the screen says that nothing was read.
+    readings,
+    registeredDay: dayOrNull(row.firstRegistered) ?? (readings.length === 0 ? today : null),
+    registeredExact: true,
+    meterChanges: records.meterChanges.map((change) => ({ ...change, day: dayOf(change.day) })),
+    engineSwaps: records.engineSwaps.map((swap) => ({ ...swap, day: dayOf(swap.day) })),
+    variantKey: row.variantKey,
+    model: row.model,
+    market: row.market,
+    serial: row.serial,
+    features: row.features,
+    fitted: row.fitted,
+    severity: row.severity,
+    duty: row.duty,
+    counted: true,
+    choices: records.choices,
+    services: records.services.map((service) => ({ ...service, day: dayOrNull(service.day) })),
+    findings: records.findings.map((finding) => ({
+      ...finding,
+      day: dayOf(finding.day),
+      sinceDay: dayOrNull(finding.sinceDay),
+    })),
+  };
+}
+
+/** Day on which the vehicle first came to this workshop: as told, else that of its first reading or record. */
+export function firstSeenDay({ row, readings, findings }: VehicleRecords, today: number): number {
+  return (
+    dayOrNull(row.firstSeen) ??
+    Math.min(
+      today,
+      ...readings.slice(0, 1).map(({ day }) => dayOf(day)),
+      ...findings.slice(0, 1).map(({ day }) => dayOf(day)),
+    )
+  );
+}

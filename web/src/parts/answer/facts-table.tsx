@@ -1,0 +1,208 @@
+import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
+import { CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
+import { ChevronDown, ChevronRight, ShieldAlert } from 'lucide-react';
+import type { KeyboardEvent, ReactNode } from 'react';
+import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
+import { Chance } from '../../ui/chance.tsx';
+import { VerdictMark } from '../../ui/mark.tsx';
+import { dayText, distanceText, minutesText, monthText, spansText } from '../../ui/units.ts';
+import { Scroller } from '../../ui/scroller.tsx';
+import { LINE_ID } from '../keys.ts';
+import { RowDetail } from './row-detail.tsx';
+import type { WhySource } from './why.tsx';
+
+/** When it comes due: now, or a date and a reading with how far both may be off. */
+function Due({ row, today, unit }: { row: AnswerRow; today: number; unit: DistanceUnit }): ReactNode {
+  if (row.due === null)
+    return <span className="text-soft">{row.limit === null ? 'no limit set' : 'not within 8 years'}</span>;
+  if (row.due.day <= today) return <span className="figure text-lg font-semibold">now</span>;
+  const months = [monthText(row.due.earliestDay), monthText(row.due.latestDay)];
+  return (
+    <span className="figure text-lg leading-tight">
+      <strong>{dayText(row.due.day)}</strong> or {distanceText(row.due.km, unit, 100)}
+      {months[0] !== months[1] && (
+        <span className="block text-base text-soft">
+          between {months[0]} and {months[1]}
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** The strictest published interval, and how many more authorities speak. */
+function Said({ row, unit }: { row: AnswerRow; unit: DistanceUnit }): ReactNode {
+  const marks = row.authorities.map((mark) => ({
+    mark,
+    due: mark.due,
+    standing: mark.setAside === null ? { counts: true as const } : { counts: false as const, ...mark.setAside },
+  }));
+  const first = strictest(marks)?.mark ?? row.authorities[0];
+  if (first === undefined) return <span className="text-soft">nobody on record</span>;
+  return (
+    <span>
+      <AuthorityShape kind={first.kind} /> {first.authority}:{' '}
+      {first.interval.length > 0 ? (
+        <span className="figure text-lg">{spansText(first.interval, unit)}</span>
+      ) : (
+        'no interval'
+      )}
+      {row.authorities.length > 1 && <span className="text-soft">, {row.authorities.length - 1} more</span>}
+    </span>
+  );
+}
+
+/** The facts of the strip as a table, worst first; what does not apply is folded below with why. */
+export function FactsTable({
+  answer,
+  unit,
+  settings,
+  open,
+  onOpen,
+  rowActions,
+  why,
+  onSchool,
+}: {
+  answer: Answer;
+  unit: DistanceUnit;
+  settings: Settings;
+  open: string | null;
+  onOpen: (id: string) => void;
+  rowActions?: (weakPointId: string) => ReactNode;
+  why: WhySource;
+  onSchool?: (row: AnswerRow) => void;
+}): ReactNode {
+  const rows = answer.rows.filter(({ verdict }) => verdict !== 'behind_it');
+  const behind = answer.rows.filter(({ verdict }) => verdict === 'behind_it');
+  const onArrow = (event: KeyboardEvent<HTMLElement>): void => {
+    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
+    const buttons = [...event.currentTarget.querySelectorAll<HTMLButtonElement>('button[data-row]')];
+    const at = buttons.indexOf(document.activeElement as HTMLButtonElement);
+    if (at < 0) return;
+    const next =
+      buttons[at + (event.key === 'ArrowDown' ? 1 : -1)] ?? (at === 0 ? document.getElementById(LINE_ID) : null);
+    next?.focus();
+    event.preventDefault();
+  };
+  return (
+    <section aria-label="Weak points" className="grid grid-cols-1 gap-3">
+      <Scroller label="Weak points that apply">
+        <table className="w-full" onKeyDown={onArrow}>
+          <caption className="sr-only">Weak points that apply, worst first</caption>
+          <thead>
+            <tr className="border-b border-rule-strong text-left text-sm text-soft">
+              <th scope="col" className="w-28 px-3 md:w-36 py-2 font-medium">
+                Verdict
+              </th>
+              <th scope="col" className="px-3 py-2 font-medium">
+                Weak point, and why
+              </th>
+              <th scope="col" className="w-32 max-md:hidden px-3 py-2 font-medium">
+                Chance before the next service
+              </th>
+              <th scope="col" className="w-48 max-md:hidden px-3 py-2 font-medium">
+                Comes due
+              </th>
+              <th scope="col" className="w-60 px-3 py-2 font-medium max-xl:hidden">
+                What they say
+              </th>
+            </tr>
+          </thead>
+          {rows.map((row) => {
+            const opened = open === row.weakPointId;
+            return (
+              <tbody key={row.weakPointId} id={`row-${row.weakPointId}`} className="border-b border-rule last:border-0">
+                <tr className={`align-top ${opened ? 'bg-accent-wash' : ''}`}>
+                  <td className="px-3 py-2.5">
+                    <VerdictMark verdict={row.verdict} />
+                  </td>
+                  <th scope="row" className="px-3 py-1 text-left font-normal">
+                    <button
+                      type="button"
+                      data-row
+                      aria-expanded={opened}
+                      onClick={() => onOpen(row.weakPointId)}
+                      className="flex min-h-11 w-full items-start gap-1.5 rounded py-1.5 text-left hover:underline"
+                    >
+                      {opened ? (
+                        <ChevronDown size={18} aria-hidden className="mt-1 shrink-0" />
+                      ) : (
+                        <ChevronRight size={18} aria-hidden className="mt-1 shrink-0" />
+                      )}
+                      <span>
+                        <span className="text-lg font-semibold leading-tight">{row.title}</span>
+                        {row.safety && (
+                          <span className="ml-2 inline-flex items-center gap-1 text-sm font-semibold">
+                            <ShieldAlert size={16} aria-hidden />
+                            safety
+                          </span>
+                        )}
+                        <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden">
+                          <Chance chance={row.chance} />
+                          <Due row={row} today={answer.today} unit={unit} />
+                        </span>
+                        <span className="block text-soft">{row.reason}</span>
+                        <span className="block text-sm text-soft">
+                          {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
+                          {minutesText(row.renewMinutes)} alone
+                        </span>
+                      </span>
+                    </button>
+                  </th>
+                  <td className="px-3 py-2.5 max-md:hidden">
+                    <Chance chance={row.chance} />
+                  </td>
+                  <td className="px-3 py-2.5 max-md:hidden">
+                    <Due row={row} today={answer.today} unit={unit} />
+                  </td>
+                  <td className="px-3 py-2.5 max-xl:hidden">
+                    <Said row={row} unit={unit} />
+                  </td>
+                </tr>
+                {opened && (
+                  <tr>
+                    <td colSpan={5} className="px-3 pb-4">
+                      <RowDetail
+                        row={row}
+                        answer={answer}
+                        unit={unit}
+                        settings={settings}
+                        actions={rowActions?.(row.weakPointId)}
+                        why={why}
+                        {...(onSchool ? { onSchool } : {})}
+                      />
+                    </td>
+                  </tr>
+                )}
+              </tbody>
+            );
+          })}
+        </table>
+        {rows.length === 0 && <p className="px-4 py-6">No weak point on record applies to this engine as described.</p>}
+      </Scroller>
+      {(behind.length > 0 || answer.excluded.length > 0) && (
+        <details className="rounded-md border border-rule bg-sheet">
+          <summary className="min-h-11 cursor-pointer px-4 py-2.5 font-semibold">
+            {behind.length + answer.excluded.length} that do not apply, and why
+          </summary>
+          <ul className="divide-y divide-rule border-t border-rule">
+            {behind.map((row) => (
+              <li key={row.weakPointId} className="flex flex-wrap items-center gap-x-4 px-4 py-2">
+                <VerdictMark verdict="behind_it" />
+                <span className="font-semibold">{row.title}</span>
+                <span className="text-soft">
+                  {row.reason} {row.wouldChange}
+                </span>
+              </li>
+            ))}
+            {answer.excluded.map((row) => (
+              <li key={row.weakPointId} className="flex flex-wrap items-center gap-x-4 px-4 py-2">
+                <span className="font-semibold">{row.title}</span>
+                <span className="text-soft">{row.because}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
