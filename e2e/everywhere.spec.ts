@@ -292,10 +292,8 @@ test('the API describes itself', async ({ request }) => {
   );
 });
 
-test('a chart that was drawn for a wider page does not widen a narrower one, not even until it is drawn anew', async ({
-  page,
-}) => {
-  // As on a machine that is too busy to draw: nobody is told of another size.
+/** As on a machine that is too busy to draw: nobody is told of another size. */
+const tellNobodyOfSizes = async (page: Page): Promise<void> => {
   await page.addInitScript(() => {
     window.ResizeObserver = class {
       observe(): void {}
@@ -303,6 +301,12 @@ test('a chart that was drawn for a wider page does not widen a narrower one, not
       disconnect(): void {}
     };
   });
+};
+
+test('a chart that was drawn for a wider page does not widen a narrower one, not even until it is drawn anew', async ({
+  page,
+}) => {
+  await tellNobodyOfSizes(page);
   await signIn(page, 'Owner', 'elsewhere');
   await VIEWS['one weak point on the bench']!(page);
   const drawing = page.getByRole('img', { name: /^Share of all engines/ }).locator('svg');
@@ -313,4 +317,17 @@ test('a chart that was drawn for a wider page does not widen a narrower one, not
   expect(
     await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
   ).toBeLessThanOrEqual(0);
+});
+
+test('the strip fills its place from the moment it is shown', async ({ page }) => {
+  await tellNobodyOfSizes(page);
+  await signIn(page, 'Owner', 'elsewhere');
+  await vehicle('Outlook')(page);
+  const drawing = page.getByRole('region', { name: 'Strip' }).locator('svg[role=presentation]');
+  await expect(drawing).toBeVisible();
+  const [drawn, place] = await drawing.evaluate((svg) => [
+    svg.getBoundingClientRect().width,
+    svg.parentElement!.getBoundingClientRect().width,
+  ]);
+  expect(Math.abs(place! - drawn!)).toBeLessThan(2);
 });

@@ -110,8 +110,11 @@ export function Strip({
   useLayoutEffect(() => {
     const element = box.current;
     if (!element) return undefined;
+    const take = (wide: number): void => setWidth(Math.max(160, Math.floor(wide)));
+    // Measured before it is first shown: nothing moves under a hand that is quicker than the observer.
+    take(element.clientWidth);
     const observer = new ResizeObserver(([entry]) => {
-      if (entry) setWidth(Math.max(160, Math.floor(entry.contentRect.width)));
+      if (entry) take(entry.contentRect.width);
     });
     observer.observe(element);
     return () => observer.disconnect();
