@@ -329,5 +329,5 @@ test('the strip fills its place from the moment it is shown', async ({ page }) =
     svg.getBoundingClientRect().width,
     svg.parentElement!.getBoundingClientRect().width,
   ]);
-  expect(Math.abs(place! - drawn!)).toBeLessThan(2);
+  expect(Math.abs(place - drawn)).toBeLessThan(2);
 });

@@ -1,18 +1,10 @@
 import type { EngineSummary } from '@crosspeen/contract';
-import type {
-  ApplicabilityRule,
-  ComponentClass,
-  Consequence,
-  ExperienceFact,
-  FeatureFact,
-  FittedTo,
-  Group,
-  Span,
-  StatementFact,
-  WeakPointFact,
-} from '@crosspeen/core';
+import type { FeatureFact, WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { columnsOf } from '../platform/entity.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
+import { statementsOf } from './statement.ts';
+import { IN_USE, LOOK_IN_WORDS, TOLD_COLUMNS, WeakPointEntity } from './weak-point.ts';
 
 export interface VariantRow {
   id: string;
@@ -63,63 +55,29 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
   note: row.note,
 });
 
-interface WeakPointRow {
-  id: string;
-  key: string;
-  title: string;
-  component: string;
-  component_key: string;
-  component_class: ComponentClass;
-  grp: Group;
-  consequence: Consequence;
-  safety: boolean;
-  effect: string;
-  signs: string;
-  share: number;
-  causes: Span[][];
-  look: WeakPointFact['look'];
-  renew_minutes: number;
-  applies_to: ApplicabilityRule;
-  retired_by_revision: string | null;
-  custom_km: number | null;
-  part_price: number | null;
-  fitted_to: FittedTo;
-  revised_how_to_tell: string | null;
-  experience: ExperienceFact | null;
-  statements: StatementFact[] | null;
-}
-
-/** A look as people read it: its cautions are kept by key, and said in their words. */
-export const LOOK_IN_WORDS = `case when w.look is null then null else w.look || jsonb_build_object('cautions',
-  (
-    select coalesce(jsonb_agg(k.words order by k.key), '[]')
-    from caution k
-    where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
-  ))
-  end`;
-
 const WEAK_POINTS_OF_FAMILY = `
-  select w.id, w.key, w.title, c.name as component, c.key as component_key, c.class as component_class, c.grp,
-    c.fitted_to, w.consequence, w.safety, w.effect, w.signs,
-    w.share, w.causes, ${LOOK_IN_WORDS} as look, w.renew_minutes, w.applies_to, w.retired_by_revision, w.custom_km,
+  select ${columnsOf(WeakPointEntity, 'w', ['id', 'key', 'customKm'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
+    c.name as component, c.key as "componentKey", c.class as "componentClass", c.grp as "group",
+    c.fitted_to as "fittedTo",
     (
       select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original'
-    ) as part_price,
+    ) as "partPrice",
     (
       select p.how_to_tell
       from part p
       where p.component_id = w.component_id and p.revision = w.retired_by_revision
       limit 1
-    ) as revised_how_to_tell,
+    ) as "revisedHowToTell",
     (
       select jsonb_build_object('nodes', e.summary -> 'nodes', 'parts', e.parts, 'failures', e.failures)
       from experience e
       where e.weak_point_id = w.id and e.parts > 0
     ) as experience,
-    (select jsonb_agg(jsonb_build_object('authority', a.name, 'kind', a.kind, 'edition', s.edition, 'region', a.region, 'words', s.words, 'interval', s."interval", 'doubted', s.doubted, 'strength', s.strength) order by s.position)
-     from statement s join authority a on a.id = s.authority_id where s.weak_point_id = w.id) as statements
-  from weak_point w join component c on c.id = w.component_id
-  where w.family_id = $1 and w.state in ('published', 'retired') order by w.position, w.key`;
+    ${statementsOf('name')} as statements
+  from weak_point w
+  join component c on c.id = w.component_id
+  where w.family_id = $1 and ${IN_USE}
+  order by w.position, w.key`;
 
 /** The variants of an engine family `f`, in their order; null where it has none. */
 export const VARIANTS = `(
@@ -187,39 +145,10 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
   const families = await manager.query<
     (FamilyRow & { variants: VariantRow[] | null; features: FeatureFact[] | null })[]
   >(FAMILY_WITH_VARIANTS, [familyId]);
-  const points = await manager.query<WeakPointRow[]>(WEAK_POINTS_OF_FAMILY, [familyId]);
+  const weakPoints = await manager.query<WeakPointFact[]>(WEAK_POINTS_OF_FAMILY, [familyId]);
   const family = families[0];
   if (!family) return null;
-  return {
-    engine: engineOf(family),
-    variants: family.variants ?? [],
-    features: family.features ?? [],
-    weakPoints: points.map((row) => ({
-      id: row.id,
-      key: row.key,
-      title: row.title,
-      component: row.component,
-      componentKey: row.component_key,
-      componentClass: row.component_class,
-      group: row.grp,
-      consequence: row.consequence,
-      safety: row.safety,
-      effect: row.effect,
-      signs: row.signs,
-      share: row.share,
-      causes: row.causes,
-      look: row.look,
-      renewMinutes: row.renew_minutes,
-      partPrice: row.part_price,
-      appliesTo: row.applies_to,
-      retiredByRevision: row.retired_by_revision,
-      customKm: row.custom_km,
-      fittedTo: row.fitted_to,
-      revisedHowToTell: row.revised_how_to_tell,
-      experience: row.experience,
-      statements: row.statements ?? [],
-    })),
-  };
+  return { engine: engineOf(family), variants: family.variants ?? [], features: family.features ?? [], weakPoints };
 }
 
 export interface FoundEngines {

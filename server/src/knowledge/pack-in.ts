@@ -1,112 +1,17 @@
 import type { Pack } from '@crosspeen/contract';
-import { compactKey, dayFromDate, isoFromDay, parseSpans, type ApplicabilityRule, type Span } from '@crosspeen/core';
-import type { EntityManager } from 'typeorm';
+import { compactKey, isoFromDay } from '@crosspeen/core';
+import { In, type EntityManager } from 'typeorm';
 import { Problem } from '../platform/problem.ts';
+import { componentColumns, partColumns } from './component.ts';
 import { coverColumns, writeNoticePoints } from './cover.ts';
-import { dayOver, shareOver, spansOver } from './said.ts';
+import { OPERATION_PAIRS, operationColumns } from './operation.ts';
+import { customaryKm, saidInPack, statementColumns } from './statement.ts';
+import { columnsFromPack, monthEnd, monthStart, WeakPointEntity } from './weak-point.ts';
 import { LibraryWriter } from './writer.ts';
-
-/** Spans of a pack, which its schema has checked already. */
-function spansOf(text: string): readonly Span[] {
-  const parsed = parseSpans(text);
-  if (!parsed.ok) throw new Error(parsed.problem);
-  return parsed.value;
-}
-
-const monthStart = (month: string): number => {
-  const [year, number] = month.split('-').map(Number) as [number, number];
-  return dayFromDate(year, number, 1)!;
-};
-const monthEnd = (month: string): number => {
-  const [year, number] = month.split('-').map(Number) as [number, number];
-  return dayFromDate(number === 12 ? year + 1 : year, number === 12 ? 1 : number + 1, 1)! - 1;
-};
-
-type PackPoint = Pack['families'][number]['weakPoints'][number];
-
-const monthOf = (day: number): string => isoFromDay(day).slice(0, 7);
-
-const ruleOf = ({ appliesTo }: PackPoint, standing: ApplicabilityRule | undefined): ApplicabilityRule => ({
-  ...(appliesTo.variants ? { variants: appliesTo.variants } : {}),
-  ...(appliesTo.models ? { models: appliesTo.models } : {}),
-  ...(appliesTo.markets ? { markets: appliesTo.markets } : {}),
-  ...(appliesTo.features ? { features: appliesTo.features } : {}),
-  ...(appliesTo.serialFrom === undefined ? {} : { serialFrom: appliesTo.serialFrom }),
-  ...(appliesTo.serialTo === undefined ? {} : { serialTo: appliesTo.serialTo }),
-  ...(appliesTo.producedFrom
-    ? { producedFromDay: dayOver(monthStart(appliesTo.producedFrom), standing?.producedFromDay, monthOf)! }
-    : {}),
-  ...(appliesTo.producedTo
-    ? { producedToDay: dayOver(monthEnd(appliesTo.producedTo), standing?.producedToDay, monthOf)! }
-    : {}),
-});
-
-/** The customary interval in km: the shortest one published, which is what most vehicles are kept to. */
-function customKm(point: Pick<PackPoint, 'statements'>): number | null {
-  const published = point.statements
-    .flatMap(({ interval }) => (interval === undefined ? [] : spansOf(interval)))
-    .filter(({ clock }) => clock === 'distance')
-    .map(({ from }) => from);
-  return published.length === 0 ? null : Math.min(...published);
-}
-
-const iso = (day: number | null): string | null => (day === null ? null : isoFromDay(day));
 
 /** Rows of a pack that are not to be written, by table and key. */
 export type Skipped = (table: string) => ReadonlySet<string>;
 const NONE: ReadonlySet<string> = new Set();
-
-/** What of a weak point a pack tells in words and round figures. */
-interface StandingPoint {
-  readonly key: string;
-  readonly share: number;
-  readonly causes: Span[][];
-  readonly look: { readonly warning: Span[] } | null;
-  readonly appliesTo: ApplicabilityRule;
-}
-interface PointIds {
-  readonly familyId: unknown;
-  readonly componentId: unknown;
-  readonly operationId: unknown;
-}
-
-/** A weak point of a pack as its row, laid over the one that stands; ids are those of the library. */
-const pointRow = (
-  point: PackPoint,
-  position: number,
-  ids: PointIds,
-  packKey: string,
-  standing: StandingPoint | undefined,
-) => ({
-  key: point.key,
-  family_id: ids.familyId,
-  component_id: ids.componentId,
-  operation_id: ids.operationId,
-  title: point.title,
-  consequence: point.consequence,
-  safety: point.safety,
-  effect: point.effect,
-  signs: point.signs,
-  share: shareOver(point.share, standing?.share),
-  causes: point.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
-  look: point.look
-    ? {
-        how: point.look.how,
-        minutes: point.look.minutes,
-        detection: point.look.detects,
-        falseAlarm: point.look.falseAlarm,
-        warning: spansOver(spansOf(point.look.warns), standing?.look?.warning),
-        ...(point.look.cautions ? { cautions: point.look.cautions } : {}),
-      }
-    : null,
-  renew_minutes: point.renewMinutes,
-  applies_to: ruleOf(point, standing?.appliesTo),
-  retired_by_revision: point.retiredByRevision ?? null,
-  custom_km: customKm(point),
-  position,
-  pack_key: packKey,
-  state: 'published',
-});
 
 /** Two families may not have one engine code: whoever types it would get one of them. Throws bad_file. */
 async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: ReadonlySet<string>): Promise<void> {
@@ -138,12 +43,7 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   await refuseSameCodes(writer.manager, pack, skipped('engine_family'));
   const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
   const standing = new Map(
-    (
-      await writer.manager.query<StandingPoint[]>(
-        'select key, share, causes, look, applies_to as "appliesTo" from weak_point where key = any($1::text[])',
-        [keys],
-      )
-    ).map((row) => [row.key, row]),
+    (await writer.manager.findBy(WeakPointEntity, { key: In(keys) })).map((row) => [row.key, row]),
   );
   const makers = await writer.upsert(
     'maker',
@@ -158,31 +58,12 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   );
   const components = await writer.upsert(
     'component',
-    pack.components.map((component) => ({
-      key: component.key,
-      name: component.name,
-      class: component.class,
-      grp: component.group,
-      fitted_to: component.fittedTo,
-      ...own,
-    })),
+    pack.components.map((component) => componentColumns(component, pack.key)),
     skipped('component'),
   );
   await writer.upsert(
     'part',
-    pack.components.flatMap(({ key, parts }) =>
-      parts.map((part) => ({
-        component_id: components.get(key),
-        number: part.number,
-        name: part.name,
-        grade: part.grade,
-        revision: part.revision ?? null,
-        how_to_tell: part.howToTell ?? null,
-        supersedes: part.supersedes ?? null,
-        price_minor: part.priceMinor ?? null,
-        ...own,
-      })),
-    ),
+    pack.components.flatMap(({ key, parts }) => parts.map((part) => partColumns(part, components.get(key)!, pack.key))),
     skipped('part'),
   );
   const tools = await writer.upsert(
@@ -234,8 +115,8 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
         serial_to: variant.serialTo ?? null,
         models: variant.models,
         position,
-        produced_from: iso(variant.producedFrom ? monthStart(variant.producedFrom) : null),
-        produced_to: iso(variant.producedTo ? monthEnd(variant.producedTo) : null),
+        produced_from: variant.producedFrom ? isoFromDay(monthStart(variant.producedFrom)) : null,
+        produced_to: variant.producedTo ? isoFromDay(monthEnd(variant.producedTo)) : null,
         ...own,
       })),
     ),
@@ -261,64 +142,50 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   );
   const operations = await writer.upsert(
     'labour_operation',
-    all.map(({ family, operation, position }) => ({
-      key: operation.key,
-      family_id: families.get(family.key),
-      name: operation.name,
-      minutes: operation.minutes,
-      position,
-      ...own,
-    })),
+    all.map(({ family, operation, position }) =>
+      operationColumns(operation, families.get(family.key)!, position, pack.key),
+    ),
     skipped('labour_operation'),
   );
   const taken = all
     .filter(({ operation }) => !skipped('labour_operation').has(operation.key))
     .map(({ operation }) => operation);
-  const pairs = async (
-    table: 'operation_need' | 'operation_tool' | 'operation_caution',
-    column: string,
-    ids: ReadonlyMap<string, string>,
-    keys: (operation: (typeof taken)[number]) => readonly string[],
-  ): Promise<void> => {
-    const rows = taken.flatMap((operation) =>
-      keys(operation).map((key) => ({ operation_id: operations.get(operation.key), [column]: ids.get(key) })),
-    );
+  const others = { needs: operations, tools, cautions };
+  for (const { table, column, of } of OPERATION_PAIRS) {
+    const has = taken.map((operation) => ({
+      operation: operations.get(operation.key)!,
+      has: operation[of].map((key) => others[of].get(key)!),
+    }));
     // What a pack no longer says goes first.
     await writer.remove(
       table,
       `operation_id = any(array(select (pair ->> 'operation')::uuid from jsonb_array_elements($1::jsonb) as pair))
-          and not exists (
-      select 1
-      from jsonb_array_elements($1::jsonb) as pair
-      where (pair ->> 'operation')::uuid = operation_id and pair -> 'has' ? (${column}::text))`,
-      JSON.stringify(
-        taken.map((operation) => ({
-          operation: operations.get(operation.key),
-          has: keys(operation).map((key) => ids.get(key)),
-        })),
-      ),
+        and not exists (
+          select 1
+          from jsonb_array_elements($1::jsonb) as pair
+          where (pair ->> 'operation')::uuid = operation_id and pair -> 'has' ? (${column}::text)
+        )`,
+      JSON.stringify(has),
     );
-    await writer.upsert(table, rows);
-  };
-  await pairs('operation_need', 'needs_id', operations, ({ needs }) => needs);
-  await pairs('operation_tool', 'tool_id', tools, (operation) => operation.tools);
-  await pairs('operation_caution', 'caution_id', cautions, (operation) => operation.cautions);
+    await writer.upsert(
+      table,
+      has.flatMap(({ operation, has: ids }) => ids.map((id) => ({ operation_id: operation, [column]: id }))),
+    );
+  }
   const points = await writer.upsert(
     'weak_point',
     pack.families.flatMap((family) =>
-      family.weakPoints.map((point, position) =>
-        pointRow(
-          point,
-          position,
-          {
-            familyId: families.get(family.key),
-            componentId: components.get(point.component),
-            operationId: point.operation === undefined ? null : operations.get(point.operation),
-          },
-          pack.key,
-          standing.get(point.key),
-        ),
-      ),
+      family.weakPoints.map((point, position) => ({
+        key: point.key,
+        family_id: families.get(family.key),
+        component_id: components.get(point.component),
+        operation_id: point.operation === undefined ? null : operations.get(point.operation),
+        ...columnsFromPack(point, standing.get(point.key)),
+        custom_km: customaryKm(point.statements.map((statement) => saidInPack(statement).interval)),
+        position,
+        state: 'published',
+        ...own,
+      })),
     ),
     skipped('weak_point'),
   );
@@ -328,16 +195,14 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   await writer.upsert(
     'statement',
     written.flatMap((point) =>
-      point.statements.map((statement, position) => ({
-        weak_point_id: points.get(point.key),
-        position,
-        authority_id: authorities.get(statement.authority),
-        edition: statement.edition ?? null,
-        words: statement.words,
-        interval: statement.interval ? spansOf(statement.interval) : [],
-        doubted: statement.doubted ?? false,
-        strength: statement.strength ?? null,
-      })),
+      point.statements.map((statement, position) =>
+        statementColumns({
+          ...saidInPack(statement),
+          weakPointId: points.get(point.key)!,
+          position,
+          authorityId: authorities.get(statement.authority)!,
+        }),
+      ),
     ),
   );
   await writer.remove(

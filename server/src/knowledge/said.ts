@@ -1,10 +1,18 @@
-import { formatSpans, SHARE_BY_WORD, type ShareWord, type Span } from '@crosspeen/core';
+import { formatSpans, parseSpans, SHARE_BY_WORD, type ShareWord, type Span } from '@crosspeen/core';
+import { badField } from '../platform/problem.ts';
 
 /** The word nearest to a share: what it is told as. */
 export const nearestWord = (share: number): ShareWord =>
   (Object.keys(SHARE_BY_WORD) as ShareWord[]).reduce((best, word) =>
     Math.abs(SHARE_BY_WORD[word] - share) < Math.abs(SHARE_BY_WORD[best] - share) ? word : best,
   );
+
+/** Spans told in shorthand, whose form has been checked. Throws bad_input naming the field that cannot be read. */
+export function readSpans(told: string, field: string): readonly Span[] {
+  const parsed = parseSpans(told);
+  if (!parsed.ok) throw badField(field, parsed.problem);
+  return parsed.value;
+}
 
 // What is told in words or in round figures and comes back just so says nothing new: the exact value that stands is
 // kept.

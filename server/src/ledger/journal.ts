@@ -16,6 +16,7 @@ import {
 } from './vehicle-rows.ts';
 import { VisitEntity, VisitJobEntity } from './visit-rows.ts';
 import { ChangeEntity, ChangeItemEntity, type ChangeItemRow } from './change-rows.ts';
+import { inTransaction } from '../platform/transaction.ts';
 
 /** Tables whose every change is recorded and can be undone. */
 const AUDITED = {
@@ -128,7 +129,7 @@ export class ChangeService {
     author: ChangeAuthor,
     work: (journal: Journal) => Promise<T>,
   ): Promise<T & { changeId: ChangeId }> {
-    const done = await this.source.transaction((manager) =>
+    const done = await inTransaction(this.source, (manager) =>
       once(manager, author, async () => {
         const journal = new Journal(manager, this.clock);
         const result = await work(journal);
@@ -150,7 +151,7 @@ export class ChangeService {
    * them since.
    */
   async undo(author: ChangeAuthor, changeId: string): Promise<{ id: string; summary: string; changeId: ChangeId }> {
-    const done = await this.source.transaction(async (manager) => {
+    const done = await inTransaction(this.source, async (manager) => {
       const change = await manager.findOne(ChangeEntity, {
         where: { id: changeId },
         lock: { mode: 'pessimistic_write' },

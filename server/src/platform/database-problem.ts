@@ -62,6 +62,9 @@ const innermost = (error: unknown): DriverError => {
   return outer.driverError === undefined ? outer : asDriverError(outer.driverError);
 };
 
+/** Whether a transaction was ended so that another could go on (deadlock, serialisation): it may be begun again. */
+export const hadToGiveWay = (error: unknown): boolean => ['40P01', '40001'].includes(String(innermost(error).code));
+
 /** Whether the rows that were to be written are at fault themselves (classes 22 and 23): others may go through. */
 export const rowsAtFault = (error: unknown): boolean => /^2[23]/.test(String(innermost(error).code));
 

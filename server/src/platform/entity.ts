@@ -32,3 +32,30 @@ export function entity<Row extends object>(table: string, columns: Columns<Row>)
   );
   return new EntitySchema<Row>({ name: table, tableName: table, columns: named as Columns<Row> });
 }
+
+const columnName = <Row extends object>(schema: EntitySchema<Row>, property: string): string =>
+  (schema.options.columns as Record<string, EntitySchemaColumnOptions>)[property]!.name!;
+
+/** SQL: columns of `alias`, each under its property's name; all of the entity's where none is named. */
+export const columnsOf = <Row extends object>(
+  schema: EntitySchema<Row>,
+  alias: string,
+  properties: readonly (keyof Row & string)[] = Object.keys(schema.options.columns) as (keyof Row & string)[],
+): string =>
+  properties
+    .map((property) => {
+      const name = columnName(schema, property);
+      return name === property ? `${alias}."${name}"` : `${alias}."${name}" as "${property}"`;
+    })
+    .join(', ');
+
+/** SQL: arguments of jsonb_build_object for columns of `alias`, each under its property's name. */
+export const jsonOf = <Row extends object>(
+  schema: EntitySchema<Row>,
+  alias: string,
+  properties: readonly (keyof Row & string)[],
+): string => properties.map((property) => `'${property}', ${alias}."${columnName(schema, property)}"`).join(', ');
+
+/** Properties of a row by the names of their columns. */
+export const asColumns = <Row extends object>(schema: EntitySchema<Row>, row: Partial<Row>): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(row).map(([property, value]) => [columnName(schema, property), value]));

@@ -4,6 +4,7 @@ import type { LibraryService, RevisedKnowledge } from '../knowledge/library.ts';
 import { questionOf } from '../reckoning/answer.ts';
 import { recordsOf, subjectOf, type VehicleRecords } from '../reckoning/records.ts';
 import type { Settings } from '@crosspeen/contract';
+import { inTransaction } from '../platform/transaction.ts';
 
 /** Rank of a vehicle on which nothing is pressing; behind every verdict. */
 export const NOTHING_PRESSING = VERDICTS.length + 1;
@@ -173,7 +174,7 @@ export async function judgeNext(
   after: string,
 ): Promise<{ count: number; last: string }> {
   const iso = isoFromDay(ground.today);
-  return source.transaction(async (manager) => {
+  return inTransaction(source, async (manager) => {
     const stale = await manager.query<{ id: string }[]>(
       `select s.vehicle_id as id
         from vehicle_standing s

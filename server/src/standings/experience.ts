@@ -19,6 +19,7 @@ import {
   replaceObservations,
   type ObservationRow,
 } from './observations.ts';
+import { inTransaction } from '../platform/transaction.ts';
 
 type Signature = Map<string, string>;
 
@@ -185,7 +186,7 @@ export class ExperienceService {
    * whether there were any. Another process's work is skipped.
    */
   async reckonNext(size = 12): Promise<boolean> {
-    return this.source.transaction(async (manager) => {
+    return inTransaction(this.source, async (manager) => {
       const [first] = await manager.query<{ id: string }[]>(
         'select weak_point_id as id from experience_due order by weak_point_id limit 1 for update skip locked',
       );
@@ -210,7 +211,7 @@ export class ExperienceService {
    * Another process's are skipped.
    */
   async readNext(size = 200): Promise<boolean> {
-    return this.source.transaction(async (manager) => {
+    return inTransaction(this.source, async (manager) => {
       const due = await manager.query<[{ id: string }[], number]>(
         `delete from observation_due
           where vehicle_id in (

@@ -1,3 +1,20 @@
+import { ComponentEntity, PartEntity } from '../knowledge/component.ts';
+import { OperationEntity } from '../knowledge/operation.ts';
+import {
+  AuthorityEntity,
+  CautionEntity,
+  FamilyEntity,
+  FeatureEntity,
+  LibraryChangeEntity,
+  MakerEntity,
+  NoticeEntity,
+  PackEntity,
+  PackUploadEntity,
+  ToolEntity,
+  VariantEntity,
+} from '../knowledge/rows.ts';
+import { StatementEntity } from '../knowledge/statement.ts';
+import { WeakPointEntity } from '../knowledge/weak-point.ts';
 import { ChangeEntity, ChangeItemEntity } from '../ledger/change-rows.ts';
 import { SessionEntity, UserEntity } from '../ledger/people-rows.ts';
 import { SettingEntity } from '../ledger/setting-rows.ts';
@@ -13,10 +30,7 @@ import {
 } from '../ledger/vehicle-rows.ts';
 import { VisitEntity, VisitJobEntity } from '../ledger/visit-rows.ts';
 
-/**
- * Every table that is read and written row by row; the library is read by joined queries and written by the pack
- * loader.
- */
+/** Every table that is read or written row by row; what is only ever reckoned in sets has none. */
 export const ENTITIES = [
   UserEntity,
   SessionEntity,
@@ -33,4 +47,20 @@ export const ENTITIES = [
   VisitJobEntity,
   ChangeEntity,
   ChangeItemEntity,
+  MakerEntity,
+  AuthorityEntity,
+  ComponentEntity,
+  PartEntity,
+  ToolEntity,
+  CautionEntity,
+  FamilyEntity,
+  VariantEntity,
+  FeatureEntity,
+  OperationEntity,
+  WeakPointEntity,
+  StatementEntity,
+  NoticeEntity,
+  PackEntity,
+  PackUploadEntity,
+  LibraryChangeEntity,
 ];

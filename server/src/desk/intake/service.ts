@@ -20,6 +20,7 @@ import { guessKind, guessMapping, harmless, unitOfHeader } from './columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from './formats.ts';
 import { sortRows, type SheetRow, type Sorted } from './rows.ts';
 import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from './sheet.ts';
+import { inTransaction } from '../../platform/transaction.ts';
 
 interface Author {
   readonly userId: string;
@@ -444,7 +445,7 @@ export class IntakeService {
   }
 
   private handBack(file: RunningFile, row: SheetRow, from: number, bytes: number): Promise<boolean> {
-    return this.source.transaction(async (manager) => {
+    return inTransaction(this.source, async (manager) => {
       if (!(await this.holds(manager, file.id, from))) return false;
       const reason =
         'something in this row cannot be kept: a figure, a date or a character that is out of bounds; compare it with the rows around it';
@@ -467,7 +468,7 @@ export class IntakeService {
     from: number,
     bytes: number,
   ): Promise<boolean> {
-    return this.source.transaction(async (manager) => {
+    return inTransaction(this.source, async (manager) => {
       if (!(await this.holds(manager, file.id, from))) return false;
       const { rows, ...sorted } = await sortRows(manager, batch, {
         kind: file.kind,

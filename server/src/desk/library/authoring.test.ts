@@ -1,5 +1,6 @@
 import type { Changed, LibraryPoint, LibraryPointRow, PointDraft, ProblemDetails } from '@crosspeen/contract';
 import { formatSpans, isoFromDay, SHARE_BY_WORD, type ShareWord } from '@crosspeen/core';
+import { inTransaction } from '../../platform/transaction.ts';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -153,6 +154,50 @@ test('a draft is taken back with its component; one that a record rests on is no
   expect((await owner.send('POST', `/api/changes/${kept.changeId}/undo`, {})).json<ProblemDetails>().code).toBe(
     'in_use',
   );
+});
+
+test('an undo that meets the reading of vehicles in another order gives way, and is done all the same', async () => {
+  const { id } = await write(owner, { title: 'Vent valve sticks' });
+  const { changeId } = (
+    await owner.send('PUT', `/api/library/points/${id}`, {
+      draft: draft({ title: 'Vent valve sticks shut', componentId: (await point(id)).componentId, newComponent: null }),
+      version: (await point(id)).version,
+    })
+  ).json<Changed>();
+  const { source } = t.services;
+  const vehicle = (
+    await owner.send('POST', '/api/vehicles', {
+      plate: 'LD 3',
+      name: null,
+      model: null,
+      familyId,
+      variantKey: null,
+      firstRegistered: '2013-01-01',
+      odometerUnit: 'km',
+      severity: 1,
+      note: null,
+      reading: { day: '2026-01-01', km: 90_000 },
+    })
+  ).json<{ id: string }>();
+  await source.query('insert into observation_due values ($1) on conflict do nothing', [vehicle.id]);
+  let undone: ReturnType<Client['send']> | null = null;
+  await inTransaction(source, async (reading) => {
+    await reading.query('delete from observation_due where vehicle_id = $1', [vehicle.id]);
+    const first = undone === null;
+    undone ??= owner.send('POST', `/api/changes/${changeId}/undo`);
+    // Where it is the reading that gave way, the undo has gone on meanwhile.
+    for (let waiting = first ? 0 : 1; waiting === 0;) {
+      const [row] = await source.query<{ n: number }[]>(
+        `select count(*)::int as n
+          from pg_stat_activity
+          where datname = current_database() and wait_event_type = 'Lock'`,
+      );
+      waiting = row!.n;
+    }
+    await reading.query('select 1 from weak_point where id = $1 for update', [id]);
+  });
+  expect((await undone!).statusCode).toBe(200);
+  expect((await point(id)).row.title).toBe('Vent valve sticks');
 });
 
 test('what is wrong in a draft is named field by field', async () => {

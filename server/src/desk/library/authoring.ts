@@ -1,70 +1,20 @@
 import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
-import { dayFromIso, parseSpans, type ApplicabilityRule, type LookFact, type Span } from '@crosspeen/core';
+import { dayFromIso, type Span } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { once, type Author as Sender } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { markBehind } from '../../standings/batch.ts';
 import { mayBeMadeSql } from '../../reckoning/production.ts';
-import { shareOver, spansOver } from '../../knowledge/said.ts';
+import { ComponentEntity, componentColumns } from '../../knowledge/component.ts';
+import { AuthorityEntity, FamilyEntity, LibraryChangeEntity, VariantEntity } from '../../knowledge/rows.ts';
+import { readSpans, spansOver } from '../../knowledge/said.ts';
+import { customaryKm, statementColumns, StatementEntity } from '../../knowledge/statement.ts';
+import { columnsFromDraft, WeakPointEntity } from '../../knowledge/weak-point.ts';
 import { LibraryWriter, type Row } from '../../knowledge/writer.ts';
+import { inTransaction } from '../../platform/transaction.ts';
 
 export interface Author extends Sender {
   readonly role: string;
-}
-
-const spansOf = (text: string): readonly Span[] => {
-  const parsed = parseSpans(text);
-  if (!parsed.ok) throw badField('causes', parsed.problem);
-  return parsed.value;
-};
-
-/** What of a row a form shows in other words than it is kept in. */
-interface Standing {
-  readonly share: number;
-  readonly causes: Span[][];
-  readonly look: Look | null;
-  readonly appliesTo: ApplicabilityRule;
-}
-type Look = LookFact;
-
-/**
- * Windows and how many: a share between two words is told as the nearer, and stays what it is while that word is left.
- */
-const lifeOver = (draft: PointDraft, standing: Standing | undefined) => ({
-  share: shareOver(draft.share, standing?.share),
-  causes: draft.causes.map((cause, i) => spansOver(spansOf(cause), standing?.causes[i])),
-});
-
-/** How often a sound part is called worn is not asked for by the form. */
-const USUAL_FALSE_ALARM = 0.02;
-
-function lookOver(draft: PointDraft['look'], standing: Look | null): Look | null {
-  if (draft === null) return null;
-  const sameDetection = standing !== null && Math.round(standing.detection * 100) === Math.round(draft.detects * 100);
-  return {
-    ...standing,
-    how: draft.how,
-    minutes: draft.minutes,
-    detection: sameDetection ? standing.detection : draft.detects,
-    falseAlarm: standing?.falseAlarm ?? USUAL_FALSE_ALARM,
-    warning: spansOver(spansOf(draft.warns), standing?.warning),
-  };
-}
-
-/**
- * To which engines it applies: variants and production dates are the form's, models, markets, features and serials
- * stay.
- */
-function ruleOver(
-  draft: PointDraft,
-  { variants: _variants, producedFromDay: _from, producedToDay: _to, ...rest }: ApplicabilityRule,
-): ApplicabilityRule {
-  return {
-    ...rest,
-    ...(draft.variants.length > 0 ? { variants: draft.variants } : {}),
-    ...(draft.producedFrom ? { producedFromDay: dayFromIso(draft.producedFrom)! } : {}),
-    ...(draft.producedTo ? { producedToDay: dayFromIso(draft.producedTo)! } : {}),
-  };
 }
 
 /** A key from words: lower case, hyphens, no more than is worth reading. */
@@ -147,16 +97,8 @@ export class LibraryDesk {
    */
   private async columns(writer: LibraryWriter, draft: PointDraft, pointId: string | null): Promise<Row> {
     const { manager } = writer;
-    const [standing] =
-      pointId === null
-        ? []
-        : await manager.query<Standing[]>(
-            'select share, causes, look, applies_to as "appliesTo" from weak_point where id = $1',
-            [pointId],
-          );
-    const variants = (
-      await manager.query<{ key: string }[]>('select key from engine_variant where family_id = $1', [draft.familyId])
-    ).map(({ key }) => key);
+    const standing = pointId === null ? null : await manager.findOneBy(WeakPointEntity, { id: pointId });
+    const variants = (await manager.findBy(VariantEntity, { familyId: draft.familyId })).map(({ key }) => key);
     if (variants.length === 0) throw badField('familyId', 'is no engine of the library; choose one from the list');
     for (const key of draft.variants)
       if (!variants.includes(key))
@@ -166,23 +108,16 @@ export class LibraryDesk {
       const { name, class: kind, group } = draft.newComponent;
       const key = await this.freeKey(manager, 'component', name);
       componentId = (
-        await writer.upsert('component', [{ key, name, class: kind, grp: group, fitted_to: 'engine', pack_key: null }])
+        await writer.upsert('component', [
+          componentColumns({ key, name, class: kind, group, fittedTo: 'engine' }, null),
+        ])
       ).get(key)!;
-    } else if ((await manager.query<unknown[]>('select 1 from component where id = $1', [componentId])).length === 0)
+    } else if (!(await manager.existsBy(ComponentEntity, { id: componentId! })))
       throw badField('componentId', 'is no component of the library; choose one, or name a new one');
     return {
       family_id: draft.familyId,
       component_id: componentId,
-      title: draft.title,
-      consequence: draft.consequence,
-      safety: draft.safety,
-      effect: draft.effect,
-      signs: draft.signs,
-      ...lifeOver(draft, standing),
-      look: lookOver(draft.look, standing?.look ?? null),
-      renew_minutes: draft.renewMinutes,
-      applies_to: ruleOver(draft, standing?.appliesTo ?? {}),
-      retired_by_revision: draft.retiredByRevision || null,
+      ...columnsFromDraft(draft, standing ?? undefined),
       custom_km: await this.customKm(manager, draft.statement, pointId),
       pack_key: null,
     };
@@ -204,21 +139,16 @@ export class LibraryDesk {
               where s.weak_point_id = $1 and a.kind <> 'bench'`,
             [pointId],
           );
-    const published = [
-      ...others.flatMap(({ interval }) => interval),
-      ...(statement?.interval ? spansOf(statement.interval) : []),
-    ]
-      .filter(({ clock }) => clock === 'distance')
-      .map(({ from }) => from);
-    return published.length === 0 ? null : Math.min(...published);
+    return customaryKm([
+      ...others.map(({ interval }) => interval),
+      ...(statement?.interval ? [readSpans(statement.interval, 'statement.interval')] : []),
+    ]);
   }
 
   /** Writes what this workshop itself says: one statement, in its own place. */
   private async say(writer: LibraryWriter, pointId: string, statement: PointDraft['statement']): Promise<void> {
     const { manager } = writer;
-    const [bench] = await manager.query<{ id: string }[]>(
-      "select id from authority where kind = 'bench' order by key limit 1",
-    );
+    const bench = await manager.findOne(AuthorityEntity, { where: { kind: 'bench' }, order: { key: 'ASC' } });
     const authorityId =
       bench?.id ??
       (
@@ -226,34 +156,26 @@ export class LibraryDesk {
           { key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null },
         ])
       ).get('own-bench')!;
-    interface Said {
-      readonly position: number;
-      readonly own: boolean;
-      readonly edition: string | null;
-      readonly doubted: boolean;
-      readonly interval: Span[];
-    }
-    const standing = await manager.query<Said[]>(
-      `select position, authority_id = $2 as own, edition, doubted, "interval"
-        from statement
-        where weak_point_id = $1
-        order by position`,
-      [pointId, authorityId],
-    );
-    const own = standing.find((row) => row.own);
+    const standing = await manager.find(StatementEntity, {
+      where: { weakPointId: pointId },
+      order: { position: 'ASC' },
+    });
+    const own = standing.find((row) => row.authorityId === authorityId);
     if (statement !== null) {
-      const interval = statement.interval ? spansOver(spansOf(statement.interval), own?.interval) : [];
+      const interval = statement.interval
+        ? spansOver(readSpans(statement.interval, 'statement.interval'), own?.interval)
+        : [];
       await writer.upsert('statement', [
-        {
-          weak_point_id: pointId,
+        statementColumns({
+          weakPointId: pointId,
           position: own?.position ?? (standing.at(-1)?.position ?? -1) + 1,
-          authority_id: authorityId,
+          authorityId,
           edition: own?.edition ?? null,
           words: statement.words,
           interval,
           doubted: own?.doubted ?? false,
           strength: statement.strength,
-        },
+        }),
       ]);
     } else if (own)
       await writer.remove(
@@ -271,7 +193,7 @@ export class LibraryDesk {
     author: Author,
     work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string | null; summary: string }>,
   ): Promise<Changed> {
-    const done = await this.source.transaction((manager) =>
+    const done = await inTransaction(this.source, (manager) =>
       once(manager, author, async () => {
         const writer = new LibraryWriter(manager);
         const { id, familyId, summary } = await work(writer);
@@ -291,19 +213,21 @@ export class LibraryDesk {
   /** Writes a new weak point, as a draft. */
   create(author: Author, draft: PointDraft): Promise<Changed> {
     return this.change(author, async (writer) => {
-      const [family] = await writer.manager.query<{ key: string }[]>('select key from engine_family where id = $1', [
-        draft.familyId,
-      ]);
+      const family = await writer.manager.findOneBy(FamilyEntity, { id: draft.familyId });
       if (!family) throw badField('familyId', 'is no engine of the library; choose one from the list');
       const columns = await this.columns(writer, draft, null);
       const key = await this.freeKey(writer.manager, 'weak_point', `${family.key}-${slug(draft.title)}`);
-      const [last] = await writer.manager.query<{ position: number }[]>(
-        'select coalesce(max(position), -1) + 1 as position from weak_point where family_id = $1',
-        [draft.familyId],
-      );
+      const last = await writer.manager.maximum(WeakPointEntity, 'position', { familyId: draft.familyId });
       const id = (
         await writer.upsert('weak_point', [
-          { key, ...columns, state: 'draft', position: last!.position, operation_id: null, written_by: author.userId },
+          {
+            key,
+            ...columns,
+            state: 'draft',
+            position: (last ?? -1) + 1,
+            operation_id: null,
+            written_by: author.userId,
+          },
         ])
       ).get(key)!;
       await this.say(writer, id, draft.statement);
@@ -317,16 +241,13 @@ export class LibraryDesk {
    */
   update(author: Author, id: string, draft: PointDraft, version: number): Promise<Changed> {
     return this.change(author, async (writer) => {
-      const [now] = await writer.manager.query<{ state: PointState; family_id: string }[]>(
-        'select state, family_id from weak_point where id = $1',
-        [id],
-      );
+      const now = await writer.manager.findOneBy(WeakPointEntity, { id });
       if (!now) throw new Problem('not_found');
       if (now.state !== 'draft' && now.state !== 'review' && author.role !== 'owner')
         throw new Problem('not_allowed', {
           detail: 'What is published is the owner’s to change. Write a draft of your own beside it.',
         });
-      if (now.family_id !== draft.familyId)
+      if (now.familyId !== draft.familyId)
         throw badField('familyId', 'cannot change; write the weak point anew for the other engine');
       await writer.update('weak_point', id, await this.columns(writer, draft, id), version);
       await this.say(writer, id, draft.statement);
@@ -346,9 +267,7 @@ export class LibraryDesk {
     }: { state: PointState; version: number; retiredFrom: string | null; supersededBy: string | null },
   ): Promise<Changed> {
     return this.change(author, async (writer) => {
-      const [now] = await writer.manager.query<
-        { state: PointState; title: string; family_id: string; applies_to: ApplicabilityRule }[]
-      >('select state, title, family_id, applies_to from weak_point where id = $1', [id]);
+      const now = await writer.manager.findOneBy(WeakPointEntity, { id });
       if (!now) throw new Problem('not_found');
       const who = STEPS[now.state][state];
       if (who === undefined)
@@ -357,14 +276,14 @@ export class LibraryDesk {
         throw new Problem('not_allowed', {
           detail: 'Publishing, superseding and retiring are the owner’s. Put it up for review.',
         });
-      const { producedToDay, ...open } = now.applies_to;
+      const { producedToDay, ...open } = now.appliesTo;
       // Retired from a production date on: engines made before it keep the weak point.
       const rule =
         retiredFrom !== null
           ? { ...open, producedToDay: Math.min(producedToDay ?? Infinity, dayFromIso(retiredFrom)! - 1) }
           : now.state === 'retired'
             ? open
-            : now.applies_to;
+            : now.appliesTo;
       await writer.update(
         'weak_point',
         id,
@@ -376,7 +295,7 @@ export class LibraryDesk {
         },
         version,
       );
-      return { id, familyId: now.family_id, summary: `“${now.title}” ${STEP_WORDS[state]}` };
+      return { id, familyId: now.familyId, summary: `“${now.title}” ${STEP_WORDS[state]}` };
     });
   }
 
@@ -404,27 +323,23 @@ export class LibraryDesk {
 
   /** What kind of change of the library an id names; null where it is none. */
   async kindOf(changeId: string): Promise<'pack' | 'edit' | 'undo' | null> {
-    const [change] = await this.source.query<{ kind: 'pack' | 'edit' | 'undo' }[]>(
-      'select kind from library_change where id = $1',
-      [changeId],
-    );
+    const change = await this.source.manager.findOneBy(LibraryChangeEntity, { id: changeId });
     return change?.kind ?? null;
   }
 
   /** Takes a change of the library back, whole. Throws already_undone, changed_since, in_use. */
   async undo(author: Author, changeId: string): Promise<Changed> {
-    const done = await this.source.transaction(async (manager) => {
-      const [change] = await manager.query<{ kind: string; summary: string; userId: string | null }[]>(
-        'select kind, summary, user_id as "userId" from library_change where id = $1 for update',
-        [changeId],
-      );
+    const done = await inTransaction(this.source, async (manager) => {
+      const change = await manager.findOne(LibraryChangeEntity, {
+        where: { id: changeId },
+        lock: { mode: 'pessimistic_write' },
+      });
       if (!change) throw new Problem('not_found');
       if (author.role !== 'owner' && change.userId !== author.userId)
         throw new Problem('not_allowed', { detail: 'Somebody else wrote this; only the owner takes it back.' });
       if (change.kind === 'undo')
         throw new Problem('already_undone', { detail: 'An undo is not undone; do the work again instead.' });
-      if ((await manager.query<unknown[]>('select 1 from library_change where undoes = $1', [changeId])).length > 0)
-        throw new Problem('already_undone');
+      if (await manager.existsBy(LibraryChangeEntity, { undoes: changeId })) throw new Problem('already_undone');
       const writer = new LibraryWriter(manager);
       await writer.undo(changeId);
       if (change.kind === 'pack') await this.packVersionBack(manager, changeId);

@@ -1,9 +1,11 @@
 import type { Changed, Notice, NoticeDraft, NoticeRow } from '@crosspeen/contract';
-import type { DataSource, EntityManager } from 'typeorm';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { mayBeMadeSql } from '../../reckoning/production.ts';
+import { AuthorityEntity, NoticeEntity } from '../../knowledge/rows.ts';
+import { WeakPointEntity } from '../../knowledge/weak-point.ts';
 import { coverColumns, coversText, writeNoticePoints } from '../../knowledge/cover.ts';
 import type { Author, LibraryDesk } from './authoring.ts';
 import type { LibraryWriter, Row } from '../../knowledge/writer.ts';
@@ -129,7 +131,7 @@ export class Notices {
       const { name, kind } = draft.newAuthority;
       const key = await this.desk.freeKey(manager, 'authority', name);
       authorityId = (await writer.upsert('authority', [{ key, name, kind, region: null, pack_key: null }])).get(key)!;
-    } else if ((await manager.query<unknown[]>('select 1 from authority where id = $1', [authorityId])).length === 0)
+    } else if (!(await manager.existsBy(AuthorityEntity, { id: authorityId! })))
       throw badField('authorityId', 'is nobody on file; choose who says it, or name somebody new');
     return {
       kind: draft.kind,
@@ -149,9 +151,9 @@ export class Notices {
 
   private async about(writer: LibraryWriter, id: string, points: readonly string[]): Promise<void> {
     const known = new Set(
-      (
-        await writer.manager.query<{ id: string }[]>('select id from weak_point where id = any($1::uuid[])', [points])
-      ).map((row) => row.id),
+      (await writer.manager.find(WeakPointEntity, { where: { id: In([...points]) }, select: { id: true } })).map(
+        (row) => row.id,
+      ),
     );
     points.forEach((point, i) => {
       if (!known.has(point)) throw badField(`points.${i}`, 'is not in the library any more; take it out');
@@ -212,10 +214,7 @@ export class Notices {
   }
 
   private async mayChange(manager: EntityManager, { userId, role }: Author, id: string): Promise<void> {
-    const [now] = await manager.query<{ writtenBy: string | null }[]>(
-      'select written_by as "writtenBy" from notice where id = $1',
-      [id],
-    );
+    const now = await manager.findOneBy(NoticeEntity, { id });
     if (!now) throw new Problem('not_found', { detail: 'This notice is not in the library any more.' });
     if (role !== 'owner' && now.writtenBy !== userId)
       throw new Problem('not_allowed', { detail: 'Somebody else put this on file; only the owner changes it.' });

@@ -7,7 +7,10 @@ import {
   type PackDiffRow,
   type PackPreview,
 } from '@crosspeen/contract';
-import type { DataSource, EntityManager } from 'typeorm';
+import { In, type DataSource, type EntityManager } from 'typeorm';
+import { AuthorityEntity, PackEntity, PackUploadEntity } from '../../knowledge/rows.ts';
+import { saidInPack, statementColumns, StatementEntity } from '../../knowledge/statement.ts';
+import { WeakPointEntity } from '../../knowledge/weak-point.ts';
 import { once, type Author } from '../../platform/once.ts';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -23,6 +26,7 @@ import {
   type LibraryTable,
   type Row,
 } from '../../knowledge/writer.ts';
+import { inTransaction } from '../../platform/transaction.ts';
 
 const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
   maker: 'make',
@@ -69,7 +73,7 @@ export class PackDesk {
   private async dryRun(pack: Pack): Promise<readonly LibraryItem[]> {
     let items: readonly LibraryItem[] = [];
     try {
-      await this.source.transaction(async (manager) => {
+      await inTransaction(this.source, async (manager) => {
         const writer = new LibraryWriter(manager);
         await writePack(writer, pack);
         items = writer.items;
@@ -104,11 +108,7 @@ export class PackDesk {
 
   private async diff(pack: Pack): Promise<PackDiffRow[]> {
     const items = await this.dryRun(pack);
-    const titles = new Map(
-      (await this.source.query<{ key: string; title: string }[]>('select key, title from library_pack')).map(
-        ({ key, title }) => [key, title],
-      ),
-    );
+    const titles = new Map((await this.source.manager.find(PackEntity)).map(({ key, title }) => [key, title]));
     const pointTitles = new Map(
       pack.families.flatMap(({ weakPoints }) => weakPoints).map(({ key, title }) => [key, title]),
     );
@@ -232,13 +232,12 @@ export class PackDesk {
     const pack = readPack(text);
     const rows = await this.diff(pack);
     await this.source.query("delete from pack_upload where at < now() - interval '2 days'");
-    const [upload] = await this.source.query<{ id: string }[]>(
-      'insert into pack_upload (user_id, name, pack) values ($1, $2, $3) returning id',
-      [author.userId, name.slice(0, 200), JSON.stringify(pack)],
+    const { manager } = this.source;
+    const upload = await manager.save(
+      PackUploadEntity,
+      manager.create(PackUploadEntity, { userId: author.userId, name: name.slice(0, 200), pack }),
     );
-    const [loaded] = await this.source.query<{ version: string }[]>('select version from library_pack where key = $1', [
-      pack.key,
-    ]);
+    const loaded = await manager.findOneBy(PackEntity, { key: pack.key });
     const of = (what: PackDiffRow['what']): number => rows.filter((row) => row.what === what).length;
     const all =
       pack.notices.length +
@@ -260,7 +259,7 @@ export class PackDesk {
       );
     const counts = { new: of('new'), changed: of('changed'), conflict: of('conflict'), gone: of('gone') };
     return {
-      uploadId: upload!.id,
+      uploadId: upload.id,
       key: pack.key,
       title: pack.title,
       version: pack.version,
@@ -277,37 +276,33 @@ export class PackDesk {
    */
   private async beside(writer: LibraryWriter, pack: Pack, key: string): Promise<void> {
     const point = pack.families.flatMap(({ weakPoints }) => weakPoints).find((candidate) => candidate.key === key);
-    const [ours] = await writer.manager.query<{ id: string }[]>('select id from weak_point where key = $1', [key]);
+    const ours = await writer.manager.findOneBy(WeakPointEntity, { key });
     if (!point || !ours) return;
     const authority = `pack-${pack.key}`;
     const ids = await writer.upsert('authority', [
       { key: authority, kind: 'specialist', name: pack.title, region: null, pack_key: pack.key },
     ]);
-    const standing = await writer.manager.query<{ position: number; authorityId: string; words: string }[]>(
-      'select position, authority_id as "authorityId", words from statement where weak_point_id = $1 order by position',
-      [ours.id],
-    );
+    const standing = await writer.manager.find(StatementEntity, {
+      where: { weakPointId: ours.id },
+      order: { position: 'ASC' },
+    });
+    const speaking = point.statements.map((statement) => statement.authority);
     const authorities = new Map(
-      (
-        await writer.manager.query<{ key: string; id: string }[]>(
-          'select key, id from authority where key = any($1::text[])',
-          [point.statements.map((statement) => statement.authority)],
-        )
-      ).map((row) => [row.key, row.id]),
+      (await writer.manager.findBy(AuthorityEntity, { key: In(speaking) })).map((row) => [row.key, row.id]),
     );
     let next = (standing.at(-1)?.position ?? -1) + 1;
     const own = standing.find(({ authorityId }) => authorityId === ids.get(authority));
     await writer.upsert('statement', [
-      {
-        weak_point_id: ours.id,
+      statementColumns({
+        weakPointId: ours.id,
         position: own?.position ?? next,
-        authority_id: ids.get(authority),
+        authorityId: ids.get(authority)!,
         edition: pack.version,
         words: `Says: ${point.share} of them, at ${point.causes.join('; ')}.`,
         interval: [],
         doubted: false,
         strength: null,
-      },
+      }),
     ]);
     if (!own) next += 1;
     for (const statement of point.statements) {
@@ -318,16 +313,14 @@ export class PackDesk {
       )
         continue;
       await writer.upsert('statement', [
-        {
-          weak_point_id: ours.id,
+        statementColumns({
+          ...saidInPack(statement),
+          weakPointId: ours.id,
           position: next,
-          authority_id: authorityId,
-          edition: statement.edition ?? null,
-          words: statement.words,
+          authorityId,
+          // An interval of another's view would move what is customary here.
           interval: [],
-          doubted: statement.doubted ?? false,
-          strength: statement.strength ?? null,
-        },
+        }),
       ]);
       next += 1;
     }
@@ -348,7 +341,7 @@ export class PackDesk {
    * changed_meanwhile when the library has moved on since the preview.
    */
   async take(author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
-    const done = await this.source.transaction((manager) =>
+    const done = await inTransaction(this.source, (manager) =>
       once(manager, author, () => this.takeIn(manager, author, uploadId, choices)),
     );
     this.announce();
@@ -361,7 +354,7 @@ export class PackDesk {
     uploadId: string,
     choices: Readonly<Record<string, PackChoice>>,
   ): Promise<Changed> {
-    const [upload] = await manager.query<{ pack: unknown }[]>('select pack from pack_upload where id = $1', [uploadId]);
+    const upload = await manager.findOneBy(PackUploadEntity, { id: uploadId });
     if (!upload) throw new Problem('not_found', { detail: 'This file is no longer held. Send it again.' });
     const pack = packSchema.parse(upload.pack);
     const rows = await this.diff(pack);
@@ -401,7 +394,7 @@ export class PackDesk {
         manager,
         vehicles.map(({ id }) => id),
       );
-    await manager.query('delete from pack_upload where id = $1', [uploadId]);
+    await manager.delete(PackUploadEntity, { id: uploadId });
     return {
       id: uploadId,
       changeId: (changeId ?? uploadId) as Changed['changeId'],

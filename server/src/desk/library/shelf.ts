@@ -10,19 +10,16 @@ import type {
   LibraryPointRow,
   PointState,
 } from '@crosspeen/contract';
-import { formatSpans, natureOf, type ApplicabilityRule, type Span } from '@crosspeen/core';
+import { formatSpans, natureOf, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
-import {
-  engineOf,
-  FAMILY_COLUMNS,
-  familyKnowledge,
-  LOOK_IN_WORDS,
-  VARIANTS,
-  type VariantRow,
-} from '../../knowledge/family.ts';
+import { inOrder, OPERATIONS } from '../../knowledge/operation.ts';
+import { statementsOf } from '../../knowledge/statement.ts';
+import { LOOK_IN_WORDS, TOLD_COLUMNS, WeakPointEntity } from '../../knowledge/weak-point.ts';
+import { columnsOf } from '../../platform/entity.ts';
+import { engineOf, FAMILY_COLUMNS, familyKnowledge, VARIANTS, type VariantRow } from '../../knowledge/family.ts';
 import { sameContent, textOf, type LibraryTable, type Row } from '../../knowledge/writer.ts';
 
 type EngineRow = Parameters<typeof engineOf>[0];
@@ -35,6 +32,12 @@ const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "grou
 interface PointRow extends Omit<LibraryPointRow, 'nature'> {
   readonly componentClass: LibraryPoint['componentClass'];
 }
+/** A weak point with all that is told of it; what is sent of it is the contract's to say. */
+type WholeRow = PointRow &
+  Omit<LibraryPoint, 'row' | 'engine' | 'variants' | 'statements' | 'notices' | 'parts' | 'operations'> & {
+    readonly said: LibraryPoint['statements'];
+    readonly operationId: string | null;
+  };
 /** A row as it is sent: what it is told apart by is said by name. */
 const wirePoint = <T extends PointRow>({
   componentClass,
@@ -47,45 +50,6 @@ const wirePoint = <T extends PointRow>({
 const OF_POINT = `join component c on c.id = w.component_id
     join engine_family f on f.id = w.family_id
     join maker m on m.id = f.maker_id`;
-
-const OPERATIONS = `
-  select o.id, o.key, o.name, o.minutes,
-    (
-      select coalesce(jsonb_agg(n.key order by n.position), '[]')
-      from operation_need x
-      join labour_operation n on n.id = x.needs_id
-      where x.operation_id = o.id
-    ) as needs,
-    (
-      select coalesce(jsonb_agg(jsonb_build_object('name', t.name, 'without', t.without_it) order by t.name), '[]')
-      from operation_tool x
-      join tool t on t.id = x.tool_id
-      where x.operation_id = o.id
-    ) as tools,
-    (
-      select coalesce(jsonb_agg(k.words order by k.key), '[]')
-      from operation_caution x
-      join caution k on k.id = x.caution_id
-      where x.operation_id = o.id
-    ) as cautions
-  from labour_operation o where o.family_id = $1 order by o.position`;
-
-/** An operation and all it needs, in the order it is done: what gives access first. */
-export function inOrder(all: readonly LibraryOperation[], id: string): LibraryOperation[] {
-  const byKey = new Map(all.map((operation) => [operation.key, operation]));
-  const done: LibraryOperation[] = [];
-  const visit = (operation: LibraryOperation): void => {
-    if (done.includes(operation)) return;
-    for (const need of operation.needs) {
-      const found = byKey.get(need);
-      if (found) visit(found);
-    }
-    done.push(operation);
-  };
-  const wanted = all.find((operation) => operation.id === id);
-  if (wanted) visit(wanted);
-  return done;
-}
 
 /** Words for a row of a change: what it is called, whichever table it stands in. */
 export const nameOf = (row: Row): string =>
@@ -269,29 +233,13 @@ export class LibraryShelf {
 
   /** One weak point with all that is known of it. Throws not_found. */
   async point(id: string): Promise<LibraryPoint> {
-    interface WholeRow extends PointRow {
-      effect: string;
-      version: number;
-      componentId: string;
-      fittedTo: LibraryPoint['fittedTo'];
-      look: LibraryPoint['look'];
-      renewMinutes: number;
-      appliesTo: ApplicabilityRule;
-      retiredByRevision: string | null;
-      retiredFrom: string | null;
-      supersededById: string | null;
-      supersededByTitle: string | null;
-      writtenBy: string | null;
-      pack: string | null;
-      operationId: string | null;
-    }
     const [row] = await this.source.query<WholeRow[]>(
-      `select ${POINT_COLUMNS}, w.effect, w.version, w.component_id as "componentId", c.fitted_to as "fittedTo",
-          ${LOOK_IN_WORDS} as look, w.renew_minutes as "renewMinutes", w.applies_to as "appliesTo",
-          w.retired_by_revision as "retiredByRevision",
-         w.retired_from as "retiredFrom", w.superseded_by as "supersededById", z.title as "supersededByTitle",
-           u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack,
-           w.operation_id as "operationId"
+      `select ${POINT_COLUMNS}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
+          ${columnsOf(WeakPointEntity, 'w', ['version', 'componentId', 'retiredFrom', 'operationId'])},
+          c.fitted_to as "fittedTo",
+          case when z.id is not null then jsonb_build_object('id', z.id, 'title', z.title) end as "supersededBy",
+          u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack,
+          ${statementsOf('name')} as said
        from weak_point w ${OF_POINT}
        left join weak_point z on z.id = w.superseded_by
        left join app_user u on u.id = w.written_by
@@ -299,15 +247,7 @@ export class LibraryShelf {
       [id],
     );
     if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
-    const [statements, parts, operations, engines, variants, notices] = await Promise.all([
-      this.source.query<LibraryPoint['statements']>(
-        `select a.name as authority, a.kind, s.edition, a.region, s.words, s."interval", s.doubted, s.strength
-          from statement s
-          join authority a on a.id = s.authority_id
-          where s.weak_point_id = $1
-          order by s.position`,
-        [id],
-      ),
+    const [parts, operations, engines, variants, notices] = await Promise.all([
       this.source.query<LibraryPoint['parts']>(
         `select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor"
           from part
@@ -333,41 +273,13 @@ export class LibraryShelf {
         [id],
       ),
     ]);
-    const {
-      effect,
-      version,
-      componentId,
-      fittedTo,
-      look,
-      renewMinutes,
-      appliesTo,
-      retiredByRevision,
-      retiredFrom,
-      supersededById,
-      supersededByTitle,
-      writtenBy,
-      pack,
-      operationId,
-      ...rest
-    } = row;
+    const { said, operationId, ...told } = row;
     return {
-      row: wirePoint(rest),
+      ...told,
+      row: wirePoint(row),
       engine: engineOf(engines[0]!),
-      effect,
-      version,
-      componentId,
-      componentClass: row.componentClass,
-      fittedTo,
-      look,
-      renewMinutes,
-      appliesTo: appliesTo as LibraryPoint['appliesTo'],
-      retiredByRevision,
-      retiredFrom,
-      writtenBy,
-      pack,
       variants,
-      supersededBy: supersededById === null ? null : { id: supersededById as never, title: supersededByTitle! },
-      statements,
+      statements: said,
       notices,
       parts,
       operations: operationId === null ? [] : inOrder(operations, operationId),

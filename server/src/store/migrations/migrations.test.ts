@@ -178,4 +178,25 @@ describe('the schema as it is now', () => {
     ).toEqual(['school_choice.weak_point_id', 'service_record.component_id', 'visit_job.weak_point_id']);
     await t.close();
   });
+  test('every table that is read row by row has the columns its entity names, and no other', async () => {
+    const t = await testApp();
+    const { source } = t.services;
+    const columns = await source.query<{ table: string; names: string[]; open: string[] }[]>(`
+      select table_name as "table", array_agg(column_name::text order by column_name) as names,
+        coalesce(array_agg(column_name::text order by column_name) filter (where is_nullable = 'YES'), '{}') as open
+      from information_schema.columns
+      where table_schema = 'public' and is_generated = 'NEVER'
+      group by table_name`);
+    const named = source.entityMetadatas.map(({ tableName, columns: own }) => ({
+      table: tableName,
+      names: own.map(({ databaseName }) => databaseName).sort(),
+      open: own
+        .filter(({ isNullable }) => isNullable)
+        .map(({ databaseName }) => databaseName)
+        .sort(),
+    }));
+    expect(named.length).toBeGreaterThan(30);
+    for (const each of named) expect(each).toEqual(columns.find(({ table }) => table === each.table));
+    await t.close();
+  });
 });

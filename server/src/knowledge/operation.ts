@@ -1,0 +1,111 @@
+import type { LibraryOperation, Pack, PackInput } from '@crosspeen/contract';
+import { asColumns, entity, integer, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
+
+/** An operation of labour on one engine family; minutes for itself alone, once all it needs is off. */
+export interface OperationRow {
+  id: string;
+  key: string;
+  familyId: string;
+  name: string;
+  minutes: number;
+  position: number;
+  packKey: string | null;
+}
+
+export const OperationEntity = entity<OperationRow>('labour_operation', {
+  id: uuidKey,
+  key: text,
+  familyId: uuid,
+  name: text,
+  minutes: integer,
+  position: integer,
+  packKey: nullable(text),
+});
+
+type PackOperation = Pack['families'][number]['operations'][number];
+
+/** An operation of a pack, as columns; what it needs stands in tables of its own. */
+export const operationColumns = (
+  { key, name, minutes }: PackOperation,
+  familyId: string,
+  position: number,
+  packKey: string,
+): Record<string, unknown> => asColumns(OperationEntity, { key, familyId, name, minutes, position, packKey });
+
+/** What an operation goes with, each a table of pairs, and the column of the other side. */
+export const OPERATION_PAIRS = [
+  { table: 'operation_need', column: 'needs_id', of: 'needs' },
+  { table: 'operation_tool', column: 'tool_id', of: 'tools' },
+  { table: 'operation_caution', column: 'caution_id', of: 'cautions' },
+] as const;
+
+/** SQL: the operations of the engine family $1, in their order. */
+export const OPERATIONS = `
+  select o.id, o.key, o.name, o.minutes,
+    (
+      select coalesce(jsonb_agg(n.key order by n.position), '[]')
+      from operation_need x
+      join labour_operation n on n.id = x.needs_id
+      where x.operation_id = o.id
+    ) as needs,
+    (
+      select coalesce(jsonb_agg(jsonb_build_object('name', t.name, 'without', t.without_it) order by t.name), '[]')
+      from operation_tool x
+      join tool t on t.id = x.tool_id
+      where x.operation_id = o.id
+    ) as tools,
+    (
+      select coalesce(jsonb_agg(k.words order by k.key), '[]')
+      from operation_caution x
+      join caution k on k.id = x.caution_id
+      where x.operation_id = o.id
+    ) as cautions
+  from labour_operation o
+  where o.family_id = $1
+  order by o.position`;
+
+/** An operation as it leaves in a pack: what it goes with is named by key. */
+export type OperationOut = NonNullable<PackInput['families'][number]['operations']>[number] & {
+  readonly familyId: string;
+};
+
+/** SQL: the operations of the engine families $1, as they leave in a pack. */
+export const OPERATIONS_OUT = `
+  select o.family_id as "familyId", o.key, o.name, o.minutes,
+    array(
+      select n.key
+      from operation_need x
+      join labour_operation n on n.id = x.needs_id
+      where x.operation_id = o.id
+      order by n.position
+    ) as needs,
+    array(
+      select t.key from operation_tool x join tool t on t.id = x.tool_id where x.operation_id = o.id order by t.key
+    ) as tools,
+    array(
+      select k.key
+      from operation_caution x
+      join caution k on k.id = x.caution_id
+      where x.operation_id = o.id
+      order by k.key
+    ) as cautions
+  from labour_operation o
+  where o.family_id = any($1::uuid[])
+  order by o.position`;
+
+/** An operation and all it needs, in the order it is done: what gives access first. */
+export function inOrder(all: readonly LibraryOperation[], id: string): LibraryOperation[] {
+  const byKey = new Map(all.map((operation) => [operation.key, operation]));
+  const done: LibraryOperation[] = [];
+  const visit = (operation: LibraryOperation): void => {
+    if (done.includes(operation)) return;
+    for (const need of operation.needs) {
+      const found = byKey.get(need);
+      if (found) visit(found);
+    }
+    done.push(operation);
+  };
+  const wanted = all.find((operation) => operation.id === id);
+  if (wanted) visit(wanted);
+  return done;
+}

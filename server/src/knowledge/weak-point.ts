@@ -1,0 +1,267 @@
+import type { Pack, PackInput, PointDraft, PointState } from '@crosspeen/contract';
+import {
+  dayFromDate,
+  dayFromIso,
+  formatSpans,
+  isoFromDay,
+  type ApplicabilityRule,
+  type Consequence,
+  type LookFact,
+  type Span,
+} from '@crosspeen/core';
+import {
+  asColumns,
+  columnsOf,
+  day,
+  entity,
+  flag,
+  float,
+  integer,
+  json,
+  nullable,
+  text,
+  uuid,
+  uuidKey,
+} from '../platform/entity.ts';
+import { dayOver, nearestWord, readSpans, shareOver, spansOver } from './said.ts';
+
+/** A weak point as its row keeps it. */
+export interface WeakPointRow {
+  id: string;
+  key: string;
+  familyId: string;
+  componentId: string;
+  operationId: string | null;
+  title: string;
+  consequence: Consequence;
+  safety: boolean;
+  effect: string;
+  signs: string;
+  share: number;
+  causes: readonly (readonly Span[])[];
+  /** Its cautions are kept by key; LOOK_IN_WORDS says them. */
+  look: LookFact | null;
+  renewMinutes: number;
+  appliesTo: ApplicabilityRule;
+  retiredByRevision: string | null;
+  customKm: number | null;
+  position: number;
+  packKey: string | null;
+  state: PointState;
+  supersededBy: string | null;
+  retiredFrom: string | null;
+  writtenBy: string | null;
+  version: number;
+  searchText: string;
+}
+
+export const WeakPointEntity = entity<WeakPointRow>('weak_point', {
+  id: uuidKey,
+  key: text,
+  familyId: uuid,
+  componentId: uuid,
+  operationId: nullable(uuid),
+  title: text,
+  consequence: text,
+  safety: flag,
+  effect: text,
+  signs: text,
+  share: float,
+  causes: json,
+  look: nullable(json),
+  renewMinutes: integer,
+  appliesTo: json,
+  retiredByRevision: nullable(text),
+  customKm: nullable(float),
+  position: integer,
+  packKey: nullable(text),
+  state: text,
+  supersededBy: nullable(uuid),
+  retiredFrom: nullable(day),
+  writtenBy: nullable(uuid),
+  version: integer,
+  searchText: text,
+});
+
+type PackPoint = Pack['families'][number]['weakPoints'][number];
+type PackPointInput = NonNullable<PackInput['families'][number]['weakPoints']>[number];
+
+/** What of a weak point people tell: in a pack, in the form, and read from both. A new field is one entry here. */
+type Told = Pick<
+  WeakPointRow,
+  | 'title'
+  | 'consequence'
+  | 'safety'
+  | 'effect'
+  | 'signs'
+  | 'share'
+  | 'causes'
+  | 'look'
+  | 'renewMinutes'
+  | 'appliesTo'
+  | 'retiredByRevision'
+>;
+
+/** One thing told, laid over what stands: what is told more coarsely than it is kept stays while it says the same. */
+interface Field<Name extends keyof Told> {
+  readonly fromPack: (point: PackPoint, standing: Told | undefined) => Told[Name];
+  readonly toPack: (value: Told[Name]) => Partial<PackPointInput>;
+  readonly fromDraft: (draft: PointDraft, standing: Told | undefined) => Told[Name];
+}
+
+type Plain = 'title' | 'consequence' | 'safety' | 'effect' | 'signs' | 'renewMinutes';
+
+/** A field that is told everywhere as it is kept. */
+const plain = <Name extends Plain>(name: Name): Field<Name> => {
+  const from = (told: Pick<Told, Plain>): Told[Name] => told[name] as Told[Name];
+  return { fromPack: from, toPack: (value) => ({ [name]: value }), fromDraft: from };
+};
+
+const over = (causes: readonly string[], standing: Told | undefined, field: string): readonly (readonly Span[])[] =>
+  causes.map((cause, i) => spansOver(readSpans(cause, field), standing?.causes[i]));
+
+/** How often a sound part is called worn is not asked for by the form. */
+const USUAL_FALSE_ALARM = 0.02;
+
+const look: Field<'look'> = {
+  fromPack: (point, standing) =>
+    point.look === undefined
+      ? null
+      : {
+          how: point.look.how,
+          minutes: point.look.minutes,
+          detection: point.look.detects,
+          falseAlarm: point.look.falseAlarm,
+          warning: spansOver(readSpans(point.look.warns, 'warns'), standing?.look?.warning),
+          ...(point.look.cautions ? { cautions: point.look.cautions } : {}),
+        },
+  toPack: (value) =>
+    value === null
+      ? {}
+      : {
+          look: {
+            how: value.how,
+            minutes: value.minutes,
+            detects: value.detection,
+            falseAlarm: value.falseAlarm,
+            warns: formatSpans(value.warning),
+            ...(value.cautions ? { cautions: [...value.cautions] } : {}),
+          },
+        },
+  fromDraft: ({ look: draft }, standing) => {
+    if (draft === null) return null;
+    const now = standing?.look ?? null;
+    const sameDetection = now !== null && Math.round(now.detection * 100) === Math.round(draft.detects * 100);
+    return {
+      ...now,
+      how: draft.how,
+      minutes: draft.minutes,
+      detection: sameDetection ? now.detection : draft.detects,
+      falseAlarm: now?.falseAlarm ?? USUAL_FALSE_ALARM,
+      warning: spansOver(readSpans(draft.warns, 'look.warns'), now?.warning),
+    };
+  },
+};
+
+const monthOf = (of: number): string => isoFromDay(of).slice(0, 7);
+/** First day of a month told as YYYY-MM. */
+export const monthStart = (month: string): number => dayFromIso(`${month}-01`)!;
+/** Last day of a month told as YYYY-MM. */
+export const monthEnd = (month: string): number => {
+  const [year, number] = month.split('-').map(Number) as [number, number];
+  return dayFromDate(number === 12 ? year + 1 : year, number === 12 ? 1 : number + 1, 1)! - 1;
+};
+
+/** To which engines it applies. The form asks for variants and production dates; the rest of the rule stays. */
+const appliesTo: Field<'appliesTo'> = {
+  fromPack: ({ appliesTo: { producedFrom, producedTo, ...rule } }, standing) => ({
+    ...(Object.fromEntries(Object.entries(rule).filter(([, value]) => value !== undefined)) as ApplicabilityRule),
+    ...(producedFrom === undefined
+      ? {}
+      : { producedFromDay: dayOver(monthStart(producedFrom), standing?.appliesTo.producedFromDay, monthOf)! }),
+    ...(producedTo === undefined
+      ? {}
+      : { producedToDay: dayOver(monthEnd(producedTo), standing?.appliesTo.producedToDay, monthOf)! }),
+  }),
+  toPack: ({ producedFromDay, producedToDay, ...rule }) => ({
+    appliesTo: {
+      ...rule,
+      ...(producedFromDay === undefined ? {} : { producedFrom: monthOf(producedFromDay) }),
+      ...(producedToDay === undefined ? {} : { producedTo: monthOf(producedToDay) }),
+    } as NonNullable<PackPointInput['appliesTo']>,
+  }),
+  fromDraft: (draft, standing) => {
+    const { variants: _variants, producedFromDay: _from, producedToDay: _to, ...rest } = standing?.appliesTo ?? {};
+    return {
+      ...rest,
+      ...(draft.variants.length > 0 ? { variants: draft.variants } : {}),
+      ...(draft.producedFrom ? { producedFromDay: dayFromIso(draft.producedFrom)! } : {}),
+      ...(draft.producedTo ? { producedToDay: dayFromIso(draft.producedTo)! } : {}),
+    };
+  },
+};
+
+const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
+  title: plain('title'),
+  consequence: plain('consequence'),
+  safety: plain('safety'),
+  effect: plain('effect'),
+  signs: plain('signs'),
+  share: {
+    fromPack: (point, standing) => shareOver(point.share, standing?.share),
+    toPack: (value) => ({ share: nearestWord(value) }),
+    fromDraft: (draft, standing) => shareOver(draft.share, standing?.share),
+  },
+  causes: {
+    fromPack: (point, standing) => over(point.causes, standing, 'causes'),
+    toPack: (value) => ({ causes: value.map(formatSpans) }),
+    fromDraft: (draft, standing) => over(draft.causes, standing, 'causes'),
+  },
+  look,
+  renewMinutes: plain('renewMinutes'),
+  appliesTo,
+  retiredByRevision: {
+    fromPack: (point) => point.retiredByRevision ?? null,
+    toPack: (value) => (value === null ? {} : { retiredByRevision: value }),
+    fromDraft: (draft) => draft.retiredByRevision || null,
+  },
+};
+const NAMES = Object.keys(TOLD) as (keyof Told)[];
+
+/** The columns of what is told of weak point `w`, each under its property's name. */
+export const TOLD_COLUMNS = columnsOf(WeakPointEntity, 'w', NAMES);
+
+/** What a pack tells, as columns, laid over the row that stands. */
+export const columnsFromPack = (point: PackPoint, standing: Told | undefined): Record<string, unknown> =>
+  asColumns(
+    WeakPointEntity,
+    Object.fromEntries(NAMES.map((name) => [name, TOLD[name].fromPack(point, standing)])) as Partial<WeakPointRow>,
+  );
+
+/** What the form tells, as columns, laid over the row that stands: what the form does not show stays as it was. */
+export const columnsFromDraft = (draft: PointDraft, standing: Told | undefined): Record<string, unknown> =>
+  asColumns(
+    WeakPointEntity,
+    Object.fromEntries(NAMES.map((name) => [name, TOLD[name].fromDraft(draft, standing)])) as Partial<WeakPointRow>,
+  );
+
+type ToldInPack = Omit<PackPointInput, 'key' | 'component' | 'operation' | 'statements'>;
+
+const inPack = <Name extends keyof Told>(name: Name, row: Told): Partial<PackPointInput> =>
+  (TOLD[name] as Field<Name>).toPack(row[name]);
+
+/** What a row tells, as a pack says it; the words of a pack are coarser than the row. */
+export const toldToPack = (row: Told): ToldInPack =>
+  Object.assign({}, ...NAMES.map((name) => inPack(name, row))) as ToldInPack;
+
+/** A look as people read it: its cautions are kept by key, and said in their words. */
+export const LOOK_IN_WORDS = `case
+    when w.look is not null then w.look || jsonb_build_object('cautions', (
+      select coalesce(jsonb_agg(k.words order by k.key), '[]')
+      from caution k
+      where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
+    ))
+  end`;
+
+/** The states in which a weak point is judged by and leaves in a pack. */
+export const IN_USE = "w.state in ('published', 'retired')";
