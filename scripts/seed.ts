@@ -218,12 +218,10 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
   // One person's share of the file each, so that the trail names all three.
   for (const [i, userId] of userIds.entries())
     await source.transaction((manager) =>
-      writeBulk(
-        manager,
+      writeBulk(manager, rowsOf(fleet.filter((_, n) => n % userIds.length === i)), {
         userId,
-        rowsOf(fleet.filter((_, n) => n % userIds.length === i)),
-        () => 'Put on file with the demo data',
-      ),
+        summary: () => 'Put on file with the demo data',
+      }),
     );
 }
 

@@ -172,6 +172,8 @@ export {
 export {
   changed,
   type Changed,
+  AUDITED_NAMES,
+  type AuditedName,
   changeRow,
   type ChangeRow,
   comingVisit,

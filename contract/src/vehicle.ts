@@ -219,6 +219,22 @@ export type HistoryEntry = z.infer<typeof historyEntry>;
 export const changed = z.object({ changeId, summary: z.string(), id: z.uuid() }).meta({ id: 'Changed' });
 export type Changed = z.infer<typeof changed>;
 
+/** Tables whose every change is on a trail. */
+export const AUDITED_NAMES = [
+  'vehicle',
+  'visit',
+  'visit_job',
+  'setting',
+  'meter_reading',
+  'service_record',
+  'finding',
+  'meter_change',
+  'engine_swap',
+  'school_choice',
+  'campaign_call',
+] as const;
+export type AuditedName = (typeof AUDITED_NAMES)[number];
+
 export const changeRow = z.object({
   id: changeId,
   at: z.iso.datetime(),
@@ -228,7 +244,7 @@ export const changeRow = z.object({
   undoable: z.boolean(),
   items: z.array(
     z.object({
-      entity: z.string(),
+      entity: z.enum(AUDITED_NAMES),
       before: z.record(z.string(), z.unknown()).nullable(),
       after: z.record(z.string(), z.unknown()).nullable(),
     }),

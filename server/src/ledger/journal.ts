@@ -1,19 +1,11 @@
-import { sameJson, type ChangeId } from '@crosspeen/contract';
+import { sameJson, type AuditedName, type ChangeId } from '@crosspeen/contract';
 import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeorm';
 import type { ShopClock } from '../platform/clock.ts';
 import { once, type Author } from '../platform/once.ts';
 import { Problem } from '../platform/problem.ts';
 import { SettingEntity } from './setting-rows.ts';
-import {
-  CampaignCallEntity,
-  EngineSwapEntity,
-  FindingEntity,
-  MeterChangeEntity,
-  MeterReadingEntity,
-  SchoolChoiceEntity,
-  ServiceRecordEntity,
-  VehicleEntity,
-} from './vehicle-rows.ts';
+import { RECORD_KINDS, type RecordName, type RowOfRecord } from './records.ts';
+import { VehicleEntity } from './vehicle-rows.ts';
 import { VisitEntity, VisitJobEntity } from './visit-rows.ts';
 import { ChangeEntity, ChangeItemEntity, type ChangeItemRow } from './change-rows.ts';
 import { inTransaction } from '../platform/transaction.ts';
@@ -21,19 +13,18 @@ import { inTransaction } from '../platform/transaction.ts';
 /** Tables whose every change is recorded and can be undone. */
 const AUDITED = {
   vehicle: VehicleEntity,
-  meter_reading: MeterReadingEntity,
-  service_record: ServiceRecordEntity,
-  finding: FindingEntity,
-  meter_change: MeterChangeEntity,
-  engine_swap: EngineSwapEntity,
-  school_choice: SchoolChoiceEntity,
-  campaign_call: CampaignCallEntity,
   visit: VisitEntity,
   visit_job: VisitJobEntity,
   setting: SettingEntity,
-} as const;
-export type AuditedName = keyof typeof AUDITED;
-type RowOf<Name extends AuditedName> = (typeof AUDITED)[Name] extends EntitySchema<infer Row> ? Row : never;
+  ...(Object.fromEntries(Object.entries(RECORD_KINDS).map(([table, { entity }]) => [table, entity])) as {
+    readonly [Name in RecordName]: (typeof RECORD_KINDS)[Name]['entity'];
+  }),
+} as const satisfies Record<AuditedName, EntitySchema>;
+type RowOf<Name extends AuditedName> = Name extends RecordName
+  ? RowOfRecord<Name>
+  : (typeof AUDITED)[Name] extends EntitySchema<infer Row>
+    ? Row
+    : never;
 interface AuditedRow {
   id: string | number;
   version?: number;

@@ -1,5 +1,6 @@
 import type { Certainty, Condition, DistanceUnit, Grade, Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { RECORD_KINDS } from '../ledger/records.ts';
 
 /** Which page of a list of records, of one vehicle or of all. */
 export interface RecordsAsked {
@@ -40,43 +41,31 @@ export interface FindingOut extends OfVehicle {
 const OF_VEHICLE = 'coalesce(v.plate, v.name) as vehicle, v.odometer_unit as unit';
 const CHOSEN = '($1::uuid is null or r.vehicle_id = $1::uuid) and r.retracted_at is null and v.retracted_at is null';
 
-async function pageOf<Row>(
+/** One page of a kind of record as the intake reads it again: what goes out comes back as known, row for row. */
+async function outOf<Row>(
   manager: EntityManager,
-  columns: string,
-  from: string,
-  order: string,
+  table: 'meter_reading' | 'service_record' | 'finding',
   { vehicleId, page, pageSize }: RecordsAsked,
 ): Promise<{ rows: Row[] }> {
+  const out: { columns: Readonly<Record<string, string>>; joins?: string; order: string } = RECORD_KINDS[table].out;
+  const columns = Object.entries(out.columns).map(([property, column]) => `${column} as "${property}"`);
   const rows = await manager.query<Row[]>(
-    `select ${OF_VEHICLE}, ${columns}
-     from ${from} join vehicle v on v.id = r.vehicle_id
+    `select ${OF_VEHICLE}, ${columns.join(', ')}
+     from ${table} r ${out.joins ?? ''}
+     join vehicle v on v.id = r.vehicle_id
      where ${CHOSEN}
-     order by r.vehicle_id, ${order}, r.id
+     order by r.vehicle_id, ${out.order}, r.id
      limit $2 offset $3`,
     [vehicleId, pageSize, (page - 1) * pageSize],
   );
   return { rows };
 }
 
-// Records as the intake reads them again: what goes out comes back as known, row for row.
-
 export const readingsOut = (manager: EntityManager, asked: RecordsAsked): Promise<{ rows: ReadingOut[] }> =>
-  pageOf(manager, 'r.day, r.km', 'meter_reading r', 'r.day', asked);
+  outOf(manager, 'meter_reading', asked);
 
 export const servicesOut = (manager: EntityManager, asked: RecordsAsked): Promise<{ rows: ServiceOut[] }> =>
-  pageOf(
-    manager,
-    `c.name as component, r.day, r.km, r.certainty, r.grade, r.part_number as "partNumber", r.revision, r.source, r.came_out as "cameOut", r.note`,
-    'service_record r join component c on c.id = r.component_id',
-    'r.day nulls first',
-    asked,
-  );
+  outOf(manager, 'service_record', asked);
 
 export const findingsOut = (manager: EntityManager, asked: RecordsAsked): Promise<{ rows: FindingOut[] }> =>
-  pageOf(
-    manager,
-    `w.title, r.day, r.result, r.brought_in as "broughtIn", r.note`,
-    'finding r join weak_point w on w.id = r.weak_point_id',
-    'r.day',
-    asked,
-  );
+  outOf(manager, 'finding', asked);

@@ -5,9 +5,9 @@ import type {
   vehicleListQuery,
   VehicleListRow,
 } from '@crosspeen/contract';
-import type { Certainty, Condition, Grade, Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { z } from 'zod';
+import { asJson, RECORDS } from '../ledger/records.ts';
 import { isStale } from '../standings/batch.ts';
 import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
@@ -89,106 +89,40 @@ export async function listVehicles(
   };
 }
 
+interface HistoryRow {
+  readonly kind: HistoryEntry['kind'];
+  readonly id: string;
+  readonly day: string | null;
+  readonly told: object;
+  readonly by: string;
+}
+/** All that happened to the vehicle $1, a row a record, whatever its kind. */
+const HISTORY = RECORDS.flatMap(([table, { history }]) =>
+  history === null
+    ? []
+    : [
+        `select '${history.kind}' as kind, r.id, r.day, r.created_at, u.display_name as by,
+          jsonb_build_object(${asJson(history.columns)}) as told
+        from ${table} r
+        join app_user u on u.id = r.user_id ${history.joins ?? ''}
+        where r.vehicle_id = $1 and r.retracted_at is null`,
+      ],
+).join('\n      union all\n      ');
+
 /** One page of what happened to a vehicle, latest first; records without a date come last. */
 export async function historyOf(
   manager: EntityManager,
   vehicleId: string,
   asked: PageAsked,
 ): Promise<Paged<HistoryEntry>> {
-  const union = `
-    select 'service' as kind, r.id, r.day, r.km, c.name as title, r.certainty, r.source, r.came_out, r.grade,
-      r.part_number, r.revision, null as result, false as brought_in, null::date as since_day, null::float8 as new_km,
-      r.note, u.display_name as by, r.created_at
-      from service_record r
-      join component c on c.id = r.component_id
-      join app_user u on u.id = r.user_id
-      where r.vehicle_id = $1 and r.retracted_at is null
-    union all
-    select 'finding', n.id, n.day, null, w.title, null, null, null, null, null, null, n.result, n.brought_in,
-      n.since_day, null, n.note, u.display_name, n.created_at
-      from finding n
-      join weak_point w on w.id = n.weak_point_id
-      join app_user u on u.id = n.user_id
-      where n.vehicle_id = $1 and n.retracted_at is null
-    union all
-    select 'reading', g.id, g.day, g.km, null, null, null, null, null, null, null, null, false, null, null, null,
-      u.display_name, g.created_at
-      from meter_reading g join app_user u on u.id = g.user_id where g.vehicle_id = $1 and g.retracted_at is null
-    union all
-    select 'cluster', x.id, x.day, x.old_km, null, null, null, null, null, null, null, null, false, null, x.new_km,
-      x.note, u.display_name, x.created_at
-      from meter_change x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null
-    union all
-    select 'engine', x.id, x.day, x.engine_km, null, null, null, null, null, null, null, null, false, null, null,
-      x.note, u.display_name, x.created_at
-      from engine_swap x join app_user u on u.id = x.user_id where x.vehicle_id = $1 and x.retracted_at is null`;
-  interface Row {
-    kind: HistoryEntry['kind'];
-    id: string;
-    day: string | null;
-    km: number | null;
-    title: string;
-    certainty: Certainty;
-    source: Source | null;
-    came_out: Condition | null;
-    grade: Grade;
-    part_number: string | null;
-    revision: string | null;
-    result: Condition;
-    brought_in: boolean;
-    since_day: string | null;
-    new_km: number;
-    note: string | null;
-    by: string;
-  }
-  const { rows, total } = await paged<Row>(manager, asked, {
+  const { rows, total } = await paged<HistoryRow>(manager, asked, {
     values: [vehicleId],
-    counted: `from (${union}) as entry`,
-    rows: (limits) => `select * from (${union}) as entry order by day desc nulls last, created_at desc, id ${limits}`,
+    counted: `from (${HISTORY}) as entry`,
+    rows: (limits) =>
+      `select kind, id, day, told, by from (${HISTORY}) as entry
+        order by day desc nulls last, created_at desc, id ${limits}`,
   });
-  return {
-    total,
-    rows: rows.map((row): HistoryEntry => {
-      const { id, km, note, by } = row;
-      switch (row.kind) {
-        case 'service':
-          return {
-            kind: 'service',
-            id,
-            day: row.day,
-            km,
-            component: row.title,
-            certainty: row.certainty,
-            source: row.source,
-            cameOut: row.came_out,
-            grade: row.grade,
-            partNumber: row.part_number,
-            revision: row.revision,
-            note,
-            by,
-          };
-        case 'finding':
-          return {
-            kind: 'finding',
-            id,
-            day: row.day!,
-            km,
-            title: row.title,
-            result: row.result,
-            broughtIn: row.brought_in,
-            sinceDay: row.since_day,
-            note,
-            by,
-          };
-        case 'reading':
-          return { kind: 'reading', id, day: row.day!, km: km!, fits: true, by };
-        case 'cluster':
-          return { kind: 'cluster', id, day: row.day!, km: km!, newKm: row.new_km, note, by };
-        case 'engine':
-          return { kind: 'engine', id, day: row.day!, km, note, by };
-      }
-    }),
-  };
+  return { total, rows: rows.map(({ told, ...row }) => ({ ...row, ...told }) as HistoryEntry) };
 }
 
 /** One page of the changes to a vehicle, latest first, each with its rows before and after. */

@@ -1,7 +1,9 @@
 import { dayFromIso, type Certainty, type Condition, type Grade, type School, type Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
+import { asJson, RECORDS } from '../ledger/records.ts';
+import { VehicleEntity, type VehicleRow } from '../ledger/vehicle-rows.ts';
+import { columnsOf } from '../platform/entity.ts';
 import type { Subject } from './answer.ts';
-import type { VehicleRow } from '../ledger/vehicle-rows.ts';
 
 export interface ReadingRecord {
   readonly id: string;
@@ -40,40 +42,32 @@ export interface VehicleRecords {
   }[];
 }
 
-const list = (columns: string, from: string, order: string): string =>
-  `(
-      select coalesce(json_agg(json_build_object(${columns}) order by ${order}), '[]')
-      from ${from} r
-      where r.vehicle_id = v.id and r.retracted_at is null
-    )`;
-
 // One query and one row a vehicle, whether it is one vehicle or a fleet's worth: no entity objects, no round trip a
 // table.
-const RECORDS = `
-  select v.id, v.plate, v.plate_key as "plateKey", v.name, v.name_key as "nameKey", v.model,
-    v.family_id as "familyId", v.variant_key as "variantKey", v.first_registered as "firstRegistered",
-    v.first_seen as "firstSeen", v.market, v.serial, v.features, v.fitted, v.duty, v.odometer_unit as "odometerUnit",
-      v.severity, v.note, v.contact, v.search_text as "searchText", v.version, v.retracted_at as "retractedAt",
-    ${list("'id', r.id, 'day', r.day, 'km', r.km", 'meter_reading', 'r.day, r.km')} as readings,
-    
-      ${list(`'componentKey', (select key from component where id = r.component_id), 'certainty', r.certainty, 'day', r.day, 'grade', r.grade, 'revision', r.revision, 'source', r.source, 'cameOut', r.came_out`, 'service_record', 'r.created_at, r.id')}
-      as services,
-    
-      ${list("'weakPointId', r.weak_point_id, 'day', r.day, 'result', r.result, 'broughtIn', r.brought_in, 'sinceDay', r.since_day", 'finding', 'r.day, r.created_at')}
-      as findings,
-    ${list("'day', r.day, 'oldKm', r.old_km, 'newKm', r.new_km", 'meter_change', 'r.day, r.created_at')}
-      as "meterChanges",
-    ${list("'day', r.day, 'engineKm', r.engine_km", 'engine_swap', 'r.day, r.created_at')} as "engineSwaps",
-    ${list("'weakPointId', r.weak_point_id, 'school', r.school, 'reason', r.reason", 'school_choice', 'r.created_at')}
-      as choices
-  from vehicle v where v.id = any($1::uuid[]) and v.retracted_at is null`;
+const OF_VEHICLES = `
+  select ${[
+    columnsOf(VehicleEntity, 'v'),
+    ...RECORDS.flatMap(([table, { reckoned }]) =>
+      reckoned === null
+        ? []
+        : [
+            `(
+      select coalesce(json_agg(json_build_object(${asJson(reckoned.columns)}) order by ${reckoned.order}), '[]')
+      from ${table} r ${reckoned.joins ?? ''}
+      where r.vehicle_id = v.id and r.retracted_at is null
+    ) as "${reckoned.as}"`,
+          ],
+    ),
+  ].join(',\n    ')}
+  from vehicle v
+  where v.id = any($1::uuid[]) and v.retracted_at is null`;
 
 /** Records of some vehicles; those taken back are left out. */
 export async function recordsOf(
   manager: EntityManager,
   vehicleIds: readonly string[],
 ): Promise<Map<string, VehicleRecords>> {
-  const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(RECORDS, [vehicleIds]);
+  const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(OF_VEHICLES, [vehicleIds]);
   return new Map(
     rows.map(
       ({ readings, services, findings, meterChanges, engineSwaps, choices, ...row }): [string, VehicleRecords] => [

@@ -156,10 +156,13 @@ export class JudgingService {
 
   /** The sweep of every minute: a new day, a new model. A round that somebody stopped today is left stopped. */
   async sweep(): Promise<void> {
-    const [last] = await this.source.query<{ state: string; day: string }[]>(
-      "select state, to_char(started_at, 'YYYY-MM-DD') as day from fleet_run order by started_at desc limit 1",
+    const [last] = await this.source.query<{ stopped: boolean }[]>(
+      `select state = 'stopped' and started_at::date = clock_timestamp()::date as stopped
+        from fleet_run
+        order by started_at desc
+        limit 1`,
     );
-    if (last?.state === 'stopped' && last.day === new Date().toISOString().slice(0, 10)) return;
+    if (last?.stopped === true) return;
     await this.run('a new day');
   }
 

@@ -18,16 +18,8 @@ import { WeakPointEntity } from '../knowledge/weak-point.ts';
 import { ChangeEntity, ChangeItemEntity } from '../ledger/change-rows.ts';
 import { SessionEntity, UserEntity } from '../ledger/people-rows.ts';
 import { SettingEntity } from '../ledger/setting-rows.ts';
-import {
-  CampaignCallEntity,
-  EngineSwapEntity,
-  FindingEntity,
-  MeterChangeEntity,
-  MeterReadingEntity,
-  SchoolChoiceEntity,
-  ServiceRecordEntity,
-  VehicleEntity,
-} from '../ledger/vehicle-rows.ts';
+import { VehicleEntity } from '../ledger/vehicle-rows.ts';
+import { RECORDS } from '../ledger/records.ts';
 import { VisitEntity, VisitJobEntity } from '../ledger/visit-rows.ts';
 
 /** Every table that is read or written row by row; what is only ever reckoned in sets has none. */
@@ -36,13 +28,7 @@ export const ENTITIES = [
   SessionEntity,
   SettingEntity,
   VehicleEntity,
-  MeterReadingEntity,
-  ServiceRecordEntity,
-  FindingEntity,
-  MeterChangeEntity,
-  EngineSwapEntity,
-  SchoolChoiceEntity,
-  CampaignCallEntity,
+  ...RECORDS.map(([, { entity }]) => entity),
   VisitEntity,
   VisitJobEntity,
   ChangeEntity,

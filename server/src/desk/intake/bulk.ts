@@ -1,43 +1,41 @@
 import { randomUUID } from 'node:crypto';
 import type { EntityManager, EntitySchema } from 'typeorm';
 import { markBehind } from '../../standings/batch.ts';
-import {
-  FindingEntity,
-  MeterReadingEntity,
-  ServiceRecordEntity,
-  VehicleEntity,
-  type FindingRow,
-  type MeterReadingRow,
-  type ServiceRecordRow,
-  type VehicleRow,
-} from '../../ledger/vehicle-rows.ts';
+import { VehicleEntity, type VehicleRow } from '../../ledger/vehicle-rows.ts';
+import type { RECORD_KINDS} from '../../ledger/records.ts';
+import { RECORDS, type RecordName, type RowOfRecord } from '../../ledger/records.ts';
 import { VisitEntity, VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
 
 type Fresh<Row> = Omit<Row, 'id' | 'retractedAt' | 'userId' | 'createdAt' | 'version'> & { readonly id?: string };
+type BulkName<Name extends RecordName> = (typeof RECORD_KINDS)[Name]['bulk'] & string;
 
 /**
  * Rows that come in many at a time, checked already; each names its vehicle, which is on file or among them. Ids are
  * made where there is none.
  */
-export interface BulkRows {
+export type BulkRows = {
   readonly vehicles?: readonly Fresh<VehicleRow>[];
-  readonly readings?: readonly Fresh<MeterReadingRow>[];
-  readonly services?: readonly Fresh<ServiceRecordRow>[];
-  readonly findings?: readonly Fresh<FindingRow>[];
   readonly visits?: readonly Fresh<VisitRow>[];
   readonly jobs?: readonly (Fresh<VisitJobRow> & { readonly vehicleId: string })[];
+} & { readonly [Name in RecordName as BulkName<Name>]?: readonly Fresh<RowOfRecord<Name>>[] };
+
+/** Who writes them, and what the trail of each vehicle says of it. */
+export interface BulkBy {
+  readonly userId: string;
+  readonly summary: (vehicleId: string) => string;
 }
 
-const TABLES = [
+/** What others refer to first: vehicles, visits, and then the records of both. */
+const TABLES: readonly (readonly [keyof BulkRows, string, EntitySchema])[] = [
   ['vehicles', 'vehicle', VehicleEntity],
-  ['readings', 'meter_reading', MeterReadingEntity],
   ['visits', 'visit', VisitEntity],
   ['jobs', 'visit_job', VisitJobEntity],
-  ['services', 'service_record', ServiceRecordEntity],
-  ['findings', 'finding', FindingEntity],
-] as const satisfies readonly (readonly [keyof BulkRows, string, EntitySchema])[];
+  ...RECORDS.flatMap(([table, { bulk, entity }]) =>
+    bulk === null ? [] : [[bulk as keyof BulkRows, table, entity] as const],
+  ),
+];
 /** Tables whose rows say who wrote them, and those that people edit. */
-const WRITTEN: ReadonlySet<string> = new Set(['meter_reading', 'service_record', 'finding']);
+const WRITTEN: ReadonlySet<string> = new Set(RECORDS.map(([table]) => table));
 const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
 
 const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
@@ -48,9 +46,8 @@ async function insertAll(
   table: string,
   schema: EntitySchema,
   rows: readonly Readonly<Record<string, unknown>>[],
-  userId: string,
+  { userId, at }: { readonly userId: string; readonly at: string },
 ): Promise<{ vehicleId: string; id: string; after: object }[]> {
-  const at = new Date().toISOString();
   const full: (Record<string, unknown> & { id: string })[] = rows.map((row) => ({
     id: randomUUID(),
     ...row,
@@ -80,18 +77,16 @@ async function insertAll(
  * the workshop has seen of those vehicles and their judgement are marked as behind, for the next round. Answers how
  * many changes were written.
  */
-export async function writeBulk(
-  manager: EntityManager,
-  userId: string,
-  rows: BulkRows,
-  summary: (vehicleId: string) => string,
-): Promise<number> {
+export async function writeBulk(manager: EntityManager, rows: BulkRows, by: BulkBy): Promise<number> {
   const items: { changeId: string; entity: string; entityId: string; after: object }[] = [];
   const changes = new Map<string, string>();
+  // When a row was written is the database's to say, for what is typed as for what comes in many at a time.
+  const [now] = await manager.query<{ at: Date }[]>('select clock_timestamp() as at');
+  const at = now!.at.toISOString();
   for (const [name, table, schema] of TABLES) {
     const own = rows[name] ?? [];
     if (own.length === 0) continue;
-    for (const { vehicleId, id, after } of await insertAll(manager, table, schema, own, userId)) {
+    for (const { vehicleId, id, after } of await insertAll(manager, table, schema, own, { userId: by.userId, at })) {
       const changeId = changes.get(vehicleId) ?? randomUUID();
       changes.set(vehicleId, changeId);
       items.push({ changeId, entity: table, entityId: id, after });
@@ -104,9 +99,9 @@ export async function writeBulk(
       select id, $1, vehicle_id, summary
       from jsonb_to_recordset($2::jsonb) as c(id uuid, vehicle_id uuid, summary text)`,
     [
-      userId,
+      by.userId,
       JSON.stringify(
-        [...changes].map(([vehicleId, id]) => ({ id, vehicle_id: vehicleId, summary: summary(vehicleId) })),
+        [...changes].map(([vehicleId, id]) => ({ id, vehicle_id: vehicleId, summary: by.summary(vehicleId) })),
       ),
     ],
   );

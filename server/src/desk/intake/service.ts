@@ -475,7 +475,7 @@ export class IntakeService {
         formats: file.formats,
         today: this.clock.today(),
       });
-      await writeBulk(manager, file.userId, rows, () => `Taken in from ${file.name}`);
+      await writeBulk(manager, rows, { userId: file.userId, summary: () => `Taken in from ${file.name}` });
       await this.answerFor(manager, file, batch, bytes, sorted);
       return true;
     });

@@ -1,4 +1,4 @@
-import { sameJson, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
+import { sameJson, type AuditedName, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
@@ -80,7 +80,7 @@ const SOURCE_WORDS = {
   seller: 'the seller said so',
 } as const;
 
-const ENTITY_WORDS: Readonly<Record<string, string>> = {
+const ENTITY_WORDS: Readonly<Record<AuditedName, string>> = {
   vehicle: 'vehicle',
   meter_reading: 'reading',
   service_record: 'service record',
@@ -88,6 +88,7 @@ const ENTITY_WORDS: Readonly<Record<string, string>> = {
   meter_change: 'cluster',
   engine_swap: 'engine',
   school_choice: 'school',
+  campaign_call: 'call',
   visit: 'visit',
   visit_job: 'job on a visit',
   setting: 'settings',
@@ -165,7 +166,7 @@ function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode 
   if (keys.length === 0) return null;
   return (
     <li>
-      {ENTITY_WORDS[item.entity] ?? item.entity}
+      {ENTITY_WORDS[item.entity]}
       {item.before === null ? ' added' : ''}:{' '}
       {keys
         .map(
