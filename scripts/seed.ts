@@ -27,7 +27,7 @@ interface Known {
 }
 
 async function addVehicle(
-  { vehicles, visits, clock }: Services,
+  { vehicles, records, visits, clock }: Services,
   author: { userId: string },
   known: Known,
   demo: DemoVehicle,
@@ -58,9 +58,9 @@ async function addVehicle(
     note: demo.note ?? null,
     reading: null,
   });
-  for (const [days, km] of demo.readings) await vehicles.addReading(author, id, { day: ago(days), km });
+  for (const [days, km] of demo.readings) await records.addReading(author, id, { day: ago(days), km });
   for (const service of demo.services ?? []) {
-    await vehicles.addService(author, id, {
+    await records.addService(author, id, {
       weakPointId: point(service.point),
       certainty: service.certainty ?? 'done',
       day: service.daysAgo === undefined ? null : ago(service.daysAgo),
@@ -74,7 +74,7 @@ async function addVehicle(
     });
   }
   for (const finding of demo.findings ?? [])
-    await vehicles.addFinding(author, id, {
+    await records.addFinding(author, id, {
       weakPointId: point(finding.point),
       day: ago(finding.daysAgo),
       result: finding.result,
@@ -82,16 +82,16 @@ async function addVehicle(
       note: finding.note ?? null,
     });
   for (const change of demo.meterChanges ?? [])
-    await vehicles.changeMeter(author, id, {
+    await records.changeMeter(author, id, {
       day: ago(change.daysAgo),
       oldKm: change.oldKm,
       newKm: change.newKm,
       note: change.note ?? null,
     });
   for (const swap of demo.engineSwaps ?? [])
-    await vehicles.swapEngine(author, id, { day: ago(swap.daysAgo), engineKm: swap.engineKm, note: swap.note ?? null });
+    await records.swapEngine(author, id, { day: ago(swap.daysAgo), engineKm: swap.engineKm, note: swap.note ?? null });
   for (const choice of demo.schools ?? [])
-    await vehicles.chooseSchool(author, id, {
+    await records.chooseSchool(author, id, {
       weakPointId: choice.point === undefined ? null : point(choice.point),
       school: choice.school,
       reason: choice.reason,

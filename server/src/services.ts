@@ -15,7 +15,9 @@ import { LibraryShelf } from './desk/library/shelf.ts';
 import { LookupService } from './desk/lookup/service.ts';
 import { SessionService } from './desk/session/service.ts';
 import { SettingsService } from './ledger/settings.ts';
-import { VehicleService } from './desk/vehicles/service.ts';
+import { VehicleRecordService } from './desk/vehicles/records.ts';
+import { VehicleRegistry } from './desk/vehicles/registry.ts';
+import { VehicleView } from './desk/vehicles/view.ts';
 import { VisitService } from './desk/visits/service.ts';
 import type { ShopClock } from './platform/clock.ts';
 
@@ -35,7 +37,9 @@ export interface Services {
   readonly campaigns: Campaigns;
   readonly intake: IntakeService;
   readonly lookup: LookupService;
-  readonly vehicles: VehicleService;
+  readonly vehicles: VehicleRegistry;
+  readonly records: VehicleRecordService;
+  readonly view: VehicleView;
   readonly visits: VisitService;
   readonly bench: BenchService;
   readonly experience: ExperienceService;
@@ -73,14 +77,17 @@ export function buildServices(
     changes.onVehicleChange((manager, vehicleId) => experience.vehicleChanged(manager, vehicleId));
     changes.onVehicleChange((manager, vehicleId) => judging.refresh(manager, vehicleId));
   } else changes.onVehicleChange((manager, vehicleId) => markBehind(manager, [vehicleId]));
-  const vehicles = new VehicleService(source, changes, settings, library, clock);
+  const view = new VehicleView(source, settings, library, clock);
+  const records = new VehicleRecordService(changes, view, clock);
   return {
     source,
     aside,
     clock,
     changes,
     settings,
-    vehicles,
+    vehicles: new VehicleRegistry(changes, library, clock),
+    records,
+    view,
     bench: new BenchService(source, library),
     experience,
     judging,
@@ -98,6 +105,6 @@ export function buildServices(
     sessions: new SessionService(source, clock),
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
-    visits: new VisitService(source, changes, vehicles, clock),
+    visits: new VisitService(source, changes, { view, records }, clock),
   };
 }

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { EntityManager, EntitySchema } from 'typeorm';
 import { markBehind } from '../../standings/batch.ts';
 import { VehicleEntity, type VehicleRow } from '../../ledger/vehicle-rows.ts';
-import type { RECORD_KINDS} from '../../ledger/records.ts';
+import type { RECORD_KINDS } from '../../ledger/records.ts';
 import { RECORDS, type RecordName, type RowOfRecord } from '../../ledger/records.ts';
 import { VisitEntity, VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
 

@@ -28,7 +28,9 @@ import { asMade } from '../../platform/http.ts';
 import { pageOf } from '../../platform/paged.ts';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import type { VehicleService } from './service.ts';
+import type { VehicleRecordService } from './records.ts';
+import type { VehicleRegistry } from './registry.ts';
+import type { VehicleView } from './view.ts';
 import { visitsOf } from '../../lists/visits.ts';
 import { changesOf, historyOf, listVehicles } from '../../lists/vehicles.ts';
 
@@ -36,13 +38,15 @@ const params = z.object({ id: vehicleId });
 const tags = ['vehicles'];
 
 interface VehicleNeeds {
-  readonly vehicles: VehicleService;
+  readonly vehicles: VehicleRegistry;
+  readonly records: VehicleRecordService;
+  readonly view: VehicleView;
   readonly source: DataSource;
   readonly clock: ShopClock;
 }
 
 export const vehicleRoutes =
-  ({ vehicles, source, clock }: VehicleNeeds): FastifyPluginCallbackZod =>
+  ({ vehicles, records, view, source, clock }: VehicleNeeds): FastifyPluginCallbackZod =>
   (app, _options, done) => {
     app.get(
       '/api/vehicles',
@@ -70,7 +74,7 @@ export const vehicleRoutes =
       '/api/vehicles/:id',
       { schema: { summary: 'One vehicle', tags, params, response: { 200: vehicle } } },
       (request) => {
-        return vehicles.get(request.params.id);
+        return view.get(request.params.id);
       },
     );
     app.put(
@@ -89,7 +93,7 @@ export const vehicleRoutes =
       },
       async (request) => {
         const [outlook, all] = await Promise.all([
-          vehicles.outlook(request.params.id),
+          view.outlook(request.params.id),
           visitsOf(source.manager, request.params.id),
         ]);
         return { ...outlook, visits: all };
@@ -101,7 +105,7 @@ export const vehicleRoutes =
         config: { needs: 'editVehicles' },
         schema: { summary: 'Record a reading', tags, params, body: readingCreate, response: { 200: changed } },
       },
-      (request) => vehicles.addReading(userOf(request), request.params.id, request.body),
+      (request) => records.addReading(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/services',
@@ -115,7 +119,7 @@ export const vehicleRoutes =
           response: { 200: changed },
         },
       },
-      (request) => vehicles.addService(userOf(request), request.params.id, request.body),
+      (request) => records.addService(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/findings',
@@ -123,7 +127,7 @@ export const vehicleRoutes =
         config: { needs: 'editVehicles' },
         schema: { summary: 'Record what was found', tags, params, body: findingCreate, response: { 200: changed } },
       },
-      (request) => vehicles.addFinding(userOf(request), request.params.id, request.body),
+      (request) => records.addFinding(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/meter-changes',
@@ -137,7 +141,7 @@ export const vehicleRoutes =
           response: { 200: changed },
         },
       },
-      (request) => vehicles.changeMeter(userOf(request), request.params.id, request.body),
+      (request) => records.changeMeter(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/engine-swaps',
@@ -151,7 +155,7 @@ export const vehicleRoutes =
           response: { 200: changed },
         },
       },
-      (request) => vehicles.swapEngine(userOf(request), request.params.id, request.body),
+      (request) => records.swapEngine(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/school',
@@ -165,7 +169,7 @@ export const vehicleRoutes =
           response: { 200: changed },
         },
       },
-      (request) => vehicles.chooseSchool(userOf(request), request.params.id, request.body),
+      (request) => records.chooseSchool(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/answers',
@@ -186,7 +190,7 @@ export const vehicleRoutes =
         },
       },
       (request) => {
-        return vehicles.why(request.params.id, request.params.weakPointId);
+        return view.why(request.params.id, request.params.weakPointId);
       },
     );
     app.get(
@@ -201,9 +205,9 @@ export const vehicleRoutes =
         },
       },
       async (request) => {
-        await vehicles.get(request.params.id);
+        await view.get(request.params.id);
         const { rows, total } = await historyOf(source.manager, request.params.id, request.query);
-        return pageOf({ rows: await vehicles.markFitting(request.params.id, rows), total }, request.query);
+        return pageOf({ rows: await view.markFitting(request.params.id, rows), total }, request.query);
       },
     );
     app.get(

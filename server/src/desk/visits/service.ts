@@ -4,7 +4,9 @@ import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService, Journal } from '../../ledger/journal.ts';
-import type { VehicleService } from '../vehicles/service.ts';
+import { pointOfEngine } from '../vehicles/engine.ts';
+import type { VehicleRecordService } from '../vehicles/records.ts';
+import type { VehicleView } from '../vehicles/view.ts';
 import { VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
 
 type JobInput = VisitCreate['jobs'][number];
@@ -13,7 +15,7 @@ export class VisitService {
   constructor(
     private readonly source: DataSource,
     private readonly changes: ChangeService,
-    private readonly vehicles: VehicleService,
+    private readonly vehicles: { readonly view: VehicleView; readonly records: VehicleRecordService },
     private readonly clock: ShopClock,
   ) {}
 
@@ -24,7 +26,7 @@ export class VisitService {
     jobs: readonly JobInput[],
   ): Promise<void> {
     for (const [position, job] of jobs.entries()) {
-      await this.vehicles.weakPoint(journal.manager, familyId, job.weakPointId);
+      await pointOfEngine(journal.manager, familyId, job.weakPointId);
       await journal.insert('visit_job', {
         visitId,
         weakPointId: job.weakPointId,
@@ -39,7 +41,7 @@ export class VisitService {
 
   private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
     if (km !== null) return km;
-    const { path, offsetKm } = await this.vehicles.path(manager, vehicleId);
+    const { path, offsetKm } = await this.vehicles.view.path(manager, vehicleId);
     return Math.max(0, Math.round(distanceAtDay(path, dayFromIso(day)!) - offsetKm));
   }
 
@@ -142,10 +144,16 @@ export class VisitService {
           // Left out, or nobody said what was found: it was not looked at, and does not stand there as if it had been.
           await journal.retract('visit_job', job.id);
         } else if (job.action === 'renew') {
-          const { componentId } = await this.vehicles.weakPoint(journal.manager, vehicle.familyId, job.weakPointId);
+          const { componentId } = await pointOfEngine(journal.manager, vehicle.familyId, job.weakPointId);
           const condition = out.get(job.weakPointId) ?? null;
           if (condition !== null && condition !== 'sound')
-            await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, condition, visitId);
+            await this.vehicles.records.found(journal, author, {
+              vehicleId,
+              weakPointId: job.weakPointId,
+              day,
+              result: condition,
+              visitId,
+            });
           // Two weak points of one component are renewed by one part.
           if (renewed.has(componentId)) continue;
           renewed.add(componentId);
@@ -165,7 +173,13 @@ export class VisitService {
             userId: author.userId,
           });
         } else {
-          await this.vehicles.found(journal, author, vehicleId, job.weakPointId, day, result!, visitId);
+          await this.vehicles.records.found(journal, author, {
+            vehicleId,
+            weakPointId: job.weakPointId,
+            day,
+            result: result!,
+            visitId,
+          });
         }
       }
       return { id: visitId, vehicleId, summary: `Visit of ${day} done` };

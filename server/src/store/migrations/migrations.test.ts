@@ -131,7 +131,7 @@ describe('a workshop from the first schema, brought up to date', () => {
     expect(await source.query('select as_of, verdict from vehicle_standing')).toEqual([
       { as_of: NOW, verdict: 'renew' },
     ]);
-    const { answer } = await services.vehicles.outlook(VEHICLE);
+    const { answer } = await services.view.outlook(VEHICLE);
     expect(answer.rows).toHaveLength(1);
     expect(answer.rows[0]).toMatchObject({
       title: 'Pump weeps',
@@ -150,7 +150,7 @@ describe('a workshop from the first schema, brought up to date', () => {
       { userId: '00000000-0000-4000-8000-000000000001' },
       '00000000-0000-4000-8000-00000000000b',
     );
-    const { answer } = await services.vehicles.outlook(VEHICLE);
+    const { answer } = await services.view.outlook(VEHICLE);
     expect(answer.rows[0]!.looks.map(({ result }) => result)).toEqual(['sound']);
     expect(answer.rows[0]!.verdict).not.toBe('renew');
   });

@@ -1,0 +1,211 @@
+import type { Changed, FindingCreate, ServiceCreate } from '@crosspeen/contract';
+import { dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, type School } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+import type { ChangeAuthor, ChangeService, Journal } from '../../ledger/journal.ts';
+import type { ShopClock } from '../../platform/clock.ts';
+import { badField } from '../../platform/problem.ts';
+import { pointOfEngine } from './engine.ts';
+import { pastReading } from './meter.ts';
+import type { VehicleView } from './view.ts';
+
+const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
+
+/** One finding that is written into a change under way. */
+export interface Found extends Partial<Pick<FindingCreate, 'broughtIn' | 'sinceDay' | 'note'>> {
+  readonly vehicleId: string;
+  readonly weakPointId: string;
+  readonly day: string;
+  readonly result: FindingCreate['result'];
+  readonly visitId: string | null;
+}
+
+/** What is put on a vehicle's record: readings, renewals, findings, clusters, engines, schools. */
+export class VehicleRecordService {
+  constructor(
+    private readonly changes: ChangeService,
+    private readonly view: VehicleView,
+    private readonly clock: ShopClock,
+  ) {}
+
+  async addReading(author: ChangeAuthor, id: string, reading: { day: string; km: number }): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      await journal.lock('vehicle', id);
+      const row = await journal.insert('meter_reading', {
+        vehicleId: id,
+        ...pastReading(this.clock, reading),
+        userId: author.userId,
+      });
+      return { id: row.id, vehicleId: id, summary: 'Reading added' };
+    });
+  }
+
+  /**
+   * Adds a service record for the component of a weak point. Date and reading complete each other through the usage
+   * path.
+   */
+  async addService(author: ChangeAuthor, id: string, service: ServiceCreate): Promise<Changed> {
+    const WORDS = {
+      done: 'renewed',
+      believed: 'believed renewed',
+      unknown: 'history unknown',
+      not_done: 'known not renewed',
+    } as const;
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', id);
+      const point = await pointOfEngine(journal.manager, vehicle.familyId, service.weakPointId);
+      const { day, km } = await this.completed(journal.manager, id, service.day, service.km);
+      const dated = service.certainty === 'done' || service.certainty === 'believed';
+      const row = await journal.insert('service_record', {
+        vehicleId: id,
+        componentId: point.componentId,
+        visitId: null,
+        certainty: service.certainty,
+        day: dated ? day : null,
+        km: dated ? km : null,
+        grade: service.grade,
+        partNumber: service.partNumber || null,
+        revision: service.revision || null,
+        source: service.source ?? null,
+        cameOut: service.certainty === 'done' ? (service.cameOut ?? null) : null,
+        note: service.note || null,
+        userId: author.userId,
+      });
+      // What came out worn or failed is a finding of the weak point that was looked for.
+      if (row.cameOut !== null && row.cameOut !== 'sound')
+        await this.found(journal, author, {
+          vehicleId: id,
+          weakPointId: service.weakPointId,
+          day: row.day!,
+          result: row.cameOut,
+          visitId: null,
+        });
+      return { id: row.id, vehicleId: id, summary: `${point.component}: ${WORDS[service.certainty]}` };
+    });
+  }
+
+  private async completed(
+    manager: EntityManager,
+    id: string,
+    day: string | null,
+    km: number | null,
+  ): Promise<{ day: string | null; km: number | null }> {
+    if (day === null && km === null) return { day, km };
+    const { path, offsetKm, changed } = await this.view.path(manager, id);
+    const today = this.clock.today();
+    if (day !== null) {
+      const number = dayFromIso(day)!;
+      if (number > today) throw badField('day', 'has not come yet; plan a visit for work to come');
+      return { day, km: km ?? Math.max(0, Math.round(distanceAtDay(path, number) - offsetKm)) };
+    }
+    // A figure that two clusters have shown belongs to two dates.
+    if (changed)
+      throw badField('day', 'is needed here: the cluster was replaced, and the reading alone does not tell when');
+    if (km! > distanceAtDay(path, today) + 500)
+      throw badField('km', 'is more than the meter shows today; add the new reading first, or correct the figure');
+    return { day: isoFromDay(Math.min(today, Math.round(dayAtDistance(path, km!)))), km };
+  }
+
+  /** Writes one finding into a change that is under way; answers its id. */
+  async found(journal: Journal, { userId }: ChangeAuthor, found: Found): Promise<string> {
+    const { vehicleId, weakPointId, visitId, day, result } = found;
+    const failed = result === 'failed';
+    const row = await journal.insert('finding', {
+      vehicleId,
+      weakPointId,
+      visitId,
+      day,
+      result,
+      broughtIn: failed && found.broughtIn === true,
+      sinceDay: failed ? (found.sinceDay ?? null) : null,
+      note: found.note || null,
+      userId,
+    });
+    return row.id;
+  }
+
+  async addFinding(author: ChangeAuthor, id: string, finding: FindingCreate): Promise<Changed> {
+    const { sinceDay } = finding;
+    if (sinceDay && sinceDay >= finding.day)
+      throw badField('sinceDay', 'must lie before the day it was found; it was running then');
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', id);
+      const point = await pointOfEngine(journal.manager, vehicle.familyId, finding.weakPointId);
+      const { day } = pastReading(this.clock, finding);
+      return {
+        id: await this.found(journal, author, { ...finding, vehicleId: id, day, visitId: null }),
+        vehicleId: id,
+        summary: `${point.title}: ${RESULT_WORDS[finding.result]}`,
+      };
+    });
+  }
+
+  /** Records that the cluster was replaced: readings from then on start at what the new one showed. */
+  async changeMeter(
+    author: ChangeAuthor,
+    id: string,
+    change: { day: string; oldKm: number; newKm: number; note: string | null },
+  ): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      await journal.lock('vehicle', id);
+      const row = await journal.insert('meter_change', {
+        vehicleId: id,
+        ...pastReading(this.clock, change),
+        note: change.note || null,
+        userId: author.userId,
+      });
+      return { id: row.id, vehicleId: id, summary: 'Cluster replaced' };
+    });
+  }
+
+  /** Records that another engine was put in: its parts have clocks of their own from then on. */
+  async swapEngine(
+    author: ChangeAuthor,
+    id: string,
+    swap: { day: string; engineKm: number | null; note: string | null },
+  ): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      await journal.lock('vehicle', id);
+      const row = await journal.insert('engine_swap', {
+        vehicleId: id,
+        ...pastReading(this.clock, swap),
+        note: swap.note || null,
+        userId: author.userId,
+      });
+      return { id: row.id, vehicleId: id, summary: 'Engine swapped' };
+    });
+  }
+
+  /** Chooses a school for the vehicle or one row of it, with the reason; none goes back to the shop's. */
+  async chooseSchool(
+    author: ChangeAuthor,
+    id: string,
+    { weakPointId, school, reason }: { weakPointId: string | null; school: School | null; reason: string | null },
+  ): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', id);
+      const what =
+        weakPointId === null
+          ? 'the whole vehicle'
+          : (await pointOfEngine(journal.manager, vehicle.familyId, weakPointId)).title;
+      const before = await journal.manager.query<{ id: string }[]>(
+        `select id
+          from school_choice
+          where vehicle_id = $1 and weak_point_id is not distinct from $2 and retracted_at is null`,
+        [id, weakPointId],
+      );
+      for (const choice of before) await journal.retract('school_choice', choice.id);
+      if (school === null) {
+        if (before.length === 0) throw badField('school', 'is the shop’s own already');
+        return { id: before[0]!.id, vehicleId: id, summary: `The shop’s own school again for ${what}` };
+      }
+      const row = await journal.insert('school_choice', {
+        vehicleId: id,
+        weakPointId,
+        school,
+        reason: reason!,
+        userId: author.userId,
+      });
+      return { id: row.id, vehicleId: id, summary: `Another school for ${what}` };
+    });
+  }
+}

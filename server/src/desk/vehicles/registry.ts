@@ -1,0 +1,151 @@
+import type { Changed, VehicleCreate, VehicleUpdate } from '@crosspeen/contract';
+import { compactKey, dayFromIso } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
+import type { LibraryService } from '../../knowledge/library.ts';
+import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
+import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
+import type { ShopClock } from '../../platform/clock.ts';
+import { badField, Problem } from '../../platform/problem.ts';
+import { withAnswer } from '../../reckoning/know.ts';
+import { engineOnFile } from './engine.ts';
+import { pastReading } from './meter.ts';
+
+type Fields = Omit<VehicleUpdate, 'version'>;
+
+/** What a change is called in lists: the plate, or the name. */
+const calledBy = ({ plate, name }: { plate: string | null; name: string | null }): string => plate ?? name ?? 'vehicle';
+
+/** Vehicles put on file and corrected, and what is answered about them. */
+export class VehicleRegistry {
+  constructor(
+    private readonly changes: ChangeService,
+    private readonly library: LibraryService,
+    private readonly clock: ShopClock,
+  ) {}
+
+  private async columns(manager: EntityManager, fields: Fields, id: string | null): Promise<Partial<VehicleRow>> {
+    const knowledge = await engineOnFile(this.library, manager, fields.familyId);
+    if (fields.variantKey !== null && !knowledge.variants.some(({ key }) => key === fields.variantKey))
+      throw badField('variantKey', 'is no variant of this engine; choose one from the list');
+    if (fields.firstRegistered !== null && dayFromIso(fields.firstRegistered)! > this.clock.today())
+      throw badField('firstRegistered', 'has not come yet; write the date of first registration');
+    if (fields.firstSeen !== null && dayFromIso(fields.firstSeen)! > this.clock.today())
+      throw badField('firstSeen', 'has not come yet; write the day it first came to this workshop');
+    for (const key of Object.keys(fields.features))
+      if (!knowledge.features.some((feature) => feature.key === key))
+        throw badField(`features.${key}`, 'is no feature of this engine; choose one from the list');
+    const plateKey = fields.plate ? compactKey(fields.plate) : null;
+    if (plateKey === '') throw badField('plate', 'has no letters or digits; write it as it stands on the vehicle');
+    if (plateKey !== null) {
+      const taken = await manager.query<{ id: string }[]>(
+        'select id from vehicle where plate_key = $1 and retracted_at is null and id is distinct from $2',
+        [plateKey, id],
+      );
+      if (taken.length > 0)
+        throw new Problem('plate_taken', {
+          fields: [{ path: 'plate', message: 'is on file already; open that vehicle, or correct the plate' }],
+          current: { id: taken[0]!.id },
+        });
+    }
+    const plate = fields.plate || null;
+    const name = fields.name || null;
+    return {
+      plate,
+      plateKey,
+      name,
+      nameKey: name === null ? null : compactKey(name),
+      model: fields.model || null,
+      familyId: fields.familyId,
+      variantKey: fields.variantKey,
+      firstRegistered: fields.firstRegistered,
+      firstSeen: fields.firstSeen,
+      market: fields.market || null,
+      serial: fields.serial,
+      features: fields.features,
+      fitted: fields.fitted,
+      duty: fields.duty,
+      odometerUnit: fields.odometerUnit,
+      severity: fields.severity,
+      note: fields.note || null,
+      contact: fields.contact || null,
+      searchText: [plate, plateKey, name, knowledge.engine.maker, fields.model, knowledge.engine.code]
+        .filter(Boolean)
+        .join(' ')
+        .toLowerCase(),
+    };
+  }
+
+  async create(author: ChangeAuthor, { reading, ...fields }: VehicleCreate): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const row = await journal.insert('vehicle', {
+        ...(await this.columns(journal.manager, fields, null)),
+        version: 1,
+      });
+      if (reading !== null)
+        await journal.insert('meter_reading', {
+          vehicleId: row.id,
+          ...pastReading(this.clock, reading),
+          userId: author.userId,
+        });
+      return { id: row.id, vehicleId: row.id, summary: `${calledBy(row)} put on file` };
+    });
+  }
+
+  async update(author: ChangeAuthor, id: string, { version, ...fields }: VehicleUpdate): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const row = await journal.update('vehicle', id, await this.columns(journal.manager, fields, id), version);
+      return { id, vehicleId: id, summary: `${calledBy(row)} corrected` };
+    });
+  }
+
+  /** Keeps the answer to an open question on the vehicle. */
+  async answerQuestion(
+    author: ChangeAuthor,
+    id: string,
+    { about, answer }: { about: string; answer: string },
+  ): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const row = await journal.lock('vehicle', id);
+      const { services: _services, ...known } = withAnswer({ ...row, services: [] }, about, answer) ?? {};
+      if (about.startsWith('history:') && answer === 'never') {
+        const [component] = await journal.manager.query<{ id: string; name: string }[]>(
+          `select c.id, c.name
+            from component c
+            where c.key = $2 and exists (select 1 from weak_point w where w.component_id = c.id and w.family_id = $1)`,
+          [row.familyId, about.slice(8)],
+        );
+        if (!component) throw badField('about', 'names no part of this engine; pick a question from the list');
+        const record = await journal.insert('service_record', {
+          vehicleId: id,
+          componentId: component.id,
+          visitId: null,
+          certainty: 'not_done',
+          day: null,
+          km: null,
+          grade: 'original',
+          partNumber: null,
+          revision: null,
+          source: null,
+          cameOut: null,
+          note: null,
+          userId: author.userId,
+        });
+        return { id: record.id, vehicleId: id, summary: `${component.name}: known not renewed` };
+      }
+      if (Object.keys(known).length === 0)
+        throw badField('answer', 'does not answer this question; pick one of its answers');
+      const { variantKey, model, market, features, fitted } = { ...row, ...known };
+      const knowledge = await engineOnFile(this.library, journal.manager, row.familyId);
+      if (variantKey !== null && !knowledge.variants.some(({ key }) => key === variantKey))
+        throw badField('answer', 'is no variant of this engine; pick one from the list');
+      for (const key of Object.keys(features))
+        if (!knowledge.features.some((feature) => feature.key === key))
+          throw badField('about', 'names no feature of this engine; pick a question from the list');
+      for (const key of Object.keys(fitted))
+        if (!knowledge.weakPoints.some(({ componentKey }) => componentKey === key))
+          throw badField('about', 'names no part of this engine; pick a question from the list');
+      await journal.update('vehicle', id, { variantKey, model, market, features, fitted });
+      return { id, vehicleId: id, summary: `${calledBy(row)}: ${about.split(':')[0]} settled` };
+    });
+  }
+}

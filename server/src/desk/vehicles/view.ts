@@ -1,0 +1,129 @@
+import type { MeterReading, Vehicle, VehicleOutlook, WireWhy } from '@crosspeen/contract';
+import { dayFromIso, meterOffset, type UsagePath } from '@crosspeen/core';
+import type { DataSource, EntityManager } from 'typeorm';
+import { noticesOf, type FamilyKnowledge } from '../../knowledge/family.ts';
+import type { LibraryService } from '../../knowledge/library.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
+import { partsOfFamily } from '../../lists/vehicles.ts';
+import type { ShopClock } from '../../platform/clock.ts';
+import { Problem } from '../../platform/problem.ts';
+import { answerFor, pathOf } from '../../reckoning/answer.ts';
+import { recordsOf, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
+import { whyOf, wireQuestions, type Grounds } from '../../reckoning/why.ts';
+import { engineOnFile } from './engine.ts';
+
+const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
+  id: row.id as Vehicle['id'],
+  plate: row.plate,
+  name: row.name,
+  model: row.model,
+  familyId: row.familyId as Vehicle['familyId'],
+  variantKey: row.variantKey,
+  firstRegistered: row.firstRegistered,
+  firstSeen: row.firstSeen,
+  market: row.market,
+  serial: row.serial,
+  features: row.features,
+  fitted: row.fitted,
+  duty: row.duty,
+  odometerUnit: row.odometerUnit,
+  severity: row.severity,
+  note: row.note,
+  contact: row.contact,
+  version: row.version,
+  engine: knowledge.engine,
+});
+
+/** A vehicle as it is looked at: its answer, its questions, and what its meter means. */
+export class VehicleView {
+  constructor(
+    private readonly source: DataSource,
+    private readonly settings: SettingsService,
+    private readonly library: LibraryService,
+    private readonly clock: ShopClock,
+  ) {}
+
+  private async records(manager: EntityManager, id: string): Promise<VehicleRecords> {
+    const records = (await recordsOf(manager, [id])).get(id);
+    if (!records) throw new Problem('not_found');
+    return records;
+  }
+
+  /**
+   * Usage path of a vehicle as it stands, km since new, to turn readings into dates and back; and what its dash shows
+   * less than that.
+   */
+  async path(manager: EntityManager, id: string): Promise<{ path: UsagePath; offsetKm: number; changed: boolean }> {
+    const subject = subjectOf(await this.records(manager, id), this.clock.today());
+    return {
+      path: pathOf(subject, await this.settings.now(manager)),
+      offsetKm: meterOffset(subject.meterChanges),
+      changed: subject.meterChanges.length > 0,
+    };
+  }
+
+  async get(id: string): Promise<Vehicle> {
+    const { row } = await this.records(this.source.manager, id);
+    return wireVehicle(row, await engineOnFile(this.library, this.source.manager, row.familyId));
+  }
+
+  private async ground(id: string): Promise<Grounds & { readonly records: VehicleRecords }> {
+    const { manager } = this.source;
+    const records = await this.records(manager, id);
+    const today = this.clock.today();
+    return {
+      records,
+      knowledge: await engineOnFile(this.library, manager, records.row.familyId),
+      settings: await this.settings.now(manager),
+      subject: subjectOf(records, today),
+      today,
+    };
+  }
+
+  async outlook(id: string): Promise<Omit<VehicleOutlook, 'visits'>> {
+    const { records, knowledge, subject, settings, today } = await this.ground(id);
+    return {
+      vehicle: wireVehicle(records.row, knowledge),
+      answer: answerFor(
+        knowledge,
+        subject,
+        settings,
+        today,
+        await noticesOf(this.source.manager, records.row.familyId),
+      ),
+      parts: await partsOfFamily(this.source.manager, records.row.familyId),
+      notches: records.services.flatMap(({ componentKey, day, certainty }) =>
+        day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }],
+      ),
+      choices: records.choices.map((choice) => ({
+        ...choice,
+        weakPointId: choice.weakPointId as VehicleOutlook['choices'][number]['weakPointId'],
+      })),
+      features: knowledge.features.map(({ key, name, howToTell }) => ({ key, name, howToTell })),
+      questions: wireQuestions({ knowledge, subject, settings, today }),
+    };
+  }
+
+  /** One chance taken apart. */
+  async why(id: string, weakPointId: string): Promise<WireWhy> {
+    return whyOf(await this.ground(id), weakPointId);
+  }
+
+  /** Ids of the readings that fit a forward-running meter. */
+  private async fitting(id: string): Promise<Set<string>> {
+    const { readings } = await this.records(this.source.manager, id);
+    const rejected = new Set((await this.path(this.source.manager, id)).path.rejected);
+    return new Set(readings.filter((_, index) => !rejected.has(index)).map((reading) => reading.id));
+  }
+
+  /** Marks the readings of a history page that do not fit. */
+  async markFitting<T extends { kind: string; id: string }>(id: string, entries: T[]): Promise<T[]> {
+    const fitting = await this.fitting(id);
+    return entries.map((entry) =>
+      entry.kind === 'reading'
+        ? ({ ...entry, fits: fitting.has(entry.id) } satisfies T & Pick<MeterReading, 'fits'>)
+        : entry,
+    );
+  }
+}
