@@ -1,13 +1,8 @@
 import 'reflect-metadata';
 import pg from 'pg';
 import { DataSource } from 'typeorm';
-import { Judgement1764100000000 } from './migrations/1764100000000-judgement.ts';
-import { Library1764200000000 } from './migrations/1764200000000-library.ts';
-import { Notices1764300000000 } from './migrations/1764300000000-notices.ts';
-import { Safe1764500000000 } from './migrations/1764500000000-safe.ts';
-import { Watched1764400000000 } from './migrations/1764400000000-watched.ts';
-import { Start1764000000000 } from './migrations/1764000000000-start.ts';
 import { ENTITIES } from './entities.ts';
+import { MIGRATIONS } from './migrations/index.ts';
 
 // Dates are dates: no time zone may turn a day into an instant.
 pg.types.setTypeParser(pg.types.builtins.DATE, (value) => value);
@@ -37,14 +32,7 @@ export async function connectDatabase(
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [
-      Start1764000000000,
-      Judgement1764100000000,
-      Library1764200000000,
-      Notices1764300000000,
-      Watched1764400000000,
-      Safe1764500000000,
-    ],
+    migrations: [...MIGRATIONS],
     migrationsTransactionMode: 'each',
     synchronize: false,
     extra: {
