@@ -13,19 +13,20 @@ const may = {
 };
 
 /**
- * The server's floors, each with what it may stand on. `desk` is what people do, one folder a task; `threads` and the
- * files beside the folders put everything together.
+ * The server's floors, each with what it may stand on. `features` is what people do, one folder a task; `threads` and
+ * the files beside the folders put everything together.
  */
 const floors = {
   platform: [],
   ledger: ['platform'],
   knowledge: ['platform', 'ledger'],
-  store: ['platform', 'ledger', 'knowledge'],
+  migrations: [],
+  store: ['platform', 'ledger', 'knowledge', 'migrations'],
   reckoning: ['platform', 'ledger', 'knowledge'],
   standings: ['platform', 'ledger', 'knowledge', 'reckoning'],
   lists: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings'],
-  desk: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists'],
-  threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'desk'],
+  features: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists'],
+  threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'features'],
 };
 
 module.exports = {
@@ -44,6 +45,20 @@ module.exports = {
       from: { path: `^${room}/` },
       to: { path: `^(${rooms.filter((other) => other !== room && !may[room].includes(other)).join('|')})/` },
     })),
+    {
+      name: 'features-do-not-know-each-other',
+      severity: 'error',
+      comment: 'Saving any list and taking any change back serve them all.',
+      from: { path: '^server/src/features/(?!(?:csv|changes)/)([^/]+)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^server/src/features/', pathNot: '^server/src/features/$1/' },
+    },
+    {
+      name: 'web-features-do-not-know-each-other',
+      severity: 'error',
+      comment: 'The shell is the frame around them.',
+      from: { path: '^web/src/features/(?!shell/)([^/]+)/' },
+      to: { path: '^web/src/features/', pathNot: '^web/src/features/$1/' },
+    },
     {
       name: 'core-is-pure',
       severity: 'error',

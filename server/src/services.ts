@@ -1,24 +1,24 @@
 import type { DataSource } from 'typeorm';
-import { BenchService } from './desk/bench/service.ts';
+import { BenchService } from './features/bench/service.ts';
 import { ExperienceService } from './standings/experience.ts';
 import { ChangeService } from './ledger/journal.ts';
-import { IntakeService } from './desk/intake/service.ts';
+import { IntakeService } from './features/intake/service.ts';
 import { markBehind } from './standings/batch.ts';
 import { JudgingService, type JudgeHands } from './standings/judging.ts';
-import { Campaigns } from './desk/library/campaigns.ts';
-import { LibraryDesk } from './desk/library/authoring.ts';
-import { Notices } from './desk/library/notices.ts';
+import { Campaigns } from './features/library/campaigns.ts';
+import { LibraryDesk } from './features/library/authoring.ts';
+import { Notices } from './features/library/notices.ts';
 import type { PackHands } from './threads/pack-hands.ts';
-import { PackDesk, type PackWork } from './desk/library/packs.ts';
+import { PackDesk, type PackWork } from './features/library/packs.ts';
 import { LibraryService } from './knowledge/library.ts';
-import { LibraryShelf } from './desk/library/shelf.ts';
-import { LookupService } from './desk/lookup/service.ts';
-import { SessionService } from './desk/session/service.ts';
+import { LibraryShelf } from './features/library/shelf.ts';
+import { LookupService } from './features/lookup/service.ts';
+import { SessionService } from './features/session/service.ts';
 import { SettingsService } from './ledger/settings.ts';
-import { VehicleRecordService } from './desk/vehicles/records.ts';
-import { VehicleRegistry } from './desk/vehicles/registry.ts';
-import { VehicleView } from './desk/vehicles/view.ts';
-import { VisitService } from './desk/visits/service.ts';
+import { VehicleRecordService } from './features/vehicles/records.ts';
+import { VehicleRegistry } from './features/vehicles/registry.ts';
+import { VehicleView } from './features/vehicles/view.ts';
+import { VisitService } from './features/visits/service.ts';
 import type { ShopClock } from './platform/clock.ts';
 
 /** The services of all features, wired once. */
@@ -77,8 +77,6 @@ export function buildServices(
     changes.onVehicleChange((manager, vehicleId) => experience.vehicleChanged(manager, vehicleId));
     changes.onVehicleChange((manager, vehicleId) => judging.refresh(manager, vehicleId));
   } else changes.onVehicleChange((manager, vehicleId) => markBehind(manager, [vehicleId]));
-  const view = new VehicleView(source, settings, library, clock);
-  const records = new VehicleRecordService(changes, view, clock);
   return {
     source,
     aside,
@@ -86,8 +84,8 @@ export function buildServices(
     changes,
     settings,
     vehicles: new VehicleRegistry(changes, library, clock),
-    records,
-    view,
+    records: new VehicleRecordService(changes, settings, clock),
+    view: new VehicleView(source, settings, library, clock),
     bench: new BenchService(source, library),
     experience,
     judging,
@@ -105,6 +103,6 @@ export function buildServices(
     sessions: new SessionService(source, clock),
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
-    visits: new VisitService(source, changes, { view, records }, clock),
+    visits: new VisitService(source, changes, settings, clock),
   };
 }

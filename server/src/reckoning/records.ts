@@ -3,6 +3,7 @@ import type { EntityManager } from 'typeorm';
 import { asJson, RECORDS } from '../ledger/records.ts';
 import { VehicleEntity, type VehicleRow } from '../ledger/vehicle-rows.ts';
 import { columnsOf } from '../platform/entity.ts';
+import { Problem } from '../platform/problem.ts';
 import type { Subject } from './answer.ts';
 
 export interface ReadingRecord {
@@ -76,6 +77,13 @@ export async function recordsOf(
       ],
     ),
   );
+}
+
+/** Records of one vehicle. Throws not_found. */
+export async function recordsOfVehicle(manager: EntityManager, id: string): Promise<VehicleRecords> {
+  const records = (await recordsOf(manager, [id])).get(id);
+  if (!records) throw new Problem('not_found');
+  return records;
 }
 
 const dayOf = (iso: string): number => dayFromIso(iso)!;

@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import pg from 'pg';
 import { DataSource } from 'typeorm';
 import { ENTITIES } from './entities.ts';
-import { MIGRATIONS } from './migrations/index.ts';
+import { MIGRATIONS } from '../migrations/index.ts';
 
 // Dates are dates: no time zone may turn a day into an instant.
 pg.types.setTypeParser(pg.types.builtins.DATE, (value) => value);

@@ -2,7 +2,7 @@ import type { Changed, ErrorCode, PackChoice, PackPreview } from '@crosspeen/con
 import { Piscina } from 'piscina';
 import type { Author } from '../platform/once.ts';
 import { Problem } from '../platform/problem.ts';
-import type { PackWork } from '../desk/library/packs.ts';
+import type { PackWork } from '../features/library/packs.ts';
 
 export type PackTask =
   | { readonly call: 'preview'; readonly author: Author; readonly name: string; readonly text: string }

@@ -1,29 +1,22 @@
 import type { Changed, FindingCreate, ServiceCreate } from '@crosspeen/contract';
 import { dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, type School } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
-import type { ChangeAuthor, ChangeService, Journal } from '../../ledger/journal.ts';
+import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField } from '../../platform/problem.ts';
-import { pointOfEngine } from './engine.ts';
-import { pastReading } from './meter.ts';
-import type { VehicleView } from './view.ts';
+import { pointOfEngine } from '../../knowledge/engine.ts';
+import { pastReading } from '../../ledger/past-reading.ts';
+import { vehiclePath } from '../../reckoning/vehicle-path.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import { writeFinding } from '../../ledger/finding.ts';
 
 const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
-
-/** One finding that is written into a change under way. */
-export interface Found extends Partial<Pick<FindingCreate, 'broughtIn' | 'sinceDay' | 'note'>> {
-  readonly vehicleId: string;
-  readonly weakPointId: string;
-  readonly day: string;
-  readonly result: FindingCreate['result'];
-  readonly visitId: string | null;
-}
 
 /** What is put on a vehicle's record: readings, renewals, findings, clusters, engines, schools. */
 export class VehicleRecordService {
   constructor(
     private readonly changes: ChangeService,
-    private readonly view: VehicleView,
+    private readonly settings: SettingsService,
     private readonly clock: ShopClock,
   ) {}
 
@@ -72,7 +65,7 @@ export class VehicleRecordService {
       });
       // What came out worn or failed is a finding of the weak point that was looked for.
       if (row.cameOut !== null && row.cameOut !== 'sound')
-        await this.found(journal, author, {
+        await writeFinding(journal, author, {
           vehicleId: id,
           weakPointId: service.weakPointId,
           day: row.day!,
@@ -90,7 +83,10 @@ export class VehicleRecordService {
     km: number | null,
   ): Promise<{ day: string | null; km: number | null }> {
     if (day === null && km === null) return { day, km };
-    const { path, offsetKm, changed } = await this.view.path(manager, id);
+    const { path, offsetKm, changed } = await vehiclePath(manager, id, {
+      settings: await this.settings.now(manager),
+      today: this.clock.today(),
+    });
     const today = this.clock.today();
     if (day !== null) {
       const number = dayFromIso(day)!;
@@ -105,24 +101,6 @@ export class VehicleRecordService {
     return { day: isoFromDay(Math.min(today, Math.round(dayAtDistance(path, km!)))), km };
   }
 
-  /** Writes one finding into a change that is under way; answers its id. */
-  async found(journal: Journal, { userId }: ChangeAuthor, found: Found): Promise<string> {
-    const { vehicleId, weakPointId, visitId, day, result } = found;
-    const failed = result === 'failed';
-    const row = await journal.insert('finding', {
-      vehicleId,
-      weakPointId,
-      visitId,
-      day,
-      result,
-      broughtIn: failed && found.broughtIn === true,
-      sinceDay: failed ? (found.sinceDay ?? null) : null,
-      note: found.note || null,
-      userId,
-    });
-    return row.id;
-  }
-
   async addFinding(author: ChangeAuthor, id: string, finding: FindingCreate): Promise<Changed> {
     const { sinceDay } = finding;
     if (sinceDay && sinceDay >= finding.day)
@@ -132,7 +110,7 @@ export class VehicleRecordService {
       const point = await pointOfEngine(journal.manager, vehicle.familyId, finding.weakPointId);
       const { day } = pastReading(this.clock, finding);
       return {
-        id: await this.found(journal, author, { ...finding, vehicleId: id, day, visitId: null }),
+        id: await writeFinding(journal, author, { ...finding, vehicleId: id, day, visitId: null }),
         vehicleId: id,
         summary: `${point.title}: ${RESULT_WORDS[finding.result]}`,
       };

@@ -7,8 +7,8 @@ import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { withAnswer } from '../../reckoning/know.ts';
-import { engineOnFile } from './engine.ts';
-import { pastReading } from './meter.ts';
+import { engineOnFile } from '../../knowledge/engine.ts';
+import { pastReading } from '../../ledger/past-reading.ts';
 
 type Fields = Omit<VehicleUpdate, 'version'>;
 

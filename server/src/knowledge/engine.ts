@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
-import type { LibraryService, RevisedKnowledge } from '../../knowledge/library.ts';
-import { badField } from '../../platform/problem.ts';
+import type { LibraryService, RevisedKnowledge } from './library.ts';
+import { badField } from '../platform/problem.ts';
 
 /** What the library knows of a vehicle's engine. Throws bad_input where there is no such engine. */
 export async function engineOnFile(

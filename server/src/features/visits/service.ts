@@ -4,9 +4,10 @@ import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import type { ChangeAuthor, ChangeService, Journal } from '../../ledger/journal.ts';
-import { pointOfEngine } from '../vehicles/engine.ts';
-import type { VehicleRecordService } from '../vehicles/records.ts';
-import type { VehicleView } from '../vehicles/view.ts';
+import { pointOfEngine } from '../../knowledge/engine.ts';
+import { writeFinding } from '../../ledger/finding.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import { vehiclePath } from '../../reckoning/vehicle-path.ts';
 import { VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
 
 type JobInput = VisitCreate['jobs'][number];
@@ -15,7 +16,7 @@ export class VisitService {
   constructor(
     private readonly source: DataSource,
     private readonly changes: ChangeService,
-    private readonly vehicles: { readonly view: VehicleView; readonly records: VehicleRecordService },
+    private readonly settings: SettingsService,
     private readonly clock: ShopClock,
   ) {}
 
@@ -41,7 +42,10 @@ export class VisitService {
 
   private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
     if (km !== null) return km;
-    const { path, offsetKm } = await this.vehicles.view.path(manager, vehicleId);
+    const { path, offsetKm } = await vehiclePath(manager, vehicleId, {
+      settings: await this.settings.now(manager),
+      today: this.clock.today(),
+    });
     return Math.max(0, Math.round(distanceAtDay(path, dayFromIso(day)!) - offsetKm));
   }
 
@@ -147,7 +151,7 @@ export class VisitService {
           const { componentId } = await pointOfEngine(journal.manager, vehicle.familyId, job.weakPointId);
           const condition = out.get(job.weakPointId) ?? null;
           if (condition !== null && condition !== 'sound')
-            await this.vehicles.records.found(journal, author, {
+            await writeFinding(journal, author, {
               vehicleId,
               weakPointId: job.weakPointId,
               day,
@@ -173,7 +177,7 @@ export class VisitService {
             userId: author.userId,
           });
         } else {
-          await this.vehicles.records.found(journal, author, {
+          await writeFinding(journal, author, {
             vehicleId,
             weakPointId: job.weakPointId,
             day,

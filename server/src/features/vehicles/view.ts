@@ -1,17 +1,16 @@
 import type { MeterReading, Vehicle, VehicleOutlook, WireWhy } from '@crosspeen/contract';
-import { dayFromIso, meterOffset, type UsagePath } from '@crosspeen/core';
-import type { DataSource, EntityManager } from 'typeorm';
+import { dayFromIso } from '@crosspeen/core';
+import type { DataSource } from 'typeorm';
 import { noticesOf, type FamilyKnowledge } from '../../knowledge/family.ts';
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
 import { partsOfFamily } from '../../lists/vehicles.ts';
 import type { ShopClock } from '../../platform/clock.ts';
-import { Problem } from '../../platform/problem.ts';
 import { answerFor, pathOf } from '../../reckoning/answer.ts';
-import { recordsOf, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
+import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
 import { whyOf, wireQuestions, type Grounds } from '../../reckoning/why.ts';
-import { engineOnFile } from './engine.ts';
+import { engineOnFile } from '../../knowledge/engine.ts';
 
 const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
   id: row.id as Vehicle['id'],
@@ -44,33 +43,14 @@ export class VehicleView {
     private readonly clock: ShopClock,
   ) {}
 
-  private async records(manager: EntityManager, id: string): Promise<VehicleRecords> {
-    const records = (await recordsOf(manager, [id])).get(id);
-    if (!records) throw new Problem('not_found');
-    return records;
-  }
-
-  /**
-   * Usage path of a vehicle as it stands, km since new, to turn readings into dates and back; and what its dash shows
-   * less than that.
-   */
-  async path(manager: EntityManager, id: string): Promise<{ path: UsagePath; offsetKm: number; changed: boolean }> {
-    const subject = subjectOf(await this.records(manager, id), this.clock.today());
-    return {
-      path: pathOf(subject, await this.settings.now(manager)),
-      offsetKm: meterOffset(subject.meterChanges),
-      changed: subject.meterChanges.length > 0,
-    };
-  }
-
   async get(id: string): Promise<Vehicle> {
-    const { row } = await this.records(this.source.manager, id);
+    const { row } = await recordsOfVehicle(this.source.manager, id);
     return wireVehicle(row, await engineOnFile(this.library, this.source.manager, row.familyId));
   }
 
   private async ground(id: string): Promise<Grounds & { readonly records: VehicleRecords }> {
     const { manager } = this.source;
-    const records = await this.records(manager, id);
+    const records = await recordsOfVehicle(manager, id);
     const today = this.clock.today();
     return {
       records,
@@ -112,9 +92,9 @@ export class VehicleView {
 
   /** Ids of the readings that fit a forward-running meter. */
   private async fitting(id: string): Promise<Set<string>> {
-    const { readings } = await this.records(this.source.manager, id);
-    const rejected = new Set((await this.path(this.source.manager, id)).path.rejected);
-    return new Set(readings.filter((_, index) => !rejected.has(index)).map((reading) => reading.id));
+    const { records, subject, settings } = await this.ground(id);
+    const rejected = new Set(pathOf(subject, settings).rejected);
+    return new Set(records.readings.filter((_, index) => !rejected.has(index)).map((reading) => reading.id));
   }
 
   /** Marks the readings of a history page that do not fit. */

@@ -1,8 +1,8 @@
 import { readdirSync } from 'node:fs';
 import { DataSource } from 'typeorm';
-import { buildServices, openDatabase, shopClock } from '../../app.ts';
-import { comingVisits } from '../../lists/visits.ts';
-import { NOW, ownDatabase, testApp } from '../../testing/harness.ts';
+import { buildServices, openDatabase, shopClock } from '../app.ts';
+import { comingVisits } from '../lists/visits.ts';
+import { NOW, ownDatabase, testApp } from '../testing/harness.ts';
 import { Start1764000000000 } from './1764000000000-start.ts';
 import { MIGRATIONS } from './index.ts';
 
