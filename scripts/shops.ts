@@ -9,7 +9,7 @@ import { locked } from './lock.ts';
 import { FIXED_NOW } from './throwaway.ts';
 
 const TEMPLATE = 'crosspeen_browser';
-const ENVIRONMENT = { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn' };
+const ENVIRONMENT = { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', CROSSPEEN_CHECK_ANSWERS: 'yes' };
 
 interface Shop {
   readonly kind: string;

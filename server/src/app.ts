@@ -21,7 +21,7 @@ import { visitRoutes } from './features/visits/routes.ts';
 import { databaseIsAway } from './platform/database-problem.ts';
 import { guard } from './platform/guard.ts';
 import { hosts } from './platform/hosts.ts';
-import { answerBrokenRequest, problems } from './platform/http.ts';
+import { answerBrokenRequest, answersChecked, problems } from './platform/http.ts';
 import { describeWhole } from './platform/openapi.ts';
 import { Problem } from './platform/problem.ts';
 import type { Services } from './services.ts';
@@ -35,6 +35,8 @@ export interface AppDeps {
   readonly logger?: FastifyBaseLogger | boolean | object;
   /** Names that the workshop is reached under, beside this machine's own for itself. */
   readonly hostNames?: readonly string[];
+  /** Holds every answer to its schema; for tests and development, since going through long answers twice takes time. */
+  readonly checkAnswers?: boolean;
 }
 
 /** Builds the HTTP application. It neither listens nor reads the environment. */
@@ -44,6 +46,7 @@ export async function buildApp({
   webRoot,
   logger = false,
   hostNames = [],
+  checkAnswers = false,
 }: AppDeps): Promise<FastifyInstance> {
   const app = Fastify({
     bodyLimit: 1_048_576,
@@ -55,6 +58,7 @@ export async function buildApp({
   app.setSerializerCompiler(serializerCompiler);
   await app.register(problems);
   await app.register(hosts, { names: hostNames });
+  if (checkAnswers) await app.register(answersChecked);
   await app.register(helmet, {
     // The application is served over plain HTTP on loopback; nothing may be asked of any other machine.
     contentSecurityPolicy: {

@@ -42,6 +42,7 @@ const app = await buildApp({
   webRoot: resolve(required('CROSSPEEN_WEB_ROOT')),
   logger,
   hostNames: (process.env['CROSSPEEN_HOSTS'] ?? '').split(','),
+  checkAnswers: process.env['CROSSPEEN_CHECK_ANSWERS'] === 'yes',
 });
 
 let stopping = false;

@@ -1,6 +1,10 @@
 import { ERRORS, problemDetails } from '@crosspeen/contract';
+import Fastify from 'fastify';
+import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { z } from 'zod';
 import { testApp, type Client, type TestApp } from '../testing/harness.ts';
 import { shopClock } from './clock.ts';
+import { answersChecked, asMade, problems } from './http.ts';
 import { badField, Problem } from './problem.ts';
 
 let t: TestApp;
@@ -110,4 +114,32 @@ test('a problem carries its field and its mend', () => {
     fields: [{ path: 'km', message: 'must not be negative' }],
   });
   expect(new Problem('not_found').message).toBe(ERRORS.not_found.message);
+});
+
+describe('answers held to their schemas', () => {
+  const answering = async (answer: unknown, raw: boolean): Promise<number> => {
+    const app = Fastify();
+    app.setValidatorCompiler(validatorCompiler);
+    app.setSerializerCompiler(serializerCompiler);
+    await app.register(problems);
+    await app.register(answersChecked);
+    app.get(
+      '/it',
+      { schema: { response: { 200: z.object({ chance: z.number() }) } }, ...(raw ? asMade : {}) },
+      () => answer,
+    );
+    const { statusCode } = await app.inject('/it');
+    await app.close();
+    return statusCode;
+  };
+  test.each([
+    [{ chance: 0.2 }, true, 200],
+    [{ chance: Number.NaN }, true, 500],
+    [{ chance: '0.2' }, true, 500],
+    [{ chance: 0.2, more: 1 }, true, 500],
+    [{ chance: 0.2, more: 1 }, false, 200],
+    [{}, false, 500],
+  ])('%j, written as it is made: %s, is answered with %i', async (answer, raw, status) => {
+    expect(await answering(answer, raw)).toBe(status);
+  });
 });

@@ -1,10 +1,18 @@
-import { ERRORS, type ErrorCode } from '@crosspeen/contract';
+import { ERRORS, sameJson, type ErrorCode } from '@crosspeen/contract';
 import fp from 'fastify-plugin';
 import type { FastifyError } from 'fastify';
 import { hasZodFastifySchemaValidationErrors, isResponseSerializationError } from 'fastify-type-provider-zod';
 import type { Socket } from 'node:net';
+import { z } from 'zod';
 import { databaseProblem } from './database-problem.ts';
 import { Problem } from './problem.ts';
+
+declare module 'fastify' {
+  interface FastifyContextConfig {
+    /** Its answers leave as they are made. */
+    asMade?: boolean;
+  }
+}
 
 const PROBLEM_TYPE = 'application/problem+json';
 
@@ -62,10 +70,37 @@ function problemOf(error: unknown): Problem {
  * through every number of them again costs as much as writing them. Their schema still stands in the API's description,
  * and the interface reads them by it.
  */
-export const asMade =
-  () =>
-  (answer: unknown): string =>
-    JSON.stringify(answer);
+export const asMade = {
+  config: { asMade: true },
+  serializerCompiler:
+    () =>
+    (answer: unknown): string =>
+      JSON.stringify(answer),
+} as const;
+
+/**
+ * For tests and development: an answer that its schema does not describe, or that carries more than it says, is a
+ * fault of ours, also where it is written as it is.
+ */
+export const answersChecked = fp(
+  (app, _options, done) => {
+    app.addHook('preSerialization', (request, reply, answer, next) => {
+      const described = (request.routeOptions.schema?.response as Record<string, unknown> | undefined)?.[
+        String(reply.statusCode)
+      ];
+      if (!(described instanceof z.ZodType)) return next(null, answer);
+      const plain: unknown = JSON.parse(JSON.stringify(answer));
+      const read = described.safeParse(plain);
+      if (!read.success)
+        return next(new Error(`${request.routeOptions.url} answers off its schema: ${z.prettifyError(read.error)}`));
+      if (request.routeOptions.config.asMade === true && !sameJson(read.data, plain))
+        return next(new Error(`${request.routeOptions.url} answers with more than its schema says`));
+      return next(null, answer);
+    });
+    done();
+  },
+  { name: 'answers-checked' },
+);
 
 /** Seconds after which something that was too much for the moment may be asked again. */
 const RETRY_AFTER: Readonly<Partial<Record<ErrorCode, number>>> = { busy: 2, database_away: 3, no_space: 30 };

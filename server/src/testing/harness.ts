@@ -99,7 +99,12 @@ export async function testApp(): Promise<TestApp> {
   const { url, drop } = await ownDatabase('template');
   const source = await openDatabase(url, 4);
   const services = buildServices(source, shopClock(NOW));
-  const app = await buildApp({ services, cookieSecret: 'only-for-tests-only-for-tests-only', webRoot: null });
+  const app = await buildApp({
+    services,
+    cookieSecret: 'only-for-tests-only-for-tests-only',
+    webRoot: null,
+    checkAnswers: true,
+  });
   const id = async (sql: string, key: string): Promise<string> => {
     const [row] = await source.query<{ id: string }[]>(sql, [key]);
     if (!row) throw new Error(`the demo library has no “${key}”`);

@@ -16,7 +16,7 @@ export const lookupRoutes =
           querystring: lookupQuery,
           response: { 200: lookupAnswer },
         },
-        serializerCompiler: asMade,
+        ...asMade,
       },
       (request) => {
         return lookup.answer(request.query);

@@ -89,7 +89,7 @@ export const vehicleRoutes =
       '/api/vehicles/:id/outlook',
       {
         schema: { summary: 'What gives way next on a vehicle', tags, params, response: { 200: vehicleOutlook } },
-        serializerCompiler: asMade,
+        ...asMade,
       },
       async (request) => {
         const [outlook, all] = await Promise.all([
