@@ -85,3 +85,34 @@ test('chances in words', () =>
     '12 in 100',
     'almost certain',
   ]));
+
+describe('each row begins exactly at its edge', () => {
+  const at = (facts: Partial<VerdictFacts>): string => judge({ ...quiet, ...facts }).rule;
+  const under = (value: number): number => value * (1 - 1e-12);
+  test.each<[string, Partial<VerdictFacts>, Partial<VerdictFacts>, string]>([
+    ['too_likely_to_drive', { consequence: 'engine', chance: 0.5 }, { chance: under(0.5) }, 'over_limit'],
+    ['safety_never_waits', { safety: true, limit: 0.01, chance: 0.01 }, { chance: under(0.01) }, 'safety_watched'],
+    ['over_limit_warns', { chance: 0.08, warnsInTime: true }, { chance: under(0.08) }, 'near_limit'],
+    ['over_limit', { chance: 0.08 }, { chance: under(0.08) }, 'near_limit'],
+    ['would_have_shown', { shareLeft: 0.15 }, { shareLeft: 0.15 * (1 + 1e-12) }, 'below_limit'],
+    ['would_have_shown', { shareLeft: 0.1, chance: under(0.08 / 3) }, { chance: 0.08 / 3 }, 'near_limit'],
+    ['near_limit', { chance: 0.08 / 3 }, { chance: under(0.08 / 3) }, 'below_limit'],
+    ['near_limit_deep', { chance: 0.04, accessMinutes: 120 }, { accessMinutes: 119 }, 'near_limit'],
+  ])('%s', (rule, facts, changed, other) => {
+    expect(at(facts)).toBe(rule);
+    expect(at({ ...facts, ...changed })).toBe(other);
+  });
+  test.each<[string, Partial<VerdictFacts>, string]>([
+    ['damage', { hasFailed: true, consequence: 'damage' }, 'failed_and_grave'],
+    ['drivability', { hasFailed: true, consequence: 'drivability' }, 'failed'],
+    ['safety makes it grave', { hasFailed: true, consequence: 'leak', safety: true }, 'failed_and_grave'],
+    ['damage found worn', { foundWorn: true, consequence: 'damage' }, 'worn'],
+    ['stranded at even odds is driven on', { chance: 0.6, limit: 1, consequence: 'stranded' }, 'near_limit'],
+    ['a revised part that is worn', { revisedFitted: true, foundWorn: true }, 'worn_and_grave'],
+    [
+      'a look that settles nothing catches nothing',
+      { chance: 0.09, warnsInTime: false, lookSettles: true },
+      'over_limit',
+    ],
+  ])('%s', (_, facts, rule) => expect(at(facts)).toBe(rule));
+});
