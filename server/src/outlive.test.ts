@@ -104,7 +104,8 @@ describe('downloads', () => {
 
   test('downloads have connections of their own: what holds all of those leaves the others alone', async () => {
     const { url } = t.services.source.options as { url: string };
-    const aside = await connectDatabase(url, 1, { acquireMs: 200 });
+    // Long enough to connect on a busy machine, and then as long as the held connection is waited for.
+    const aside = await connectDatabase(url, 1, { acquireMs: 3000 });
     const services = buildServices(t.services.source, shopClock(NOW), { aside });
     const held = aside.createQueryRunner();
     await held.connect();
