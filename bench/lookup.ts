@@ -129,9 +129,9 @@ export async function lookupBench(bench: ApiBench): Promise<void> {
     let rows = 0;
     const overHttp = async (i: number): Promise<void> => {
       const body = JSON.parse(await got(`/api/lookup?line=${code(i)}+${100 + (i % 120)}k+2014`)) as {
-        answer: { rows: unknown[] };
+        answer: { judgements: unknown[] };
       };
-      rows += body.answer.rows.length;
+      rows += body.answer.judgements.length;
     };
     const bareSql = async (i: number): Promise<void> => {
       const {

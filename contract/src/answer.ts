@@ -18,115 +18,155 @@ import { NOTICE_KINDS } from './notice-words.ts';
 /** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
 const when = z.object({ day: z.number(), km: z.number() });
 
-export const answerRow = z.object({
-  weakPointId,
-  key: z.string(),
-  title: z.string(),
-  component: z.string(),
-  componentKey: z.string(),
-  componentClass: z.enum(Object.keys(SHAPE_BY_CLASS) as [string, ...string[]]),
-  /**
-   * Wear comes to all of them sooner or later, and `share` says how many by the end of the window; a defect was built
-   * into `share` of them.
-   */
-  nature: z.enum(NATURES),
-  group: z.enum(GROUPS),
-  consequence: z.enum(CONSEQUENCES),
-  safety: z.boolean(),
-  effect: z.string(),
-  signs: z.string(),
-  share: z.number(),
-  causes: z.array(z.array(span)),
-  renewMinutes: z.number(),
-  look: z
-    .object({
-      how: z.string(),
-      minutes: z.number(),
-      detection: z.number(),
-      warning: z.array(span),
-      cautions: z.array(z.string()),
-    })
-    .nullable(),
-  retiredByRevision: z.string().nullable(),
-  verdict: z.enum(VERDICTS),
-  rule: z.string(),
-  reason: z.string(),
-  wouldChange: z.string(),
-  chance: z.number(),
-  limit: z.number().nullable(),
-  appliesWeight: z.number(),
-  settle: z.string().nullable(),
-  due: when.extend({ earliestDay: z.number(), latestDay: z.number() }).nullable(),
-  schools: z.array(
-    z.object({
-      school: z.enum(SCHOOLS),
-      due: when.nullable(),
-      everyDays: z.number().nullable(),
-      because: z.enum([
-        'interval',
-        'no_interval',
-        'limit',
-        'no_limit',
-        'not_in_sight',
-        'looks',
-        'no_look',
-        'looks_too_seldom',
-        'least_cost',
-        'run_to_failure',
-      ]),
+/** What the library and this workshop's own vehicles say of a weak point, whichever vehicle it is asked of. */
+export const answerPoint = z
+  .object({
+    weakPointId,
+    key: z.string(),
+    title: z.string(),
+    component: z.string(),
+    componentKey: z.string(),
+    componentClass: z.enum(Object.keys(SHAPE_BY_CLASS) as [string, ...string[]]),
+    /**
+     * Wear comes to all of them sooner or later, and `share` says how many by the end of the window; a defect was built
+     * into `share` of them.
+     */
+    nature: z.enum(NATURES),
+    group: z.enum(GROUPS),
+    fittedTo: z.enum(FITTED_TO),
+    consequence: z.enum(CONSEQUENCES),
+    safety: z.boolean(),
+    effect: z.string(),
+    signs: z.string(),
+    share: z.number(),
+    causes: z.array(z.array(span)),
+    renewMinutes: z.number(),
+    look: z
+      .object({
+        how: z.string(),
+        minutes: z.number(),
+        detection: z.number(),
+        warning: z.array(span),
+        cautions: z.array(z.string()),
+      })
+      .nullable(),
+    retiredByRevision: z.string().nullable(),
+    /** What this workshop's own vehicles add; null while none says anything. */
+    experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
+    /** Who says what of it; what each means for this vehicle stands in the judgement, in the same order. */
+    statements: z.array(
+      z.object({
+        authority: z.string(),
+        kind: z.enum(AUTHORITY_KINDS),
+        edition: z.string().nullable(),
+        region: z.string().nullable(),
+        words: z.string(),
+        interval: z.array(span),
+        doubted: z.boolean(),
+        strength: z.enum(STATEMENT_STRENGTHS).nullable(),
+      }),
+    ),
+  })
+  .meta({ id: 'AnswerPoint' });
+
+/** What a weak point means for this vehicle: verdict, chance, dates, and what they rest on. */
+export const judgement = z
+  .object({
+    weakPointId,
+    verdict: z.enum(VERDICTS),
+    rule: z.string(),
+    reason: z.string(),
+    wouldChange: z.string(),
+    chance: z.number(),
+    limit: z.number().nullable(),
+    appliesWeight: z.number(),
+    settle: z.string().nullable(),
+    due: when.extend({ earliestDay: z.number(), latestDay: z.number() }).nullable(),
+    schools: z.array(
+      z.object({
+        school: z.enum(SCHOOLS),
+        due: when.nullable(),
+        everyDays: z.number().nullable(),
+        because: z.enum([
+          'interval',
+          'no_interval',
+          'limit',
+          'no_limit',
+          'not_in_sight',
+          'looks',
+          'no_look',
+          'looks_too_seldom',
+          'least_cost',
+          'run_to_failure',
+        ]),
+      }),
+    ),
+    followed: z.enum(SCHOOLS),
+    followedBecause: z.object({
+      by: z.enum(['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by']),
+      wanted: z.enum(SCHOOLS),
+      reason: z.string().nullable(),
     }),
-  ),
-  followed: z.enum(SCHOOLS),
-  followedBecause: z.object({
-    by: z.enum(['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by']),
-    wanted: z.enum(SCHOOLS),
-    reason: z.string().nullable(),
-  }),
-  fittedTo: z.enum(FITTED_TO),
-  /** Factors of use on the clocks of this part. */
-  dutyOn: z.object({ distance: z.number(), age: z.number() }),
-  /** What this workshop's own vehicles add; null while none says anything. */
-  experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
-  authorities: z.array(
-    z.object({
-      authority: z.string(),
-      kind: z.enum(AUTHORITY_KINDS),
-      edition: z.string().nullable(),
-      region: z.string().nullable(),
-      words: z.string(),
-      interval: z.array(span),
-      doubted: z.boolean(),
-      strength: z.enum(STATEMENT_STRENGTHS).nullable(),
-      due: when.nullable(),
-      /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
-      setAside: z
-        .object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() })
-        .nullable(),
+    /** Factors of use on the clocks of this part. */
+    dutyOn: z.object({ distance: z.number(), age: z.number() }),
+    /** What each statement of the weak point asks of this vehicle, in their order. */
+    standings: z.array(
+      z.object({
+        due: when.nullable(),
+        /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
+        setAside: z
+          .object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() })
+          .nullable(),
+      }),
+    ),
+    /**
+     * Bulletins and coverages about it that are in force for this vehicle; `coveredUntil` is a day number, null where
+     * none can be told.
+     */
+    notices: z.array(
+      z.object({
+        id: noticeId,
+        kind: z.enum(NOTICE_KINDS),
+        number: z.string(),
+        title: z.string(),
+        authority: z.string(),
+        coveredUntil: z.number().nullable(),
+        covered: z.boolean().nullable(),
+      }),
+    ),
+    installs: z.array(
+      z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() }),
+    ),
+    originalChance: z.number(),
+    shareLeft: z.number(),
+    looks: z.array(z.object({ day: z.number(), result: z.enum(CONDITIONS) })),
+  })
+  .meta({ id: 'Judgement' });
+
+/** What is drawn and planned with: ribbons, and the forecast of every weak point. Chances to a millionth. */
+export const drawing = z
+  .object({
+    /** Edges of the ribbons' bins, day numbers; one more than there are bins. */
+    edges: z.array(z.number()),
+    /** Over the bins: chance (null where no part is known) and mass of failures, seen from now. */
+    ribbons: z.array(z.object({ weakPointId, chance: z.array(z.number().nullable()), mass: z.array(z.number()) })),
+    /** On each of the days `ahead` of now, left as it is: chance over a service interval from there, chance of having
+     * failed by then; and the chance that a part put in new has failed once it is so old. */
+    forecast: z.object({
+      nowDay: z.number(),
+      serviceDays: z.number(),
+      ahead: z.array(z.number()),
+      items: z.array(
+        z.object({
+          weakPointId,
+          chance: z.array(z.number()),
+          failed: z.array(z.number()),
+          renewed: z.array(z.number()),
+        }),
+      ),
     }),
-  ),
-  /**
-   * Bulletins and coverages about it that are in force for this vehicle; `coveredUntil` is a day number, null where
-   * none can be told.
-   */
-  notices: z.array(
-    z.object({
-      id: noticeId,
-      kind: z.enum(NOTICE_KINDS),
-      number: z.string(),
-      title: z.string(),
-      authority: z.string(),
-      coveredUntil: z.number().nullable(),
-      covered: z.boolean().nullable(),
-    }),
-  ),
-  installs: z.array(z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() })),
-  originalChance: z.number(),
-  shareLeft: z.number(),
-  looks: z.array(z.object({ day: z.number(), result: z.enum(CONDITIONS) })),
-  /** Over the bins of `ribbonEdges`: chance (null where no part is known) and mass of failures, to a millionth. */
-  ribbon: z.object({ chance: z.array(z.number().nullable()), mass: z.array(z.number()) }),
-});
-export type AnswerRow = z.infer<typeof answerRow>;
+  })
+  .meta({ id: 'Drawing' });
 
 export const engineVariant = z.object({
   id: z.uuid(),
@@ -175,16 +215,50 @@ export const answer = z
       engine: z.object({ fittedDay: z.number(), km: z.number(), assumed: z.boolean() }).nullable(),
     }),
     severity: z.number(),
-    ribbonEdges: z.array(z.number()),
-    rows: z.array(answerRow),
+    /** Worst first. */
+    judgements: z.array(judgement),
+    points: z.array(answerPoint),
+    /** Null unless it was asked for. */
+    drawing: drawing.nullable(),
     excluded: z.array(
       z.object({ weakPointId, title: z.string(), component: z.string(), group: z.enum(GROUPS), because: z.string() }),
     ),
   })
   .meta({ id: 'Answer' });
 export type Answer = z.infer<typeof answer>;
+export type AnswerPoint = z.infer<typeof answerPoint>;
+export type Judgement = z.infer<typeof judgement>;
 
-export const lookupQuery = z.object({
+/** A judgement with the weak point it is about, and each statement with what it asks. */
+export type AnswerRow = AnswerPoint &
+  Omit<Judgement, 'standings'> & {
+    readonly authorities: readonly (AnswerPoint['statements'][number] & Judgement['standings'][number])[];
+  };
+
+/** The rows of an answer as they are read: every judgement with its weak point, worst first. */
+export function answerRows({ judgements, points }: Pick<Answer, 'judgements' | 'points'>): AnswerRow[] {
+  const byId = new Map(points.map((point) => [point.weakPointId, point]));
+  return judgements.flatMap((judged) => {
+    const point = byId.get(judged.weakPointId);
+    return point === undefined
+      ? []
+      : [
+          {
+            ...point,
+            ...judged,
+            authorities: point.statements.map((statement, i) => ({ ...statement, ...judged.standings[i]! })),
+          },
+        ];
+  });
+}
+
+/** Asked of an answer beside the question itself. */
+export const answerParts = z.object({
+  /** Whether ribbons and forecast come with it. */
+  drawn: z.enum(['yes', 'no']).default('no'),
+});
+
+export const lookupQuery = answerParts.extend({
   line: anyText(20_000).default(''),
   /** Variant key chosen by the user. */
   variant: anyText(80).optional(),

@@ -3,8 +3,11 @@ import './issue-words.ts';
 export {
   answer,
   type Answer,
-  answerRow,
+  type AnswerPoint,
+  answerParts,
   type AnswerRow,
+  answerRows,
+  type Judgement,
   engineSummary,
   type EngineSummary,
   engineVariant,

@@ -8,6 +8,7 @@ export {
   type VariantWindow,
   type VehicleFacts,
 } from './applicability/applicability.ts';
+export { MADE_BEFORE_REGISTERED, mayBeMade, productionSpan, type Registered } from './applicability/production.ts';
 export { answerLine, CALLS } from './door/door.ts';
 export {
   averageSpeedKmh,
@@ -22,7 +23,15 @@ export {
   type DutyLevel,
   type DutyProfile,
 } from './duty/duty.ts';
+export {
+  anyFailedByDay,
+  failedAfterRenewal,
+  failedByDay,
+  type Forecast,
+  type ItemForecast,
+} from './forecast/forecast.ts';
 export { experienceOf, publishedPrior, type ExperienceSummary, type Spread } from './experience/experience.ts';
+export { experienceCurve, failuresAlone, lifeApart, type CurvePoint } from './experience/curve.ts';
 export { fitLife } from './experience/fit.ts';
 export { type CleanLook, type Observation } from './experience/observation.ts';
 export { watchedParts, type WatchedPart, type WatchedVehicle } from './experience/parts.ts';
@@ -53,13 +62,14 @@ export {
   type RiskAnswer,
   type RiskQuestion,
 } from './life/risk.ts';
+export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, type Why, type WhyGround, type WhyStep } from './outlook/explain.ts';
 export { clocksOf, daysToService, FLEET_YEARS, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion, type QuestionAbout } from './outlook/questions.ts';
 export { type JudgedRow } from './outlook/row.ts';
 export { BELIEVED, GRADE_DUTY, toldShape } from './outlook/part.ts';
-export { RIBBON } from './outlook/ribbon.ts';
+export { RIBBON } from './outlook/grid.ts';
 export {
   type LookFact,
   CERTAINTIES,
@@ -70,6 +80,7 @@ export {
   SOURCES,
   type Certainty,
   type Condition,
+  type Drawing,
   type DueFact,
   type ExcludedRow,
   type ExperienceFact,
@@ -131,6 +142,7 @@ export {
   dayAtDistance,
   distanceAtDay,
   FORECAST_DEFAULTS,
+  forecastSpread,
   usagePath,
   type Reading,
   type UsagePath,

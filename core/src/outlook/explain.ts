@@ -2,7 +2,7 @@ import { applicability } from '../applicability/applicability.ts';
 import { natureOf } from '../life/nature.ts';
 import type { ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
-import { runningChance } from './ribbon.ts';
+import { runningChance } from './ahead.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 

@@ -82,12 +82,14 @@ const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
     safetyLimit: 0.01,
     schools: everywhere('early'),
     failureCost: each(400_000),
-    labourCostPerMinute: 160,
+    labourCostPerHour: 9600,
     dutyFactors: DEFAULT_DUTY_FACTORS,
   },
   ...changes,
 });
 const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
+const drawing = (changes: Partial<OutlookInput> = {}) => outlook(input(changes), { drawn: true }).drawing!;
+const ribbon = (changes: Partial<OutlookInput> = {}) => drawing(changes).ribbons[0]!;
 const done = (daysAgo: number, more: object = {}) => ({
   componentKey: 'belt',
   certainty: 'done' as const,
@@ -158,26 +160,26 @@ test('a clean look lowers the chance and the ribbon after it; a worn one holds t
   });
   const seen = row(look(false));
   expect(seen.chance).toBeLessThan(row().chance / 2);
-  expect(seen.ribbon.chance[16]).toBeLessThan(row().ribbon.chance[16]! / 1.5);
-  const earlier = row({
+  expect(ribbon(look(false)).chance[16]).toBeLessThan(ribbon().chance[16]! / 1.5);
+  const earlier = ribbon({
     findings: [{ weakPointId: 'belt', day: TODAY - 2000, result: 'sound' as const, broughtIn: false, sinceDay: null }],
-  }).ribbon.chance;
+  }).chance;
   // Bins of 182.6 days: the look 2000 days ago stands between the fifth and the sixth, and lowers what comes after it,
   // not before.
-  expect(earlier.slice(0, 5)).toEqual(row().ribbon.chance.slice(0, 5));
-  expect(earlier[6]).toBeLessThan(row().ribbon.chance[6]!);
+  expect(earlier.slice(0, 5)).toEqual(ribbon().chance.slice(0, 5));
+  expect(earlier[6]).toBeLessThan(ribbon().chance[6]!);
   expect(row(look(true)).verdict).toBe('hold');
   expect(row({ ...look(true), services: [done(5)] }).verdict).not.toBe('hold');
 });
 
 test('the ribbon’s mass until a day is what the chance says: the first year sums to it', () => {
-  const { rows, ribbonEdges } = outlook(input());
-  const { chance, ribbon } = rows[0]!;
-  expect(ribbonEdges).toHaveLength(ribbon.mass.length + 1);
-  const now = ribbonEdges.indexOf(TODAY);
-  const year = ribbon.mass.slice(now, now + 4).reduce((sum, mass) => sum + mass, 0);
-  expect(year).toBeCloseTo(chance, 2);
-  expect(ribbon.mass.every((mass) => mass >= 0)).toBe(true);
+  const { edges, ribbons } = drawing();
+  const { mass } = ribbons[0]!;
+  expect(edges).toHaveLength(mass.length + 1);
+  const now = edges.indexOf(TODAY);
+  const year = mass.slice(now, now + 4).reduce((sum, part) => sum + part, 0);
+  expect(year).toBeCloseTo(row().chance, 2);
+  expect(mass.every((part) => part >= 0)).toBe(true);
 });
 
 test('what is due lies inside its range, and a firmer forecast narrows it', () => {

@@ -3,9 +3,9 @@ import { averageSpeedKmh } from '../duty/duty.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import { RIBBON, ribbonGrid } from './ribbon.ts';
-import { judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
-import type { ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
+import { layGrid, RIBBON } from './grid.ts';
+import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
+import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
 export const MODEL_VERSION = 5;
@@ -49,7 +49,7 @@ export function framesOf({
   const speed = averageSpeedKmh(duty);
   const frame = (own: UsagePath, fittedDay: number | null): Frame => {
     const clocks = clocksOf(own, speed);
-    return { clocks, path: own, fittedDay, kmAtDay, grid: ribbonGrid(today, pastFromDay, serviceDays) };
+    return { clocks, path: own, fittedDay, kmAtDay, grid: layGrid(today, pastFromDay, serviceDays) };
   };
   const vehicle = frame(path, null);
   return { vehicle, engine: engine === null ? vehicle : frame(engine.path, engine.fittedDay) };
@@ -80,14 +80,14 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
 }
 
 /**
- * The answer for one vehicle: every weak point that applies with its verdict, reason, chance, due date and ribbon,
- * worst first, and those that do not apply with why. Pure: the day, the path and all records are passed in. Days are
- * day numbers, distances km.
+ * The answer for one vehicle: every weak point that applies with its verdict, reason, chance and due date, worst first,
+ * and those that do not apply with why; where it is `drawn`, its ribbons and its forecast too. Pure: the day, the path
+ * and all records are passed in. Days are day numbers, distances km.
  */
-export function outlook(input: OutlookInput): Outlook {
+export function outlook(input: OutlookInput, { drawn }: { readonly drawn: boolean } = { drawn: false }): Outlook {
   const { today, path } = input;
   const frames = framesOf(input);
-  const rows: OutlookRow[] = [];
+  const rows: { readonly shown: OutlookRow; readonly workings: RowWorkings }[] = [];
   const excluded: ExcludedRow[] = [];
   for (const weakPoint of input.weakPoints) {
     const applies = applicability(weakPoint.appliesTo, input.facts);
@@ -95,23 +95,37 @@ export function outlook(input: OutlookInput): Outlook {
       const { id, key, title, component, group } = weakPoint;
       excluded.push({ weakPoint: { id, key, title, component, group }, because: applies.because });
     } else {
-      const frame = frameFor(weakPoint, frames);
-      rows.push(
-        shownRow(
-          judgeRow(weakPoint, applies.weight, input, frame),
-          applies.applies === 'maybe' ? applies.settle : null,
-          frame.grid,
-        ),
-      );
+      const workings = judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames));
+      rows.push({ workings, shown: shownRow(workings, applies.applies === 'maybe' ? applies.settle : null) });
     }
   }
-  rows.sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
-  const { grid } = frames.vehicle;
+  rows.sort(({ shown: a }, { shown: b }) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
+  const { serviceDays } = frames.vehicle.grid;
   return {
-    rows,
+    rows: rows.map(({ shown }) => shown),
     excluded,
-    ribbonEdges: grid.edges,
     now: whenOn(path, today),
-    nextService: whenOn(path, today + grid.serviceDays),
+    nextService: whenOn(path, today + serviceDays),
+    drawing: drawn
+      ? drawingOf(
+          rows.map(({ workings }) => workings),
+          frames,
+        )
+      : null,
+  };
+}
+
+function drawingOf(rows: readonly RowWorkings[], frames: Frames): Drawing {
+  const { edges, aheadDays, nowDay, serviceDays } = frames.vehicle.grid;
+  const drawn = rows.map((row) => ({ row, ...drawnRow(row, frameFor(row.weakPoint, frames)) }));
+  return {
+    edges,
+    ribbons: drawn.map(({ row, ribbon }) => ({ weakPointId: row.weakPoint.id, ...ribbon })),
+    forecast: {
+      nowDay,
+      serviceDays,
+      ahead: Array.from(aheadDays.subarray(0, RIBBON.futureBins + 1)),
+      items: drawn.map(({ forecast }) => forecast),
+    },
   };
 }

@@ -103,29 +103,36 @@ function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInpu
       safetyLimit: 0.01,
       schools: each('early' as const),
       failureCost: each(60_000),
-      labourCostPerMinute: 160,
+      labourCostPerHour: 9600,
       dutyFactors: DEFAULT_DUTY_FACTORS,
     },
     ...changes,
   };
 }
 const rowOf = (input: OutlookInput) => outlook(input).rows[0]!;
+const drawnOf = (input: OutlookInput) => {
+  const { rows, drawing } = outlook(input, { drawn: true });
+  return { row: rows[0]!, ribbon: drawing!.ribbons[0]!, item: drawing!.forecast.items[0]! };
+};
 
 test('every figure of every row is a probability, a date that can be, or nothing', () => {
   fc.assert(
     fc.property(worlds, (world) => {
-      const row = rowOf(inputOf(world));
+      const { row, ribbon, item } = drawnOf(inputOf(world));
       for (const value of [
         row.chance,
         row.originalChance,
         row.appliesWeight,
-        ...row.ribbon.chance.filter((chance) => chance !== null),
-        ...row.ribbon.mass,
+        ...ribbon.chance.filter((chance) => chance !== null),
+        ...ribbon.mass,
+        ...item.chance,
+        ...item.failed,
+        ...item.renewed,
       ]) {
         expect(value).toBeGreaterThanOrEqual(-1e-9);
         expect(value).toBeLessThanOrEqual(1 + 1e-9);
       }
-      expect(row.ribbon.mass.reduce((sum, mass) => sum + mass, 0)).toBeLessThanOrEqual(1 + 1e-9);
+      expect(ribbon.mass.reduce((sum, mass) => sum + mass, 0)).toBeLessThanOrEqual(1 + 1e-9);
       if (row.due) {
         expect(row.due.day).toBeGreaterThanOrEqual(TODAY);
         expect(row.due.earliestDay).toBeLessThanOrEqual(row.due.day);
@@ -215,20 +222,22 @@ test('what wears: the chance of a part known never to be renewed never falls, it
           ? null
           : { nodes: nodes.map((node) => ({ ...node, weight: node.weight / total })), parts: 20, failures: 5 };
       const perDay = world.km / (world.years * 365.25);
-      const at = (years: number): ReturnType<typeof rowOf> => {
+      const at = (years: number): ReturnType<typeof drawnOf> => {
         const start = TODAY - years * 365.25;
         const path = usagePath([{ day: TODAY, km: perDay * years * 365.25 }], start, perDay);
         const input = inputOf(world, { path, services: NEVER_RENEWED });
-        return rowOf({ ...input, weakPoints: input.weakPoints.map((point) => ({ ...point, experience })) });
+        return drawnOf({ ...input, weakPoints: input.weakPoints.map((point) => ({ ...point, experience })) });
       };
       const [now, then] = [at(world.years), at(world.years + later)];
-      expect(then.chance).toBeGreaterThanOrEqual(now.chance - 1e-9);
-      for (const { verdict, shareLeft } of [now, then]) {
+      expect(then.row.chance).toBeGreaterThanOrEqual(now.row.chance - 1e-9);
+      for (const {
+        row: { verdict, shareLeft },
+      } of [now, then]) {
         expect(verdict).not.toBe('behind_it');
         expect(shareLeft).toBeCloseTo(1, 12);
       }
-      const ahead = now.ribbon.chance.slice(16);
-      ahead.slice(1).forEach((chance, i) => expect(chance!).toBeGreaterThanOrEqual(ahead[i]! - 2e-3));
+      const ahead = now.item.chance;
+      ahead.slice(1).forEach((chance, i) => expect(chance).toBeGreaterThanOrEqual(ahead[i]! - 2e-3));
     }),
     { numRuns: 200 },
   );

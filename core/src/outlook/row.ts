@@ -1,6 +1,7 @@
 import { clockDuty, type ClockDuty } from '../duty/duty.ts';
 import { natureOf, susceptibleShare } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
+import type { ItemForecast } from '../forecast/forecast.ts';
 import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
 import type { School } from '../schools/schools.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
@@ -8,9 +9,21 @@ import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../v
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
-import { crossing, RIBBON, ribbon, runningOn, type RibbonGrid, type Running } from './ribbon.ts';
+import { aheadOf, runningOn, type Running } from './ahead.ts';
+import { crossing } from './crossing.ts';
+import { RIBBON, type Grid } from './grid.ts';
+import { failedOnceRenewed } from './renewal.ts';
+import { ribbon } from './ribbon.ts';
 import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
-import type { DueFact, FindingFact, FollowedBecause, OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
+import type {
+  DueFact,
+  FindingFact,
+  FollowedBecause,
+  OutlookInput,
+  OutlookRow,
+  Ribbon,
+  WeakPointFact,
+} from './types.ts';
 import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
 
 /**
@@ -19,7 +32,7 @@ import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
 export interface Frame {
   readonly clocks: ClocksByKind;
   readonly path: UsagePath;
-  readonly grid: RibbonGrid;
+  readonly grid: Grid;
   readonly fittedDay: number | null;
   /** Distance on the vehicle's own meter, which is what people read. */
   readonly kmAtDay: (day: number) => number;
@@ -48,6 +61,8 @@ export interface RowWorkings extends JudgedRow {
   /** With fewer installations and lives: for what is drawn and looked for. */
   readonly thinned: () => PartMixture;
   readonly running: () => Running;
+  /** P(susceptible | running, looks). */
+  readonly susceptible: number;
   readonly authorities: () => readonly AuthorityMark[];
   readonly question: SchoolQuestion;
   readonly because: FollowedBecause;
@@ -225,6 +240,7 @@ export function judgeRow(
     current,
     thinned,
     running,
+    susceptible: exact.susceptible,
     authorities,
     question,
     settled: install.certainty === 'done' || install.certainty === 'not_done',
@@ -236,26 +252,10 @@ export function judgeRow(
   };
 }
 
-/** The row as it is shown: the judgement in words, all schools side by side, the ribbon. */
-export function shownRow(workings: RowWorkings, settle: string | null, grid: RibbonGrid): OutlookRow {
-  const {
-    weakPoint,
-    verdict,
-    rule,
-    chance,
-    limit,
-    appliesWeight,
-    due,
-    followed,
-    because,
-    facts,
-    state,
-    looks,
-    current,
-    rank,
-    authorities,
-    dutyOn,
-  } = workings;
+/** The row as it is shown: the judgement in words, all schools side by side. */
+export function shownRow(workings: RowWorkings, settle: string | null): OutlookRow {
+  const { weakPoint, verdict, rule, chance, limit, appliesWeight, due, followed, facts, state, rank, dutyOn } =
+    workings;
   return {
     weakPoint,
     verdict,
@@ -266,8 +266,8 @@ export function shownRow(workings: RowWorkings, settle: string | null, grid: Rib
     settle,
     due,
     followed,
-    followedBecause: because,
-    authorities: authorities(),
+    followedBecause: workings.because,
+    authorities: workings.authorities(),
     rank,
     dutyOn,
     reason: reasonWords(rule, facts),
@@ -275,9 +275,36 @@ export function shownRow(workings: RowWorkings, settle: string | null, grid: Rib
     schools: schoolViews(workings.question),
     installs: state.installs,
     originalChance: state.originalChance,
-    looks: current.map(({ day, result }) => ({ day, result })),
-    ribbon: ribbon(workings.thinned(), looks, grid, workings.running()),
+    looks: workings.current.map(({ day, result }) => ({ day, result })),
     shareLeft: facts.shareLeft,
+  };
+}
+
+/** The lane of a row, and what lies ahead of it with and without a renewal. */
+export function drawnRow(
+  workings: RowWorkings,
+  { grid, clocks }: Frame,
+): { readonly ribbon: Ribbon; readonly forecast: ItemForecast } {
+  const { weakPoint, state, susceptible, appliesWeight, dutyOn, facts, looks } = workings;
+  const ahead = aheadOf(grid, workings.running());
+  const days = Array.from({ length: ahead.failed.length }, (_, i) => grid.nowDay + grid.aheadDays[i]!);
+  const renewed = failedOnceRenewed(
+    weakPoint,
+    state.mixture,
+    susceptible,
+    { clocks, duty: dutyOn },
+    grid.nowDay,
+    days,
+  ).map((by) => appliesWeight * by);
+  const none = days.map(() => 0);
+  return {
+    ribbon: ribbon(workings.thinned(), looks, grid, ahead),
+    forecast: {
+      weakPointId: weakPoint.id,
+      // A revised part has no such weak point any more, whatever it was told of the older ones.
+      ...(facts.revisedFitted ? { chance: none, failed: none } : ahead),
+      renewed,
+    },
   };
 }
 

@@ -1,4 +1,5 @@
 import { susceptibleShare } from '../life/nature.ts';
+import { labourCost } from '../money/labour.ts';
 import { strictest } from '../schools/authorities.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
@@ -67,7 +68,7 @@ export function schoolView(school: School, question: SchoolQuestion): SchoolView
       };
     }
     case 'cost': {
-      const planned = weakPoint.renewMinutes * policy.labourCostPerMinute + (weakPoint.partPrice ?? 0);
+      const planned = labourCost(weakPoint.renewMinutes, policy.labourCostPerHour) + (weakPoint.partPrice ?? 0);
       const age =
         planned > 0
           ? cheapestAgeDays(

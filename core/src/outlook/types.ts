@@ -1,4 +1,5 @@
 import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicability.ts';
+import type { Forecast } from '../forecast/forecast.ts';
 import type { ComponentClass } from '../life/elicit.ts';
 import type { ClockDuty, DutyFactors, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
@@ -128,7 +129,8 @@ export interface OutlookPolicy {
   readonly schools: Readonly<Record<Consequence, School>>;
   /** What a failure costs beyond the renewal itself, by consequence; any one money. */
   readonly failureCost: Readonly<Record<Consequence, number>>;
-  readonly labourCostPerMinute: number;
+  /** Of one hour of labour. */
+  readonly labourCostPerHour: number;
   readonly dutyFactors: DutyFactors;
 }
 
@@ -158,7 +160,7 @@ export interface DueFact extends WhenFact {
   readonly latestDay: number;
 }
 
-/** One lane over the bins whose edges the outlook gives. */
+/** One lane over the bins whose edges the drawing gives. */
 export interface Ribbon {
   /**
    * Chance of failing within one service interval from the bin's first day, given alive there; null where no part is
@@ -228,7 +230,6 @@ export interface OutlookRow {
   readonly looks: readonly { readonly day: number; readonly result: Condition }[];
   /** Factors of use on the clocks of this part. */
   readonly dutyOn: ClockDuty;
-  readonly ribbon: Ribbon;
   /** P(susceptible | alive) over the susceptible share: how much of the fear survival has left. */
   readonly shareLeft: number;
   /** For ordering: lower is more pressing. */
@@ -240,11 +241,20 @@ export interface ExcludedRow {
   readonly because: string;
 }
 
+/** What is drawn of a vehicle, and what is planned with. */
+export interface Drawing {
+  /** Edges of the ribbons' bins, day numbers; one more than there are bins. */
+  readonly edges: readonly number[];
+  /** One for each row, in their order. */
+  readonly ribbons: readonly (Ribbon & { readonly weakPointId: string })[];
+  readonly forecast: Forecast;
+}
+
 export interface Outlook {
   readonly rows: readonly OutlookRow[];
   readonly excluded: readonly ExcludedRow[];
   readonly nextService: WhenFact;
-  /** Edges of the ribbons' bins, day numbers; one more than there are bins. */
-  readonly ribbonEdges: readonly number[];
   readonly now: WhenFact;
+  /** Null unless it was asked for. */
+  readonly drawing: Drawing | null;
 }

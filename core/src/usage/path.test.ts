@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { hoursFromDistance } from './clock.ts';
-import { dayAtDistance, distanceAtDay, usagePath } from './path.ts';
+import { dayAtDistance, distanceAtDay, forecastSpread, usagePath } from './path.ts';
 
 const readings = fc.array(
   fc.record({ day: fc.integer({ min: 100, max: 5000 }), km: fc.integer({ min: 0, max: 300_000 }) }),
@@ -75,4 +75,19 @@ test('hours follow the distance at the average speed, both ways', () => {
   expect(hours.at(100)).toBe(200);
   expect(hours.dayOf(100)).toBeCloseTo(50, 9);
   expect(() => hoursFromDistance(path, 0)).toThrow(/speed/);
+});
+
+test('a forecast is off by a third on the prior alone, by less the more days of use the readings cover', () => {
+  const over = (days: number): number =>
+    forecastSpread({
+      knots: [
+        { day: 0, km: 0 },
+        { day: days, km: 1000 },
+      ],
+    });
+  expect(forecastSpread({ knots: [{ day: 5, km: 100 }] })).toBe(0.35);
+  // 180 days of prior beside 540 of readings: half of it.
+  expect(over(540)).toBeCloseTo(0.175, 12);
+  expect(over(1461)).toBeCloseTo(0.35 * Math.sqrt(180 / 1641), 12);
+  expect(over(9000)).toBe(over(1461));
 });

@@ -1,3 +1,5 @@
+import { DAYS_PER_YEAR } from '../units/day.ts';
+
 /** One odometer reading: day number (days since 1970-01-01, may be fractional) and kilometres since new. */
 export interface Reading {
   readonly day: number;
@@ -104,6 +106,23 @@ export function usagePath(
     knots.unshift({ day: start, km: 0 });
   }
   return { knots, startDay: start, rateKmPerDay, rejected };
+}
+
+/** Relative spread of a forecast that rests on the prior rate alone. */
+const PRIOR_SPREAD = 0.35;
+/** Readings further apart than this say no more of the rate to come. */
+const MOST_COVERED_DAYS = 4 * DAYS_PER_YEAR;
+
+/**
+ * Relative sd of the forecast rate: that of the prior, narrowed by the days of use that the readings cover against the
+ * days that the prior counts for.
+ */
+export function forecastSpread(
+  { knots }: Pick<UsagePath, 'knots'>,
+  { priorWeightDays }: Pick<ForecastOptions, 'priorWeightDays'> = FORECAST_DEFAULTS,
+): number {
+  const covered = Math.min(MOST_COVERED_DAYS, knots[knots.length - 1]!.day - knots[0]!.day);
+  return PRIOR_SPREAD * Math.sqrt(priorWeightDays / (priorWeightDays + covered));
 }
 
 /** Distance in km on `day`: 0 before the start, linear between knots, at the forecast rate after the last. */

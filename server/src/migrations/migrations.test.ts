@@ -133,13 +133,13 @@ describe('a workshop from the first schema, brought up to date', () => {
     expect(await source.query('select as_of, verdict from vehicle_standing')).toEqual([
       { as_of: NOW, verdict: 'renew' },
     ]);
-    const { answer } = await services.view.outlook(VEHICLE);
-    expect(answer.rows).toHaveLength(1);
-    expect(answer.rows[0]).toMatchObject({
-      title: 'Pump weeps',
+    const { answer } = await services.view.outlook(VEHICLE, { drawn: false });
+    expect(answer.judgements).toHaveLength(1);
+    expect(answer.points[0]).toMatchObject({ title: 'Pump weeps' });
+    expect(answer.judgements[0]).toMatchObject({
       looks: [expect.objectContaining({ result: 'sound' }), expect.objectContaining({ result: 'worn' })],
     });
-    expect(answer.rows[0]!.verdict).toBe('renew');
+    expect(answer.judgements[0]!.verdict).toBe('renew');
     expect(
       (await comingVisits(source.manager, { page: 1, pageSize: 25 })).rows.map(({ day, plate }) => [day, plate]),
     ).toEqual([['2026-12-12', 'OLD 1']]);
@@ -152,9 +152,9 @@ describe('a workshop from the first schema, brought up to date', () => {
       { userId: '00000000-0000-4000-8000-000000000001' },
       '00000000-0000-4000-8000-00000000000b',
     );
-    const { answer } = await services.view.outlook(VEHICLE);
-    expect(answer.rows[0]!.looks.map(({ result }) => result)).toEqual(['sound']);
-    expect(answer.rows[0]!.verdict).not.toBe('renew');
+    const { answer } = await services.view.outlook(VEHICLE, { drawn: false });
+    expect(answer.judgements[0]!.looks.map(({ result }) => result)).toEqual(['sound']);
+    expect(answer.judgements[0]!.verdict).not.toBe('renew');
   });
 });
 

@@ -1,8 +1,7 @@
-import { dayFromIso, usagePath } from '@crosspeen/core';
+import { dayFromIso } from '@crosspeen/core';
 import type { FamilyKnowledge, NoticeFact, VariantRow } from '../knowledge/family.ts';
-import { mayBeMade } from './production.ts';
 import { DEFAULT_SETTINGS } from '../ledger/settings.ts';
-import { answerFor, fittingVariants, rateSpread, UNKNOWN_SUBJECT, type Subject } from './answer.ts';
+import { answerFor, fittingVariants, UNKNOWN_SUBJECT, type Subject } from './answer.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
 const variant = (key: string, producedFrom: string | null, producedTo: string | null): VariantRow => ({
@@ -45,34 +44,6 @@ describe('variants that fit a registration', () => {
     expect(fitting(null, false)).toHaveLength(2);
     expect(fitting('1999-01-01', true)).toHaveLength(2);
   });
-});
-
-test('a forecast that rests on years of readings spreads less than one on the usual use', () => {
-  const bare = usagePath([{ day: TODAY, km: 100_000 }], null, 41);
-  const known = usagePath(
-    [
-      { day: TODAY - 2000, km: 20_000 },
-      { day: TODAY, km: 100_000 },
-    ],
-    TODAY - 2500,
-    41,
-  );
-  expect(rateSpread(known)).toBeLessThan(rateSpread({ ...bare, knots: [{ day: TODAY, km: 100_000 }] }) / 2);
-});
-
-describe('made within production dates', () => {
-  const day = (iso: string): number => dayFromIso(iso)!;
-  test.each([
-    ['2018-05-01', '2017-01-01', '2018-01-01', true],
-    ['2018-05-01', '2018-06-01', null, false],
-    ['2018-05-01', null, '2017-10-29', false],
-    ['2018-05-01', null, '2017-10-30', true],
-    ['2018-05-01', '2018-05-01', null, true],
-    [null, '2018-06-01', '2018-07-01', true],
-    ['2018-05-01', null, null, true],
-  ] as const)('registered on %s, made from %s to %s: %s', (registered, from, to, may) =>
-    expect(mayBeMade(registered === null ? null : day(registered), from, to)).toBe(may),
-  );
 });
 
 describe('notices beside a row', () => {
@@ -132,7 +103,8 @@ describe('notices beside a row', () => {
     ...changes,
   });
   const beside = (facts: readonly NoticeFact[], about: Subject = subject) =>
-    answerFor(knowledge, about, DEFAULT_SETTINGS, TODAY, facts).rows[0]!.notices;
+    answerFor({ knowledge, subject: about, settings: DEFAULT_SETTINGS, today: TODAY }, { notices: facts, drawn: false })
+      .judgements[0]!.notices;
   test('a bulletin is there, and pays for nothing', () =>
     expect(beside([notice({ kind: 'bulletin' })])).toMatchObject([
       { kind: 'bulletin', covered: null, coveredUntil: null },

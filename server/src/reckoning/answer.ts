@@ -1,16 +1,21 @@
-import type { Answer, AnswerRow } from '@crosspeen/contract';
+import type { Answer, AnswerPoint, Judgement, SettingsValues } from '@crosspeen/contract';
 import {
   ANOTHER,
   coveredUntil,
   dayFromIso,
+  DAYS_PER_YEAR,
   distanceAtDay,
   enginePath,
+  forecastSpread,
+  mayBeMade,
   meterOffset,
   natureOf,
   outlook,
+  productionSpan,
   readingsSinceNew,
   usagePath,
   weighVariants,
+  type Drawing,
   type DutyProfile,
   type EngineSwap,
   type FindingFact,
@@ -24,8 +29,6 @@ import {
   type UsagePath,
   type VariantWeight,
 } from '@crosspeen/core';
-import type { SettingsValues } from '@crosspeen/contract';
-import { MADE_BEFORE_REGISTERED, mayBeMade } from './production.ts';
 import type { FamilyKnowledge, NoticeFact, VariantRow } from '../knowledge/family.ts';
 
 /** What is known of the vehicle a question is about; nulls and what is left out of records are unknown. */
@@ -72,36 +75,7 @@ export const UNKNOWN_SUBJECT: Omit<Subject, 'readings'> = {
   findings: [],
 };
 
-/**
- * Days that production may lie before and after the day of registration as understood: a bare year stands for its
- * middle.
- */
-const PRODUCTION = {
-  exact: { before: MADE_BEFORE_REGISTERED, after: 0 },
-  year: { before: 2 * MADE_BEFORE_REGISTERED, after: MADE_BEFORE_REGISTERED },
-} as const;
-/** Relative spread of a forecast that rests on the prior rate alone; more road behind a vehicle narrows it. */
-const PRIOR_SPREAD = 0.35;
-
-/**
- * The span in which a vehicle was made, as its middle and half its length; null when nobody knows when it was
- * registered.
- */
-function productionSpan({ registeredDay, registeredExact }: Pick<Subject, 'registeredDay' | 'registeredExact'>): {
-  day: number | null;
-  slackDays: number;
-} {
-  const { before, after } = registeredExact ? PRODUCTION.exact : PRODUCTION.year;
-  return { day: registeredDay === null ? null : registeredDay + (after - before) / 2, slackDays: (after + before) / 2 };
-}
-
 const isoDay = (iso: string | null): number | null => (iso === null ? null : dayFromIso(iso));
-
-/** How far the forecast rate may be off: it narrows with the days of use that the readings cover. */
-export function rateSpread(path: UsagePath, priorWeightDays = 180): number {
-  const days = path.knots.length > 1 ? path.knots[path.knots.length - 1]!.day - path.knots[0]!.day : 0;
-  return PRIOR_SPREAD * Math.sqrt(priorWeightDays / (priorWeightDays + Math.min(days, 1461)));
-}
 
 /** What is drawn needs no more digits; the chance itself keeps all of its own. */
 const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
@@ -113,11 +87,12 @@ function wireNotices(
   path: UsagePath,
   { registeredDay }: Pick<Subject, 'registeredDay'>,
   today: number,
-): AnswerRow['notices'] {
+): Judgement['notices'] {
   return notices
     .filter(
       (notice) =>
-        notice.weakPointId === weakPointId && mayBeMade(registeredDay, notice.producedFrom, notice.producedTo),
+        notice.weakPointId === weakPointId &&
+        mayBeMade(registeredDay, isoDay(notice.producedFrom), isoDay(notice.producedTo)),
     )
     .map(({ id, kind, number, title, authority, coveredDays, coveredKm, endsOn }) => {
       const until =
@@ -125,7 +100,7 @@ function wireNotices(
           ? null
           : coveredUntil({ days: coveredDays, km: coveredKm, lastDay: isoDay(endsOn) }, path, registeredDay);
       return {
-        id: id as AnswerRow['notices'][number]['id'],
+        id: id as Judgement['notices'][number]['id'],
         kind,
         number,
         title,
@@ -136,10 +111,10 @@ function wireNotices(
     });
 }
 
-function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
-  const { weakPoint } = row;
+function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
+  const { look, experience } = weakPoint;
   return {
-    weakPointId: weakPoint.id as AnswerRow['weakPointId'],
+    weakPointId: weakPoint.id as AnswerPoint['weakPointId'],
     key: weakPoint.key,
     title: weakPoint.title,
     component: weakPoint.component,
@@ -147,6 +122,7 @@ function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
     componentClass: weakPoint.componentClass,
     nature: natureOf(weakPoint),
     group: weakPoint.group,
+    fittedTo: weakPoint.fittedTo,
     consequence: weakPoint.consequence,
     safety: weakPoint.safety,
     effect: weakPoint.effect,
@@ -154,16 +130,27 @@ function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
     share: weakPoint.share,
     causes: weakPoint.causes.map((cause) => cause.map((span) => ({ ...span }))),
     renewMinutes: weakPoint.renewMinutes,
-    look: weakPoint.look
-      ? {
-          how: weakPoint.look.how,
-          minutes: weakPoint.look.minutes,
-          detection: weakPoint.look.detection,
-          warning: weakPoint.look.warning.map((span) => ({ ...span })),
-          cautions: [...(weakPoint.look.cautions ?? [])],
-        }
-      : null,
+    look: look && {
+      how: look.how,
+      minutes: look.minutes,
+      detection: look.detection,
+      warning: look.warning.map((span) => ({ ...span })),
+      cautions: [...(look.cautions ?? [])],
+    },
     retiredByRevision: weakPoint.retiredByRevision,
+    experience: experience && { parts: experience.parts, failures: experience.failures },
+    statements: authorities.map(({ statement }) => ({
+      ...statement,
+      doubted: statement.doubted === true,
+      strength: statement.strength ?? null,
+      interval: statement.interval.map((span) => ({ ...span })),
+    })),
+  };
+}
+
+function wireJudgement(row: OutlookRow, notices: Judgement['notices']): Judgement {
+  return {
+    weakPointId: row.weakPoint.id as Judgement['weakPointId'],
     verdict: row.verdict,
     rule: row.rule,
     reason: row.reason,
@@ -176,17 +163,8 @@ function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
     schools: [...row.schools],
     followed: row.followed,
     followedBecause: row.followedBecause,
-    fittedTo: weakPoint.fittedTo,
     dutyOn: row.dutyOn,
-    experience:
-      weakPoint.experience === null
-        ? null
-        : { parts: weakPoint.experience.parts, failures: weakPoint.experience.failures },
-    authorities: row.authorities.map(({ statement, standing, due }) => ({
-      ...statement,
-      doubted: statement.doubted === true,
-      strength: statement.strength ?? null,
-      interval: statement.interval.map((span) => ({ ...span })),
+    standings: row.authorities.map(({ standing, due }) => ({
       due,
       setAside: standing.counts ? null : { because: standing.because, by: standing.by },
     })),
@@ -195,12 +173,27 @@ function wireRow(row: OutlookRow, notices: AnswerRow['notices']): AnswerRow {
     originalChance: row.originalChance,
     shareLeft: row.shareLeft,
     looks: [...row.looks],
-    ribbon: {
-      chance: row.ribbon.chance.map((chance) => (chance === null ? null : millionth(chance))),
-      mass: row.ribbon.mass.map(millionth),
-    },
   };
 }
+
+const wireDrawing = ({ edges, ribbons, forecast }: Drawing): NonNullable<Answer['drawing']> => ({
+  edges: [...edges],
+  ribbons: ribbons.map(({ weakPointId, chance, mass }) => ({
+    weakPointId: weakPointId as Judgement['weakPointId'],
+    chance: chance.map((of) => (of === null ? null : millionth(of))),
+    mass: mass.map(millionth),
+  })),
+  forecast: {
+    ...forecast,
+    ahead: [...forecast.ahead],
+    items: forecast.items.map(({ weakPointId, chance, failed, renewed }) => ({
+      weakPointId: weakPointId as Judgement['weakPointId'],
+      chance: chance.map(millionth),
+      failed: failed.map(millionth),
+      renewed: renewed.map(millionth),
+    })),
+  },
+});
 
 const wireVariant = (row: VariantRow, weight: number): Answer['variants'][number] => ({
   id: row.id,
@@ -251,7 +244,7 @@ export const policyOf = (settings: SettingsValues): OutlookPolicy => ({
   safetyLimit: settings.safetyLimit,
   schools: settings.schools,
   failureCost: settings.failureCostMinor,
-  labourCostPerMinute: settings.labourRateMinor / 60,
+  labourCostPerHour: settings.labourRateMinor,
   dutyFactors: settings.dutyFactors,
   limits: Object.fromEntries(
     Object.entries(settings.limits).map(([consequence, limit]) => [consequence, limit ?? Infinity]),
@@ -262,7 +255,16 @@ export const policyOf = (settings: SettingsValues): OutlookPolicy => ({
 export const pathOf = (
   { readings, meterChanges, registeredDay }: Pick<Subject, 'readings' | 'meterChanges' | 'registeredDay'>,
   settings: SettingsValues,
-): UsagePath => usagePath(readingsSinceNew(readings, meterChanges), registeredDay, settings.usualKmPerYear / 365.25);
+): UsagePath =>
+  usagePath(readingsSinceNew(readings, meterChanges), registeredDay, settings.usualKmPerYear / DAYS_PER_YEAR);
+
+/** What an answer is given on. */
+export interface Grounds {
+  readonly knowledge: FamilyKnowledge;
+  readonly subject: Subject;
+  readonly settings: SettingsValues;
+  readonly today: number;
+}
 
 export interface Question {
   readonly input: OutlookInput;
@@ -270,12 +272,7 @@ export interface Question {
 }
 
 /** A subject as the core takes it: path, clocks, facts and policy. Pure. */
-export function questionOf(
-  knowledge: FamilyKnowledge,
-  subject: Subject,
-  settings: SettingsValues,
-  today: number,
-): Question {
+export function questionOf({ knowledge, subject, settings, today }: Grounds): Question {
   const path = pathOf(subject, settings);
   const weights = fittingVariants(knowledge.variants, subject);
   const made = productionSpan(subject);
@@ -286,7 +283,7 @@ export function questionOf(
       today,
       path,
       engine: enginePath(path, subject.engineSwaps),
-      rateSpread: rateSpread(path),
+      rateSpread: forecastSpread(path),
       severity: subject.severity,
       duty: subject.duty,
       counted: subject.counted,
@@ -310,17 +307,17 @@ export function questionOf(
   };
 }
 
-/** The answer for one subject from what the library knows, the notices in force, and the shop's settings. Pure. */
+/**
+ * The answer for one subject from what the library knows, the notices in force, and the shop's settings; with what is
+ * drawn of it where that is asked for. Pure.
+ */
 export function answerFor(
-  knowledge: FamilyKnowledge,
-  subject: Subject,
-  settings: SettingsValues,
-  today: number,
-  notices: readonly NoticeFact[] = [],
+  { knowledge, subject, settings, today }: Grounds,
+  { notices, drawn }: { readonly notices: readonly NoticeFact[]; readonly drawn: boolean },
 ): Answer {
-  const { input, weights } = questionOf(knowledge, subject, settings, today);
+  const { input, weights } = questionOf({ knowledge, subject, settings, today });
   const { path, engine } = input;
-  const result = outlook(input);
+  const result = outlook(input, { drawn });
   const sinceNew = readingsSinceNew(subject.readings, subject.meterChanges);
   return {
     engine: knowledge.engine,
@@ -345,10 +342,13 @@ export function answerFor(
           : { fittedDay: engine.fittedDay, km: distanceAtDay(engine.path, today), assumed: engine.assumed },
     },
     severity: subject.severity,
-    ribbonEdges: [...result.ribbonEdges],
-    rows: result.rows.map((row) => wireRow(row, wireNotices(notices, row.weakPoint.id, path, subject, today))),
+    judgements: result.rows.map((row) =>
+      wireJudgement(row, wireNotices(notices, row.weakPoint.id, path, subject, today)),
+    ),
+    points: result.rows.map(wirePoint),
+    drawing: result.drawing && wireDrawing(result.drawing),
     excluded: result.excluded.map(({ weakPoint, because }) => ({
-      weakPointId: weakPoint.id as AnswerRow['weakPointId'],
+      weakPointId: weakPoint.id as Judgement['weakPointId'],
       title: weakPoint.title,
       component: weakPoint.component,
       group: weakPoint.group,

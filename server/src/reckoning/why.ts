@@ -1,24 +1,15 @@
-import type { Settings, WireQuestion, WireWhy } from '@crosspeen/contract';
+import type { WireQuestion, WireWhy } from '@crosspeen/contract';
 import { explain, openQuestions } from '@crosspeen/core';
-import type { RevisedKnowledge } from '../knowledge/library.ts';
 import { Problem } from '../platform/problem.ts';
-import { questionOf, type Subject } from './answer.ts';
-
-/** What an answer was given on. */
-export interface Grounds {
-  readonly knowledge: RevisedKnowledge;
-  readonly subject: Subject;
-  readonly settings: Settings;
-  readonly today: number;
-}
+import { questionOf, type Grounds } from './answer.ts';
 
 /** Questions worth asking, as they cross the wire. */
-export const wireQuestions = ({ knowledge, subject, settings, today }: Grounds): WireQuestion[] =>
-  openQuestions(questionOf(knowledge, subject, settings, today).input) as unknown as WireQuestion[];
+export const wireQuestions = (grounds: Grounds): WireQuestion[] =>
+  openQuestions(questionOf(grounds).input) as unknown as WireQuestion[];
 
 /** One chance taken apart, as it crosses the wire. Throws not_found. */
-export function whyOf({ knowledge, subject, settings, today }: Grounds, weakPointId: string): WireWhy {
-  const why = explain(questionOf(knowledge, subject, settings, today).input, weakPointId);
+export function whyOf(grounds: Grounds, weakPointId: string): WireWhy {
+  const why = explain(questionOf(grounds).input, weakPointId);
   if (why === null)
     throw new Problem('not_found', { detail: 'This weak point does not apply to this engine as described.' });
   return {

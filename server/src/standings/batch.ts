@@ -26,7 +26,7 @@ const asking = ({ verdict }: JudgedRow): boolean => verdict === 'hold' || verdic
  * everything it was made of.
  */
 function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings, today }: Ground): Judged {
-  const { input } = questionOf(knowledge, subjectOf(records, today), settings, today);
+  const { input } = questionOf({ knowledge, subject: subjectOf(records, today), settings, today });
   const rows = judgeVehicle(input);
   const worst = rows.find(({ verdict }) => verdict !== 'behind_it');
   const { id } = records.row;

@@ -4,6 +4,7 @@ import {
   averageSpeedKmh,
   experienceOf,
   isoFromDay,
+  lifeApart,
   MODEL_VERSION,
   watchedParts,
   type WeakPointFact,
@@ -50,7 +51,12 @@ export class ExperienceService {
     const knowledge = await this.library.family(manager, records.row.familyId);
     if (knowledge === null || records.readings.length === 0) return [];
     const today = this.today();
-    const { input } = questionOf(knowledge, subjectOf(records, today), await this.settings.now(manager), today);
+    const { input } = questionOf({
+      knowledge,
+      subject: subjectOf(records, today),
+      settings: await this.settings.now(manager),
+      today,
+    });
     const speed = averageSpeedKmh(input.duty);
     const own = {
       vehicle: { clocks: clocksOf(input.path, speed), path: input.path, fittedDay: null },
@@ -156,7 +162,6 @@ export class ExperienceService {
         weakPoint,
         counted.map(({ seen }) => seen),
       );
-      const apart = Math.abs(Math.log(figures.ownLife.middle)) / Math.log(figures.publishedLife.high);
       await manager.query(
         `insert into experience (
             weak_point_id, vehicles, parts, failures, worn, brought_in, apart, summary, model_version, computed_at
@@ -173,7 +178,7 @@ export class ExperienceService {
           figures.failures,
           figures.worn,
           rows.length - counted.length,
-          apart,
+          lifeApart(figures),
           JSON.stringify({ ...figures, nodes }),
           MODEL_VERSION,
         ],

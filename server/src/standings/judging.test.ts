@@ -1,5 +1,12 @@
 import type { DEFAULT_SETTINGS } from '../app.ts';
-import type { Changed, FleetProgress, LimitPicture, VehicleListRow } from '@crosspeen/contract';
+import {
+  answerRows,
+  type Changed,
+  type FleetProgress,
+  type LimitPicture,
+  type VehicleListRow,
+  type VehicleOutlook,
+} from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../testing/harness.ts';
 
 let t: TestApp;
@@ -49,19 +56,17 @@ test('nothing is behind when all are judged, and a round that finds nothing leav
 test('what is stored is what the page shows', async () => {
   const { rows } = await list('');
   for (const { id, pressing } of rows.slice(0, 4)) {
-    const { answer } = (await owner.get(`/api/vehicles/${id}/outlook`)).json<{
-      answer: { rows: { weakPointId: string; verdict: string; chance: number; title: string }[] };
-    }>();
+    const { answer } = (await owner.get(`/api/vehicles/${id}/outlook`)).json<VehicleOutlook>();
     const stored = await t.services.source.query<{ id: string; verdict: string; chance: number }[]>(
       'select weak_point_id as id, verdict, chance from judgement where vehicle_id = $1 order by weak_point_id',
       [id],
     );
     expect(stored).toEqual(
-      answer.rows
+      answerRows(answer)
         .map(({ weakPointId, verdict, chance }) => ({ id: weakPointId, verdict, chance }))
         .sort((a, b) => a.id.localeCompare(b.id)),
     );
-    expect(pressing!.title).toBe(answer.rows.find(({ verdict }) => verdict !== 'behind_it')!.title);
+    expect(pressing!.title).toBe(answerRows(answer).find(({ verdict }) => verdict !== 'behind_it')!.title);
   }
 });
 

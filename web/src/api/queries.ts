@@ -36,6 +36,7 @@ import {
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { z } from 'zod';
+import { readLookup, readOutlook } from './answer.ts';
 import { query, send } from './client.ts';
 
 export interface LookupParams {
@@ -72,7 +73,9 @@ export const read = {
   answer: (params: LookupParams) =>
     queryOptions({
       queryKey: ['answer', params],
-      queryFn: ({ signal }) => send(lookupAnswer, 'GET', `/api/lookup${query({ ...params })}`, undefined, signal),
+      queryFn: ({ signal }) =>
+        send(lookupAnswer, 'GET', `/api/lookup${query({ ...params, drawn: 'yes' })}`, undefined, signal),
+      select: readLookup,
     }),
   engines: () =>
     queryOptions({
@@ -103,7 +106,8 @@ export const read = {
   outlook: (id: string) =>
     queryOptions({
       queryKey: ['vehicle', id, 'outlook'],
-      queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook`),
+      queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook?drawn=yes`),
+      select: readOutlook,
     }),
   questions: (params: LookupParams) =>
     queryOptions({

@@ -1,4 +1,5 @@
-import { vehicleUpdate, type Answer, type AnswerRow } from '@crosspeen/contract';
+import { vehicleUpdate, type AnswerRow } from '@crosspeen/contract';
+import type { Answer } from '../api/answer.ts';
 import { dayFromIso, DEFAULT_DUTY_FACTORS } from '@crosspeen/core';
 import { pageOf, pageParam } from '../ui/list-params.ts';
 import { isoTyped, kmTyped, distanceTyped } from '../ui/typed-fields.tsx';

@@ -1,4 +1,4 @@
-import type { BenchDetail, BenchRow, Changed, VehicleOutlook } from '@crosspeen/contract';
+import { answerRows, type BenchDetail, type BenchRow, type Changed, type VehicleOutlook } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -44,9 +44,9 @@ const failed = (id: string, day: string, more: object = {}) =>
 const row = async (): Promise<BenchRow | undefined> =>
   (await client.get('/api/bench?q=thermostat+qv20t')).json<{ rows: BenchRow[] }>().rows[0];
 const chance = async (id: string): Promise<number> =>
-  (await client.get(`/api/vehicles/${id}/outlook`))
-    .json<VehicleOutlook>()
-    .answer.rows.find(({ key }) => key === 'qv20t-thermostat')!.chance;
+  answerRows((await client.get(`/api/vehicles/${id}/outlook`)).json<VehicleOutlook>().answer).find(
+    ({ key }) => key === 'qv20t-thermostat',
+  )!.chance;
 
 test('every part of a watched vehicle is counted once, and a failure moves another vehicle’s chance', async () => {
   const [one, other] = [await watched(), await watched()];

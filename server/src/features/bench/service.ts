@@ -1,13 +1,5 @@
 import type { BenchDetail, BenchPart, BenchRow } from '@crosspeen/contract';
-import {
-  MODEL_VERSION,
-  natureOf,
-  susceptibleShare,
-  toldShape,
-  type ExperienceSummary,
-  type LifeNode,
-  type WeakPointFact,
-} from '@crosspeen/core';
+import { experienceCurve, failuresAlone, MODEL_VERSION, natureOf, type ExperienceSummary } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { LibraryService } from '../../knowledge/library.ts';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
@@ -64,16 +56,12 @@ export class BenchService {
       throw new Problem('not_found', { detail: 'Nothing has been seen of this weak point on our own vehicles yet.' });
     const failures = (await observationsOfPoint(this.source.manager, weakPointId))
       .filter(({ kind, broughtIn }) => !broughtIn && (kind === 'exact' || kind === 'interval'))
-      .map(({ seen }) => seen.at)
-      .sort((a, b) => a - b);
+      .map(({ seen }) => seen.at);
     return {
       row: wireRow(row),
-      curve: curvesOf(weakPoint, row.summary),
+      curve: experienceCurve(weakPoint, row.summary),
       statements: weakPoint.statements.map(({ authority, kind, words }) => ({ authority, kind, words })),
-      failuresAlone:
-        failures.length === 0
-          ? null
-          : failures[Math.floor((failures.length - 1) / 2)]! / Math.LN2 ** (1 / toldShape(weakPoint)),
+      failuresAlone: failuresAlone(weakPoint, failures),
     };
   }
 
@@ -106,27 +94,3 @@ const wireRow = ({ summary, ...row }: SummaryRow): BenchRow => ({
   ownShare: summary.ownShare,
   enough: summary.enough,
 });
-
-const failedBy = ({ scale, shape, share }: Pick<LifeNode, 'scale' | 'shape' | 'share'>, used: number): number =>
-  used <= 0 ? 0 : -share * Math.expm1(-Math.exp(shape * Math.log(used / scale)));
-
-/** Share failed against the life used, in parts of the published typical life. */
-function curvesOf(weakPoint: WeakPointFact, summary: ExperienceSummary): BenchDetail['curve'] {
-  const shape = toldShape(weakPoint);
-  const typical = Math.LN2 ** (1 / shape);
-  const points = 48;
-  return Array.from({ length: points + 1 }, (_, i) => {
-    const part = (2 * i) / points;
-    const used = part * typical;
-    const each = summary.nodes.map((node) => failedBy(node, used));
-    const own = summary.nodes.reduce((sum, node, k) => sum + node.weight * each[k]!, 0);
-    const at = (life: number, share: number): number => failedBy({ scale: life, shape, share }, used);
-    return {
-      used: part,
-      own,
-      published: at(1, susceptibleShare(weakPoint)),
-      low: Math.min(own, at(summary.ownLife.high, summary.ownShare.low)),
-      high: Math.max(own, at(summary.ownLife.low, summary.ownShare.high)),
-    };
-  });
-}

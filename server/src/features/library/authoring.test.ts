@@ -39,8 +39,8 @@ const write = async (who: Client, changes: Partial<PointDraft> = {}): Promise<Ch
 const point = async (id: string): Promise<LibraryPoint> => (await owner.get(`/api/library/points/${id}`)).json();
 const asked = async (): Promise<string[]> =>
   (await owner.get('/api/lookup?line=QV20T+120k+2013'))
-    .json<{ answer: { rows: { title: string }[] } }>()
-    .answer.rows.map(({ title }) => title);
+    .json<{ answer: { points: { title: string }[] } }>()
+    .answer.points.map(({ title }) => title);
 const step = (who: Client, id: string, body: object) => who.send('POST', `/api/library/points/${id}/step`, body);
 
 test('a weak point goes from a mechanic’s draft through review to publication, and vehicles are judged by it only then', async () => {
@@ -78,8 +78,8 @@ test('retired from a production date, earlier engines keep it; publishing again 
   await step(owner, id, { state: 'retired', retiredFrom: '2012-06-01', version: (await point(id)).version });
   const row = async (line: string): Promise<boolean> =>
     (await owner.get(`/api/lookup?line=${line}`))
-      .json<{ answer: { rows: { title: string }[] } }>()
-      .answer.rows.some(({ title }) => title === 'Vent hose splits');
+      .json<{ answer: { points: { title: string }[] } }>()
+      .answer.points.some(({ title }) => title === 'Vent hose splits');
   expect([await row('QV20T+100k+2011-06-01'), await row('QV20T+100k+2013-06-01')]).toEqual([true, false]);
   await step(owner, id, { state: 'published', version: (await point(id)).version });
   expect((await point(id)).appliesTo).toEqual({});

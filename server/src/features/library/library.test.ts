@@ -1,4 +1,4 @@
-import { pack, type PackInput } from '@crosspeen/contract';
+import { answerRows, pack, type AnswerRow, type LookupAnswer, type PackInput } from '@crosspeen/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadPack } from '../../app.ts';
@@ -17,8 +17,8 @@ afterAll(() => t.close());
 const harbour = (): PackInput =>
   JSON.parse(readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as PackInput;
 const load = (changed: PackInput) => t.services.source.transaction((manager) => loadPack(manager, pack.parse(changed)));
-const rows = async (): Promise<{ key: string; title: string; share: number; chance: number }[]> =>
-  (await client.get('/api/lookup?line=K425N+180k+2003')).json<{ answer: { rows: [] } }>().answer.rows;
+const rows = async (): Promise<AnswerRow[]> =>
+  answerRows((await client.get('/api/lookup?line=K425N+180k+2003')).json<LookupAnswer>().answer!);
 const counts = async () =>
   (
     await t.services.source.query<unknown[]>(

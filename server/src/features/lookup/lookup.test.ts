@@ -1,4 +1,4 @@
-import type { LookupAnswer } from '@crosspeen/contract';
+import { answerRows, type LookupAnswer } from '@crosspeen/contract';
 import fc from 'fast-check';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
@@ -19,9 +19,9 @@ test('code, reading and year are answered in any order, worst first, with what d
   expect(wrong).toEqual([]);
   expect(answer!.engine).toMatchObject({ code: 'QV20T', maker: 'Vellmar', interference: true });
   expect(answer!.variants.map(({ key }) => key)).toEqual(['short-ratchet']);
-  expect(answer!.rows[0]).toMatchObject({ key: 'qv20t-tensioner', verdict: 'renew' });
+  expect(answerRows(answer!)[0]).toMatchObject({ key: 'qv20t-tensioner', verdict: 'renew' });
   expect(
-    answer!.rows.every(
+    answerRows(answer!).every(
       ({ reason, wouldChange, authorities }) => reason !== '' && wouldChange !== '' && authorities.length > 0,
     ),
   ).toBe(true);
@@ -33,21 +33,21 @@ test('code, reading and year are answered in any order, worst first, with what d
 
 test('the same distance in miles gives the same answer', async () => {
   const [km, mi] = [await ask('OD420K 148059.648 km 2014'), await ask('osterlin 2.0 92000 mi 2014')];
-  expect(mi.answer!.rows.map(({ key, chance }) => [key, chance.toFixed(9)])).toEqual(
-    km.answer!.rows.map(({ key, chance }) => [key, chance.toFixed(9)]),
+  expect(answerRows(mi.answer!).map(({ key, chance }) => [key, chance.toFixed(9)])).toEqual(
+    answerRows(km.answer!).map(({ key, chance }) => [key, chance.toFixed(9)]),
   );
 });
 
 test('harder use never lowers a chance', async () => {
   const [usual, hard] = [(await ask('QV16B 90k 2015')).answer!, (await ask('QV16B 90k 2015 x1.4')).answer!];
-  const belt = (answer: typeof usual) => answer.rows.find(({ key }) => key === 'qv16-belt')!.chance;
+  const belt = (answer: typeof usual) => answerRows(answer).find(({ key }) => key === 'qv16-belt')!.chance;
   expect(belt(hard)).toBeGreaterThan(belt(usual));
 });
 
 test('a year between variants weighs them; choosing one settles it', async () => {
   const open = (await ask('QV20T 120k 2014')).answer!;
   expect(open.variants).toHaveLength(2);
-  const tensioner = open.rows.find(({ key }) => key === 'qv20t-tensioner')!;
+  const tensioner = answerRows(open).find(({ key }) => key === 'qv20t-tensioner')!;
   expect(tensioner.settle).toMatch(/two teeth/);
   expect(tensioner.appliesWeight).toBeLessThan(1);
   const settled = (await ask('QV20T 120k 2014', '&variant=long-ratchet')).answer!;

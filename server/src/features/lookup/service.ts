@@ -6,9 +6,16 @@ import { findEngines, noticesOf, spellings, type FoundEngines, type NoticeFact }
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { Problem } from '../../platform/problem.ts';
-import { answerFor, fittingVariants, UNKNOWN_SUBJECT, wireVariants, type Subject } from '../../reckoning/answer.ts';
+import {
+  answerFor,
+  fittingVariants,
+  UNKNOWN_SUBJECT,
+  wireVariants,
+  type Grounds,
+  type Subject,
+} from '../../reckoning/answer.ts';
 import { knownFrom } from '../../reckoning/know.ts';
-import { whyOf, wireQuestions, type Grounds } from '../../reckoning/why.ts';
+import { whyOf, wireQuestions } from '../../reckoning/why.ts';
 
 type FoundVehicle = LookupAnswer['vehicles'][number];
 export interface LookupRequest {
@@ -16,6 +23,7 @@ export interface LookupRequest {
   readonly variant?: string | undefined;
   readonly family?: string | undefined;
   readonly know?: string | undefined;
+  readonly drawn?: 'yes' | 'no';
 }
 
 /** A line that can be answered: the engine it means and all that it says. */
@@ -179,8 +187,8 @@ export class LookupService {
   async answer(request: LookupRequest): Promise<LookupAnswer> {
     const { answerable, rest } = await this.ask(request);
     if (answerable === null) return rest;
-    const { knowledge, notices, subject, settings, today } = answerable;
-    return { ...rest, answer: answerFor(knowledge, subject, settings, today, notices) };
+    const { notices } = answerable;
+    return { ...rest, answer: answerFor(answerable, { notices, drawn: request.drawn === 'yes' }) };
   }
 
   /** The questions that would change a verdict of the answer, most worthwhile first. */

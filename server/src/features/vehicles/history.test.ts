@@ -1,4 +1,12 @@
-import type { Changed, HistoryEntry, VehicleOutlook, WireQuestion, WireWhy } from '@crosspeen/contract';
+import {
+  type LookupAnswer,
+  answerRows,
+  type Changed,
+  type HistoryEntry,
+  type VehicleOutlook,
+  type WireQuestion,
+  type WireWhy,
+} from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -30,7 +38,7 @@ async function newVehicle(changes: object = {}): Promise<string> {
 }
 const outlook = async (id: string): Promise<VehicleOutlook> => (await client.get(`/api/vehicles/${id}/outlook`)).json();
 const row = async (id: string, key: string) =>
-  (await outlook(id)).answer.rows.find((candidate) => candidate.key === key)!;
+  answerRows((await outlook(id)).answer).find((candidate) => candidate.key === key)!;
 const post = (id: string, what: string, body: object) => client.send('POST', `/api/vehicles/${id}/${what}`, body);
 const questions = async (id: string): Promise<WireQuestion[]> => (await outlook(id)).questions;
 
@@ -99,7 +107,7 @@ describe('replaced clusters and swapped engines', () => {
     const { vehicle, answer } = await outlook(id);
     expect(vehicle.odometerUnit).toBe('h');
     expect(answer.variants.map(({ key }) => key)).toEqual(['violet-seals']);
-    expect(answer.rows.find(({ key }) => key === 'k630c-pump')!.chance).toBeGreaterThan(0.01);
+    expect(answerRows(answer).find(({ key }) => key === 'k630c-pump')!.chance).toBeGreaterThan(0.01);
   });
 });
 
@@ -258,9 +266,11 @@ test('why a chance is what it is: each ground taken away in turn', async () => {
 
 test('a lookup keeps nothing, and knows what its address says', async () => {
   const ask = async (know: string) =>
-    (
-      await client.get(`/api/lookup?line=${encodeURIComponent('OD420K 160k 2014')}&know=${encodeURIComponent(know)}`)
-    ).json<{ answer: { rows: { key: string; verdict: string }[] } }>().answer.rows;
+    answerRows(
+      (
+        await client.get(`/api/lookup?line=${encodeURIComponent('OD420K 160k 2014')}&know=${encodeURIComponent(know)}`)
+      ).json<LookupAnswer>().answer!,
+    );
   const open = (await client.get(`/api/lookup/questions?line=${encodeURIComponent('QV20T 150k 2014')}`)).json<{
     questions: WireQuestion[];
   }>().questions;

@@ -1,4 +1,5 @@
 import {
+  answerParts,
   changed,
   changeRow,
   engineSwapCreate,
@@ -88,12 +89,18 @@ export const vehicleRoutes =
     app.get(
       '/api/vehicles/:id/outlook',
       {
-        schema: { summary: 'What gives way next on a vehicle', tags, params, response: { 200: vehicleOutlook } },
+        schema: {
+          summary: 'What gives way next on a vehicle',
+          tags,
+          params,
+          querystring: answerParts,
+          response: { 200: vehicleOutlook },
+        },
         ...asMade,
       },
       async (request) => {
         const [outlook, all] = await Promise.all([
-          view.outlook(request.params.id),
+          view.outlook(request.params.id, { drawn: request.query.drawn === 'yes' }),
           visitsOf(source.manager, request.params.id),
         ]);
         return { ...outlook, visits: all };

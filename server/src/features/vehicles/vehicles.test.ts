@@ -1,4 +1,4 @@
-import type { Changed, VehicleOutlook } from '@crosspeen/contract';
+import { answerRows, type Changed, type VehicleOutlook } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -29,7 +29,7 @@ async function newVehicle(changes: object = {}): Promise<string> {
   return response.json<Changed>().id;
 }
 const outlook = async (id: string): Promise<VehicleOutlook> => (await client.get(`/api/vehicles/${id}/outlook`)).json();
-const belt = async (id: string) => (await outlook(id)).answer.rows.find(({ key }) => key === 'qv16-belt')!;
+const belt = async (id: string) => answerRows((await outlook(id)).answer).find(({ key }) => key === 'qv16-belt')!;
 const undo = (done: Changed) => client.send('POST', `/api/changes/${done.changeId}/undo`, {});
 
 test('a record moves the strip at once, and undo brings back exactly what was', async () => {
@@ -46,7 +46,7 @@ test('a record moves the strip at once, and undo brings back exactly what was', 
     note: null,
   });
   const after = await belt(id);
-  const was = before.answer.rows.find(({ key }) => key === 'qv16-belt')!;
+  const was = answerRows(before.answer).find(({ key }) => key === 'qv16-belt')!;
   expect(after.chance).toBeLessThan(was.chance / 20);
   expect(after.installs[0]!.certainty).toBe('done');
   expect((await undo(added.json())).statusCode).toBe(200);

@@ -7,9 +7,9 @@ import type { SettingsService } from '../../ledger/settings.ts';
 import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
 import { partsOfFamily } from '../../lists/vehicles.ts';
 import type { ShopClock } from '../../platform/clock.ts';
-import { answerFor, pathOf } from '../../reckoning/answer.ts';
+import { answerFor, pathOf, type Grounds } from '../../reckoning/answer.ts';
 import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
-import { whyOf, wireQuestions, type Grounds } from '../../reckoning/why.ts';
+import { whyOf, wireQuestions } from '../../reckoning/why.ts';
 import { engineOnFile } from '../../knowledge/engine.ts';
 
 const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
@@ -61,17 +61,12 @@ export class VehicleView {
     };
   }
 
-  async outlook(id: string): Promise<Omit<VehicleOutlook, 'visits'>> {
-    const { records, knowledge, subject, settings, today } = await this.ground(id);
+  async outlook(id: string, { drawn }: { readonly drawn: boolean }): Promise<Omit<VehicleOutlook, 'visits'>> {
+    const { records, ...grounds } = await this.ground(id);
+    const notices = await noticesOf(this.source.manager, records.row.familyId);
     return {
-      vehicle: wireVehicle(records.row, knowledge),
-      answer: answerFor(
-        knowledge,
-        subject,
-        settings,
-        today,
-        await noticesOf(this.source.manager, records.row.familyId),
-      ),
+      vehicle: wireVehicle(records.row, grounds.knowledge),
+      answer: answerFor(grounds, { notices, drawn }),
       parts: await partsOfFamily(this.source.manager, records.row.familyId),
       notches: records.services.flatMap(({ componentKey, day, certainty }) =>
         day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }],
@@ -80,8 +75,8 @@ export class VehicleView {
         ...choice,
         weakPointId: choice.weakPointId as VehicleOutlook['choices'][number]['weakPointId'],
       })),
-      features: knowledge.features.map(({ key, name, howToTell }) => ({ key, name, howToTell })),
-      questions: wireQuestions({ knowledge, subject, settings, today }),
+      features: grounds.knowledge.features.map(({ key, name, howToTell }) => ({ key, name, howToTell })),
+      questions: wireQuestions(grounds),
     };
   }
 

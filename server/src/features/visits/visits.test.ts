@@ -1,4 +1,4 @@
-import type { Changed, VehicleOutlook, Visit } from '@crosspeen/contract';
+import { answerRows, type Changed, type VehicleOutlook, type Visit } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -29,7 +29,7 @@ beforeEach(async () => {
 const outlook = async (): Promise<VehicleOutlook> => (await client.get(`/api/vehicles/${vehicleId}/outlook`)).json();
 const visit = async (): Promise<Visit> => (await outlook()).visits[0]!;
 const chance = async (key: string): Promise<number> =>
-  (await outlook()).answer.rows.find((row) => row.key === key)!.chance;
+  answerRows((await outlook()).answer).find((row) => row.key === key)!.chance;
 const job = async (key: string, action: 'renew' | 'look' = 'renew', more: object = {}) => ({
   weakPointId: await t.point(key),
   action,
@@ -80,7 +80,7 @@ test('marking it done restarts exactly the clocks renewed, in one change that un
   });
   expect(done.statusCode).toBe(200);
   const after = await outlook();
-  const row = (key: string) => after.answer.rows.find((candidate) => candidate.key === key)!;
+  const row = (key: string) => answerRows(after.answer).find((candidate) => candidate.key === key)!;
   expect(row('qv20t-tensioner')).toMatchObject({ verdict: 'behind_it', rule: 'revised_part' });
   expect(row('qv20t-pump').chance).toBeLessThan(pump / 100);
   expect(row('qv20t-thermostat').chance).toBeLessThan(thermostat);

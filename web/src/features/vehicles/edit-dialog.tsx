@@ -1,4 +1,5 @@
-import type { Vehicle, VehicleOutlook, VehicleUpdate } from '@crosspeen/contract';
+import type { Vehicle, VehicleUpdate } from '@crosspeen/contract';
+import type { VehicleOutlook } from '../../api/answer.ts';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';

@@ -1,4 +1,5 @@
-import type { AnswerRow, VehicleOutlook, Visit } from '@crosspeen/contract';
+import type { AnswerRow, Visit } from '@crosspeen/contract';
+import type { VehicleOutlook } from '../../api/answer.ts';
 import { isoFromDay } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';

@@ -1,4 +1,5 @@
-import type { AnswerRow, VehicleOutlook } from '@crosspeen/contract';
+import type { AnswerRow } from '@crosspeen/contract';
+import type { VehicleOutlook } from '../../api/answer.ts';
 import { SCHOOLS, type School } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';

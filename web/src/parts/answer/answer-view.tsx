@@ -1,4 +1,5 @@
-import type { Answer, AnswerRow, Settings, VehicleOutlook, Visit } from '@crosspeen/contract';
+import type { AnswerRow, Settings, Visit } from '@crosspeen/contract';
+import type { Answer, VehicleOutlook } from '../../api/answer.ts';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useCallback, useState, type ReactNode } from 'react';
 import { Strip } from '../../editors/strip/view/strip.tsx';
@@ -69,16 +70,19 @@ export default function AnswerView({
       </header>
       <Asking answer={answer} unit={unit} onSelect={select} />
       {questions}
-      <Strip
-        answer={answer}
-        unit={unit}
-        settings={settings}
-        selected={open}
-        onSelect={select}
-        {...(visits ? { visits } : {})}
-        {...(notches ? { notches } : {})}
-        {...(onMoveVisit ? { onMoveVisit } : {})}
-      />
+      {answer.drawing && (
+        <Strip
+          answer={answer}
+          drawing={answer.drawing}
+          unit={unit}
+          settings={settings}
+          selected={open}
+          onSelect={select}
+          {...(visits ? { visits } : {})}
+          {...(notches ? { notches } : {})}
+          {...(onMoveVisit ? { onMoveVisit } : {})}
+        />
+      )}
       <FactsTable
         answer={answer}
         unit={unit}

@@ -1,4 +1,5 @@
-import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
+import type { AnswerRow, Settings } from '@crosspeen/contract';
+import type { Answer } from '../../api/answer.ts';
 import { CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
 import { ChevronDown, ChevronRight, ShieldAlert } from 'lucide-react';
 import type { KeyboardEvent, ReactNode } from 'react';

@@ -1,4 +1,5 @@
-import type { Answer, AnswerRow } from '@crosspeen/contract';
+import type { AnswerRow } from '@crosspeen/contract';
+import type { Answer } from '../../api/answer.ts';
 import { chanceWords, type DistanceUnit } from '@crosspeen/core';
 import { dayText, distanceText, spansText } from '../../ui/units.ts';
 

@@ -1,6 +1,7 @@
 import { ShieldAlert } from 'lucide-react';
-import type { Answer, AnswerRow, Settings } from '@crosspeen/contract';
-import type { DistanceUnit } from '@crosspeen/core';
+import type { AnswerRow, Settings } from '@crosspeen/contract';
+import type { Answer } from '../../api/answer.ts';
+import { labourCost, type DistanceUnit } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
@@ -165,7 +166,7 @@ export function RowDetail({
         )}
         <p>
           <strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone,{' '}
-          {moneyText((row.renewMinutes / 60) * settings.labourRateMinor, settings)} labour before tax (made-up demo
+          {moneyText(labourCost(row.renewMinutes, settings.labourRateMinor), settings)} labour before tax (made-up demo
           times).
         </p>
         {row.retiredByRevision && <p>Part revision {row.retiredByRevision} ends this weak point.</p>}

@@ -1,4 +1,5 @@
-import type { Answer, AnswerRow } from '@crosspeen/contract';
+import type { AnswerRow } from '@crosspeen/contract';
+import type { Answer } from '../../api/answer.ts';
 import type { DistanceUnit, School } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';

@@ -1,4 +1,5 @@
-import type { Answer, AnswerRow, WireWhy } from '@crosspeen/contract';
+import type { AnswerRow, WireWhy } from '@crosspeen/contract';
+import type { Answer } from '../../api/answer.ts';
 import { distanceAtDay, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
@@ -41,8 +42,9 @@ function curveOption(row: AnswerRow, answer: Answer, unit: DistanceUnit, why: Wi
     const marks = row.authorities
       .filter(({ due, setAside }) => due !== null && setAside === null && due.day > answer.today && due.day < last)
       .map(({ authority, due }) => ({ xAxis: ms(due!.day), name: authority }));
-    const ribbon = row.ribbon.chance.flatMap((chance, bin): [number, number][] =>
-      chance === null ? [] : [[ms(answer.ribbonEdges[bin]!), chance * 100]],
+    const drawn = answer.drawing?.ribbons.find(({ weakPointId }) => weakPointId === row.weakPointId);
+    const ribbon = (drawn?.chance ?? []).flatMap((chance, bin): [number, number][] =>
+      chance === null ? [] : [[ms(answer.drawing!.edges[bin]!), chance * 100]],
     );
     const axis = {
       axisLabel: { color: ink.soft },

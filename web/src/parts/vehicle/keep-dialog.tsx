@@ -1,4 +1,5 @@
-import { knownPairs, type Answer, type VehicleCreate } from '@crosspeen/contract';
+import { knownPairs, type VehicleCreate } from '@crosspeen/contract';
+import type { Answer } from '../../api/answer.ts';
 import { ANOTHER, isoFromDay, OLDER, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';

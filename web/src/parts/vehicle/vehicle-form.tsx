@@ -1,4 +1,4 @@
-import type { VehicleOutlook } from '@crosspeen/contract';
+import type { VehicleOutlook } from '../../api/answer.ts';
 import { DISTANCE_UNITS } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useForm, useWatch } from 'react-hook-form';

@@ -1,4 +1,6 @@
-import type { Settings, VehicleOutlook, Visit } from '@crosspeen/contract';
+import type { Settings, Visit } from '@crosspeen/contract';
+import { labourCost } from '@crosspeen/core';
+import type { VehicleOutlook } from '../../api/answer.ts';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
@@ -73,8 +75,8 @@ export function VisitsView({
                 <JobList jobs={visit.jobs} />
                 <p className="figure mt-1 text-lg">
                   {minutesText(minutes)} labour at most,{' '}
-                  {moneyText((minutes / 60) * settings.labourRateMinor, settings)} before tax and parts. What the jobs
-                  share is not taken off yet.
+                  {moneyText(labourCost(minutes, settings.labourRateMinor), settings)} before tax and parts. What the
+                  jobs share is not taken off yet.
                 </p>
               </div>
               <div className="flex flex-wrap gap-2">

@@ -1,5 +1,6 @@
-import type { PartOption, VehicleOutlook, Visit, VisitCreate } from '@crosspeen/contract';
-import { dayFromIso, distanceAtDay, isoFromDay } from '@crosspeen/core';
+import type { PartOption, Visit, VisitCreate } from '@crosspeen/contract';
+import type { VehicleOutlook } from '../../api/answer.ts';
+import { dayFromIso, distanceAtDay, isoFromDay, labourCost } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
@@ -93,7 +94,7 @@ export default function VisitDialog({
       save.mutate({ body: body(), version }, { onSuccess: onClose });
   };
   const figures =
-    number === null
+    number === null || answer.drawing === null
       ? null
       : postFigures(
           {
@@ -107,7 +108,7 @@ export default function VisitDialog({
               };
             }),
           },
-          answer,
+          answer.drawing.forecast,
           number,
         );
   return (
@@ -236,7 +237,7 @@ export default function VisitDialog({
         <div className="flex flex-wrap items-center justify-between gap-3">
           <p className="figure text-lg">
             {figures && jobs.length > 0 && settings
-              ? `${minutesText(figures.minutes)} labour at most, ${moneyText((figures.minutes / 60) * settings.labourRateMinor, settings)} before tax and parts; ${percentText(figures.chanceBefore)} that one fails before`
+              ? `${minutesText(figures.minutes)} labour at most, ${moneyText(labourCost(figures.minutes, settings.labourRateMinor), settings)} before tax and parts; ${percentText(figures.chanceBefore)} that one fails before`
               : ''}
           </p>
           <Button look="main" type="submit" disabled={save.isPending}>

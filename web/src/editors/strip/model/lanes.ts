@@ -1,4 +1,4 @@
-import { GROUPS, type Condition, type Group } from '@crosspeen/core';
+import { anyFailedByDay, GROUPS, type Condition, type Group } from '@crosspeen/core';
 import type { Answer, AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
 import { xOfDay, type DayRange } from './scale.ts';
 
@@ -10,6 +10,9 @@ export const GROUP_WORDS: Readonly<Record<Group, string>> = {
   cooling: 'Cooling',
   other: 'Other',
 };
+
+/** What is drawn of an answer. */
+export type Drawing = NonNullable<Answer['drawing']>;
 
 export interface RibbonPiece {
   readonly x: number;
@@ -54,22 +57,22 @@ export interface LaneGroup {
 }
 
 function piecesOf(
-  row: AnswerRow,
+  ribbon: Drawing['ribbons'][number],
   edges: readonly number[],
   nowDay: number,
   range: DayRange,
   width: number,
 ): RibbonPiece[] {
   // Future bins are equally long, so that mass compares as it is.
-  const highest = Math.max(...row.ribbon.mass, 1e-12);
-  return row.ribbon.chance.flatMap((chance, bin) => {
+  const highest = Math.max(...ribbon.mass, 1e-12);
+  return ribbon.chance.flatMap((chance, bin) => {
     const from = Math.max(edges[bin]!, range.from);
     const to = Math.min(edges[bin + 1]!, range.to);
     if (chance === null || to <= from) return [];
     const past = edges[bin + 1]! <= nowDay + 0.5;
     const height = past
       ? LANE.thinnest
-      : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, row.ribbon.mass[bin]! / highest);
+      : LANE.thinnest + (LANE.thickest - LANE.thinnest) * Math.max(0, ribbon.mass[bin]! / highest);
     const x = xOfDay(range, width, from);
     return [{ x, width: xOfDay(range, width, to) - x, height, chance, past }];
   });
@@ -90,7 +93,7 @@ function ticksOf(row: AnswerRow, range: DayRange, width: number): TickMark[] {
  */
 export function layLanes(
   rows: readonly AnswerRow[],
-  edges: readonly number[],
+  { edges, ribbons }: Pick<Drawing, 'edges' | 'ribbons'>,
   notches: VehicleOutlook['notches'],
   nowDay: number,
   range: DayRange,
@@ -104,10 +107,11 @@ export function layLanes(
     const top = y;
     y += LANE.groupHeight;
     const lanes = members.map((row): Lane => {
+      const ribbon = ribbons.find(({ weakPointId }) => weakPointId === row.weakPointId);
       const lane: Lane = {
         row,
         y,
-        pieces: piecesOf(row, edges, nowDay, range, width),
+        pieces: ribbon === undefined ? [] : piecesOf(ribbon, edges, nowDay, range, width),
         ticks: ticksOf(row, range, width),
         notches: notches
           .filter(({ componentKey }) => componentKey === row.componentKey)
@@ -129,14 +133,6 @@ export function layLanes(
   return { groups, height: y };
 }
 
-/** Chance, seen from now, that a weak point has failed by a day: the ribbon's mass up to there. */
-export function failedBy(row: Pick<AnswerRow, 'ribbon'>, edges: readonly number[], day: number): number {
-  return row.ribbon.mass.reduce((sum, mass, bin) => {
-    const [from, to] = [edges[bin]!, edges[bin + 1]!];
-    return mass <= 0 || day <= from ? sum : sum + mass * Math.min(1, (day - from) / (to - from));
-  }, 0);
-}
-
 export interface PostFigures {
   /** Chance that at least one of the visit's jobs is overtaken by its failure before the visit. */
   readonly chanceBefore: number;
@@ -145,17 +141,15 @@ export interface PostFigures {
 }
 
 /** The figures of a visit if it stood on `day`. */
-export function postFigures(
-  visit: Pick<Visit, 'jobs'>,
-  { rows, ribbonEdges }: Pick<Answer, 'rows' | 'ribbonEdges'>,
+export const postFigures = (
+  { jobs }: Pick<Visit, 'jobs'>,
+  forecast: Drawing['forecast'],
   day: number,
-): PostFigures {
-  let noneFails = 1;
-  let minutes = 0;
-  for (const job of visit.jobs) {
-    minutes += job.minutes;
-    const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId);
-    if (row) noneFails *= 1 - failedBy(row, ribbonEdges, day);
-  }
-  return { chanceBefore: 1 - noneFails, minutes };
-}
+): PostFigures => ({
+  chanceBefore: anyFailedByDay(
+    forecast,
+    jobs.map(({ weakPointId }) => weakPointId),
+    day,
+  ),
+  minutes: jobs.reduce((sum, job) => sum + job.minutes, 0),
+});

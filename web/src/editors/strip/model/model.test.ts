@@ -1,7 +1,7 @@
 import type { AnswerRow } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import fc from 'fast-check';
-import { failedBy, LANE, layLanes, postFigures } from './lanes.ts';
+import { LANE, layLanes, postFigures, type Drawing } from './lanes.ts';
 import { dayOfX, distanceTicks, niceStep, rangeOf, xOfDay, yearTicks } from './scale.ts';
 
 const NOW = dayFromIso('2026-11-24')!;
@@ -15,9 +15,28 @@ const row = (key: string, group: AnswerRow['group'], more: Partial<AnswerRow> = 
     title: key,
     looks: [],
     authorities: [],
-    ribbon: { chance: [null, 0.01, 0.02, 0.3, 0.1], mass: [0, 0, 0.02, 0.04, 0.01] },
     ...more,
   }) as unknown as AnswerRow;
+/** All lanes are drawn alike; what is ahead of them fails at the same pace. */
+const drawn = (...keys: string[]): Drawing => ({
+  edges: EDGES,
+  ribbons: keys.map((key) => ({
+    weakPointId: key as AnswerRow['weakPointId'],
+    chance: [null, 0.01, 0.02, 0.3, 0.1],
+    mass: [0, 0, 0.02, 0.04, 0.01],
+  })),
+  forecast: {
+    nowDay: NOW,
+    serviceDays: 365,
+    ahead: [0, 500, 1000, 1500],
+    items: keys.map((key) => ({
+      weakPointId: key as AnswerRow['weakPointId'],
+      chance: [0.02, 0.3, 0.1, 0.1],
+      failed: [0, 0.02, 0.06, 0.07],
+      renewed: [0, 0, 0.01, 0.02],
+    })),
+  },
+});
 
 describe('scale', () => {
   test('now stands where past and future meet, the future as long as asked', () => {
@@ -74,7 +93,7 @@ describe('lanes', () => {
   test('groups keep their order, lanes the order they come in, and none overlap', () => {
     const { groups, height } = layLanes(
       [row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')],
-      EDGES,
+      drawn('pump', 'belt', 'idler'),
       [],
       NOW,
       range,
@@ -89,7 +108,7 @@ describe('lanes', () => {
     expect(height).toBe(2 * LANE.groupHeight + 3 * LANE.height);
   });
   test('the ribbon is thin in the past and widest where most failures are expected', () => {
-    const [lane] = layLanes([row('belt', 'timing')], EDGES, [], NOW, range, 900).groups[0]!.lanes;
+    const [lane] = layLanes([row('belt', 'timing')], drawn('belt'), [], NOW, range, 900).groups[0]!.lanes;
     expect(lane!.pieces.map(({ past }) => past)).toEqual([true, false, false, false]);
     expect(lane!.pieces[0]!.height).toBe(LANE.thinnest);
     expect(lane!.pieces[2]!.height).toBe(LANE.thickest);
@@ -102,7 +121,7 @@ describe('lanes', () => {
       { componentKey: 'belt', day: 10, certainty: 'done' as const },
       { componentKey: 'pump', day: NOW - 50, certainty: 'done' as const },
     ];
-    const [lane] = layLanes([row('belt', 'timing')], EDGES, notches, NOW, range, 900).groups[0]!.lanes;
+    const [lane] = layLanes([row('belt', 'timing')], drawn('belt'), notches, NOW, range, 900).groups[0]!.lanes;
     expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([
       [true, false],
       [false, true],
@@ -121,7 +140,7 @@ describe('lanes', () => {
           authorities: [said(NOW + 100), said(range.from - 400), said(range.to + 900), said(null)] as never,
         }),
       ],
-      EDGES,
+      drawn('belt'),
       [],
       NOW,
       range,
@@ -141,7 +160,7 @@ describe('lanes', () => {
           ] as never,
         }),
       ],
-      EDGES,
+      drawn('belt'),
       [],
       NOW,
       range,
@@ -152,7 +171,7 @@ describe('lanes', () => {
   test('nothing of a ribbon lies outside the strip, whatever span is shown', () => {
     for (const years of [2, 4, 8] as const) {
       const shown = rangeOf(NOW, NOW - 3000, years);
-      const [lane] = layLanes([row('belt', 'timing')], EDGES, [], NOW, shown, 700).groups[0]!.lanes;
+      const [lane] = layLanes([row('belt', 'timing')], drawn('belt'), [], NOW, shown, 700).groups[0]!.lanes;
       for (const { x, width } of lane!.pieces) expect(x >= -1e-9 && x + width <= 700 + 1e-9 && width > 0).toBe(true);
     }
   });
@@ -170,21 +189,17 @@ describe('figures of a visit', () => {
       partNumber: null,
       revision: null,
     };
-    expect(
-      postFigures({ jobs: [job] as never }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + 900),
-    ).toEqual({ chanceBefore: 0, minutes: 45 });
+    expect(postFigures({ jobs: [job] as never }, drawn('belt').forecast, NOW + 900)).toEqual({
+      chanceBefore: 0,
+      minutes: 45,
+    });
   });
   test('the longer it is put off, the likelier it is overtaken', () => {
     const jobs = [{ weakPointId: 'belt', minutes: 60 }] as never;
     const chances = [0, 100, 300, 900, 1500].map(
-      (days) => postFigures({ jobs }, { rows: [row('belt', 'timing')], ribbonEdges: EDGES }, NOW + days).chanceBefore,
+      (days) => postFigures({ jobs }, drawn('belt').forecast, NOW + days).chanceBefore,
     );
     chances.slice(1).forEach((chance, i) => expect(chance).toBeGreaterThan(chances[i]!));
-  });
-  test('the chance of a failure before a day is the mass up to it', () => {
-    expect(failedBy(row('belt', 'timing'), EDGES, NOW)).toBe(0);
-    expect(failedBy(row('belt', 'timing'), EDGES, NOW + 250)).toBeCloseTo(0.01, 12);
-    expect(failedBy(row('belt', 'timing'), EDGES, NOW + 3000)).toBeCloseTo(0.07, 12);
   });
   test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after five hundred days; minutes add', () => {
     const rows = [row('belt', 'timing'), row('pump', 'cooling')];
@@ -198,7 +213,7 @@ describe('figures of a visit', () => {
       partNumber: null,
       revision: null,
     }));
-    const figures = postFigures({ jobs }, { rows, ribbonEdges: EDGES }, NOW + 500);
+    const figures = postFigures({ jobs }, drawn('belt', 'pump').forecast, NOW + 500);
     expect(figures.chanceBefore).toBeCloseTo(1 - 0.98 ** 2, 12);
     expect(figures.minutes).toBe(120);
   });

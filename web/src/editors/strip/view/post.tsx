@@ -1,14 +1,16 @@
-import type { Answer, Visit } from '@crosspeen/contract';
+import type { Visit } from '@crosspeen/contract';
+import type { Answer } from '../../../api/answer.ts';
 import { distanceAtDay, type DistanceUnit } from '@crosspeen/core';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { dayText, distanceText, minutesText, percentText } from '../../../ui/units.ts';
-import { postFigures } from '../model/lanes.ts';
+import { postFigures, type Drawing } from '../model/lanes.ts';
 import { dayOfX, xOfDay, type DayRange } from '../model/scale.ts';
 
 export interface PostProps {
   readonly visit: Visit;
   readonly day: number;
-  readonly answer: Answer;
+  readonly usage: Answer['usage'];
+  readonly forecast: Drawing['forecast'];
   readonly unit: DistanceUnit;
   readonly range: DayRange;
   readonly width: number;
@@ -31,13 +33,25 @@ export interface PostProps {
  * One visit as a vertical post through all lanes with its jobs as beads. Drag it, or focus it and use the arrows, then
  * Enter.
  */
-export function Post({ visit, day, answer, unit, range, width, height, beads, money, onMove }: PostProps): ReactNode {
+export function Post({
+  visit,
+  day,
+  usage,
+  forecast,
+  unit,
+  range,
+  width,
+  height,
+  beads,
+  money,
+  onMove,
+}: PostProps): ReactNode {
   const [dragged, setDragged] = useState<number | null>(null);
   const grab = useRef<{ x: number; day: number } | null>(null);
   const shown = dragged ?? day;
   const x = xOfDay(range, width, shown);
-  const figures = postFigures(visit, answer, shown);
-  const limited = (to: number): number => Math.round(Math.min(range.to, Math.max(answer.today, to)));
+  const figures = postFigures(visit, forecast, shown);
+  const limited = (to: number): number => Math.round(Math.min(range.to, Math.max(forecast.nowDay, to)));
   const drop = (): void => {
     grab.current = null;
     if (dragged !== null && dragged !== day) onMove?.(dragged);
@@ -99,7 +113,7 @@ export function Post({ visit, day, answer, unit, range, width, height, beads, mo
           className={`figure absolute top-2 z-20 rounded-md border border-rule-strong bg-sheet px-3 py-2 text-lg leading-snug shadow-lg ${left ? '-translate-x-full' : ''}`}
           style={{ left: left ? x - 12 : x + 12 }}
         >
-          <strong>{dayText(shown)}</strong>, about {distanceText(distanceAtDay(answer.usage, shown), unit, 100)}
+          <strong>{dayText(shown)}</strong>, about {distanceText(distanceAtDay(usage, shown), unit, 100)}
           <br />
           {percentText(figures.chanceBefore)} that one of these fails first
           <br />

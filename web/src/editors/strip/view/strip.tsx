@@ -1,17 +1,19 @@
-import type { Answer, Settings, VehicleOutlook, Visit } from '@crosspeen/contract';
-import { dayFromIso, type DistanceUnit } from '@crosspeen/core';
+import type { Settings, Visit } from '@crosspeen/contract';
+import type { Answer, VehicleOutlook } from '../../../api/answer.ts';
+import { dayFromIso, DAYS_PER_YEAR, labourCost, type DistanceUnit } from '@crosspeen/core';
 import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { TemperLegend } from '../../../ui/chance.tsx';
 import { VerdictMark } from '../../../ui/mark.tsx';
 import { temperColour } from '../../../ui/temper.ts';
 import { dayText, distanceText, moneyText, percentText } from '../../../ui/units.ts';
-import { GROUP_WORDS, LANE, layLanes, type Lane } from '../model/lanes.ts';
+import { GROUP_WORDS, LANE, layLanes, type Drawing, type Lane } from '../model/lanes.ts';
 import { distanceTicks, rangeOf, SPANS, xOfDay, yearTicks, type SpanYears } from '../model/scale.ts';
 import { AUTHORITY_SHAPES, AUTHORITY_WORDS } from './marks.tsx';
 import { Post } from './post.tsx';
 
 export interface StripProps {
   readonly answer: Answer;
+  readonly drawing: Drawing;
   readonly unit: DistanceUnit;
   readonly settings: Settings;
   readonly visits?: readonly Visit[];
@@ -96,6 +98,7 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
  */
 export function Strip({
   answer,
+  drawing,
   unit,
   settings,
   visits = [],
@@ -122,8 +125,8 @@ export function Strip({
   const rows = useMemo(() => answer.rows.filter(({ verdict }) => verdict !== 'behind_it'), [answer]);
   const range = useMemo(() => rangeOf(answer.today, answer.usage.startDay, years), [answer, years]);
   const { groups, height } = useMemo(
-    () => layLanes(rows, answer.ribbonEdges, notches, answer.today, range, width),
-    [rows, answer, notches, range, width],
+    () => layLanes(rows, drawing, notches, answer.today, range, width),
+    [rows, drawing, answer, notches, range, width],
   );
   const path = answer.usage;
   const distances = useMemo(() => distanceTicks(path, range, width, unit), [path, range, width, unit]);
@@ -264,12 +267,13 @@ export function Strip({
                 key={visit.id}
                 visit={visit}
                 day={dayFromIso(visit.day)!}
-                answer={answer}
+                usage={answer.usage}
+                forecast={drawing.forecast}
                 unit={unit}
                 range={range}
                 width={width}
                 height={height}
-                money={(minutes) => moneyText((minutes / 60) * settings.labourRateMinor, settings)}
+                money={(minutes) => moneyText(labourCost(minutes, settings.labourRateMinor), settings)}
                 beads={visit.jobs.flatMap((job) => {
                   const lane = laneOf.get(job.weakPointId);
                   return lane
@@ -291,7 +295,7 @@ export function Strip({
       </div>
       <p className="border-t border-rule px-3 py-2 text-sm text-soft">
         Now: {dayText(answer.now.day)}, {distanceText(answer.now.km, unit, 100)}. About{' '}
-        {distanceText(answer.usage.rateKmPerDay * 365.25, unit, 500)} a year from here, give or take{' '}
+        {distanceText(answer.usage.rateKmPerDay * DAYS_PER_YEAR, unit, 500)} a year from here, give or take{' '}
         {Math.round(answer.usage.rateSpread * 100)} %. Next service {dayText(answer.nextService.day)} or{' '}
         {distanceText(answer.nextService.km, unit, 100)}, whichever first.
       </p>

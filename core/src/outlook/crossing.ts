@@ -1,0 +1,58 @@
+import type { Inspection } from '../life/risk.ts';
+import { DAYS_PER_YEAR } from '../units/day.ts';
+import { RIBBON, type Grid } from './grid.ts';
+import { failedBy, type PartMixture } from './mixture.ts';
+
+/** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
+const SHORT_INTERVAL = 180;
+/**
+ * Parts that the step with the crossing is then divided into; between two of them the chance is as good as straight.
+ */
+const CROSSING_PARTS = 4;
+
+/**
+ * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null
+ * when it does not within `years`. `susceptible` is P(susceptible | running): a chance never rises above it, so that
+ * many need no looking for.
+ */
+export function crossing(
+  thinned: PartMixture,
+  inspections: readonly Inspection[],
+  { nowDay, serviceDays }: Pick<Grid, 'nowDay' | 'serviceDays'>,
+  applies: number,
+  limit: number,
+  susceptible: number,
+  years: number = RIBBON.horizonYears,
+): number | null {
+  if (applies * susceptible < limit) return null;
+  /**
+   * Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning
+   * of the next.
+   */
+  const chances = (start: number, step: number, count: number): number[] => {
+    const chained = step === serviceDays;
+    const days: number[] = [];
+    for (let i = 0; i < count; i += 1) {
+      days.push(nowDay + start + i * step);
+      if (!chained || i === count - 1) days.push(nowDay + start + i * step + serviceDays);
+    }
+    const { lives } = failedBy(thinned, inspections, nowDay, days);
+    return Array.from({ length: count }, (_, i) =>
+      lives.reduce((sum, { weight, by }) => {
+        const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
+        const running = 1 - applies * before;
+        return sum + weight * (running <= 0 ? 1 : (applies * (after - before)) / running);
+      }, 0),
+    );
+  };
+  const step = serviceDays < SHORT_INTERVAL ? DAYS_PER_YEAR : serviceDays;
+  const coarse = chances(0, step, Math.floor((years * DAYS_PER_YEAR) / step) + 1);
+  const first = coarse.findIndex((chance) => chance >= limit);
+  if (first <= 0) return first === 0 ? 0 : null;
+  const part = step / CROSSING_PARTS;
+  const start = (first - 1) * step;
+  const fine = [coarse[first - 1]!, ...chances(start + part, part, CROSSING_PARTS - 1), coarse[first]!];
+  const next = fine.findIndex((chance, i) => i > 0 && chance >= limit);
+  const [low, high] = [fine[next - 1]!, fine[next]!];
+  return start + part * (next - 1 + (high > low ? (limit - low) / (high - low) : 1));
+}
