@@ -1,4 +1,5 @@
 import {
+  DAYS_PER_YEAR,
   CONSEQUENCES,
   judgeVehicle,
   natureOf,
@@ -48,10 +49,10 @@ function judged(
   policy: OutlookPolicy,
 ): JudgedRow[] {
   const years = km / KM_A_YEAR;
-  const start = TODAY - years * 365.25;
+  const start = TODAY - years * DAYS_PER_YEAR;
   const input: OutlookInput = {
     today: TODAY,
-    path: usagePath([{ day: TODAY, km }], start, KM_A_YEAR / 365.25),
+    path: usagePath([{ day: TODAY, km }], start, KM_A_YEAR / DAYS_PER_YEAR),
     engine: null,
     rateSpread: 0.2,
     severity: 1,

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
-import { compactKey, isoFromDay } from '@crosspeen/core';
+import { DAYS_PER_YEAR, compactKey, isoFromDay } from '@crosspeen/core';
 import {
   DEMO_ACCOUNTS,
   DEMO_VEHICLES,
@@ -45,7 +45,7 @@ async function addVehicle(
     model: demo.model,
     familyId: known.families.get(demo.engine) as never,
     variantKey: demo.variant ?? null,
-    firstRegistered: demo.ageYears === null ? null : ago(Math.round(demo.ageYears * 365.25)),
+    firstRegistered: demo.ageYears === null ? null : ago(Math.round(demo.ageYears * DAYS_PER_YEAR)),
     odometerUnit: demo.unit ?? 'km',
     severity: demo.severity ?? 1,
     firstSeen: null,

@@ -1,4 +1,9 @@
 import {
+  VERDICT_RULES,
+  SCHOOL_REASONS,
+  FOLLOWED_BY,
+  SET_ASIDE,
+  WHY_GROUNDS,
   AUTHORITY_KINDS,
   CERTAINTIES,
   CONDITIONS,
@@ -74,7 +79,7 @@ export const judgement = z
   .object({
     weakPointId,
     verdict: z.enum(VERDICTS),
-    rule: z.string(),
+    rule: z.enum(VERDICT_RULES.map(({ rule }) => rule)),
     reason: z.string(),
     wouldChange: z.string(),
     chance: z.number(),
@@ -87,26 +92,11 @@ export const judgement = z
         school: z.enum(SCHOOLS),
         due: when.nullable(),
         everyDays: z.number().nullable(),
-        because: z.enum([
-          'interval',
-          'no_interval',
-          'limit',
-          'no_limit',
-          'not_in_sight',
-          'looks',
-          'no_look',
-          'looks_too_seldom',
-          'least_cost',
-          'run_to_failure',
-        ]),
+        because: z.enum(SCHOOL_REASONS),
       }),
     ),
     followed: z.enum(SCHOOLS),
-    followedBecause: z.object({
-      by: z.enum(['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by']),
-      wanted: z.enum(SCHOOLS),
-      reason: z.string().nullable(),
-    }),
+    followedBecause: z.object({ by: z.enum(FOLLOWED_BY), wanted: z.enum(SCHOOLS), reason: z.string().nullable() }),
     /** Factors of use on the clocks of this part. */
     dutyOn: z.object({ distance: z.number(), age: z.number() }),
     /** What each statement of the weak point asks of this vehicle, in their order. */
@@ -114,9 +104,7 @@ export const judgement = z
       z.object({
         due: when.nullable(),
         /** Null when it speaks for this vehicle; else why it does not, and what speaks instead. */
-        setAside: z
-          .object({ because: z.enum(['other_region', 'later_edition', 'regional_edition']), by: z.string().nullable() })
-          .nullable(),
+        setAside: z.object({ because: z.enum(SET_ASIDE), by: z.string().nullable() }).nullable(),
       }),
     ),
     /**
@@ -289,24 +277,7 @@ export const questions = z.object({ questions: z.array(openQuestion) });
 export const why = z
   .object({
     chance: z.number(),
-    steps: z.array(
-      z.object({
-        ground: z.enum([
-          'share',
-          'clock:distance',
-          'clock:age',
-          'clock:hours',
-          'duty',
-          'history',
-          'original',
-          'looks',
-          'failures',
-          'experience',
-          'applies',
-        ]),
-        otherwise: z.number(),
-      }),
-    ),
+    steps: z.array(z.object({ ground: z.enum(WHY_GROUNDS), otherwise: z.number() })),
     running: z.array(z.object({ day: z.number(), chance: z.number() })),
   })
   .meta({ id: 'Why' });

@@ -1,4 +1,12 @@
-import { AUTHORITY_KINDS, type ComponentClass, CONSEQUENCES, GROUPS, NATURES, SHAPE_BY_CLASS } from '@crosspeen/core';
+import {
+  AUTHORITY_KINDS,
+  type ComponentClass,
+  CONSEQUENCES,
+  GROUPS,
+  NATURES,
+  OBSERVATION_KINDS,
+  SHAPE_BY_CLASS,
+} from '@crosspeen/core';
 import { z } from 'zod';
 import { familyId, isoDate, paging, searchText, span, vehicleId, weakPointId, words } from './common.ts';
 
@@ -49,7 +57,7 @@ export const benchPart = z.object({
   vehicleId,
   plate: z.string().nullable(),
   name: z.string().nullable(),
-  kind: z.enum(['exact', 'right', 'interval', 'worn']),
+  kind: z.enum(OBSERVATION_KINDS),
   counted: z.boolean(),
   broughtIn: z.boolean(),
   installDay: isoDate,

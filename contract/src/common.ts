@@ -1,4 +1,4 @@
-import { CLOCK_KINDS, dayFromIso, DISTANCE_UNITS } from '@crosspeen/core';
+import { CLOCK_KINDS, dayFromIso, DISTANCE_UNITS, parseSpans } from '@crosspeen/core';
 import { z } from 'zod';
 
 /** An ISO calendar date that exists; years from 1900 to 2199, as vehicles and workshops have them. */
@@ -103,3 +103,11 @@ export function inOrder<T>(
   if (from !== null && from !== undefined && to !== null && to !== undefined && from > to)
     context.addIssue({ code: 'custom', path: at, message: words });
 }
+
+/** Spans in shorthand, checked by the core's own parser. */
+export const spansText = anyText(80)
+  .trim()
+  .superRefine((text, context) => {
+    const parsed = parseSpans(text);
+    if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
+  });

@@ -1,5 +1,8 @@
 import { z } from 'zod';
 
+/** How far a round over the fleet has come. */
+export const ROUND_STATES = ['running', 'done', 'stopped'] as const;
+
 /** How far the judging of all vehicles on file is. */
 export const fleetProgress = z
   .object({
@@ -10,7 +13,7 @@ export const fleetProgress = z
       .object({
         id: z.uuid(),
         reason: z.string(),
-        state: z.enum(['running', 'done', 'stopped']),
+        state: z.enum(ROUND_STATES),
         total: z.int(),
         done: z.int(),
         startedAt: z.iso.datetime(),

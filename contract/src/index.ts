@@ -59,7 +59,7 @@ export {
 } from './common.ts';
 export { ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails } from './errors.ts';
 export { issueWords } from './issue-words.ts';
-export { fleetProgress, type FleetProgress } from './fleet.ts';
+export { fleetProgress, type FleetProgress, ROUND_STATES } from './fleet.ts';
 export {
   libraryPack,
   type LibraryPack,
@@ -86,6 +86,7 @@ export {
   intakeRun,
   intakeStart,
   MOST_SHEET_BYTES,
+  INTAKE_RUN_STATES,
 } from './intake.ts';
 export { knownPairs, knownText, type KnownPair } from './know.ts';
 export {
@@ -122,6 +123,7 @@ export {
   pointUpdate,
   touches,
   touchesQuery,
+  LIBRARY_CHANGE_KINDS,
 } from './library.ts';
 export {
   callDraft,
@@ -137,9 +139,12 @@ export {
   type NoticeRow,
   noticeStep,
   noticeUpdate,
+  NOTICE_STATES,
 } from './notice.ts';
 export { NOTICE_ASKS, NOTICE_KINDS, type NoticeKind } from './notice-words.ts';
 export {
+  ASPIRATIONS,
+  FUELS,
   pack,
   type Pack,
   packAuthority,
@@ -149,6 +154,7 @@ export {
   packJsonSchema,
   packVariant,
   packWeakPoint,
+  TIMING_DRIVES,
 } from './pack.ts';
 export {
   demoAccount,
@@ -219,5 +225,6 @@ export {
   visitJob,
   visitState,
   visitUpdate,
+  VISIT_STATES,
 } from './vehicle.ts';
 export { sameJson } from './same.ts';

@@ -71,12 +71,15 @@ export const intakeStart = z.object({
   formats: intakeFormats,
 });
 
+/** How far the rows of a file have come; before that it is held to be looked at. */
+export const INTAKE_RUN_STATES = ['running', 'done', 'stopped', 'failed'] as const;
+
 export const intakeRun = z
   .object({
     id: z.uuid(),
     name: z.string(),
     kind: intakeKind,
-    state: z.enum(['running', 'done', 'stopped', 'failed']),
+    state: z.enum(INTAKE_RUN_STATES),
     bytes: z.int(),
     bytesDone: z.int(),
     rows: z.int(),

@@ -6,7 +6,6 @@ import {
   GRADES,
   GROUPS,
   NATURES,
-  parseSpans,
   SHAPE_BY_CLASS,
   SHARE_BY_WORD,
   type ComponentClass,
@@ -28,17 +27,11 @@ import {
   searchText,
   shortText,
   span,
+  spansText,
   weakPointId,
   words,
 } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
-
-const spansText = anyText(80)
-  .trim()
-  .superRefine((text, context) => {
-    const parsed = parseSpans(text);
-    if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
-  });
 
 /** Where a weak point stands on its way: only what is published or retired is judged by. */
 export const POINT_STATES = ['draft', 'review', 'published', 'superseded', 'retired'] as const;
@@ -188,11 +181,14 @@ export const libraryFamily = z
 export type LibraryFamily = z.infer<typeof libraryFamily>;
 
 /** One change of the library: what of it, before and after, as the database has it. */
+/** What moved rows of the library. */
+export const LIBRARY_CHANGE_KINDS = ['pack', 'edit', 'undo'] as const;
+
 export const libraryChange = z.object({
   id: changeId,
   at: z.iso.datetime(),
   by: z.string().nullable(),
-  kind: z.enum(['pack', 'edit', 'undo']),
+  kind: z.enum(LIBRARY_CHANGE_KINDS),
   summary: z.string(),
   undone: z.boolean(),
   undoable: z.boolean(),

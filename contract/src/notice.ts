@@ -56,7 +56,8 @@ export const noticeDraft = z
   });
 export type NoticeDraft = z.infer<typeof noticeDraft>;
 export const noticeUpdate = z.object({ draft: noticeDraft, version: rowVersion });
-export const noticeStep = z.object({ state: z.enum(['current', 'withdrawn']), version: rowVersion });
+export const NOTICE_STATES = ['current', 'withdrawn'] as const;
+export const noticeStep = z.object({ state: z.enum(NOTICE_STATES), version: rowVersion });
 
 export const noticeQuery = paging.extend({ q: searchText });
 export const noticeRow = z.object({
@@ -66,7 +67,7 @@ export const noticeRow = z.object({
   number: z.string(),
   title: z.string(),
   issued: isoDate,
-  state: z.enum(['current', 'withdrawn']),
+  state: z.enum(NOTICE_STATES),
   engines: z.array(z.string()),
   vehicles: z.int(),
 });

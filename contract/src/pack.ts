@@ -6,14 +6,13 @@ import {
   FITTED_TO,
   GRADES,
   GROUPS,
-  parseSpans,
   SHAPE_BY_CLASS,
   SHARE_BY_WORD,
   type ComponentClass,
   type ShareWord,
 } from '@crosspeen/core';
 import { z } from 'zod';
-import { anyText, inOrder, isoDate, serialNumber, shortText, words } from './common.ts';
+import { inOrder, isoDate, serialNumber, shortText, spansText, words } from './common.ts';
 import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
 
 const key = z
@@ -26,21 +25,19 @@ const month = z
   .regex(/^(19|20)[0-9]{2}-(0[1-9]|1[0-2])$/, { message: 'must be a month written YYYY-MM' })
   .meta({ description: 'Month, YYYY-MM' });
 
+export const FUELS = ['petrol', 'diesel'] as const;
+export const ASPIRATIONS = ['natural', 'turbo'] as const;
+export const TIMING_DRIVES = ['belt', 'chain', 'belt in oil', 'gears'] as const;
+
 const FIGURE = "[0-9][0-9.,' ]*[kK]?";
 const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
 /** The form of spans, for programs that only have the published schema. */
 export const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
 
-/** Spans in shorthand, checked by the core's own parser. */
-const spans = anyText(80)
-  .superRefine((text, context) => {
-    const parsed = parseSpans(text);
-    if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
-  })
-  .meta({
-    pattern: SPANS_PATTERN,
-    description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
-  });
+const spans = spansText.meta({
+  pattern: SPANS_PATTERN,
+  description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
+});
 
 export const packAuthority = z.strictObject({
   key,
@@ -183,9 +180,9 @@ export const packFamily = z.strictObject({
   code: shortText(30),
   name: shortText(80),
   displacementL: z.number().positive().max(30),
-  fuel: z.enum(['petrol', 'diesel']),
-  aspiration: z.enum(['natural', 'turbo']),
-  timingDrive: z.enum(['belt', 'chain', 'belt in oil', 'gears']),
+  fuel: z.enum(FUELS),
+  aspiration: z.enum(ASPIRATIONS),
+  timingDrive: z.enum(TIMING_DRIVES),
   interference: z.boolean().meta({ description: 'Valves meet pistons when the timing slips' }),
   alsoWritten: z.array(shortText(30)).max(40).default([]),
   note: shortText(400).optional(),

@@ -1,4 +1,5 @@
 import {
+  JOB_ACTIONS,
   CERTAINTIES,
   CONDITIONS,
   CONSEQUENCES,
@@ -262,8 +263,9 @@ export const partOption = z.object({
 export type PartOption = z.infer<typeof partOption>;
 export type PartOptionByComponent = Record<string, PartOption[]>;
 
-export const visitState = z.enum(['planned', 'done', 'called_off']);
-export const jobAction = z.enum(['renew', 'look']);
+export const VISIT_STATES = ['planned', 'done', 'called_off'] as const;
+export const visitState = z.enum(VISIT_STATES);
+export const jobAction = z.enum(JOB_ACTIONS);
 export const visitJob = z.object({
   weakPointId,
   title: z.string(),

@@ -33,9 +33,10 @@ export {
 export { experienceOf, publishedPrior, type ExperienceSummary, type Spread } from './experience/experience.ts';
 export { experienceCurve, failuresAlone, lifeApart, type CurvePoint } from './experience/curve.ts';
 export { fitLife } from './experience/fit.ts';
-export { type CleanLook, type Observation } from './experience/observation.ts';
+export { OBSERVATION_KINDS, type CleanLook, type Observation } from './experience/observation.ts';
 export { watchedParts, type WatchedPart, type WatchedVehicle } from './experience/parts.ts';
 export { lifePosterior, predictiveRisk, type LifePrior } from './experience/posterior.ts';
+export { customaryKm } from './history/custom.ts';
 export { UNKNOWN_DEFAULTS, unknownInstall, type InstallNode, type UnknownHistory } from './history/unknown.ts';
 export {
   scaleForShare,
@@ -62,9 +63,10 @@ export {
   type RiskAnswer,
   type RiskQuestion,
 } from './life/risk.ts';
+export { JOB_ACTIONS, jobMinutes, UNTOLD_LOOK_MINUTES, type JobAction } from './money/job.ts';
 export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
-export { explain, type Why, type WhyGround, type WhyStep } from './outlook/explain.ts';
+export { explain, WHY_GROUNDS, type Why, type WhyGround, type WhyStep } from './outlook/explain.ts';
 export { clocksOf, daysToService, FLEET_YEARS, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion, type QuestionAbout } from './outlook/questions.ts';
 export { type JudgedRow } from './outlook/row.ts';
@@ -75,8 +77,10 @@ export {
   CERTAINTIES,
   CONDITIONS,
   FITTED_TO,
+  FOLLOWED_BY,
   GRADES,
   GROUPS,
+  SCHOOL_REASONS,
   SOURCES,
   type Certainty,
   type Condition,
@@ -104,6 +108,7 @@ export {
 } from './outlook/types.ts';
 export {
   AUTHORITY_KINDS,
+  SET_ASIDE,
   STATEMENT_STRENGTHS,
   type StatementStrength,
   type AuthorityKind,
@@ -148,9 +153,11 @@ export {
   type UsagePath,
 } from './usage/path.ts';
 export {
+  asksForWork,
   CONSEQUENCES,
   DEFAULT_LIMITS,
   judge,
+  leavesAlone,
   limitFor,
   SAFETY_LIMIT,
   VERDICT_RULES,
@@ -159,5 +166,6 @@ export {
   type Judgement,
   type Verdict,
   type VerdictFacts,
+  type VerdictRule,
 } from './verdict/verdict.ts';
 export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';

@@ -21,6 +21,9 @@ export type Outcome =
   /** Found worn at `at`, not failed: it would have failed within the warning. */
   | { readonly kind: 'worn'; readonly at: number; readonly detection: number; readonly warning: number };
 
+/** All that may become of a part. */
+export const OBSERVATION_KINDS = ['exact', 'right', 'interval', 'worn'] as const satisfies readonly Outcome['kind'][];
+
 export type Observation = Outcome & {
   readonly looks?: readonly CleanLook[];
   /** Reading at which the part first came to be watched, still running (left truncation); 0 when from new. */

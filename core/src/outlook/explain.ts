@@ -1,24 +1,24 @@
 import { applicability } from '../applicability/applicability.ts';
 import { natureOf } from '../life/nature.ts';
-import type { ClockKind } from '../usage/clock.ts';
+import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
 import { runningChance } from './ahead.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
 /** What a chance rests on, one thing at a time. */
-export type WhyGround =
-  | 'share'
-  | 'clock:distance'
-  | 'clock:age'
-  | 'clock:hours'
-  | 'duty'
-  | 'history'
-  | 'original'
-  | 'looks'
-  | 'failures'
-  | 'experience'
-  | 'applies';
+export const WHY_GROUNDS = [
+  'share',
+  ...CLOCK_KINDS.map((kind) => `clock:${kind}` as const),
+  'duty',
+  'history',
+  'original',
+  'looks',
+  'failures',
+  'experience',
+  'applies',
+] as const;
+export type WhyGround = (typeof WHY_GROUNDS)[number];
 
 export interface WhyStep {
   readonly ground: WhyGround;

@@ -1,4 +1,5 @@
 import { applicability } from '../applicability/applicability.ts';
+import { DAYS_PER_YEAR } from '../units/day.ts';
 import { averageSpeedKmh } from '../duty/duty.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
@@ -45,7 +46,7 @@ export function framesOf({
 }: Pick<OutlookInput, 'today' | 'path' | 'engine' | 'policy' | 'duty'>): Frames {
   const serviceDays = daysToService(path, policy, today);
   const kmAtDay = (day: number): number => distanceAtDay(path, day);
-  const pastFromDay = Math.max(path.startDay, today - RIBBON.pastYears * 365.25);
+  const pastFromDay = Math.max(path.startDay, today - RIBBON.pastYears * DAYS_PER_YEAR);
   const speed = averageSpeedKmh(duty);
   const frame = (own: UsagePath, fittedDay: number | null): Frame => {
     const clocks = clocksOf(own, speed);
@@ -73,7 +74,7 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
     if (applies.applies !== 'no')
       rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames), FLEET_YEARS));
   }
-  const last = input.today + FLEET_YEARS * 365.25;
+  const last = input.today + FLEET_YEARS * DAYS_PER_YEAR;
   return rows
     .map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row))
     .sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));

@@ -4,7 +4,7 @@ import {
   type OpenAttribute,
   type VehicleFacts,
 } from '../applicability/applicability.ts';
-import { VERDICTS, type Verdict } from '../verdict/verdict.ts';
+import { leavesAlone, VERDICTS, type Verdict } from '../verdict/verdict.ts';
 import { frameFor, framesOf, type Frames } from './outlook.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
@@ -52,9 +52,6 @@ export const ANOTHER = 'another';
 export const OLDER = 'older';
 /** A part that was renewed unseen is the revised one so often. Without anything to go by: a coin toss. */
 const REVISED_IF_RENEWED = 0.5;
-
-/** Verdicts that leave it: from one to the other nobody does anything else. */
-const leaves = (verdict: Verdict): boolean => verdict === 'run_on' || verdict === 'behind_it';
 
 /** So far back in the vehicle's life a renewal is put whose date is not told yet. */
 const LATELY = 0.15;
@@ -258,7 +255,7 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
         for (const weakPoint of candidate.touches) {
           const from = now.get(weakPoint.id)!.verdict;
           const to = judge(weakPoint, changed, frames).verdict;
-          if (from === to || (leaves(from) && leaves(to))) continue;
+          if (from === to || (leavesAlone(from) && leavesAlone(to))) continue;
           moves.push({ weakPointId: weakPoint.id, title: weakPoint.title, answer: answer.words, from, to });
           worth += answer.weight * Math.abs(VERDICTS.indexOf(to) - VERDICTS.indexOf(from));
         }

@@ -5,7 +5,7 @@ import type { ItemForecast } from '../forecast/forecast.ts';
 import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
 import type { School } from '../schools/schools.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts } from '../verdict/verdict.ts';
+import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts, type VerdictRule } from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { decidingRecord, partState, type PartState } from './part.ts';
@@ -42,7 +42,7 @@ export interface Frame {
 export interface JudgedRow {
   readonly weakPoint: WeakPointFact;
   readonly verdict: Verdict;
-  readonly rule: string;
+  readonly rule: VerdictRule;
   readonly chance: number;
   readonly limit: number;
   readonly appliesWeight: number;

@@ -7,7 +7,7 @@ import type { AuthorityMark, StatementFact, WhenFact } from '../schools/statemen
 import type { Span } from '../shorthand/window.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
-import type { Consequence, Verdict } from '../verdict/verdict.ts';
+import type { Consequence, Verdict, VerdictRule } from '../verdict/verdict.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
@@ -177,30 +177,35 @@ export interface InstallFact {
   readonly weight: number;
 }
 
+/** Why a school acts when it does, or does not, by name; words are made of it on screen. */
+export const SCHOOL_REASONS = [
+  'interval',
+  'no_interval',
+  'limit',
+  'no_limit',
+  'not_in_sight',
+  'looks',
+  'no_look',
+  'looks_too_seldom',
+  'least_cost',
+  'run_to_failure',
+] as const;
+
 /** When one school would act on this vehicle. */
 export interface SchoolView {
   readonly school: School;
   /** Null when it would not act within its horizon, or has nothing to go by. */
   readonly due: WhenFact | null;
-  /** Why, by name; words are made of it on screen. */
-  readonly because:
-    | 'interval'
-    | 'no_interval'
-    | 'limit'
-    | 'no_limit'
-    | 'not_in_sight'
-    | 'looks'
-    | 'no_look'
-    | 'looks_too_seldom'
-    | 'least_cost'
-    | 'run_to_failure';
+  readonly because: (typeof SCHOOL_REASONS)[number];
   /** Days between two looks, for Condition. */
   readonly everyDays: number | null;
 }
 
+/** Whose choice a school was, or what overruled it. */
+export const FOLLOWED_BY = ['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by'] as const;
+
 export interface FollowedBecause {
-  /** Whose choice it was, or what overruled it. */
-  readonly by: 'shop' | 'vehicle' | 'row' | 'safety' | 'nothing_to_go_by';
+  readonly by: (typeof FOLLOWED_BY)[number];
   /** The school that was wanted. */
   readonly wanted: School;
   /** Reason given with the choice for this vehicle or row. */
@@ -210,7 +215,7 @@ export interface FollowedBecause {
 export interface OutlookRow {
   readonly weakPoint: WeakPointFact;
   readonly verdict: Verdict;
-  readonly rule: string;
+  readonly rule: VerdictRule;
   readonly reason: string;
   readonly wouldChange: string;
   readonly chance: number;

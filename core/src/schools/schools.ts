@@ -1,4 +1,5 @@
 import { hazardSinceInstall, type ModeLife } from '../life/risk.ts';
+import { DAYS_PER_YEAR } from '../units/day.ts';
 import type { Consequence } from '../verdict/verdict.ts';
 import { longestPeriod } from './cadence.ts';
 import type { ReplacementCosts } from './ageReplacement.ts';
@@ -21,7 +22,6 @@ export const WANTED_SHARE: Readonly<Record<Consequence, number>> = {
 /** Cumulated hazard from which on a look is worth its minutes. */
 export const NOTICEABLE_HAZARD = 0.02;
 
-const YEAR = 365.25;
 /** Ages looked at for the least cost, in days: up to so many years, in so many steps. */
 const COST_SEARCH = { years: 40, steps: 100 } as const;
 /** Fewer than this part of them left is none. */
@@ -39,7 +39,7 @@ export function cheapestAgeDays(
   { planned, failure }: ReplacementCosts,
   fromDay: number,
 ): number {
-  const step = (COST_SEARCH.years * YEAR) / COST_SEARCH.steps;
+  const step = (COST_SEARCH.years * DAYS_PER_YEAR) / COST_SEARCH.steps;
   const alive = (age: number): number => Math.exp(-hazardSinceInstall(life, fromDay, fromDay + age));
   const rate = (age: number, survival: number, lived: number): number =>
     (share * (planned * survival + failure * (1 - survival))) / lived + ((1 - share) * planned) / age;
@@ -89,7 +89,7 @@ export function conditionPlan(
   consequence: Consequence,
   serviceDays: number,
 ): ConditionPlan {
-  let [low, high] = [installDay, installDay + 60 * YEAR];
+  let [low, high] = [installDay, installDay + 60 * DAYS_PER_YEAR];
   if (hazardSinceInstall(life, installDay, high) < NOTICEABLE_HAZARD) low = Infinity;
   else {
     while (high - low > 1) {

@@ -31,15 +31,13 @@ export interface WhenFact {
   readonly km: number;
 }
 
+/** Why a statement does not speak for a vehicle: told for another region, or one beside it speaks instead. */
+export const SET_ASIDE = ['other_region', 'later_edition', 'regional_edition'] as const;
+
 /** How far a statement speaks for this vehicle. */
 export type StatementStanding =
   | { readonly counts: true }
-  /** Told for another region than this vehicle's, or a later or regional edition speaks instead. */
-  | {
-      readonly counts: false;
-      readonly because: 'other_region' | 'later_edition' | 'regional_edition';
-      readonly by: string | null;
-    };
+  | { readonly counts: false; readonly because: (typeof SET_ASIDE)[number]; readonly by: string | null };
 
 export interface AuthorityMark {
   readonly statement: StatementFact;

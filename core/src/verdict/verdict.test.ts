@@ -1,4 +1,15 @@
-import { judge, limitFor, DEFAULT_LIMITS, VERDICT_RULES, type VerdictFacts } from './verdict.ts';
+import {
+  asksForWork,
+  DEFAULT_LIMITS,
+  judge,
+  leavesAlone,
+  limitFor,
+  VERDICT_RULES,
+  VERDICTS,
+  type Verdict,
+  type VerdictFacts,
+  type VerdictRule,
+} from './verdict.ts';
 import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
 
 const quiet: VerdictFacts = {
@@ -20,7 +31,7 @@ const quiet: VerdictFacts = {
 };
 
 /** One row of the table each: the least that makes it decide. */
-const ROWS: readonly [rule: string, verdict: string, facts: Partial<VerdictFacts>][] = [
+const ROWS: readonly [rule: VerdictRule, verdict: Verdict, facts: Partial<VerdictFacts>][] = [
   ['does_not_apply', 'behind_it', { applies: false, foundWorn: true }],
   ['failed_and_grave', 'hold', { hasFailed: true, foundWorn: true }],
   ['failed', 'renew', { hasFailed: true, consequence: 'leak' }],
@@ -115,4 +126,9 @@ describe('each row begins exactly at its edge', () => {
       'over_limit',
     ],
   ])('%s', (_, facts, rule) => expect(at(facts)).toBe(rule));
+});
+
+test('holding, renewing and looking ask for work; running on and being behind it ask for nothing', () => {
+  expect(VERDICTS.map(asksForWork)).toEqual([true, true, true, false, false, false]);
+  expect(VERDICTS.map(leavesAlone)).toEqual([false, false, false, false, true, true]);
 });

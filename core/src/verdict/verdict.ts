@@ -6,6 +6,20 @@ export type Consequence = (typeof CONSEQUENCES)[number];
 export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
+/** What a verdict asks of the workshop: work of its own, work once the access is open anyway, or nothing at all. */
+const ASKS: Readonly<Record<Verdict, 'work' | 'along' | 'nothing'>> = {
+  hold: 'work',
+  renew: 'work',
+  look: 'work',
+  ride_along: 'along',
+  run_on: 'nothing',
+  behind_it: 'nothing',
+};
+/** Whether a verdict calls the vehicle in for work of its own. */
+export const asksForWork = (verdict: Verdict): boolean => ASKS[verdict] === 'work';
+/** Whether nobody does anything because of it. */
+export const leavesAlone = (verdict: Verdict): boolean => ASKS[verdict] === 'nothing';
+
 /**
  * Most chance of failing before the next service that a workshop lets stand, by consequence. Cosmetic never asks for
  * work.
@@ -65,22 +79,18 @@ export interface VerdictFacts {
   readonly accessMinutes: number;
 }
 
-export interface Judgement {
-  readonly verdict: Verdict;
-  /** Name of the row of the table that decided. */
-  readonly rule: string;
-}
-
 const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
 const caughtByLooking = ({ warnsInTime, lookSettles }: VerdictFacts): boolean => warnsInTime && lookSettles;
 const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;
 
-/** The rule, read from the top: the first row whose condition holds decides. */
-export const VERDICT_RULES: readonly {
+interface RuleRow {
   readonly rule: string;
   readonly verdict: Verdict;
   readonly when: (facts: VerdictFacts) => boolean;
-}[] = [
+}
+
+/** The rule, read from the top: the first row whose condition holds decides. */
+export const VERDICT_RULES = [
   { rule: 'does_not_apply', verdict: 'behind_it', when: (f) => !f.applies },
   {
     rule: 'failed_and_grave',
@@ -114,7 +124,16 @@ export const VERDICT_RULES: readonly {
   },
   { rule: 'near_limit', verdict: 'look', when: nearLimit },
   { rule: 'below_limit', verdict: 'run_on', when: () => true },
-];
+] as const satisfies readonly RuleRow[];
+
+/** Name of a row of the table. */
+export type VerdictRule = (typeof VERDICT_RULES)[number]['rule'];
+
+export interface Judgement {
+  readonly verdict: Verdict;
+  /** The row of the table that decided. */
+  readonly rule: VerdictRule;
+}
 
 /**
  * The verdict of one weak point on one vehicle: the first row of VERDICT_RULES that holds. Safety rows stand above

@@ -1,4 +1,4 @@
-import type { Consequence, VerdictFacts } from './verdict.ts';
+import type { Consequence, VerdictFacts, VerdictRule } from './verdict.ts';
 
 /** What happens, in a mechanic's words. */
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
@@ -18,83 +18,96 @@ export function chanceWords(chance: number): string {
   return chance > 0.995 ? 'almost certain' : `${Math.round(chance * 100)} in 100`;
 }
 
-/** The reason of a verdict in one line, from the rule that decided and the figures it used. */
-export function reasonWords(rule: string, facts: VerdictFacts): string {
-  const chance = chanceWords(facts.chance);
-  const limit = facts.limit === Infinity ? 'no limit' : `the shop's limit of ${chanceWords(facts.limit)}`;
-  switch (rule) {
-    case 'failed_and_grave':
-    case 'failed':
-      return 'It has failed here and no renewal is on record since.';
-    case 'worn_and_grave':
-      return `Found worn, and when it goes ${CONSEQUENCE_WORDS[facts.consequence]}.`;
-    case 'worn':
-      return 'Found worn at the last look and not renewed since.';
-    case 'revised_part':
-      return 'The revised part is fitted; it ends this weak point.';
-    case 'too_likely_to_drive':
-      return `${chance} before the next service, and then ${CONSEQUENCE_WORDS[facts.consequence]}.`;
-    case 'safety_never_waits':
-      return `A safety item: ${chance} before the next service is over ${limit}, and it gives no warning in time.`;
-    case 'over_limit_warns':
-      return `${chance} before the next service is over ${limit}; it shows itself long enough to be caught by looking.`;
-    case 'over_limit_beyond_a_look':
-      return `${chance} before the next service is over ${limit}; even a clean look would not bring it under.`;
-    case 'over_limit':
-      return `${chance} before the next service is over ${limit}, and it does not warn in time.`;
-    case 'school_renews':
-      return `${chance} before the next service; the school this shop follows here renews it by then.`;
-    case 'school_looks':
-      return `${chance} before the next service; the school this shop follows here looks at it by then.`;
-    case 'school_beyond_a_look':
-      return `${chance} before the next service: more than even a clean look would settle.`;
-    case 'would_have_shown':
-      return 'An engine that has this fault would have shown it by now.';
-    case 'crosses_soon_warns':
-      return `${chance} now; it crosses ${limit} before the next service. A look at that visit settles it.`;
-    case 'crosses_soon':
-      return `${chance} now; it crosses ${limit} before the next service.`;
-    case 'near_limit_deep':
-      return `${chance}, near ${limit}, but deep inside: worth doing when the access is open anyway.`;
-    case 'near_limit':
-      return `${chance}, near ${limit}: look at it at the next visit.`;
-    case 'safety_watched':
-      return `A safety item stays watched, even at ${chance} before the next service.`;
-    default:
-      return `${chance} before the next service, under ${limit}.`;
-  }
+/** The figures of a row in words. */
+interface Said {
+  readonly chance: string;
+  readonly limit: string;
+  /** What happens when it goes. */
+  readonly then: string;
 }
+
+const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
+  does_not_apply: () => 'It does not apply to this engine.',
+  failed_and_grave: () => 'It has failed here and no renewal is on record since.',
+  failed: () => 'It has failed here and no renewal is on record since.',
+  worn_and_grave: ({ then }) => `Found worn, and when it goes ${then}.`,
+  worn: () => 'Found worn at the last look and not renewed since.',
+  revised_part: () => 'The revised part is fitted; it ends this weak point.',
+  too_likely_to_drive: ({ chance, then }) => `${chance} before the next service, and then ${then}.`,
+  safety_never_waits: ({ chance, limit }) =>
+    `A safety item: ${chance} before the next service is over ${limit}, and it gives no warning in time.`,
+  over_limit_warns: ({ chance, limit }) =>
+    `${chance} before the next service is over ${limit}; it shows itself long enough to be caught by looking.`,
+  over_limit_beyond_a_look: ({ chance, limit }) =>
+    `${chance} before the next service is over ${limit}; even a clean look would not bring it under.`,
+  over_limit: ({ chance, limit }) =>
+    `${chance} before the next service is over ${limit}, and it does not warn in time.`,
+  school_renews: ({ chance }) =>
+    `${chance} before the next service; the school this shop follows here renews it by then.`,
+  school_looks: ({ chance }) =>
+    `${chance} before the next service; the school this shop follows here looks at it by then.`,
+  school_beyond_a_look: ({ chance }) => `${chance} before the next service: more than even a clean look would settle.`,
+  would_have_shown: () => 'An engine that has this fault would have shown it by now.',
+  crosses_soon_warns: ({ chance, limit }) =>
+    `${chance} now; it crosses ${limit} before the next service. A look at that visit settles it.`,
+  crosses_soon: ({ chance, limit }) => `${chance} now; it crosses ${limit} before the next service.`,
+  safety_watched: ({ chance }) => `A safety item stays watched, even at ${chance} before the next service.`,
+  near_limit_deep: ({ chance, limit }) =>
+    `${chance}, near ${limit}, but deep inside: worth doing when the access is open anyway.`,
+  near_limit: ({ chance, limit }) => `${chance}, near ${limit}: look at it at the next visit.`,
+  below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
+};
+
+/** The reason of a verdict in one line, from the rule that decided and the figures it used. */
+export const reasonWords = (rule: VerdictRule, facts: VerdictFacts): string =>
+  REASONS[rule]({
+    chance: chanceWords(facts.chance),
+    limit: facts.limit === Infinity ? 'no limit' : `the shop's limit of ${chanceWords(facts.limit)}`,
+    then: CONSEQUENCE_WORDS[facts.consequence],
+  });
+
+const RECORD_OF_RENEWAL = 'A record of its renewal.';
+const RENEWED_OR_SOUND = 'Renewing it, or a second look that finds it sound.';
+const OTHER_SCHOOL = 'Following another school for this consequence, in the settings; or a renewal.';
+const CLEAN_LOOK = 'A clean look lowers the chance; a worn finding makes it a renewal.';
+
+/** What would change a verdict; null where that is a matter of the chance and of what is on record. */
+const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
+  does_not_apply: 'Finding that it is another engine after all.',
+  failed_and_grave: RECORD_OF_RENEWAL,
+  failed: RECORD_OF_RENEWAL,
+  worn_and_grave: RENEWED_OR_SOUND,
+  worn: RENEWED_OR_SOUND,
+  revised_part: 'Finding the old part fitted after all.',
+  too_likely_to_drive: null,
+  safety_never_waits: null,
+  over_limit_warns: CLEAN_LOOK,
+  over_limit_beyond_a_look: null,
+  over_limit: null,
+  school_renews: OTHER_SCHOOL,
+  school_looks: OTHER_SCHOOL,
+  school_beyond_a_look: null,
+  would_have_shown: 'A renewal with the unrevised part, or first signs of it.',
+  crosses_soon_warns: CLEAN_LOOK,
+  crosses_soon: null,
+  safety_watched: null,
+  near_limit_deep: null,
+  near_limit: CLEAN_LOOK,
+  below_limit: null,
+};
 
 /** What would change the verdict, in one line. */
 export function wouldChangeWords(
-  rule: string,
+  rule: VerdictRule,
   facts: VerdictFacts,
   historyOpen: boolean,
   settle: string | null,
 ): string {
   if (settle !== null) return `Knowing this: ${settle}.`;
-  switch (rule) {
-    case 'failed_and_grave':
-    case 'failed':
-      return 'A record of its renewal.';
-    case 'worn_and_grave':
-    case 'worn':
-      return 'Renewing it, or a second look that finds it sound.';
-    case 'revised_part':
-      return 'Finding the old part fitted after all.';
-    case 'school_renews':
-    case 'school_looks':
-      return 'Following another school for this consequence, in the settings; or a renewal.';
-    case 'would_have_shown':
-      return 'A renewal with the unrevised part, or first signs of it.';
-    case 'over_limit_warns':
-    case 'crosses_soon_warns':
-    case 'near_limit':
-      return 'A clean look lowers the chance; a worn finding makes it a renewal.';
-    default:
-      if (historyOpen) return 'A record of when it was last renewed.';
-      return facts.chance >= facts.limit
-        ? 'Renewing it; the clock starts again.'
-        : 'More distance and age, harder use, or a worn finding.';
-  }
+  const said = CHANGES[rule];
+  if (said !== null) return said;
+  if (historyOpen) return 'A record of when it was last renewed.';
+  return facts.chance >= facts.limit
+    ? 'Renewing it; the clock starts again.'
+    : 'More distance and age, harder use, or a worn finding.';
 }

@@ -1,5 +1,6 @@
 import type { Pack } from '@crosspeen/contract';
 import {
+  DAYS_PER_YEAR,
   dayFromIso,
   type Certainty,
   type Condition,
@@ -63,7 +64,6 @@ const USE: Readonly<Record<string, { readonly km: number; readonly unit: Distanc
 const ORDINARY = { km: 15_000, unit: 'km' } as const;
 /** Days that the workshop's own records go back at most; what came before is hearsay and papers. */
 const MEMORY_DAYS = 2600;
-const YEAR = 365.25;
 const PLATE_LETTERS = 'BCDFGHJKLMNPRSTVWXZ';
 
 const monthDay = (month: string): number => dayFromIso(`${month}-15`)!;
@@ -112,7 +112,7 @@ function tellVehicle(
   const to = Math.min(variant.producedTo ? monthDay(variant.producedTo) : today, today - 400);
   const registeredDay = Math.round(between(even, from + 20, Math.max(from + 40, to)));
   const { km: usual, unit: own } = USE[family.key] ?? USE[family.maker] ?? ORDINARY;
-  const perDay = (usual / YEAR) * Math.exp(between(even, -0.5, 0.45));
+  const perDay = (usual / DAYS_PER_YEAR) * Math.exp(between(even, -0.5, 0.45));
   const kmOn = (day: number): number => Math.round(((day - registeredDay) * perDay) / 10) * 10;
   const firstSeenDay = Math.max(registeredDay + 120, Math.round(today - between(even, 30, MEMORY_DAYS)));
   const unit = own === 'km' && happens(even, 0.06) ? 'mi' : own;

@@ -1,5 +1,6 @@
 import type { Pack } from '@crosspeen/contract';
 import {
+  customaryKm,
   averageSpeedKmh,
   parseSpans,
   scaleForShare,
@@ -44,10 +45,6 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   return family.weakPoints.map((point): DrawnPoint => {
     const component = components.get(point.component)!;
     const told = { share: SHARE_BY_WORD[point.share], componentClass: component.class };
-    const intervals = point.statements
-      .flatMap(({ interval }) => (interval ? spans(interval) : []))
-      .filter(({ clock }) => clock === 'distance')
-      .map(({ from }) => from);
     return {
       key: point.key,
       share: susceptibleShare(told),
@@ -64,7 +61,7 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
           };
         });
       }),
-      customKm: intervals.length === 0 ? null : Math.min(...intervals),
+      customKm: customaryKm(point.statements.map(({ interval }) => (interval ? spans(interval) : []))),
       look: point.look
         ? {
             detects: point.look.detects,

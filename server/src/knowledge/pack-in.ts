@@ -1,11 +1,12 @@
 import type { Pack } from '@crosspeen/contract';
-import { compactKey, isoFromDay } from '@crosspeen/core';
+import { foundBy } from '../platform/search.ts';
+import { customaryKm, compactKey, isoFromDay } from '@crosspeen/core';
 import { In, type EntityManager } from 'typeorm';
 import { Problem } from '../platform/problem.ts';
 import { componentColumns, partColumns } from './component.ts';
 import { coverColumns, writeNoticePoints } from './cover.ts';
 import { OPERATION_PAIRS, operationColumns } from './operation.ts';
-import { customaryKm, saidInPack, statementColumns } from './statement.ts';
+import { saidInPack, statementColumns } from './statement.ts';
 import { columnsFromPack, monthEnd, monthStart, WeakPointEntity } from './weak-point.ts';
 import { LibraryWriter } from './writer.ts';
 
@@ -91,15 +92,13 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       interference: family.interference,
       note: family.note ?? null,
       ...own,
-      search_text: [
+      search_text: foundBy([
         makerNames.get(family.maker),
         family.code,
         ...family.alsoWritten,
         family.name,
         ...family.variants.flatMap(({ models }) => models.map(({ model }) => model)),
-      ]
-        .join(' ')
-        .toLowerCase(),
+      ]),
     })),
     skipped('engine_family'),
   );

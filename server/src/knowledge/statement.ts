@@ -73,12 +73,3 @@ export const statementsOf = (authority: 'name' | 'key'): string => `(
     join authority a on a.id = s.authority_id
     where s.weak_point_id = w.id
   )`;
-
-/** The customary interval in km: the shortest one published, which is what most vehicles are kept to; null without. */
-export function customaryKm(intervals: readonly (readonly Span[])[]): number | null {
-  const published = intervals
-    .flat()
-    .filter(({ clock }) => clock === 'distance')
-    .map(({ from }) => from);
-  return published.length === 0 ? null : Math.min(...published);
-}

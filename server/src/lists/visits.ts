@@ -1,3 +1,4 @@
+import { UNTOLD_LOOK_MINUTES } from '@crosspeen/core';
 import type { ComingVisit, Visit } from '@crosspeen/contract';
 import type { EntityManager } from 'typeorm';
 import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
@@ -11,7 +12,7 @@ const VISIT_COLUMNS = `
       jsonb_agg(
         jsonb_build_object(
           'weakPointId', j.weak_point_id, 'title', w.title, 'component', c.name, 'action', j.action, 'minutes',
-          case when j.action = 'renew' then w.renew_minutes else coalesce((w.look ->> 'minutes')::int, 10) end,
+          case when j.action = 'renew' then w.renew_minutes else coalesce((w.look ->> 'minutes')::int, ${UNTOLD_LOOK_MINUTES}) end,
           'grade', j.grade, 'partNumber', j.part_number, 'revision', j.revision
         )
         order by j.position

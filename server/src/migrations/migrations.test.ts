@@ -1,4 +1,37 @@
 import { readdirSync } from 'node:fs';
+import {
+  ASPIRATIONS,
+  CALL_OUTCOMES,
+  FUELS,
+  INTAKE_KINDS,
+  INTAKE_RUN_STATES,
+  LIBRARY_CHANGE_KINDS,
+  NOTICE_KINDS,
+  NOTICE_STATES,
+  POINT_STATES,
+  ROLES,
+  ROUND_STATES,
+  TIMING_DRIVES,
+  VISIT_STATES,
+} from '@crosspeen/contract';
+import {
+  AUTHORITY_KINDS,
+  CERTAINTIES,
+  CONDITIONS,
+  CONSEQUENCES,
+  DISTANCE_UNITS,
+  FITTED_TO,
+  GRADES,
+  GROUPS,
+  JOB_ACTIONS,
+  OBSERVATION_KINDS,
+  SCHOOLS,
+  SHAPE_BY_CLASS,
+  SOURCES,
+  STATEMENT_STRENGTHS,
+  VERDICTS,
+} from '@crosspeen/core';
+import { THROTTLE } from '../features/session/service.ts';
 import { DataSource } from 'typeorm';
 import { buildServices, openDatabase, shopClock } from '../app.ts';
 import { comingVisits } from '../lists/visits.ts';
@@ -158,6 +191,44 @@ describe('a workshop from the first schema, brought up to date', () => {
   });
 });
 
+/** Columns that take words from a list, each with the list that the code goes by. */
+const WORDS_OF_COLUMNS: Readonly<Record<string, readonly string[]>> = {
+  'app_user.role': ROLES,
+  'authority.kind': AUTHORITY_KINDS,
+  'campaign_call.outcome': CALL_OUTCOMES,
+  'component.class': Object.keys(SHAPE_BY_CLASS),
+  'component.fitted_to': FITTED_TO,
+  'component.grp': GROUPS,
+  'engine_family.aspiration': ASPIRATIONS,
+  'engine_family.fuel': FUELS,
+  'engine_family.timing_drive': TIMING_DRIVES,
+  'finding.result': CONDITIONS,
+  'fleet_run.state': ROUND_STATES,
+  'intake_file.kind': INTAKE_KINDS,
+  'intake_file.state': ['held', ...INTAKE_RUN_STATES],
+  'judgement.verdict': VERDICTS,
+  'library_change.kind': LIBRARY_CHANGE_KINDS,
+  'notice.asks': JOB_ACTIONS,
+  'notice.kind': NOTICE_KINDS,
+  'notice.state': NOTICE_STATES,
+  'observation.kind': OBSERVATION_KINDS,
+  'part.grade': GRADES,
+  'school_choice.school': SCHOOLS,
+  'service_record.came_out': CONDITIONS,
+  'service_record.certainty': CERTAINTIES,
+  'service_record.grade': GRADES,
+  'service_record.source': SOURCES,
+  'sign_in_try.what': Object.keys(THROTTLE),
+  'statement.strength': STATEMENT_STRENGTHS,
+  'vehicle.odometer_unit': DISTANCE_UNITS,
+  'vehicle_standing.verdict': VERDICTS,
+  'visit.state': VISIT_STATES,
+  'visit_job.action': JOB_ACTIONS,
+  'visit_job.grade': GRADES,
+  'weak_point.consequence': CONSEQUENCES,
+  'weak_point.state': POINT_STATES,
+};
+
 describe('the schema as it is now', () => {
   test('is made once: run again, the migrations do nothing', async () => {
     const t = await testApp();
@@ -183,6 +254,24 @@ describe('the schema as it is now', () => {
     expect(
       bare.map(({ fk }) => fk).filter((fk) => !/\.(user_id|written_by|superseded_by|visit_id|authority_id)$/.test(fk)),
     ).toEqual(['school_choice.weak_point_id', 'service_record.component_id', 'visit_job.weak_point_id']);
+    await t.close();
+  });
+  test('every list of words that the database holds a column to is the list of the code', async () => {
+    const t = await testApp();
+    const held = await t.services.source.query<{ column: string; words: string[] }[]>(`
+      select c.conrelid::regclass || '.' || a.attname as "column",
+        array(select m[1] from regexp_matches(pg_get_constraintdef(c.oid), $$'([^']*)'::text$$, 'g') m) as words
+      from pg_constraint c
+      join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
+      where c.contype = 'c'
+        and c.connamespace = 'public'::regnamespace
+        and cardinality(c.conkey) = 1
+        and pg_get_constraintdef(c.oid) ~ '= ANY'
+      order by 1`);
+    const sorted = (words: readonly string[]): string[] => [...words].sort();
+    expect(Object.fromEntries(held.map(({ column, words }) => [column, sorted(words)]))).toEqual(
+      Object.fromEntries(Object.entries(WORDS_OF_COLUMNS).map(([column, words]) => [column, sorted(words)])),
+    );
     await t.close();
   });
   test('every table that is read row by row has the columns its entity names, and no other', async () => {

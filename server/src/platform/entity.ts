@@ -20,7 +20,8 @@ export const instant: EntitySchemaColumnOptions = { type: 'timestamptz' };
 /** Set by the database when the row is written. */
 export const writtenAt: EntitySchemaColumnOptions = { type: 'timestamptz', insert: false, update: false };
 
-const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
+/** A property's name as its column's. */
+export const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 
 /** An entity whose columns are the property names in snake case. */
 export function entity<Row extends object>(table: string, columns: Columns<Row>): EntitySchema<Row> {

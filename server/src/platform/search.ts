@@ -1,3 +1,7 @@
+/** What a row is found by: its words in lower case, those it has. */
+export const foundBy = (words: readonly (string | null | undefined)[]): string =>
+  words.filter(Boolean).join(' ').toLowerCase();
+
 /** A word as a pattern of `like` that finds it anywhere, with the pattern's own signs taken as they are typed. */
 export const likePattern = (word: string): string => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`;
 

@@ -1,4 +1,4 @@
-import { isoFromDay, judgeVehicle, MODEL_VERSION, VERDICTS, type JudgedRow } from '@crosspeen/core';
+import { asksForWork, isoFromDay, judgeVehicle, MODEL_VERSION, VERDICTS, type JudgedRow } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { LibraryService, RevisedKnowledge } from '../knowledge/library.ts';
 import { questionOf } from '../reckoning/answer.ts';
@@ -19,7 +19,7 @@ interface Judged {
   readonly judgements: readonly Record<string, unknown>[];
 }
 
-const asking = ({ verdict }: JudgedRow): boolean => verdict === 'hold' || verdict === 'renew' || verdict === 'look';
+const asking = ({ verdict }: JudgedRow): boolean => asksForWork(verdict);
 
 /**
  * The stored judgement of one vehicle: its line in the list, and a row for each weak point that applies; stamped with

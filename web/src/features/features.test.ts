@@ -4,7 +4,6 @@ import { dayFromIso, DEFAULT_DUTY_FACTORS } from '@crosspeen/core';
 import { pageOf, pageParam } from '../ui/list-params.ts';
 import { isoTyped, kmTyped, distanceTyped } from '../ui/typed-fields.tsx';
 import { mapped, runWords } from './intake/words.ts';
-import { asksForWork } from '../parts/answer/asking.tsx';
 import { restsOn } from '../parts/answer/rests-on.ts';
 import { vehicleFields, type VehicleValues } from '../parts/vehicle/vehicle-values.ts';
 import { settingsOf, valuesOf } from './settings/values.ts';
@@ -214,12 +213,5 @@ describe('what a chance rests on', () => {
     expect(said({ experience: { parts: 9, failures: 2 } })).toContain('9 parts watched, 2 failed');
     expect(said({}, { usage: { startAssumed: true, engine: null } })).toContain('The year is not known');
     expect(said({ settle: 'count the teeth', appliesWeight: 0.4 })).toContain('4 in 10');
-  });
-  test('holding, renewing and looking ask for work; the rest does not', () => {
-    expect(
-      (['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const).map((verdict) =>
-        asksForWork({ verdict }),
-      ),
-    ).toEqual([true, true, true, false, false, false]);
   });
 });

@@ -1,4 +1,4 @@
-import type { Verdict } from '@crosspeen/core';
+import { leavesAlone, type Verdict } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 
 export const VERDICT_WORDS: Readonly<Record<Verdict, { readonly word: string; readonly means: string }>> = {
@@ -38,7 +38,7 @@ export function VerdictMark({
   const { word, means } = VERDICT_WORDS[verdict];
   return (
     <span
-      className={`inline-flex items-center gap-1.5 whitespace-nowrap font-narrow text-lg font-semibold ${verdict === 'behind_it' || verdict === 'run_on' ? 'text-soft' : ''} ${className}`}
+      className={`inline-flex items-center gap-1.5 whitespace-nowrap font-narrow text-lg font-semibold ${leavesAlone(verdict) ? 'text-soft' : ''} ${className}`}
       title={`${word}: ${means}`}
     >
       <svg viewBox="0 0 16 16" width="17" height="17" fill="currentColor" aria-hidden className="shrink-0">

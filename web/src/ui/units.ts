@@ -1,4 +1,4 @@
-import { fromKm, isoFromDay, type DistanceUnit, type Span } from '@crosspeen/core';
+import { DAYS_PER_YEAR, fromKm, isoFromDay, type DistanceUnit, type Span } from '@crosspeen/core';
 import type { Settings } from '@crosspeen/contract';
 
 const DAY_MS = 86_400_000;
@@ -63,13 +63,13 @@ function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
       case 'distance':
         return whole.format(Math.round(fromKm(value, unit) / 1000) * 1000);
       case 'age':
-        return oneDigit.format(value / 365.25);
+        return oneDigit.format(value / DAYS_PER_YEAR);
       case 'hours':
         return whole.format(value);
     }
   };
   const name = { distance: unit, age: 'years', hours: 'engine hours' }[clock];
-  if (clock === 'age' && to < 365) return `${whole.format(to / (365.25 / 12))} months`;
+  if (clock === 'age' && to < DAYS_PER_YEAR) return `${whole.format(to / (DAYS_PER_YEAR / 12))} months`;
   return from === to ? `${figure(from)} ${name}` : `${figure(from)} to ${figure(to)} ${name}`;
 }
 

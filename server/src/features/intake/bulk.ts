@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { snake } from '../../platform/entity.ts';
 import type { EntityManager, EntitySchema } from 'typeorm';
 import { markBehind } from '../../standings/batch.ts';
 import { VehicleEntity, type VehicleRow } from '../../ledger/vehicle-rows.ts';
@@ -37,8 +38,6 @@ const TABLES: readonly (readonly [keyof BulkRows, string, EntitySchema])[] = [
 /** Tables whose rows say who wrote them, and those that people edit. */
 const WRITTEN: ReadonlySet<string> = new Set(RECORDS.map(([table]) => table));
 const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
-
-const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 
 /** Writes one table's rows in one statement; answers each as it then stands, with its vehicle. */
 async function insertAll(

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { foundBy } from '../../platform/search.ts';
 import { MOST_KM, MOST_SERIAL, type IntakeFormats, type IntakeKind } from '@crosspeen/contract';
 import {
   CERTAINTIES,
@@ -330,10 +331,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
           severity: 1,
           contact: short(row, 'contact'),
           note: short(row, 'note'),
-          searchText: [plate, plateKey, name, family.maker, text(row, 'model'), family.code]
-            .filter(Boolean)
-            .join(' ')
-            .toLowerCase(),
+          searchText: foundBy([plate, plateKey, name, family.maker, text(row, 'model'), family.code]),
         },
       },
     };

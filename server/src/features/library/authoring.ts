@@ -1,5 +1,5 @@
 import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
-import { dayFromIso, type Span } from '@crosspeen/core';
+import { customaryKm, dayFromIso, type Span } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { once, type Author as Sender } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
@@ -8,7 +8,7 @@ import { mayBeMadeSql } from '../../reckoning/production.ts';
 import { ComponentEntity, componentColumns } from '../../knowledge/component.ts';
 import { AuthorityEntity, FamilyEntity, LibraryChangeEntity, VariantEntity } from '../../knowledge/rows.ts';
 import { readSpans, spansOver } from '../../knowledge/said.ts';
-import { customaryKm, statementColumns, StatementEntity } from '../../knowledge/statement.ts';
+import { statementColumns, StatementEntity } from '../../knowledge/statement.ts';
 import { columnsFromDraft, WeakPointEntity } from '../../knowledge/weak-point.ts';
 import { LibraryWriter, type Row } from '../../knowledge/writer.ts';
 import { inTransaction } from '../../platform/transaction.ts';

@@ -1,5 +1,5 @@
 import type { CallDraft, CampaignRow, Changed, NoticeCampaignRow } from '@crosspeen/contract';
-import { dayFromIso } from '@crosspeen/core';
+import { asksForWork, dayFromIso, VERDICTS } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
@@ -55,6 +55,9 @@ const VEHICLE = `v.id as "vehicleId", v.plate, v.name, m.name as maker, v.model,
 const OF_VEHICLE = `join engine_family f on f.id = v.family_id
     join maker m on m.id = f.maker_id
     left join vehicle_standing s on s.vehicle_id = v.id`;
+const ASKS_FOR_WORK = `verdict in (${VERDICTS.filter(asksForWork)
+  .map((verdict) => `'${verdict}'`)
+  .join(', ')})`;
 /** Whoever said yes or no need not be called again. */
 const OPEN = `planned is null and coalesce("lastCall" ->> 'outcome', '') not in ('coming', 'declined')`;
 
@@ -95,7 +98,7 @@ export class Campaigns {
       where j.weak_point_id = $1 and v.retracted_at is null`;
     return this.page(asked, {
       rows,
-      where: asked.left === 'left' ? `verdict in ('hold', 'renew', 'look') and ${OPEN}` : 'true',
+      where: asked.left === 'left' ? `${ASKS_FOR_WORK} and ${OPEN}` : 'true',
       order: 'chance desc, "vehicleId"',
       values: [id, this.clock.todayIso()],
     });

@@ -1,5 +1,5 @@
 import { hash, verify } from '@node-rs/argon2';
-import type { Role, SessionState, SessionUser } from '@crosspeen/contract';
+import { ROLES, type Role, type SessionState, type SessionUser } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -81,7 +81,8 @@ export class SessionService {
       `select name, display_name as \"displayName\", role, demo_password as password
         from app_user
         where demo_password is not null
-        order by array_position(array['mechanic', 'adviser', 'owner'], role), name`,
+        order by array_position($1::text[], role), name`,
+      [ROLES],
     );
     return rows;
   }

@@ -1,4 +1,5 @@
 import type { Changed, VehicleCreate, VehicleUpdate } from '@crosspeen/contract';
+import { foundBy } from '../../platform/search.ts';
 import { compactKey, dayFromIso } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { LibraryService } from '../../knowledge/library.ts';
@@ -68,10 +69,7 @@ export class VehicleRegistry {
       severity: fields.severity,
       note: fields.note || null,
       contact: fields.contact || null,
-      searchText: [plate, plateKey, name, knowledge.engine.maker, fields.model, knowledge.engine.code]
-        .filter(Boolean)
-        .join(' ')
-        .toLowerCase(),
+      searchText: foundBy([plate, plateKey, name, knowledge.engine.maker, fields.model, knowledge.engine.code]),
     };
   }
 

@@ -1,4 +1,5 @@
 import {
+  DAYS_PER_YEAR,
   CONSEQUENCES,
   GROUPS,
   natureOf,
@@ -63,7 +64,7 @@ function Curve({ curve }: { curve: DraftCurve }): ReactNode {
             ? '0'
             : `${Math.round(value / 1000)}k km`
           : curve.clock === 'age'
-            ? `${Math.round(value / 365.25)} y`
+            ? `${Math.round(value / DAYS_PER_YEAR)} y`
             : `${Math.round(value)} h`;
       return {
         grid: { left: 44, right: 12, top: 10, bottom: 24 },

@@ -1,6 +1,6 @@
 import type { AnswerRow } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
-import type { DistanceUnit } from '@crosspeen/core';
+import { asksForWork, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
@@ -8,9 +8,6 @@ import { dayText, distanceText } from '../../ui/units.ts';
 
 /** Cards that fit beside each other; the rest is counted and stands in the table. */
 const MOST_CARDS = 4;
-
-export const asksForWork = ({ verdict }: Pick<AnswerRow, 'verdict'>): boolean =>
-  verdict === 'hold' || verdict === 'renew' || verdict === 'look';
 
 function when(row: AnswerRow, answer: Answer, unit: DistanceUnit): string {
   if (row.verdict === 'hold') return 'before it is driven';
@@ -29,7 +26,7 @@ export function Asking({
   unit: DistanceUnit;
   onSelect: (weakPointId: string) => void;
 }): ReactNode {
-  const asking = answer.rows.filter(asksForWork);
+  const asking = answer.rows.filter(({ verdict }) => asksForWork(verdict));
   if (asking.length === 0)
     return (
       <p className="rounded-md border border-rule bg-sheet px-4 py-3 text-lg font-semibold">

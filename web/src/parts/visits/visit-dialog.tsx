@@ -1,6 +1,6 @@
 import type { PartOption, Visit, VisitCreate } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
-import { dayFromIso, distanceAtDay, isoFromDay, labourCost } from '@crosspeen/core';
+import { jobMinutes, dayFromIso, distanceAtDay, isoFromDay, labourCost } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
@@ -100,12 +100,7 @@ export default function VisitDialog({
           {
             jobs: jobs.map((job) => {
               const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId)!;
-              return {
-                ...job,
-                title: row.title,
-                component: row.component,
-                minutes: job.action === 'renew' ? row.renewMinutes : (row.look?.minutes ?? 10),
-              };
+              return { ...job, title: row.title, component: row.component, minutes: jobMinutes(job.action, row) };
             }),
           },
           answer.drawing.forecast,

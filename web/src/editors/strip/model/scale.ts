@@ -1,4 +1,13 @@
-import { dayAtDistance, distanceAtDay, fromKm, toKm, yearOfDay, dayFromDate, type DistanceUnit } from '@crosspeen/core';
+import {
+  DAYS_PER_YEAR,
+  dayAtDistance,
+  distanceAtDay,
+  fromKm,
+  toKm,
+  yearOfDay,
+  dayFromDate,
+  type DistanceUnit,
+} from '@crosspeen/core';
 
 export interface DayRange {
   readonly from: number;
@@ -11,11 +20,10 @@ export type SpanYears = (typeof SPANS)[number];
 
 /** Of the strip's width, so much shows the past at most. */
 const PAST_PART = 0.4;
-const YEAR = 365.25;
 
 /** The days a strip shows: `years` ahead of now, and of the past as much as there is, up to its part of the width. */
 export function rangeOf(nowDay: number, startDay: number, years: SpanYears): DayRange {
-  const ahead = years * YEAR;
+  const ahead = years * DAYS_PER_YEAR;
   const past = Math.min(nowDay - startDay, (ahead * PAST_PART) / (1 - PAST_PART));
   return { from: nowDay - Math.max(past, ahead * 0.04), to: nowDay + ahead };
 }
