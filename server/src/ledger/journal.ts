@@ -33,7 +33,7 @@ interface AuditedRow {
 
 export type ChangeAuthor = Author;
 
-const asJson = (row: object): Record<string, unknown> => JSON.parse(JSON.stringify(row)) as Record<string, unknown>;
+const asKept = (row: object): Record<string, unknown> => JSON.parse(JSON.stringify(row)) as Record<string, unknown>;
 
 /** Writes audited rows inside one transaction and remembers what each was before and after. */
 export class Journal {
@@ -55,7 +55,7 @@ export class Journal {
   async insert<Name extends AuditedName>(name: Name, values: Partial<RowOf<Name>>): Promise<RowOf<Name>> {
     const schema = AUDITED[name] as unknown as EntitySchema<AuditedRow>;
     const row = await this.manager.save(schema, this.manager.create(schema, values as DeepPartial<AuditedRow>));
-    this.items.push({ entity: name, entityId: String(row.id), before: null, after: asJson(row) });
+    this.items.push({ entity: name, entityId: String(row.id), before: null, after: asKept(row) });
     return row as RowOf<Name>;
   }
 
@@ -71,13 +71,13 @@ export class Journal {
   ): Promise<RowOf<Name>> {
     const schema = AUDITED[name] as unknown as EntitySchema<AuditedRow>;
     const row = (await this.lock(name, id)) as unknown as AuditedRow;
-    const before = asJson(row);
+    const before = asKept(row);
     if (expectedVersion !== undefined && row.version !== expectedVersion)
       throw new Problem('changed_meanwhile', { current: before });
     Object.assign(row, patch);
     if (row.version !== undefined) row.version += 1;
     await this.manager.save(schema, row);
-    this.items.push({ entity: name, entityId: String(id), before, after: asJson(row) });
+    this.items.push({ entity: name, entityId: String(id), before, after: asKept(row) });
     return row as unknown as RowOf<Name>;
   }
 
@@ -191,7 +191,7 @@ async function undoItem(journal: Journal, { entity, entityId, before, after }: C
   const id = name === 'setting' ? Number(entityId) : entityId;
   const row = await journal.manager.findOne(schema, { where: { id }, lock: { mode: 'pessimistic_write' } });
   if (!row || after === null) throw new Problem('not_found');
-  const current = asJson(row);
+  const current = asKept(row);
   // Whatever this change wrote must still stand; otherwise a later change built on it.
   const touched = Object.keys(after).filter(
     (property) => property !== 'createdAt' && (before === null || !sameJson(before[property], after[property])),
@@ -206,5 +206,5 @@ async function undoItem(journal: Journal, { entity, entityId, before, after }: C
   Object.assign(row, back);
   if (row.version !== undefined) row.version += 1;
   await journal.manager.save(schema, row);
-  journal.items.push({ entity, entityId, before: current, after: asJson(row) });
+  journal.items.push({ entity, entityId, before: current, after: asKept(row) });
 }

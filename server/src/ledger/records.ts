@@ -280,8 +280,8 @@ export type RowOfRecord<Name extends RecordName> =
 /** The kinds of records with their tables, in their order. */
 export const RECORDS = Object.entries(RECORD_KINDS) as unknown as readonly (readonly [RecordName, RecordKind])[];
 
-/** SQL: columns by property, as arguments of jsonb_build_object. */
-export const asJson = (columns: Readonly<Record<string, string>>): string =>
+/** SQL: expressions by property, as arguments of jsonb_build_object. */
+export const jsonPairs = (columns: Readonly<Record<string, string>>): string =>
   Object.entries(columns)
     .map(([property, column]) => `'${property}', ${column}`)
     .join(', ');

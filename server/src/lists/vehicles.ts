@@ -7,9 +7,9 @@ import type {
 } from '@crosspeen/contract';
 import type { EntityManager } from 'typeorm';
 import type { z } from 'zod';
-import { asJson, RECORDS } from '../ledger/records.ts';
+import { jsonPairs, RECORDS } from '../ledger/records.ts';
 import { isStale } from '../standings/batch.ts';
-import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
+import { isoInstant, paged, type PageAsked, type Paged } from '../platform/paged.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
 
 /** Bounds of the bands that judgements are indexed by. */
@@ -102,7 +102,7 @@ const HISTORY = RECORDS.flatMap(([table, { history }]) =>
     ? []
     : [
         `select '${history.kind}' as kind, r.id, r.day, r.created_at, u.display_name as by,
-          jsonb_build_object(${asJson(history.columns)}) as told
+          jsonb_build_object(${jsonPairs(history.columns)}) as told
         from ${table} r
         join app_user u on u.id = r.user_id ${history.joins ?? ''}
         where r.vehicle_id = $1 and r.retracted_at is null`,
@@ -130,9 +130,7 @@ export function changesOf(manager: EntityManager, vehicleId: string, asked: Page
   return paged<ChangeRow>(manager, asked, {
     values: [vehicleId],
     counted: 'from change where vehicle_id = $1',
-    rows: (
-      limits,
-    ) => `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by,
+    rows: (limits) => `select c.id, ${isoInstant('c.at')} as at, u.display_name as by,
           c.summary,
          exists (select 1 from change z where z.undoes = c.id) as undone,
          c.undoes is null and not exists (select 1 from change z where z.undoes = c.id) as undoable,

@@ -25,6 +25,10 @@ interface Queries {
   query<Row>(sql: string, values?: unknown[]): Promise<Row>;
 }
 
+/** SQL: an instant as ISO text, to the second, as it crosses the wire. */
+export const isoInstant = (column: string): string =>
+  `to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
+
 /** One page of a list and its length, asked for side by side. */
 export async function paged<Row>(
   on: Queries,

@@ -1,6 +1,6 @@
 import { dayFromIso, type Certainty, type Condition, type Grade, type School, type Source } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
-import { asJson, RECORDS } from '../ledger/records.ts';
+import { jsonPairs, RECORDS } from '../ledger/records.ts';
 import { VehicleEntity, type VehicleRow } from '../ledger/vehicle-rows.ts';
 import { columnsOf } from '../platform/entity.ts';
 import { Problem } from '../platform/problem.ts';
@@ -53,7 +53,7 @@ const OF_VEHICLES = `
         ? []
         : [
             `(
-      select coalesce(json_agg(json_build_object(${asJson(reckoned.columns)}) order by ${reckoned.order}), '[]')
+      select coalesce(json_agg(json_build_object(${jsonPairs(reckoned.columns)}) order by ${reckoned.order}), '[]')
       from ${table} r ${reckoned.joins ?? ''}
       where r.vehicle_id = v.id and r.retracted_at is null
     ) as "${reckoned.as}"`,

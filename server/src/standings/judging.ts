@@ -1,4 +1,5 @@
 import type { FleetProgress } from '@crosspeen/contract';
+import { isoInstant } from '../platform/paged.ts';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../platform/clock.ts';
 import type { ExperienceService } from './experience.ts';
@@ -174,10 +175,9 @@ export class JudgingService {
   }
 
   async progress(): Promise<FleetProgress> {
-    const iso = (column: string): string => `to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
     const [run] = await this.source.query<FleetProgress['run'][]>(
-      `select id, reason, state, total, done, ${iso('started_at')} as "startedAt",
-          ${iso('finished_at')} as "finishedAt"
+      `select id, reason, state, total, done, ${isoInstant('started_at')} as "startedAt",
+          ${isoInstant('finished_at')} as "finishedAt"
         from fleet_run
         order by started_at desc
         limit 1`,

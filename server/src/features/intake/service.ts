@@ -12,7 +12,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { databaseIsAway, databaseProblem, rowsAtFault } from '../../platform/database-problem.ts';
-import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
+import { isoInstant, paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { begun, piped } from '../../platform/streams.ts';
 import { writeBulk } from './bulk.ts';
@@ -492,9 +492,8 @@ export class IntakeService {
   }
 
   private readonly columns = (): string => {
-    const iso = (column: string): string => `to_char(${column} at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
     return `f.id, f.name, f.kind, f.state, f.bytes, f.bytes_done as "bytesDone", f.rows_done as rows, f.written, f.known,
-        f.bad, f.reason, ${iso('f.started_at')} as "startedAt", ${iso('f.finished_at')} as "finishedAt",
+        f.bad, f.reason, ${isoInstant('f.started_at')} as "startedAt", ${isoInstant('f.finished_at')} as "finishedAt",
       (
         select coalesce(jsonb_agg(jsonb_build_object('line', x.line, 'reason', x.reason) order by x.line), '[]')
         from (select line, reason from intake_fault where file_id = f.id order by line limit 20) x

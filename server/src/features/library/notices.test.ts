@@ -6,7 +6,9 @@ import {
   type NoticeDraft,
   type NoticeRow,
   type Pack,
+  type VehicleOutlook,
 } from '@crosspeen/contract';
+import { dayFromIso } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 import { exportPack } from '../../knowledge/pack-out.ts';
 
@@ -157,6 +159,39 @@ test('a coverage runs out at the nearest of its limits: by age, by distance at t
   expect(coveredUntil! > '2027-08-01' && coveredUntil! < '2027-11-01').toBe(true);
   expect((await touched(id, 'all')).map(({ plate }) => plate)).toEqual(['NB 3', 'NB 1', 'NB 2']);
   expect(plates(await touched(id, 'left'))).not.toContain('NB 3');
+});
+
+test('the list of all vehicles and the page of each say the same of what is covered, and until when', async () => {
+  const limits: Partial<NoticeDraft>[] = [
+    { covers: '8y' },
+    { covers: '9y | 150k km' },
+    { covers: '200k km' },
+    { covers: '15y | 240k km', endsOn: '2028-06-30' },
+    { covers: '90k km' },
+    { covers: null, endsOn: '2026-11-24' },
+    { covers: null, endsOn: '2026-11-23' },
+    { covers: '20y', producedFrom: '2017-01-01', producedTo: '2018-12-31' },
+  ];
+  let compared = 0;
+  for (const [i, changes] of limits.entries()) {
+    const { id, changeId } = await made({ kind: 'coverage', number: `H 2${i}`, ...changes });
+    const listed = new Map((await touched(id, 'all')).map((row) => [row.vehicleId, row]));
+    for (const vehicleId of Object.values(ids)) {
+      const { answer } = (await owner.get(`/api/vehicles/${vehicleId}/outlook`)).json<VehicleOutlook>();
+      const shown = answer.judgements.flatMap(({ notices }) => notices).find((notice) => (notice.id as string) === id);
+      const row = listed.get(vehicleId);
+      expect({ i, vehicleId, listed: row !== undefined }).toEqual({ i, vehicleId, listed: shown !== undefined });
+      if (row === undefined || shown === undefined) continue;
+      expect({ i, vehicleId, covered: row.covered }).toEqual({ i, vehicleId, covered: shown.covered });
+      const until = row.coveredUntil === null ? null : dayFromIso(row.coveredUntil)!;
+      // What has run out by distance did so on some day before the reading that shows it.
+      if (!row.covered) continue;
+      expect(Math.abs(until! - shown.coveredUntil!)).toBeLessThanOrEqual(1);
+      compared += 1;
+    }
+    await owner.send('POST', `/api/changes/${changeId}/undo`, {});
+  }
+  expect(compared).toBeGreaterThan(8);
 });
 
 test('production dates keep out what was made before or after them', async () => {

@@ -12,7 +12,7 @@ import type {
 } from '@crosspeen/contract';
 import { formatSpans, natureOf, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
-import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
+import { isoInstant, paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { inOrder, OPERATIONS } from '../../knowledge/operation.ts';
@@ -312,9 +312,7 @@ export class LibraryShelf {
     const { rows, total } = await paged<ChangeRow>(this.source, asked, {
       values: entityId === undefined ? [] : [entityId],
       counted: `from library_change c where ${which}`,
-      rows: (
-        limits,
-      ) => `select c.id, to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, u.display_name as by,
+      rows: (limits) => `select c.id, ${isoInstant('c.at')} as at, u.display_name as by,
             c.kind, c.summary, exists (select 1 from library_change z where z.undoes = c.id) as undone,
            c.undoes is null and not exists (select 1 from library_change z where z.undoes = c.id) as undoable,
              (select count(*)::int from library_change_item i where i.change_id = c.id) as rows,
