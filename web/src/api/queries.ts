@@ -33,6 +33,8 @@ import {
   vehicleListRow,
   vehicleOutlook,
   why,
+  type CampaignRow,
+  type NoticeCampaignRow,
 } from '@crosspeen/contract';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { z } from 'zod';
@@ -49,6 +51,14 @@ export interface LookupParams {
 /** Whose answer a question is about: a vehicle's on file, or that of a lookup line. */
 export type AnswerSource =
   { readonly kind: 'vehicle'; readonly id: string } | { readonly kind: 'lookup'; readonly params: LookupParams };
+
+interface Page<Row> {
+  readonly rows: readonly Row[];
+  readonly total: number;
+  readonly pageSize: number;
+}
+/** A vehicle to call, about a weak point or about a notice. */
+export type CalledRow = CampaignRow & Partial<Pick<NoticeCampaignRow, 'answered' | 'coveredUntil' | 'covered'>>;
 
 const PAGE = 25;
 
@@ -183,23 +193,21 @@ export const read = {
           `/api/library/changes${query({ page, pageSize: 10, entityId: entityId ?? null })}`,
         ),
     }),
-  campaign: (id: string, left: 'all' | 'left', page: number) =>
+  /** Whom a weak point or a notice touches; exactly one of the two is named. */
+  calls: (
+    about: { readonly weakPointId: string | null; readonly noticeId: string | null },
+    left: 'all' | 'left',
+    page: number,
+  ) =>
     queryOptions({
-      queryKey: ['library', 'campaign', id, left, page],
+      queryKey: ['library', 'calls', about, left, page],
       placeholderData: keepPreviousData,
-      queryFn: () =>
-        send(paged(campaignRow), 'GET', `/api/library/points/${id}/vehicles${query({ left, page, pageSize: PAGE })}`),
-    }),
-  noticeCampaign: (id: string, left: 'all' | 'left', page: number) =>
-    queryOptions({
-      queryKey: ['library', 'notice-campaign', id, left, page],
-      placeholderData: keepPreviousData,
-      queryFn: () =>
-        send(
-          paged(noticeCampaignRow),
-          'GET',
-          `/api/library/notices/${id}/vehicles${query({ left, page, pageSize: PAGE })}`,
-        ),
+      queryFn: (): Promise<Page<CalledRow>> => {
+        const asked = query({ left, page, pageSize: PAGE });
+        return about.weakPointId === null
+          ? send(paged(noticeCampaignRow), 'GET', `/api/library/notices/${about.noticeId}/vehicles${asked}`)
+          : send(paged(campaignRow), 'GET', `/api/library/points/${about.weakPointId}/vehicles${asked}`);
+      },
     }),
   notices: (q: string, page: number) =>
     queryOptions({

@@ -2,13 +2,13 @@ import type { BenchDetail, BenchPart, Settings } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { read } from '../../api/queries.ts';
 import type { ChartOption } from '../../ui/chart.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import type { TableColumn } from '../../ui/data-table.tsx';
+import { PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { distanceText, isoText, percentText } from '../../ui/units.ts';
-import { Scroller } from '../../ui/scroller.tsx';
 import { enoughWords, lifeText, shortLifeText } from './words.ts';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));
@@ -149,60 +149,53 @@ function Survivors({ detail, unit }: { detail: BenchDetail; unit: DistanceUnit }
   );
 }
 
+const partColumns = (unit: DistanceUnit): TableColumn<BenchPart>[] => [
+  {
+    id: 'vehicle',
+    head: 'Vehicle',
+    names: true,
+    cell: (part) => (
+      <Link
+        data-row
+        to={`/vehicles/${part.vehicleId}/outlook`}
+        className="figure inline-flex min-h-11 items-center whitespace-nowrap text-lg font-semibold hover:underline"
+      >
+        {part.plate ?? part.name}
+      </Link>
+    ),
+  },
+  {
+    id: 'became',
+    head: 'What became of it',
+    cell: (part) => (
+      <>
+        {KIND_WORDS[part.kind]}
+        {part.broughtIn && <span className="block text-sm text-soft">came in because of it: not counted</span>}
+      </>
+    ),
+  },
+  { id: 'ran', head: 'Ran', figure: true, cell: (part) => distanceText(part.km, unit, 100) },
+  { id: 'from', head: 'From', figure: true, cell: (part) => isoText(part.installDay) },
+  { id: 'to', head: 'To', figure: true, cell: (part) => isoText(part.endDay) },
+  { id: 'looks', head: 'Looks', figure: true, cell: (part) => (part.looks === 0 ? '' : `${part.looks} clean`) },
+];
+
 function Parts({ id, unit }: { id: string; unit: DistanceUnit }): ReactNode {
-  const [params, setParams] = useSearchParams();
-  const page = Math.max(1, Math.trunc(Number(params.get('page') ?? 1)) || 1);
-  const parts = useQuery(read.benchParts(id, page)).data;
-  if (!parts) return <Waiting what="the parts" />;
+  const of = usePagedList(({ page }) => read.benchParts(id, page));
   return (
     <section aria-labelledby="parts">
       <h2 id="parts" className="mb-2 text-2xl">
         The parts behind it
       </h2>
-      <Scroller label="Parts">
-        <table className="w-full">
-          <thead>
-            <tr className="border-b border-rule-strong text-left text-sm text-soft">
-              {['Vehicle', 'What became of it', 'Ran', 'From', 'To', 'Looks'].map((head) => (
-                <th key={head} scope="col" className="px-3 py-2 font-medium">
-                  {head}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {parts.rows.map((part) => (
-              <tr key={`${part.vehicleId}-${part.installDay}`} className="border-b border-rule last:border-0">
-                <th scope="row" className="px-3 text-left font-normal">
-                  <Link
-                    to={`/vehicles/${part.vehicleId}/outlook`}
-                    className="figure inline-flex min-h-11 items-center whitespace-nowrap text-lg font-semibold hover:underline"
-                  >
-                    {part.plate ?? part.name}
-                  </Link>
-                </th>
-                <td className="px-3 py-2">
-                  {KIND_WORDS[part.kind]}
-                  {part.broughtIn && (
-                    <span className="block text-sm text-soft">came in because of it: not counted</span>
-                  )}
-                </td>
-                <td className="figure whitespace-nowrap px-3 py-2 text-lg">{distanceText(part.km, unit, 100)}</td>
-                <td className="figure whitespace-nowrap px-3 py-2 text-lg">{isoText(part.installDay)}</td>
-                <td className="figure whitespace-nowrap px-3 py-2 text-lg">{isoText(part.endDay)}</td>
-                <td className="figure px-3 py-2 text-lg">{part.looks === 0 ? '' : `${part.looks} clean`}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </Scroller>
-      <Pager
-        page={page}
-        pageSize={parts.pageSize}
-        total={parts.total}
+      <PagedTable
+        of={of}
         what="parts"
+        label="Parts"
+        caption="The parts behind it, failures first"
+        columns={partColumns(unit)}
+        rowKey={(part) => `${part.vehicleId} ${part.installDay} ${part.endDay} ${part.kind}`}
         csv={`/api/lists/bench-parts/${id}.csv`}
-        onPage={(next) => setParams(next === 1 ? {} : { page: String(next) })}
+        empty={<p className="text-soft">No part of ours is watched yet.</p>}
       />
     </section>
   );

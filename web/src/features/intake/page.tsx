@@ -20,11 +20,11 @@ import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { INPUT, SelectField } from '../../ui/field.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { instantText } from '../../ui/units.ts';
 import { COLUMN_WORDS, DATE_WORDS, DECIMAL_WORDS, KIND_WORDS, mapped, runWords, UNIT_WORDS } from './words.ts';
 import { SaveLink } from '../../ui/save-link.tsx';
-import { Scroller } from '../../ui/scroller.tsx';
+import { DataTable } from '../../ui/data-table.tsx';
 
 function Faulty({ error }: { error: unknown }): ReactNode {
   if (!error) return null;
@@ -45,6 +45,11 @@ function Faulty({ error }: { error: unknown }): ReactNode {
   );
 }
 
+interface SampleRow {
+  readonly place: number;
+  readonly cells: readonly string[];
+}
+
 function Columns({
   preview,
   mapping,
@@ -57,51 +62,41 @@ function Columns({
   const columns = Object.entries(INTAKE_COLUMNS[preview.kind]);
   const at = (place: number): string => Object.entries(mapping).find(([, taken]) => taken === place)?.[0] ?? '';
   return (
-    <Scroller label="First rows of the file">
-      <table>
-        <caption className="sr-only">The first rows of the file, with what each column is taken for</caption>
-        <thead>
-          <tr className="border-b border-rule text-left">
-            {preview.headers.map((header, place) => (
-              <th key={place} scope="col" className="min-w-64 px-3 pt-2 align-bottom font-semibold">
-                {header || `column ${place + 1}`}
-              </th>
-            ))}
-          </tr>
-          <tr className="border-b border-rule-strong text-left">
-            {preview.headers.map((header, place) => (
-              <td key={place} className="px-3 pb-2">
-                <select
-                  aria-label={`${header || `column ${place + 1}`} is`}
-                  className={`${INPUT} ${at(place) === '' ? 'text-soft' : 'font-semibold'}`}
-                  value={at(place)}
-                  onChange={(event) => onMapping(mapped(mapping, place, event.target.value || null))}
-                >
-                  <option value="">not taken</option>
-                  {columns.map(([column, must]) => (
-                    <option key={column} value={column}>
-                      {COLUMN_WORDS[column]}
-                      {must ? ' (needed)' : ''}
-                    </option>
-                  ))}
-                </select>
-              </td>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {preview.sample.map((row, i) => (
-            <tr key={i} className="border-b border-rule last:border-0">
-              {preview.headers.map((_, place) => (
-                <td key={place} className={`max-w-64 truncate px-3 py-1.5 ${at(place) === '' ? 'text-soft' : ''}`}>
-                  {row[place] ?? ''}
-                </td>
-              ))}
-            </tr>
+    <DataTable
+      label="First rows of the file"
+      caption="The first rows of the file, with what each column is taken for"
+      columns={preview.headers.map((header, place) => ({
+        id: String(place),
+        head: <span className="text-base font-semibold text-ink">{header || `column ${place + 1}`}</span>,
+        headClass: 'min-w-64 align-bottom',
+        className: `max-w-64 truncate ${at(place) === '' ? 'text-soft' : ''}`,
+        cell: ({ cells }: SampleRow) => cells[place] ?? '',
+      }))}
+      rows={preview.sample.map((cells, place) => ({ place, cells }))}
+      rowKey={({ place }) => String(place)}
+      underHead={
+        <tr className="border-b border-rule-strong text-left">
+          {preview.headers.map((header, place) => (
+            <td key={place} className="px-3 pb-2">
+              <select
+                aria-label={`${header || `column ${place + 1}`} is`}
+                className={`${INPUT} ${at(place) === '' ? 'text-soft' : 'font-semibold'}`}
+                value={at(place)}
+                onChange={(event) => onMapping(mapped(mapping, place, event.target.value || null))}
+              >
+                <option value="">not taken</option>
+                {columns.map(([column, must]) => (
+                  <option key={column} value={column}>
+                    {COLUMN_WORDS[column]}
+                    {must ? ' (needed)' : ''}
+                  </option>
+                ))}
+              </select>
+            </td>
           ))}
-        </tbody>
-      </table>
-    </Scroller>
+        </tr>
+      }
+    />
   );
 }
 
@@ -283,39 +278,38 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
 }
 
 function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
-  const [page, setPage] = useState(1);
-  const runs = useQuery(read.intakeRuns(page)).data;
-  if (!runs || runs.total === 0) return null;
+  const of = usePagedList(({ page }) => read.intakeRuns(page));
   return (
     <section aria-labelledby="earlier">
       <h2 id="earlier" className="mb-2 text-2xl">
         Taken in before
       </h2>
-      <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-        {runs.rows.map((run) => (
-          <li key={run.id}>
-            <button
-              type="button"
-              className="min-h-12 w-full px-4 py-2 text-left hover:bg-well"
-              onClick={() => onOpen(run.id)}
-            >
-              <strong>{run.name}</strong>{' '}
-              <span className="text-soft">
-                {KIND_WORDS[run.kind]}, {instantText(run.startedAt)}
-              </span>
-              <span className="block">{runWords(run)}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      <Pager
-        page={page}
-        pageSize={runs.pageSize}
-        total={runs.total}
+      <PagedView
+        of={of}
         what="files"
         csv="/api/lists/intake.csv"
-        onPage={setPage}
-      />
+        empty={<p className="text-soft">Nothing has been taken in yet.</p>}
+      >
+        {(rows) => (
+          <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+            {rows.map((run) => (
+              <li key={run.id}>
+                <button
+                  type="button"
+                  className="min-h-12 w-full px-4 py-2 text-left hover:bg-well"
+                  onClick={() => onOpen(run.id)}
+                >
+                  <strong>{run.name}</strong>{' '}
+                  <span className="text-soft">
+                    {KIND_WORDS[run.kind]}, {instantText(run.startedAt)}
+                  </span>
+                  <span className="block">{runWords(run)}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
+      </PagedView>
     </section>
   );
 }

@@ -1,11 +1,9 @@
 import type { LibraryChange } from '@crosspeen/contract';
-import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
 import { instantText } from '../../ui/units.ts';
 
@@ -32,52 +30,46 @@ function Items({ items, rows }: Pick<LibraryChange, 'items' | 'rows'>): ReactNod
 /**
  * What changed in the library since when, by whom, each change with the way back; of one weak point where it is named.
  */
-export function Changes({
-  page,
-  onPage,
-  entityId,
-}: {
-  page: number;
-  onPage: (page: number) => void;
-  entityId?: string;
-}): ReactNode {
-  const changes = useQuery(read.libraryChanges(page, entityId));
+export function Changes({ entityId }: { entityId?: string }): ReactNode {
+  const of = usePagedList(
+    ({ page }) => read.libraryChanges(page, entityId),
+    entityId === undefined ? 'page' : 'changes',
+  );
   const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
-  if (!changes.data) return <Waiting what="the changes" />;
-  if (changes.data.total === 0) return <p className="text-soft">Nothing has changed since it was put on file.</p>;
   return (
     <>
       <FormProblem error={undo.error} />
-      <ol className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-        {changes.data.rows.map((row) => (
-          <li key={row.id} className="flex flex-wrap items-start justify-between gap-3 px-4 py-2">
-            <details className="min-w-0 flex-1">
-              <summary className="min-h-11 cursor-pointer py-2">
-                <span className={row.undone ? 'line-through' : 'font-semibold'}>{row.summary}</span>{' '}
-                <span className="text-soft">
-                  {instantText(row.at)}
-                  {row.by ? `, ${row.by}` : ''}, {row.rows} {row.rows === 1 ? 'row' : 'rows'}
-                  {row.undone ? ', taken back' : ''}
-                </span>
-              </summary>
-              <Items items={row.items} rows={row.rows} />
-            </details>
-            {row.undoable && (
-              <Button disabled={undo.isPending} onClick={() => undo.mutate(row.id)}>
-                Take it back
-              </Button>
-            )}
-          </li>
-        ))}
-      </ol>
-      <Pager
-        page={page}
-        pageSize={changes.data.pageSize}
-        total={changes.data.total}
+      <PagedView
+        of={of}
         what="changes"
-        onPage={onPage}
+        empty={<p className="text-soft">Nothing has changed since it was put on file.</p>}
         {...(entityId === undefined ? { csv: '/api/lists/library-changes.csv' } : {})}
-      />
+      >
+        {(rows) => (
+          <ol className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+            {rows.map((row) => (
+              <li key={row.id} className="flex flex-wrap items-start justify-between gap-3 px-4 py-2">
+                <details className="min-w-0 flex-1">
+                  <summary className="min-h-11 cursor-pointer py-2">
+                    <span className={row.undone ? 'line-through' : 'font-semibold'}>{row.summary}</span>{' '}
+                    <span className="text-soft">
+                      {instantText(row.at)}
+                      {row.by ? `, ${row.by}` : ''}, {row.rows} {row.rows === 1 ? 'row' : 'rows'}
+                      {row.undone ? ', taken back' : ''}
+                    </span>
+                  </summary>
+                  <Items items={row.items} rows={row.rows} />
+                </details>
+                {row.undoable && (
+                  <Button disabled={undo.isPending} onClick={() => undo.mutate(row.id)}>
+                    Take it back
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ol>
+        )}
+      </PagedView>
     </>
   );
 }

@@ -6,7 +6,7 @@ import { read } from '../../api/queries.ts';
 import { INPUT } from '../../ui/field.tsx';
 import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { Scroller } from '../../ui/scroller.tsx';
+import { DataTable } from '../../ui/data-table.tsx';
 import { madeWords } from './engine.tsx';
 import { CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
 
@@ -109,6 +109,16 @@ function Pick({
   );
 }
 
+const Variant = ({ side: { family, variant } }: { side: Side }): ReactNode => (
+  <span className="text-base font-normal text-ink">
+    <span className="figure text-xl font-semibold">{family.engine.code}</span> {variant.name}
+    <span className="block text-sm text-soft">
+      {madeWords(variant)}
+      {variant.howToTell ? `; ${variant.howToTell}` : ''}
+    </span>
+  </span>
+);
+
 /** Two variants side by side: which weak points each has, and how they differ. */
 export default function LibraryComparePage(): ReactNode {
   const { params, go } = useListParams();
@@ -141,40 +151,40 @@ export default function LibraryComparePage(): ReactNode {
       {!a.side || !b.side ? (
         <Empty title="Choose two variants">They may be of one engine or of two.</Empty>
       ) : (
-        <Scroller label="Two variants">
-          <table className="w-full min-w-[46rem] table-fixed">
-            <thead>
-              <tr className="border-b border-rule-strong text-left">
-                <th scope="col" className="px-3 py-2 text-sm font-medium text-soft">
-                  Weak point
-                </th>
-                {[a.side, b.side].map(({ family, variant }, i) => (
-                  <th key={i} scope="col" className="px-3 py-2 font-normal">
-                    <span className="figure text-xl font-semibold">{family.engine.code}</span> {variant.name}
-                    <span className="block text-sm text-soft">
-                      {madeWords(variant)}
-                      {variant.howToTell ? `; ${variant.howToTell}` : ''}
-                    </span>
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {pairedPoints(a.side.points, b.side.points).map((row) => (
-                <tr key={row.name} className="border-b border-rule align-top last:border-0">
-                  <th scope="row" className="px-3 py-2 text-left font-semibold">
-                    {row.a?.title ?? row.b!.title}
-                    <span className="block text-sm font-normal text-soft">
-                      {GROUP_WORDS[row.group]}, {row.a?.component ?? row.b!.component}
-                    </span>
-                  </th>
-                  <td className={`px-3 py-2 ${row.b === null ? 'bg-accent-wash' : ''}`}>{cell(row.a)}</td>
-                  <td className={`px-3 py-2 ${row.a === null ? 'bg-accent-wash' : ''}`}>{cell(row.b)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Scroller>
+        <DataTable
+          label="Two variants"
+          className="min-w-[46rem] table-fixed"
+          columns={[
+            {
+              id: 'point',
+              head: 'Weak point',
+              names: true,
+              className: 'py-2 font-semibold!',
+              cell: (row) => (
+                <>
+                  {row.a?.title ?? row.b!.title}
+                  <span className="block text-sm font-normal text-soft">
+                    {GROUP_WORDS[row.group]}, {row.a?.component ?? row.b!.component}
+                  </span>
+                </>
+              ),
+            },
+            {
+              id: 'a',
+              head: <Variant side={a.side} />,
+              className: (row) => (row.b === null ? 'bg-accent-wash' : ''),
+              cell: (row) => cell(row.a),
+            },
+            {
+              id: 'b',
+              head: <Variant side={b.side} />,
+              className: (row) => (row.a === null ? 'bg-accent-wash' : ''),
+              cell: (row) => cell(row.b),
+            },
+          ]}
+          rows={pairedPoints(a.side.points, b.side.points)}
+          rowKey={({ name }) => name}
+        />
       )}
     </>
   );

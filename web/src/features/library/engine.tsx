@@ -6,9 +6,9 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { isoText, minutesText, percentText } from '../../ui/units.ts';
-import { PointsTable } from './points-table.tsx';
+import { pointColumns } from './point-columns.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
-import { Scroller } from '../../ui/scroller.tsx';
+import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 
 type Variant = LibraryFamily['variants'][number];
 
@@ -57,51 +57,48 @@ function Variants({
   );
 }
 
-function Operations({ family }: { family: LibraryFamily }): ReactNode {
-  const named = new Map(family.operations.map(({ key, name }) => [key, name]));
-  return (
-    <Scroller label="Table">
-      <table className="w-full min-w-[44rem]">
-        <caption className="sr-only">Labour operations of this engine</caption>
-        <thead>
-          <tr className="border-b border-rule-strong text-left text-sm text-soft">
-            {['Operation', 'By itself', 'Off first', 'Tools', 'Cautions'].map((head) => (
-              <th key={head} scope="col" className="px-3 py-2 font-medium">
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {family.operations.map((operation) => (
-            <tr key={operation.id} className="border-b border-rule align-top last:border-0">
-              <th scope="row" className="px-3 py-2 text-left">
-                {operation.name}
-              </th>
-              <td className="figure whitespace-nowrap px-3 py-2 text-lg">{minutesText(operation.minutes)}</td>
-              <td className="px-3 py-2">{operation.needs.map((need) => named.get(need) ?? need).join('; ')}</td>
-              <td className="px-3 py-2">
-                {operation.tools.map(({ name, without }) => (
-                  <span key={name} className="block">
-                    {name}
-                    {without && <span className="block text-sm text-soft">without it: {without}</span>}
-                  </span>
-                ))}
-              </td>
-              <td className="px-3 py-2 text-sm">
-                {operation.cautions.map((caution) => (
-                  <span key={caution} className="block">
-                    {caution}
-                  </span>
-                ))}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </Scroller>
-  );
-}
+type Operation = LibraryFamily['operations'][number];
+
+const operationColumns = (named: ReadonlyMap<string, string>): TableColumn<Operation>[] => [
+  {
+    id: 'operation',
+    head: 'Operation',
+    names: true,
+    className: 'py-2 font-semibold!',
+    sortBy: ({ name }) => name,
+    cell: ({ name }) => name,
+  },
+  {
+    id: 'minutes',
+    head: 'By itself',
+    figure: true,
+    sortBy: ({ minutes }) => minutes,
+    cell: ({ minutes }) => minutesText(minutes),
+  },
+  { id: 'needs', head: 'Off first', cell: ({ needs }) => needs.map((need) => named.get(need) ?? need).join('; ') },
+  {
+    id: 'tools',
+    head: 'Tools',
+    cell: ({ tools }) =>
+      tools.map(({ name, without }) => (
+        <span key={name} className="block">
+          {name}
+          {without && <span className="block text-sm text-soft">without it: {without}</span>}
+        </span>
+      )),
+  },
+  {
+    id: 'cautions',
+    head: 'Cautions',
+    className: 'text-sm',
+    cell: ({ cautions }) =>
+      cautions.map((caution) => (
+        <span key={caution} className="block">
+          {caution}
+        </span>
+      )),
+  },
+];
 
 /** One engine of the library. */
 export default function LibraryEnginePage(): ReactNode {
@@ -181,11 +178,13 @@ export default function LibraryEnginePage(): ReactNode {
         {points.length === 0 ? (
           <Empty title="No weak point is known yet">Write the first one, or take in a pack.</Empty>
         ) : (
-          <PointsTable
-            rows={points}
-            unit={settings.distanceUnit}
+          <DataTable
+            label="Weak points"
             caption={`Weak points of ${engine.code}`}
-            engines={false}
+            className="min-w-[52rem]"
+            columns={pointColumns(settings.distanceUnit, { engines: false, sorted: true })}
+            rows={points}
+            rowKey={({ id: point }) => point}
           />
         )}
       </section>
@@ -199,7 +198,14 @@ export default function LibraryEnginePage(): ReactNode {
         {family.data.operations.length === 0 ? (
           <p className="text-soft">No operation is told for this engine yet.</p>
         ) : (
-          <Operations family={family.data} />
+          <DataTable
+            label="Labour operations"
+            caption="Labour operations of this engine"
+            className="min-w-[44rem]"
+            columns={operationColumns(new Map(family.data.operations.map(({ key, name }) => [key, name])))}
+            rows={family.data.operations}
+            rowKey={({ id: operation }) => operation}
+          />
         )}
       </section>
     </div>

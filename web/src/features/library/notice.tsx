@@ -7,7 +7,6 @@ import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
-import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
 import { isoText } from '../../ui/units.ts';
@@ -96,7 +95,6 @@ function Told({ notice, unit }: { notice: Notice; unit: Settings['distanceUnit']
 /** One bulletin or coverage, and the vehicles it touches. */
 export default function LibraryNoticePage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
-  const { params, go } = useListParams();
   const notice = useQuery(read.notice(id));
   const settings = useQuery(read.settings()).data;
   if (notice.error)
@@ -142,7 +140,7 @@ export default function LibraryNoticePage({ session }: { session: SessionState }
         <h2 id="changed" className="mb-2 text-2xl">
           What changed since when
         </h2>
-        <Changes page={pageOf(params, 'changes')} onPage={(to) => go({ changes: pageParam(to) })} entityId={row.id} />
+        <Changes entityId={row.id} />
       </section>
     </div>
   );

@@ -1,12 +1,13 @@
 import {
   may,
   packPreview,
+  type LibraryPack,
   type PackChoice,
   type PackDiffRow,
   type PackPreview,
   type SessionState,
 } from '@crosspeen/contract';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { ProblemError, sendFile } from '../../api/client.ts';
@@ -14,12 +15,11 @@ import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
-import { Notice, Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import { Notice } from '../../ui/notice.tsx';
+import { PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { instantText } from '../../ui/units.ts';
-import { Scroller } from '../../ui/scroller.tsx';
+import type { TableColumn } from '../../ui/data-table.tsx';
 
 const CHOICE_WORDS: Readonly<Record<PackChoice, string>> = {
   take: 'take theirs',
@@ -148,71 +148,51 @@ function Shown({ preview, onDone }: { preview: PackPreview; onDone: () => void }
   );
 }
 
+const COLUMNS: readonly TableColumn<LibraryPack>[] = [
+  {
+    id: 'pack',
+    head: 'Pack',
+    names: true,
+    className: 'py-2',
+    cell: (pack) => (
+      <>
+        <span className="text-lg font-semibold">{pack.title}</span>
+        <span className="block text-sm text-soft">{pack.licence}</span>
+      </>
+    ),
+  },
+  { id: 'edition', head: 'Edition', figure: true, cell: (pack) => pack.version },
+  { id: 'loaded', head: 'Taken in', cell: (pack) => instantText(pack.loadedAt) },
+  { id: 'engines', head: 'Engines', figure: true, cell: (pack) => pack.engines },
+  { id: 'points', head: 'Weak points', figure: true, cell: (pack) => pack.points },
+  { id: 'notices', head: 'Notices', figure: true, cell: (pack) => pack.notices },
+];
+
 /** What of the library came with which pack. */
 function OnFile(): ReactNode {
-  const { params, go } = useListParams();
-  const page = pageOf(params, 'page');
-  const packs = useQuery(read.packs(page));
+  const of = usePagedList(({ page }) => read.packs(page));
   return (
     <section aria-labelledby="packs-on-file" className="lg:col-span-2">
       <h2 id="packs-on-file" className="mb-2 text-2xl">
         On file
       </h2>
-      {packs.error ? (
-        <Notice role="alert" actions={<Button onClick={() => void packs.refetch()}>Try again</Button>}>
-          {packs.error.message}
-        </Notice>
-      ) : !packs.data ? (
-        <Waiting what="the packs" />
-      ) : packs.data.total === 0 ? (
-        <p className="text-soft">No pack has been taken in yet; the library is what was written here.</p>
-      ) : (
-        <>
-          <Scroller label="Packs on file">
-            <table className="w-full min-w-[44rem]">
-              <caption className="sr-only">Packs on file</caption>
-              <thead>
-                <tr className="border-b border-rule-strong text-left text-sm text-soft">
-                  {['Pack', 'Edition', 'Taken in', 'Engines', 'Weak points', 'Notices'].map((head) => (
-                    <th key={head} scope="col" className="px-3 py-2 font-medium">
-                      {head}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {packs.data.rows.map((pack) => (
-                  <tr key={pack.key} className="border-b border-rule align-top last:border-0">
-                    <th scope="row" className="px-3 py-2 text-left font-normal">
-                      <span className="text-lg font-semibold">{pack.title}</span>
-                      <span className="block text-sm text-soft">{pack.licence}</span>
-                    </th>
-                    <td className="figure px-3 py-2 text-lg">{pack.version}</td>
-                    <td className="px-3 py-2">{instantText(pack.loadedAt)}</td>
-                    {[pack.engines, pack.points, pack.notices].map((count, i) => (
-                      <td key={i} className="figure px-3 py-2 text-lg">
-                        {count}
-                      </td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </Scroller>
+      <PagedTable
+        of={of}
+        what="packs"
+        label="Packs on file"
+        caption="Packs on file"
+        className="min-w-[44rem]"
+        columns={COLUMNS}
+        rowKey={({ key }) => key}
+        csv="/api/lists/packs.csv"
+        empty={<p className="text-soft">No pack has been taken in yet; the library is what was written here.</p>}
+        below={
           <p className="mt-2 text-sm text-soft">
             Counted is what is still as the pack brought it; what was changed here since counts as ours. A pack is taken
             back under What changed.
           </p>
-          <Pager
-            page={page}
-            pageSize={packs.data.pageSize}
-            total={packs.data.total}
-            what="packs"
-            csv="/api/lists/packs.csv"
-            onPage={(to) => go({ page: pageParam(to) })}
-          />
-        </>
-      )}
+        }
+      />
     </section>
   );
 }

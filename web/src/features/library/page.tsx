@@ -1,18 +1,18 @@
-import { GROUPS } from '@crosspeen/core';
+import { GROUPS, type DistanceUnit } from '@crosspeen/core';
 import { POINT_STATES, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { pageParam, useListParams } from '../../ui/list-params.ts';
+import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { Changes } from './changes.tsx';
 import { Notices } from './notices.tsx';
 import { Packs } from './packs.tsx';
-import { PointsTable } from './points-table.tsx';
+import { pointColumns } from './point-columns.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
 import { query } from '../../api/client.ts';
 
@@ -67,17 +67,92 @@ function Engines(): ReactNode {
   );
 }
 
+function Points({ unit }: { unit: DistanceUnit }): ReactNode {
+  const of = usePagedList(({ q, page, params }) =>
+    read.libraryPoints({ q, page, group: params.get('group'), state: params.get('state') }),
+  );
+  const { q, go, setTyped } = of;
+  const [group, state] = [of.params.get('group'), of.params.get('state')];
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center gap-2">
+        <ListSearch
+          id="library-search"
+          label="Search by engine code, symptom, component or part number"
+          placeholder="Code, symptom, component, part number"
+          list={of}
+        />
+        <label className="sr-only" htmlFor="library-group">
+          Group
+        </label>
+        <select
+          id="library-group"
+          className={`${INPUT} w-auto!`}
+          value={group ?? ''}
+          onChange={(event) => go({ group: event.target.value || null, page: null })}
+        >
+          <option value="">Every group</option>
+          {GROUPS.map((key) => (
+            <option key={key} value={key}>
+              {GROUP_WORDS[key]}
+            </option>
+          ))}
+        </select>
+        <label className="sr-only" htmlFor="library-state">
+          State
+        </label>
+        <select
+          id="library-state"
+          className={`${INPUT} w-auto!`}
+          value={state ?? ''}
+          onChange={(event) => go({ state: event.target.value || null, page: null })}
+        >
+          <option value="">Every state but superseded</option>
+          {POINT_STATES.map((key) => (
+            <option key={key} value={key}>
+              {STATE_WORDS[key]}
+            </option>
+          ))}
+        </select>
+      </div>
+      <PagedTable
+        of={of}
+        what="weak points"
+        label="Weak points"
+        caption="Weak points of the library"
+        className="min-w-[52rem]"
+        columns={pointColumns(unit, { engines: true, sorted: false })}
+        rowKey={(row) => row.id}
+        csv={`/api/lists/weak-points.csv${query({ q, group, state })}`}
+        empty={
+          <Empty
+            title={q === '' && !group && !state ? 'The library is empty' : 'Nothing in the library fits'}
+            action={
+              <Button
+                onClick={() => {
+                  setTyped('');
+                  go({ page: null, group: null, state: null });
+                }}
+              >
+                Show all
+              </Button>
+            }
+          >
+            Weak points are found by parts of an engine code, a symptom, a component or a part number. What is not here
+            yet can be written in a minute.
+          </Empty>
+        }
+      />
+    </>
+  );
+}
+
 /** What is known: weak points, engines, and what changed of it. */
 export default function LibraryPage({ session }: { session: SessionState }): ReactNode {
-  const { params, page, go } = useListParams();
-  const [typed, setTyped] = useState(params.get('q') ?? '');
-  const q = useDeferredValue(typed);
+  const { params, go } = useListParams();
   const asked = params.get('shelf');
   const shelf: Shelf = asked !== null && Object.hasOwn(SHELVES, asked) ? (asked as Shelf) : 'points';
-  const group = params.get('group');
-  const state = params.get('state');
   const settings = useQuery(read.settings()).data;
-  const points = useQuery({ ...read.libraryPoints({ q, page, group, state }), enabled: shelf === 'points' });
   if (!settings) return <Waiting what="the settings" />;
   return (
     <>
@@ -89,10 +164,7 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
               key={key}
               look={shelf === key ? 'main' : 'plain'}
               aria-pressed={shelf === key}
-              onClick={() => {
-                setTyped('');
-                go({ shelf: key === 'points' ? null : key, page: null, q: null });
-              }}
+              onClick={() => go({ shelf: key === 'points' ? null : key, page: null, q: null })}
             >
               {SHELVES[key]}
             </Button>
@@ -108,96 +180,8 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
       {shelf === 'engines' && <Engines />}
       {shelf === 'notices' && <Notices />}
       {shelf === 'packs' && <Packs session={session} />}
-      {shelf === 'changes' && <Changes page={page} onPage={(next) => go({ page: pageParam(next) })} />}
-      {shelf === 'points' && (
-        <>
-          <div className="mb-3 flex flex-wrap items-center gap-2">
-            <label className="sr-only" htmlFor="library-search">
-              Search by engine code, symptom, component or part number
-            </label>
-            <input
-              id="library-search"
-              type="search"
-              className={`${INPUT} w-96! max-w-full`}
-              placeholder="Code, symptom, component, part number"
-              value={typed}
-              onChange={(event) => {
-                setTyped(event.target.value);
-                go({ q: event.target.value, page: null });
-              }}
-            />
-            <label className="sr-only" htmlFor="library-group">
-              Group
-            </label>
-            <select
-              id="library-group"
-              className={`${INPUT} w-auto!`}
-              value={group ?? ''}
-              onChange={(event) => go({ group: event.target.value || null, page: null })}
-            >
-              <option value="">Every group</option>
-              {GROUPS.map((key) => (
-                <option key={key} value={key}>
-                  {GROUP_WORDS[key]}
-                </option>
-              ))}
-            </select>
-            <label className="sr-only" htmlFor="library-state">
-              State
-            </label>
-            <select
-              id="library-state"
-              className={`${INPUT} w-auto!`}
-              value={state ?? ''}
-              onChange={(event) => go({ state: event.target.value || null, page: null })}
-            >
-              <option value="">Every state but superseded</option>
-              {POINT_STATES.map((key) => (
-                <option key={key} value={key}>
-                  {STATE_WORDS[key]}
-                </option>
-              ))}
-            </select>
-          </div>
-          {points.isPending && <Waiting what="the library" />}
-          {points.error && (
-            <Notice role="alert" actions={<Button onClick={() => void points.refetch()}>Try again</Button>}>
-              {points.error.message}
-            </Notice>
-          )}
-          {points.data?.total === 0 && (
-            <Empty
-              title={q.trim() === '' && !group && !state ? 'The library is empty' : 'Nothing in the library fits'}
-              action={
-                <Button
-                  onClick={() => {
-                    setTyped('');
-                    go({ q: null, page: null, group: null, state: null });
-                  }}
-                >
-                  Show all
-                </Button>
-              }
-            >
-              Weak points are found by parts of an engine code, a symptom, a component or a part number. What is not
-              here yet can be written in a minute.
-            </Empty>
-          )}
-          {points.data && points.data.rows.length > 0 && (
-            <>
-              <PointsTable rows={points.data.rows} unit={settings.distanceUnit} caption="Weak points of the library" />
-              <Pager
-                page={page}
-                pageSize={points.data.pageSize}
-                total={points.data.total}
-                what="weak points"
-                csv={`/api/lists/weak-points.csv${query({ q, group, state })}`}
-                onPage={(next) => go({ page: pageParam(next) })}
-              />
-            </>
-          )}
-        </>
-      )}
+      {shelf === 'changes' && <Changes />}
+      {shelf === 'points' && <Points unit={settings.distanceUnit} />}
     </>
   );
 }

@@ -8,7 +8,6 @@ import { change, read } from '../../api/queries.ts';
 import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
-import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
@@ -300,7 +299,6 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
 /** One weak point of the library. */
 export default function LibraryPointPage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
-  const { params, go } = useListParams();
   const point = useQuery(read.libraryPoint(id));
   const settings = useQuery(read.settings()).data;
   if (point.error)
@@ -355,7 +353,7 @@ export default function LibraryPointPage({ session }: { session: SessionState })
         <h2 id="changed" className="mb-2 text-2xl">
           What changed since when
         </h2>
-        <Changes page={pageOf(params, 'changes')} onPage={(to) => go({ changes: pageParam(to) })} entityId={row.id} />
+        <Changes entityId={row.id} />
       </section>
     </div>
   );

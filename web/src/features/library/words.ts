@@ -109,12 +109,9 @@ export function appliesWords(
   return parts.length === 0 ? 'every engine of this family' : parts.join(', ');
 }
 
-/** A vehicle that a weak point or a notice touches; what only a notice knows may be left out. */
-export type CalledRow = CampaignRow & Partial<Pick<NoticeCampaignRow, 'answered' | 'coveredUntil' | 'covered'>>;
-
 /** What was done about it on one vehicle, latest of each kind. */
 export const doneWords = (
-  row: Pick<CalledRow, 'renewed' | 'revision' | 'lastLook' | 'lastResult' | 'planned' | 'lastCall'>,
+  row: Pick<CampaignRow, 'renewed' | 'revision' | 'lastLook' | 'lastResult' | 'planned' | 'lastCall'>,
 ): string[] => [
   ...(row.renewed ? [`renewed ${isoText(row.renewed)}${row.revision ? `, revision ${row.revision}` : ''}`] : []),
   ...(row.lastLook ? [`${row.lastResult ?? 'looked at'} ${isoText(row.lastLook)}`] : []),
@@ -127,7 +124,10 @@ export const doneWords = (
 ];
 
 /** Until when a coverage pays for one vehicle. */
-export const coverWords = ({ covered, coveredUntil }: Pick<CalledRow, 'covered' | 'coveredUntil'>): string =>
+export const coverWords = ({
+  covered,
+  coveredUntil,
+}: Partial<Pick<NoticeCampaignRow, 'covered' | 'coveredUntil'>>): string =>
   covered === false
     ? `over${coveredUntil ? ` since ${isoText(coveredUntil)}` : ''}`
     : coveredUntil

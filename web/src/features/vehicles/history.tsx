@@ -1,15 +1,13 @@
 import { sameJson, type AuditedName, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
-import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { pageOf, pageParam, useListParams } from '../../ui/list-params.ts';
-import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import type { TableColumn } from '../../ui/data-table.tsx';
+import { Empty, Notice } from '../../ui/notice.tsx';
+import { PagedTable, PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
-import { Scroller } from '../../ui/scroller.tsx';
 import { distanceText, instantText, isoText } from '../../ui/units.ts';
 
 const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = {
@@ -178,6 +176,31 @@ function Differences({ item }: { item: ChangeRow['items'][number] }): ReactNode 
   );
 }
 
+const entryColumns = (unit: DistanceUnit): TableColumn<HistoryEntry>[] => [
+  { id: 'day', head: 'Date', figure: true, cell: ({ day }) => (day === null ? 'no date' : isoText(day)) },
+  {
+    id: 'km',
+    head: 'Reading',
+    figure: true,
+    className: (entry) => (entry.kind === 'reading' && !entry.fits ? 'line-through' : ''),
+    cell: ({ km }) => (km === null ? '' : distanceText(km, unit)),
+  },
+  {
+    id: 'what',
+    head: 'What',
+    cell: (entry) => {
+      const { what, more } = entryWords(entry, unit);
+      return (
+        <>
+          <span className="font-semibold">{what}</span>
+          {more && <span className="block text-soft">{more}</span>}
+          <span className="block text-sm text-soft">{entry.by}</span>
+        </>
+      );
+    },
+  },
+];
+
 /** What happened to the vehicle, and every change of its record: who, when, what, before and after. */
 export function HistoryView({
   vehicleId,
@@ -192,10 +215,8 @@ export function HistoryView({
   onCluster: () => void;
   onEngine: () => void;
 }): ReactNode {
-  const { params, page, go } = useListParams();
-  const changesPage = pageOf(params, 'changes');
-  const history = useQuery(read.history(vehicleId, page));
-  const changes = useQuery(read.changes(vehicleId, changesPage));
+  const happened = usePagedList(({ page }) => read.history(vehicleId, page));
+  const changes = usePagedList(({ page }) => read.changes(vehicleId, page), 'changes');
   const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
   return (
     <div className="grid items-start gap-6 xl:grid-cols-2">
@@ -209,87 +230,49 @@ export function HistoryView({
             <Button onClick={onEngine}>Engine swapped</Button>
           </div>
         </div>
-        {history.isPending && <Waiting what="the history" />}
-        {history.error && <Notice role="alert">{history.error.message}</Notice>}
-        {history.data?.total === 0 && (
-          <Empty
-            title="Nothing on record yet"
-            action={
-              <Button look="main" onClick={onReading} shortcut="r">
-                Add a reading
-              </Button>
-            }
-          >
-            Readings, renewals and findings will stand here, latest first.
-          </Empty>
-        )}
-        {history.data && history.data.total > 0 && (
-          <>
-            <Scroller label="What happened">
-              <table className="w-full">
-                <thead>
-                  <tr className="border-b border-rule-strong text-left text-sm text-soft">
-                    <th scope="col" className="px-3 py-2 font-medium">
-                      Date
-                    </th>
-                    <th scope="col" className="px-3 py-2 font-medium">
-                      Reading
-                    </th>
-                    <th scope="col" className="px-3 py-2 font-medium">
-                      What
-                    </th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {history.data.rows.map((entry) => {
-                    const { what, more } = entryWords(entry, unit);
-                    return (
-                      <tr key={entry.id} className="border-b border-rule align-top last:border-0">
-                        <td className="figure whitespace-nowrap px-3 py-2 text-lg">
-                          {entry.day === null ? 'no date' : isoText(entry.day)}
-                        </td>
-                        <td
-                          className={`figure whitespace-nowrap px-3 py-2 text-lg ${entry.kind === 'reading' && !entry.fits ? 'line-through' : ''}`}
-                        >
-                          {entry.km === null ? '' : distanceText(entry.km, unit)}
-                        </td>
-                        <td className="px-3 py-2">
-                          <span className="font-semibold">{what}</span>
-                          {more && <span className="block text-soft">{more}</span>}
-                          <span className="block text-sm text-soft">{entry.by}</span>
-                        </td>
-                      </tr>
-                    );
-                  })}
-                </tbody>
-              </table>
-            </Scroller>
-            <Pager
-              page={page}
-              pageSize={history.data.pageSize}
-              total={history.data.total}
-              what="entries"
-              csv={`/api/lists/history/${vehicleId}.csv`}
-              onPage={(to) => go({ page: pageParam(to) }, 'push')}
-            />
-            <p className="flex flex-wrap items-center gap-2 text-soft">
-              To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
-              <SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink>
-              <SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink>
-            </p>
-          </>
+        <PagedTable
+          of={happened}
+          what="entries"
+          label="What happened"
+          caption="What happened, latest first"
+          columns={entryColumns(unit)}
+          rowKey={({ id }) => id}
+          csv={`/api/lists/history/${vehicleId}.csv`}
+          empty={
+            <Empty
+              title="Nothing on record yet"
+              action={
+                <Button look="main" onClick={onReading} shortcut="r">
+                  Add a reading
+                </Button>
+              }
+            >
+              Readings, renewals and findings will stand here, latest first.
+            </Empty>
+          }
+        />
+        {happened.list.data !== undefined && happened.list.data.total > 0 && (
+          <p className="flex flex-wrap items-center gap-2 text-soft">
+            To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
+            <SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink>
+            <SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink>
+          </p>
         )}
       </section>
       <section aria-labelledby="changes">
         <h2 id="changes" className="mb-2 text-2xl">
           Changes to the record
         </h2>
-        {changes.isPending && <Waiting what="the changes" />}
-        {(changes.error ?? undo.error) && <Notice role="alert">{(changes.error ?? undo.error)!.message}</Notice>}
-        {changes.data && (
-          <>
+        {undo.error && <Notice role="alert">{undo.error.message}</Notice>}
+        <PagedView
+          of={changes}
+          what="changes"
+          csv={`/api/lists/changes/${vehicleId}.csv`}
+          empty={<p className="text-soft">Nothing was changed yet.</p>}
+        >
+          {(rows) => (
             <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-              {changes.data.rows.map((row) => (
+              {rows.map((row) => (
                 <li key={row.id} className="flex items-start justify-between gap-3 px-3 py-2">
                   <details className="min-w-0 flex-1">
                     <summary className="cursor-pointer">
@@ -318,16 +301,8 @@ export function HistoryView({
                 </li>
               ))}
             </ul>
-            <Pager
-              page={changesPage}
-              pageSize={changes.data.pageSize}
-              total={changes.data.total}
-              what="changes"
-              csv={`/api/lists/changes/${vehicleId}.csv`}
-              onPage={(to) => go({ changes: pageParam(to) }, 'push')}
-            />
-          </>
-        )}
+          )}
+        </PagedView>
       </section>
     </div>
   );

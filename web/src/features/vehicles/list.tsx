@@ -1,20 +1,18 @@
-import { may, type SessionState } from '@crosspeen/contract';
+import { may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
 import { CONSEQUENCES, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
-import { Link, NavigationType, useNavigate, useNavigationType } from 'react-router';
+import type { ReactNode } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
+import type { TableColumn } from '../../ui/data-table.tsx';
 import { INPUT } from '../../ui/field.tsx';
-import { useListParams } from '../../ui/list-params.ts';
 import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
-import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
-import { Pager } from '../../ui/pager.tsx';
+import { Empty } from '../../ui/notice.tsx';
+import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
-import { Scroller } from '../../ui/scroller.tsx';
 import { FleetProgressLine } from './fleet-progress.tsx';
-import { query } from '../../api/client.ts';
 
 const ORDERS = { pressing: 'Most pressing', chance: 'Likeliest', plate: 'By plate' } as const;
 const ORDER_WORDS = { pressing: 'most pressing first', chance: 'likeliest to fail first', plate: 'by plate' } as const;
@@ -23,43 +21,114 @@ type Order = keyof typeof ORDERS;
 /** Chances that the list can be cut off at. */
 const LEAST = [0.01, 0.03, 0.08, 0.25] as const;
 
-/** All vehicles on file, most pressing first, searched and paged in the database. The address reproduces the list. */
-export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
-  const { params, page, go: change } = useListParams();
-  const navigate = useNavigate();
-  const q = params.get('q') ?? '';
-  const asked = params.get('order');
-  const order: Order = asked !== null && Object.hasOwn(ORDERS, asked) ? (asked as Order) : 'pressing';
+/** What the list is cut and ordered by, as it stands in the address. */
+function askedOf(params: URLSearchParams) {
   const chosen = <T extends string>(name: string, known: readonly T[]): T | null =>
     known.find((value) => value === params.get(name)) ?? null;
-  const verdict = chosen('verdict', VERDICTS);
-  const consequence = chosen('consequence', CONSEQUENCES);
-  const least = LEAST.find((value) => String(value) === params.get('least')) ?? null;
-  const filtered = verdict !== null || consequence !== null || least !== null;
-  const [typed, setTyped] = useState(q);
-  const settled = useDeferredValue(typed);
-  const way = useNavigationType();
-  const [lastQ, setLastQ] = useState(q);
-  if (q !== lastQ) {
-    setLastQ(q);
-    // Back and forward bring another search; our own replacing of the address must not overtake what is being typed.
-    if (way === NavigationType.Pop) setTyped(q);
-  }
-  useEffect(() => {
-    if (settled !== q) change({ q: settled, page: null });
-  }, [settled, q, change]);
-  const list = useQuery({
-    ...read.vehicles({ q, order, page, verdict, consequence, least: least === null ? null : String(least) }),
-    placeholderData: keepPreviousData,
-  });
-  const go = (changes: Record<string, string | null>): void => change(changes, 'push');
-  const onArrow = (event: KeyboardEvent<HTMLElement>): void => {
-    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
-    const links = [...event.currentTarget.querySelectorAll<HTMLAnchorElement>('a[data-row]')];
-    const at = links.indexOf(document.activeElement as HTMLAnchorElement);
-    links[at + (event.key === 'ArrowDown' ? 1 : -1)]?.focus();
-    event.preventDefault();
+  const least = LEAST.find((value) => String(value) === params.get('least'));
+  return {
+    order: chosen('order', Object.keys(ORDERS) as Order[]) ?? 'pressing',
+    verdict: chosen('verdict', VERDICTS),
+    consequence: chosen('consequence', CONSEQUENCES),
+    least: least === undefined ? null : String(least),
   };
+}
+
+function Due({
+  pressing,
+  unit,
+}: {
+  pressing: NonNullable<VehicleListRow['pressing']>;
+  unit: VehicleListRow['odometerUnit'];
+}) {
+  if (pressing.dueDay === null) return <span className="text-soft">not within {FLEET_YEARS} years</span>;
+  if (pressing.dueDay <= pressing.asOf) return <strong>now</strong>;
+  return (
+    <>
+      {isoText(pressing.dueDay)}
+      {pressing.dueKm !== null && (
+        <span className="block text-base text-soft">or {distanceText(pressing.dueKm, unit, 100)}</span>
+      )}
+    </>
+  );
+}
+
+const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<VehicleListRow>[] => [
+  {
+    id: 'vehicle',
+    head: 'Vehicle',
+    names: true,
+    order: { sorted: order === 'plate' && 'ascending', onSort: () => onOrder('plate') },
+    cell: (row) => (
+      <Link data-row to={`/vehicles/${row.id}/outlook`} className="block min-h-12 py-1.5 hover:underline">
+        <span className="figure whitespace-nowrap text-xl font-semibold">{row.plate ?? row.name}</span>
+        <span className="block text-sm text-soft">
+          {row.maker} {row.model}
+          <span className="lg:hidden"> {row.engineCode}</span>
+        </span>
+      </Link>
+    ),
+  },
+  { id: 'engine', head: 'Engine', figure: true, from: 'lg', cell: (row) => row.engineCode },
+  {
+    id: 'reading',
+    head: 'Reading',
+    figure: true,
+    cell: (row) => (row.km === null ? 'none' : distanceText(row.km, row.odometerUnit, 100)),
+  },
+  {
+    id: 'pressing',
+    head: 'Most pressing',
+    order: { sorted: order === 'pressing' && 'descending', onSort: () => onOrder('pressing') },
+    cell: ({ pressing }) =>
+      pressing === null ? (
+        <span className="text-soft">nothing applies</span>
+      ) : (
+        <>
+          <VerdictMark verdict={pressing.verdict} />
+          <span className="block leading-tight">
+            {pressing.title}
+            {pressing.others > 0 && <span className="text-soft">, and {pressing.others} more</span>}
+          </span>
+        </>
+      ),
+  },
+  {
+    id: 'chance',
+    head: 'Chance before the next service',
+    order: { sorted: order === 'chance' && 'descending', onSort: () => onOrder('chance') },
+    cell: ({ pressing }) =>
+      pressing && (
+        <>
+          <Chance chance={pressing.chance} />
+          {pressing.stale && <span className="block text-sm text-soft">judged before a change</span>}
+        </>
+      ),
+  },
+  {
+    id: 'due',
+    head: 'Comes due',
+    className: 'figure text-lg',
+    cell: ({ pressing, odometerUnit }) => pressing && <Due pressing={pressing} unit={odometerUnit} />,
+  },
+  {
+    id: 'visit',
+    head: 'Next visit',
+    figure: true,
+    cell: (row) => (row.nextVisit === null ? <span className="text-soft">none</span> : isoText(row.nextVisit)),
+  },
+];
+
+/** All vehicles on file, most pressing first, searched and paged in the database. The address reproduces the list. */
+export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
+  const navigate = useNavigate();
+  const of = usePagedList(({ q, page, params }) => read.vehicles({ q, page, ...askedOf(params) }));
+  const { q, list, setTyped } = of;
+  const { order, verdict, consequence, least } = askedOf(of.params);
+  const filtered = verdict !== null || consequence !== null || least !== null;
+  const go = (changes: Record<string, string | null>): void => of.go({ ...changes, page: null }, 'push');
+  const onOrder = (key: Order): void => go({ order: key === 'pressing' ? null : key });
+  const all = (): void => go({ verdict: null, consequence: null, least: null });
   return (
     <>
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
@@ -74,26 +143,18 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
             </Link>
           )}
           <TemperLegend />
-          <label className="sr-only" htmlFor="vehicle-search">
-            Search plate, name, make, model or engine
-          </label>
-          <input
+          <ListSearch
             id="vehicle-search"
-            type="search"
-            className={`${INPUT} w-72!`}
+            label="Search plate, name, make, model or engine"
             placeholder="Plate, name, make, model, engine"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-            onKeyDown={(event) => {
-              if (event.key === 'ArrowDown') document.querySelector<HTMLAnchorElement>('a[data-row]')?.focus();
-            }}
+            list={of}
           />
           {(Object.keys(ORDERS) as Order[]).map((key) => (
             <Button
               key={key}
               aria-pressed={order === key}
               look={order === key ? 'main' : 'plain'}
-              onClick={() => go({ order: key === 'pressing' ? null : key, page: null })}
+              onClick={() => onOrder(key)}
             >
               {ORDERS[key]}
             </Button>
@@ -106,7 +167,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
           aria-label="Verdict"
           className={`${INPUT} w-auto!`}
           value={verdict ?? ''}
-          onChange={(event) => go({ verdict: event.target.value || null, page: null })}
+          onChange={(event) => go({ verdict: event.target.value || null })}
         >
           <option value="">any verdict</option>
           {VERDICTS.map((value) => (
@@ -119,7 +180,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
           aria-label="Consequence"
           className={`${INPUT} w-auto!`}
           value={consequence ?? ''}
-          onChange={(event) => go({ consequence: event.target.value || null, page: null })}
+          onChange={(event) => go({ consequence: event.target.value || null })}
         >
           <option value="">any consequence</option>
           {CONSEQUENCES.map((value) => (
@@ -131,8 +192,8 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
         <select
           aria-label="Chance"
           className={`${INPUT} w-auto!`}
-          value={least === null ? '' : String(least)}
-          onChange={(event) => go({ least: event.target.value || null, page: null })}
+          value={least ?? ''}
+          onChange={(event) => go({ least: event.target.value || null })}
         >
           <option value="">any chance</option>
           {LEAST.map((value) => (
@@ -142,7 +203,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
           ))}
         </select>
         {filtered && (
-          <Button look="quiet" onClick={() => go({ verdict: null, consequence: null, least: null, page: null })}>
+          <Button look="quiet" onClick={all}>
             All vehicles
           </Button>
         )}
@@ -153,146 +214,43 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
         )}
       </div>
       <FleetProgressLine session={session} />
-      {list.isPending && <Waiting what="vehicles" />}
-      {list.error && (
-        <Notice role="alert" actions={<Button onClick={() => void list.refetch()}>Try again</Button>}>
-          {list.error.message}
-        </Notice>
-      )}
-      {list.data &&
-        list.data.total === 0 &&
-        (filtered ? (
-          <Empty
-            title="No vehicle fits"
-            action={
-              <Button onClick={() => go({ verdict: null, consequence: null, least: null, page: null })}>
-                All vehicles
-              </Button>
-            }
-          >
-            None on file has a weak point of that verdict, consequence and chance
-            {q === '' ? '' : ` among those called “${q}”`}.
-          </Empty>
-        ) : q === '' ? (
-          <Empty
-            title="No vehicle is on file"
-            action={
-              <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
-                Look an engine up
-              </Button>
-            }
-          >
-            Look up an engine code with a reading, then keep the answer as a vehicle. It will be listed here, most
-            pressing first.
-          </Empty>
-        ) : (
-          <Empty title={`Nothing on file fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>
-            Search takes parts of plate, name, make, model and engine code.
-          </Empty>
-        ))}
-      {list.data && list.data.rows.length > 0 && (
-        <>
-          <Scroller label="Vehicles on file">
-            <table className="w-full min-w-[46rem] lg:min-w-[52rem]" onKeyDown={onArrow}>
-              <caption className="sr-only">Vehicles, {ORDER_WORDS[order]}</caption>
-              <thead>
-                <tr className="border-b border-rule-strong text-left text-sm text-soft">
-                  {[
-                    'Vehicle',
-                    'Engine',
-                    'Reading',
-                    'Most pressing',
-                    'Chance before the next service',
-                    'Comes due',
-                    'Next visit',
-                  ].map((head) => (
-                    <th
-                      key={head}
-                      scope="col"
-                      className={`px-3 py-2 font-medium ${head === 'Engine' ? 'max-lg:hidden' : ''}`}
-                    >
-                      {head}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {list.data.rows.map((row) => (
-                  <tr key={row.id} className="border-b border-rule last:border-0 hover:bg-well">
-                    <th scope="row" className="px-3 text-left font-normal">
-                      <Link
-                        data-row
-                        to={`/vehicles/${row.id}/outlook`}
-                        className="block min-h-12 py-1.5 hover:underline"
-                      >
-                        <span className="figure whitespace-nowrap text-xl font-semibold">{row.plate ?? row.name}</span>
-                        <span className="block text-sm text-soft">
-                          {row.maker} {row.model}
-                          <span className="lg:hidden"> {row.engineCode}</span>
-                        </span>
-                      </Link>
-                    </th>
-                    <td className="figure px-3 text-lg max-lg:hidden">{row.engineCode}</td>
-                    <td className="figure whitespace-nowrap px-3 text-lg">
-                      {row.km === null ? 'none' : distanceText(row.km, row.odometerUnit, 100)}
-                    </td>
-                    {row.pressing === null ? (
-                      <td colSpan={3} className="px-3 text-soft">
-                        nothing applies
-                      </td>
-                    ) : (
-                      <>
-                        <td className="px-3 py-1">
-                          <VerdictMark verdict={row.pressing.verdict} />
-                          <span className="block leading-tight">
-                            {row.pressing.title}
-                            {row.pressing.others > 0 && (
-                              <span className="text-soft">, and {row.pressing.others} more</span>
-                            )}
-                          </span>
-                        </td>
-                        <td className="px-3">
-                          <Chance chance={row.pressing.chance} />
-                          {row.pressing.stale && (
-                            <span className="block text-sm text-soft">judged before a change</span>
-                          )}
-                        </td>
-                        <td className="figure px-3 text-lg leading-tight">
-                          {row.pressing.dueDay === null ? (
-                            <span className="text-soft">not within {FLEET_YEARS} years</span>
-                          ) : row.pressing.dueDay <= row.pressing.asOf ? (
-                            <strong>now</strong>
-                          ) : (
-                            <>
-                              {isoText(row.pressing.dueDay)}
-                              {row.pressing.dueKm !== null && (
-                                <span className="block text-base text-soft">
-                                  or {distanceText(row.pressing.dueKm, row.odometerUnit, 100)}
-                                </span>
-                              )}
-                            </>
-                          )}
-                        </td>
-                      </>
-                    )}
-                    <td className="figure whitespace-nowrap px-3 text-lg">
-                      {row.nextVisit === null ? <span className="text-soft">none</span> : isoText(row.nextVisit)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </Scroller>
-          <Pager
-            page={page}
-            pageSize={list.data.pageSize}
-            total={list.data.total}
-            what="vehicles"
-            csv={`/api/lists/vehicles.csv${query({ q, order, verdict, consequence, least: least === null ? null : String(least) })}`}
-            onPage={(next) => go({ page: next === 1 ? null : String(next) })}
-          />
-        </>
-      )}
+      <PagedTable
+        of={of}
+        what="vehicles"
+        label="Vehicles on file"
+        caption={`Vehicles, ${ORDER_WORDS[order]}`}
+        className="min-w-[46rem] lg:min-w-[52rem]"
+        columns={columnsOf(order, onOrder)}
+        rowKey={(row) => row.id}
+        csv={`/api/lists/vehicles.csv${query({ q, order, verdict, consequence, least })}`}
+        empty={
+          filtered ? (
+            <Empty title="No vehicle fits" action={<Button onClick={all}>All vehicles</Button>}>
+              None on file has a weak point of that verdict, consequence and chance
+              {q === '' ? '' : ` among those called “${q}”`}.
+            </Empty>
+          ) : q === '' ? (
+            <Empty
+              title="No vehicle is on file"
+              action={
+                <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
+                  Look an engine up
+                </Button>
+              }
+            >
+              Look up an engine code with a reading, then keep the answer as a vehicle. It will be listed here, most
+              pressing first.
+            </Empty>
+          ) : (
+            <Empty
+              title={`Nothing on file fits “${q}”`}
+              action={<Button onClick={() => setTyped('')}>Show all</Button>}
+            >
+              Search takes parts of plate, name, make, model and engine code.
+            </Empty>
+          )
+        }
+      />
     </>
   );
 }

@@ -2,12 +2,12 @@ import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
 import { ChevronDown, ChevronRight, ShieldAlert } from 'lucide-react';
-import type { KeyboardEvent, ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { dayText, distanceText, minutesText, monthText, spansText } from '../../ui/units.ts';
-import { Scroller } from '../../ui/scroller.tsx';
+import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { LINE_ID } from '../keys.ts';
 import { RowDetail } from './row-detail.tsx';
 import type { WhySource } from './why.tsx';
@@ -74,112 +74,103 @@ export function FactsTable({
 }): ReactNode {
   const rows = answer.rows.filter(({ verdict }) => verdict !== 'behind_it');
   const behind = answer.rows.filter(({ verdict }) => verdict === 'behind_it');
-  const onArrow = (event: KeyboardEvent<HTMLElement>): void => {
-    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
-    const buttons = [...event.currentTarget.querySelectorAll<HTMLButtonElement>('button[data-row]')];
-    const at = buttons.indexOf(document.activeElement as HTMLButtonElement);
-    if (at < 0) return;
-    const next =
-      buttons[at + (event.key === 'ArrowDown' ? 1 : -1)] ?? (at === 0 ? document.getElementById(LINE_ID) : null);
-    next?.focus();
-    event.preventDefault();
-  };
+  const columns: readonly TableColumn<AnswerRow>[] = [
+    {
+      id: 'verdict',
+      head: 'Verdict',
+      headClass: 'w-28 md:w-36',
+      className: 'py-2.5',
+      cell: ({ verdict }) => <VerdictMark verdict={verdict} />,
+    },
+    {
+      id: 'point',
+      head: 'Weak point, and why',
+      names: true,
+      className: 'py-1',
+      cell: (row) => {
+        const opened = open === row.weakPointId;
+        const Arrow = opened ? ChevronDown : ChevronRight;
+        return (
+          <button
+            type="button"
+            data-row
+            aria-expanded={opened}
+            onClick={() => onOpen(row.weakPointId)}
+            className="flex min-h-11 w-full items-start gap-1.5 rounded py-1.5 text-left hover:underline"
+          >
+            <Arrow size={18} aria-hidden className="mt-1 shrink-0" />
+            <span>
+              <span className="text-lg font-semibold leading-tight">{row.title}</span>
+              {row.safety && (
+                <span className="ml-2 inline-flex items-center gap-1 text-sm font-semibold">
+                  <ShieldAlert size={16} aria-hidden />
+                  safety
+                </span>
+              )}
+              <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden">
+                <Chance chance={row.chance} />
+                <Due row={row} today={answer.today} unit={unit} />
+              </span>
+              <span className="block text-soft">{row.reason}</span>
+              <span className="block text-sm text-soft">
+                {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]}; {minutesText(row.renewMinutes)} alone
+              </span>
+            </span>
+          </button>
+        );
+      },
+    },
+    {
+      id: 'chance',
+      head: 'Chance before the next service',
+      headClass: 'w-32',
+      from: 'md',
+      className: 'py-2.5',
+      cell: ({ chance }) => <Chance chance={chance} />,
+    },
+    {
+      id: 'due',
+      head: 'Comes due',
+      headClass: 'w-48',
+      from: 'md',
+      className: 'py-2.5',
+      cell: (row) => <Due row={row} today={answer.today} unit={unit} />,
+    },
+    {
+      id: 'said',
+      head: 'What they say',
+      headClass: 'w-60',
+      from: 'xl',
+      className: 'py-2.5',
+      cell: (row) => <Said row={row} unit={unit} />,
+    },
+  ];
   return (
     <section aria-label="Weak points" className="grid grid-cols-1 gap-3">
-      <Scroller label="Weak points that apply">
-        <table className="w-full" onKeyDown={onArrow}>
-          <caption className="sr-only">Weak points that apply, worst first</caption>
-          <thead>
-            <tr className="border-b border-rule-strong text-left text-sm text-soft">
-              <th scope="col" className="w-28 px-3 md:w-36 py-2 font-medium">
-                Verdict
-              </th>
-              <th scope="col" className="px-3 py-2 font-medium">
-                Weak point, and why
-              </th>
-              <th scope="col" className="w-32 max-md:hidden px-3 py-2 font-medium">
-                Chance before the next service
-              </th>
-              <th scope="col" className="w-48 max-md:hidden px-3 py-2 font-medium">
-                Comes due
-              </th>
-              <th scope="col" className="w-60 px-3 py-2 font-medium max-xl:hidden">
-                What they say
-              </th>
-            </tr>
-          </thead>
-          {rows.map((row) => {
-            const opened = open === row.weakPointId;
-            return (
-              <tbody key={row.weakPointId} id={`row-${row.weakPointId}`} className="border-b border-rule last:border-0">
-                <tr className={`align-top ${opened ? 'bg-accent-wash' : ''}`}>
-                  <td className="px-3 py-2.5">
-                    <VerdictMark verdict={row.verdict} />
-                  </td>
-                  <th scope="row" className="px-3 py-1 text-left font-normal">
-                    <button
-                      type="button"
-                      data-row
-                      aria-expanded={opened}
-                      onClick={() => onOpen(row.weakPointId)}
-                      className="flex min-h-11 w-full items-start gap-1.5 rounded py-1.5 text-left hover:underline"
-                    >
-                      {opened ? (
-                        <ChevronDown size={18} aria-hidden className="mt-1 shrink-0" />
-                      ) : (
-                        <ChevronRight size={18} aria-hidden className="mt-1 shrink-0" />
-                      )}
-                      <span>
-                        <span className="text-lg font-semibold leading-tight">{row.title}</span>
-                        {row.safety && (
-                          <span className="ml-2 inline-flex items-center gap-1 text-sm font-semibold">
-                            <ShieldAlert size={16} aria-hidden />
-                            safety
-                          </span>
-                        )}
-                        <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden">
-                          <Chance chance={row.chance} />
-                          <Due row={row} today={answer.today} unit={unit} />
-                        </span>
-                        <span className="block text-soft">{row.reason}</span>
-                        <span className="block text-sm text-soft">
-                          {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
-                          {minutesText(row.renewMinutes)} alone
-                        </span>
-                      </span>
-                    </button>
-                  </th>
-                  <td className="px-3 py-2.5 max-md:hidden">
-                    <Chance chance={row.chance} />
-                  </td>
-                  <td className="px-3 py-2.5 max-md:hidden">
-                    <Due row={row} today={answer.today} unit={unit} />
-                  </td>
-                  <td className="px-3 py-2.5 max-xl:hidden">
-                    <Said row={row} unit={unit} />
-                  </td>
-                </tr>
-                {opened && (
-                  <tr>
-                    <td colSpan={5} className="px-3 pb-4">
-                      <RowDetail
-                        row={row}
-                        answer={answer}
-                        unit={unit}
-                        settings={settings}
-                        actions={rowActions?.(row.weakPointId)}
-                        why={why}
-                        {...(onSchool ? { onSchool } : {})}
-                      />
-                    </td>
-                  </tr>
-                )}
-              </tbody>
-            );
-          })}
-        </table>
-        {rows.length === 0 && <p className="px-4 py-6">No weak point on record applies to this engine as described.</p>}
-      </Scroller>
+      <DataTable
+        label="Weak points that apply"
+        caption="Weak points that apply, worst first"
+        columns={columns}
+        rows={rows}
+        rowKey={({ weakPointId }) => weakPointId}
+        bodyId={({ weakPointId }) => `row-${weakPointId}`}
+        rowClass={({ weakPointId }) => (open === weakPointId ? 'bg-accent-wash' : '')}
+        onLeave={() => document.getElementById(LINE_ID)?.focus()}
+        none={<p className="px-4 py-6">No weak point on record applies to this engine as described.</p>}
+        detail={(row) =>
+          open === row.weakPointId ? (
+            <RowDetail
+              row={row}
+              answer={answer}
+              unit={unit}
+              settings={settings}
+              actions={rowActions?.(row.weakPointId)}
+              why={why}
+              {...(onSchool ? { onSchool } : {})}
+            />
+          ) : null
+        }
+      />
       {(behind.length > 0 || answer.excluded.length > 0) && (
         <details className="rounded-md border border-rule bg-sheet">
           <summary className="min-h-11 cursor-pointer px-4 py-2.5 font-semibold">

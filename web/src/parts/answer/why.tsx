@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
 import { read, type AnswerSource } from '../../api/queries.ts';
 import { Chance } from '../../ui/chance.tsx';
+import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
 import { dayText, distanceText, percentText } from '../../ui/units.ts';
@@ -113,6 +114,22 @@ function curveOption(row: AnswerRow, answer: Answer, unit: DistanceUnit, why: Wi
   };
 }
 
+const stepColumns = (chance: number): TableColumn<WireWhy['steps'][number]>[] => [
+  { id: 'ground', head: 'Otherwise', names: true, className: 'py-1.5', cell: ({ ground }) => GROUND_WORDS[ground] },
+  {
+    id: 'chance',
+    head: 'Chance',
+    sortBy: ({ otherwise }) => otherwise,
+    cell: ({ otherwise }) => <Chance chance={otherwise} />,
+  },
+  {
+    id: 'moved',
+    head: 'Against today’s',
+    className: 'figure whitespace-nowrap text-base text-soft',
+    cell: ({ otherwise }) => movedWords(chance, otherwise),
+  },
+];
+
 /** Why this chance: every thing it rests on taken away in turn, and the years ahead as a picture. */
 export function Why({
   row,
@@ -133,26 +150,18 @@ export function Why({
   if (!why) return <Waiting what="what the chance rests on" />;
   return (
     <div className="grid gap-x-8 gap-y-3 lg:grid-cols-2">
-      <table className="w-full self-start">
-        <caption className="mb-1 text-left text-soft">
+      <div className="self-start">
+        <p className="mb-1 text-soft">
           Reckoned again without each thing it rests on. Today’s chance is {percentText(why.chance)}.
-        </caption>
-        <tbody>
-          {why.steps.map(({ ground, otherwise }) => (
-            <tr key={ground} className="border-t border-rule">
-              <th scope="row" className="py-1.5 pr-3 text-left font-normal">
-                {GROUND_WORDS[ground]}
-              </th>
-              <td className="whitespace-nowrap py-1.5 pr-3">
-                <Chance chance={otherwise} />
-              </td>
-              <td className="figure whitespace-nowrap py-1.5 text-right text-base text-soft">
-                {movedWords(why.chance, otherwise)}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+        </p>
+        <DataTable
+          label="What the chance rests on"
+          caption="The chance reckoned again without each thing it rests on"
+          columns={stepColumns(why.chance)}
+          rows={why.steps}
+          rowKey={({ ground }) => ground}
+        />
+      </div>
       <div>
         <Suspense fallback={<Waiting what="the picture" />}>
           <Chart
