@@ -18,13 +18,19 @@ const project = (name) => ({
   // Jest runs tests in a context of its own, in which every look at a global is slow; what the computation leans on is
   // handed in.
   sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Float64Array'],
-  transformIgnorePatterns: ['/node_modules/(?!@crosspeen/)'],
+  // Packages that come as modules alone.
+  transformIgnorePatterns: ['/node_modules/(?!@crosspeen/|@tanstack/(react-table|table-core)/)'],
 });
 
 export default {
   testTimeout: 120_000,
   projects: [
-    ...['core', 'contract', 'web', 'demo'].map(project),
+    ...['core', 'contract', 'demo'].map(project),
+    {
+      ...project('web'),
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
+      setupFiles: ['<rootDir>/testing/browser.cjs'],
+    },
     { ...project('server'), globalSetup: '<rootDir>/src/testing/template.ts' },
     { ...project('scripts'), testMatch: ['<rootDir>/*.test.ts'] },
   ],

@@ -217,7 +217,15 @@ export const historyEntry = z.discriminatedUnion('kind', [
 export type HistoryEntry = z.infer<typeof historyEntry>;
 
 /** Every change answers with its id, so that it can be undone, and the row's new version where there is one. */
-export const changed = z.object({ changeId, summary: z.string(), id: z.uuid() }).meta({ id: 'Changed' });
+export const changed = z
+  .object({
+    changeId,
+    summary: z.string(),
+    id: z.uuid(),
+    /** The vehicle it was about; null where it was about the library or the settings. */
+    vehicleId: vehicleId.nullable(),
+  })
+  .meta({ id: 'Changed' });
 export type Changed = z.infer<typeof changed>;
 
 /** Tables whose every change is on a trail. */

@@ -1,4 +1,4 @@
-import { sameJson, type AuditedName, type ChangeId } from '@crosspeen/contract';
+import { sameJson, type AuditedName, type Changed, type ChangeId, type VehicleId } from '@crosspeen/contract';
 import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeorm';
 import type { ShopClock } from '../platform/clock.ts';
 import { once, type Author } from '../platform/once.ts';
@@ -116,16 +116,16 @@ export class ChangeService {
    * Runs `work` in one transaction and records it as one change that can be undone. Nothing is half-written, and a form
    * sent twice writes once.
    */
-  async record<T extends { id: string; vehicleId: string | null; summary: string }>(
+  async record(
     author: ChangeAuthor,
-    work: (journal: Journal) => Promise<T>,
-  ): Promise<T & { changeId: ChangeId }> {
+    work: (journal: Journal) => Promise<{ id: string; vehicleId: string | null; summary: string }>,
+  ): Promise<Changed> {
     const done = await inTransaction(this.source, (manager) =>
       once(manager, author, async () => {
         const journal = new Journal(manager, this.clock);
         const result = await work(journal);
         const changeId = await this.write(manager, author, result, journal.items, null);
-        return { ...result, changeId };
+        return { ...result, changeId, vehicleId: result.vehicleId as VehicleId | null };
       }),
     );
     for (const begin of this.committed) begin();
@@ -141,7 +141,7 @@ export class ChangeService {
    * Takes a change back: inserted rows are retracted, changed rows get their earlier values, unless something changed
    * them since.
    */
-  async undo(author: ChangeAuthor, changeId: string): Promise<{ id: string; summary: string; changeId: ChangeId }> {
+  async undo(author: ChangeAuthor, changeId: string): Promise<Changed> {
     const done = await inTransaction(this.source, async (manager) => {
       const change = await manager.findOne(ChangeEntity, {
         where: { id: changeId },
@@ -162,7 +162,7 @@ export class ChangeService {
         journal.items,
         changeId,
       );
-      return { id: changeId, summary, changeId: undoId };
+      return { id: changeId, summary, changeId: undoId, vehicleId: change.vehicleId as VehicleId | null };
     });
     for (const work of this.committed) work();
     return done;

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { formKey } from './client.ts';
 import { change } from './queries.ts';
 import { readAgain } from './read-again.ts';
+import { touchedBy } from './touched.ts';
 
 interface Undoing {
   /** A change has begun: what was done before it is no longer what a quick hand means by undo. */
@@ -32,7 +33,7 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
       try {
         const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
         last.current = null;
-        await readAgain(client);
+        await readAgain(client, { predicate: touchedBy(undone) });
         show(undone.summary);
       } catch (error) {
         toast((error as Error).message);
@@ -67,7 +68,7 @@ export function useUndo(): Undoing {
 }
 
 /**
- * A change of data: everything that is shown is fetched again, and the way back is offered. `request` is given the key
+ * A change of data: what it may have moved is fetched again, and the way back is offered. `request` is given the key
  * it must be sent under: the same until it has gone through, so that a second tap, or trying again after a lost answer,
  * writes nothing twice.
  */
@@ -83,7 +84,7 @@ export function useChange<Input>(request: (input: Input, key: string) => Promise
     },
     onSuccess: async (done) => {
       key.current = formKey();
-      await readAgain(client);
+      await readAgain(client, { predicate: touchedBy(done) });
       offer(done);
     },
   });

@@ -110,7 +110,12 @@ export function DataTable<Row extends object>({
     const helper = createColumnHelper<typeof features, Row>();
     return helper.columns(
       columns.map(({ id, sortBy }) =>
-        helper.accessor((row) => sortBy?.(row) ?? '', { id, enableSorting: sortBy !== undefined, sortFn: 'basic' }),
+        helper.accessor((row) => sortBy?.(row) ?? '', {
+          id,
+          enableSorting: sortBy !== undefined,
+          sortFn: 'basic',
+          sortDescFirst: false,
+        }),
       ),
     );
   }, [columns]);

@@ -203,7 +203,7 @@ export class LibraryDesk {
             detail: 'Nothing differs from what stands in the library; there is nothing to save.',
           });
         if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
-        return { id, changeId: changeId as Changed['changeId'], summary };
+        return { id, changeId: changeId as Changed['changeId'], summary, vehicleId: null };
       }),
     );
     this.announce();
@@ -351,7 +351,7 @@ export class LibraryDesk {
           .flatMap((row) => (typeof row?.['family_id'] === 'string' ? [row['family_id']] : [])),
       );
       for (const familyId of families) await this.familyVehiclesBehind(manager, familyId);
-      return { id: changeId, changeId: (undoId ?? changeId) as Changed['changeId'], summary };
+      return { id: changeId, changeId: (undoId ?? changeId) as Changed['changeId'], summary, vehicleId: null };
     });
     this.announce();
     return done;

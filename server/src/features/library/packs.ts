@@ -398,6 +398,7 @@ export class PackDesk {
     return {
       id: uploadId,
       changeId: (changeId ?? uploadId) as Changed['changeId'],
+      vehicleId: null,
       summary:
         changeId === null
           ? `Pack “${pack.title}” was on file already; nothing changed`
