@@ -82,9 +82,9 @@ export function App(): ReactNode {
             <Route path="library" element={<LibraryPage session={session.data} />} />
             <Route path="library/engines/:id" element={<LibraryEnginePage />} />
             <Route path="library/compare" element={<LibraryComparePage />} />
-            <Route path="library/write" element={<LibraryWritePage />} />
+            <Route path="library/write" element={<LibraryWritePage session={session.data} />} />
             <Route path="library/points/:id" element={<LibraryPointPage session={session.data} />} />
-            <Route path="library/points/:id/write" element={<LibraryWritePage />} />
+            <Route path="library/points/:id/write" element={<LibraryWritePage session={session.data} />} />
             <Route path="library/notices/write" element={<LibraryNoticeWritePage session={session.data} />} />
             <Route path="library/notices/:id" element={<LibraryNoticePage session={session.data} />} />
             <Route path="library/notices/:id/write" element={<LibraryNoticeWritePage session={session.data} />} />

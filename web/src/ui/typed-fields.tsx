@@ -13,6 +13,13 @@ export function isoTyped(text: string, today: number): string | null {
   return day === null ? null : isoFromDay(day);
 }
 
+/**
+ * What was typed as it is sent: an ISO date, nothing where nothing was typed, and what is no date as it stands, so that
+ * the server names the field.
+ */
+export const isoSent = (text: string, today: number): string | null =>
+  text.trim() === '' ? null : (isoTyped(text, today) ?? text.trim());
+
 /** Kilometres of what was typed, in the vehicle's unit unless another is typed with it; null when it is no figure. */
 export function kmTyped(text: string, unit: DistanceUnit): number | null {
   const match = /^(.*?)\s*(km|mi|h)?$/i.exec(text.trim());

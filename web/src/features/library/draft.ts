@@ -1,6 +1,5 @@
 import type { LibraryPoint, PointDraft } from '@crosspeen/contract';
 import {
-  dayFromIso,
   formatSpans,
   isoFromDay,
   limitedFailure,
@@ -16,6 +15,7 @@ import {
   type Span,
   type StatementStrength,
 } from '@crosspeen/core';
+import { isoSent, isoTyped } from '../../ui/typed-fields.tsx';
 
 /** What stands in the fields while a weak point is written. */
 export interface DraftValues {
@@ -88,7 +88,7 @@ export const componentNamed = (name: string, known: readonly KnownComponent[]): 
   known.find((component) => component.name.toLowerCase() === name.trim().toLowerCase());
 
 /** The fields as they are sent; what is wrong with them the server says, field by field. */
-export function draftFrom(values: DraftValues, known: readonly KnownComponent[]): PointDraft {
+export function draftFrom(values: DraftValues, known: readonly KnownComponent[], today: number): PointDraft {
   const component = componentNamed(values.component, known);
   return {
     familyId: values.familyId as PointDraft['familyId'],
@@ -112,8 +112,8 @@ export function draftFrom(values: DraftValues, known: readonly KnownComponent[])
           },
     renewMinutes: number(values.renewMinutes),
     variants: [...values.variants],
-    producedFrom: values.producedFrom || null,
-    producedTo: values.producedTo || null,
+    producedFrom: isoSent(values.producedFrom, today),
+    producedTo: isoSent(values.producedTo, today),
     retiredByRevision: values.revision.trim() || null,
     statement:
       values.says.trim() === ''
@@ -208,12 +208,12 @@ export function draftCurve(windows: string, share: ShareWord, componentClass: Co
 export const touchesParams = (
   values: DraftValues,
   known: readonly KnownComponent[],
-  not: string | null,
+  { not, today }: { readonly not: string | null; readonly today: number },
 ): Record<string, string | null> => ({
   familyId: values.familyId,
   variants: values.variants.join(','),
-  producedFrom: dayFromIso(values.producedFrom) === null ? null : values.producedFrom,
-  producedTo: dayFromIso(values.producedTo) === null ? null : values.producedTo,
+  producedFrom: isoTyped(values.producedFrom, today),
+  producedTo: isoTyped(values.producedTo, today),
   title: values.title.trim().slice(0, 120),
   componentId: componentNamed(values.component, known)?.id ?? null,
   not,

@@ -45,7 +45,7 @@ const TYPED: DraftValues = {
 
 describe('a weak point as it is written', () => {
   test('is what the server takes: a component on file is found whatever its case, causes are parted, per cent are parts of one', () => {
-    const draft = draftFrom(TYPED, [HOUSING]);
+    const draft = draftFrom(TYPED, [HOUSING], TODAY);
     expect(draft).toMatchObject({
       title: 'Housing cracks',
       componentId: HOUSING.id,
@@ -61,22 +61,22 @@ describe('a weak point as it is written', () => {
   });
   test('a component nobody knows is a new one, with the class and group chosen', () => {
     expect(
-      draftFrom({ ...TYPED, component: 'Heater pipe', newClass: 'rubber', newGroup: 'cooling' }, [HOUSING]),
+      draftFrom({ ...TYPED, component: 'Heater pipe', newClass: 'rubber', newGroup: 'cooling' }, [HOUSING], TODAY),
     ).toMatchObject({ componentId: null, newComponent: { name: 'Heater pipe', class: 'rubber', group: 'cooling' } });
   });
   test('a decimal comma counts; words where a figure belongs are no figure, and the server names the field', () => {
-    expect(draftFrom({ ...TYPED, lookDetects: '72,5' }, [HOUSING]).look!.detects).toBeCloseTo(0.725, 12);
-    const wrong = draftFrom({ ...TYPED, renewMinutes: 'an hour' }, [HOUSING]);
+    expect(draftFrom({ ...TYPED, lookDetects: '72,5' }, [HOUSING], TODAY).look!.detects).toBeCloseTo(0.725, 12);
+    const wrong = draftFrom({ ...TYPED, renewMinutes: 'an hour' }, [HOUSING], TODAY);
     expect(wrong.renewMinutes).toBeNaN();
     expect(pointDraft.safeParse(wrong).error!.issues[0]!.path).toEqual(['renewMinutes']);
   });
   test('without how to look there is no look, and without words of our own no statement', () => {
-    expect(draftFrom({ ...TYPED, lookHow: '  ' }, [HOUSING]).look).toBeNull();
+    expect(draftFrom({ ...TYPED, lookHow: '  ' }, [HOUSING], TODAY).look).toBeNull();
     expect(
-      draftFrom({ ...TYPED, says: ' Renew it at 100. ', interval: '100k km', strength: 'counted' }, [HOUSING])
+      draftFrom({ ...TYPED, says: ' Renew it at 100. ', interval: '100k km', strength: 'counted' }, [HOUSING], TODAY)
         .statement,
     ).toEqual({ words: 'Renew it at 100.', interval: '100k km', strength: 'counted' });
-    expect(draftFrom({ ...TYPED, says: 'Renew it.' }, [HOUSING]).statement).toEqual({
+    expect(draftFrom({ ...TYPED, says: 'Renew it.' }, [HOUSING], TODAY).statement).toEqual({
       words: 'Renew it.',
       interval: null,
       strength: null,
@@ -113,7 +113,7 @@ describe('a weak point as it is written', () => {
     ],
   } as unknown as LibraryPoint;
   test('on file, opened and saved untouched, says what it said', () => {
-    const again = draftFrom(valuesFrom(onFile), [HOUSING]);
+    const again = draftFrom(valuesFrom(onFile), [HOUSING], TODAY);
     expect(again).toMatchObject({
       componentId: HOUSING.id,
       share: 'many',
@@ -140,7 +140,7 @@ describe('a weak point as it is written', () => {
       touchesParams(
         { ...TYPED, variants: ['early', 'late'], producedFrom: '2012-03-01', producedTo: '2012-' },
         [HOUSING],
-        null,
+        { not: null, today: TODAY },
       ),
     ).toEqual({
       familyId: FAMILY,
@@ -151,7 +151,7 @@ describe('a weak point as it is written', () => {
       componentId: HOUSING.id,
       not: null,
     });
-    expect(touchesParams({ ...TYPED, component: 'x' }, [HOUSING], POINT)).toMatchObject({
+    expect(touchesParams({ ...TYPED, component: 'x' }, [HOUSING], { not: POINT, today: TODAY })).toMatchObject({
       componentId: null,
       not: POINT,
     });

@@ -1,5 +1,5 @@
 import type { LibraryAuthority, Notice, NoticeDraft, NoticeKind } from '@crosspeen/contract';
-import { isoTyped } from '../../ui/typed-fields.tsx';
+import { isoSent } from '../../ui/typed-fields.tsx';
 
 /** A weak point that a notice is about, as far as its form shows it. */
 export type NoticePoint = Pick<Notice['points'][number], 'id' | 'title' | 'engineCode'>;
@@ -39,10 +39,6 @@ export const EMPTY_NOTICE: NoticeValues = {
 export const authorityNamed = (name: string, known: readonly LibraryAuthority[]): LibraryAuthority | undefined =>
   known.find((authority) => authority.name.toLowerCase() === name.trim().toLowerCase());
 
-/** Typed dates are sent as they are when they are none: the server names the field. */
-const sentDay = (text: string, today: number): string | null =>
-  text.trim() === '' ? null : (isoTyped(text, today) ?? text.trim());
-
 /** The fields as they are sent; what a bulletin has no use for is left out. */
 export function noticeFrom(values: NoticeValues, authorities: readonly LibraryAuthority[], today: number): NoticeDraft {
   const known = authorityNamed(values.authority, authorities);
@@ -54,13 +50,13 @@ export function noticeFrom(values: NoticeValues, authorities: readonly LibraryAu
     number: values.number.trim(),
     title: values.title.trim(),
     words: values.words.trim(),
-    issued: sentDay(values.issued, today) ?? '',
+    issued: isoSent(values.issued, today) ?? '',
     asks: values.asks,
     points: values.points.map((point) => point.id),
-    producedFrom: sentDay(values.producedFrom, today),
-    producedTo: sentDay(values.producedTo, today),
+    producedFrom: isoSent(values.producedFrom, today),
+    producedTo: isoSent(values.producedTo, today),
     covers: pays ? values.covers.trim() || null : null,
-    endsOn: pays ? sentDay(values.endsOn, today) : null,
+    endsOn: pays ? isoSent(values.endsOn, today) : null,
   };
 }
 

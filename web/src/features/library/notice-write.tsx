@@ -1,8 +1,9 @@
-import { NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type NoticeKind, type SessionState } from '@crosspeen/contract';
+import { NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type SessionState } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useDeferredValue, useState, type ReactNode } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
@@ -11,6 +12,7 @@ import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { DayField } from '../../ui/typed-fields.tsx';
+import { WritingForm } from '../../ui/writing-form.tsx';
 import {
   authorityNamed,
   EMPTY_NOTICE,
@@ -129,7 +131,8 @@ function Form({
   current: () => void;
 }): ReactNode {
   const navigate = useNavigate();
-  const [values, setValues] = useState(initial);
+  const { control, register, setValue } = useForm<NoticeValues>({ defaultValues: initial });
+  const values = useWatch({ control }) as NoticeValues;
   const authorities = useQuery(read.authorities()).data?.rows ?? [];
   const known = authorityNamed(values.authority, authorities);
   const draft = (): NoticeDraft => noticeFrom(values, authorities, today);
@@ -142,27 +145,17 @@ function Form({
     save.mutate(over, { onSuccess: (done) => void navigate(`/library/notices/${done.id}`) });
   const said = (path: string): string | undefined =>
     fieldProblem(save.error, path) ?? fieldProblem(save.error, `draft.${path}`);
-  const set = <Key extends keyof NoticeValues>(key: Key, value: NoticeValues[Key]): void =>
-    setValues((before) => ({ ...before, [key]: value }));
+  const day = (key: 'issued' | 'producedFrom' | 'producedTo' | 'endsOn') => ({
+    value: values[key],
+    onChange: (text: string) => setValue(key, text),
+    today,
+    error: said(key),
+  });
   return (
-    <form
-      className="grid max-w-3xl gap-3 sm:grid-cols-2"
-      noValidate
-      onSubmit={(event) => {
-        event.preventDefault();
-        submit();
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
-          event.preventDefault();
-          submit();
-        }
-      }}
-    >
+    <WritingForm className="grid max-w-3xl gap-3 sm:grid-cols-2" onSend={() => submit()}>
       <SelectField
         label="What it is"
-        value={values.kind}
-        onChange={(event) => set('kind', event.target.value as NoticeKind)}
+        {...register('kind')}
         hint={values.kind === 'coverage' ? 'Pays for the work within a window' : 'Asks for work, and pays for nothing'}
       >
         {NOTICE_KINDS.map((kind) => (
@@ -175,8 +168,7 @@ function Form({
         label="Who says it"
         list="authorities-known"
         hint={values.authority.trim() !== '' && !known ? 'New in the library' : 'One on file, or a new name'}
-        value={values.authority}
-        onChange={(event) => set('authority', event.target.value)}
+        {...register('authority')}
         error={said('authorityId') ?? said('newAuthority')}
         autoComplete="off"
       />
@@ -185,82 +177,33 @@ function Form({
           <option key={key} value={name} />
         ))}
       </datalist>
-      <TextField
-        label="Its number"
-        value={values.number}
-        onChange={(event) => set('number', event.target.value)}
-        error={said('number')}
-        autoComplete="off"
-      />
-      <DayField
-        label="Issued"
-        value={values.issued}
-        onChange={(text) => set('issued', text)}
-        today={today}
-        error={said('issued')}
-      />
+      <TextField label="Its number" {...register('number')} error={said('number')} autoComplete="off" />
+      <DayField label="Issued" {...day('issued')} />
       <TextField
         className="sm:col-span-2"
         label="What it is about, in a line"
-        value={values.title}
-        onChange={(event) => set('title', event.target.value)}
+        {...register('title')}
         error={said('title')}
         autoComplete="off"
       />
       <Field className="sm:col-span-2" label="What it says" error={said('words')}>
-        {(control) => (
-          <textarea
-            {...control}
-            rows={3}
-            className={`${INPUT} py-2`}
-            value={values.words}
-            onChange={(event) => set('words', event.target.value)}
-          />
-        )}
+        {(control) => <textarea {...control} rows={3} className={`${INPUT} py-2`} {...register('words')} />}
       </Field>
-      <Points chosen={values.points} onChosen={(points) => set('points', points)} error={said('points')} />
-      <DayField
-        label="Vehicles made from"
-        value={values.producedFrom}
-        onChange={(text) => set('producedFrom', text)}
-        today={today}
-        error={said('producedFrom')}
-        hint="Empty: from the first"
-      />
-      <DayField
-        label="Vehicles made until"
-        value={values.producedTo}
-        onChange={(text) => set('producedTo', text)}
-        today={today}
-        error={said('producedTo')}
-        hint="Empty: to the last"
-      />
+      <Points chosen={values.points} onChosen={(points) => setValue('points', points)} error={said('points')} />
+      <DayField label="Vehicles made from" {...day('producedFrom')} hint="Empty: from the first" />
+      <DayField label="Vehicles made until" {...day('producedTo')} hint="Empty: to the last" />
       {values.kind === 'coverage' && (
         <TextField
           label="Pays for"
           hint="Years since first registration, km on the meter; whichever first"
           placeholder="10y | 200k km"
-          value={values.covers}
-          onChange={(event) => set('covers', event.target.value)}
+          {...register('covers')}
           error={said('covers')}
           autoComplete="off"
         />
       )}
-      {values.kind === 'coverage' && (
-        <DayField
-          label="Ends for all on"
-          value={values.endsOn}
-          onChange={(text) => set('endsOn', text)}
-          today={today}
-          error={said('endsOn')}
-          hint="Empty: no such day"
-        />
-      )}
-      <SelectField
-        label="Answered by"
-        value={values.asks}
-        onChange={(event) => set('asks', event.target.value as NoticeDraft['asks'])}
-      >
+      {values.kind === 'coverage' && <DayField label="Ends for all on" {...day('endsOn')} hint="Empty: no such day" />}
+      <SelectField label="Answered by" {...register('asks')}>
         {NOTICE_ASKS.map((asks) => (
           <option key={asks} value={asks}>
             {ASKS[asks]}
@@ -286,7 +229,7 @@ function Form({
         </Button>
         <Button onClick={() => void navigate(-1)}>Leave it</Button>
       </div>
-    </form>
+    </WritingForm>
   );
 }
 

@@ -2,6 +2,7 @@ import {
   DAYS_PER_YEAR,
   CONSEQUENCES,
   GROUPS,
+  dayFromIso,
   natureOf,
   SHAPE_BY_CLASS,
   SHARE_BY_WORD,
@@ -9,18 +10,22 @@ import {
   type ComponentClass,
   type ShareWord,
 } from '@crosspeen/core';
+import type { PointDraft, SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useCallback, useDeferredValue, useState, type ReactNode } from 'react';
+import { lazy, Suspense, useCallback, useDeferredValue, type ReactNode } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
-import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
+import { SelectField, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
+import { DayField } from '../../ui/typed-fields.tsx';
 import { percentText, spansText } from '../../ui/units.ts';
+import { WritingForm } from '../../ui/writing-form.tsx';
 import {
   componentNamed,
   draftCurve,
@@ -111,13 +116,15 @@ function Aside({
   values,
   known,
   id,
+  today,
 }: {
   values: DraftValues;
   known: Parameters<typeof draftFrom>[1];
   id: string | null;
+  today: number;
 }): ReactNode {
   const late = useDeferredValue(values);
-  const touched = useQuery(read.touches(touchesParams(late, known, id))).data;
+  const touched = useQuery(read.touches(touchesParams(late, known, { not: id, today }))).data;
   const curve = draftCurve(late.windows, late.share, componentNamed(late.component, known)?.class ?? late.newClass);
   return (
     <aside className="grid content-start gap-4 lg:sticky lg:top-3">
@@ -182,30 +189,35 @@ function Form({
   initial,
   id,
   version,
+  today,
   current,
 }: {
   initial: DraftValues;
   id: string | null;
   version: number;
+  today: number;
   current: () => void;
 }): ReactNode {
   const navigate = useNavigate();
-  const [values, setValues] = useState(initial);
+  const { control, register, setValue } = useForm<DraftValues>({ defaultValues: initial });
+  const values = useWatch({ control }) as DraftValues;
   const engines = useQuery(read.engines()).data?.rows ?? [];
   const components = useQuery(read.libraryComponents(values.familyId)).data?.rows ?? [];
-  const set = <Key extends keyof DraftValues>(key: Key, value: DraftValues[Key]): void =>
-    setValues((before) => ({ ...before, [key]: value }));
-  const text = (
-    key: { [Key in keyof DraftValues]: DraftValues[Key] extends string ? Key : never }[keyof DraftValues],
-  ) => ({
-    value: values[key],
-    onChange: (event: { target: { value: string } }) => set(key, event.target.value as never),
+  const text = (key: Exclude<keyof DraftValues, 'safety' | 'variants'>) => ({
+    ...register(key),
     autoComplete: 'off' as const,
   });
+  const day = (key: 'producedFrom' | 'producedTo') => ({
+    value: values[key],
+    onChange: (typed: string) => setValue(key, typed),
+    today,
+    error: said(key),
+  });
+  const draft = (): PointDraft => draftFrom(values, components, today);
   const save = useChange((overVersion: number, key) =>
     id === null
-      ? change('POST', '/api/library/points', draftFrom(values, components), key)
-      : change('PUT', `/api/library/points/${id}`, { draft: draftFrom(values, components), version: overVersion }, key),
+      ? change('POST', '/api/library/points', draft(), key)
+      : change('PUT', `/api/library/points/${id}`, { draft: draft(), version: overVersion }, key),
   );
   const submit = (overVersion = version): void =>
     save.mutate(overVersion, { onSuccess: (done) => void navigate(`/library/points/${done.id}`) });
@@ -218,20 +230,7 @@ function Form({
   const nature = natureOf({ componentClass: known?.class ?? values.newClass });
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[1.5fr_1fr]">
-      <form
-        className="grid gap-3 sm:grid-cols-2"
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          submit();
-        }}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
-            event.preventDefault();
-            submit();
-          }
-        }}
-      >
+      <WritingForm className="grid gap-3 sm:grid-cols-2" onSend={() => submit()}>
         <SelectField
           label="Engine"
           {...text('familyId')}
@@ -319,12 +318,7 @@ function Form({
           error={said('signs')}
         />
         <label className="flex min-h-11 items-center gap-2 sm:col-span-2">
-          <input
-            type="checkbox"
-            className="size-5"
-            checked={values.safety}
-            onChange={(event) => set('safety', event.target.checked)}
-          />
+          <input type="checkbox" className="size-5" {...register('safety')} />
           Safety: fire, burns, or control lost. Such a one is never left to run on.
         </label>
         <TextField
@@ -349,7 +343,7 @@ function Form({
                     className="size-5"
                     checked={values.variants.includes(key)}
                     onChange={(event) =>
-                      set(
+                      setValue(
                         'variants',
                         event.target.checked
                           ? [...values.variants, key]
@@ -369,12 +363,8 @@ function Form({
             )}
           </fieldset>
         )}
-        <Field label="Made from" error={said('producedFrom')} hint="Empty: from the first">
-          {(control) => <input type="date" {...control} className={INPUT} {...text('producedFrom')} />}
-        </Field>
-        <Field label="Made until" error={said('producedTo')} hint="Empty: to the last">
-          {(control) => <input type="date" {...control} className={INPUT} {...text('producedTo')} />}
-        </Field>
+        <DayField label="Made from" hint="Empty: from the first" {...day('producedFrom')} />
+        <DayField label="Made until" hint="Empty: to the last" {...day('producedTo')} />
         <TextField
           label="What we say of it"
           hint="Stands as our own bench’s word beside the others"
@@ -422,14 +412,14 @@ function Form({
           </Button>
           <Button onClick={() => void navigate(-1)}>Leave it</Button>
         </div>
-      </form>
-      <Aside values={values} known={components} id={id} />
+      </WritingForm>
+      <Aside values={values} known={components} id={id} today={today} />
     </div>
   );
 }
 
 /** Writes a weak point, or corrects one: one page, from the keyboard. */
-export default function LibraryWritePage(): ReactNode {
+export default function LibraryWritePage({ session }: { session: SessionState }): ReactNode {
   const { id } = useParams();
   const [params] = useSearchParams();
   const point = useQuery({
@@ -466,6 +456,7 @@ export default function LibraryWritePage(): ReactNode {
         initial={point.data ? valuesFrom(point.data) : { ...EMPTY_DRAFT, familyId: params.get('engine') ?? '' }}
         id={id ?? null}
         version={point.data?.version ?? 1}
+        today={dayFromIso(session.today)!}
         current={() => void point.refetch()}
       />
     </>

@@ -1,0 +1,31 @@
+import type { ReactNode } from 'react';
+
+/** A form of many fields: it is sent by its button, or from any field with Ctrl and Enter. */
+export function WritingForm({
+  onSend,
+  className,
+  children,
+}: {
+  onSend: () => void;
+  className: string;
+  children: ReactNode;
+}): ReactNode {
+  return (
+    <form
+      className={className}
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        onSend();
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+          event.preventDefault();
+          onSend();
+        }
+      }}
+    >
+      {children}
+    </form>
+  );
+}
