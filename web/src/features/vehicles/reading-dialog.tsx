@@ -1,11 +1,13 @@
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
+import { useForm } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
-import { DayField, DistanceField, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
+import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
+import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText } from '../../ui/units.ts';
 
 /**
@@ -24,14 +26,17 @@ export default function ReadingDialog({
   expectedKm: number;
   onClose: () => void;
 }): ReactNode {
-  const [day, setDay] = useState(isoFromDay(today));
-  const [text, setText] = useState('');
-  const [tried, setTried] = useState(false);
+  const { control, handleSubmit } = useForm({ defaultValues: { day: isoFromDay(today), reading: '' } });
   const add = useChange((body: { day: string; km: number }, key) =>
     change('POST', `/api/vehicles/${vehicleId}/readings`, body, key),
   );
-  const km = kmTyped(text, unit);
-  const iso = isoTyped(day, today);
+  const send = handleSubmit(({ day, reading }) =>
+    add.mutate({ day: isoTyped(day, today)!, km: kmTyped(reading, unit)! }, { onSuccess: onClose }),
+  );
+  const [noReading, noDate] = [
+    'write what the meter shows, for example 148k or 148,250',
+    'write a date such as today or 14.5.2026',
+  ];
   return (
     <Dialog
       open
@@ -39,31 +44,24 @@ export default function ReadingDialog({
       title="Add a reading"
       description={`Expected about ${distanceText(expectedKm, unit, 100)} today`}
     >
-      <form
-        className="grid gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          setTried(true);
-          if (km !== null && iso !== null) add.mutate({ day: iso, km }, { onSuccess: onClose });
-        }}
-      >
-        <DistanceField
+      <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
+        <FormDistance
+          control={control}
+          name="reading"
           label="The meter shows"
-          value={text}
-          onChange={setText}
           unit={unit}
-          error={
-            tried && km === null
-              ? 'write what the meter shows, for example 148k or 148,250'
-              : fieldProblem(add.error, 'km')
-          }
+          needed={noReading}
+          wrong={noReading}
+          said={fieldProblem(add.error, 'km')}
         />
-        <DayField
+        <FormDay
+          control={control}
+          name="day"
           label="On"
-          value={day}
-          onChange={setDay}
           today={today}
-          error={tried && iso === null ? 'write a date such as today or 14.5.2026' : fieldProblem(add.error, 'day')}
+          needed={noDate}
+          wrong={noDate}
+          said={fieldProblem(add.error, 'day')}
         />
         <FormProblem error={add.error} fields={['km', 'day']} />
         <Button look="main" type="submit" disabled={add.isPending}>

@@ -1,6 +1,7 @@
 import type { AnswerRow, PartOption, ServiceCreate } from '@crosspeen/contract';
 import type { Certainty, Condition, DistanceUnit, Grade, Source } from '@crosspeen/core';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -8,7 +9,8 @@ import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { SelectField, TextField } from '../../ui/field.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
-import { DayField, DistanceField, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
+import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
+import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 
 const CERTAINTY_OPTIONS = [
   { value: 'done', label: 'Renewed' },
@@ -38,6 +40,27 @@ const CAME_OUT_OPTIONS = [
   { value: 'failed', label: 'Had failed' },
 ] as const satisfies readonly { value: Condition | ''; label: string }[];
 
+interface RecordValues {
+  readonly certainty: Certainty;
+  readonly day: string;
+  readonly distance: string;
+  readonly grade: Grade;
+  readonly part: string;
+  readonly source: Source | '';
+  readonly cameOut: Condition | '';
+  readonly note: string;
+}
+const NOTHING_SAID: RecordValues = {
+  certainty: 'done',
+  day: '',
+  distance: '',
+  grade: 'original',
+  part: '',
+  source: '',
+  cameOut: '',
+  note: '',
+};
+
 /** Has it been done? When, at which reading, with which part; or that nobody knows. */
 export default function RecordDialog({
   vehicleId,
@@ -54,82 +77,72 @@ export default function RecordDialog({
   today: number;
   onClose: () => void;
 }): ReactNode {
-  const [certainty, setCertainty] = useState<Certainty>('done');
-  const [day, setDay] = useState('');
-  const [distance, setDistance] = useState('');
-  const [grade, setGrade] = useState<Grade>('original');
-  const [part, setPart] = useState('');
-  const [source, setSource] = useState<Source | ''>('');
-  const [cameOut, setCameOut] = useState<Condition | ''>('');
-  const [note, setNote] = useState('');
-  const [tried, setTried] = useState(false);
+  const { control, register, setValue, handleSubmit } = useForm<RecordValues>({ defaultValues: NOTHING_SAID });
+  const { certainty, grade, part, cameOut, ...typed } = useWatch({ control }) as RecordValues;
   const add = useChange((body: ServiceCreate, key) => change('POST', `/api/vehicles/${vehicleId}/services`, body, key));
   const dated = certainty === 'done' || certainty === 'believed';
-  const iso = isoTyped(day, today);
-  const km = kmTyped(distance, unit);
-  const dayError =
-    day.trim() !== '' && iso === null
-      ? 'is no date; write 14.5.2024, 05/2024 or 2024'
-      : day.trim() === '' && distance.trim() === ''
-        ? 'give the date or the reading of the work; about is enough when it is only believed'
-        : undefined;
-  const kmError = distance.trim() !== '' && km === null ? 'is no figure; write 120k or 120,000' : undefined;
+  // One of the two is enough.
+  const neither = typed.day.trim() === '' && typed.distance.trim() === '';
   const chosen = parts.find(({ number }) => number === part);
-  const pick = (number: string): void => {
-    setPart(number);
-    const found = parts.find((option) => option.number === number);
-    if (found) setGrade(found.grade);
-  };
+  const send = handleSubmit(({ day, distance, source, note }) =>
+    add.mutate(
+      {
+        weakPointId: row.weakPointId,
+        certainty,
+        day: dated ? isoTyped(day, today) : null,
+        km: dated ? kmTyped(distance, unit) : null,
+        grade,
+        partNumber: chosen?.number ?? null,
+        revision: chosen?.revision ?? null,
+        source: source || null,
+        cameOut: certainty === 'done' ? cameOut || null : null,
+        note: note.trim() || null,
+      },
+      { onSuccess: onClose },
+    ),
+  );
   return (
     <Dialog open onClose={onClose} title="Has it been done?" description={`${row.component}, for “${row.title}”`}>
-      <form
-        className="grid gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          setTried(true);
-          if (dated && (dayError !== undefined || kmError !== undefined)) return;
-          add.mutate(
-            {
-              weakPointId: row.weakPointId,
-              certainty,
-              day: dated ? iso : null,
-              km: dated ? km : null,
-              grade,
-              partNumber: chosen?.number ?? null,
-              revision: chosen?.revision ?? null,
-              source: source || null,
-              cameOut: certainty === 'done' ? cameOut || null : null,
-              note: note.trim() || null,
-            },
-            { onSuccess: onClose },
-          );
-        }}
-      >
-        <Choices label="What is known" value={certainty} onChange={setCertainty} options={CERTAINTY_OPTIONS} />
+      <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
+        <Choices
+          label="What is known"
+          value={certainty}
+          onChange={(known) => setValue('certainty', known)}
+          options={CERTAINTY_OPTIONS}
+        />
         {dated && (
           <>
             <div className="grid gap-4 sm:grid-cols-2">
-              <DistanceField
+              <FormDistance
+                control={control}
+                name="distance"
                 label="At the reading"
-                value={distance}
-                onChange={setDistance}
                 unit={unit}
                 hint="One of the two is enough"
-                error={tried ? (kmError ?? fieldProblem(add.error, 'km')) : undefined}
+                wrong="is no figure; write 120k or 120,000"
+                said={fieldProblem(add.error, 'km')}
               />
-              <DayField
+              <FormDay
+                control={control}
+                name="day"
                 label="On the date"
-                value={day}
-                onChange={setDay}
                 today={today}
-                error={tried ? (dayError ?? fieldProblem(add.error, 'day')) : undefined}
+                {...(neither
+                  ? { needed: 'give the date or the reading of the work; about is enough when it is only believed' }
+                  : {})}
+                wrong="is no date; write 14.5.2024, 05/2024 or 2024"
+                said={fieldProblem(add.error, 'day')}
               />
             </div>
             {parts.length > 0 && (
               <SelectField
                 label="Part fitted"
-                value={part}
-                onChange={(event) => pick(event.target.value)}
+                {...register('part', {
+                  onChange: (event: { target: { value: string } }) => {
+                    const found = parts.find(({ number }) => number === event.target.value);
+                    if (found) setValue('grade', found.grade);
+                  },
+                })}
                 hint={chosen?.howToTell ? `How to tell: ${chosen.howToTell}` : 'Made-up part numbers'}
               >
                 <option value="">Not known</option>
@@ -141,19 +154,23 @@ export default function RecordDialog({
                 ))}
               </SelectField>
             )}
-            <Choices label="Grade" value={grade} onChange={setGrade} options={GRADE_OPTIONS} />
+            <Choices
+              label="Grade"
+              value={grade}
+              onChange={(known) => setValue('grade', known)}
+              options={GRADE_OPTIONS}
+            />
             {certainty === 'done' && (
               <Choices
                 label="The part that came out"
                 value={cameOut}
-                onChange={setCameOut}
+                onChange={(found) => setValue('cameOut', found)}
                 options={CAME_OUT_OPTIONS}
               />
             )}
             <SelectField
               label="How is it known?"
-              value={source}
-              onChange={(event) => setSource(event.target.value as Source | '')}
+              {...register('source')}
               hint={certainty === 'believed' ? 'An invoice is believed more than a word' : undefined}
             >
               {SOURCE_OPTIONS.map((option) => (
@@ -166,8 +183,7 @@ export default function RecordDialog({
         )}
         <TextField
           label="Note"
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
+          {...register('note')}
           error={fieldProblem(add.error, 'note')}
           placeholder={certainty === 'believed' ? 'Who says so?' : ''}
         />

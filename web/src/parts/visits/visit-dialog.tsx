@@ -3,6 +3,7 @@ import type { VehicleOutlook } from '../../api/answer.ts';
 import { jobMinutes, dayFromIso, distanceAtDay, isoFromDay, labourCost } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
+import { useForm, useFormState, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { postFigures } from '../../editors/strip/model/lanes.ts';
@@ -12,10 +13,19 @@ import { Dialog } from '../../ui/dialog.tsx';
 import { INPUT, TextField } from '../../ui/field.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
-import { DayField, DistanceField, distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
+import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
+import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
 
 type Job = VisitCreate['jobs'][number];
+
+interface VisitValues {
+  readonly day: string;
+  readonly distance: string;
+  readonly note: string;
+  readonly jobs: readonly Job[];
+}
+const NO_DATE = 'write a date such as +14d or 14.5.2027';
 
 /** The part to put on the job unless another is chosen: the original of the latest revision, as the list is ordered. */
 const usualPart = (parts: readonly PartOption[] | undefined): Pick<Job, 'partNumber' | 'revision' | 'grade'> => {
@@ -51,20 +61,24 @@ export default function VisitDialog({
       ...usualPart(parts[row.componentKey]),
     };
   };
-  const [jobs, setJobs] = useState<readonly Job[]>(
-    () =>
-      opened?.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({
-        weakPointId,
-        action,
-        grade,
-        partNumber,
-        revision,
-      })) ?? (first === null ? [] : [start(first)]),
-  );
-  const [day, setDay] = useState(opened?.day ?? isoFromDay(answer.today + 14));
-  const [distance, setDistance] = useState(opened ? distanceTyped(opened.km, unit) : '');
-  const [note, setNote] = useState(opened?.note ?? '');
-  const [tried, setTried] = useState(false);
+  const { control, register, setValue, handleSubmit } = useForm<VisitValues>({
+    defaultValues: {
+      day: opened?.day ?? isoFromDay(answer.today + 14),
+      distance: opened ? distanceTyped(opened.km, unit) : '',
+      note: opened?.note ?? '',
+      jobs:
+        opened?.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({
+          weakPointId,
+          action,
+          grade,
+          partNumber,
+          revision,
+        })) ?? (first === null ? [] : [start(first)]),
+    },
+  });
+  const { isSubmitted } = useFormState({ control });
+  const { day, distance, note, jobs } = useWatch({ control }) as VisitValues;
+  const setJobs = (now: readonly Job[]): void => setValue('jobs', now);
   const save = useChange(({ body, version }: { body: VisitCreate; version: number | null }, key) =>
     opened && version !== null
       ? change('PUT', `/api/visits/${opened.id}`, { ...body, version }, key)
@@ -75,24 +89,27 @@ export default function VisitDialog({
   const number = iso === null ? null : dayFromIso(iso)!;
   const expected = number === null ? null : distanceAtDay(answer.usage, number);
   const toggle = (id: string): void =>
-    setJobs((before) =>
-      before.some((job) => job.weakPointId === id)
-        ? before.filter((job) => job.weakPointId !== id)
-        : [...before, start(id)],
+    setJobs(
+      jobs.some((job) => job.weakPointId === id) ? jobs.filter((job) => job.weakPointId !== id) : [...jobs, start(id)],
     );
   const alter = (id: string, patch: Partial<Job>): void =>
-    setJobs((before) => before.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
-  const body = (): VisitCreate => ({
-    day: iso!,
-    km: distance.trim() === '' ? null : km,
-    note: note.trim() || null,
-    jobs: [...jobs],
-  });
-  const send = (version: number | null): void => {
-    setTried(true);
-    if (iso !== null && jobs.length > 0 && (distance.trim() === '' || km !== null))
-      save.mutate({ body: body(), version }, { onSuccess: onClose });
-  };
+    setJobs(jobs.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
+  const send = (version: number | null) =>
+    handleSubmit((values) => {
+      if (values.jobs.length === 0) return;
+      save.mutate(
+        {
+          version,
+          body: {
+            day: isoTyped(values.day, answer.today)!,
+            km: kmTyped(values.distance, unit),
+            note: values.note.trim() || null,
+            jobs: [...values.jobs],
+          },
+        },
+        { onSuccess: onClose },
+      );
+    })();
   const figures =
     number === null || answer.drawing === null
       ? null
@@ -116,41 +133,36 @@ export default function VisitDialog({
     >
       <form
         className="grid gap-4"
+        noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          send(opened?.version ?? null);
+          void send(opened?.version ?? null);
         }}
       >
         <div className="grid gap-4 sm:grid-cols-3">
-          <DayField
+          <FormDay
+            control={control}
+            name="day"
             label="On"
-            value={day}
-            onChange={setDay}
             today={answer.today}
-            error={tried && iso === null ? 'write a date such as +14d or 14.5.2027' : fieldProblem(save.error, 'day')}
+            needed={NO_DATE}
+            wrong={NO_DATE}
+            said={fieldProblem(save.error, 'day')}
           />
-          <DistanceField
+          <FormDistance
+            control={control}
+            name="distance"
             label="At about"
-            value={distance}
-            onChange={setDistance}
             unit={unit}
-            error={
-              tried && distance.trim() !== '' && km === null
-                ? 'is no figure; write 150k, or leave it empty'
-                : fieldProblem(save.error, 'km')
-            }
+            wrong="is no figure; write 150k, or leave it empty"
             hint={expected === null ? '' : `Empty: as reckoned, ${distanceText(expected, unit, 100)}`}
+            said={fieldProblem(save.error, 'km')}
           />
-          <TextField
-            label="Note"
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
-            error={fieldProblem(save.error, 'note')}
-          />
+          <TextField label="Note" {...register('note')} error={fieldProblem(save.error, 'note')} />
         </div>
         <fieldset>
           <legend className="mb-1 font-semibold">Jobs</legend>
-          {tried && jobs.length === 0 && (
+          {isSubmitted && jobs.length === 0 && (
             <p role="alert" className="mb-1 font-semibold">
               ▲ Put at least one job on the visit
             </p>
@@ -219,13 +231,13 @@ export default function VisitDialog({
             })}
           </ul>
         </fieldset>
-        {opened && tried && (
+        {opened && isSubmitted && (
           <Conflict
             error={save.error}
             mine={{ day: iso, km: km ?? opened.km, note: note.trim() || null }}
             labels={{ day: 'Date', km: 'Reading in km', note: 'Note' }}
             onTheirs={onClose}
-            onMine={(version) => send(version)}
+            onMine={(version) => void send(version)}
           />
         )}
         {!isConflict(save.error) && <FormProblem error={save.error} fields={['day', 'km', 'note']} />}
