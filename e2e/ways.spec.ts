@@ -28,7 +28,7 @@ test.describe('ways through the application', () => {
     await expect(page.getByRole('heading', { name: /Vellmar QV16B/ })).toBeVisible();
     await page.goto('/vehicles?q=fennick&order=plate');
     await expect(page.getByRole('searchbox')).toHaveValue('fennick');
-    await expect(page.getByRole('button', { name: 'By plate' })).toHaveAttribute('aria-pressed', 'true');
+    await expect(page.getByRole('radio', { name: 'By plate' })).toBeChecked();
     const plates = await page.locator('a[data-row] .figure').allInnerTexts();
     expect([...plates].sort((a, b) => a.localeCompare(b))).toEqual(plates);
   });
@@ -60,9 +60,9 @@ test.describe('ways through the application', () => {
     await lookUp(page, 'QV20T 148k 2013');
     const strip = page.getByRole('region', { name: 'Strip' });
     await expect(strip.getByRole('presentation')).toContainText('2030');
-    await strip.getByRole('button', { name: '8 years' }).click();
+    await strip.getByRole('radio', { name: '8 years' }).click();
     await expect(strip.getByRole('presentation')).toContainText('2034');
-    await strip.getByRole('button', { name: '2 years' }).click();
+    await strip.getByRole('radio', { name: '2 years' }).click();
     await expect(strip.getByRole('presentation')).not.toContainText('2030');
     await strip.getByRole('button', { name: 'Water pump weeps at the shaft' }).click();
     await expect(rowOf(page, 'Water pump weeps at the shaft')).toContainText('When each school would act');

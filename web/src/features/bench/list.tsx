@@ -9,6 +9,7 @@ import { Button } from '../../ui/button.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
+import { Toggles } from '../../ui/toggles.tsx';
 import { percentText } from '../../ui/units.ts';
 import { LifeInterval } from './interval.tsx';
 import { enoughShort, shortLifeText } from './words.ts';
@@ -133,16 +134,7 @@ export default function BenchPage(): ReactNode {
             placeholder="Weak point, component, engine"
             list={of}
           />
-          {(Object.keys(ORDERS) as Order[]).map((key) => (
-            <Button
-              key={key}
-              look={order === key ? 'main' : 'plain'}
-              aria-pressed={order === key}
-              onClick={() => onOrder(key)}
-            >
-              {ORDERS[key]}
-            </Button>
-          ))}
+          <Toggles label="Order of the bench" value={order} onChange={onOrder} options={ORDERS} />
         </div>
       </div>
       <p className="mb-3 max-w-4xl text-soft">

@@ -12,6 +12,7 @@ import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { Changes } from './changes.tsx';
 import { Notices } from './notices.tsx';
 import { Packs } from './packs.tsx';
+import { Toggles } from '../../ui/toggles.tsx';
 import { pointColumns } from './point-columns.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
 import { query } from '../../api/client.ts';
@@ -159,16 +160,12 @@ export default function LibraryPage({ session }: { session: SessionState }): Rea
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <h1 className="text-3xl">Library</h1>
         <div className="flex flex-wrap gap-2">
-          {(Object.keys(SHELVES) as Shelf[]).map((key) => (
-            <Button
-              key={key}
-              look={shelf === key ? 'main' : 'plain'}
-              aria-pressed={shelf === key}
-              onClick={() => go({ shelf: key === 'points' ? null : key, page: null, q: null })}
-            >
-              {SHELVES[key]}
-            </Button>
-          ))}
+          <Toggles
+            label="Shelf of the library"
+            value={shelf}
+            onChange={(key) => go({ shelf: key === 'points' ? null : key, page: null, q: null })}
+            options={SHELVES}
+          />
           <Link
             to="/library/write"
             className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"

@@ -11,6 +11,7 @@ import { INPUT } from '../../ui/field.tsx';
 import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
+import { Toggles } from '../../ui/toggles.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
 
@@ -149,16 +150,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
             placeholder="Plate, name, make, model, engine"
             list={of}
           />
-          {(Object.keys(ORDERS) as Order[]).map((key) => (
-            <Button
-              key={key}
-              aria-pressed={order === key}
-              look={order === key ? 'main' : 'plain'}
-              onClick={() => onOrder(key)}
-            >
-              {ORDERS[key]}
-            </Button>
-          ))}
+          <Toggles label="Order of the vehicles" value={order} onChange={onOrder} options={ORDERS} />
         </div>
       </div>
       <div role="group" aria-label="Only vehicles with" className="mb-3 flex flex-wrap items-center gap-2">

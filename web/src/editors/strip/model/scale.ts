@@ -15,8 +15,7 @@ export interface DayRange {
 }
 
 /** How many years ahead the strip can show. */
-export const SPANS = [2, 4, 8] as const;
-export type SpanYears = (typeof SPANS)[number];
+export type SpanYears = 2 | 4 | 8;
 
 /** Of the strip's width, so much shows the past at most. */
 const PAST_PART = 0.4;

@@ -5,9 +5,10 @@ import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type Re
 import { TemperLegend } from '../../../ui/chance.tsx';
 import { VerdictMark } from '../../../ui/mark.tsx';
 import { temperColour } from '../../../ui/temper.ts';
+import { Toggles } from '../../../ui/toggles.tsx';
 import { dayText, distanceText, moneyText, percentText } from '../../../ui/units.ts';
 import { GROUP_WORDS, LANE, layLanes, type Drawing, type Lane } from '../model/lanes.ts';
-import { distanceTicks, rangeOf, SPANS, xOfDay, yearTicks, type SpanYears } from '../model/scale.ts';
+import { distanceTicks, rangeOf, xOfDay, yearTicks, type SpanYears } from '../model/scale.ts';
 import { AUTHORITY_SHAPES, AUTHORITY_WORDS } from './marks.tsx';
 import { Post } from './post.tsx';
 
@@ -23,6 +24,7 @@ export interface StripProps {
   readonly onMoveVisit?: (visit: Visit, day: number) => void;
 }
 
+const SPAN_WORDS: Readonly<Record<`${SpanYears}`, string>> = { 2: '2 years', 4: '4 years', 8: '8 years' };
 const AXIS = 52;
 /** Room above the lanes for the heads of the posts. */
 const HEAD = 30;
@@ -151,19 +153,13 @@ export function Strip({
         </p>
         <div className="flex flex-wrap items-center gap-1">
           <TemperLegend />
-          <div role="group" aria-label="Years ahead" className="flex">
-            {SPANS.map((span) => (
-              <button
-                key={span}
-                type="button"
-                aria-pressed={years === span}
-                onClick={() => setYears(span)}
-                className="figure min-h-11 rounded px-2.5 text-lg font-semibold aria-pressed:bg-accent-wash aria-pressed:underline"
-              >
-                {span} years
-              </button>
-            ))}
-          </div>
+          <Toggles
+            label="Years ahead"
+            look="words"
+            value={`${years}`}
+            onChange={(span) => setYears(Number(span) as SpanYears)}
+            options={SPAN_WORDS}
+          />
         </div>
       </header>
       <div className="flex">
