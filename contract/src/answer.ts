@@ -4,7 +4,6 @@ import {
   FOLLOWED_BY,
   SET_ASIDE,
   WHY_GROUNDS,
-  AUTHORITY_KINDS,
   CERTAINTIES,
   CONDITIONS,
   CONSEQUENCES,
@@ -13,11 +12,10 @@ import {
   NATURES,
   SCHOOLS,
   SHAPE_BY_CLASS,
-  STATEMENT_STRENGTHS,
   VERDICTS,
 } from '@crosspeen/core';
 import { z } from 'zod';
-import { anyText, familyId, isoDate, noticeId, span, vehicleId, weakPointId } from './common.ts';
+import { anyText, familyId, isoDate, noticeId, span, statement, vehicleId, weakPointId } from './common.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
 /** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
@@ -59,18 +57,7 @@ export const answerPoint = z
     /** What this workshop's own vehicles add; null while none says anything. */
     experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
     /** Who says what of it; what each means for this vehicle stands in the judgement, in the same order. */
-    statements: z.array(
-      z.object({
-        authority: z.string(),
-        kind: z.enum(AUTHORITY_KINDS),
-        edition: z.string().nullable(),
-        region: z.string().nullable(),
-        words: z.string(),
-        interval: z.array(span),
-        doubted: z.boolean(),
-        strength: z.enum(STATEMENT_STRENGTHS).nullable(),
-      }),
-    ),
+    statements: z.array(statement),
   })
   .meta({ id: 'AnswerPoint' });
 

@@ -1,4 +1,11 @@
-import { CLOCK_KINDS, dayFromIso, DISTANCE_UNITS, parseSpans } from '@crosspeen/core';
+import {
+  AUTHORITY_KINDS,
+  CLOCK_KINDS,
+  dayFromIso,
+  DISTANCE_UNITS,
+  parseSpans,
+  STATEMENT_STRENGTHS,
+} from '@crosspeen/core';
 import { z } from 'zod';
 
 /** An ISO calendar date that exists; years from 1900 to 2199, as vehicles and workshops have them. */
@@ -111,3 +118,16 @@ export const spansText = anyText(80)
     const parsed = parseSpans(text);
     if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
   });
+
+/** What one authority says of one weak point, as it is read. */
+export const statement = z.object({
+  authority: z.string(),
+  kind: z.enum(AUTHORITY_KINDS),
+  edition: z.string().nullable(),
+  region: z.string().nullable(),
+  words: z.string(),
+  /** Published interval; empty when it gives none. */
+  interval: z.array(span),
+  doubted: z.boolean(),
+  strength: z.enum(STATEMENT_STRENGTHS).nullable(),
+});

@@ -28,6 +28,7 @@ import {
   shortText,
   span,
   spansText,
+  statement,
   weakPointId,
   words,
 } from './common.ts';
@@ -125,18 +126,7 @@ export const libraryPoint = z
     writtenBy: z.string().nullable(),
     pack: z.string().nullable(),
     variants: z.array(z.object({ key: z.string(), name: z.string() })),
-    statements: z.array(
-      z.object({
-        authority: z.string(),
-        kind: z.enum(AUTHORITY_KINDS),
-        edition: z.string().nullable(),
-        region: z.string().nullable(),
-        words: z.string(),
-        interval: z.array(span),
-        doubted: z.boolean(),
-        strength: z.enum(STATEMENT_STRENGTHS).nullable(),
-      }),
-    ),
+    statements: z.array(statement),
     notices: z.array(z.object({ id: noticeId, kind: z.enum(NOTICE_KINDS), number: z.string(), title: z.string() })),
     parts: z.array(partRow),
     /** The operation that renews it and all that must be off first, in the order it is done. */

@@ -72,9 +72,9 @@ test('of several views one is on; pressing it again leaves it on', async () => {
   const user = userEvent.setup();
   const onChange = jest.fn();
   render(
-    <Toggles
+    <Toggles<'plate' | 'pressing'>
       label="Order"
-      value={'plate' as 'plate' | 'pressing'}
+      value="plate"
       onChange={onChange}
       options={{ pressing: 'Most pressing', plate: 'By plate' }}
     />,
