@@ -2,7 +2,7 @@ import { chromium, type Browser } from '@playwright/test';
 import { chromiumPath } from './debian.ts';
 
 /** How Debian's Chromium is started, for tests and screenshots: headless, and silent towards the network. */
-export const CHROMIUM_ARGS = [
+const CHROMIUM_ARGS = [
   '--disable-gpu',
   '--disable-quic',
   '--no-first-run',

@@ -95,7 +95,7 @@ function dataHome(kind: ClusterKind): string {
 }
 
 const passwordFile = (kind: ClusterKind): string => join(STATE, `postgres-${kind}.password`);
-export const clusterLog = (kind: ClusterKind): string => join(STATE, 'logs', `postgres-${kind}.log`);
+const clusterLog = (kind: ClusterKind): string => join(STATE, 'logs', `postgres-${kind}.log`);
 
 /** Whether nobody listens on a port of this machine. */
 export const isFree = (port: number): Promise<boolean> =>

@@ -15,7 +15,7 @@ const say = (line: string): void => {
 };
 
 /** Runs `work` with the cluster up, and stops it again if it was not. */
-export async function withCluster<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
+async function withCluster<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
   const wasRunning = runningCluster('demo') !== null;
   const cluster = await startCluster('demo');
   try {

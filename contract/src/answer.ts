@@ -22,7 +22,7 @@ import { NOTICE_KINDS } from './notice-words.ts';
 const when = z.object({ day: z.number(), km: z.number() });
 
 /** What the library and this workshop's own vehicles say of a weak point, whichever vehicle it is asked of. */
-export const answerPoint = z
+const answerPoint = z
   .object({
     weakPointId,
     key: z.string(),

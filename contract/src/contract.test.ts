@@ -2,7 +2,6 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   callDraft,
-  ERROR_CODES,
   ERRORS,
   knownPairs,
   knownText,
@@ -18,6 +17,7 @@ import {
   visitCreate,
   type PackInput,
 } from './index.ts';
+import { ERROR_CODES } from './errors.ts';
 import { coverLimits } from './notice-words.ts';
 
 const read = (path: string): string => readFileSync(join(__dirname, '../..', path), 'utf8');

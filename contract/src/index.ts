@@ -16,7 +16,6 @@ export {
   lookupMeaning,
   type LookupMeaning,
   lookupQuery,
-  openQuestion,
   questions,
   why,
   type WireQuestion,
@@ -36,38 +35,26 @@ export {
   authorityId,
   changeId,
   type ChangeId,
-  distanceKm,
   MOST_KM,
   MOST_SERIAL,
   distanceUnit,
   familyId,
-  isoDate,
   noticeId,
-  optionalText,
   paged,
   paging,
-  readingUnit,
-  rowVersion,
-  shortText,
   variantId,
   vehicleId,
   type VehicleId,
   visitId,
-  type VisitId,
   weakPointId,
-  type WeakPointId,
 } from './common.ts';
-export { ERROR_CODES, type ErrorCode, ERRORS, problemDetails, type ProblemDetails } from './errors.ts';
-export { issueWords } from './issue-words.ts';
+export { type ErrorCode, ERRORS, problemDetails, type ProblemDetails } from './errors.ts';
 export { fleetProgress, type FleetProgress, ROUND_STATES } from './fleet.ts';
 export {
   libraryPack,
   type LibraryPack,
   MOST_PACK_BYTES,
-  PACK_CHOICES,
-  packChoice,
   type PackChoice,
-  packDiffRow,
   type PackDiffRow,
   packImport,
   packPreview,
@@ -77,7 +64,6 @@ export {
   INTAKE_COLUMNS,
   INTAKE_KINDS,
   type IntakeFormats,
-  intakeFormats,
   type IntakeKind,
   intakeKind,
   type IntakePreview,
@@ -88,7 +74,7 @@ export {
   MOST_SHEET_BYTES,
   INTAKE_RUN_STATES,
 } from './intake.ts';
-export { knownPairs, knownText, type KnownPair } from './know.ts';
+export { knownPairs, knownText } from './know.ts';
 export {
   CALL_OUTCOMES,
   type CallOutcome,
@@ -117,7 +103,6 @@ export {
   POINT_STATES,
   pointDraft,
   type PointDraft,
-  pointState,
   type PointState,
   pointStep,
   pointUpdate,
@@ -142,22 +127,8 @@ export {
   NOTICE_STATES,
 } from './notice.ts';
 export { NOTICE_ASKS, NOTICE_KINDS, type NoticeKind } from './notice-words.ts';
+export { ASPIRATIONS, FUELS, pack, type Pack, type PackInput, packJsonSchema, TIMING_DRIVES } from './pack.ts';
 export {
-  ASPIRATIONS,
-  FUELS,
-  pack,
-  type Pack,
-  packAuthority,
-  packComponent,
-  packFamily,
-  type PackInput,
-  packJsonSchema,
-  packVariant,
-  packWeakPoint,
-  TIMING_DRIVES,
-} from './pack.ts';
-export {
-  demoAccount,
   MAY,
   may,
   type Permission,
@@ -165,23 +136,13 @@ export {
   ROLES,
   sessionState,
   type SessionState,
-  sessionUser,
   type SessionUser,
   signInRequest,
 } from './session.ts';
-export {
-  limitPicture,
-  type LimitPicture,
-  limits,
-  settings,
-  type Settings,
-  settingsValues,
-  type SettingsValues,
-} from './settings.ts';
+export { limitPicture, type LimitPicture, limits, settings, type Settings, type SettingsValues } from './settings.ts';
 export {
   changed,
   type Changed,
-  AUDITED_NAMES,
   type AuditedName,
   changeRow,
   type ChangeRow,
@@ -192,10 +153,8 @@ export {
   type FindingCreate,
   historyEntry,
   type HistoryEntry,
-  jobAction,
   meterChangeCreate,
   type MeterReading,
-  partOption,
   type PartOption,
   type PartOptionByComponent,
   questionAnswer,
@@ -222,8 +181,6 @@ export {
   type VisitCreate,
   visitDone,
   type VisitDone,
-  visitJob,
-  visitState,
   visitUpdate,
   VISIT_STATES,
 } from './vehicle.ts';

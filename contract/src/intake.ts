@@ -40,7 +40,7 @@ export const INTAKE_COLUMNS = {
   findings: { vehicle: true, weakPoint: true, date: true, result: true, broughtIn: false, note: false },
 } as const satisfies Record<IntakeKind, Record<string, boolean>>;
 
-export const intakeFormats = z.object({
+const intakeFormats = z.object({
   date: z.enum(['ymd', 'dmy', 'mdy']),
   decimal: z.enum(['point', 'comma']),
   /** Unit of readings: one for all, or each vehicle's own. */

@@ -44,7 +44,7 @@ const FORMAT_WORDS: Readonly<Record<string, string>> = {
  * What is wrong with a field and what to write instead, in plain words, told from the issue's code. The only place in
  * which a schema's own finding becomes a sentence; a schema that says its own message keeps it.
  */
-export function issueWords(issue: Issue): string | undefined {
+function issueWords(issue: Issue): string | undefined {
   switch (issue.code) {
     case 'invalid_type':
       return issue.input === undefined

@@ -36,7 +36,7 @@ import { NOTICE_KINDS } from './notice-words.ts';
 
 /** Where a weak point stands on its way: only what is published or retired is judged by. */
 export const POINT_STATES = ['draft', 'review', 'published', 'superseded', 'retired'] as const;
-export const pointState = z.enum(POINT_STATES);
+const pointState = z.enum(POINT_STATES);
 export type PointState = z.infer<typeof pointState>;
 
 export const libraryPointQuery = paging.extend({
@@ -145,7 +145,7 @@ export const libraryFamilyRow = z.object({
 });
 export type LibraryFamilyRow = z.infer<typeof libraryFamilyRow>;
 
-export const libraryVariant = z.object({
+const libraryVariant = z.object({
   id: z.uuid(),
   key: z.string(),
   name: z.string(),

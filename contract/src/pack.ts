@@ -32,21 +32,21 @@ export const TIMING_DRIVES = ['belt', 'chain', 'belt in oil', 'gears'] as const;
 const FIGURE = "[0-9][0-9.,' ]*[kK]?";
 const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
 /** The form of spans, for programs that only have the published schema. */
-export const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
+const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
 
 const spans = spansText.meta({
   pattern: SPANS_PATTERN,
   description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
 });
 
-export const packAuthority = z.strictObject({
+const packAuthority = z.strictObject({
   key,
   kind: z.enum(AUTHORITY_KINDS),
   name: shortText(80),
   region: shortText(40).optional(),
 });
 
-export const packComponent = z.strictObject({
+const packComponent = z.strictObject({
   key,
   name: shortText(80),
   class: z.enum(words<ComponentClass>(SHAPE_BY_CLASS)),
@@ -76,7 +76,7 @@ export const packComponent = z.strictObject({
     .default([]),
 });
 
-export const packVariant = z.strictObject({
+const packVariant = z.strictObject({
   key,
   name: shortText(80),
   producedFrom: month.optional(),
@@ -90,15 +90,15 @@ export const packVariant = z.strictObject({
     .default([]),
 });
 
-export const packTool = z.strictObject({
+const packTool = z.strictObject({
   key,
   name: shortText(80),
   without: shortText(300).optional().meta({ description: 'What happens without it' }),
 });
 
-export const packCaution = z.strictObject({ key, words: shortText(300) });
+const packCaution = z.strictObject({ key, words: shortText(300) });
 
-export const packOperation = z.strictObject({
+const packOperation = z.strictObject({
   key,
   name: shortText(120),
   minutes: z.int().min(1).max(6000).meta({ description: 'Minutes for this operation alone, once all it needs is off' }),
@@ -111,7 +111,7 @@ export const packOperation = z.strictObject({
   cautions: z.array(key).max(40).default([]),
 });
 
-export const packWeakPoint = z.strictObject({
+const packWeakPoint = z.strictObject({
   key,
   component: key,
   title: shortText(120),
@@ -174,7 +174,7 @@ export const packWeakPoint = z.strictObject({
     .default([]),
 });
 
-export const packFamily = z.strictObject({
+const packFamily = z.strictObject({
   key,
   maker: key,
   code: shortText(30),
@@ -206,7 +206,7 @@ export const packFamily = z.strictObject({
   weakPoints: z.array(packWeakPoint).max(500).default([]),
 });
 
-export const packNotice = z.strictObject({
+const packNotice = z.strictObject({
   key,
   kind: z.enum(NOTICE_KINDS),
   authority: key,

@@ -2,12 +2,12 @@ import { z } from 'zod';
 import { anyText } from './common.ts';
 
 /** What is done with one row of a pack that is being taken in. */
-export const PACK_CHOICES = ['take', 'keep', 'both', 'retire'] as const;
-export const packChoice = z.enum(PACK_CHOICES);
+const PACK_CHOICES = ['take', 'keep', 'both', 'retire'] as const;
+const packChoice = z.enum(PACK_CHOICES);
 export type PackChoice = z.infer<typeof packChoice>;
 
 /** One row in which a pack and the library differ. */
-export const packDiffRow = z.object({
+const packDiffRow = z.object({
   /** Table and key, by which the row is chosen for. */
   id: z.string(),
   entity: z.string(),

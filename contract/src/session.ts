@@ -20,16 +20,11 @@ export const may = (role: Role, permission: Permission): boolean => (MAY[permiss
 
 export const signInRequest = z.object({ name: shortText(60), password: anyText(200).min(1) });
 
-export const sessionUser = z.object({ id: z.uuid(), name: z.string(), displayName: z.string(), role: z.enum(ROLES) });
+const sessionUser = z.object({ id: z.uuid(), name: z.string(), displayName: z.string(), role: z.enum(ROLES) });
 export type SessionUser = z.infer<typeof sessionUser>;
 
 /** Accounts that the demo offers on its sign-in page; empty in a workshop's own installation. */
-export const demoAccount = z.object({
-  name: z.string(),
-  displayName: z.string(),
-  role: z.enum(ROLES),
-  password: z.string(),
-});
+const demoAccount = z.object({ name: z.string(), displayName: z.string(), role: z.enum(ROLES), password: z.string() });
 
 export const sessionState = z
   .object({

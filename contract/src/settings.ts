@@ -9,7 +9,7 @@ const dutyFactor = z.number().min(0.5, { message: 'must be at least x0.5' }).max
 /** Limits on the chance before the next service, by consequence; null never asks for work. */
 export const limits = z.record(z.enum(CONSEQUENCES), limit.nullable());
 
-export const settingsValues = z.object({
+const settingsValues = z.object({
   workshopName: shortText(80),
   distanceUnit,
   currency: z.string().regex(/^[A-Z]{3}$/, { message: 'must be a three-letter currency code such as EUR' }),

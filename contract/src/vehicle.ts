@@ -229,7 +229,7 @@ export const changed = z
 export type Changed = z.infer<typeof changed>;
 
 /** Tables whose every change is on a trail. */
-export const AUDITED_NAMES = [
+const AUDITED_NAMES = [
   'vehicle',
   'visit',
   'visit_job',
@@ -261,7 +261,7 @@ export const changeRow = z.object({
 });
 export type ChangeRow = z.infer<typeof changeRow>;
 
-export const partOption = z.object({
+const partOption = z.object({
   number: z.string(),
   name: z.string(),
   grade: z.enum(GRADES),
@@ -272,9 +272,9 @@ export type PartOption = z.infer<typeof partOption>;
 export type PartOptionByComponent = Record<string, PartOption[]>;
 
 export const VISIT_STATES = ['planned', 'done', 'called_off'] as const;
-export const visitState = z.enum(VISIT_STATES);
-export const jobAction = z.enum(JOB_ACTIONS);
-export const visitJob = z.object({
+const visitState = z.enum(VISIT_STATES);
+const jobAction = z.enum(JOB_ACTIONS);
+const visitJob = z.object({
   weakPointId,
   title: z.string(),
   component: z.string(),

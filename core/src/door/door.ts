@@ -211,7 +211,7 @@ const unknown: Call = (input) => {
 };
 
 /** The core's calls for other programs, by name. Field names are those of the published cases. */
-export const CALLS: Readonly<Record<string, Call>> = {
+const CALLS: Readonly<Record<string, Call>> = {
   'life.elicit': elicit,
   'life.hazard': hazard,
   'usage.path': path,

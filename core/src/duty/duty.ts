@@ -87,7 +87,7 @@ export const DEFAULT_DUTY_FACTORS: DutyFactors = {
 };
 
 /** No use makes a clock run slower or faster than this. */
-export const DUTY_RANGE = { least: 0.2, most: 5 } as const;
+const DUTY_RANGE = { least: 0.2, most: 5 } as const;
 
 /**
  * Factors on the clocks of one part. Engine hours already count what is asked of the engine, so only the grade of a

@@ -10,7 +10,7 @@ import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } fro
  * How far a published life may be off, as the sd of ln scale, by who says it; the strongest that speaks counts. A
  * workshop's own view of its trade. A weak point that only the workshop's bench speaks of is the least sure.
  */
-export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = {
+const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = {
   bulletin: 0.22,
   specialist: 0.25,
   parts_maker: 0.28,
@@ -19,17 +19,13 @@ export const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = {
   bench: 0.35,
 };
 /** How what a statement rests on widens or narrows that. */
-export const STRENGTH_FACTOR: Readonly<Record<StatementStrength, number>> = {
-  counted: 0.75,
-  practice: 1,
-  hearsay: 1.4,
-};
+const STRENGTH_FACTOR: Readonly<Record<StatementStrength, number>> = { counted: 0.75, practice: 1, hearsay: 1.4 };
 export const PRIOR_SPREAD = { logShape: 0.25, logit: 0.7 } as const;
 
 /** Below so many failures a workshop's own figures say too little by themselves. */
-export const ENOUGH_FAILURES = 3;
+const ENOUGH_FAILURES = 3;
 /** The interval must have become narrower than this part of the prior's. */
-export const ENOUGH_NARROWING = 0.8;
+const ENOUGH_NARROWING = 0.8;
 
 /** Largest share that stays a parameter of its own. */
 const MOST_SHARE = 0.98;

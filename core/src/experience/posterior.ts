@@ -20,7 +20,7 @@ export interface GridSpec {
   readonly shareHalfWidth: number;
 }
 
-export const GRID_DEFAULTS: GridSpec = {
+const GRID_DEFAULTS: GridSpec = {
   scalePoints: 21,
   scaleHalfWidth: 4,
   shapePoints: 15,

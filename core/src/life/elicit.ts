@@ -11,9 +11,9 @@ export interface ElicitedLife extends WeibullLife {
 }
 
 /** Shapes outside this range are not believed, however narrow or wide the window told. */
-export const SHAPE_RANGE = { least: 0.3, most: 12 } as const;
+const SHAPE_RANGE = { least: 0.3, most: 12 } as const;
 /** What wears does not get safer with use: its shape is at least 1. */
-export const WEAR_SHAPE_RANGE = { least: 1, most: SHAPE_RANGE.most } as const;
+const WEAR_SHAPE_RANGE = { least: 1, most: SHAPE_RANGE.most } as const;
 
 const HAZARD_AT_10 = -Math.log(0.9);
 const HAZARD_AT_90 = Math.LN10;

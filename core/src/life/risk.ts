@@ -55,7 +55,7 @@ export const bentHazard = ({ power, factor }: Pick<ModeLife, 'power' | 'factor'>
 };
 
 /** No look is perfect: with detection 1 and a share of 1, a clean look in an endless window would be 0/0. */
-export const MOST_DETECTION = 0.99;
+const MOST_DETECTION = 0.99;
 
 export interface RiskQuestion {
   readonly life: ModeLife;

@@ -14,12 +14,12 @@ import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPoint
  * A cheap part lives so much faster on every clock; equivalents are taken at their word. A shop's view, not a
  * measurement.
  */
-export const GRADE_DUTY: Readonly<Record<Grade, number>> = { original: 1, equivalent: 1, cheap: 1.5 };
+const GRADE_DUTY: Readonly<Record<Grade, number>> = { original: 1, equivalent: 1, cheap: 1.5 };
 
 /**
  * "I think it was done": how far such a record is believed, by where it comes from, and how far off its date may be.
  */
-export const BELIEVED = {
+const BELIEVED = {
   chance: { own: 0.95, invoice: 0.95, stamp: 0.85, owner: 0.75, seller: 0.5 } as const satisfies Readonly<
     Record<Source, number>
   >,
@@ -28,8 +28,7 @@ export const BELIEVED = {
 } as const;
 
 /** How far a record that is only believed is believed. */
-export const believedChance = (source: Source | null): number =>
-  source === null ? BELIEVED.unsaid : BELIEVED.chance[source];
+const believedChance = (source: Source | null): number => (source === null ? BELIEVED.unsaid : BELIEVED.chance[source]);
 
 /** Weights below this are left out of a mixture. */
 const LEAST_WEIGHT = 1e-4;

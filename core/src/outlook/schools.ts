@@ -26,7 +26,7 @@ export interface SchoolQuestion {
 }
 
 /** When one school would act next. Book and Cost count from the last renewal, or from new where nobody knows. */
-export function schoolView(school: School, question: SchoolQuestion): SchoolView {
+function schoolView(school: School, question: SchoolQuestion): SchoolView {
   const { weakPoint, state, policy, today, serviceDays, renewedDay } = question;
   const when = (day: number): WhenFact => ({ day, km: question.kmAtDay(day) });
   switch (school) {

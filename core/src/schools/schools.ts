@@ -9,7 +9,7 @@ export const SCHOOLS = ['book', 'early', 'condition', 'cost'] as const;
 export type School = (typeof SCHOOLS)[number];
 
 /** Share of the failures that looks should catch, by consequence. */
-export const WANTED_SHARE: Readonly<Record<Consequence, number>> = {
+const WANTED_SHARE: Readonly<Record<Consequence, number>> = {
   engine: 0.95,
   stranded: 0.85,
   damage: 0.7,
@@ -20,7 +20,7 @@ export const WANTED_SHARE: Readonly<Record<Consequence, number>> = {
 };
 
 /** Cumulated hazard from which on a look is worth its minutes. */
-export const NOTICEABLE_HAZARD = 0.02;
+const NOTICEABLE_HAZARD = 0.02;
 
 /** Ages looked at for the least cost, in days: up to so many years, in so many steps. */
 const COST_SEARCH = { years: 40, steps: 100 } as const;

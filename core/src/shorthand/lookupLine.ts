@@ -4,8 +4,8 @@ import { parseDay } from './date.ts';
 import { FIRST_YEAR, MOST_DISTANCE, parseFigure } from './figure.ts';
 
 /** Longest line that is read; anything longer was pasted by mistake. */
-export const LONGEST_LINE = 200;
-export const MOST_SEVERITY = 5;
+const LONGEST_LINE = 200;
+const MOST_SEVERITY = 5;
 
 export type ChipKind = 'words' | 'reading' | 'registered' | 'displacement' | 'severity';
 

@@ -3,13 +3,13 @@ export const DISTANCE_UNITS = ['km', 'mi', 'h'] as const;
 export type DistanceUnit = (typeof DISTANCE_UNITS)[number];
 
 /** The international mile, exact by definition (1959). */
-export const KM_PER_MILE = 1.609344;
+const KM_PER_MILE = 1.609344;
 
 /**
  * An engine hour of a machine is reckoned as so many km wherever a window is told in km: a common rule of thumb, shown
  * wherever it is used. Its hour meter is kept in these km, so that windows told in hours are met exactly.
  */
-export const KM_PER_ENGINE_HOUR = 40;
+const KM_PER_ENGINE_HOUR = 40;
 
 const KM_PER: Readonly<Record<DistanceUnit, number>> = { km: 1, mi: KM_PER_MILE, h: KM_PER_ENGINE_HOUR };
 

@@ -7,7 +7,7 @@ export interface Reading {
 }
 
 /** How the forecast is weighed. */
-export const FORECAST_DEFAULTS = {
+const FORECAST_DEFAULTS = {
   /** Days of use that the prior rate counts for. */
   priorWeightDays: 180,
   /** A stretch of road counts half after so many days. */

@@ -37,15 +37,15 @@ export const DEFAULT_LIMITS: Readonly<Record<Consequence, number>> = {
 export const SAFETY_LIMIT = 0.01;
 
 /** Chance at which an engine or safety item is not driven on any more. */
-export const HOLD_CHANCE = 0.5;
+const HOLD_CHANCE = 0.5;
 /**
  * A susceptible share that survival has worn down to this part of itself has shown that this engine is not one of them.
  */
-export const FADED_PART = 0.15;
+const FADED_PART = 0.15;
 /** From this part of its limit on, an item that can be watched is worth a look at the next visit. */
-export const LOOK_FROM = 1 / 3;
+const LOOK_FROM = 1 / 3;
 /** Minutes of teardown above which a job goes along only when the access is open anyway. */
-export const DEEP_ACCESS_MINUTES = 120;
+const DEEP_ACCESS_MINUTES = 120;
 
 export interface VerdictFacts {
   readonly applies: boolean;

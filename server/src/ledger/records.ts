@@ -23,7 +23,7 @@ export interface MeterReadingRow extends RecordRow {
   day: string;
   km: number;
 }
-export const MeterReadingEntity = entity<MeterReadingRow>('meter_reading', { ...OF_EVERY_RECORD, day, km: float });
+const MeterReadingEntity = entity<MeterReadingRow>('meter_reading', { ...OF_EVERY_RECORD, day, km: float });
 
 export interface ServiceRecordRow extends RecordRow {
   componentId: string;
@@ -38,7 +38,7 @@ export interface ServiceRecordRow extends RecordRow {
   cameOut: Condition | null;
   note: string | null;
 }
-export const ServiceRecordEntity = entity<ServiceRecordRow>('service_record', {
+const ServiceRecordEntity = entity<ServiceRecordRow>('service_record', {
   ...OF_EVERY_RECORD,
   componentId: uuid,
   visitId: nullable(uuid),
@@ -62,7 +62,7 @@ export interface FindingRow extends RecordRow {
   sinceDay: string | null;
   note: string | null;
 }
-export const FindingEntity = entity<FindingRow>('finding', {
+const FindingEntity = entity<FindingRow>('finding', {
   ...OF_EVERY_RECORD,
   weakPointId: uuid,
   visitId: nullable(uuid),
@@ -79,7 +79,7 @@ export interface MeterChangeRow extends RecordRow {
   newKm: number;
   note: string | null;
 }
-export const MeterChangeEntity = entity<MeterChangeRow>('meter_change', {
+const MeterChangeEntity = entity<MeterChangeRow>('meter_change', {
   ...OF_EVERY_RECORD,
   day,
   oldKm: float,
@@ -92,7 +92,7 @@ export interface EngineSwapRow extends RecordRow {
   engineKm: number | null;
   note: string | null;
 }
-export const EngineSwapEntity = entity<EngineSwapRow>('engine_swap', {
+const EngineSwapEntity = entity<EngineSwapRow>('engine_swap', {
   ...OF_EVERY_RECORD,
   day,
   engineKm: nullable(float),
@@ -104,7 +104,7 @@ export interface SchoolChoiceRow extends RecordRow {
   school: School;
   reason: string;
 }
-export const SchoolChoiceEntity = entity<SchoolChoiceRow>('school_choice', {
+const SchoolChoiceEntity = entity<SchoolChoiceRow>('school_choice', {
   ...OF_EVERY_RECORD,
   weakPointId: nullable(uuid),
   school: text,
@@ -119,7 +119,7 @@ export interface CampaignCallRow extends RecordRow {
   outcome: CallOutcome;
   note: string | null;
 }
-export const CampaignCallEntity = entity<CampaignCallRow>('campaign_call', {
+const CampaignCallEntity = entity<CampaignCallRow>('campaign_call', {
   ...OF_EVERY_RECORD,
   weakPointId: nullable(uuid),
   noticeId: nullable(uuid),

@@ -1,7 +1,7 @@
 import { closeSync, fstatSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 
 /** Size at which a log is put aside, and how many older ones are kept. */
-export const LOG_LIMITS = { bytes: 8_000_000, kept: 4 } as const;
+const LOG_LIMITS = { bytes: 8_000_000, kept: 4 } as const;
 /** After a line that could not be written so long nothing is tried: a full disk is not asked again for every line. */
 const PAUSE_MS = 1000;
 

@@ -11,7 +11,7 @@ export interface Author {
 /** Longest key a form may be sent under. */
 const MOST_KEY = 100;
 /** Days for which a form that was sent is remembered. */
-export const REMEMBERED_DAYS = 2;
+const REMEMBERED_DAYS = 2;
 
 /**
  * What tells one sending from another: the key its form was given when it was opened (`idempotency-key`), where it was

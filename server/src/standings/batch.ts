@@ -7,7 +7,7 @@ import type { Settings } from '@crosspeen/contract';
 import { inTransaction } from '../platform/transaction.ts';
 
 /** Rank of a vehicle on which nothing is pressing; behind every verdict. */
-export const NOTHING_PRESSING = VERDICTS.length + 1;
+const NOTHING_PRESSING = VERDICTS.length + 1;
 
 export interface Ground {
   readonly settings: Settings;

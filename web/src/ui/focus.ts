@@ -10,7 +10,7 @@ function focusOn(element: HTMLElement): void {
   element.focus({ preventScroll: !element.matches(FOCUSABLE) });
 }
 
-export const pageHeading = (): HTMLElement | null => document.querySelector<HTMLElement>('main h1');
+const pageHeading = (): HTMLElement | null => document.querySelector<HTMLElement>('main h1');
 
 /** Whether the focus is nowhere: on the page as a whole. */
 const nowhere = (): boolean => document.activeElement === null || document.activeElement === document.body;

@@ -48,5 +48,3 @@ export function VerdictMark({
     </span>
   );
 }
-
-export const verdictShape = (verdict: Verdict): ReactNode => SHAPES[verdict];

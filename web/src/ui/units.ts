@@ -1,4 +1,4 @@
-import { DAYS_PER_YEAR, fromKm, isoFromDay, type DistanceUnit, type Span } from '@crosspeen/core';
+import { DAYS_PER_YEAR, fromKm, type DistanceUnit, type Span } from '@crosspeen/core';
 import type { Settings } from '@crosspeen/contract';
 
 const DAY_MS = 86_400_000;
@@ -76,5 +76,3 @@ function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
 /** Spans as people say them: 90,000 to 130,000 km or 8 to 12 years. */
 export const spansText = (spans: readonly Span[], unit: DistanceUnit, joint = ' or '): string =>
   spans.map((span) => spanText(span, unit)).join(joint);
-
-export const isoOf = isoFromDay;

@@ -18,14 +18,14 @@ interface Side {
 }
 
 /** Weak points of a family that a variant has, as far as the variant decides it. */
-export const pointsOf = (family: Pick<LibraryFamily, 'points'>, variantKey: string): Point[] =>
+const pointsOf = (family: Pick<LibraryFamily, 'points'>, variantKey: string): Point[] =>
   family.points.filter(({ appliesTo }) => appliesTo.variants === undefined || appliesTo.variants.includes(variantKey));
 
 /**
  * The same weak point on both sides, by its key, or by title and component where the families differ; in groups, those
  * of one side only first.
  */
-export function pairedPoints(
+function pairedPoints(
   a: readonly Point[],
   b: readonly Point[],
 ): { readonly name: string; readonly group: Point['group']; readonly a: Point | null; readonly b: Point | null }[] {

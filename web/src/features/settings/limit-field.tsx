@@ -11,7 +11,7 @@ const HEIGHT = 30;
 const x = (limit: number): number => ((Math.log10(Math.max(limit, 0.001)) + 3) / 3) * WIDTH;
 
 /** How many vehicles have something over a limit: the count at the nearest stricter limit that was counted. */
-export const vehiclesOver = ({ atLimit }: Class, limit: number): number =>
+const vehiclesOver = ({ atLimit }: Class, limit: number): number =>
   atLimit.findLast((entry) => entry.limit <= limit + 1e-12)?.vehicles ?? atLimit[0]?.vehicles ?? 0;
 
 /**

@@ -19,7 +19,7 @@ const CERTAINTY_OPTIONS = [
   { value: 'not_done', label: 'Never renewed' },
 ] as const satisfies readonly { value: Certainty; label: string }[];
 
-export const GRADE_OPTIONS = [
+const GRADE_OPTIONS = [
   { value: 'original', label: 'Original' },
   { value: 'equivalent', label: 'Equivalent' },
   { value: 'cheap', label: 'Cheap', hint: 'reckoned to live two thirds as long' },

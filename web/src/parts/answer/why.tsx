@@ -29,7 +29,7 @@ const GROUND_WORDS: Readonly<Record<WireWhy['steps'][number]['ground'], string>>
 };
 
 /** How a ground moved the chance, in points of a hundred. */
-export function movedWords(chance: number, otherwise: number): string {
+function movedWords(chance: number, otherwise: number): string {
   const points = (otherwise - chance) * 100;
   if (Math.abs(points) < 0.05) return 'the same';
   return `${Math.abs(points) < 9.95 ? Math.abs(points).toFixed(1) : Math.round(Math.abs(points))} points ${points > 0 ? 'more' : 'less'}`;
