@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, lookUp, rowOf, signIn, test } from './journey.ts';
 
-const shelf = (page: Page, name: string) => page.getByRole('button', { name, exact: true }).click();
+const shelf = (page: Page, name: string) => page.getByRole('radio', { name, exact: true }).click();
 
 test('found by code and symptom, by part number; an empty answer says what to do', async ({ page }) => {
   await signIn(page, 'Mechanic');
