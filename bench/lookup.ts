@@ -71,7 +71,8 @@ async function fill(client: pg.Client, today: string): Promise<void> {
     from vehicle v where v.search_text like 'bn %'`,
     [today, MODEL_VERSION],
   );
-  await client.query('analyze');
+  // What the database would tidy up by itself within a minute must not fall into one run and not into another.
+  await client.query('vacuum analyze');
 }
 
 const quantile = (sorted: readonly number[], part: number): number =>
