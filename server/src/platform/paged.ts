@@ -36,14 +36,15 @@ export async function paged<Row>(
   { rows, counted, values = [], beside = [] }: PagedQuery,
 ): Promise<Paged<Row>> {
   const at = values.length + beside.length;
-  const [found, count] = await Promise.all([
+  // The count takes longest and so begins first.
+  const [count, found] = await Promise.all([
+    on.query<{ total: number }[]>(`select count(*) as total ${counted}`, [...values]),
     on.query<Row[]>(rows(`limit $${at + 1} offset $${at + 2}`), [
       ...values,
       ...beside,
       pageSize,
       (page - 1) * pageSize,
     ]),
-    on.query<{ total: number }[]>(`select count(*) as total ${counted}`, [...values]),
   ]);
   return { rows: found, total: Number(count[0]!.total) };
 }
