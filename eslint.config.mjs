@@ -27,6 +27,15 @@ export default tseslint.config(
   },
   { files: ['web/src/**/*.tsx', 'web/src/**/*.ts'], ...hooks.configs.flat['recommended-latest'] },
   {
+    files: ['web/src/**/*.tsx'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: "JSXOpeningElement[name.name='select']", message: 'A choice is the Select of ui/select.tsx.' },
+      ],
+    },
+  },
+  {
     files: ['**/*.test.ts', 'e2e/**/*.ts'],
     rules: {
       '@typescript-eslint/explicit-module-boundary-types': 'off',

@@ -1,4 +1,12 @@
-import { test as base, expect, type APIRequestContext, type Page, type Request, type Response } from '@playwright/test';
+import {
+  test as base,
+  expect,
+  type APIRequestContext,
+  type Locator,
+  type Page,
+  type Request,
+  type Response,
+} from '@playwright/test';
 import { Shop } from './shop.ts';
 import { VIEWPORT } from './viewport.ts';
 
@@ -58,6 +66,15 @@ export const test = base.extend<
   },
 });
 export { expect };
+
+/** Opens a choice and takes the option of that name. */
+export async function choose(choice: Locator, option: string | RegExp): Promise<void> {
+  await choice.click();
+  await choice
+    .page()
+    .getByRole('option', { name: option, ...(typeof option === 'string' ? { exact: true } : {}) })
+    .click();
+}
 
 export type Role = 'Mechanic' | 'Adviser' | 'Owner';
 

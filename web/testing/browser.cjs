@@ -1,4 +1,4 @@
-/** What a browser has and the one of the component tests does not: nothing in it is ever resized. */
+/** What a browser has and the one of the component tests does not: nothing in it is ever resized or scrolled. */
 const { TextDecoder, TextEncoder } = require('node:util');
 
 if (typeof window !== 'undefined') {
@@ -10,4 +10,6 @@ if (typeof window !== 'undefined') {
 
     disconnect() {}
   };
+  Element.prototype.scrollIntoView = () => {};
+  Element.prototype.hasPointerCapture = () => false;
 }

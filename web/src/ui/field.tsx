@@ -55,22 +55,3 @@ export function TextField({
     </Field>
   );
 }
-
-export function SelectField({
-  label,
-  hint,
-  error,
-  className,
-  children,
-  ...select
-}: ComponentProps<'select'> & { label: string; hint?: ReactNode; error?: string | undefined }): ReactNode {
-  return (
-    <Field label={label} hint={hint} error={error} {...(className ? { className } : {})}>
-      {(control) => (
-        <select {...select} {...control} className={INPUT}>
-          {children}
-        </select>
-      )}
-    </Field>
-  );
-}

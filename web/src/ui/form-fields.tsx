@@ -1,6 +1,7 @@
 import type { DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useController, type Control, type FieldPathByValue, type FieldValues } from 'react-hook-form';
+import { SelectField, type Option } from './select.tsx';
 import { DayField, DistanceField, isoTyped, kmTyped } from './typed-fields.tsx';
 
 interface Bound<Values extends FieldValues> {
@@ -58,6 +59,38 @@ export function FormDistance<Values extends FieldValues>({
       unit={unit}
       {...typed}
       {...(bound.hint === undefined ? {} : { hint: bound.hint })}
+    />
+  );
+}
+
+/** A choice of a form. */
+export function FormSelect<Values extends FieldValues, T extends string>({
+  control,
+  name,
+  onPick,
+  ...select
+}: {
+  readonly control: Control<Values>;
+  readonly name: FieldPathByValue<Values, string>;
+  readonly label: string;
+  readonly options: readonly Option<T>[];
+  readonly placeholder?: string;
+  readonly hint?: ReactNode;
+  readonly error?: string | undefined;
+  readonly disabled?: boolean;
+  readonly autoFocus?: boolean;
+  /** What else follows from the choice. */
+  readonly onPick?: (value: T) => void;
+}): ReactNode {
+  const { field } = useController({ control, name });
+  return (
+    <SelectField
+      {...select}
+      value={field.value}
+      onChange={(value: T) => {
+        field.onChange(value);
+        onPick?.(value);
+      }}
     />
   );
 }

@@ -18,9 +18,11 @@ export function WritingForm({
         event.preventDefault();
         onSend();
       }}
-      onKeyDown={(event) => {
+      // Before the field it stands in: a choice would open on the same key.
+      onKeyDownCapture={(event) => {
         if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
           event.preventDefault();
+          event.stopPropagation();
           onSend();
         }
       }}

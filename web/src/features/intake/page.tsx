@@ -18,13 +18,13 @@ import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
-import { INPUT, SelectField } from '../../ui/field.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { instantText } from '../../ui/units.ts';
 import { COLUMN_WORDS, DATE_WORDS, DECIMAL_WORDS, KIND_WORDS, mapped, runWords, UNIT_WORDS } from './words.ts';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { DataTable } from '../../ui/data-table.tsx';
+import { Select, SelectField, optionsOf } from '../../ui/select.tsx';
 
 function Faulty({ error }: { error: unknown }): ReactNode {
   if (!error) return null;
@@ -78,20 +78,19 @@ function Columns({
         <tr className="border-b border-rule-strong text-left">
           {preview.headers.map((header, place) => (
             <td key={place} className="px-3 pb-2">
-              <select
+              <Select
                 aria-label={`${header || `column ${place + 1}`} is`}
-                className={`${INPUT} ${at(place) === '' ? 'text-soft' : 'font-semibold'}`}
+                className={at(place) === '' ? 'text-soft' : 'font-semibold'}
                 value={at(place)}
-                onChange={(event) => onMapping(mapped(mapping, place, event.target.value || null))}
-              >
-                <option value="">not taken</option>
-                {columns.map(([column, must]) => (
-                  <option key={column} value={column}>
-                    {COLUMN_WORDS[column]}
-                    {must ? ' (needed)' : ''}
-                  </option>
-                ))}
-              </select>
+                onChange={(picked) => onMapping(mapped(mapping, place, picked || null))}
+                options={[
+                  { value: '', label: 'not taken' },
+                  ...columns.map(([column, must]) => ({
+                    value: column,
+                    label: `${COLUMN_WORDS[column]}${must ? ' (needed)' : ''}`,
+                  })),
+                ]}
+              />
             </td>
           ))}
         </tr>
@@ -136,20 +135,11 @@ function Decide({
     <SelectField
       label={label}
       value={asked.includes(key) ? '' : formats[key]}
-      onChange={(event) => decide(key, event.target.value)}
+      onChange={(value) => decide(key, value)}
       hint={asked.includes(key) ? ask : undefined}
-    >
-      {asked.includes(key) && (
-        <option value="" disabled>
-          Decide
-        </option>
-      )}
-      {(Object.keys(words) as IntakeFormats[Key][]).map((value) => (
-        <option key={value} value={value}>
-          {words[value]}
-        </option>
-      ))}
-    </SelectField>
+      placeholder="Decide"
+      options={optionsOf(Object.keys(words) as IntakeFormats[Key][], (value) => words[value])}
+    />
   );
   return (
     <div className="grid gap-4">
@@ -173,14 +163,9 @@ function Decide({
         <SelectField
           label="The file holds"
           value={preview.kind}
-          onChange={(event) => onKind(event.target.value as IntakeKind)}
-        >
-          {INTAKE_KINDS.map((kind) => (
-            <option key={kind} value={kind}>
-              {KIND_WORDS[kind]}
-            </option>
-          ))}
-        </SelectField>
+          onChange={onKind}
+          options={optionsOf(INTAKE_KINDS, (kind) => KIND_WORDS[kind])}
+        />
         {format('date', 'Dates are written', DATE_WORDS, 'Day or month first? The file does not tell.')}
         {format(
           'decimal',

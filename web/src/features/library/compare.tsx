@@ -3,12 +3,12 @@ import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
-import { INPUT } from '../../ui/field.tsx';
 import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { DataTable } from '../../ui/data-table.tsx';
 import { madeWords } from './engine.tsx';
 import { CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
+import { Select } from '../../ui/select.tsx';
 
 type Point = LibraryFamily['points'][number];
 interface Side {
@@ -59,12 +59,10 @@ function useSide(param: string | null): { side: Side | null; pending: boolean; f
 }
 
 function Pick({
-  name,
   value,
   label,
   onPick,
 }: {
-  name: 'a' | 'b';
   value: string | null;
   label: string;
   onPick: (value: string) => void;
@@ -73,38 +71,23 @@ function Pick({
   const { side, family } = useSide(value);
   return (
     <div className="flex flex-wrap gap-2">
-      <label className="sr-only" htmlFor={`${name}-family`}>
-        Engine, {label}
-      </label>
-      <select
-        id={`${name}-family`}
-        className={`${INPUT} w-auto!`}
+      <Select
+        aria-label={`Engine, ${label}`}
+        className="w-auto!"
         value={family}
-        onChange={(event) => onPick(event.target.value)}
-      >
-        <option value="">Choose an engine</option>
-        {families.map(({ engine }) => (
-          <option key={engine.familyId} value={engine.familyId}>
-            {engine.maker} {engine.code}
-          </option>
-        ))}
-      </select>
-      <label className="sr-only" htmlFor={`${name}-variant`}>
-        Variant, {label}
-      </label>
-      <select
-        id={`${name}-variant`}
-        className={`${INPUT} w-auto!`}
+        onChange={onPick}
+        placeholder="Choose an engine"
+        options={families.map(({ engine }) => ({ value: engine.familyId, label: `${engine.maker} ${engine.code}` }))}
+      />
+      <Select
+        aria-label={`Variant, ${label}`}
+        className="w-auto!"
         value={side?.variant.id ?? ''}
         disabled={!side}
-        onChange={(event) => onPick(`${family}.${event.target.value}`)}
-      >
-        {(side?.family.variants ?? []).map((variant) => (
-          <option key={variant.id} value={variant.id}>
-            {variant.name}
-          </option>
-        ))}
-      </select>
+        onChange={(picked) => onPick(`${family}.${picked}`)}
+        placeholder="Variant"
+        options={(side?.family.variants ?? []).map((variant) => ({ value: variant.id, label: variant.name }))}
+      />
     </div>
   );
 }
@@ -145,8 +128,8 @@ export default function LibraryComparePage(): ReactNode {
       </p>
       <h1 className="mb-3 text-3xl">Two variants side by side</h1>
       <div className="mb-4 grid gap-3 md:grid-cols-2">
-        <Pick name="a" label="left" value={params.get('a')} onPick={(a) => go({ a })} />
-        <Pick name="b" label="right" value={params.get('b')} onPick={(b) => go({ b })} />
+        <Pick label="left" value={params.get('a')} onPick={(a) => go({ a })} />
+        <Pick label="right" value={params.get('b')} onPick={(b) => go({ b })} />
       </div>
       {!a.side || !b.side ? (
         <Empty title="Choose two variants">They may be of one engine or of two.</Empty>

@@ -8,7 +8,7 @@ import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { Field, INPUT, SelectField, TextField } from '../../ui/field.tsx';
+import { Field, INPUT, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { DayField } from '../../ui/typed-fields.tsx';
@@ -22,6 +22,8 @@ import {
   type NoticeValues,
 } from './notice-values.ts';
 import { NOTICE_WORDS } from './words.ts';
+import { optionsOf } from '../../ui/select.tsx';
+import { FormSelect } from '../../ui/form-fields.tsx';
 
 const FIELDS = [
   'authorityId',
@@ -153,17 +155,13 @@ function Form({
   });
   return (
     <WritingForm className="grid max-w-3xl gap-3 sm:grid-cols-2" onSend={() => submit()}>
-      <SelectField
+      <FormSelect
+        control={control}
+        name="kind"
         label="What it is"
-        {...register('kind')}
         hint={values.kind === 'coverage' ? 'Pays for the work within a window' : 'Asks for work, and pays for nothing'}
-      >
-        {NOTICE_KINDS.map((kind) => (
-          <option key={kind} value={kind}>
-            {NOTICE_WORDS[kind]}
-          </option>
-        ))}
-      </SelectField>
+        options={optionsOf(NOTICE_KINDS, (kind) => NOTICE_WORDS[kind])}
+      />
       <TextField
         label="Who says it"
         list="authorities-known"
@@ -203,13 +201,12 @@ function Form({
         />
       )}
       {values.kind === 'coverage' && <DayField label="Ends for all on" {...day('endsOn')} hint="Empty: no such day" />}
-      <SelectField label="Answered by" {...register('asks')}>
-        {NOTICE_ASKS.map((asks) => (
-          <option key={asks} value={asks}>
-            {ASKS[asks]}
-          </option>
-        ))}
-      </SelectField>
+      <FormSelect
+        control={control}
+        name="asks"
+        label="Answered by"
+        options={optionsOf(NOTICE_ASKS, (asks) => ASKS[asks])}
+      />
       <div className="sm:col-span-2">
         {isConflict(save.error) ? (
           <Conflict

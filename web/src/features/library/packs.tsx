@@ -14,12 +14,12 @@ import { ProblemError, sendFile } from '../../api/client.ts';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
-import { INPUT } from '../../ui/field.tsx';
 import { Notice } from '../../ui/notice.tsx';
 import { PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { instantText } from '../../ui/units.ts';
 import type { TableColumn } from '../../ui/data-table.tsx';
+import { Select, optionsOf } from '../../ui/select.tsx';
 
 const CHOICE_WORDS: Readonly<Record<PackChoice, string>> = {
   take: 'take theirs',
@@ -77,18 +77,13 @@ function Rows({
               ))}
             </div>
             {row.choices.length > 1 && (
-              <select
+              <Select
                 aria-label={`${row.name}: what to do`}
-                className={`${INPUT} w-auto!`}
+                className="w-auto!"
                 value={choices[row.id] ?? row.proposed}
-                onChange={(event) => onChoice(row.id, event.target.value as PackChoice)}
-              >
-                {row.choices.map((choice) => (
-                  <option key={choice} value={choice}>
-                    {CHOICE_WORDS[choice]}
-                  </option>
-                ))}
-              </select>
+                onChange={(choice) => onChoice(row.id, choice)}
+                options={optionsOf(row.choices, (choice) => CHOICE_WORDS[choice])}
+              />
             )}
           </li>
         ))}

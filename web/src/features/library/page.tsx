@@ -5,7 +5,6 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { INPUT } from '../../ui/field.tsx';
 import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
@@ -16,6 +15,7 @@ import { Toggles } from '../../ui/toggles.tsx';
 import { pointColumns } from './point-columns.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
 import { query } from '../../api/client.ts';
+import { Select, optionsOf } from '../../ui/select.tsx';
 
 const SHELVES = {
   points: 'Weak points',
@@ -83,38 +83,23 @@ function Points({ unit }: { unit: DistanceUnit }): ReactNode {
           placeholder="Code, symptom, component, part number"
           list={of}
         />
-        <label className="sr-only" htmlFor="library-group">
-          Group
-        </label>
-        <select
-          id="library-group"
-          className={`${INPUT} w-auto!`}
+        <Select
+          aria-label="Group"
+          className="w-auto!"
           value={group ?? ''}
-          onChange={(event) => go({ group: event.target.value || null, page: null })}
-        >
-          <option value="">Every group</option>
-          {GROUPS.map((key) => (
-            <option key={key} value={key}>
-              {GROUP_WORDS[key]}
-            </option>
-          ))}
-        </select>
-        <label className="sr-only" htmlFor="library-state">
-          State
-        </label>
-        <select
-          id="library-state"
-          className={`${INPUT} w-auto!`}
+          onChange={(picked) => go({ group: picked || null, page: null })}
+          options={[{ value: '', label: 'Every group' }, ...optionsOf(GROUPS, (key) => GROUP_WORDS[key])]}
+        />
+        <Select
+          aria-label="State"
+          className="w-auto!"
           value={state ?? ''}
-          onChange={(event) => go({ state: event.target.value || null, page: null })}
-        >
-          <option value="">Every state but superseded</option>
-          {POINT_STATES.map((key) => (
-            <option key={key} value={key}>
-              {STATE_WORDS[key]}
-            </option>
-          ))}
-        </select>
+          onChange={(picked) => go({ state: picked || null, page: null })}
+          options={[
+            { value: '', label: 'Every state but superseded' },
+            ...optionsOf(POINT_STATES, (key) => STATE_WORDS[key]),
+          ]}
+        />
       </div>
       <PagedTable
         of={of}

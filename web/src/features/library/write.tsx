@@ -20,7 +20,7 @@ import { change, read } from '../../api/queries.ts';
 import { STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
-import { SelectField, TextField } from '../../ui/field.tsx';
+import { TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { DayField } from '../../ui/typed-fields.tsx';
@@ -37,6 +37,8 @@ import {
   type DraftValues,
 } from './draft.ts';
 import { CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, SHARE_LABELS, STATE_WORDS } from './words.ts';
+import { optionsOf } from '../../ui/select.tsx';
+import { FormSelect } from '../../ui/form-fields.tsx';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));
 const SHARES = Object.keys(SHARE_BY_WORD) as ShareWord[];
@@ -231,20 +233,16 @@ function Form({
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[1.5fr_1fr]">
       <WritingForm className="grid gap-3 sm:grid-cols-2" onSend={() => submit()}>
-        <SelectField
+        <FormSelect
+          control={control}
+          name="familyId"
           label="Engine"
-          {...text('familyId')}
           error={said('familyId')}
           disabled={id !== null}
-          autoFocus={values.familyId === ''}
-        >
-          <option value="">Choose the engine</option>
-          {engines.map(({ engine }) => (
-            <option key={engine.familyId} value={engine.familyId}>
-              {engine.maker} {engine.code}
-            </option>
-          ))}
-        </SelectField>
+          autoFocus={initial.familyId === ''}
+          placeholder="Choose the engine"
+          options={engines.map(({ engine }) => ({ value: engine.familyId, label: `${engine.maker} ${engine.code}` }))}
+        />
         <TextField
           label="Component"
           hint={fresh ? 'New in the library: say below what it is' : 'One on file, or a new name'}
@@ -259,22 +257,20 @@ function Form({
           ))}
         </datalist>
         {fresh && (
-          <SelectField label="Made of" {...text('newClass')}>
-            {CLASSES.map((key) => (
-              <option key={key} value={key}>
-                {CLASS_WORDS[key]}
-              </option>
-            ))}
-          </SelectField>
+          <FormSelect
+            control={control}
+            name="newClass"
+            label="Made of"
+            options={optionsOf(CLASSES, (key) => CLASS_WORDS[key])}
+          />
         )}
         {fresh && (
-          <SelectField label="Group" {...text('newGroup')}>
-            {GROUPS.map((key) => (
-              <option key={key} value={key}>
-                {GROUP_WORDS[key]}
-              </option>
-            ))}
-          </SelectField>
+          <FormSelect
+            control={control}
+            name="newGroup"
+            label="Group"
+            options={optionsOf(GROUPS, (key) => GROUP_WORDS[key])}
+          />
         )}
         <TextField
           className="sm:col-span-2"
@@ -290,20 +286,18 @@ function Form({
           {...text('windows')}
           error={said('causes')}
         />
-        <SelectField label={SHARE_LABELS[nature]} {...text('share')}>
-          {SHARES.map((key) => (
-            <option key={key} value={key}>
-              {key}: {Math.round(SHARE_BY_WORD[key] * 100)} in 100
-            </option>
-          ))}
-        </SelectField>
-        <SelectField label="If it fails" {...text('consequence')}>
-          {CONSEQUENCES.map((key) => (
-            <option key={key} value={key}>
-              {CONSEQUENCE_WORDS[key]}
-            </option>
-          ))}
-        </SelectField>
+        <FormSelect
+          control={control}
+          name="share"
+          label={SHARE_LABELS[nature]}
+          options={optionsOf(SHARES, (key) => `${key}: ${Math.round(SHARE_BY_WORD[key] * 100)} in 100`)}
+        />
+        <FormSelect
+          control={control}
+          name="consequence"
+          label="If it fails"
+          options={optionsOf(CONSEQUENCES, (key) => CONSEQUENCE_WORDS[key])}
+        />
         <TextField
           label="Minutes to renew"
           inputMode="numeric"
@@ -371,14 +365,12 @@ function Form({
           {...text('says')}
           error={said('statement')}
         />
-        <SelectField label="It rests on" {...text('strength')}>
-          <option value="">Not said</option>
-          {STATEMENT_STRENGTHS.map((key) => (
-            <option key={key} value={key}>
-              {STRENGTH_WORDS[key]}
-            </option>
-          ))}
-        </SelectField>
+        <FormSelect
+          control={control}
+          name="strength"
+          label="It rests on"
+          options={[{ value: '', label: 'Not said' }, ...optionsOf(STATEMENT_STRENGTHS, (key) => STRENGTH_WORDS[key])]}
+        />
         <div className="grid grid-cols-2 gap-2">
           <TextField label="We renew at" placeholder="100k km | 8y" {...text('interval')} />
           <TextField label="Ended by revision" {...text('revision')} error={said('retiredByRevision')} />

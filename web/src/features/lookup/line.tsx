@@ -8,6 +8,7 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
 import { LINE_ID } from '../../parts/keys.ts';
+import { Select } from '../../ui/select.tsx';
 
 const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = {
   words: 'engine or plate',
@@ -242,19 +243,19 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
         {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
           <label className="inline-flex max-w-full items-center gap-2">
             <span className="text-sm text-soft">variant</span>
-            <select
-              className={`${INPUT} w-auto! min-w-0`}
+            <Select
+              className="w-auto! min-w-0"
               value={variant ?? ''}
-              onChange={(event) => onVariant(line, event.target.value === '' ? null : event.target.value)}
-            >
-              <option value="">{known.variants.length > 1 ? 'not known, weighed' : 'by the year'}</option>
-              {known.variants.map((entry) => (
-                <option key={entry.key} value={entry.key}>
-                  {entry.name}
-                  {variant === null && known.variants.length > 1 ? ` (${Math.round(entry.weight * 10)} in 10)` : ''}
-                </option>
-              ))}
-            </select>
+              onChange={(picked) => onVariant(line, picked || null)}
+              options={[
+                { value: '', label: known.variants.length > 1 ? 'not known, weighed' : 'by the year' },
+                ...known.variants.map(({ key, name, weight }) => ({
+                  value: key,
+                  label:
+                    variant === null && known.variants.length > 1 ? `${name} (${Math.round(weight * 10)} in 10)` : name,
+                })),
+              ]}
+            />
           </label>
         )}
         {known?.engine && known.variants.length === 1 && variant === null && (

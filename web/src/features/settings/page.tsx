@@ -8,13 +8,15 @@ import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
-import { SelectField, TextField } from '../../ui/field.tsx';
+import { TextField } from '../../ui/field.tsx';
 import { LimitMeans } from './limit-field.tsx';
 import { settingsOf, valuesOf, type Values } from './values.ts';
 import { SCHOOL_WORDS } from '../../parts/answer/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
+import { optionsOf } from '../../ui/select.tsx';
+import { FormSelect } from '../../ui/form-fields.tsx';
 
 const LABELS = {
   workshopName: 'Workshop',
@@ -89,15 +91,26 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3">
         <legend className="px-1 font-narrow text-2xl font-semibold">Workshop</legend>
         <TextField label="Name" {...register('workshopName')} error={said('workshopName')} />
-        <SelectField label="Distances in" {...register('distanceUnit')} hint="A vehicle keeps its own odometer’s unit">
-          <option value="km">km</option>
-          <option value="mi">miles</option>
-        </SelectField>
-        <SelectField label="Week starts on" {...register('firstWeekday')}>
-          <option value="1">Monday</option>
-          <option value="0">Sunday</option>
-          <option value="6">Saturday</option>
-        </SelectField>
+        <FormSelect
+          control={control}
+          name="distanceUnit"
+          label="Distances in"
+          hint="A vehicle keeps its own odometer’s unit"
+          options={[
+            { value: 'km', label: 'km' },
+            { value: 'mi', label: 'miles' },
+          ]}
+        />
+        <FormSelect
+          control={control}
+          name="firstWeekday"
+          label="Week starts on"
+          options={[
+            { value: '1', label: 'Monday' },
+            { value: '0', label: 'Sunday' },
+            { value: '6', label: 'Saturday' },
+          ]}
+        />
         <TextField
           label="Currency"
           {...register('currency')}
@@ -171,17 +184,13 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
           never followed for a safety item.
         </p>
         {CONSEQUENCES.map((consequence) => (
-          <SelectField
+          <FormSelect
             key={consequence}
+            control={control}
+            name={`schools.${consequence}`}
             label={consequence.charAt(0).toUpperCase() + consequence.slice(1)}
-            {...register(`schools.${consequence}`)}
-          >
-            {SCHOOLS.map((school) => (
-              <option key={school} value={school}>
-                {SCHOOL_WORDS[school].word}
-              </option>
-            ))}
-          </SelectField>
+            options={optionsOf(SCHOOLS, (school) => SCHOOL_WORDS[school].word)}
+          />
         ))}
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">

@@ -7,13 +7,13 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
-import { INPUT } from '../../ui/field.tsx';
 import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
+import { Select, optionsOf } from '../../ui/select.tsx';
 
 const ORDERS = { pressing: 'Most pressing', chance: 'Likeliest', plate: 'By plate' } as const;
 const ORDER_WORDS = { pressing: 'most pressing first', chance: 'likeliest to fail first', plate: 'by plate' } as const;
@@ -155,45 +155,30 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
       </div>
       <div role="group" aria-label="Only vehicles with" className="mb-3 flex flex-wrap items-center gap-2">
         <span className="text-soft">Only vehicles with</span>
-        <select
+        <Select
           aria-label="Verdict"
-          className={`${INPUT} w-auto!`}
+          className="w-auto!"
           value={verdict ?? ''}
-          onChange={(event) => go({ verdict: event.target.value || null })}
-        >
-          <option value="">any verdict</option>
-          {VERDICTS.map((value) => (
-            <option key={value} value={value}>
-              {VERDICT_WORDS[value].word}
-            </option>
-          ))}
-        </select>
-        <select
+          onChange={(picked) => go({ verdict: picked || null })}
+          options={[{ value: '', label: 'any verdict' }, ...optionsOf(VERDICTS, (value) => VERDICT_WORDS[value].word)]}
+        />
+        <Select
           aria-label="Consequence"
-          className={`${INPUT} w-auto!`}
+          className="w-auto!"
           value={consequence ?? ''}
-          onChange={(event) => go({ consequence: event.target.value || null })}
-        >
-          <option value="">any consequence</option>
-          {CONSEQUENCES.map((value) => (
-            <option key={value} value={value}>
-              {value}
-            </option>
-          ))}
-        </select>
-        <select
+          onChange={(picked) => go({ consequence: picked || null })}
+          options={[{ value: '', label: 'any consequence' }, ...optionsOf(CONSEQUENCES, (value) => value)]}
+        />
+        <Select
           aria-label="Chance"
-          className={`${INPUT} w-auto!`}
+          className="w-auto!"
           value={least ?? ''}
-          onChange={(event) => go({ least: event.target.value || null })}
-        >
-          <option value="">any chance</option>
-          {LEAST.map((value) => (
-            <option key={value} value={String(value)}>
-              {Math.round(value * 100)} in 100 and more
-            </option>
-          ))}
-        </select>
+          onChange={(picked) => go({ least: picked || null })}
+          options={[
+            { value: '', label: 'any chance' },
+            ...LEAST.map((value) => ({ value: String(value), label: `${Math.round(value * 100)} in 100 and more` })),
+          ]}
+        />
         {filtered && (
           <Button look="quiet" onClick={all}>
             All vehicles

@@ -7,10 +7,11 @@ import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
-import { SelectField, TextField } from '../../ui/field.tsx';
+import { TextField } from '../../ui/field.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
-import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
+import { FormDay, FormDistance, FormSelect } from '../../ui/form-fields.tsx';
 import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
+import { type Option } from '../../ui/select.tsx';
 
 const CERTAINTY_OPTIONS = [
   { value: 'done', label: 'Renewed' },
@@ -25,7 +26,7 @@ const GRADE_OPTIONS = [
   { value: 'cheap', label: 'Cheap', hint: 'reckoned to live two thirds as long' },
 ] as const satisfies readonly { value: Grade; label: string; hint?: string }[];
 
-const SOURCE_OPTIONS: readonly { readonly value: Source | ''; readonly label: string }[] = [
+const SOURCE_OPTIONS: readonly Option<Source | ''>[] = [
   { value: '', label: 'Not said' },
   { value: 'own', label: 'Our own work' },
   { value: 'invoice', label: 'An invoice' },
@@ -135,24 +136,23 @@ export default function RecordDialog({
               />
             </div>
             {parts.length > 0 && (
-              <SelectField
+              <FormSelect
+                control={control}
+                name="part"
                 label="Part fitted"
-                {...register('part', {
-                  onChange: (event: { target: { value: string } }) => {
-                    const found = parts.find(({ number }) => number === event.target.value);
-                    if (found) setValue('grade', found.grade);
-                  },
-                })}
+                onPick={(picked) => {
+                  const found = parts.find(({ number }) => number === picked);
+                  if (found) setValue('grade', found.grade);
+                }}
                 hint={chosen?.howToTell ? `How to tell: ${chosen.howToTell}` : 'Made-up part numbers'}
-              >
-                <option value="">Not known</option>
-                {parts.map((option) => (
-                  <option key={option.number} value={option.number}>
-                    {option.number}, {option.name}
-                    {option.revision ? `, revision ${option.revision}` : ''}
-                  </option>
-                ))}
-              </SelectField>
+                options={[
+                  { value: '', label: 'Not known' },
+                  ...parts.map(({ number, name, revision }) => ({
+                    value: number,
+                    label: `${number}, ${name}${revision ? `, revision ${revision}` : ''}`,
+                  })),
+                ]}
+              />
             )}
             <Choices
               label="Grade"
@@ -168,17 +168,13 @@ export default function RecordDialog({
                 options={CAME_OUT_OPTIONS}
               />
             )}
-            <SelectField
+            <FormSelect
+              control={control}
+              name="source"
               label="How is it known?"
-              {...register('source')}
               hint={certainty === 'believed' ? 'An invoice is believed more than a word' : undefined}
-            >
-              {SOURCE_OPTIONS.map((option) => (
-                <option key={option.value} value={option.value}>
-                  {option.label}
-                </option>
-              ))}
-            </SelectField>
+              options={SOURCE_OPTIONS}
+            />
           </>
         )}
         <TextField

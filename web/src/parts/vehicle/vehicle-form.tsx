@@ -5,11 +5,13 @@ import { useForm, useWatch } from 'react-hook-form';
 import type { ReactNode } from 'react';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { SelectField, TextField } from '../../ui/field.tsx';
+import { TextField } from '../../ui/field.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import type { VehicleValues } from './vehicle-values.ts';
+import { optionsOf } from '../../ui/select.tsx';
+import { FormSelect } from '../../ui/form-fields.tsx';
 
 const UNIT_WORDS = { km: 'km', mi: 'miles', h: 'engine hours' } as const;
 
@@ -77,23 +79,21 @@ export function VehicleForm({
           <option key={model} value={model} />
         ))}
       </datalist>
-      <SelectField
+      <FormSelect
+        control={control}
+        name="variantKey"
         label="Variant"
-        {...register('variantKey')}
         error={said('variantKey')}
         hint={
           entry?.variants.map((variant) => variant.howToTell).filter(Boolean)[0]
             ? 'To tell them apart, see the lookup'
             : undefined
         }
-      >
-        <option value="">Not known</option>
-        {(entry?.variants ?? []).map((variant) => (
-          <option key={variant.key} value={variant.key}>
-            {variant.name}
-          </option>
-        ))}
-      </SelectField>
+        options={[
+          { value: '', label: 'Not known' },
+          ...(entry?.variants ?? []).map(({ key, name }) => ({ value: key, label: name })),
+        ]}
+      />
       <DayField
         label="First registered"
         value={registered}
@@ -111,13 +111,12 @@ export function VehicleForm({
         })}
       />
       <div className="grid grid-cols-2 gap-3">
-        <SelectField label="Odometer in" {...register('odometerUnit')}>
-          {DISTANCE_UNITS.map((unit) => (
-            <option key={unit} value={unit}>
-              {UNIT_WORDS[unit]}
-            </option>
-          ))}
-        </SelectField>
+        <FormSelect
+          control={control}
+          name="odometerUnit"
+          label="Odometer in"
+          options={optionsOf(DISTANCE_UNITS, (unit) => UNIT_WORDS[unit])}
+        />
         <TextField
           label="Use"
           hint="x1 usual, x1.3 hard"
@@ -166,11 +165,18 @@ export function VehicleForm({
         />
       </div>
       {features.map(({ key, name, howToTell }) => (
-        <SelectField key={key} label={`Has ${name}`} {...register(`features.${key}`)} hint={howToTell ?? undefined}>
-          <option value="">Not known</option>
-          <option value="yes">Yes</option>
-          <option value="no">No</option>
-        </SelectField>
+        <FormSelect
+          key={key}
+          control={control}
+          name={`features.${key}`}
+          label={`Has ${name}`}
+          hint={howToTell ?? undefined}
+          options={[
+            { value: '', label: 'Not known' },
+            { value: 'yes', label: 'Yes' },
+            { value: 'no', label: 'No' },
+          ]}
+        />
       ))}
       <TextField
         className="sm:col-span-2"

@@ -10,12 +10,13 @@ import { postFigures } from '../../editors/strip/model/lanes.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
-import { INPUT, TextField } from '../../ui/field.tsx';
+import { TextField } from '../../ui/field.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
 import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
+import { Select } from '../../ui/select.tsx';
 
 type Job = VisitCreate['jobs'][number];
 
@@ -191,22 +192,25 @@ export default function VisitDialog({
                   </div>
                   {job && (
                     <div className="flex flex-wrap gap-2 pb-2 pl-8">
-                      <select
+                      <Select<Job['action']>
                         aria-label={`Work on ${row.title}`}
-                        className={`${INPUT} w-auto!`}
+                        className="w-auto!"
                         value={job.action}
-                        onChange={(event) => alter(row.weakPointId, { action: event.target.value as Job['action'] })}
-                      >
-                        <option value="renew">Renew, {minutesText(row.renewMinutes)}</option>
-                        {row.look && <option value="look">Look, {minutesText(row.look.minutes)}</option>}
-                      </select>
+                        onChange={(action) => alter(row.weakPointId, { action })}
+                        options={[
+                          { value: 'renew', label: `Renew, ${minutesText(row.renewMinutes)}` },
+                          ...(row.look
+                            ? [{ value: 'look' as const, label: `Look, ${minutesText(row.look.minutes)}` }]
+                            : []),
+                        ]}
+                      />
                       {job.action === 'renew' && options.length > 0 && (
-                        <select
+                        <Select
                           aria-label={`Part for ${row.title}`}
-                          className={`${INPUT} w-auto! max-w-full`}
+                          className="w-auto! max-w-full"
                           value={job.partNumber ?? ''}
-                          onChange={(event) => {
-                            const part = options.find((option) => option.number === event.target.value);
+                          onChange={(number) => {
+                            const part = options.find((option) => option.number === number);
                             alter(
                               row.weakPointId,
                               part
@@ -214,15 +218,14 @@ export default function VisitDialog({
                                 : { partNumber: null, revision: null, grade: 'original' },
                             );
                           }}
-                        >
-                          <option value="">Part not chosen</option>
-                          {options.map((part) => (
-                            <option key={part.number} value={part.number}>
-                              {part.number}, {part.name}
-                              {part.revision ? `, rev. ${part.revision}` : ''}, {part.grade}
-                            </option>
-                          ))}
-                        </select>
+                          options={[
+                            { value: '', label: 'Part not chosen' },
+                            ...options.map((part) => ({
+                              value: part.number,
+                              label: `${part.number}, ${part.name}${part.revision ? `, rev. ${part.revision}` : ''}, ${part.grade}`,
+                            })),
+                          ]}
+                        />
                       )}
                     </div>
                   )}
