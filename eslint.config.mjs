@@ -14,6 +14,9 @@ export default tseslint.config(
         { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
       ],
       'no-console': 'error',
+      // More than four that only their order tells apart are mistaken for each other.
+      'max-params': 'off',
+      '@typescript-eslint/max-params': ['error', { max: 4 }],
       // Prettier lays out the code; what it leaves long is words: sentences, queries, the names of looks.
       'max-len': [
         'error',
@@ -38,6 +41,8 @@ export default tseslint.config(
   {
     files: ['**/*.test.ts', 'e2e/**/*.ts'],
     rules: {
+      // What a property is asked of comes as it comes.
+      '@typescript-eslint/max-params': 'off',
       '@typescript-eslint/explicit-module-boundary-types': 'off',
       '@typescript-eslint/no-unsafe-assignment': 'off',
     },

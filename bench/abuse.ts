@@ -142,8 +142,7 @@ class Shop {
     method: string,
     path: string,
     body?: object | string | Buffer,
-    headers: Record<string, string> = {},
-    signal?: AbortSignal,
+    { headers = {}, signal }: { readonly headers?: Record<string, string>; readonly signal?: AbortSignal } = {},
   ): Promise<Response> {
     const raw = typeof body === 'string' || Buffer.isBuffer(body);
     return fetch(`${this.address}${path}`, {
@@ -174,7 +173,7 @@ function writer(shop: Shop, vehicleId: string): { readonly acknowledged: number[
           'POST',
           `/api/vehicles/${vehicleId}/readings`,
           { day: '2026-11-20', km },
-          { 'idempotency-key': randomUUID() },
+          { headers: { 'idempotency-key': randomUUID() } },
         )
         .catch(() => null);
       if (answer?.ok) acknowledged.push(km);
@@ -304,7 +303,7 @@ async function brokenDownloads(shop: Shop): Promise<AbuseCount> {
       Array.from({ length: 20 }, async () => {
         counted.tries++;
         const broken = new AbortController();
-        const reply = await shop.send('GET', path, undefined, {}, broken.signal).catch(() => null);
+        const reply = await shop.send('GET', path, undefined, { signal: broken.signal }).catch(() => null);
         const reader = reply?.body?.getReader();
         await reader?.read().catch(() => undefined);
         if ((reply?.status ?? 0) >= 500 && reply?.status !== 503) counted.failures.push(`${path}: ${reply?.status}`);
@@ -312,7 +311,7 @@ async function brokenDownloads(shop: Shop): Promise<AbuseCount> {
       }),
     );
     const answer = await shop
-      .send('GET', '/api/vehicles?page=1&pageSize=25', undefined, {}, AbortSignal.timeout(5000))
+      .send('GET', '/api/vehicles?page=1&pageSize=25', undefined, { signal: AbortSignal.timeout(5000) })
       .then(
         ({ status }) => status,
         () => 0,
@@ -381,7 +380,7 @@ async function poisonFiles(shop: Shop, folder: string, say: (line: string) => vo
   };
   const sheet = async (what: string, body: string | Buffer): Promise<void> => {
     const answer = await shop.send('POST', '/api/intake?name=poison.csv&kind=vehicles', body, {
-      'content-type': 'text/csv',
+      headers: { 'content-type': 'text/csv' },
     });
     if (answer.status >= 500) counted.failures.push(`${what}: ${answer.status}`);
     if (!answer.ok) return;
@@ -408,7 +407,7 @@ async function poisonFiles(shop: Shop, folder: string, say: (line: string) => vo
       what,
       await healthDuring(asker(), async () => {
         const answer = await shop.send('POST', '/api/library/packs/preview', body, {
-          'content-type': 'application/json',
+          headers: { 'content-type': 'application/json' },
         });
         if (answer.status >= 500 || answer.ok) counted.failures.push(`${what}: ${answer.status}`);
       }),
@@ -476,8 +475,7 @@ async function fullDisk(bench: AbuseBench, port: number): Promise<AbuseCount> {
           'POST',
           `/api/vehicles/${vehicleId}/readings`,
           { day: '2026-11-20', km, note: 'x'.repeat(400) },
-          { 'idempotency-key': randomUUID() },
-          AbortSignal.timeout(20_000),
+          { headers: { 'idempotency-key': randomUUID() }, signal: AbortSignal.timeout(20_000) },
         )
         .catch(() => null);
       if (answer?.ok) written.push(km);
@@ -499,13 +497,10 @@ async function fullDisk(bench: AbuseBench, port: number): Promise<AbuseCount> {
         if (at % 500 === 499) {
           const large = 'note,'.repeat(150_000);
           const upload = await shop
-            .send(
-              'POST',
-              '/api/intake?name=large.csv&kind=vehicles',
-              large,
-              { 'content-type': 'text/csv' },
-              AbortSignal.timeout(20_000),
-            )
+            .send('POST', '/api/intake?name=large.csv&kind=vehicles', large, {
+              headers: { 'content-type': 'text/csv' },
+              signal: AbortSignal.timeout(20_000),
+            })
             .catch(() => null);
           if ((upload?.status ?? 0) === 507) refused = 507;
         }

@@ -101,8 +101,7 @@ export const words = <T extends string>(table: Record<T, unknown>): [T, ...T[]] 
 
 /** Adds an issue where a range stands the wrong way round; `at` names its end. */
 export function inOrder<T>(
-  from: T | null | undefined,
-  to: T | null | undefined,
+  { from, to }: { readonly from: T | null | undefined; readonly to: T | null | undefined },
   at: PropertyKey[],
   context: z.core.$RefinementCtx,
   words: string,

@@ -258,8 +258,7 @@ export const pointDraft = z
     if ((value.componentId === null) === (value.newComponent === null))
       context.addIssue({ code: 'custom', path: ['componentId'], message: 'choose a component, or name a new one' });
     inOrder(
-      value.producedFrom,
-      value.producedTo,
+      { from: value.producedFrom, to: value.producedTo },
       ['producedTo'],
       context,
       'must not lie before the first production date',

@@ -35,8 +35,7 @@ export const noticeDraft = z
     if ((value.authorityId === null) === (value.newAuthority === null))
       context.addIssue({ code: 'custom', path: ['authorityId'], message: 'choose who says it, or name somebody new' });
     inOrder(
-      value.producedFrom,
-      value.producedTo,
+      { from: value.producedFrom, to: value.producedTo },
       ['producedTo'],
       context,
       'must not lie before the first production date',

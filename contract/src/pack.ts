@@ -308,15 +308,19 @@ export const pack = z
       family.variants.forEach((variant, v) => {
         const at = ['families', f, 'variants', v];
         inOrder(
-          variant.producedFrom,
-          variant.producedTo,
+          { from: variant.producedFrom, to: variant.producedTo },
           [...at, 'producedTo'],
           context,
           'must not lie before producedFrom',
         );
-        inOrder(variant.serialFrom, variant.serialTo, [...at, 'serialTo'], context, 'must not lie below serialFrom');
+        inOrder(
+          { from: variant.serialFrom, to: variant.serialTo },
+          [...at, 'serialTo'],
+          context,
+          'must not lie below serialFrom',
+        );
         variant.models.forEach(({ from, to }, m) =>
-          inOrder(from, to, [...at, 'models', m, 'to'], context, 'must not lie before from'),
+          inOrder({ from, to }, [...at, 'models', m, 'to'], context, 'must not lie before from'),
         );
       });
       family.operations.forEach((operation, o) => {
@@ -348,15 +352,13 @@ export const pack = z
         if (point.operation !== undefined && !operations.has(point.operation))
           complain([...at, 'operation'], `family “${family.key}” has no operation “${point.operation}”`);
         inOrder(
-          point.appliesTo.producedFrom,
-          point.appliesTo.producedTo,
+          { from: point.appliesTo.producedFrom, to: point.appliesTo.producedTo },
           [...at, 'appliesTo', 'producedTo'],
           context,
           'must not lie before producedFrom',
         );
         inOrder(
-          point.appliesTo.serialFrom,
-          point.appliesTo.serialTo,
+          { from: point.appliesTo.serialFrom, to: point.appliesTo.serialTo },
           [...at, 'appliesTo', 'serialTo'],
           context,
           'must not lie below serialFrom',
@@ -395,8 +397,7 @@ export const pack = z
         complain(['notices', n, 'number'], `“${notice.number}” stands twice from the same authority; it is one notice`);
       numbers.add(number);
       inOrder(
-        notice.producedFrom,
-        notice.producedTo,
+        { from: notice.producedFrom, to: notice.producedTo },
         ['notices', n, 'producedTo'],
         context,
         'must not lie before producedFrom',

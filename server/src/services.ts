@@ -71,7 +71,7 @@ export function buildServices(
   const packDesk = new PackDesk(source, announce);
   const settings = new SettingsService(source, changes);
   const experience = new ExperienceService(source, library, settings, () => clock.today());
-  const judging = new JudgingService(source, library, settings, experience, clock, hands);
+  const judging = new JudgingService(source, library, { settings, experience, clock, hands });
   if (judged === 'at once') {
     // First what the workshop has seen, then the judgement that rests on it.
     changes.onVehicleChange((manager, vehicleId) => experience.vehicleChanged(manager, vehicleId));

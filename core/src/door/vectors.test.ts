@@ -16,10 +16,15 @@ const load = (piece: string): VectorFile =>
 
 const WORDS: Record<string, number> = { inf: Infinity, '-inf': -Infinity, nan: NaN };
 
-function expectClose(actual: unknown, wanted: unknown, rel: number, abs: number, at: string): void {
+function expectClose(
+  actual: unknown,
+  wanted: unknown,
+  { rel, abs }: { readonly rel: number; readonly abs: number },
+  at: string,
+): void {
   if (Array.isArray(wanted)) {
     expect({ at, length: (actual as unknown[]).length }).toEqual({ at, length: wanted.length });
-    wanted.forEach((entry, i) => expectClose((actual as unknown[])[i], entry, rel, abs, `${at}[${i}]`));
+    wanted.forEach((entry, i) => expectClose((actual as unknown[])[i], entry, { rel, abs }, `${at}[${i}]`));
   } else if (typeof wanted === 'number') {
     const near = typeof actual === 'number' && Math.abs(actual - wanted) <= abs + rel * Math.abs(wanted);
     if (!near) throw new Error(`${at}: got ${String(actual)}, wanted ${wanted}`);
@@ -27,7 +32,7 @@ function expectClose(actual: unknown, wanted: unknown, rel: number, abs: number,
     expect({ at, actual }).toEqual({ at, actual: wanted });
   } else if (typeof wanted === 'object' && wanted !== null) {
     for (const [key, entry] of Object.entries(wanted))
-      expectClose((actual as Record<string, unknown>)[key], entry, rel, abs, `${at}.${key}`);
+      expectClose((actual as Record<string, unknown>)[key], entry, { rel, abs }, `${at}.${key}`);
   } else {
     expect({ at, actual }).toEqual({ at, actual: wanted });
   }
@@ -76,7 +81,7 @@ describe.each(PIECES)('%s against independently computed cases', (call, { piece,
     for (const [field, wanted] of Object.entries(entry.out as object)) {
       if (leaveOut.includes(field)) continue;
       const [rel, abs] = apart[field] ?? [tolerance['rel'] ?? 0, tolerance['abs'] ?? 0];
-      expectClose(answer.output![field], wanted, rel, abs, `${piece}[${i}].${field}`);
+      expectClose(answer.output![field], wanted, { rel, abs }, `${piece}[${i}].${field}`);
     }
   });
 });

@@ -116,9 +116,7 @@ function logProduct(terms: Float64Array, counts: Float64Array, share: number): n
 function weigh(
   observations: readonly Observation[],
   prior: LifePrior,
-  scaleAxis: Axis,
-  shapeAxis: Axis,
-  shareAxis: Axis | null,
+  { scaleAxis, shapeAxis, shareAxis }: { scaleAxis: Axis; shapeAxis: Axis; shareAxis: Axis | null },
 ): Weighed {
   const logit0 = Math.log(prior.share / (1 - prior.share));
   const normal = (x: number, mean: number, sd: number): number => -0.5 * ((x - mean) / sd) ** 2;
@@ -225,7 +223,7 @@ export function lifePosterior(
   const scale1 = around(prior.logScale, prior.logScaleSd, spec.scaleHalfWidth, spec.scalePoints);
   const shape1 = around(prior.logShape, prior.logShapeSd, spec.shapeHalfWidth, spec.shapePoints);
   const share1 = everybody ? null : around(logit0, prior.logitSd, spec.shareHalfWidth, spec.sharePoints);
-  const first = weigh(observations, prior, scale1, shape1, share1);
+  const first = weigh(observations, prior, { scaleAxis: scale1, shapeAxis: shape1, shareAxis: share1 });
   const floored = (sd: number, axis: Axis): number => Math.max(sd, (axis.to - axis.from) / (axis.points - 1) / 3);
   const { moments } = first.posterior;
   const scale2 = around(moments.meanLogScale, floored(moments.sdLogScale, scale1), SECOND_HALF_WIDTH, spec.scalePoints);
@@ -234,7 +232,7 @@ export function lifePosterior(
     share1 === null
       ? null
       : around(first.logit.mean, floored(first.logit.sd, share1), SECOND_HALF_WIDTH, spec.sharePoints);
-  const second = weigh(observations, prior, scale2, shape2, share2);
+  const second = weigh(observations, prior, { scaleAxis: scale2, shapeAxis: shape2, shareAxis: share2 });
   return {
     first: first.posterior,
     second: second.posterior,

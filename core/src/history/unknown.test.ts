@@ -68,13 +68,14 @@ test('few bins with installations in their middle come close to the limit of man
   const passed = Array.from({ length: size }, (_, i) => (i === 0 ? 0 : (i - 0.5) / bins));
   const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
   fillUnknown(
-    Float64Array.from({ length: size }, (_, i) => hazard(i / bins)),
-    Float64Array.from(passed, (part) => hazard(1 - part)),
-    'middle',
+    {
+      told: Float64Array.from({ length: size }, (_, i) => hazard(i / bins)),
+      lived: Float64Array.from(passed, (part) => hazard(1 - part)),
+      place: 'middle',
+    },
     [{ power: 1, factor: 1, share }],
     { ...ground, bins },
-    susceptible,
-    immune,
+    { susceptible, immune },
   );
   const facts = (weights: readonly number[], fractions: readonly number[]): [original: number, installed: number] => {
     const total = weights.reduce((sum, weight) => sum + weight, 0);

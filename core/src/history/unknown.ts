@@ -40,11 +40,8 @@ export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFai
  * not), into `installed`.
  */
 function renewals(
-  survival: Float64Array,
-  custom: Float64Array,
-  knownFailureChance: number,
-  bins: number,
-  step: Float64Array,
+  { survival, custom, step }: Readonly<Record<'survival' | 'custom' | 'step', Float64Array>>,
+  { knownFailureChance, bins }: Pick<UnknownGround, 'knownFailureChance' | 'bins'>,
   installed: Float64Array,
 ): void {
   for (let m = 1; m <= bins; m += 1) {
@@ -65,7 +62,9 @@ function renewals(
 const CUSTOM_TAIL = 8;
 
 /** Part of the vehicles kept to the custom that have not come to it by the end of each bin, into `notYet`. */
-function notYetRenewed(custom: number, sd: number, clockNow: number, bins: number, notYet: Float64Array): void {
+function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: UnknownGround, notYet: Float64Array): void {
+  const sd = custom * customSpread;
+  const clockNow = clocksNow[0]!;
   const below = normalCdf(-custom / sd);
   for (let k = 0; k <= bins; k += 1) {
     const z = ((clockNow * k) / bins - custom) / sd;
@@ -92,25 +91,29 @@ const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [
  * in the middle, where few bins do for many.
  */
 export const INSTALL_PLACE = { end: 0, middle: 0.5 } as const;
-export type InstallPlace = keyof typeof INSTALL_PLACE;
+
+/** What has been lived, bin by bin. */
+export interface InstallGrid {
+  /** Cumulative hazard at 0, 1/bins, ..., 1 of the life so far. */
+  readonly told: Float64Array;
+  /** That of the present part since each installation, from the original one on. */
+  readonly lived: Float64Array;
+  readonly place: keyof typeof INSTALL_PLACE;
+}
 
 /**
  * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by
- * installation, then life. `told` holds the cumulative hazard at 0, 1/bins, ..., 1 of the life so far: with it the
- * earlier parts decide when the present one went in; `lived` that of the present part since each installation, from the
- * original one on; it lives on with each of `lives`, H = factor * H0^power. Weights include survival and the share.
+ * installation, then life. By `told` the earlier parts decide when the present one went in; from `lived` on it lives on
+ * with each of `lives`, H = factor * H0^power. Weights include survival and the share.
  * Throws as unknownInstall does.
  */
 export function fillUnknown(
-  told: Float64Array,
-  lived: Float64Array,
-  place: InstallPlace,
+  { told, lived, place }: InstallGrid,
   lives: readonly LifeBranch[],
   ground: UnknownGround,
-  susceptible: Float64Array,
-  immune: Float64Array,
+  { susceptible, immune }: Readonly<Record<'susceptible' | 'immune', Float64Array>>,
 ): void {
-  const { clocksNow, custom, customSpread, followChance, knownFailureChance, bins } = ground;
+  const { custom, followChance, knownFailureChance, bins } = ground;
   if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
   for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
@@ -131,9 +134,9 @@ export function fillUnknown(
     logs[i] = lived[i]! > 0 ? fastLog(lived[i]!) : -Infinity;
   }
   const follow = custom === null ? 0 : followChance;
-  if (custom !== null) notYetRenewed(custom, custom * customSpread, clocksNow[0]!, bins, notYet);
-  renewals(alive, everyone, knownFailureChance, bins, step, free);
-  if (follow > 0) renewals(alive, notYet, knownFailureChance, bins, step, followed);
+  if (custom !== null) notYetRenewed(custom, ground, notYet);
+  renewals({ survival: alive, custom: everyone, step }, ground, free);
+  if (follow > 0) renewals({ survival: alive, custom: notYet, step }, ground, followed);
   const count = lives.length;
   /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
   const stillIn = (i: number): number =>
@@ -147,7 +150,7 @@ export function fillUnknown(
     }
   }
   // Where nothing fails only the custom renews; what neither fails nor is renewed stays as it was built.
-  if (follow > 0) renewals(everyone, notYet, knownFailureChance, bins, step, followed);
+  if (follow > 0) renewals({ survival: everyone, custom: notYet, step }, ground, followed);
   for (let i = 0; i < size; i += 1) {
     const standing = (i === 0 ? 1 - follow : 0) + (follow > 0 ? follow * followed[i]! * stillIn(i) : 0);
     for (let k = 0; k < count; k += 1) immune[i * count + k] = (1 - lives[k]!.share) * standing;
@@ -171,6 +174,9 @@ export function unknownInstall({ lives, share, ...ground }: UnknownHistory): Ins
     lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0),
   );
   const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
-  fillUnknown(told, told.slice().reverse(), 'end', [{ power: 1, factor: 1, share }], ground, susceptible, immune);
+  fillUnknown({ told, lived: told.slice().reverse(), place: 'end' }, [{ power: 1, factor: 1, share }], ground, {
+    susceptible,
+    immune,
+  });
   return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: susceptible[k]!, immune: weight }));
 }

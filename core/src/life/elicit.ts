@@ -59,10 +59,8 @@ const requireShare = (share: number): void => {
  * mean of the two matching scales.
  */
 function throughHazards(
-  from: number,
-  to: number,
-  atFrom: number,
-  atTo: number,
+  { from, to }: { readonly from: number; readonly to: number },
+  [atFrom, atTo]: readonly [atFrom: number, atTo: number],
   range: { readonly least: number; readonly most: number },
 ): ElicitedLife {
   requirePositive(from, 'from');
@@ -86,7 +84,7 @@ function throughHazards(
  * Example: window 112,200 to 187,300 km gives shape 6.0192, scale 163,065 km.
  */
 export const lifeFromWindow = (from: number, to: number): ElicitedLife =>
-  throughHazards(from, to, HAZARD_AT_10, HAZARD_AT_90, SHAPE_RANGE);
+  throughHazards({ from, to }, [HAZARD_AT_10, HAZARD_AT_90], SHAPE_RANGE);
 
 /**
  * Weibull life of what wears, from a window and how many have failed by its end: F(from) = 0.1 share, F(to) = 0.9 share
@@ -97,7 +95,7 @@ export const lifeFromWindow = (from: number, to: number): ElicitedLife =>
  */
 export function wearFromWindow(from: number, to: number, share: number): ElicitedLife {
   requireShare(share);
-  return throughHazards(from, to, -Math.log1p(-0.1 * share), -Math.log1p(-0.9 * share), WEAR_SHAPE_RANGE);
+  return throughHazards({ from, to }, [-Math.log1p(-0.1 * share), -Math.log1p(-0.9 * share)], WEAR_SHAPE_RANGE);
 }
 
 /**

@@ -86,8 +86,7 @@ const ask = (
   lives: readonly ClockLife[],
   share: number,
   inspections: readonly Inspection[],
-  nowDay = 3000,
-  stepDays = 365,
+  { nowDay = 3000, stepDays = 365 }: { readonly nowDay?: number; readonly stepDays?: number } = {},
 ) => conditionalRisk({ life: asTold(lives), share, installDay: 0, nowDay, stepDays, inspections }).risk;
 
 describe('risk of the next step', () => {
@@ -98,8 +97,8 @@ describe('risk of the next step', () => {
   test('a longer step never lowers it, and it stays a probability', () => {
     fc.assert(
       fc.property(shapes, scales, shares, fc.integer({ min: 1, max: 2000 }), (shape, scale, share, step) => {
-        const short = ask([life(shape, scale)], share, [], 3000, step);
-        const long = ask([life(shape, scale)], share, [], 3000, step + 30);
+        const short = ask([life(shape, scale)], share, [], { stepDays: step });
+        const long = ask([life(shape, scale)], share, [], { stepDays: step + 30 });
         expect(short).toBeGreaterThanOrEqual(0);
         expect(long).toBeLessThanOrEqual(1);
         expect(long).toBeGreaterThanOrEqual(short - 1e-15);
@@ -174,6 +173,6 @@ describe('risk of the next step', () => {
   });
 
   test('a negative step is refused', () => {
-    expect(() => ask([life(2, 1e5)], 0.5, [], 100, -1)).toThrow(/step/);
+    expect(() => ask([life(2, 1e5)], 0.5, [], { nowDay: 100, stepDays: -1 })).toThrow(/step/);
   });
 });

@@ -1,6 +1,6 @@
 import type { Inspection } from '../life/risk.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
-import { RIBBON, type Grid } from './grid.ts';
+import type { Grid } from './grid.ts';
 import { failedBy, type PartMixture } from './mixture.ts';
 
 /** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
@@ -10,19 +10,25 @@ const SHORT_INTERVAL = 180;
  */
 const CROSSING_PARTS = 4;
 
+export interface CrossingQuestion {
+  /** Weight of its applying to this vehicle. */
+  readonly applies: number;
+  readonly limit: number;
+  /** P(susceptible | running): a chance never rises above it, so that many need no looking for. */
+  readonly susceptible: number;
+  /** How far ahead it is looked for. */
+  readonly years: number;
+}
+
 /**
  * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null
- * when it does not within `years`. `susceptible` is P(susceptible | running): a chance never rises above it, so that
- * many need no looking for.
+ * when it does not within `years`.
  */
 export function crossing(
   thinned: PartMixture,
   inspections: readonly Inspection[],
   { nowDay, serviceDays }: Pick<Grid, 'nowDay' | 'serviceDays'>,
-  applies: number,
-  limit: number,
-  susceptible: number,
-  years: number = RIBBON.horizonYears,
+  { applies, limit, susceptible, years }: CrossingQuestion,
 ): number | null {
   if (applies * susceptible < limit) return null;
   /**

@@ -51,7 +51,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
     weight: number = applies.weight,
   ) => {
     const changed = { ...input, ...changes };
-    return judgeRow(point, weight, changed, frameFor(point, framesOf(changed)));
+    return judgeRow({ weakPoint: point, appliesWeight: weight }, changed, frameFor(point, framesOf(changed)));
   };
   const base = judged({});
   const kinds = [...new Set(weakPoint.causes.flatMap((cause) => cause.map(({ clock }) => clock)))];

@@ -72,7 +72,9 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
   for (const weakPoint of input.weakPoints) {
     const applies = applicability(weakPoint.appliesTo, input.facts);
     if (applies.applies !== 'no')
-      rows.push(judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames), FLEET_YEARS));
+      rows.push(
+        judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frameFor(weakPoint, frames), FLEET_YEARS),
+      );
   }
   const last = input.today + FLEET_YEARS * DAYS_PER_YEAR;
   return rows
@@ -96,7 +98,7 @@ export function outlook(input: OutlookInput, { drawn }: { readonly drawn: boolea
       const { id, key, title, component, group } = weakPoint;
       excluded.push({ weakPoint: { id, key, title, component, group }, because: applies.because });
     } else {
-      const workings = judgeRow(weakPoint, applies.weight, input, frameFor(weakPoint, frames));
+      const workings = judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frameFor(weakPoint, frames));
       rows.push({ workings, shown: shownRow(workings, applies.applies === 'maybe' ? applies.settle : null) });
     }
   }

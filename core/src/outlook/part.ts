@@ -109,6 +109,9 @@ interface Installs {
   readonly immune: Float64Array;
 }
 
+/** From new until now. */
+type Span = Pick<PartQuestion, 'startDay' | 'nowDay'>;
+
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 
 /**
@@ -119,8 +122,7 @@ function openInstalls(
   clocks: readonly ClockLife[],
   branches: readonly WeighedBranch[],
   customKm: number | null,
-  startDay: number,
-  nowDay: number,
+  { startDay, nowDay }: Span,
 ): Installs {
   const custom = clocks.findIndex(({ clock }) => clock.kind === 'distance');
   const { bins } = UNKNOWN_DEFAULTS;
@@ -142,17 +144,14 @@ function openInstalls(
     new Float64Array(days.length * branches.length),
   ];
   fillUnknown(
-    told,
-    lived,
-    'middle',
+    { told, lived, place: 'middle' },
     branches,
     {
       ...UNKNOWN_DEFAULTS,
       clocksNow: custom < 0 ? runs : [runs[custom]!],
       custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
     },
-    susceptible,
-    immune,
+    { susceptible, immune },
   );
   return { days, susceptible, immune };
 }
@@ -167,12 +166,9 @@ const BELIEVED_PARTS = [
 /** The unknown with a believed renewal mixed in: `chance` that it was done about `day`. */
 function withBelief(
   open: Installs,
-  clocks: readonly ClockLife[],
-  branches: readonly WeighedBranch[],
-  day: number,
-  chance: number,
-  startDay: number,
-  nowDay: number,
+  { clocks, branches }: { readonly clocks: readonly ClockLife[]; readonly branches: readonly WeighedBranch[] },
+  { day, chance }: { readonly day: number; readonly chance: number },
+  { startDay, nowDay }: Span,
 ): Installs {
   const count = branches.length;
   const from = open.susceptible.length;
@@ -269,9 +265,9 @@ export function partState(question: PartQuestion): PartState {
   let installs: Installs;
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {
-    const open = openInstalls(lives, branches, weakPoint.customKm, startDay, nowDay);
+    const open = openInstalls(lives, branches, weakPoint.customKm, question);
     installs = believed
-      ? withBelief(open, lives, branches, last.day, believedChance(last.source), startDay, nowDay)
+      ? withBelief(open, { clocks: lives, branches }, { day: last.day, chance: believedChance(last.source) }, question)
       : open;
   }
   const { days, susceptible, immune } = installs;

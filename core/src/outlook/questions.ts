@@ -238,7 +238,11 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
   ): { verdict: Verdict; original: number } => {
     const applies = applicability(weakPoint.appliesTo, changed.facts);
     if (applies.applies === 'no') return { verdict: 'behind_it', original: 1 };
-    const { verdict, state } = judgeRow(weakPoint, applies.weight, changed, frameFor(weakPoint, frames));
+    const { verdict, state } = judgeRow(
+      { weakPoint, appliesWeight: applies.weight },
+      changed,
+      frameFor(weakPoint, frames),
+    );
     return { verdict, original: state.originalChance };
   };
   const frames = framesOf(input);

@@ -11,26 +11,25 @@ import type { WeakPointFact } from './types.ts';
  */
 export function failedOnceRenewed(
   weakPoint: WeakPointFact,
-  now: PartMixture,
-  susceptible: number,
+  now: { readonly mixture: PartMixture; readonly susceptible: number },
   { clocks, duty }: { readonly clocks: ClocksByKind; readonly duty: ClockDuty },
-  nowDay: number,
-  days: readonly number[],
+  { nowDay, days }: { readonly nowDay: number; readonly days: readonly number[] },
 ): readonly number[] {
   if (weakPoint.retiredByRevision !== null) return days.map(() => 0);
-  const count = now.lives.length;
+  const { mixture, susceptible } = now;
+  const count = mixture.lives.length;
   const [prone, all] = [new Float64Array(count), new Float64Array(count)];
-  now.susceptible.forEach((weight, at) => {
+  mixture.susceptible.forEach((weight, at) => {
     prone[at % count]! += weight;
-    all[at % count]! += weight + now.immune[at]!;
+    all[at % count]! += weight + mixture.immune[at]!;
   });
   const before = prone.reduce((sum, weight) => sum + weight, 0);
   const faded = prone.map((weight) => (before > 0 ? (weight * susceptible) / before : 0));
   return failedBy(
     {
       clocks: livesOf(weakPoint, clocks, duty, 'original'),
-      lives: now.lives,
-      apart: now.apart,
+      lives: mixture.lives,
+      apart: mixture.apart,
       installDays: Float64Array.of(nowDay),
       susceptible: faded,
       immune: all.map((weight, k) => Math.max(0, weight - faded[k]!)),

@@ -97,10 +97,9 @@ function warningDays({ look }: WeakPointFact, clocks: ClocksByKind, today: numbe
 /** Range of a due date: the part of the hazard that runs on distance moves with the spread of the forecast rate. */
 function dueRange(
   state: PartState,
-  kmAtDay: (day: number) => number,
-  today: number,
   ahead: number,
-  spread: number,
+  { today, rateSpread }: Pick<OutlookInput, 'today' | 'rateSpread'>,
+  kmAtDay: (day: number) => number,
 ): DueFact {
   const day = today + ahead;
   const install = state.mixture.installDays.at(-1) ?? today;
@@ -111,7 +110,7 @@ function dueRange(
     today,
     day,
   );
-  const moved = spread * (all > 0 ? byDistance / all : 0);
+  const moved = rateSpread * (all > 0 ? byDistance / all : 0);
   return { day, km: kmAtDay(day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
 }
 
@@ -127,8 +126,7 @@ const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): 
  * part of the outlook: a whole fleet is judged with it.
  */
 export function judgeRow(
-  weakPoint: WeakPointFact,
-  appliesWeight: number,
+  { weakPoint, appliesWeight }: { readonly weakPoint: WeakPointFact; readonly appliesWeight: number },
   input: OutlookInput,
   frame: Frame,
   years: number = RIBBON.horizonYears,
@@ -177,11 +175,20 @@ export function judgeRow(
             ? null
             : chance >= limit
               ? 0
-              : crossing(thinned(), looks, grid, appliesWeight, limit, exact.susceptible, years))
+              : crossing(thinned(), looks, grid, {
+                  applies: appliesWeight,
+                  limit,
+                  susceptible: exact.susceptible,
+                  years,
+                }))
       : aheadKnown;
   let marks: readonly AuthorityMark[] | null = null;
   const authorities = (): readonly AuthorityMark[] =>
-    (marks ??= authorityMarks(weakPoint.statements, clocks, renewedDay, kmAtDay, input.facts.market));
+    (marks ??= authorityMarks(weakPoint.statements, clocks, {
+      installDay: renewedDay,
+      kmAtDay,
+      market: input.facts.market,
+    }));
   const warning = warningDays(weakPoint, clocks, today);
   const question: SchoolQuestion = {
     weakPoint,
@@ -247,7 +254,7 @@ export function judgeRow(
     due:
       verdict === 'behind_it' || view.due === null
         ? null
-        : dueRange(state, kmAtDay, today, Math.max(0, view.due.day - today), input.rateSpread),
+        : dueRange(state, Math.max(0, view.due.day - today), input, kmAtDay),
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
   };
 }
@@ -290,11 +297,9 @@ export function drawnRow(
   const days = Array.from({ length: ahead.failed.length }, (_, i) => grid.nowDay + grid.aheadDays[i]!);
   const renewed = failedOnceRenewed(
     weakPoint,
-    state.mixture,
-    susceptible,
+    { mixture: state.mixture, susceptible },
     { clocks, duty: dutyOn },
-    grid.nowDay,
-    days,
+    { nowDay: grid.nowDay, days },
   ).map((by) => appliesWeight * by);
   const none = days.map(() => 0);
   return {

@@ -49,11 +49,9 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
       if (look === null) return { school, due: null, because: 'no_look', everyDays: null };
       const plan = conditionPlan(
         state.told,
-        renewedDay,
-        question.warningDays,
-        look.detection,
+        { installDay: renewedDay, serviceDays },
+        { warningDays: question.warningDays, detection: look.detection },
         weakPoint.consequence,
-        serviceDays,
       );
       if (!plan.possible) return { school, due: null, because: 'looks_too_seldom', everyDays: plan.everyDays };
       const next = Math.max(

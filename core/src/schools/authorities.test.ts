@@ -53,13 +53,11 @@ test('a later edition of one authority beats the earlier, even where it is laxer
 
 test('the book is the strictest interval that speaks; what is set aside keeps its date on the page', () => {
   const clocks = { distance: distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 }), age: ageClock };
-  const marks = authorityMarks(
-    [book, south, statement('Shed', 'specialist', null)],
-    clocks,
-    0,
-    (day) => day * 40,
-    'hot and dusty',
-  );
+  const marks = authorityMarks([book, south, statement('Shed', 'specialist', null)], clocks, {
+    installDay: 0,
+    kmAtDay: (day) => day * 40,
+    market: 'hot and dusty',
+  });
   expect(marks.map(({ due }) => due?.day ?? null)).toEqual([3000, 4000, null]);
   expect(strictest(marks)?.statement).toBe(south);
   expect(strictest(marks.slice(2))).toBeNull();

@@ -61,9 +61,11 @@ function weighed(statements: readonly StatementFact[], market: string | null): S
 export function authorityMarks(
   statements: readonly StatementFact[],
   clocks: ClocksByKind,
-  installDay: number,
-  kmAtDay: (day: number) => number,
-  market: string | null,
+  {
+    installDay,
+    kmAtDay,
+    market,
+  }: { readonly installDay: number; readonly kmAtDay: (day: number) => number; readonly market: string | null },
 ): AuthorityMark[] {
   const standing = standings(statements, market);
   return statements.map((statement, i) => {

@@ -83,11 +83,9 @@ export interface ConditionPlan {
  */
 export function conditionPlan(
   life: ModeLife,
-  installDay: number,
-  warningDays: number,
-  detection: number,
+  { installDay, serviceDays }: { readonly installDay: number; readonly serviceDays: number },
+  { warningDays, detection }: { readonly warningDays: number; readonly detection: number },
   consequence: Consequence,
-  serviceDays: number,
 ): ConditionPlan {
   let [low, high] = [installDay, installDay + 60 * DAYS_PER_YEAR];
   if (hazardSinceInstall(life, installDay, high) < NOTICEABLE_HAZARD) low = Infinity;

@@ -101,8 +101,7 @@ const contactOf = (n: number): string | null =>
 /** One vehicle's whole life as it really went, and from it what this workshop has on record. */
 function tellVehicle(
   n: number,
-  family: Family,
-  points: readonly DrawnPoint[],
+  { family, points }: { readonly family: Family; readonly points: readonly DrawnPoint[] },
   today: number,
   even: Even,
 ): FleetVehicle {
@@ -128,15 +127,13 @@ function tellVehicle(
     visits.set(day, jobs);
   };
   const service = (
-    drawn: DrawnPoint,
+    { key, part }: DrawnPoint,
     certainty: Certainty,
     day: number | null,
-    source: Source | null,
-    cameOut: Condition | null,
+    { source, cameOut }: { readonly source: Source | null; readonly cameOut: Condition | null },
   ): void => {
-    const { part } = drawn;
     services.push({
-      point: drawn.key,
+      point: key,
       certainty,
       day,
       km: day === null ? null : kmOn(day),
@@ -187,7 +184,7 @@ function tellVehicle(
       } else if (worn !== undefined) {
         findings.push({ point: drawn.key, day: worn, result: 'worn', broughtIn: false, sinceDay: null });
         job(worn, drawn.key, 'look');
-        service(drawn, 'done', worn, 'own', 'worn');
+        service(drawn, 'done', worn, { source: 'own', cameOut: 'worn' });
         job(worn, drawn.key, 'renew');
         revised = drawn.part?.revision !== undefined && drawn.part.revision === drawn.endedBy;
       } else if (ends === failsOn) {
@@ -199,11 +196,11 @@ function tellVehicle(
           broughtIn: ends <= firstSeenDay + 14,
           sinceDay: known || ends - 60 <= install ? null : ends - 60,
         });
-        service(drawn, 'done', ends, 'own', 'failed');
+        service(drawn, 'done', ends, { source: 'own', cameOut: 'failed' });
         job(ends, drawn.key, 'renew');
         revised = drawn.part?.revision !== undefined && drawn.part.revision === drawn.endedBy;
       } else {
-        service(drawn, 'done', ends, 'own', 'sound');
+        service(drawn, 'done', ends, { source: 'own', cameOut: 'sound' });
         job(ends, drawn.key, 'renew');
       }
       install = ends;
@@ -212,10 +209,11 @@ function tellVehicle(
     // old paper that hides a younger part.
     const papers = even();
     if (unseen.length > 0 && papers < 0.45)
-      for (const day of unseen) service(drawn, 'done', day, papers < 0.25 ? 'invoice' : 'stamp', null);
+      for (const day of unseen)
+        service(drawn, 'done', day, { source: papers < 0.25 ? 'invoice' : 'stamp', cameOut: null });
     else if (unseen.length > 0 && papers < 0.65)
-      service(drawn, 'believed', unseen.at(-1)!, papers < 0.57 ? 'owner' : 'seller', null);
-    else if (unseen.length > 0) service(drawn, 'unknown', null, null, null);
+      service(drawn, 'believed', unseen.at(-1)!, { source: papers < 0.57 ? 'owner' : 'seller', cameOut: null });
+    else if (unseen.length > 0) service(drawn, 'unknown', null, { source: null, cameOut: null });
   }
   const planned =
     n % 9 === 0 && points.length > 2
@@ -269,6 +267,6 @@ export function demoFleet(packs: readonly Pack[], count: number, today: number, 
     // Cars make up most of a harbour garage's file; each engine comes again and again, so that its parts can be
     // compared.
     const { family, points } = told[(n * 5 + Math.floor(n / told.length)) % told.length]!;
-    return tellVehicle(n, family, points, today, evenNumbers(seed + 7919 * (n + 1)));
+    return tellVehicle(n, { family, points }, today, evenNumbers(seed + 7919 * (n + 1)));
   });
 }

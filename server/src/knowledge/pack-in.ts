@@ -272,9 +272,15 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
 export async function loadPack(
   manager: EntityManager,
   pack: Pack,
-  userId: string | null = null,
-  skipped?: Skipped,
-  beside?: (writer: LibraryWriter) => Promise<void>,
+  {
+    userId = null,
+    skipped,
+    beside,
+  }: {
+    readonly userId?: string | null;
+    readonly skipped?: Skipped;
+    readonly beside?: (writer: LibraryWriter) => Promise<void>;
+  } = {},
 ): Promise<string | null> {
   const writer = new LibraryWriter(manager);
   await manager.query(

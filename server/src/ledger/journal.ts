@@ -124,7 +124,7 @@ export class ChangeService {
       once(manager, author, async () => {
         const journal = new Journal(manager, this.clock);
         const result = await work(journal);
-        const changeId = await this.write(manager, author, result, journal.items, null);
+        const changeId = await this.write(manager, author, { ...result, undoes: null }, journal.items);
         return { ...result, changeId, vehicleId: result.vehicleId as VehicleId | null };
       }),
     );
@@ -158,9 +158,8 @@ export class ChangeService {
       const undoId = await this.write(
         manager,
         author,
-        { vehicleId: change.vehicleId, summary },
+        { vehicleId: change.vehicleId, summary, undoes: changeId },
         journal.items,
-        changeId,
       );
       return { id: changeId, summary, changeId: undoId, vehicleId: change.vehicleId as VehicleId | null };
     });
@@ -171,9 +170,8 @@ export class ChangeService {
   private async write(
     manager: EntityManager,
     { userId }: ChangeAuthor,
-    { vehicleId, summary }: { vehicleId: string | null; summary: string },
+    { vehicleId, summary, undoes }: { vehicleId: string | null; summary: string; undoes: string | null },
     items: Journal['items'],
-    undoes: string | null,
   ): Promise<ChangeId> {
     const change = await manager.save(
       ChangeEntity,

@@ -84,9 +84,8 @@ const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
 function wireNotices(
   notices: readonly NoticeFact[],
   weakPointId: string,
-  path: UsagePath,
   { registeredDay }: Pick<Subject, 'registeredDay'>,
-  today: number,
+  { path, today }: { readonly path: UsagePath; readonly today: number },
 ): Judgement['notices'] {
   return notices
     .filter(
@@ -343,7 +342,7 @@ export function answerFor(
     },
     severity: subject.severity,
     judgements: result.rows.map((row) =>
-      wireJudgement(row, wireNotices(notices, row.weakPoint.id, path, subject, today)),
+      wireJudgement(row, wireNotices(notices, row.weakPoint.id, subject, { path, today })),
     ),
     points: result.rows.map(wirePoint),
     drawing: result.drawing && wireDrawing(result.drawing),

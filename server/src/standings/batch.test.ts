@@ -57,7 +57,7 @@ const rowsOf = (id: string) =>
 const bare = (rows: readonly Row[]) => rows.map(({ ctid: _place, ...row }) => row);
 const judge = async (vehicles: readonly string[]) =>
   t.services.source.transaction(async (manager) =>
-    judgeAndSave(manager, library, await ground(), vehicles, t.services.source.manager),
+    judgeAndSave(manager, { library, ground: await ground(), knowing: t.services.source.manager }, vehicles),
   );
 
 test('judged again with nothing changed, no row is written', async () => {
@@ -157,16 +157,22 @@ test('rows that another process holds are passed over, and taken up when it has 
   const holder = t.services.source.createQueryRunner();
   await holder.startTransaction();
   await holder.query('select 1 from vehicle_standing where vehicle_id = $1 for update', [first]);
-  const round = await judgeNext(t.services.source, library, await ground(), 10, FROM_THE_FIRST).finally(async () => {
+  const round = await judgeNext(
+    t.services.source,
+    { library, ground: await ground() },
+    { size: 10, after: FROM_THE_FIRST },
+  ).finally(async () => {
     await holder.rollbackTransaction();
     await holder.release();
   });
   expect(round.count).toBe(3);
-  expect(await judgeNext(t.services.source, library, await ground(), 10, FROM_THE_FIRST)).toEqual({
-    count: 1,
-    last: first,
-  });
-  expect((await judgeNext(t.services.source, library, await ground(), 10, FROM_THE_FIRST)).count).toBe(0);
+  expect(
+    await judgeNext(t.services.source, { library, ground: await ground() }, { size: 10, after: FROM_THE_FIRST }),
+  ).toEqual({ count: 1, last: first });
+  expect(
+    (await judgeNext(t.services.source, { library, ground: await ground() }, { size: 10, after: FROM_THE_FIRST }))
+      .count,
+  ).toBe(0);
 });
 
 test('a batch goes on after the last one it did, in the order of ids', async () => {
@@ -174,12 +180,15 @@ test('a batch goes on after the last one it did, in the order of ids', async () 
     ids,
   ]);
   const sorted = [...ids].sort();
-  const one = await judgeNext(t.services.source, library, await ground(), 2, FROM_THE_FIRST);
+  const one = await judgeNext(
+    t.services.source,
+    { library, ground: await ground() },
+    { size: 2, after: FROM_THE_FIRST },
+  );
   expect(one).toEqual({ count: 2, last: sorted[1] });
-  expect(await judgeNext(t.services.source, library, await ground(), 2, one.last)).toEqual({
-    count: 2,
-    last: sorted[3],
-  });
+  expect(await judgeNext(t.services.source, { library, ground: await ground() }, { size: 2, after: one.last })).toEqual(
+    { count: 2, last: sorted[3] },
+  );
 });
 
 test('a failure on the way writes neither a standing nor a row', async () => {

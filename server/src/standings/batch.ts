@@ -111,16 +111,20 @@ const TAKE_OUT = `
   where j.vehicle_id = any($1::uuid[])
     and (j.vehicle_id, j.weak_point_id) not in (select * from unnest($2::uuid[], $3::uuid[]))`;
 
+/** What vehicles are judged by. */
+export interface JudgingGround {
+  readonly library: LibraryService;
+  readonly ground: Ground;
+}
+
 /**
  * Judges vehicles and writes what came of it, in the caller's transaction; vehicles taken back lose their judgement.
  * `knowing` reads what is known of engines.
  */
 export async function judgeAndSave(
   manager: EntityManager,
-  library: LibraryService,
-  ground: Ground,
+  { library, ground, knowing = manager }: JudgingGround & { readonly knowing?: EntityManager },
   vehicleIds: readonly string[],
-  knowing: EntityManager = manager,
 ): Promise<void> {
   const records = await recordsOf(manager, vehicleIds);
   const gone = vehicleIds.filter((id) => !records.has(id));
@@ -168,10 +172,8 @@ export const isStale = (today: string): string => IS_STALE.replace('$TODAY', () 
  */
 export async function judgeNext(
   source: DataSource,
-  library: LibraryService,
-  ground: Ground,
-  size: number,
-  after: string,
+  { library, ground }: JudgingGround,
+  { size, after }: { readonly size: number; readonly after: string },
 ): Promise<{ count: number; last: string }> {
   const iso = isoFromDay(ground.today);
   return inTransaction(source, async (manager) => {
@@ -186,10 +188,8 @@ export async function judgeNext(
     if (stale.length === 0) return { count: 0, last: after };
     await judgeAndSave(
       manager,
-      library,
-      ground,
+      { library, ground, knowing: source.manager },
       stale.map(({ id }) => id),
-      source.manager,
     );
     return { count: stale.length, last: stale.at(-1)!.id };
   });

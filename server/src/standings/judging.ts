@@ -37,10 +37,12 @@ export class JudgingService {
   constructor(
     private readonly source: DataSource,
     private readonly library: LibraryService,
-    private readonly settings: SettingsService,
-    private readonly experience: ExperienceService,
-    private readonly clock: ShopClock,
-    private readonly hands: JudgeHands | null,
+    private readonly beside: {
+      readonly settings: SettingsService;
+      readonly experience: ExperienceService;
+      readonly clock: ShopClock;
+      readonly hands: JudgeHands | null;
+    },
   ) {}
 
   /**
@@ -53,23 +55,23 @@ export class JudgingService {
 
   /** Judges one vehicle in the caller's transaction. */
   async refresh(manager: EntityManager, vehicleId: string): Promise<void> {
-    await judgeAndSave(
-      manager,
-      this.library,
-      { settings: await this.settings.now(manager), today: this.clock.today() },
-      [vehicleId],
-    );
+    const ground = { settings: await this.beside.settings.now(manager), today: this.beside.clock.today() };
+    await judgeAndSave(manager, { library: this.library, ground }, [vehicleId]);
   }
 
   /** Judges one batch in this thread. */
   private async judgeHere({ today, size, after }: Parameters<JudgeBatch>[0]): Promise<{ count: number; last: string }> {
-    return judgeNext(this.source, this.library, { settings: await this.settings.now(), today }, size, after);
+    return judgeNext(
+      this.source,
+      { library: this.library, ground: { settings: await this.beside.settings.now(), today } },
+      { size, after },
+    );
   }
 
   private async staleCount(): Promise<number> {
     const [row] = await this.source.query<{ stale: number }[]>(
       `select count(*) as stale from vehicle_standing s where ${isStale('$1')}`,
-      [this.clock.todayIso()],
+      [this.beside.clock.todayIso()],
     );
     return Number(row!.stale);
   }
@@ -105,16 +107,16 @@ export class JudgingService {
 
   private async round(reason: string): Promise<void> {
     // Figures first: the judgements rest on them.
-    await this.experience.catchUp(() => this.closing || this.busy());
+    await this.beside.experience.catchUp(() => this.closing || this.busy());
     if (this.closing || this.busy()) return;
     const total = await this.staleCount();
     if (total === 0) return;
     const id = await this.begin(reason, total);
-    const { threads, judge } = this.hands ?? { threads: 1, judge: (task) => this.judgeHere(task) };
+    const { threads, judge } = this.beside.hands ?? { threads: 1, judge: (task) => this.judgeHere(task) };
     let stopped = false;
     const lane = async (): Promise<void> => {
       for (let after = NONE; !stopped && !this.closing && !this.busy();) {
-        const { count, last } = await judge({ today: this.clock.today(), size: BATCH, after });
+        const { count, last } = await judge({ today: this.beside.clock.today(), size: BATCH, after });
         if (count === 0) return;
         after = last;
         const [row] = await this.source.query<[{ state: string }[], number]>(

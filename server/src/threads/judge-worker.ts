@@ -23,6 +23,10 @@ const library = new LibraryService();
  */
 const judge: JudgeBatch = async ({ today, size, after }) => {
   const opened = await source;
-  return judgeNext(opened, library, { settings: await readSettings(opened.manager), today }, size, after);
+  return judgeNext(
+    opened,
+    { library, ground: { settings: await readSettings(opened.manager), today } },
+    { size, after },
+  );
 };
 export default judge;

@@ -34,7 +34,7 @@ afterAll(() => {
 describe('what is sent', () => {
   test('a change carries the session’s token and its body as JSON, with the session’s cookie', async () => {
     network(json({ ok: true }));
-    expect(await send(ANSWER, 'PUT', '/api/x', { a: 1 })).toEqual({ ok: true });
+    expect(await send(ANSWER, 'PUT', '/api/x', { body: { a: 1 } })).toEqual({ ok: true });
     expect(asked).toEqual([
       {
         path: '/api/x',
@@ -60,7 +60,7 @@ describe('what is sent', () => {
   test('nobody signed in has no token to send', async () => {
     rememberCsrfToken(null);
     network(json({ ok: true }));
-    await send(ANSWER, 'POST', '/api/session', {});
+    await send(ANSWER, 'POST', '/api/session', { body: {} });
     expect(asked[0]!.init.headers).toEqual({ 'content-type': 'application/json' });
   });
   test('a file goes as it is', async () => {
@@ -87,7 +87,7 @@ describe('what comes back', () => {
       current: { version: 4 },
     };
     network(json(details, 409));
-    const error = await failure(send(ANSWER, 'PUT', '/api/x', {}));
+    const error = await failure(send(ANSWER, 'PUT', '/api/x', { body: {} }));
     expect(error.details).toEqual(details);
     expect(error.message).toBe('Somebody was faster.');
   });
@@ -105,7 +105,7 @@ describe('what comes back', () => {
   });
   test('no connection says that what was typed is kept', async () => {
     network(new TypeError('Failed to fetch'));
-    const { details } = await failure(send(ANSWER, 'POST', '/api/x', {}));
+    const { details } = await failure(send(ANSWER, 'POST', '/api/x', { body: {} }));
     expect(details).toMatchObject({ status: 0 });
     expect(details.detail).toContain('What you typed is kept');
   });
@@ -114,7 +114,7 @@ describe('what comes back', () => {
     given.abort();
     const reason = Object.assign(new Error('given up'), { name: 'AbortError' });
     network(reason);
-    await expect(send(ANSWER, 'GET', '/api/x', undefined, given.signal)).rejects.toBe(reason);
+    await expect(send(ANSWER, 'GET', '/api/x', { signal: given.signal })).rejects.toBe(reason);
   });
   test('an answer of another shape is refused, not shown', async () => {
     network(json({ ok: 'yes' }));

@@ -76,13 +76,10 @@ export const send = <T extends z.ZodType>(
   schema: T,
   method: 'GET' | 'POST' | 'PUT' | 'DELETE',
   path: string,
-  body?: unknown,
-  signal?: AbortSignal,
-  key?: string,
+  { body, ...options }: { readonly body?: unknown; readonly signal?: AbortSignal; readonly key?: string } = {},
 ): Promise<z.output<T>> =>
   exchange(schema, method, path, {
-    signal,
-    key,
+    ...options,
     ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }),
   });
 

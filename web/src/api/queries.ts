@@ -77,14 +77,13 @@ export const read = {
       queryKey: ['meaning', params],
       placeholderData: keepPreviousData,
       staleTime: 30_000,
-      queryFn: ({ signal }) =>
-        send(lookupMeaning, 'GET', `/api/lookup/meaning${query({ ...params })}`, undefined, signal),
+      queryFn: ({ signal }) => send(lookupMeaning, 'GET', `/api/lookup/meaning${query({ ...params })}`, { signal }),
     }),
   answer: (params: LookupParams) =>
     queryOptions({
       queryKey: ['answer', params],
       queryFn: ({ signal }) =>
-        send(lookupAnswer, 'GET', `/api/lookup${query({ ...params, drawn: 'yes' })}`, undefined, signal),
+        send(lookupAnswer, 'GET', `/api/lookup${query({ ...params, drawn: 'yes' })}`, { signal }),
       select: readLookup,
     }),
   engines: () =>
@@ -111,7 +110,7 @@ export const read = {
       queryKey: ['vehicles', params],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, undefined, signal),
+        send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, { signal }),
     }),
   outlook: (id: string) =>
     queryOptions({
@@ -122,8 +121,7 @@ export const read = {
   questions: (params: LookupParams) =>
     queryOptions({
       queryKey: ['questions', params],
-      queryFn: ({ signal }) =>
-        send(questions, 'GET', `/api/lookup/questions${query({ ...params })}`, undefined, signal),
+      queryFn: ({ signal }) => send(questions, 'GET', `/api/lookup/questions${query({ ...params })}`, { signal }),
     }),
   why: (source: AnswerSource, weakPointId: string) =>
     queryOptions({
@@ -135,8 +133,7 @@ export const read = {
           source.kind === 'vehicle'
             ? `/api/vehicles/${source.id}/why/${weakPointId}`
             : `/api/lookup/why/${weakPointId}${query({ ...source.params })}`,
-          undefined,
-          signal,
+          { signal },
         ),
     }),
   bench: (params: { q: string; order: 'failures' | 'apart' | 'parts'; page: number }) =>
@@ -144,7 +141,7 @@ export const read = {
       queryKey: ['bench', params],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        send(paged(benchRow), 'GET', `/api/bench${query({ pageSize: PAGE, ...params })}`, undefined, signal),
+        send(paged(benchRow), 'GET', `/api/bench${query({ pageSize: PAGE, ...params })}`, { signal }),
     }),
   benchDetail: (id: string) =>
     queryOptions({ queryKey: ['bench', id], queryFn: () => send(benchDetail, 'GET', `/api/bench/${id}`) }),
@@ -159,13 +156,7 @@ export const read = {
       queryKey: ['library', 'points', params],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        send(
-          paged(libraryPointRow),
-          'GET',
-          `/api/library/points${query({ pageSize: PAGE, ...params })}`,
-          undefined,
-          signal,
-        ),
+        send(paged(libraryPointRow), 'GET', `/api/library/points${query({ pageSize: PAGE, ...params })}`, { signal }),
     }),
   libraryFamilies: () =>
     queryOptions({
@@ -214,7 +205,7 @@ export const read = {
       queryKey: ['library', 'notices', q, page],
       placeholderData: keepPreviousData,
       queryFn: ({ signal }) =>
-        send(paged(noticeRow), 'GET', `/api/library/notices${query({ q, page, pageSize: PAGE })}`, undefined, signal),
+        send(paged(noticeRow), 'GET', `/api/library/notices${query({ q, page, pageSize: PAGE })}`, { signal }),
     }),
   notice: (id: string) =>
     queryOptions({
@@ -244,7 +235,7 @@ export const read = {
       queryKey: ['library', 'touches', params],
       enabled: Boolean(params['familyId']),
       placeholderData: keepPreviousData,
-      queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, undefined, signal),
+      queryFn: ({ signal }) => send(touches, 'GET', `/api/library/touches${query(params)}`, { signal }),
     }),
   intakeRun: (id: string) =>
     queryOptions({ queryKey: ['intake', id], queryFn: () => send(intakeRun, 'GET', `/api/intake/${id}`) }),
@@ -283,4 +274,4 @@ export const read = {
 /** Sends a change; every one answers with the id by which it can be undone. */
 /** Sends a change, under the key of the form it comes from. */
 export const change = (method: 'POST' | 'PUT', path: string, body: unknown, key?: string) =>
-  send(changed, method, path, body, undefined, key);
+  send(changed, method, path, { body, ...(key === undefined ? {} : { key }) });

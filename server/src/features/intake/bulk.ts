@@ -42,8 +42,7 @@ const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
 /** Writes one table's rows in one statement; answers each as it then stands, with its vehicle. */
 async function insertAll(
   manager: EntityManager,
-  table: string,
-  schema: EntitySchema,
+  { table, schema }: { readonly table: string; readonly schema: EntitySchema },
   rows: readonly Readonly<Record<string, unknown>>[],
   { userId, at }: { readonly userId: string; readonly at: string },
 ): Promise<{ vehicleId: string; id: string; after: object }[]> {
@@ -85,7 +84,10 @@ export async function writeBulk(manager: EntityManager, rows: BulkRows, by: Bulk
   for (const [name, table, schema] of TABLES) {
     const own = rows[name] ?? [];
     if (own.length === 0) continue;
-    for (const { vehicleId, id, after } of await insertAll(manager, table, schema, own, { userId: by.userId, at })) {
+    for (const { vehicleId, id, after } of await insertAll(manager, { table, schema }, own, {
+      userId: by.userId,
+      at,
+    })) {
       const changeId = changes.get(vehicleId) ?? randomUUID();
       changes.set(vehicleId, changeId);
       items.push({ changeId, entity: table, entityId: id, after });

@@ -422,8 +422,7 @@ export class IntakeService {
   private async answerFor(
     manager: EntityManager,
     file: RunningFile,
-    batch: readonly SheetRow[],
-    bytes: number,
+    { batch, bytes }: { readonly batch: readonly SheetRow[]; readonly bytes: number },
     { written, known, faults }: Omit<Sorted, 'rows'>,
   ): Promise<void> {
     if (faults.length > 0) {
@@ -449,11 +448,12 @@ export class IntakeService {
       if (!(await this.holds(manager, file.id, from))) return false;
       const reason =
         'something in this row cannot be kept: a figure, a date or a character that is out of bounds; compare it with the rows around it';
-      await this.answerFor(manager, file, [row], bytes, {
-        written: 0,
-        known: 0,
-        faults: [{ line: row.line, raw: row.raw, reason }],
-      });
+      await this.answerFor(
+        manager,
+        file,
+        { batch: [row], bytes },
+        { written: 0, known: 0, faults: [{ line: row.line, raw: row.raw, reason }] },
+      );
       return true;
     });
   }
@@ -476,7 +476,7 @@ export class IntakeService {
         today: this.clock.today(),
       });
       await writeBulk(manager, rows, { userId: file.userId, summary: () => `Taken in from ${file.name}` });
-      await this.answerFor(manager, file, batch, bytes, sorted);
+      await this.answerFor(manager, file, { batch, bytes }, sorted);
       return true;
     });
   }

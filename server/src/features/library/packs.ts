@@ -375,12 +375,16 @@ export class PackDesk {
           .filter(([id, choice]) => id.startsWith(`${table}:`) && choice !== 'take')
           .map(([id]) => id.slice(table.length + 1)),
       );
-    const changeId = await loadPack(manager, pack, author.userId, skipped, async (writer) => {
-      for (const [id, choice] of chosen) {
-        const key = id.slice(id.indexOf(':') + 1);
-        if (choice === 'both') await this.beside(writer, pack, key);
-        if (choice === 'retire') await this.takeOut(writer, id.slice(0, id.indexOf(':')) as Leaving, key);
-      }
+    const changeId = await loadPack(manager, pack, {
+      userId: author.userId,
+      skipped,
+      beside: async (writer) => {
+        for (const [id, choice] of chosen) {
+          const key = id.slice(id.indexOf(':') + 1);
+          if (choice === 'both') await this.beside(writer, pack, key);
+          if (choice === 'retire') await this.takeOut(writer, id.slice(0, id.indexOf(':')) as Leaving, key);
+        }
+      },
     });
     const vehicles = await manager.query<{ id: string }[]>(
       `select v.id

@@ -115,7 +115,9 @@ function Decide({
   const [decided, setDecided] = useState<readonly string[]>([]);
   const start = useMutation({
     mutationFn: () =>
-      send(intakeRun, 'POST', `/api/intake/${preview.fileId}/start`, { kind: preview.kind, mapping, formats }),
+      send(intakeRun, 'POST', `/api/intake/${preview.fileId}/start`, {
+        body: { kind: preview.kind, mapping, formats },
+      }),
     onSuccess: onStarted,
   });
   const missing = Object.entries(INTAKE_COLUMNS[preview.kind])
@@ -189,7 +191,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
     refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data === undefined ? 700 : false),
   });
   const stop = useMutation({
-    mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, {}),
+    mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, { body: {} }),
     onSuccess: () => void readAgain(client),
   });
   const state = run.data?.state;

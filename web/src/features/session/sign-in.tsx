@@ -14,7 +14,8 @@ export function SignIn({ session }: { session: SessionState }): ReactNode {
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const signIn = useMutation({
-    mutationFn: (account: { name: string; password: string }) => send(sessionState, 'POST', '/api/session', account),
+    mutationFn: (account: { name: string; password: string }) =>
+      send(sessionState, 'POST', '/api/session', { body: account }),
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       client.setQueryData(['session'], state);

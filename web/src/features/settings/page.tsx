@@ -50,7 +50,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   if (!isDirty && settings.version > opened.version) setOpened(settings);
   useEffect(() => reset(valuesOf(opened)), [opened, reset]);
   const save = useMutation({
-    mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', body),
+    mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', { body }),
     onSuccess: async (saved) => {
       setOpened(saved);
       await readAgain(client);

@@ -18,7 +18,7 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
       query.state.data?.run?.state === 'running' || (query.state.data?.stale ?? 0) > 0 ? 700 : false,
   }).data;
   const act = useMutation({
-    mutationFn: (what: 'judge' | 'stop') => send(fleetProgress, 'POST', `/api/fleet/${what}`, {}),
+    mutationFn: (what: 'judge' | 'stop') => send(fleetProgress, 'POST', `/api/fleet/${what}`, { body: {} }),
     onSuccess: (answer) => client.setQueryData(['fleet'], answer),
   });
   const stale = fleet?.stale ?? 0;

@@ -56,12 +56,17 @@ export interface LaneGroup {
   readonly lanes: readonly Lane[];
 }
 
+/** The days that are shown, on so many pixels. */
+interface LaneFrame {
+  readonly range: DayRange;
+  readonly width: number;
+}
+
 function piecesOf(
   ribbon: Drawing['ribbons'][number],
   edges: readonly number[],
   nowDay: number,
-  range: DayRange,
-  width: number,
+  { range, width }: LaneFrame,
 ): RibbonPiece[] {
   // Future bins are equally long, so that mass compares as it is.
   const highest = Math.max(...ribbon.mass, 1e-12);
@@ -93,11 +98,9 @@ function ticksOf(row: AnswerRow, range: DayRange, width: number): TickMark[] {
  */
 export function layLanes(
   rows: readonly AnswerRow[],
-  { edges, ribbons }: Pick<Drawing, 'edges' | 'ribbons'>,
-  notches: VehicleOutlook['notches'],
+  { edges, ribbons, notches }: Pick<Drawing, 'edges' | 'ribbons'> & Pick<VehicleOutlook, 'notches'>,
   nowDay: number,
-  range: DayRange,
-  width: number,
+  { range, width }: LaneFrame,
 ): { groups: LaneGroup[]; height: number } {
   let y = 0;
   const groups: LaneGroup[] = [];
@@ -111,7 +114,7 @@ export function layLanes(
       const lane: Lane = {
         row,
         y,
-        pieces: ribbon === undefined ? [] : piecesOf(ribbon, edges, nowDay, range, width),
+        pieces: ribbon === undefined ? [] : piecesOf(ribbon, edges, nowDay, { range, width }),
         ticks: ticksOf(row, range, width),
         notches: notches
           .filter(({ componentKey }) => componentKey === row.componentKey)

@@ -93,11 +93,9 @@ describe('lanes', () => {
   test('groups keep their order, lanes the order they come in, and none overlap', () => {
     const { groups, height } = layLanes(
       [row('pump', 'cooling'), row('belt', 'timing'), row('idler', 'timing')],
-      drawn('pump', 'belt', 'idler'),
-      [],
+      { ...drawn('pump', 'belt', 'idler'), notches: [] },
       NOW,
-      range,
-      900,
+      { range, width: 900 },
     );
     expect(groups.map(({ group, lanes }) => [group, lanes.map(({ row: { key } }) => key)])).toEqual([
       ['timing', ['belt', 'idler']],
@@ -108,7 +106,8 @@ describe('lanes', () => {
     expect(height).toBe(2 * LANE.groupHeight + 3 * LANE.height);
   });
   test('the ribbon is thin in the past and widest where most failures are expected', () => {
-    const [lane] = layLanes([row('belt', 'timing')], drawn('belt'), [], NOW, range, 900).groups[0]!.lanes;
+    const [lane] = layLanes([row('belt', 'timing')], { ...drawn('belt'), notches: [] }, NOW, { range, width: 900 })
+      .groups[0]!.lanes;
     expect(lane!.pieces.map(({ past }) => past)).toEqual([true, false, false, false]);
     expect(lane!.pieces[0]!.height).toBe(LANE.thinnest);
     expect(lane!.pieces[2]!.height).toBe(LANE.thickest);
@@ -121,7 +120,8 @@ describe('lanes', () => {
       { componentKey: 'belt', day: 10, certainty: 'done' as const },
       { componentKey: 'pump', day: NOW - 50, certainty: 'done' as const },
     ];
-    const [lane] = layLanes([row('belt', 'timing')], drawn('belt'), notches, NOW, range, 900).groups[0]!.lanes;
+    const [lane] = layLanes([row('belt', 'timing')], { ...drawn('belt'), notches }, NOW, { range, width: 900 })
+      .groups[0]!.lanes;
     expect(lane!.notches.map(({ believed, before }) => [believed, before])).toEqual([
       [true, false],
       [false, true],
@@ -140,11 +140,9 @@ describe('lanes', () => {
           authorities: [said(NOW + 100), said(range.from - 400), said(range.to + 900), said(null)] as never,
         }),
       ],
-      drawn('belt'),
-      [],
+      { ...drawn('belt'), notches: [] },
       NOW,
-      range,
-      900,
+      { range, width: 900 },
     ).groups[0]!.lanes;
     expect(lane!.ticks.map(({ beyond }) => beyond)).toEqual([null, 'before', 'after']);
     expect(lane!.ticks[0]!.x).toBeCloseTo(xOfDay(range, 900, NOW + 100), 9);
@@ -160,18 +158,19 @@ describe('lanes', () => {
           ] as never,
         }),
       ],
-      drawn('belt'),
-      [],
+      { ...drawn('belt'), notches: [] },
       NOW,
-      range,
-      900,
+      { range, width: 900 },
     ).groups[0]!.lanes;
     expect(lane!.looks).toEqual([{ day: NOW - 30, result: 'worn', x: xOfDay(range, 900, NOW - 30) }]);
   });
   test('nothing of a ribbon lies outside the strip, whatever span is shown', () => {
     for (const years of [2, 4, 8] as const) {
       const shown = rangeOf(NOW, NOW - 3000, years);
-      const [lane] = layLanes([row('belt', 'timing')], drawn('belt'), [], NOW, shown, 700).groups[0]!.lanes;
+      const [lane] = layLanes([row('belt', 'timing')], { ...drawn('belt'), notches: [] }, NOW, {
+        range: shown,
+        width: 700,
+      }).groups[0]!.lanes;
       for (const { x, width } of lane!.pieces) expect(x >= -1e-9 && x + width <= 700 + 1e-9 && width > 0).toBe(true);
     }
   });

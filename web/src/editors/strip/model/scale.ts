@@ -48,18 +48,21 @@ export function niceStep(least: number): number {
 
 type Path = Parameters<typeof distanceAtDay>[0];
 
-/** Distance ticks, laid on the calendar through the usage path, at least `gap` pixels apart. */
-export function distanceTicks(path: Path, range: DayRange, width: number, unit: DistanceUnit, gap = 84): AxisTick[] {
+/** Pixels that two distance ticks keep between them. */
+const DISTANCE_GAP = 84;
+
+/** Distance ticks, laid on the calendar through the usage path. */
+export function distanceTicks(path: Path, range: DayRange, width: number, unit: DistanceUnit): AxisTick[] {
   const first = fromKm(distanceAtDay(path, range.from), unit);
   const last = fromKm(distanceAtDay(path, range.to), unit);
   if (!(last > first)) return [];
-  const step = niceStep(((last - first) * gap) / width);
+  const step = niceStep(((last - first) * DISTANCE_GAP) / width);
   const ticks: AxisTick[] = [];
   for (let value = Math.ceil(first / step) * step; value <= last; value += step) {
     const x = xOfDay(range, width, dayAtDistance(path, toKm(value, unit)));
     const before = ticks.at(-1);
     // A path that was steep in the past crowds its ticks: the crowded ones are left out, not drawn over each other.
-    if (x >= 26 && x <= width - 26 && (before === undefined || x - before.x >= gap * 0.7))
+    if (x >= 26 && x <= width - 26 && (before === undefined || x - before.x >= DISTANCE_GAP * 0.7))
       ticks.push({ x, label: value.toLocaleString('en-GB') });
   }
   return ticks;

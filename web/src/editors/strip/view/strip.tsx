@@ -127,7 +127,7 @@ export function Strip({
   const rows = useMemo(() => answer.rows.filter(({ verdict }) => verdict !== 'behind_it'), [answer]);
   const range = useMemo(() => rangeOf(answer.today, answer.usage.startDay, years), [answer, years]);
   const { groups, height } = useMemo(
-    () => layLanes(rows, drawing, notches, answer.today, range, width),
+    () => layLanes(rows, { ...drawing, notches }, answer.today, { range, width }),
     [rows, drawing, answer, notches, range, width],
   );
   const path = answer.usage;
