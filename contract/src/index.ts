@@ -49,6 +49,7 @@ export {
   weakPointId,
 } from './common.ts';
 export { type ErrorCode, ERRORS, problemDetails, type ProblemDetails } from './errors.ts';
+export { FAULTS, SAID, type Said } from './said.ts';
 export { fleetProgress, type FleetProgress, ROUND_STATES } from './fleet.ts';
 export {
   libraryPack,

@@ -1,3 +1,4 @@
+import { FAULTS } from '@crosspeen/contract';
 import type { EntityManager } from 'typeorm';
 import type { LibraryService, RevisedKnowledge } from './library.ts';
 import { badField } from '../platform/problem.ts';
@@ -9,7 +10,7 @@ export async function engineOnFile(
   familyId: string,
 ): Promise<RevisedKnowledge> {
   const knowledge = await library.family(manager, familyId);
-  if (!knowledge) throw badField('familyId', 'is no engine of the library; choose one from the list');
+  if (!knowledge) throw badField('familyId', FAULTS.noEngine);
   return knowledge;
 }
 
@@ -28,7 +29,6 @@ export async function pointOfEngine(
       where w.id = $1`,
     [weakPointId],
   );
-  if (rows[0]?.family_id !== familyId)
-    throw badField('weakPointId', 'is no weak point of this engine; pick one from its list');
+  if (rows[0]?.family_id !== familyId) throw badField('weakPointId', FAULTS.noWeakPoint);
   return rows[0];
 }

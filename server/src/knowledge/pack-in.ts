@@ -1,4 +1,4 @@
-import type { Pack } from '@crosspeen/contract';
+import { SAID, type Pack } from '@crosspeen/contract';
 import { foundBy } from '../platform/search.ts';
 import { customaryKm, compactKey, isoFromDay } from '@crosspeen/core';
 import { In, type EntityManager } from 'typeorm';
@@ -25,8 +25,7 @@ async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: Read
     [JSON.stringify(given)],
   );
   if (clashing.length === 0) return;
-  throw new Problem('bad_file', {
-    detail: 'This pack has an engine code that is on file under another key. Nothing was written.',
+  throw new Problem(SAID.engineCodeTaken, {
     fields: clashing.map(({ key, code, other }) => ({
       path: `families.${key}.code`,
       message: `“${code}” is on file as “${other}”; give the family that key in the pack, or correct its code`,
@@ -228,8 +227,7 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     ],
   );
   if (clashing.length > 0) {
-    throw new Problem('bad_file', {
-      detail: 'This pack has a notice that is on file under another key. Nothing was written.',
+    throw new Problem(SAID.noticeNumberTaken, {
       fields: clashing.map(({ key, number, other }) => ({
         path: `notices.${key}`,
         message: `number “${number}” is on file from the same authority as “${other}”; give it that key in the pack, or another number`,

@@ -1,4 +1,4 @@
-import { pack as packSchema, type Pack } from '@crosspeen/contract';
+import { SAID, pack as packSchema, type Pack } from '@crosspeen/contract';
 import { findNodeAtLocation, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import { Problem } from '../platform/problem.ts';
 
@@ -55,8 +55,7 @@ function notJson(text: string): Problem {
   const faults: ParseError[] = [];
   parseTree(text, faults, { disallowComments: true, allowTrailingComma: false });
   const places = faults.length > 0 ? faults : [{ error: 0, offset: 0, length: 0 }];
-  return new Problem('bad_file', {
-    detail: 'This file is no JSON; nothing was written.',
+  return new Problem(SAID.noJson, {
     fields: places.slice(0, MOST_REASONS).map(({ error, offset }) => {
       const near = text.slice(offset, offset + 20).split('\n')[0]!;
       return {
@@ -75,10 +74,7 @@ export function readPack(text: string): Pack {
   const deep = deeperThan(text, MOST_DEPTH);
   if (deep >= 0) {
     const message = `brackets are nested more than ${MOST_DEPTH} deep; no pack is`;
-    throw new Problem('bad_file', {
-      detail: 'This file is no library pack; nothing was written.',
-      fields: [{ path: `line ${lineOf(text, deep)}`, message }],
-    });
+    throw new Problem(SAID.noPack, { fields: [{ path: `line ${lineOf(text, deep)}`, message }] });
   }
   let json: unknown;
   try {
@@ -98,8 +94,7 @@ export function readPack(text: string): Pack {
     return 1;
   };
   const { issues } = checked.error;
-  throw new Problem('bad_file', {
-    detail: `This file is no valid library pack: ${issues.length} ${issues.length === 1 ? 'place has' : 'places have'} to be mended. Nothing was written.`,
+  throw new Problem(SAID.invalidPack(issues.length), {
     fields: issues
       .slice(0, MOST_REASONS)
       .map(({ path, message }) => ({

@@ -1,4 +1,4 @@
-import { sameJson, type AuditedName, type Changed, type ChangeId, type VehicleId } from '@crosspeen/contract';
+import { SAID, sameJson, type AuditedName, type Changed, type ChangeId, type VehicleId } from '@crosspeen/contract';
 import type { DataSource, DeepPartial, EntityManager, EntitySchema } from 'typeorm';
 import type { ShopClock } from '../platform/clock.ts';
 import { once, type Author } from '../platform/once.ts';
@@ -148,8 +148,7 @@ export class ChangeService {
         lock: { mode: 'pessimistic_write' },
       });
       if (!change) throw new Problem('not_found');
-      if (change.undoes !== null)
-        throw new Problem('already_undone', { detail: 'An undo is not undone; do the work again instead.' });
+      if (change.undoes !== null) throw new Problem(SAID.undoIsNotUndone);
       if (await manager.existsBy(ChangeEntity, { undoes: changeId })) throw new Problem('already_undone');
       const items = await manager.find(ChangeItemEntity, { where: { changeId }, order: { id: 'DESC' } });
       const journal = new Journal(manager, this.clock);

@@ -1,20 +1,20 @@
+import { FAULTS, SAID } from '@crosspeen/contract';
 import { Problem } from './problem.ts';
 
 /** What a row that would stand twice means to the person who wrote it, by the database's own name for the rule. */
 const STANDS_TWICE: Readonly<Record<string, () => Problem>> = {
   vehicle_plate: () => new Problem('plate_taken'),
-  notice_number: () => taken('number', 'is on file from the same authority; open that one, or correct the number'),
-  engine_family_code_key_key: () => taken('code', 'is the code of another engine here; one engine code is one family'),
-  part_number_key: () => taken('number', 'is a part of another component; a part belongs to one component'),
-  visit_job_once: () => taken('jobs', 'a weak point stands on a visit once'),
+  notice_number: () => taken('number', FAULTS.numberOnFile),
+  engine_family_code_key_key: () => taken('code', FAULTS.codeOfAnother),
+  part_number_key: () => taken('number', FAULTS.partOfAnother),
+  visit_job_once: () => taken('jobs', FAULTS.pointOnce),
   change_undoes_key: () => new Problem('already_undone'),
   library_change_undoes_key: () => new Problem('already_undone'),
   school_choice_once: () => new Problem('busy'),
   fleet_run_one: () => new Problem('busy'),
 };
 
-const taken = (path: string, message: string): Problem =>
-  new Problem('taken', { detail: `${path}: ${message}`, fields: [{ path, message }] });
+const taken = (path: string, message: string): Problem => new Problem('taken', { fields: [{ path, message }] });
 
 interface DriverError {
   readonly code?: unknown;
@@ -77,21 +77,16 @@ export function databaseProblem(error: unknown): Problem | null {
     case '23505':
       return STANDS_TWICE[String(constraint)]?.() ?? new Problem('taken');
     case '23503':
-      return new Problem('not_found', {
-        detail: 'Something this refers to is not there any more. Reload the page and choose again.',
-      });
+      return new Problem(SAID.referredGone);
     case '22021':
     case '22P05':
-      return new Problem('bad_input', { detail: 'The text holds a character that cannot be kept; take it out.' });
+      return new Problem(SAID.characterNotKept);
     case '22003':
     case '22007':
     case '22008':
     case '22P02':
     case '23514':
-      return new Problem('bad_input', {
-        detail:
-          'A number, a date or a choice is outside of what can be kept. Check the figures and try again; nothing was written.',
-      });
+      return new Problem(SAID.outsideOfWhatIsKept);
     case '40001':
     case '40P01':
     case '53300':

@@ -1,4 +1,4 @@
-import { ERRORS, sameJson, type ErrorCode } from '@crosspeen/contract';
+import { SAID, ERRORS, sameJson, type ErrorCode } from '@crosspeen/contract';
 import fp from 'fastify-plugin';
 import type { FastifyError } from 'fastify';
 import { hasZodFastifySchemaValidationErrors, isResponseSerializationError } from 'fastify-type-provider-zod';
@@ -20,16 +20,10 @@ const PROBLEM_TYPE = 'application/problem+json';
 const REQUEST_PROBLEMS: Readonly<Record<string, () => Problem>> = {
   FST_ERR_CTP_INVALID_MEDIA_TYPE: () => new Problem('unsupported_media'),
   FST_ERR_CTP_BODY_TOO_LARGE: () => new Problem('too_large'),
-  FST_ERR_CTP_EMPTY_JSON_BODY: () =>
-    new Problem('bad_input', {
-      detail: 'The request says it carries JSON and carries nothing. Send the fields, or leave its content type out.',
-    }),
-  FST_ERR_CTP_INVALID_JSON_BODY: () =>
-    new Problem('bad_input', { detail: 'What was sent is no JSON. Send it again as it was made.' }),
-  FST_ERR_CTP_INVALID_CONTENT_LENGTH: () =>
-    new Problem('bad_input', { detail: 'What was sent is shorter or longer than was said. Send it again.' }),
-  FST_ERR_BAD_URL: () =>
-    new Problem('bad_input', { detail: 'The address holds characters that cannot be read. Correct it and try again.' }),
+  FST_ERR_CTP_EMPTY_JSON_BODY: () => new Problem(SAID.emptyJson),
+  FST_ERR_CTP_INVALID_JSON_BODY: () => new Problem(SAID.brokenJson),
+  FST_ERR_CTP_INVALID_CONTENT_LENGTH: () => new Problem(SAID.wrongLength),
+  FST_ERR_BAD_URL: () => new Problem(SAID.unreadableAddress),
 };
 
 const BY_STATUS: Readonly<Record<number, ErrorCode>> = {
@@ -47,13 +41,7 @@ function problemOf(error: unknown): Problem {
       path: instancePath.replace(/^\//, '').replaceAll('/', '.'),
       message: message ?? 'cannot be used',
     }));
-    return new Problem('bad_input', {
-      detail: fields
-        .map(({ path, message }) => `${path || 'request'}: ${message}`)
-        .join('; ')
-        .slice(0, 600),
-      fields,
-    });
+    return new Problem('bad_input', { fields });
   }
   const { statusCode, code } = error as Partial<FastifyError>;
   const known = code === undefined ? undefined : REQUEST_PROBLEMS[code];
@@ -126,9 +114,7 @@ export const problems = fp(
       const page = request.method === 'GET' && !request.url.startsWith('/api/') && !request.url.startsWith('/assets/');
       // Paths of the interface all answer with the one page; its router does the rest.
       if (page && app.hasReplyDecorator('sendFile')) return reply.sendFile('index.html');
-      const details = new Problem('not_found', {
-        detail: `There is nothing at ${request.url.slice(0, 200)}.`,
-      }).toDetails();
+      const details = new Problem(SAID.nothingThere(request.url.slice(0, 200))).toDetails();
       return reply.status(ERRORS.not_found.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(details));
     });
     done();

@@ -1,4 +1,4 @@
-import type { WireQuestion, WireWhy } from '@crosspeen/contract';
+import { SAID, type WireQuestion, type WireWhy } from '@crosspeen/contract';
 import { explain, openQuestions } from '@crosspeen/core';
 import { Problem } from '../platform/problem.ts';
 import { questionOf, type Grounds } from './answer.ts';
@@ -10,8 +10,7 @@ export const wireQuestions = (grounds: Grounds): WireQuestion[] =>
 /** One chance taken apart, as it crosses the wire. Throws not_found. */
 export function whyOf(grounds: Grounds, weakPointId: string): WireWhy {
   const why = explain(questionOf(grounds).input, weakPointId);
-  if (why === null)
-    throw new Problem('not_found', { detail: 'This weak point does not apply to this engine as described.' });
+  if (why === null) throw new Problem(SAID.doesNotApply);
   return {
     chance: why.chance,
     steps: why.steps.map((step) => ({ ...step })),

@@ -1,4 +1,4 @@
-import type { Changed, ErrorCode, PackChoice, PackPreview } from '@crosspeen/contract';
+import { SAID, type Changed, type PackChoice, type PackPreview } from '@crosspeen/contract';
 import { Piscina } from 'piscina';
 import type { Author } from '../platform/once.ts';
 import { Problem } from '../platform/problem.ts';
@@ -14,8 +14,7 @@ export type PackTask =
     };
 
 export type PackOutcome =
-  | { readonly done: PackPreview | Changed }
-  | { readonly problem: { readonly code: ErrorCode; readonly extra: Problem['extra'] } };
+  { readonly done: PackPreview | Changed } | { readonly problem: Pick<Problem, 'said' | 'extra'> };
 
 export interface PackHands {
   readonly work: (announce: () => void) => PackWork;
@@ -43,12 +42,9 @@ export function packHands(file: string, url: string): PackHands {
       outcome = (await pool.run(task)) as PackOutcome;
     } catch (error) {
       if ((error as { code?: string }).code !== OUT_OF_MEMORY) throw error;
-      throw new Problem('bad_file', {
-        detail:
-          'This file takes more memory than there is for one. Split the pack and send the parts one after the other.',
-      });
+      throw new Problem(SAID.packTooBig);
     }
-    if ('problem' in outcome) throw new Problem(outcome.problem.code, outcome.problem.extra);
+    if ('problem' in outcome) throw new Problem(outcome.problem.said, outcome.problem.extra);
     return outcome.done as T;
   };
   return {

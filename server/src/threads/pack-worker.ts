@@ -21,6 +21,6 @@ export default async function work(task: PackTask): Promise<PackOutcome> {
     const problem = error instanceof Problem ? error : databaseProblem(error);
     if (problem === null) throw error;
     // Errors lose their class on the way between threads.
-    return { problem: { code: problem.code, extra: problem.extra } };
+    return { problem: { said: problem.said, extra: problem.extra } };
   }
 }

@@ -1,3 +1,4 @@
+import { SAID } from '@crosspeen/contract';
 import { createHash, type Hash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
@@ -121,8 +122,7 @@ export const exportArchive = async (source: DataSource, at: string): Promise<Rea
 
 /** What is wrong with an archive, by its line; null is the file as a whole. */
 const broken = (line: number | null, words: string): Problem =>
-  new Problem('bad_file', {
-    detail: `This archive cannot be read${line === null ? '' : `, line ${line}`}: ${words} Nothing was written.`,
+  new Problem(SAID.unreadableArchive(line, words), {
     fields: [{ path: line === null ? 'file' : `line ${line}`, message: words }],
   });
 

@@ -1,4 +1,4 @@
-import type { BenchDetail, BenchPart, BenchRow } from '@crosspeen/contract';
+import { SAID, type BenchDetail, type BenchPart, type BenchRow } from '@crosspeen/contract';
 import { experienceCurve, failuresAlone, MODEL_VERSION, natureOf, type ExperienceSummary } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { LibraryService } from '../../knowledge/library.ts';
@@ -52,8 +52,7 @@ export class BenchService {
     const weakPoint =
       row &&
       (await this.library.family(this.source.manager, row.familyId))?.weakPoints.find(({ id }) => id === weakPointId);
-    if (!row || !weakPoint)
-      throw new Problem('not_found', { detail: 'Nothing has been seen of this weak point on our own vehicles yet.' });
+    if (!row || !weakPoint) throw new Problem(SAID.nothingSeen);
     const failures = (await observationsOfPoint(this.source.manager, weakPointId))
       .filter(({ kind, broughtIn }) => !broughtIn && (kind === 'exact' || kind === 'interval'))
       .map(({ seen }) => seen.at);

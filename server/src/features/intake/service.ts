@@ -1,4 +1,6 @@
 import {
+  FAULTS,
+  SAID,
   INTAKE_COLUMNS,
   MOST_SHEET_BYTES,
   type IntakeFormats,
@@ -60,10 +62,7 @@ const LEFT_AFTER_SECONDS = 30;
 const AGAIN = { firstMs: 500, longestMs: 15_000, tries: 8 } as const;
 
 const badFile = (fault: SheetFault): Problem =>
-  new Problem('bad_file', {
-    detail: `This file cannot be read: ${fault.message}. Nothing was written.`,
-    fields: [{ path: `line ${fault.line}`, message: fault.words }],
-  });
+  new Problem(SAID.unreadableSheet(fault.message), { fields: [{ path: `line ${fault.line}`, message: fault.words }] });
 
 /** Failures that pass: the run goes on where it stopped. */
 function passes(error: unknown): boolean {
@@ -130,11 +129,7 @@ export class IntakeService {
           decoder = new TextDecoder(encoding);
         }
         const text = decoder.decode(piece, { stream: true });
-        if (text.includes('\u0000'))
-          throw new Problem('bad_file', {
-            detail:
-              'This is no text: it may be a spreadsheet’s own file or an archive. Save it as CSV and choose that.',
-          });
+        if (text.includes('\u0000')) throw new Problem(SAID.noText);
         if (place === 0) beginning = text.slice(0, 200_000);
         await this.source.query('insert into intake_piece (file_id, place, bytes) values ($1, $2, $3)', [
           id,
@@ -145,17 +140,13 @@ export class IntakeService {
       };
       for await (const chunk of body as AsyncIterable<Buffer>) {
         bytes += chunk.length;
-        if (bytes > MOST_SHEET_BYTES)
-          throw new Problem('too_large', {
-            detail: `The file has more than ${MOST_SHEET_BYTES / 1_000_000} MB. Split it and take the parts in one after the other.`,
-          });
+        if (bytes > MOST_SHEET_BYTES) throw new Problem(SAID.sheetTooLarge(MOST_SHEET_BYTES / 1_000_000));
         waiting.push(chunk);
         size += chunk.length;
         if (size >= PIECE) await keep();
       }
       await keep();
-      if (bytes === 0)
-        throw new Problem('bad_file', { detail: 'The file is empty. Save the sheet as CSV and choose it again.' });
+      if (bytes === 0) throw new Problem(SAID.emptySheet);
       const delimiter = guessDelimiter(beginning);
       await this.source.query('update intake_file set bytes = $2, encoding = $3, delimiter = $4 where id = $1', [
         id,
@@ -203,9 +194,8 @@ export class IntakeService {
       if (error instanceof SheetFault) throw badFile(error);
       throw error;
     }
-    if (headers.length === 0 || headers.every((header) => header === ''))
-      throw new Problem('bad_file', { detail: 'The first row must name the columns, such as Plate, Date, Reading.' });
-    if (seen.length === 0) throw new Problem('bad_file', { detail: 'There is nothing below the row of column names.' });
+    if (headers.length === 0 || headers.every((header) => header === '')) throw new Problem(SAID.noColumnNames);
+    if (seen.length === 0) throw new Problem(SAID.noRows);
     await this.source.query('update intake_file set headers = $2 where id = $1', [file.id, JSON.stringify(headers)]);
     const kind = wanted ?? guessKind(headers);
     const mapping = guessMapping(kind, headers);
@@ -244,7 +234,7 @@ export class IntakeService {
       "select id, name, bytes, encoding, delimiter from intake_file where id = $1 and state = 'held'",
       [fileId],
     );
-    if (!file) throw new Problem('not_found', { detail: 'This file is no longer held. Send it again.' });
+    if (!file) throw new Problem(SAID.fileGone);
     return this.look(file, kind);
   }
 
@@ -255,12 +245,11 @@ export class IntakeService {
   ): Promise<IntakeRun> {
     const columns: Readonly<Record<string, boolean>> = INTAKE_COLUMNS[kind];
     for (const column of Object.keys(mapping))
-      if (!Object.hasOwn(columns, column)) throw badField(`mapping.${column}`, `is no column of ${kind}`);
+      if (!Object.hasOwn(columns, column)) throw badField(`mapping.${column}`, FAULTS.noColumn(kind));
     for (const [column, must] of Object.entries(columns))
-      if (must && mapping[column] === undefined)
-        throw badField(`mapping.${column}`, 'is needed; say which column of the file it is');
+      if (must && mapping[column] === undefined) throw badField(`mapping.${column}`, FAULTS.columnNeeded);
     if (kind === 'vehicles' && mapping['plate'] === undefined && mapping['name'] === undefined)
-      throw badField('mapping.plate', 'or the name is needed, so that a vehicle can be found again');
+      throw badField('mapping.plate', FAULTS.plateOrName);
     const [begun] = await this.source.query<[{ id: string }[], number]>(
       `update intake_file
         set kind = $2, mapping = $3, formats = $4, state = 'running', started_at = clock_timestamp(),
@@ -269,10 +258,7 @@ export class IntakeService {
         returning id`,
       [fileId, kind, JSON.stringify(mapping), JSON.stringify(formats)],
     );
-    if (begun.length === 0)
-      throw new Problem('not_found', {
-        detail: 'This file is no longer held, or is being taken in already. Send it again.',
-      });
+    if (begun.length === 0) throw new Problem(SAID.fileGoneOrRunning);
     this.work(fileId);
     return this.run(fileId);
   }

@@ -1,4 +1,4 @@
-import type { Changed, PointDraft, PointState } from '@crosspeen/contract';
+import { FAULTS, SAID, type Changed, type PointDraft, type PointState } from '@crosspeen/contract';
 import { customaryKm, dayFromIso, type Span } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { once, type Author as Sender } from '../../platform/once.ts';
@@ -99,10 +99,9 @@ export class LibraryDesk {
     const { manager } = writer;
     const standing = pointId === null ? null : await manager.findOneBy(WeakPointEntity, { id: pointId });
     const variants = (await manager.findBy(VariantEntity, { familyId: draft.familyId })).map(({ key }) => key);
-    if (variants.length === 0) throw badField('familyId', 'is no engine of the library; choose one from the list');
+    if (variants.length === 0) throw badField('familyId', FAULTS.noEngine);
     for (const key of draft.variants)
-      if (!variants.includes(key))
-        throw badField('variants', `“${key}” is no variant of this engine; choose from the list`);
+      if (!variants.includes(key)) throw badField('variants', FAULTS.noVariantNamed(key));
     let { componentId } = draft;
     if (draft.newComponent !== null) {
       const { name, class: kind, group } = draft.newComponent;
@@ -113,7 +112,7 @@ export class LibraryDesk {
         ])
       ).get(key)!;
     } else if (!(await manager.existsBy(ComponentEntity, { id: componentId! })))
-      throw badField('componentId', 'is no component of the library; choose one, or name a new one');
+      throw badField('componentId', FAULTS.noComponent);
     return {
       family_id: draft.familyId,
       component_id: componentId,
@@ -198,10 +197,7 @@ export class LibraryDesk {
         const writer = new LibraryWriter(manager);
         const { id, familyId, summary } = await work(writer);
         const changeId = await writer.keep({ userId: author.userId, kind: 'edit', summary });
-        if (changeId === null)
-          throw new Problem('bad_input', {
-            detail: 'Nothing differs from what stands in the library; there is nothing to save.',
-          });
+        if (changeId === null) throw new Problem(SAID.nothingDiffers);
         if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
         return { id, changeId: changeId as Changed['changeId'], summary, vehicleId: null };
       }),
@@ -214,7 +210,7 @@ export class LibraryDesk {
   create(author: Author, draft: PointDraft): Promise<Changed> {
     return this.change(author, async (writer) => {
       const family = await writer.manager.findOneBy(FamilyEntity, { id: draft.familyId });
-      if (!family) throw badField('familyId', 'is no engine of the library; choose one from the list');
+      if (!family) throw badField('familyId', FAULTS.noEngine);
       const columns = await this.columns(writer, draft, null);
       const key = await this.freeKey(writer.manager, 'weak_point', `${family.key}-${slug(draft.title)}`);
       const last = await writer.manager.maximum(WeakPointEntity, 'position', { familyId: draft.familyId });
@@ -244,11 +240,8 @@ export class LibraryDesk {
       const now = await writer.manager.findOneBy(WeakPointEntity, { id });
       if (!now) throw new Problem('not_found');
       if (now.state !== 'draft' && now.state !== 'review' && author.role !== 'owner')
-        throw new Problem('not_allowed', {
-          detail: 'What is published is the owner’s to change. Write a draft of your own beside it.',
-        });
-      if (now.familyId !== draft.familyId)
-        throw badField('familyId', 'cannot change; write the weak point anew for the other engine');
+        throw new Problem(SAID.publishedIsTheOwners);
+      if (now.familyId !== draft.familyId) throw badField('familyId', FAULTS.engineStays);
       await writer.update('weak_point', id, await this.columns(writer, draft, id), version);
       await this.say(writer, id, draft.statement);
       return { id, familyId: draft.familyId, summary: `“${draft.title}” corrected` };
@@ -270,12 +263,8 @@ export class LibraryDesk {
       const now = await writer.manager.findOneBy(WeakPointEntity, { id });
       if (!now) throw new Problem('not_found');
       const who = STEPS[now.state][state];
-      if (who === undefined)
-        throw badField('state', `cannot follow on ${now.state}; reload the page to see where it stands`);
-      if (who === 'owner' && author.role !== 'owner')
-        throw new Problem('not_allowed', {
-          detail: 'Publishing, superseding and retiring are the owner’s. Put it up for review.',
-        });
+      if (who === undefined) throw badField('state', FAULTS.cannotFollow(now.state));
+      if (who === 'owner' && author.role !== 'owner') throw new Problem(SAID.publishingIsTheOwners);
       const { producedToDay, ...open } = now.appliesTo;
       // Retired from a production date on: engines made before it keep the weak point.
       const rule =
@@ -335,10 +324,8 @@ export class LibraryDesk {
         lock: { mode: 'pessimistic_write' },
       });
       if (!change) throw new Problem('not_found');
-      if (author.role !== 'owner' && change.userId !== author.userId)
-        throw new Problem('not_allowed', { detail: 'Somebody else wrote this; only the owner takes it back.' });
-      if (change.kind === 'undo')
-        throw new Problem('already_undone', { detail: 'An undo is not undone; do the work again instead.' });
+      if (author.role !== 'owner' && change.userId !== author.userId) throw new Problem(SAID.writtenBySomebodyElse);
+      if (change.kind === 'undo') throw new Problem(SAID.undoIsNotUndone);
       if (await manager.existsBy(LibraryChangeEntity, { undoes: changeId })) throw new Problem('already_undone');
       const writer = new LibraryWriter(manager);
       await writer.undo(changeId);

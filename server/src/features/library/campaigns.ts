@@ -1,4 +1,11 @@
-import type { CallDraft, CampaignRow, Changed, NoticeCampaignRow } from '@crosspeen/contract';
+import {
+  FAULTS,
+  SAID,
+  type CallDraft,
+  type CampaignRow,
+  type Changed,
+  type NoticeCampaignRow,
+} from '@crosspeen/contract';
 import { asksForWork, dayFromIso, VERDICTS } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -89,7 +96,7 @@ export class Campaigns {
   /** Vehicles that a weak point touches, likeliest first. Throws not_found. */
   async ofPoint(id: string, asked: Page): Promise<Paged<CampaignRow>> {
     if ((await this.source.query<unknown[]>('select 1 from weak_point where id = $1', [id])).length === 0)
-      throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
+      throw new Problem(SAID.weakPointGone);
     const rows = `select ${VEHICLE}, j.verdict, j.chance, j.due_day as "dueDay",
         ${doneAbout('(select component_id from weak_point where id = $1)', '($1)', 'c.weak_point_id = $1')}
       from judgement j
@@ -111,7 +118,7 @@ export class Campaigns {
    */
   async ofNotice(id: string, asked: Page): Promise<Paged<NoticeCampaignRow>> {
     const [notice] = await this.source.query<{ kind: string }[]>('select kind from notice where id = $1', [id]);
-    if (!notice) throw new Problem('not_found', { detail: 'This notice is not in the library any more.' });
+    if (!notice) throw new Problem(SAID.noticeGone);
     const points = '(select weak_point_id from notice_point where notice_id = $1)';
     const rows = `
       select t.*, t.answering >= t.issued as answered,
@@ -157,8 +164,7 @@ export class Campaigns {
 
   /** Puts a call on record, on the trail of its vehicle. */
   call(author: ChangeAuthor, { note, ...call }: CallDraft): Promise<Changed> {
-    if (dayFromIso(call.day)! > this.clock.today())
-      throw badField('day', 'has not come yet; write the day of the call');
+    if (dayFromIso(call.day)! > this.clock.today()) throw badField('day', FAULTS.callToCome);
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', call.vehicleId);
       const [table, id, field] =

@@ -1,4 +1,4 @@
-import type { Changed, Notice, NoticeDraft, NoticeRow } from '@crosspeen/contract';
+import { FAULTS, SAID, type Changed, type Notice, type NoticeDraft, type NoticeRow } from '@crosspeen/contract';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { badField, Problem } from '../../platform/problem.ts';
@@ -90,7 +90,7 @@ export class Notices {
        where n.id = $1`,
       [id],
     );
-    if (!found) throw new Problem('not_found', { detail: 'This notice is not in the library any more.' });
+    if (!found) throw new Problem(SAID.noticeGone);
     const {
       authorityId,
       authorityKind,
@@ -132,7 +132,7 @@ export class Notices {
       const key = await this.desk.freeKey(manager, 'authority', name);
       authorityId = (await writer.upsert('authority', [{ key, name, kind, region: null, pack_key: null }])).get(key)!;
     } else if (!(await manager.existsBy(AuthorityEntity, { id: authorityId! })))
-      throw badField('authorityId', 'is nobody on file; choose who says it, or name somebody new');
+      throw badField('authorityId', FAULTS.noAuthority);
     return {
       kind: draft.kind,
       authority_id: authorityId,
@@ -156,7 +156,7 @@ export class Notices {
       ),
     );
     points.forEach((point, i) => {
-      if (!known.has(point)) throw badField(`points.${i}`, 'is not in the library any more; take it out');
+      if (!known.has(point)) throw badField(`points.${i}`, FAULTS.pointGone);
     });
     await writeNoticePoints(writer, id, points);
   }
@@ -181,8 +181,7 @@ export class Notices {
       'select 1 from notice where authority_id = $1 and lower(number) = lower($2) and id is distinct from $3',
       [authorityId, number, id],
     );
-    if (taken.length > 0)
-      throw badField('number', 'is on file from the same authority already; correct that one, or the number');
+    if (taken.length > 0) throw badField('number', FAULTS.numberTaken);
   }
 
   /**
@@ -215,8 +214,7 @@ export class Notices {
 
   private async mayChange(manager: EntityManager, { userId, role }: Author, id: string): Promise<void> {
     const now = await manager.findOneBy(NoticeEntity, { id });
-    if (!now) throw new Problem('not_found', { detail: 'This notice is not in the library any more.' });
-    if (role !== 'owner' && now.writtenBy !== userId)
-      throw new Problem('not_allowed', { detail: 'Somebody else put this on file; only the owner changes it.' });
+    if (!now) throw new Problem(SAID.noticeGone);
+    if (role !== 'owner' && now.writtenBy !== userId) throw new Problem(SAID.filedBySomebodyElse);
   }
 }

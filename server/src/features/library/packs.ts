@@ -1,4 +1,5 @@
 import {
+  SAID,
   pack as packSchema,
   type Changed,
   type LibraryPack,
@@ -355,14 +356,11 @@ export class PackDesk {
     choices: Readonly<Record<string, PackChoice>>,
   ): Promise<Changed> {
     const upload = await manager.findOneBy(PackUploadEntity, { id: uploadId });
-    if (!upload) throw new Problem('not_found', { detail: 'This file is no longer held. Send it again.' });
+    if (!upload) throw new Problem(SAID.fileGone);
     const pack = packSchema.parse(upload.pack);
     const rows = await this.diff(pack);
     const unknown = Object.keys(choices).filter((id) => !rows.some((row) => row.id === id));
-    if (unknown.length > 0)
-      throw new Problem('changed_meanwhile', {
-        detail: 'The library has changed since the file was shown. Send it again and look at what differs now.',
-      });
+    if (unknown.length > 0) throw new Problem(SAID.libraryMovedOn);
     for (const row of rows)
       if (choices[row.id] !== undefined && !row.choices.includes(choices[row.id]!))
         throw new Problem('bad_input', {

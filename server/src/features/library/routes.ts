@@ -1,4 +1,6 @@
 import {
+  FAULTS,
+  SAID,
   anyText,
   callDraft,
   campaignQuery,
@@ -351,8 +353,7 @@ export const libraryRoutes =
       },
       async (request, reply) => {
         const ids = request.query.families.split(',').filter(Boolean);
-        for (const id of ids)
-          if (!familyId.safeParse(id).success) throw badField('families', 'must be ids of engines, parted by commas');
+        for (const id of ids) if (!familyId.safeParse(id).success) throw badField('families', FAULTS.engineIds);
         const { workshopName } = await settings.now();
         const name = workshopName || 'Our workshop';
         const pack = await exportPack(
@@ -426,13 +427,10 @@ export const libraryRoutes =
 
 /** A file's bytes as text. Throws bad_file when they are no UTF-8. */
 function textOf(body: unknown): string {
-  if (!Buffer.isBuffer(body) || body.length === 0)
-    throw new Problem('bad_file', { detail: 'The file is empty. Choose the pack’s JSON file.' });
+  if (!Buffer.isBuffer(body) || body.length === 0) throw new Problem(SAID.emptyPack);
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(body);
   } catch {
-    throw new Problem('bad_file', {
-      detail: 'This file is no text in UTF-8. A pack is a JSON file; save it as UTF-8 and send it again.',
-    });
+    throw new Problem(SAID.packNotUtf8);
   }
 }

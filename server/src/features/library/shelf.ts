@@ -1,14 +1,15 @@
-import type {
-  EngineChoice,
-  LibraryAuthority,
-  LibraryChange,
-  LibraryComponent,
-  LibraryFamily,
-  LibraryFamilyRow,
-  LibraryOperation,
-  LibraryPoint,
-  LibraryPointRow,
-  PointState,
+import {
+  SAID,
+  type EngineChoice,
+  type LibraryAuthority,
+  type LibraryChange,
+  type LibraryComponent,
+  type LibraryFamily,
+  type LibraryFamilyRow,
+  type LibraryOperation,
+  type LibraryPoint,
+  type LibraryPointRow,
+  type PointState,
 } from '@crosspeen/contract';
 import { formatSpans, natureOf, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
@@ -200,8 +201,7 @@ export class LibraryShelf {
   /** One engine with its variants, features, operations and weak points. Throws not_found. */
   async family(id: string): Promise<LibraryFamily> {
     const knowledge = await familyKnowledge(this.source.manager, id);
-    if (!knowledge)
-      throw new Problem('not_found', { detail: 'This engine is not in the library. Go back to the list.' });
+    if (!knowledge) throw new Problem(SAID.engineGone);
     const [points, operations, counts] = await Promise.all([
       this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
         `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes"
@@ -246,7 +246,7 @@ export class LibraryShelf {
        where w.id = $1`,
       [id],
     );
-    if (!row) throw new Problem('not_found', { detail: 'This weak point is not in the library any more.' });
+    if (!row) throw new Problem(SAID.weakPointGone);
     const [parts, operations, engines, variants, notices] = await Promise.all([
       this.source.query<LibraryPoint['parts']>(
         `select number, name, grade, revision, how_to_tell as "howToTell", supersedes, price_minor as "priceMinor"

@@ -1,4 +1,11 @@
-import type { LookupAnswer, LookupMeaning, Settings, WireQuestion, WireWhy } from '@crosspeen/contract';
+import {
+  SAID,
+  type LookupAnswer,
+  type LookupMeaning,
+  type Settings,
+  type WireQuestion,
+  type WireWhy,
+} from '@crosspeen/contract';
 import { compactKey, understandLine, type UnderstoodLine } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -203,8 +210,7 @@ export class LookupService {
    */
   async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
     const { answerable } = await this.ask(request);
-    if (answerable === null)
-      throw new Problem('not_found', { detail: 'The line has no answer to take apart. Ask it again.' });
+    if (answerable === null) throw new Problem(SAID.nothingToTakeApart);
     return whyOf(answerable, weakPointId);
   }
 }

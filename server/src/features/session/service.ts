@@ -1,5 +1,5 @@
 import { hash, verify } from '@node-rs/argon2';
-import { ROLES, type Role, type SessionState, type SessionUser } from '@crosspeen/contract';
+import { SAID, ROLES, type Role, type SessionState, type SessionUser } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -145,10 +145,7 @@ export class SessionService {
     });
     const seconds = Math.ceil(Math.max(...waits));
     if (seconds <= 0) return;
-    throw new Problem('too_many_tries', {
-      detail: `Too many wrong passwords. Wait ${seconds} ${seconds === 1 ? 'second' : 'seconds'} and try again.`,
-      retryAfterSeconds: seconds,
-    });
+    throw new Problem(SAID.waitSeconds(seconds), { retryAfterSeconds: seconds });
   }
 
   /** Lets go of what has ended: sessions that are over, and tries that nobody holds against anybody any more. */

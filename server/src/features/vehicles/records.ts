@@ -1,4 +1,4 @@
-import type { Changed, FindingCreate, ServiceCreate } from '@crosspeen/contract';
+import { FAULTS, type Changed, type FindingCreate, type ServiceCreate } from '@crosspeen/contract';
 import { dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, type School } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
@@ -90,21 +90,18 @@ export class VehicleRecordService {
     const today = this.clock.today();
     if (day !== null) {
       const number = dayFromIso(day)!;
-      if (number > today) throw badField('day', 'has not come yet; plan a visit for work to come');
+      if (number > today) throw badField('day', FAULTS.workToCome);
       return { day, km: km ?? Math.max(0, Math.round(distanceAtDay(path, number) - offsetKm)) };
     }
     // A figure that two clusters have shown belongs to two dates.
-    if (changed)
-      throw badField('day', 'is needed here: the cluster was replaced, and the reading alone does not tell when');
-    if (km! > distanceAtDay(path, today) + 500)
-      throw badField('km', 'is more than the meter shows today; add the new reading first, or correct the figure');
+    if (changed) throw badField('day', FAULTS.dayNeeded);
+    if (km! > distanceAtDay(path, today) + 500) throw badField('km', FAULTS.beyondTheMeter);
     return { day: isoFromDay(Math.min(today, Math.round(dayAtDistance(path, km!)))), km };
   }
 
   async addFinding(author: ChangeAuthor, id: string, finding: FindingCreate): Promise<Changed> {
     const { sinceDay } = finding;
-    if (sinceDay && sinceDay >= finding.day)
-      throw badField('sinceDay', 'must lie before the day it was found; it was running then');
+    if (sinceDay && sinceDay >= finding.day) throw badField('sinceDay', FAULTS.sinceBeforeFound);
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const point = await pointOfEngine(journal.manager, vehicle.familyId, finding.weakPointId);
@@ -173,7 +170,7 @@ export class VehicleRecordService {
       );
       for (const choice of before) await journal.retract('school_choice', choice.id);
       if (school === null) {
-        if (before.length === 0) throw badField('school', 'is the shop’s own already');
+        if (before.length === 0) throw badField('school', FAULTS.schoolAlready);
         return { id: before[0]!.id, vehicleId: id, summary: `The shop’s own school again for ${what}` };
       }
       const row = await journal.insert('school_choice', {

@@ -1,4 +1,4 @@
-import type { Changed, VehicleCreate, VehicleUpdate } from '@crosspeen/contract';
+import { FAULTS, type Changed, type VehicleCreate, type VehicleUpdate } from '@crosspeen/contract';
 import { foundBy } from '../../platform/search.ts';
 import { compactKey, dayFromIso } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
@@ -27,16 +27,16 @@ export class VehicleRegistry {
   private async columns(manager: EntityManager, fields: Fields, id: string | null): Promise<Partial<VehicleRow>> {
     const knowledge = await engineOnFile(this.library, manager, fields.familyId);
     if (fields.variantKey !== null && !knowledge.variants.some(({ key }) => key === fields.variantKey))
-      throw badField('variantKey', 'is no variant of this engine; choose one from the list');
+      throw badField('variantKey', FAULTS.noVariant);
     if (fields.firstRegistered !== null && dayFromIso(fields.firstRegistered)! > this.clock.today())
-      throw badField('firstRegistered', 'has not come yet; write the date of first registration');
+      throw badField('firstRegistered', FAULTS.registrationToCome);
     if (fields.firstSeen !== null && dayFromIso(fields.firstSeen)! > this.clock.today())
-      throw badField('firstSeen', 'has not come yet; write the day it first came to this workshop');
+      throw badField('firstSeen', FAULTS.firstSeenToCome);
     for (const key of Object.keys(fields.features))
       if (!knowledge.features.some((feature) => feature.key === key))
-        throw badField(`features.${key}`, 'is no feature of this engine; choose one from the list');
+        throw badField(`features.${key}`, FAULTS.noFeature);
     const plateKey = fields.plate ? compactKey(fields.plate) : null;
-    if (plateKey === '') throw badField('plate', 'has no letters or digits; write it as it stands on the vehicle');
+    if (plateKey === '') throw badField('plate', FAULTS.noLetters);
     if (plateKey !== null) {
       const taken = await manager.query<{ id: string }[]>(
         'select id from vehicle where plate_key = $1 and retracted_at is null and id is distinct from $2',
@@ -44,7 +44,7 @@ export class VehicleRegistry {
       );
       if (taken.length > 0)
         throw new Problem('plate_taken', {
-          fields: [{ path: 'plate', message: 'is on file already; open that vehicle, or correct the plate' }],
+          fields: [{ path: 'plate', message: FAULTS.plateTaken }],
           current: { id: taken[0]!.id },
         });
     }
@@ -112,7 +112,7 @@ export class VehicleRegistry {
             where c.key = $2 and exists (select 1 from weak_point w where w.component_id = c.id and w.family_id = $1)`,
           [row.familyId, about.slice(8)],
         );
-        if (!component) throw badField('about', 'names no part of this engine; pick a question from the list');
+        if (!component) throw badField('about', FAULTS.noPart);
         const record = await journal.insert('service_record', {
           vehicleId: id,
           componentId: component.id,
@@ -130,18 +130,16 @@ export class VehicleRegistry {
         });
         return { id: record.id, vehicleId: id, summary: `${component.name}: known not renewed` };
       }
-      if (Object.keys(known).length === 0)
-        throw badField('answer', 'does not answer this question; pick one of its answers');
+      if (Object.keys(known).length === 0) throw badField('answer', FAULTS.noAnswer);
       const { variantKey, model, market, features, fitted } = { ...row, ...known };
       const knowledge = await engineOnFile(this.library, journal.manager, row.familyId);
       if (variantKey !== null && !knowledge.variants.some(({ key }) => key === variantKey))
-        throw badField('answer', 'is no variant of this engine; pick one from the list');
+        throw badField('answer', FAULTS.noVariantAnswer);
       for (const key of Object.keys(features))
-        if (!knowledge.features.some((feature) => feature.key === key))
-          throw badField('about', 'names no feature of this engine; pick a question from the list');
+        if (!knowledge.features.some((feature) => feature.key === key)) throw badField('about', FAULTS.noFeatureAsked);
       for (const key of Object.keys(fitted))
         if (!knowledge.weakPoints.some(({ componentKey }) => componentKey === key))
-          throw badField('about', 'names no part of this engine; pick a question from the list');
+          throw badField('about', FAULTS.noPart);
       await journal.update('vehicle', id, { variantKey, model, market, features, fitted });
       return { id, vehicleId: id, summary: `${calledBy(row)}: ${about.split(':')[0]} settled` };
     });

@@ -1,4 +1,4 @@
-import type { Changed, VisitCreate, VisitDone } from '@crosspeen/contract';
+import { FAULTS, type Changed, type VisitCreate, type VisitDone } from '@crosspeen/contract';
 import { dayFromIso, distanceAtDay } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -57,8 +57,7 @@ export class VisitService {
 
   /** Plans a visit. A visit lies today or later: what was done before is a service record. */
   async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs }: VisitCreate): Promise<Changed> {
-    if (dayFromIso(day)! < this.clock.today())
-      throw badField('day', 'lies in the past; plan the visit for today or later');
+    if (dayFromIso(day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', vehicleId);
       const row = await journal.insert('visit', {
@@ -90,8 +89,7 @@ export class VisitService {
     visitId: string,
     { version, day, km, note, jobs }: VisitCreate & { version: number },
   ): Promise<Changed> {
-    if (dayFromIso(day)! < this.clock.today())
-      throw badField('day', 'lies in the past; plan the visit for today or later');
+    if (dayFromIso(day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
     return this.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
@@ -131,8 +129,7 @@ export class VisitService {
     visitId: string,
     { version, day, km, findings, cameOut, skipped }: VisitDone,
   ): Promise<Changed> {
-    if (dayFromIso(day)! > this.clock.today())
-      throw badField('day', 'has not come yet; mark the visit done on the day');
+    if (dayFromIso(day)! > this.clock.today()) throw badField('day', FAULTS.doneToCome);
     return this.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
