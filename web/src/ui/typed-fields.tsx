@@ -27,6 +27,12 @@ export function kmTyped(text: string, unit: DistanceUnit): number | null {
   return value === null ? null : toKm(value, (match?.[2]?.toLowerCase() as DistanceUnit | undefined) ?? unit);
 }
 
+/** How hard a vehicle is used, typed such as x1.3; null when it is no factor from x0.2 to x5. */
+export function factorTyped(text: string): number | null {
+  const factor = Number(text.trim().replace(/^x/i, '').replace(',', '.'));
+  return factor >= 0.2 && factor <= 5 ? factor : null;
+}
+
 /** A distance as it is put into a field for correcting. */
 export const distanceTyped = (km: number, unit: DistanceUnit): string => String(Math.round(fromKm(km, unit)));
 

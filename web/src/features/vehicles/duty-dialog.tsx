@@ -1,6 +1,7 @@
 import type { Settings, Vehicle, VehicleUpdate } from '@crosspeen/contract';
-import { DUTY_KEYS, DUTY_QUESTIONS, type DutyKey, type DutyLevel, type DutyProfile } from '@crosspeen/core';
-import { useState, type ReactNode } from 'react';
+import { DUTY_KEYS, DUTY_QUESTIONS, type DutyKey, type DutyLevel } from '@crosspeen/core';
+import type { ReactNode } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -8,6 +9,12 @@ import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { factorTyped } from '../../ui/typed-fields.tsx';
+
+interface DutyValues {
+  readonly duty: Readonly<Record<DutyKey, DutyLevel | 'unknown'>>;
+  readonly severity: string;
+}
 
 /** How the vehicle is used, in plain questions; what each answer does stands beside it. */
 export default function DutyDialog({
@@ -19,17 +26,22 @@ export default function DutyDialog({
   settings: Settings;
   onClose: () => void;
 }): ReactNode {
-  const [duty, setDuty] = useState<DutyProfile>(vehicle.duty);
-  const [severity, setSeverity] = useState(`x${vehicle.severity}`);
-  const [tried, setTried] = useState(false);
+  const { control, register, setValue, handleSubmit, formState } = useForm<DutyValues>({
+    defaultValues: {
+      duty: Object.fromEntries(DUTY_KEYS.map((key) => [key, vehicle.duty[key] ?? 'unknown'])),
+      severity: `x${vehicle.severity}`,
+    },
+  });
+  const answers = useWatch({ control, name: 'duty' });
   const save = useChange((body: VehicleUpdate, key) => change('PUT', `/api/vehicles/${vehicle.id}`, body, key));
-  const factor = Number(severity.trim().replace(/^x/i, '').replace(',', '.'));
-  const fits = factor >= 0.2 && factor <= 5;
-  const answer = (key: DutyKey, level: DutyLevel | 'unknown'): void =>
-    setDuty((before) => {
-      const { [key]: _taken, ...rest } = before;
-      return level === 'unknown' ? rest : { ...rest, [key]: level };
-    });
+  const send = handleSubmit(({ duty, severity }) => {
+    const { engine: _engine, id: _id, ...fields } = vehicle;
+    const known = DUTY_KEYS.flatMap((key) => (duty[key] === 'unknown' ? [] : [[key, duty[key]] as const]));
+    save.mutate(
+      { ...fields, duty: Object.fromEntries(known), severity: factorTyped(severity)! },
+      { onSuccess: onClose },
+    );
+  });
   const options = (key: DutyKey) => {
     const { some, much } = DUTY_QUESTIONS[key];
     const factors = settings.dutyFactors[key];
@@ -48,21 +60,13 @@ export default function DutyDialog({
       description="What is not known counts as ordinary use. The factors are the shop’s own view; the owner sets them in the settings."
       wide
     >
-      <form
-        className="grid gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          setTried(true);
-          const { engine: _engine, id: _id, ...fields } = vehicle;
-          if (fits) save.mutate({ ...fields, duty, severity: factor }, { onSuccess: onClose });
-        }}
-      >
+      <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
         {DUTY_KEYS.map((key) => (
           <div key={key}>
             <Choices
               label={DUTY_QUESTIONS[key].question}
-              value={duty[key] ?? 'unknown'}
-              onChange={(level) => answer(key, level)}
+              value={answers[key]}
+              onChange={(level) => setValue(`duty.${key}`, level)}
               options={options(key)}
             />
             <p className="mt-0.5 text-sm text-soft">
@@ -74,9 +78,10 @@ export default function DutyDialog({
         <TextField
           label="And by your own judgement"
           hint="x1 leaves it at the answers; x1.3 counts every distance harder still"
-          value={severity}
-          onChange={(event) => setSeverity(event.target.value)}
-          error={tried && !fits ? 'write x0.2 to x5; x1 is usual use' : fieldProblem(save.error, 'severity')}
+          {...register('severity', {
+            validate: (text) => factorTyped(text) !== null || 'write x0.2 to x5; x1 is usual use',
+          })}
+          error={formState.errors.severity?.message ?? fieldProblem(save.error, 'severity')}
           autoComplete="off"
         />
         <FormProblem error={save.error} fields={['severity']} />

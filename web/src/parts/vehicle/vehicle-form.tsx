@@ -8,7 +8,7 @@ import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
-import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
+import { DayField, factorTyped, isoTyped } from '../../ui/typed-fields.tsx';
 import type { VehicleValues } from './vehicle-values.ts';
 import { optionsOf } from '../../ui/select.tsx';
 import { FormSelect } from '../../ui/form-fields.tsx';
@@ -121,10 +121,7 @@ export function VehicleForm({
           label="Use"
           hint="x1 usual, x1.3 hard"
           {...register('severity', {
-            validate: (text) => {
-              const factor = Number(text.replace(/^x/i, '').replace(',', '.'));
-              return (factor >= 0.2 && factor <= 5) || 'write x0.2 to x5; x1 is usual use';
-            },
+            validate: (text) => factorTyped(text) !== null || 'write x0.2 to x5; x1 is usual use',
           })}
           error={said('severity')}
           autoComplete="off"

@@ -1,6 +1,6 @@
 import type { VehicleUpdate } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
-import { isoTyped } from '../../ui/typed-fields.tsx';
+import { factorTyped, isoTyped } from '../../ui/typed-fields.tsx';
 
 /** A vehicle as it is typed. */
 export interface VehicleValues {
@@ -60,7 +60,7 @@ export const vehicleFields = (
   variantKey: values.variantKey || null,
   firstRegistered: values.registered.trim() === '' ? null : isoTyped(values.registered, today),
   odometerUnit: values.odometerUnit,
-  severity: Number(values.severity.replace(/^x/i, '').replace(',', '.')),
+  severity: factorTyped(values.severity) ?? NaN,
   contact: values.contact.trim() || null,
   note: values.note.trim() || null,
 });

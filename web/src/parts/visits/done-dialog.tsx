@@ -1,6 +1,7 @@
 import type { Visit, VisitDone } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -8,7 +9,8 @@ import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { distanceText } from '../../ui/units.ts';
-import { DayField, DistanceField, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
+import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
+import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 
 type Outcome = 'done' | 'done_sound' | 'done_worn' | 'done_failed' | 'sound' | 'worn' | 'failed' | 'skipped' | 'unsaid';
 
@@ -35,6 +37,13 @@ const FOUND = {
   done_failed: 'failed',
 } as const;
 
+interface DoneValues {
+  readonly day: string;
+  readonly distance: string;
+  readonly outcomes: Readonly<Record<string, Outcome>>;
+}
+const [NO_DATE, NO_READING] = ['write a date such as today', 'write what the meter showed'];
+
 /** Marks a visit done: what was renewed, what was found, at which reading. */
 export default function DoneDialog({
   visit,
@@ -49,16 +58,37 @@ export default function DoneDialog({
   expectedKm: number;
   onClose: () => void;
 }): ReactNode {
-  const [day, setDay] = useState(isoFromDay(today));
   // Nothing is recorded that nobody said: neither what a look found nor what the meter showed is filled in beforehand.
-  const [distance, setDistance] = useState('');
-  const [outcomes, setOutcomes] = useState<Readonly<Record<string, Outcome>>>(() =>
-    Object.fromEntries(visit.jobs.map((job) => [job.weakPointId, job.action === 'renew' ? 'done' : 'unsaid'])),
-  );
-  const [tried, setTried] = useState(false);
+  const { control, setValue, handleSubmit } = useForm<DoneValues>({
+    defaultValues: {
+      day: isoFromDay(today),
+      distance: '',
+      outcomes: Object.fromEntries(
+        visit.jobs.map((job) => [job.weakPointId, job.action === 'renew' ? 'done' : 'unsaid']),
+      ),
+    },
+  });
+  const outcomes = useWatch({ control, name: 'outcomes' });
   const done = useChange((body: VisitDone, key) => change('POST', `/api/visits/${visit.id}/done`, body, key));
-  const iso = isoTyped(day, today);
-  const km = kmTyped(distance, unit);
+  const send = handleSubmit(({ day, distance }) => {
+    const resultOf = (job: Visit['jobs'][number]) => ({
+      weakPointId: job.weakPointId,
+      result: FOUND[outcomes[job.weakPointId] as keyof typeof FOUND],
+    });
+    const having = (wanted: readonly Outcome[]): Visit['jobs'] =>
+      visit.jobs.filter((job) => wanted.includes(outcomes[job.weakPointId]!));
+    done.mutate(
+      {
+        version: visit.version,
+        day: isoTyped(day, today)!,
+        km: kmTyped(distance, unit)!,
+        skipped: having(['skipped', 'unsaid']).map((job) => job.weakPointId),
+        findings: having(['sound', 'worn', 'failed']).map(resultOf),
+        cameOut: having(['done_sound', 'done_worn', 'done_failed']).map(resultOf),
+      },
+      { onSuccess: onClose },
+    );
+  });
   const unsaid = visit.jobs.filter((job) => outcomes[job.weakPointId] === 'unsaid').length;
   return (
     <Dialog
@@ -68,46 +98,26 @@ export default function DoneDialog({
       description="Clocks start again for exactly what was renewed."
       wide
     >
-      <form
-        className="grid gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          setTried(true);
-          if (iso === null || km === null) return;
-          const resultOf = (job: Visit['jobs'][number]) => ({
-            weakPointId: job.weakPointId,
-            result: FOUND[outcomes[job.weakPointId] as keyof typeof FOUND],
-          });
-          const having = (wanted: readonly Outcome[]): Visit['jobs'] =>
-            visit.jobs.filter((job) => wanted.includes(outcomes[job.weakPointId]!));
-          done.mutate(
-            {
-              version: visit.version,
-              day: iso,
-              km,
-              skipped: having(['skipped', 'unsaid']).map((job) => job.weakPointId),
-              findings: having(['sound', 'worn', 'failed']).map(resultOf),
-              cameOut: having(['done_sound', 'done_worn', 'done_failed']).map(resultOf),
-            },
-            { onSuccess: onClose },
-          );
-        }}
-      >
+      <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
         <div className="grid gap-4 sm:grid-cols-2">
-          <DayField
+          <FormDay
+            control={control}
+            name="day"
             label="Done on"
-            value={day}
-            onChange={setDay}
             today={today}
-            error={tried && iso === null ? 'write a date such as today' : fieldProblem(done.error, 'day')}
+            needed={NO_DATE}
+            wrong={NO_DATE}
+            said={fieldProblem(done.error, 'day')}
           />
-          <DistanceField
+          <FormDistance
+            control={control}
+            name="distance"
             label="The meter showed"
-            value={distance}
-            onChange={setDistance}
             unit={unit}
+            needed={NO_READING}
+            wrong={NO_READING}
             hint={`In ${unit}; about ${distanceText(expectedKm, unit, 100)} is expected`}
-            error={tried && km === null ? 'write what the meter showed' : fieldProblem(done.error, 'km')}
+            said={fieldProblem(done.error, 'km')}
           />
         </div>
         <ul className="divide-y divide-rule rounded-md border border-rule">
@@ -116,7 +126,7 @@ export default function DoneDialog({
               <Choices
                 label={`${job.title}${job.partNumber && job.action === 'renew' ? `, ${job.partNumber}` : ''}`}
                 value={outcomes[job.weakPointId] === 'unsaid' ? null : outcomes[job.weakPointId]!}
-                onChange={(outcome) => setOutcomes((before) => ({ ...before, [job.weakPointId]: outcome }))}
+                onChange={(outcome) => setValue(`outcomes.${job.weakPointId}`, outcome)}
                 options={job.action === 'renew' ? RENEW_OUTCOMES : LOOK_OUTCOMES}
               />
             </li>
