@@ -106,4 +106,5 @@ export {
   type Judgement,
   type Verdict,
 } from './verdict/verdict.ts';
+export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
 export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';

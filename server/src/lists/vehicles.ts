@@ -1,3 +1,4 @@
+import { CHANCE_BANDS } from '@crosspeen/core';
 import type {
   ChangeRow,
   HistoryEntry,
@@ -12,8 +13,8 @@ import { isStale } from '../standings/batch.ts';
 import { isoInstant, paged, type PageAsked, type Paged } from '../platform/paged.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
 
-/** Bounds of the bands that judgements are indexed by. */
-const CHANCE_BANDS = 'array[0.01, 0.03, 0.08, 0.25]::float8[]';
+/** The bands that judgements are indexed by. */
+const BANDS = `array[${CHANCE_BANDS.join(', ')}]::float8[]`;
 
 type ListQuery = z.output<typeof vehicleListQuery>;
 
@@ -37,7 +38,7 @@ export async function listVehicles(
       ...(consequence === undefined ? [] : [`j.consequence = ${bound(consequence)}`]),
       ...(least === undefined
         ? []
-        : [`j.chance >= ${bound(least)} and j.band >= width_bucket($${values.length}::float8, ${CHANCE_BANDS})`]),
+        : [`j.chance >= ${bound(least)} and j.band >= width_bucket($${values.length}::float8, ${BANDS})`]),
     ];
     conditions.push(`exists (select 1 from judgement j where ${judged.join(' and ')})`);
   }

@@ -17,6 +17,7 @@ import {
 import {
   AUTHORITY_KINDS,
   CERTAINTIES,
+  CHANCE_BANDS,
   CONDITIONS,
   CONSEQUENCES,
   DISTANCE_UNITS,
@@ -272,6 +273,15 @@ describe('the schema as it is now', () => {
     expect(Object.fromEntries(held.map(({ column, words }) => [column, sorted(words)]))).toEqual(
       Object.fromEntries(Object.entries(WORDS_OF_COLUMNS).map(([column, words]) => [column, sorted(words)])),
     );
+    await t.close();
+  });
+  test('judgements are indexed by the bands of the code', async () => {
+    const t = await testApp();
+    const [band] = await t.services.source.query<{ made: string }[]>(`
+      select generation_expression as made
+      from information_schema.columns
+      where table_name = 'judgement' and column_name = 'band'`);
+    expect((band!.made.match(/(?<!float)\b\d+\.?\d*\b/g) ?? []).map(Number)).toEqual(CHANCE_BANDS);
     await t.close();
   });
   test('every table that is read row by row has the columns its entity names, and no other', async () => {

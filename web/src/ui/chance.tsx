@@ -1,6 +1,6 @@
 import { HoverCard } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { temperColour, TEMPER_STEPS } from './temper.ts';
+import { temperColour, TEMPERS } from './temper.ts';
 import { percentText } from './units.ts';
 
 /** A chance: a temper-coloured tab and the figure. */
@@ -27,7 +27,7 @@ export function TemperLegend(): ReactNode {
           className="inline-flex min-h-11 items-center gap-2 rounded px-2 text-sm text-soft hover:bg-well"
         >
           <span aria-hidden className="flex">
-            {TEMPER_STEPS.map((_, step) => (
+            {TEMPERS.map((_, step) => (
               <span key={step} className="h-4 w-3" style={{ background: `var(--temper-${step})` }} />
             ))}
           </span>
@@ -43,7 +43,7 @@ export function TemperLegend(): ReactNode {
             Chance of failing before the next service, if nothing is done. Steel takes these colours as it gets hotter.
           </p>
           <ul>
-            {TEMPER_STEPS.map(({ name, words }, step) => (
+            {TEMPERS.map(({ name, words }, step) => (
               <li key={name} className="flex items-center gap-2 py-0.5">
                 <span
                   aria-hidden

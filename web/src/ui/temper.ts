@@ -1,19 +1,20 @@
-/** Where one temper colour gives way to the next, as chances. One place for strip, table, legend and list. */
-export const TEMPER_STEPS = [
-  { name: 'pale straw', from: 0, words: 'under 1 in 100' },
-  { name: 'straw', from: 0.01, words: '1 to 3 in 100' },
-  { name: 'bronze', from: 0.03, words: '3 to 8 in 100' },
-  { name: 'purple', from: 0.08, words: '8 to 25 in 100' },
-  { name: 'deep blue', from: 0.25, words: '25 in 100 and more' },
-] as const;
+import { bandOf, CHANCE_BANDS } from '@crosspeen/core';
 
-/** Index of the temper colour of a chance, 0 (pale straw) to 4 (deep blue). */
-export function temperStep(chance: number): number {
-  let step = 0;
-  TEMPER_STEPS.forEach(({ from }, index) => {
-    if (chance >= from) step = index;
-  });
-  return step;
-}
+const NAMES = ['pale straw', 'straw', 'bronze', 'purple', 'deep blue'] as const;
+const inHundred = (chance: number): number => Math.round(chance * 100);
 
-export const temperColour = (chance: number): string => `var(--temper-${temperStep(chance)})`;
+/** The temper colour of each band of chance, with the band in words. One place for strip, table, legend and list. */
+export const TEMPERS = NAMES.map((name, band) => {
+  const [from, to] = [CHANCE_BANDS[band - 1], CHANCE_BANDS[band]];
+  return {
+    name,
+    words:
+      from === undefined
+        ? `under ${inHundred(to!)} in 100`
+        : to === undefined
+          ? `${inHundred(from)} in 100 and more`
+          : `${inHundred(from)} to ${inHundred(to)} in 100`,
+  };
+});
+
+export const temperColour = (chance: number): string => `var(--temper-${bandOf(chance)})`;

@@ -1,4 +1,4 @@
-import { TEMPER_STEPS, temperStep } from './temper.ts';
+import { temperColour, TEMPERS } from './temper.ts';
 import { dayFromIso, toKm } from '@crosspeen/core';
 import {
   dayText,
@@ -12,12 +12,16 @@ import {
   todayDistance,
 } from './units.ts';
 
-test('temper colours change exactly at their thresholds, in order', () => {
-  TEMPER_STEPS.forEach(({ from }, step) => {
-    expect(temperStep(from)).toBe(step);
-    if (step > 0) expect(temperStep(from - 1e-9)).toBe(step - 1);
-  });
-  expect(temperStep(1)).toBe(TEMPER_STEPS.length - 1);
+test('each temper colour says its band, and they meet without a gap', () => {
+  expect(TEMPERS.map(({ words }) => words)).toEqual([
+    'under 1 in 100',
+    '1 to 3 in 100',
+    '3 to 8 in 100',
+    '8 to 25 in 100',
+    '25 in 100 and more',
+  ]);
+  expect(temperColour(0.0799)).toBe('var(--temper-2)');
+  expect(temperColour(0.08)).toBe('var(--temper-3)');
 });
 
 test.each([

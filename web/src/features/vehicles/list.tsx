@@ -1,5 +1,5 @@
 import { may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
-import { CONSEQUENCES, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
+import { CHANCE_BANDS, CONSEQUENCES, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { query } from '../../api/client.ts';
@@ -20,13 +20,12 @@ const ORDER_WORDS = { pressing: 'most pressing first', chance: 'likeliest to fai
 type Order = keyof typeof ORDERS;
 
 /** Chances that the list can be cut off at. */
-const LEAST = [0.01, 0.03, 0.08, 0.25] as const;
 
 /** What the list is cut and ordered by, as it stands in the address. */
 function askedOf(params: URLSearchParams) {
   const chosen = <T extends string>(name: string, known: readonly T[]): T | null =>
     known.find((value) => value === params.get(name)) ?? null;
-  const least = LEAST.find((value) => String(value) === params.get('least'));
+  const least = CHANCE_BANDS.find((value) => String(value) === params.get('least'));
   return {
     order: chosen('order', Object.keys(ORDERS) as Order[]) ?? 'pressing',
     verdict: chosen('verdict', VERDICTS),
@@ -176,7 +175,10 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
           onChange={(picked) => go({ least: picked || null })}
           options={[
             { value: '', label: 'any chance' },
-            ...LEAST.map((value) => ({ value: String(value), label: `${Math.round(value * 100)} in 100 and more` })),
+            ...CHANCE_BANDS.map((value) => ({
+              value: String(value),
+              label: `${Math.round(value * 100)} in 100 and more`,
+            })),
           ]}
         />
         {filtered && (
