@@ -1,10 +1,22 @@
+import { readdirSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
+
+const MIGRATIONS = 'server/src/migrations';
+
+// What an earlier source was built to would be run with the rest.
+rmSync('dist/server/migrations', { recursive: true, force: true });
 
 await build({
   entryPoints: {
     main: 'server/src/main.ts',
     'judge-worker': 'server/src/threads/judge-worker.ts',
     'pack-worker': 'server/src/threads/pack-worker.ts',
+    // Found by their files, as they are in the sources.
+    ...Object.fromEntries(
+      readdirSync(MIGRATIONS)
+        .filter((file) => /^\d{13}-/.test(file))
+        .map((file) => [`migrations/${file.slice(0, -'.ts'.length)}`, `${MIGRATIONS}/${file}`]),
+    ),
   },
   outdir: 'dist/server',
   outExtension: { '.js': '.mjs' },

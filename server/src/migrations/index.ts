@@ -1,16 +1,21 @@
-import { Start1764000000000 } from './1764000000000-start.ts';
-import { Judgement1764100000000 } from './1764100000000-judgement.ts';
-import { Library1764200000000 } from './1764200000000-library.ts';
-import { Notices1764300000000 } from './1764300000000-notices.ts';
-import { Watched1764400000000 } from './1764400000000-watched.ts';
-import { Safe1764500000000 } from './1764500000000-safe.ts';
+import { readdirSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { MigrationInterface } from 'typeorm';
 
-/** Every migration in its order; a test holds this to the files beside it. */
-export const MIGRATIONS = [
-  Start1764000000000,
-  Judgement1764100000000,
-  Library1764200000000,
-  Notices1764300000000,
-  Watched1764400000000,
-  Safe1764500000000,
-] as const;
+/** A migration is a file called by the moment it was written, then what it is about. */
+const A_MIGRATION = /^\d{13}-[a-z-]+\.(ts|mjs)$/;
+const FOLDER = 'migrations';
+
+/** Every migration in its order, from the files beside this one; in what is built they lie in a folder beside it. */
+export async function migrations(): Promise<(new () => MigrationInterface)[]> {
+  const here = dirname(fileURLToPath(import.meta.url));
+  const folder = basename(here) === FOLDER ? here : join(here, FOLDER);
+  const files = readdirSync(folder)
+    .filter((file) => A_MIGRATION.test(file))
+    .sort();
+  const modules = await Promise.all(
+    files.map((file) => import(join(folder, file)) as Promise<Record<string, new () => MigrationInterface>>),
+  );
+  return modules.flatMap((module) => Object.values(module));
+}

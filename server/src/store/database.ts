@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import pg from 'pg';
 import { DataSource } from 'typeorm';
 import { ENTITIES } from './entities.ts';
-import { MIGRATIONS } from '../migrations/index.ts';
+import { migrations } from '../migrations/index.ts';
 
 // Dates are dates: no time zone may turn a day into an instant.
 pg.types.setTypeParser(pg.types.builtins.DATE, (value) => value);
@@ -32,7 +32,7 @@ export async function connectDatabase(
     type: 'postgres',
     url,
     entities: ENTITIES,
-    migrations: [...MIGRATIONS],
+    migrations: await migrations(),
     migrationsTransactionMode: 'each',
     synchronize: false,
     extra: {
