@@ -13,6 +13,7 @@ import {
 import {
   buildServices,
   DEFAULT_SETTINGS,
+  foundBy,
   loadPack,
   openDatabase,
   shopClock,
@@ -161,9 +162,7 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
           severity: 1,
           contact: vehicle.contact,
           note: vehicle.note,
-          searchText: [vehicle.plate, compactKey(vehicle.plate), maker, vehicle.model, vehicle.engine]
-            .join(' ')
-            .toLowerCase(),
+          searchText: foundBy([vehicle.plate, compactKey(vehicle.plate), maker, vehicle.model, vehicle.engine]),
         };
       }),
       readings: all.flatMap(({ id, vehicle }) =>

@@ -148,6 +148,7 @@ export { openDatabase } from './store/database.ts';
 export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
 export { exportArchive, importArchive } from './features/archive/archive.ts';
 export { Problem } from './platform/problem.ts';
+export { foundBy } from './platform/search.ts';
 export { readPack } from './knowledge/pack-text.ts';
 export { loadPack } from './knowledge/pack-in.ts';
 export { policyOf } from './reckoning/answer.ts';
