@@ -53,7 +53,75 @@ test('kept strictly to the custom, half are renewed once the customary distance 
 
 test('chances outside 0 to 1 and bins that are none are refused', () => {
   expect(() => unknownInstall({ ...base, followChance: 1.2 })).toThrow(/followChance/);
-  expect(() => unknownInstall({ ...base, bins: 0 })).toThrow(/bins/);
+  expect(() => unknownInstall({ ...base, followChance: -0.1 })).toThrow(/followChance/);
+  expect(() => unknownInstall({ ...base, knownFailureChance: 1.1 })).toThrow(/knownFailureChance/);
+  for (const bins of [0, -1, 2.5]) expect(() => unknownInstall({ ...base, bins })).toThrow(/bins/);
+  for (const share of [-0.1, 1.1])
+    expect(() => unknownInstall({ ...base, share })).toThrow(`share must lie in [0, 1], got ${share}`);
+});
+
+test('one bin: it is the original that lived, or one put in now in place of one that failed', () => {
+  const hazard = cumulativeHazard(base.lives[0]!, base.clocksNow[0]!);
+  const [original, fresh] = unknownInstall({ ...base, bins: 1, custom: null });
+  expect(original!.susceptible).toBeCloseTo(0.5 * Math.exp(-hazard), 12);
+  expect(fresh!.susceptible).toBeCloseTo(0.5 * -Math.expm1(-hazard), 12);
+  expect(original!.immune).toBeCloseTo(0.5, 12);
+  expect(fresh!.immune).toBeCloseTo(0, 12);
+});
+
+test('where no custom is known nobody follows one', () =>
+  expect(unknownInstall({ ...base, custom: null })).toEqual(unknownInstall({ ...base, followChance: 0 })));
+
+describe('the process for several lives at once', () => {
+  const { lives, share: _, ...ground } = base;
+  const told = (bins: number): Float64Array =>
+    Float64Array.from({ length: bins + 1 }, (_entry, i) => cumulativeHazard(lives[0]!, (120_000 * i) / bins));
+  const fill = (
+    place: 'end' | 'middle',
+    bins: number,
+    branches: readonly { power: number; factor: number; share: number }[],
+    changes: Partial<typeof ground>,
+  ) => {
+    const size = (bins + 1) * branches.length;
+    const weights = { susceptible: new Float64Array(size), immune: new Float64Array(size) };
+    fillUnknown(
+      { told: told(bins), lived: told(bins).reverse(), place },
+      branches,
+      { ...ground, bins, ...changes },
+      weights,
+    );
+    return { susceptible: Array.from(weights.susceptible), immune: Array.from(weights.immune) };
+  };
+
+  test('each lives on with its own bend, from the same installations', () => {
+    const bins = 4;
+    const lived = told(bins).reverse();
+    const { susceptible } = fill(
+      'end',
+      bins,
+      [
+        { power: 1, factor: 1, share: 0.8 },
+        { power: 2, factor: 0.5, share: 0.2 },
+      ],
+      { followChance: 0 },
+    );
+    lived.forEach((hazard, i) => {
+      const standing = susceptible[2 * i]! / (0.8 * Math.exp(-hazard));
+      expect(susceptible[2 * i + 1]).toBeCloseTo(0.2 * standing * Math.exp(-0.5 * hazard ** 2), 10);
+    });
+    // The youngest has lived through nothing: every life has all of its share there.
+    expect(susceptible.at(-1)! / susceptible.at(-2)!).toBeCloseTo(0.25, 12);
+  });
+
+  test('one bin, nothing fails, all keep to the custom: those that came to it, not yet at it again', () => {
+    const sd = 0.2 * 90_000;
+    const below = normalCdf(-90_000 / sd);
+    const came = (normalCdf((120_000 - 90_000) / sd) - below) / (1 - below);
+    const immune = (place: 'end' | 'middle'): number[] =>
+      fill(place, 1, [{ power: 1, factor: 1, share: 0 }], { followChance: 1 }).immune;
+    expect(immune('end')).toEqual([expect.closeTo(1 - came, 12), expect.closeTo(came, 12)]);
+    expect(immune('middle')).toEqual([expect.closeTo(1 - came, 12), expect.closeTo(came * (1 - came / 2), 12)]);
+  });
 });
 
 test('few bins with installations in their middle come close to the limit of many: P(original), and how old the part is on the average', () => {

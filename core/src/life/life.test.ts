@@ -1,8 +1,25 @@
 import fc from 'fast-check';
 import { ageClock, distanceClock } from '../usage/clock.ts';
-import { lifeFromWindow, SHARE_BY_WORD, scaleForShare } from './elicit.ts';
+import {
+  lifeFromMedian,
+  lifeFromWindow,
+  scaleForShare,
+  SHARE_BY_WORD,
+  wearFromMedian,
+  type ComponentClass,
+} from './elicit.ts';
+import { toldLife, typicalLife } from './nature.ts';
+import type { Span } from '../shorthand/window.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure, susceptibleGivenAlive } from './hazard.ts';
-import { asTold, conditionalRisk, hazardBetween, hazardSinceInstall, type ClockLife, type Inspection } from './risk.ts';
+import {
+  asTold,
+  conditionalRisk,
+  hazardBetween,
+  hazardSinceInstall,
+  windowEnd,
+  type ClockLife,
+  type Inspection,
+} from './risk.ts';
 
 const close = (actual: number, wanted: number, rel = 1e-12): void =>
   expect(Math.abs(actual - wanted)).toBeLessThanOrEqual(rel * Math.abs(wanted) + 1e-300);
@@ -33,7 +50,43 @@ describe('elicitation', () => {
       [NaN, 2],
     ] as const)
       expect(() => lifeFromWindow(from, to)).toThrow(RangeError);
-    expect(() => scaleForShare(1, 2, 0)).toThrow(/share/);
+  });
+
+  test('what is refused is named, with what it was', () => {
+    expect(() => lifeFromWindow(0, 5)).toThrow('from must be a positive number, got 0');
+    expect(() => lifeFromWindow(1, NaN)).toThrow('to must be a positive number, got NaN');
+    expect(() => lifeFromWindow(5, 5)).toThrow('the window must start before it ends, got 5 to 5');
+    for (const make of [lifeFromMedian, (median: number, shape: number) => wearFromMedian(median, shape, 0.5)]) {
+      expect(() => make(0, 3)).toThrow('median must be a positive number, got 0');
+      expect(() => make(5, -1)).toThrow('shape must be a positive number, got -1');
+    }
+    expect(() => scaleForShare(0, 2, 0.5)).toThrow('scale must be a positive number, got 0');
+    expect(() => scaleForShare(1, 0, 0.5)).toThrow('shape must be a positive number, got 0');
+    for (const share of [0, 1.5])
+      expect(() => scaleForShare(1, 2, share)).toThrow(`share must lie in (0, 1], got ${share}`);
+    expect(scaleForShare(7, 2, 1)).toBe(7);
+  });
+
+  test('the typical life of a window: half of those that fail have failed by then', () => {
+    const at = (span: Omit<Span, 'clock'>, componentClass: ComponentClass, share: number): number =>
+      typicalLife({ clock: 'distance', ...span }, { componentClass, share });
+    close(at({ from: 80_000, to: 80_000 }, 'early', 0.2), 80_000);
+    close(at({ from: 80_000, to: 80_000 }, 'rubber', 1), 80_000);
+    // F(from) = 0.1 and F(to) = 0.9: ln 2 between the two hazards on a line in the logarithms.
+    const shape = Math.log(Math.LN10 / -Math.log(0.9)) / Math.log(2);
+    close(at({ from: 60_000, to: 120_000 }, 'early', 0.2), 60_000 * (Math.LN2 / -Math.log(0.9)) ** (1 / shape), 1e-9);
+  });
+
+  test('the same window told of another component or of more of them is another life', () => {
+    const span: Span = { clock: 'distance', from: 60_000, to: 120_000 };
+    const [fault, wear, more] = [
+      toldLife(span, { componentClass: 'early', share: 0.2 }),
+      toldLife(span, { componentClass: 'rubber', share: 0.2 }),
+      toldLife(span, { componentClass: 'rubber', share: 0.9 }),
+    ];
+    close(-Math.expm1(-cumulativeHazard(fault, 120_000)), 0.9, 1e-9);
+    close(-Math.expm1(-cumulativeHazard(wear, 120_000)), 0.18, 1e-9);
+    close(-Math.expm1(-cumulativeHazard(more, 120_000)), 0.81, 1e-9);
   });
 
   test('the words for how common are in order', () => {
@@ -52,6 +105,11 @@ describe('numerical traps', () => {
     close(hazardIncrement({ shape: 2, scale: 1 }, 1e6, 1), 2_000_001, 1e-14);
   });
 
+  test('where a factor of the increment overflows the difference is taken: H(1) - H(1e-300) = 1', () => {
+    close(hazardIncrement({ shape: 10, scale: 1 }, 1e-300, 1), 1);
+    close(hazardIncrement({ shape: 10, scale: 1 }, 2e-40, 1), 1);
+  });
+
   test('an overflowing hazard leaves nobody susceptible, and a share of 1 everybody', () => {
     expect(susceptibleGivenAlive(0.5, 1e308)).toBe(0);
     expect(susceptibleGivenAlive(1, 1e308)).toBe(1);
@@ -67,8 +125,12 @@ describe('numerical traps', () => {
   });
 
   test('arrays of different length and shares that are none are refused', () => {
-    expect(() => limitedFailure([{ shape: 1, scale: 1 }], [1, 2], [1], 1)).toThrow(/each clock/);
-    expect(() => limitedFailure([{ shape: 1, scale: 1 }], [1], [1], 1.5)).toThrow(/share/);
+    const one = [{ shape: 1, scale: 1 }];
+    expect(() => limitedFailure(one, [1, 2], [1], 1)).toThrow(/each clock/);
+    expect(() => limitedFailure(one, [1, 2], [1, 2], 1)).toThrow(/each clock/);
+    expect(() => limitedFailure(one, [1], [1, 2], 1)).toThrow(/each clock/);
+    for (const share of [-0.1, 1.5]) expect(() => limitedFailure(one, [1], [1], share)).toThrow(/share/);
+    expect(limitedFailure(one, [1], [1], 0)).toMatchObject({ failed: 0, surviving: 1, susceptible: 0 });
   });
 });
 
@@ -170,6 +232,37 @@ describe('risk of the next step', () => {
     close(hazardSinceInstall(bent, 0, 3000), hazardSinceInstall(straight, 0, 3000), 1e-12);
     close(hazardBetween(bent, 0, 3000, 3001), hazardBetween(straight, 0, 3000, 3001), 1e-9);
     close(hazardBetween(bent, 0, 0, 100), hazardBetween(straight, 0, 0, 100), 1e-12);
+  });
+
+  test('no step, no chance; a share that is none is refused', () => {
+    expect(ask([life(2, 1e5)], 0.5, [], { stepDays: 0 })).toBeCloseTo(0, 15);
+    expect(ask([life(2, 1e5)], 0, [])).toBeCloseTo(0, 15);
+    for (const share of [-0.1, 1.1])
+      expect(() => ask([life(2, 1e5)], share, [])).toThrow(`share must lie in [0, 1], got ${share}`);
+  });
+
+  test('a look counts from the day the part went in; one before was at another part', () => {
+    const since = (inspections: readonly Inspection[]): number =>
+      conditionalRisk({
+        life: asTold([life(3, 160_000)]),
+        share: 0.5,
+        installDay: 1000,
+        nowDay: 1200,
+        stepDays: 365,
+        inspections,
+      }).risk;
+    close(since([clean(999)]), since([]));
+    expect(since([clean(1000)])).toBeLessThan(since([]));
+  });
+
+  test('a warning runs on its own clock, as hard as that clock is run', () => {
+    const clocks = [life(3, 160_000, 2), { ...life(3, 4000, 3), clock: ageClock }];
+    const end = (multiplier?: number): number =>
+      windowEnd({ day: 3000, warning: [{ clock: ageClock, length: 30 }] }, clocks, multiplier);
+    expect(end()).toBe(3010);
+    expect(end(2)).toBe(3020);
+    expect(windowEnd({ day: 3000, warning: [{ clock: distance, length: 800 }] }, clocks)).toBe(3010);
+    expect(windowEnd({ day: 3000, warning: [] }, clocks)).toBe(Infinity);
   });
 
   test('a negative step is refused', () => {

@@ -1,9 +1,17 @@
 import fc from 'fast-check';
 import { susceptibleGivenAlive } from '../life/hazard.ts';
-import { asTold, conditionalRisk, hazardSinceInstall, type ClockLife, type Inspection } from '../life/risk.ts';
+import {
+  asTold,
+  conditionalRisk,
+  hazardSinceInstall,
+  windowEnd,
+  type ClockLife,
+  type Inspection,
+  type LifeBranch,
+} from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { usagePath } from '../usage/path.ts';
-import { failedBy } from './mixture.ts';
+import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 
 const TODAY = 20_000;
 
@@ -83,4 +91,163 @@ test('one part and one life: the sums that answer a vehicle are those of the ker
     }),
     { numRuns: 400 },
   );
+});
+
+describe('many parts and lives', () => {
+  const clocks: readonly ClockLife[] = [
+    { clock: ageClock, duty: 1, shape: 3, scale: 5000 },
+    { clock: ageClock, duty: 1.2, shape: 1.5, scale: 20_000 },
+  ];
+  const lives: readonly LifeBranch[] = [
+    { power: 1, factor: 1, share: 0.7 },
+    { power: 1, factor: 2, share: 0.7 },
+    { power: 1.6, factor: 0.5, share: 0.7 },
+  ];
+  const mixture = (changes: Partial<PartMixture> = {}): PartMixture => ({
+    clocks,
+    lives,
+    apart: false,
+    // The last went in today: nothing has been lived through yet.
+    installDays: Float64Array.of(TODAY - 4000, TODAY - 1500, TODAY - 300, TODAY),
+    susceptible: Float64Array.of(0.2, 0.1, 0.05, 0.1, 0.05, 0.1, 0.02, 0.03, 0.05, 0.04, 0.03, 0.03),
+    immune: Float64Array.of(0.03, 0.02, 0, 0.04, 0.01, 0.02, 0.02, 0.01, 0.01, 0.02, 0.01, 0.01),
+    ...changes,
+  });
+  const looked = (day: number, worn: boolean, length: number): Inspection => ({
+    day,
+    detection: 0.8,
+    falseAlarm: 0.1,
+    worn,
+    warning: [{ clock: ageClock, length }],
+  });
+
+  /** The same sums by their definition: probabilities of the looks and of a failure in each stretch, one by one. */
+  function byDefinition(given: PartMixture, looks: readonly Inspection[], day: number) {
+    const count = given.lives.length;
+    return given.lives.map((life, k) => {
+      let [weight, evidence, prone, failing] = [0, 0, 0, 0];
+      given.installDays.forEach((installDay, node) => {
+        const hazard = (at: number): number => hazardSinceInstall({ clocks: given.clocks, ...life }, installDay, at);
+        const alive = (at: number): number => Math.exp(hazard(TODAY) - hazard(at));
+        const [w, rest] = [given.susceptible[node * count + k]!, given.immune[node * count + k]!];
+        const own = looks.filter((look) => look.day >= installDay);
+        const earlier = looks
+          .filter((look) => look.day < installDay && !look.worn)
+          .reduce((product, { falseAlarm }) => product * (1 - falseAlarm), 1);
+        const says = (seen: boolean, look: Inspection): number =>
+          seen ? (look.worn ? 0.8 : 1 - 0.8) : look.worn ? look.falseAlarm : 1 - look.falseAlarm;
+        const between = (from: number): number =>
+          own.reduce((product, look) => product * says(windowEnd(look, given.clocks) > from, look), 1);
+        const cuts = [TODAY, day, ...own.map((look) => windowEnd(look, given.clocks)).filter((end) => end > TODAY)];
+        cuts.sort((a, b) => a - b);
+        let [mass, until] = [0, 0];
+        cuts.forEach((cut, i) => {
+          const next = cuts[i + 1];
+          const part = between(cut) * (alive(cut) - (next === undefined ? 0 : alive(next)));
+          mass += part;
+          if (next !== undefined && next <= day) until += part;
+        });
+        weight += w + rest;
+        failing += earlier * w * until;
+        prone += earlier * w * mass;
+        evidence += earlier * (w * mass + rest * own.reduce((product, look) => product * says(false, look), 1));
+      });
+      return { weight, evidence, prone, failing };
+    });
+  }
+  const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);
+  const LOOKS: readonly (readonly [string, readonly Inspection[]])[] = [
+    ['without looks', []],
+    ['with a clean look', [looked(TODAY - 200, false, 500)]],
+    [
+      'with looks at earlier parts',
+      [looked(TODAY - 2000, false, 300), looked(TODAY - 1800, true, 100), looked(TODAY - 100, true, 4000)],
+    ],
+    ['with a window that is over today', [looked(TODAY - 400, false, 400)]],
+  ];
+
+  test.each(LOOKS)('%s: over all lives at once where the looks speak for some of them', (_, looks) => {
+    const [day, late] = [TODAY + 365, TODAY + 2500];
+    for (const at of [day, late]) {
+      const parts = byDefinition(mixture(), looks, at);
+      const answer = failedBy(mixture(), looks, TODAY, [late, day]);
+      const evidence = sum(parts.map((part) => part.evidence));
+      expect(answer.by[at === late ? 0 : 1]).toBeCloseTo(sum(parts.map(({ failing }) => failing)) / evidence, 9);
+      expect(answer.susceptible).toBeCloseTo(sum(parts.map(({ prone }) => prone)) / evidence, 9);
+      expect(answer.lives).toEqual([{ weight: 1, by: answer.by }]);
+    }
+  });
+
+  test.each(LOOKS)('%s: each life by itself where they stand apart, at the weight it was given', (_, looks) => {
+    const day = TODAY + 730;
+    const parts = byDefinition(mixture(), looks, day);
+    const whole = sum(parts.map(({ weight }) => weight));
+    const answer = failedBy(mixture({ apart: true }), looks, TODAY, [day, TODAY + 1]);
+    expect(answer.lives).toHaveLength(3);
+    answer.lives.forEach(({ weight, by }, k) => {
+      expect(weight).toBeCloseTo(parts[k]!.weight / whole, 12);
+      expect(by[0]).toBeCloseTo(parts[k]!.failing / parts[k]!.evidence, 9);
+    });
+    expect(answer.by[0]).toBeCloseTo(
+      sum(parts.map(({ weight, failing, evidence }) => ((weight / whole) * failing) / evidence)),
+      9,
+    );
+    expect(answer.susceptible).toBeCloseTo(
+      sum(parts.map(({ weight, prone, evidence }) => ((weight / whole) * prone) / evidence)),
+      9,
+    );
+  });
+
+  test('a life that nobody can have lived is left out, and the others are all there is', () => {
+    const none = mixture({ apart: true });
+    for (let node = 0; node < 4; node += 1) [none.susceptible[3 * node + 1], none.immune[3 * node + 1]] = [0, 0];
+    const { lives: said, by } = failedBy(none, [], TODAY, [TODAY + 365]);
+    expect(said).toHaveLength(2);
+    expect(sum(said.map(({ weight }) => weight))).toBeCloseTo(1, 12);
+    expect(by[0]).toBeCloseTo(sum(said.map((life) => life.weight * life.by[0]!)), 12);
+  });
+
+  describe('thinned', () => {
+    const many = (count: number, rare: number): PartMixture => ({
+      clocks,
+      lives: lives.slice(0, 2),
+      apart: true,
+      installDays: Float64Array.from({ length: count }, (_, i) => TODAY - 3000 + 200 * i),
+      susceptible: Float64Array.from(
+        { length: 2 * count },
+        (_, at) => ((at % 2 === 0 ? 1 - rare : rare) * 0.6) / count,
+      ),
+      immune: Float64Array.from({ length: 2 * count }, (_, at) => ((at % 2 === 0 ? 1 - rare : rare) * 0.4) / count),
+    });
+    test('five installations stay as they are', () => expect(thinnedMixture(many(5, 0.3))).toEqual(many(5, 0.3)));
+    test('of nine the oldest stays, and each two neighbours are one at their mean day', () => {
+      const thin = thinnedMixture(many(9, 0.3));
+      expect(Array.from(thin.installDays, (day) => Math.round(day - TODAY + 3000))).toEqual([0, 300, 700, 1100, 1500]);
+      expect(Array.from(thin.susceptible.slice(0, 4))).toEqual(
+        [0.42 / 9, 0.18 / 9, 0.84 / 9, 0.36 / 9].map((wanted) => expect.closeTo(wanted, 12)),
+      );
+      expect(Array.from(thin.immune.slice(0, 4))).toEqual(
+        [0.28 / 9, 0.12 / 9, 0.56 / 9, 0.24 / 9].map((wanted) => expect.closeTo(wanted, 12)),
+      );
+      expect(sum([...thin.susceptible, ...thin.immune])).toBeCloseTo(1, 12);
+    });
+    test('of six the second group is the pair that is left, and a group that weighs nothing keeps its first day', () => {
+      const six = many(6, 0.3);
+      for (const at of [2, 3, 4, 5]) [six.susceptible[at], six.immune[at]] = [0, 0];
+      expect(Array.from(thinnedMixture(six).installDays, (day) => Math.round(day - TODAY + 3000))).toEqual([
+        0, 200, 700, 1000,
+      ]);
+    });
+    test('a life of less than one in twenty is left out, and the rest is brought back to the whole', () => {
+      const thin = thinnedMixture(many(3, 0.04));
+      expect(thin.lives).toEqual([lives[0]]);
+      expect(Array.from(thin.susceptible)).toEqual([0.2, 0.2, 0.2].map((wanted) => expect.closeTo(wanted, 12)));
+      expect(Array.from(thin.immune)).toEqual([0.4 / 3, 0.4 / 3, 0.4 / 3].map((wanted) => expect.closeTo(wanted, 12)));
+      expect(thinnedMixture(many(3, 0.06)).lives).toHaveLength(2);
+    });
+    test('where every life is rare, all stay', () => {
+      const rare = { ...many(3, 0.5), susceptible: new Float64Array(6).fill(0.004), immune: new Float64Array(6) };
+      expect(thinnedMixture(rare)).toEqual(rare);
+    });
+  });
 });

@@ -90,12 +90,35 @@ test('the safety limit is stricter than the class, and a cosmetic item has none'
 });
 
 test('chances in words', () =>
-  expect([0.0004, 0.004, 0.12, 0.999].map(chanceWords)).toEqual([
+  expect([0.0004, 0.001, 0.004, 0.0095, 0.12, 0.9949, 0.995, 0.999].map(chanceWords)).toEqual([
     'under 1 in 1000',
+    '1 in 1000',
     '4 in 1000',
+    '1 in 100',
     '12 in 100',
+    '99 in 100',
+    'almost certain',
     'almost certain',
   ]));
+
+test('a reason names the limit it was held against, or says that there is none', () => {
+  const over = { ...quiet, chance: 0.12 };
+  expect(reasonWords('over_limit', over)).toBe(
+    "12 in 100 before the next service is over the shop's limit of 8 in 100, and it does not warn in time.",
+  );
+  expect(reasonWords('below_limit', { ...over, limit: Infinity })).toBe(
+    '12 in 100 before the next service, under no limit.',
+  );
+});
+
+test('what would change a verdict: what settles it first, then what the row says, then the history, then the chance', () => {
+  const at = (chance: number): VerdictFacts => ({ ...quiet, chance });
+  expect(wouldChangeWords('worn', at(0.1), true, 'the part number')).toBe('Knowing this: the part number.');
+  expect(wouldChangeWords('worn', at(0.1), true, null)).toMatch(/second look/);
+  expect(wouldChangeWords('below_limit', at(0.1), true, null)).toBe('A record of when it was last renewed.');
+  expect(wouldChangeWords('over_limit', at(0.08), false, null)).toMatch(/^Renewing it/);
+  expect(wouldChangeWords('below_limit', at(0.0799), false, null)).toMatch(/^More distance and age/);
+});
 
 describe('each row begins exactly at its edge', () => {
   const at = (facts: Partial<VerdictFacts>): string => judge({ ...quiet, ...facts }).rule;
@@ -108,6 +131,7 @@ describe('each row begins exactly at its edge', () => {
     ['would_have_shown', { shareLeft: 0.15 }, { shareLeft: 0.15 * (1 + 1e-12) }, 'below_limit'],
     ['would_have_shown', { shareLeft: 0.1, chance: under(0.08 / 3) }, { chance: 0.08 / 3 }, 'near_limit'],
     ['near_limit', { chance: 0.08 / 3 }, { chance: under(0.08 / 3) }, 'below_limit'],
+    ['near_limit', { limit: 0.75, chance: 0.25 }, { chance: under(0.25) }, 'below_limit'],
     ['near_limit_deep', { chance: 0.04, accessMinutes: 120 }, { accessMinutes: 119 }, 'near_limit'],
   ])('%s', (rule, facts, changed, other) => {
     expect(at(facts)).toBe(rule);

@@ -15,7 +15,7 @@ export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
 export function chanceWords(chance: number): string {
   if (chance < 0.001) return 'under 1 in 1000';
   if (chance < 0.0095) return `${Math.round(chance * 1000)} in 1000`;
-  return chance > 0.995 ? 'almost certain' : `${Math.round(chance * 100)} in 100`;
+  return chance >= 0.995 ? 'almost certain' : `${Math.round(chance * 100)} in 100`;
 }
 
 /** The figures of a row in words. */

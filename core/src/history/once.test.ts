@@ -1,0 +1,49 @@
+import { normalCdf } from '../numeric/normal.ts';
+import { onceRenewed } from './once.ts';
+
+const base = { life: { shape: 1, scale: 100 }, share: 1, followChance: 0.6, custom: 1, customSd: 1, nodes: 1 };
+const below = normalCdf(-1);
+const came = (now: number): number => (normalCdf(now - 1) - below) / (1 - below);
+
+test('nothing fails: the original is there unless its vehicle came to the custom', () => {
+  const { risk, originalChance } = onceRenewed({ ...base, share: 0 }, 1.5, 2);
+  expect(risk).toBeCloseTo(0, 15);
+  expect(originalChance).toBeCloseTo(1 - 0.6 * came(1.5), 12);
+});
+
+test('a constant hazard forgets which part is in: 1 - e^(-dz / scale)', () => {
+  expect(onceRenewed({ ...base, nodes: 7 }, 50, 60).risk).toBeCloseTo(-Math.expm1(-0.1), 12);
+});
+
+test('renewals lie in equal parts of the interval that is left of the normal one', () => {
+  const { renewedAt } = onceRenewed({ ...base, nodes: 4 }, 1.5, 2);
+  expect(renewedAt).toHaveLength(4);
+  renewedAt.forEach((at, i) => expect(came(at) / came(1.5)).toBeCloseTo((i + 0.5) / 4, 9));
+});
+
+test('the original is old, the renewed young: with one node both are weighed by what they lived through', () => {
+  const life = { shape: 3, scale: 2 };
+  const hazard = (z: number): number => (z / 2) ** 3;
+  const {
+    risk,
+    originalChance,
+    renewedAt: [at],
+  } = onceRenewed({ ...base, life }, 1.5, 2);
+  const renewed = 0.6 * came(1.5);
+  const [old, young] = [(1 - renewed) * Math.exp(-hazard(1.5)), renewed * Math.exp(-hazard(at!) - hazard(1.5 - at!))];
+  const fails = (age: number): number => -Math.expm1(hazard(age) - hazard(age + 0.5));
+  expect(originalChance).toBeCloseTo(old / (old + young), 10);
+  expect(risk).toBeCloseTo((old * fails(1.5) + young * fails(1.5 - at!)) / (old + young), 10);
+});
+
+test('a clock that stands, runs back or begins at nothing is refused', () => {
+  for (const [now, next] of [
+    [0, 1],
+    [-1, 1],
+    [2, 2],
+    [2, 1],
+  ] as const)
+    expect(() => onceRenewed(base, now, next)).toThrow(
+      `the clock must run forward from above 0, got ${now} to ${next}`,
+    );
+});
