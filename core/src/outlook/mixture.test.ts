@@ -155,6 +155,10 @@ describe('many parts and lives', () => {
       return { weight, evidence, prone, failing };
     });
   }
+  const closeAll = (actual: readonly number[], wanted: readonly number[]): void => {
+    expect(actual).toHaveLength(wanted.length);
+    wanted.forEach((value, i) => expect(actual[i]).toBeCloseTo(value, 12));
+  };
   const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);
   const LOOKS: readonly (readonly [string, readonly Inspection[]])[] = [
     ['without looks', []],
@@ -223,12 +227,8 @@ describe('many parts and lives', () => {
     test('of nine the oldest stays, and each two neighbours are one at their mean day', () => {
       const thin = thinnedMixture(many(9, 0.3));
       expect(Array.from(thin.installDays, (day) => Math.round(day - TODAY + 3000))).toEqual([0, 300, 700, 1100, 1500]);
-      expect(Array.from(thin.susceptible.slice(0, 4))).toEqual(
-        [0.42 / 9, 0.18 / 9, 0.84 / 9, 0.36 / 9].map((wanted) => expect.closeTo(wanted, 12)),
-      );
-      expect(Array.from(thin.immune.slice(0, 4))).toEqual(
-        [0.28 / 9, 0.12 / 9, 0.56 / 9, 0.24 / 9].map((wanted) => expect.closeTo(wanted, 12)),
-      );
+      closeAll(Array.from(thin.susceptible.slice(0, 4)), [0.42 / 9, 0.18 / 9, 0.84 / 9, 0.36 / 9]);
+      closeAll(Array.from(thin.immune.slice(0, 4)), [0.28 / 9, 0.12 / 9, 0.56 / 9, 0.24 / 9]);
       expect(sum([...thin.susceptible, ...thin.immune])).toBeCloseTo(1, 12);
     });
     test('of six the second group is the pair that is left, and a group that weighs nothing keeps its first day', () => {
@@ -241,8 +241,8 @@ describe('many parts and lives', () => {
     test('a life of less than one in twenty is left out, and the rest is brought back to the whole', () => {
       const thin = thinnedMixture(many(3, 0.04));
       expect(thin.lives).toEqual([lives[0]]);
-      expect(Array.from(thin.susceptible)).toEqual([0.2, 0.2, 0.2].map((wanted) => expect.closeTo(wanted, 12)));
-      expect(Array.from(thin.immune)).toEqual([0.4 / 3, 0.4 / 3, 0.4 / 3].map((wanted) => expect.closeTo(wanted, 12)));
+      closeAll(Array.from(thin.susceptible), [0.2, 0.2, 0.2]);
+      closeAll(Array.from(thin.immune), [0.4 / 3, 0.4 / 3, 0.4 / 3]);
       expect(thinnedMixture(many(3, 0.06)).lives).toHaveLength(2);
     });
     test('where every life is rare, all stay', () => {

@@ -73,8 +73,11 @@ const state = (
     ...changes,
   });
 const sum = (values: Iterable<number>): number => [...values].reduce((total, value) => total + value, 0);
-const closeAll = (actual: Iterable<number>, wanted: Iterable<number>): void =>
-  expect([...actual]).toEqual([...wanted].map((value) => expect.closeTo(value, 9)));
+const closeAll = (actual: Iterable<number>, wanted: Iterable<number>): void => {
+  const [own, other] = [[...actual], [...wanted]];
+  expect(own).toHaveLength(other.length);
+  other.forEach((value, i) => expect(own[i]).toBeCloseTo(value, 9));
+};
 
 describe('lives on the clocks of a vehicle', () => {
   const hazard = (lives: readonly ClockLife[]): number => hazardSinceInstall(asTold(lives), START, NOW);
@@ -110,7 +113,7 @@ describe('lives on the clocks of a vehicle', () => {
 });
 
 describe('nobody knows', () => {
-  /** The renewal process on bins of equal time, with installations in their middle, by the process that is held to published cases. */
+  /** The renewal process on bins of equal time, installations in their middle, by what is held to published cases. */
   function byDefinition(
     weakPoint: WeakPointFact,
     lives: readonly ClockLife[],

@@ -1,0 +1,250 @@
+import { susceptibleGivenAlive } from '../life/hazard.ts';
+import { asTold, conditionalRisk, hazardBetween, hazardSinceInstall, type Inspection } from '../life/risk.ts';
+import { BELT, done, each, everywhere, FAULT, input, TODAY } from './belt.ts';
+import { ageClock, distanceClock } from '../usage/clock.ts';
+import { livesOf } from './part.ts';
+import { judgeVehicle, outlook } from './outlook.ts';
+import type { FindingFact, OutlookInput, WeakPointFact } from './types.ts';
+
+const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
+const found = (daysAgo: number, result: FindingFact['result'], more: Partial<FindingFact> = {}): FindingFact => ({
+  weakPointId: 'belt',
+  day: TODAY - daysAgo,
+  result,
+  broughtIn: false,
+  sinceDay: null,
+  ...more,
+});
+const path = input().path;
+const clocks = { distance: distanceClock(path) };
+const life = asTold(livesOf(BELT, clocks, { distance: 1, age: 1 }, 'original'));
+const risk = (installDay: number, inspections: readonly Inspection[], share = 1): number =>
+  conditionalRisk({ life, share, installDay, nowDay: TODAY, stepDays: 365, inspections }).risk;
+const look = (daysAgo: number, worn: boolean): Inspection => ({
+  day: TODAY - daysAgo,
+  worn,
+  detection: 0.8,
+  falseAlarm: 0.02,
+  warning: [{ clock: clocks.distance, length: 20_000 }],
+});
+const renewed = [done(1500)];
+
+describe('which findings speak about the part that is in', () => {
+  test('those of this weak point, until today, each as what it found', () => {
+    expect(row({ services: renewed }).chance).toBeCloseTo(risk(TODAY - 1500, []), 9);
+    expect(row({ services: renewed, findings: [found(200, 'sound')] }).chance).toBeCloseTo(
+      risk(TODAY - 1500, [look(200, false)]),
+      9,
+    );
+    expect(row({ services: renewed, findings: [found(300, 'sound'), found(20, 'worn')] }).chance).toBeCloseTo(
+      risk(TODAY - 1500, [look(300, false), look(20, true)]),
+      9,
+    );
+    expect(row({ services: renewed, findings: [found(0, 'sound')] }).looks).toEqual([{ day: TODAY, result: 'sound' }]);
+    for (const other of [found(200, 'sound', { weakPointId: 'pump' }), found(-3, 'sound')])
+      expect(row({ services: renewed, findings: [other] })).toEqual(row({ services: renewed }));
+  });
+
+  test('on the day of the renewal worn is about the part that came out, sound about the one that went in', () => {
+    const looks = (result: FindingFact['result'], daysAgo: number): number =>
+      row({ services: renewed, findings: [found(daysAgo, result)] }).looks.length;
+    expect([looks('sound', 1500), looks('worn', 1500), looks('failed', 1500)]).toEqual([1, 0, 0]);
+    expect([looks('worn', 1499), looks('sound', 1501)]).toEqual([1, 0]);
+    expect(row({ findings: [found(1500, 'worn')] }).looks).toHaveLength(1);
+  });
+
+  test('the last of them says whether it is worn or has failed, in whichever order they were written', () => {
+    const worn = [found(10, 'worn'), found(100, 'sound')];
+    expect(row({ services: renewed, findings: worn }).rule).toBe('worn_and_grave');
+    expect(row({ services: renewed, findings: [...worn].reverse() }).rule).toBe('worn_and_grave');
+    expect(row({ services: renewed, findings: [found(10, 'sound'), found(100, 'worn')] }).rule).not.toBe(
+      'worn_and_grave',
+    );
+    expect(row({ services: renewed, findings: [found(10, 'failed'), found(100, 'sound')] }).rule).toBe(
+      'failed_and_grave',
+    );
+  });
+
+  test('an engine from elsewhere: what was found before it came was about the other', () => {
+    const engine = { path, fittedDay: TODAY - 500, assumed: false };
+    const services = [done(400)];
+    const at = (daysAgo: number): number => row({ engine, services, findings: [found(daysAgo, 'sound')] }).looks.length;
+    expect([at(399), at(400), at(501)]).toEqual([1, 1, 0]);
+    expect(row({ engine, findings: [found(500, 'sound')] }).looks).toHaveLength(1);
+    expect(row({ engine, findings: [found(501, 'sound')] }).looks).toHaveLength(0);
+  });
+
+  test('a fault that has failed here once is in this vehicle; another’s failure, or a look, says nothing of that', () => {
+    const share = (findings: readonly FindingFact[]): number =>
+      row({ weakPoints: [FAULT], services: [done(100)], findings }).chance;
+    const none = share([]);
+    expect(share([found(900, 'failed')])).toBeGreaterThan(none * 1.001);
+    expect(share([found(900, 'worn')])).toBe(none);
+    expect(share([found(900, 'failed', { weakPointId: 'pump' })])).toBe(none);
+  });
+});
+
+describe('what a look would settle', () => {
+  const verdict = (changes: Partial<WeakPointFact>, more: Partial<OutlookInput> = {}) =>
+    row({ weakPoints: [{ ...BELT, ...changes }], services: [done(2600)], ...more }).rule;
+  const detecting = (detection: number, length = 20_000): Partial<WeakPointFact> => ({
+    look: { ...BELT.look!, detection, warning: [{ clock: 'distance', from: length, to: length }] },
+  });
+  test('a look that finds half of it warns; one that finds less does not', () => {
+    const limits = { ...input().policy.limits, engine: 0.001 };
+    const policy = { ...input().policy, limits };
+    const chance = row({ services: [done(2600)], policy }).chance;
+    expect(chance).toBeGreaterThan(0.001);
+    // A clean look leaves this part of the chance.
+    const settling = { policy: { ...policy, limits: { ...limits, engine: chance * 0.51 } } };
+    expect(verdict(detecting(0.5), settling)).toBe('over_limit_warns');
+    expect(verdict(detecting(0.49), settling)).toBe('over_limit');
+    expect(verdict(detecting(0.5), { policy: { ...policy, limits: { ...limits, engine: chance * 0.49 } } })).toBe(
+      'over_limit_beyond_a_look',
+    );
+  });
+  test('wear that shows for less than one interval is not caught by looking', () => {
+    const chance = row({ services: [done(2600)] }).chance;
+    const policy = { ...input().policy, limits: { ...input().policy.limits, engine: chance * 0.9 } };
+    const interval = (path.rateKmPerDay * 365) | 0;
+    expect(verdict(detecting(0.8, interval + 20), { policy })).toBe('over_limit_warns');
+    expect(verdict(detecting(0.8, interval - 20), { policy })).toBe('over_limit');
+    expect(verdict({ look: null }, { policy })).toBe('over_limit');
+  });
+});
+
+describe('the share that is left of a fault', () => {
+  test('is what having lived, and the looks, leave of it', () => {
+    const fault = { ...FAULT, share: 0.4 };
+    const told = asTold(livesOf(fault, clocks, { distance: 1, age: 1 }, 'original'));
+    const alive = susceptibleGivenAlive(0.4, hazardSinceInstall(told, TODAY - 3000, TODAY));
+    const bare = row({ weakPoints: [fault], services: [done(3000)] });
+    expect(bare.shareLeft).toBeCloseTo(alive / 0.4, 9);
+    const { susceptibleGivenLooks } = conditionalRisk({
+      life: told,
+      share: 0.4,
+      installDay: TODAY - 3000,
+      nowDay: TODAY,
+      stepDays: 365,
+      inspections: [look(30, false)],
+    });
+    expect(row({ weakPoints: [fault], services: [done(3000)], findings: [found(30, 'sound')] }).shareLeft).toBeCloseTo(
+      susceptibleGivenLooks / 0.4,
+      9,
+    );
+  });
+});
+
+describe('when it is due', () => {
+  test('over its limit it is today; what Early sees coming within an interval crosses soon', () => {
+    const at = (factor: number) => {
+      const base = row({ services: renewed }).chance;
+      const policy = { ...input().policy, limits: { ...input().policy.limits, engine: base * factor } };
+      return row({ services: renewed, policy });
+    };
+    expect(at(1).due!.day).toBe(TODAY);
+    expect(at(1).rule).toMatch(/^over_limit/);
+    const soon = at(1.3);
+    expect(soon.rule).toBe('crosses_soon_warns');
+    expect(soon.due!.day).toBeGreaterThan(TODAY);
+    expect(soon.due!.day).toBeLessThanOrEqual(TODAY + 365);
+    const later = at(40);
+    expect(later.rule).toBe('below_limit');
+    expect(later.due!.day).toBeGreaterThan(TODAY + 365);
+  });
+
+  test('the range moves with the spread of the rate, as far as its hazard runs on distance', () => {
+    const half: WeakPointFact = {
+      ...BELT,
+      causes: [[{ clock: 'distance', from: 110_000, to: 200_000 }], [{ clock: 'age', from: 4000, to: 8000 }]],
+    };
+    const services = renewed;
+    for (const weakPoint of [BELT, half]) {
+      const { due } = row({ weakPoints: [weakPoint], services });
+      const ahead = due!.day - TODAY;
+      const both = asTold(livesOf(weakPoint, { ...clocks, age: ageClock }, { distance: 1, age: 1 }, 'original'));
+      const all = hazardBetween(both, TODAY - 1500, TODAY, due!.day);
+      const moved = (0.2 * hazardBetween(life, TODAY - 1500, TODAY, due!.day)) / all;
+      expect(due!.earliestDay).toBeCloseTo(TODAY + ahead / (1 + moved), 6);
+      expect(due!.latestDay).toBeCloseTo(TODAY + ahead * (1 + moved), 6);
+    }
+  });
+
+  test('a list of vehicles has no date for what comes due after three years, and the same for what comes before', () => {
+    const shown = row({ services: [done(200)] });
+    const [listed] = judgeVehicle(input({ services: [done(200)] }));
+    expect(shown.due!.day).toBeGreaterThan(TODAY + 3 * 365.25);
+    expect(listed!.due).toBeNull();
+    const near = judgeVehicle(input({ services: renewed }))[0]!;
+    expect(near.due).toEqual(row({ services: renewed }).due);
+  });
+});
+
+describe('the school that is followed', () => {
+  const policy = (school: 'book' | 'condition' | 'early' | 'cost'): OutlookInput['policy'] => ({
+    ...input().policy,
+    schools: everywhere(school),
+    limits: each(0.9),
+  });
+  test('asks for the work where its date lies before the next service, and only then', () => {
+    const book = (daysAgo: number) => row({ services: [done(daysAgo)], policy: policy('book') });
+    const span = 2922 - 365;
+    expect(book(span).rule).toBe('school_renews');
+    expect(book(span - 1).rule).not.toBe('school_renews');
+    expect(row({ services: [done(span)], policy: policy('early') }).rule).not.toBe('school_renews');
+  });
+  test('Condition asks for a look', () =>
+    expect(
+      row({ weakPoints: [{ ...BELT, consequence: 'leak' }], services: [done(3600)], policy: policy('condition') }).rule,
+    ).toMatch(/^school_(looks|beyond_a_look)$/));
+});
+
+test('of two with the same verdict the one further beyond its limit comes first; without limits the likelier', () => {
+  const ranks = (limit: number, scales: readonly number[]): number[] =>
+    scales.map(
+      (to) =>
+        outlook(
+          input({
+            weakPoints: [{ ...BELT, causes: [[{ clock: 'distance', from: to / 2, to }]] }],
+            policy: { ...input().policy, limits: each(limit) },
+            services: renewed,
+          }),
+        ).rows.map(({ rank, chance, verdict }) => {
+          // Half at the limit, towards a whole far beyond it; a tenth of the chance where there is none.
+          const pressing = limit === Infinity ? chance / 10 : chance / (chance + limit);
+          const place = ['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'].indexOf(verdict);
+          expect(rank).toBeCloseTo(place + 0.99 * (1 - pressing), 12);
+          return rank;
+        })[0]!,
+    );
+  for (const limit of [0.05, Infinity]) {
+    const [soon, late] = ranks(limit, [150_000, 170_000]);
+    expect(soon).toBeLessThan(late!);
+  }
+});
+
+test('what is open is said so, what is on record is not', () => {
+  const open = row({ policy: { ...input().policy, limits: each(0.99) } });
+  expect(open.wouldChange).toBe('A record of when it was last renewed.');
+  for (const certainty of ['done', 'not_done'] as const)
+    expect(
+      row({ services: [done(100, { certainty })], policy: { ...input().policy, limits: each(0.99) } }).wouldChange,
+    ).not.toBe(open.wouldChange);
+});
+
+test('what does not apply is listed with what it is and why, and judged nowhere', () => {
+  const other: WeakPointFact = { ...BELT, id: 'o', key: 'o', appliesTo: { variants: ['long'] } };
+  const facts = { ...input().facts, variants: [{ key: 'short', name: 'Short', weight: 1, howToTell: null }] };
+  const asked = input({ weakPoints: [other], facts });
+  const { rows, excluded } = outlook(asked);
+  expect(rows).toEqual([]);
+  expect(excluded[0]!.weakPoint).toEqual({
+    id: 'o',
+    key: 'o',
+    title: BELT.title,
+    component: BELT.component,
+    group: 'timing',
+  });
+  expect(judgeVehicle(asked)).toEqual([]);
+  expect(outlook(asked).drawing).toBeNull();
+});
