@@ -1,0 +1,226 @@
+import { UNKNOWN_WEIGHT } from '../applicability/applicability.ts';
+import { VERDICTS, type Verdict } from '../verdict/verdict.ts';
+import { BELT, done, FAULT, input } from './belt.ts';
+import { outlook } from './outlook.ts';
+import { ANOTHER, OLDER, openQuestions, type OpenQuestion } from './questions.ts';
+import type { OutlookInput, WeakPointFact } from './types.ts';
+
+const PUMP: WeakPointFact = {
+  ...BELT,
+  id: 'pump',
+  key: 'pump',
+  title: 'Pump',
+  component: 'Water pump',
+  componentKey: 'pump',
+};
+const renewed = [done(2200), done(100, { componentKey: 'pump' })];
+const ask = (changes: Partial<OutlookInput>): OpenQuestion[] => openQuestions(input({ services: renewed, ...changes }));
+const about = (questions: readonly OpenQuestion[], wanted: string): OpenQuestion | undefined =>
+  questions.find((question) => question.about === wanted);
+const facts = input().facts;
+
+/** How far the answers move the belt, by judging it again as the vehicle that answers so. */
+function worthOf(
+  changes: Partial<OutlookInput>,
+  answers: readonly (readonly [weight: number, then: Partial<OutlookInput>])[],
+): number {
+  const place = (more: Partial<OutlookInput>): number => {
+    const found = outlook(input({ services: renewed, ...changes, ...more })).rows.find(
+      ({ weakPoint }) => weakPoint.id === 'belt',
+    );
+    return VERDICTS.indexOf(found?.verdict ?? ('behind_it' satisfies Verdict));
+  };
+  const now = place({});
+  // Nobody does anything about one that runs on, nor about one that is behind it.
+  const idle = VERDICTS.indexOf('run_on');
+  return answers.reduce((sum, [weight, then]) => {
+    const to = place(then);
+    return sum + (now >= idle && to >= idle ? 0 : weight * Math.abs(to - now));
+  }, 0);
+}
+
+describe('what the vehicle is', () => {
+  test('variants: as likely as they are, with how to tell; an answer leaves that one alone', () => {
+    const variants = [
+      { key: 'old', name: 'Old', weight: 0.7, howToTell: 'two teeth' },
+      { key: 'new', name: 'New', weight: 0.3, howToTell: null },
+    ];
+    const changes = {
+      weakPoints: [{ ...BELT, appliesTo: { variants: ['old'] } }, PUMP],
+      facts: { ...facts, variants },
+    };
+    const question = about(ask(changes), 'variant')!;
+    expect(question.ask).toBe('Which variant is it?');
+    expect(question.answers).toEqual([
+      { key: 'old', words: 'Old', weight: 0.7, howToTell: 'two teeth' },
+      { key: 'new', words: 'New', weight: 0.3, howToTell: null },
+    ]);
+    const from = outlook(input({ services: renewed, ...changes })).rows.find(
+      ({ weakPoint }) => weakPoint.id === 'belt',
+    )!.verdict;
+    const move = { weakPointId: 'belt', title: BELT.title, from };
+    expect(question.moves).toEqual([
+      { ...move, answer: 'Old', to: 'look' },
+      { ...move, answer: 'New', to: 'behind_it' },
+    ]);
+    const only = (n: number) => ({ facts: { ...facts, variants: [{ ...variants[n]!, weight: 1 }] } });
+    expect(question.worth).toBeCloseTo(
+      worthOf(changes, [
+        [0.7, only(0)],
+        [0.3, only(1)],
+      ]),
+      12,
+    );
+    expect(about(ask({ ...changes, facts: { ...facts, variants: [variants[0]!] } }), 'variant')).toBeUndefined();
+  });
+
+  test('a model and a region that the library names are asked for where they are not known, and another one is possible', () => {
+    for (const [kind, words, appliesTo] of [
+      ['model', 'Which model is it in?', { models: ['Corrow', 'Corrow', 'Fennick'] }],
+      ['market', 'Where was it sold?', { markets: ['Corrow', 'Fennick'] }],
+    ] as const) {
+      const changes = { weakPoints: [{ ...BELT, appliesTo }, PUMP] };
+      const question = about(ask(changes), kind)!;
+      expect(question.ask).toBe(words);
+      expect(question.answers).toEqual([
+        { key: 'Corrow', words: 'Corrow', weight: UNKNOWN_WEIGHT / 2, howToTell: null },
+        { key: 'Fennick', words: 'Fennick', weight: UNKNOWN_WEIGHT / 2, howToTell: null },
+        { key: ANOTHER, words: 'another', weight: 1 - UNKNOWN_WEIGHT, howToTell: null },
+      ]);
+      const is = (value: string) => ({ facts: { ...facts, [kind]: value } });
+      expect(question.worth).toBeCloseTo(
+        worthOf(changes, [
+          [UNKNOWN_WEIGHT / 2, is('Corrow')],
+          [UNKNOWN_WEIGHT / 2, is('Fennick')],
+          [1 - UNKNOWN_WEIGHT, is(ANOTHER)],
+        ]),
+        12,
+      );
+      expect(new Set(question.moves.map(({ weakPointId }) => weakPointId))).toEqual(new Set(['belt']));
+      expect(about(ask({ ...changes, ...is('Fennick') }), kind)).toBeUndefined();
+      expect(about(ask({ weakPoints: [BELT, PUMP] }), kind)).toBeUndefined();
+    }
+  });
+
+  test('a region is asked for where a book speaks otherwise there', () => {
+    const policy = { ...input().policy, schools: { ...input().policy.schools, engine: 'book' as const } };
+    const regional = {
+      ...BELT.statements[0]!,
+      authority: 'Book, hot',
+      region: 'hot',
+      interval: [{ clock: 'age' as const, from: 600, to: 600 }],
+    };
+    const belt = { ...BELT, statements: [...BELT.statements, regional] };
+    const question = about(ask({ weakPoints: [belt], policy, services: [done(500)] }), 'market')!;
+    expect(question.answers.map(({ key }) => key)).toEqual(['hot', ANOTHER]);
+    // Until it is known the strictest speaks.
+    expect(question.moves).toEqual([
+      { weakPointId: 'belt', title: BELT.title, answer: 'another', from: 'renew', to: 'run_on' },
+    ]);
+  });
+
+  test('a feature: as common as the library says, with how to tell; each that is open is a question of its own', () => {
+    const weakPoints = [{ ...BELT, appliesTo: { features: { cooler: true, heater: true } } }, PUMP];
+    const knownFeatures = [
+      { key: 'cooler', name: 'the oil cooler', share: 0.2, howToTell: 'a plate below the filter' },
+      { key: 'other', name: 'another', share: 0.9, howToTell: null },
+    ];
+    const changes = { weakPoints, facts: { ...facts, knownFeatures, features: { heater: true } } };
+    const [question, ...others] = ask(changes).filter(({ about: of }) => of.startsWith('feature:'));
+    expect(others).toEqual([]);
+    expect(question).toMatchObject({ about: 'feature:cooler', ask: 'Does it have the oil cooler?' });
+    expect(question!.answers).toEqual([
+      { key: 'yes', words: 'yes', weight: 0.2, howToTell: 'a plate below the filter' },
+      { key: 'no', words: 'no', weight: 0.8, howToTell: null },
+    ]);
+    const has = (cooler: boolean) => ({ facts: { ...changes.facts, features: { heater: true, cooler } } });
+    expect(question!.worth).toBeCloseTo(
+      worthOf(changes, [
+        [0.2, has(true)],
+        [0.8, has(false)],
+      ]),
+      12,
+    );
+    const unnamed = about(ask({ weakPoints, facts: { ...facts, features: { heater: true } } }), 'feature:cooler')!;
+    expect(unnamed.ask).toBe('Does it have cooler?');
+    expect(unnamed.answers.map(({ weight, howToTell }) => [weight, howToTell])).toEqual([
+      [UNKNOWN_WEIGHT, null],
+      [1 - UNKNOWN_WEIGHT, null],
+    ]);
+  });
+});
+
+describe('what was done to it', () => {
+  const open = { services: [done(100, { componentKey: 'pump' })] };
+  const lone: WeakPointFact = { ...BELT, retiredByRevision: null };
+  const originalOf = (changes: Partial<OutlookInput>): number => outlook(input(changes)).rows[0]!.originalChance;
+
+  test('never, or lately: as likely as the process has it, and each judged as such', () => {
+    const changes = { ...open, weakPoints: [lone, PUMP] };
+    const question = about(ask(changes), 'history:belt')!;
+    const original = originalOf({ ...open, weakPoints: [lone] });
+    expect(question.ask).toBe('Timing belt: has it ever been renewed?');
+    expect(question.answers).toEqual([
+      { key: 'never', words: 'never', weight: original, howToTell: null },
+      { key: 'renewed', words: 'yes, lately', weight: 1 - original, howToTell: null },
+    ]);
+    const lately = 0.15 * 3650;
+    expect(question.worth).toBeCloseTo(
+      worthOf(changes, [
+        [original, { services: [...open.services, done(0, { certainty: 'not_done', day: null })] }],
+        [1 - original, { services: [...open.services, done(lately)] }],
+      ]),
+      12,
+    );
+    expect(about(ask(changes), 'fitted:belt')).toBeUndefined();
+  });
+
+  test('what is on record of it is not asked for again; what nobody knows is', () => {
+    for (const certainty of ['done', 'not_done'] as const)
+      expect(about(ask({ services: [done(3000, { certainty })], weakPoints: [lone] }), 'history:belt')).toBeUndefined();
+    for (const certainty of ['unknown', 'believed'] as const)
+      expect(
+        about(ask({ services: [done(3000, { certainty, day: null })], weakPoints: [lone] }), 'history:belt'),
+      ).toBeDefined();
+  });
+
+  test('which part is in there: the revised one as often as it was renewed and then by a coin, with how to tell', () => {
+    const revised = { ...BELT, revisedHowToTell: 'a green stripe' };
+    const changes = { ...open, weakPoints: [lone, { ...revised, id: 'belt', key: 'second' }] };
+    const question = about(ask({ ...open, weakPoints: [revised] }), 'fitted:belt')!;
+    const original = originalOf({ ...open, weakPoints: [revised] });
+    expect(question.ask).toBe('Timing belt: which part is in there?');
+    expect(question.answers).toEqual([
+      { key: 'B', words: 'revision B', weight: (1 - original) * 0.5, howToTell: 'a green stripe' },
+      { key: OLDER, words: 'an older one', weight: 1 - (1 - original) * 0.5, howToTell: null },
+    ]);
+    expect(question.moves[0]).toMatchObject({ answer: 'revision B', to: 'behind_it' });
+    expect(about(ask(changes), 'fitted:belt')).toBeDefined();
+    for (const fitted of ['B', ''])
+      expect(
+        about(ask({ ...open, weakPoints: [revised], facts: { ...facts, fitted: { belt: fitted } } }), 'fitted:belt'),
+      ).toBeUndefined();
+  });
+});
+
+test('what leaves everything as it is, or only moves between two that nobody does anything about, is not asked', () => {
+  const quiet = { ...input().policy, limits: { ...input().policy.limits, engine: 0.999 } };
+  const variants = [
+    { key: 'old', name: 'Old', weight: 0.7, howToTell: null },
+    { key: 'new', name: 'New', weight: 0.3, howToTell: null },
+  ];
+  const weakPoints = [{ ...FAULT, appliesTo: { variants: ['old'] } }];
+  expect(ask({ policy: quiet, weakPoints, facts: { ...facts, variants }, services: [done(100)] })).toEqual([]);
+  // An answer that cannot be is worth nothing.
+  const never = variants.map((variant, i) => ({ ...variant, weight: i === 0 ? 1 : 0 }));
+  expect(about(ask({ weakPoints, facts: { ...facts, variants: never }, services: [] }), 'variant')).toBeUndefined();
+});
+
+test('the most worthwhile is asked first', () => {
+  const worths = ask({
+    services: [],
+    weakPoints: [{ ...BELT, appliesTo: { models: ['Corrow'], features: { cooler: true } } }, PUMP],
+  }).map(({ worth }) => worth);
+  expect(worths.length).toBeGreaterThan(2);
+  expect(worths).toEqual([...worths].sort((a, b) => b - a));
+});
