@@ -1,17 +1,11 @@
 import fc from 'fast-check';
-import { DEFAULT_DUTY_FACTORS } from '../duty/duty.ts';
-import { dayFromIso } from '../units/day.ts';
 import { toKm } from '../units/distance.ts';
 import { usagePath } from '../usage/path.ts';
-import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../verdict/verdict.ts';
 import { outlook } from './outlook.ts';
 import { partState } from './part.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
-
-const TODAY = dayFromIso('2026-11-24')!;
-const each = <T>(value: T): Record<Consequence, T> =>
-  Object.fromEntries(CONSEQUENCES.map((consequence) => [consequence, value])) as Record<Consequence, T>;
+import { each, input, TODAY } from './belt.ts';
 
 interface World {
   readonly km: number;
@@ -96,16 +90,7 @@ function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInpu
     weakPoints: [weakPoint],
     services,
     findings: [],
-    policy: {
-      serviceKm: 15_000,
-      serviceDays: 365,
-      limits: DEFAULT_LIMITS,
-      safetyLimit: 0.01,
-      schools: each('early' as const),
-      failureCost: each(60_000),
-      labourCostPerHour: 9600,
-      dutyFactors: DEFAULT_DUTY_FACTORS,
-    },
+    policy: { ...input().policy, failureCost: each(60_000) },
     ...changes,
   };
 }
