@@ -1,7 +1,7 @@
 import { dayFromInstant, fromKm, isoFromDay, parseDay, parseFigure, toKm, type DistanceUnit } from '@crosspeen/core';
 import { CalendarDays } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { lazy, Suspense, useState, type ReactNode } from 'react';
+import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
 import { Field, INPUT } from './field.tsx';
 import { dayText } from './units.ts';
 
@@ -73,7 +73,7 @@ export function DayField({
             onChange={(event) => onChange(event.target.value)}
             autoComplete="off"
           />
-          <Popover.Root open={open} onOpenChange={setOpen}>
+          <Popover.Root open={open} onOpenChange={(next) => startTransition(() => setOpen(next))}>
             <Popover.Trigger asChild>
               <button
                 type="button"
@@ -83,9 +83,9 @@ export function DayField({
                 <CalendarDays size={18} />
               </button>
             </Popover.Trigger>
-            <Popover.Portal>
-              <Popover.Content className="z-[60] rounded-md border border-rule-strong bg-sheet p-3 shadow-lg">
-                <Suspense fallback="…">
+            <Suspense fallback={null}>
+              <Popover.Portal>
+                <Popover.Content className="z-[60] rounded-md border border-rule-strong bg-sheet p-3 shadow-lg">
                   <Calendar
                     day={day ?? today}
                     onPick={(date) => {
@@ -93,9 +93,9 @@ export function DayField({
                       setOpen(false);
                     }}
                   />
-                </Suspense>
-              </Popover.Content>
-            </Popover.Portal>
+                </Popover.Content>
+              </Popover.Portal>
+            </Suspense>
           </Popover.Root>
         </div>
       )}

@@ -1,5 +1,5 @@
 import type { Verdict } from '@crosspeen/core';
-import { lazy, Suspense, useState, type ReactNode } from 'react';
+import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read, type CalledRow } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -133,15 +133,13 @@ export function Campaign({
         label="Vehicles to call"
         caption={`Vehicles it touches, ${cover ? 'cover that ends soonest first' : 'likeliest first'}`}
         className="min-w-[46rem]"
-        columns={columnsOf(cover, setCalling)}
+        columns={columnsOf(cover, (row) => startTransition(() => setCalling(row)))}
         rowKey={(row) => row.vehicleId}
         empty={<p className="text-soft">{left === 'left' ? nobody : 'No vehicle on file has it.'}</p>}
       />
-      {calling && (
-        <Suspense fallback={null}>
-          <CallDialog row={calling} about={about} today={today} onClose={() => setCalling(null)} />
-        </Suspense>
-      )}
+      <Suspense fallback={null}>
+        {calling && <CallDialog row={calling} about={about} today={today} onClose={() => setCalling(null)} />}
+      </Suspense>
     </section>
   );
 }

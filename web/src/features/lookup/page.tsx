@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { lazy, Suspense, useCallback, useMemo, useState, type ReactNode } from 'react';
+import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { knownPairs, knownText, type LookupMeaning } from '@crosspeen/contract';
 import { understandLine, dayFromIso } from '@crosspeen/core';
@@ -11,7 +11,8 @@ import { LookupLine } from './line.tsx';
 import { LookupHome } from './home.tsx';
 import { Questions } from '../../parts/answer/questions.tsx';
 
-const AnswerView = lazy(() => import('../../parts/answer/answer-view.tsx'));
+const loadAnswerView = () => import('../../parts/answer/answer-view.tsx');
+const AnswerView = lazy(loadAnswerView);
 const KeepDialog = lazy(() => import('../../parts/vehicle/keep-dialog.tsx'));
 
 /** The home view: the line, and its answer without saving anything. The address reproduces it. */
@@ -22,6 +23,12 @@ export function LookupPage(): ReactNode {
   const session = useQuery(read.session()).data;
   const settings = useQuery(read.settings()).data;
   const [keeping, setKeeping] = useState(false);
+  // A transition keeps the answer in sight while the dialog is fetched; outside one it would give way to "waiting".
+  const keep = useCallback(() => startTransition(() => setKeeping(true)), []);
+  // What shows the answer is fetched beside the answer, not after it; if that fails, drawing it tries again and says so.
+  useEffect(() => {
+    loadAnswerView().catch(() => undefined);
+  }, []);
   const line = params.get('line') ?? '';
   const variant = params.get('variant');
   const family = params.get('family');
@@ -65,9 +72,7 @@ export function LookupPage(): ReactNode {
     [client, go, navigate, session, settings],
   );
   const shown = answer.data?.answer ?? null;
-  useKeys(
-    useMemo(() => (shown ? [{ key: 'k', label: 'Keep as a vehicle', run: () => setKeeping(true) }] : []), [shown]),
-  );
+  useKeys(useMemo(() => (shown ? [{ key: 'k', label: 'Keep as a vehicle', run: keep }] : []), [shown, keep]));
   if (!session || !settings) return <Waiting what="the workshop’s settings" />;
   const unit =
     understandLine(line, dayFromIso(session.today)!, settings.distanceUnit).reading?.unit ?? settings.distanceUnit;
@@ -175,7 +180,7 @@ export function LookupPage(): ReactNode {
                   />
                 }
                 actions={
-                  <Button look="main" shortcut="k" onClick={() => setKeeping(true)}>
+                  <Button look="main" shortcut="k" onClick={keep}>
                     Keep as a vehicle
                   </Button>
                 }

@@ -1,7 +1,7 @@
 import { may, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Keyboard, LogOut, Moon, Sun } from 'lucide-react';
-import { lazy, Suspense, useEffect, useMemo, useState, type ReactNode } from 'react';
+import { lazy, startTransition, Suspense, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { sessionState } from '@crosspeen/contract';
 import { useUndo } from '../../api/changing.tsx';
@@ -63,7 +63,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
     const onKey = (event: KeyboardEvent): void => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
         event.preventDefault();
-        setPaletteOpen((open) => !open);
+        startTransition(() => setPaletteOpen((open) => !open));
       }
     };
     document.addEventListener('keydown', onKey);
@@ -104,7 +104,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
               type="button"
               className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block"
               title="Commands (Ctrl K)"
-              onClick={() => setPaletteOpen(true)}
+              onClick={() => startTransition(() => setPaletteOpen(true))}
             >
               <span className="sr-only lg:not-sr-only">Commands</span> <kbd>Ctrl K</kbd>
             </button>
@@ -151,8 +151,8 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
           ])}
         </dl>
       </Dialog>
-      {paletteOpen && (
-        <Suspense>
+      <Suspense>
+        {paletteOpen && (
           <Palette
             onClose={() => setPaletteOpen(false)}
             actions={actions}
@@ -160,8 +160,8 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
             onTheme={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
             onSignOut={() => signOut.mutate()}
           />
-        </Suspense>
-      )}
+        )}
+      </Suspense>
     </>
   );
 }
