@@ -15,6 +15,12 @@ test('a constant hazard forgets which part is in: 1 - e^(-dz / scale)', () => {
   expect(onceRenewed({ ...base, nodes: 7 }, 50, 60).risk).toBeCloseTo(-Math.expm1(-0.1), 12);
 });
 
+test('the interval is cut at 0: what lies below is shared out over the rest', () => {
+  const cut = normalCdf(-2 / 1.5);
+  const { originalChance } = onceRenewed({ ...base, share: 0, custom: 2, customSd: 1.5 }, 3, 4);
+  expect(originalChance).toBeCloseTo(1 - (0.6 * (normalCdf(1 / 1.5) - cut)) / (1 - cut), 12);
+});
+
 test('renewals lie in equal parts of the interval that is left of the normal one', () => {
   const { renewedAt } = onceRenewed({ ...base, nodes: 4 }, 1.5, 2);
   expect(renewedAt).toHaveLength(4);

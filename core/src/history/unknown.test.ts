@@ -55,7 +55,7 @@ test('chances outside 0 to 1 and bins that are none are refused', () => {
   expect(() => unknownInstall({ ...base, followChance: 1.2 })).toThrow(/followChance/);
   expect(() => unknownInstall({ ...base, followChance: -0.1 })).toThrow(/followChance/);
   expect(() => unknownInstall({ ...base, knownFailureChance: 1.1 })).toThrow(/knownFailureChance/);
-  for (const bins of [0, -1, 2.5]) expect(() => unknownInstall({ ...base, bins })).toThrow(/bins/);
+  for (const bins of [0, -1, -5, 2.5]) expect(() => unknownInstall({ ...base, bins })).toThrow(/bins/);
   for (const share of [-0.1, 1.1])
     expect(() => unknownInstall({ ...base, share })).toThrow(`share must lie in [0, 1], got ${share}`);
 });
@@ -96,7 +96,7 @@ describe('the process for several lives at once', () => {
   test('each lives on with its own bend, from the same installations', () => {
     const bins = 4;
     const lived = told(bins).reverse();
-    const { susceptible } = fill(
+    const { susceptible, immune } = fill(
       'end',
       bins,
       [
@@ -109,8 +109,23 @@ describe('the process for several lives at once', () => {
       const standing = susceptible[2 * i]! / (0.8 * Math.exp(-hazard));
       expect(susceptible[2 * i + 1]).toBeCloseTo(0.2 * standing * Math.exp(-0.5 * hazard ** 2), 10);
     });
+    // Where nothing fails and nobody keeps to a custom, it is the original, in the share that never fails.
+    expect(immune).toEqual([0.2, 0.8, 0, 0, 0, 0, 0, 0, 0, 0].map((share) => expect.closeTo(share, 12)));
     // The youngest has lived through nothing: every life has all of its share there.
     expect(susceptible.at(-1)! / susceptible.at(-2)!).toBeCloseTo(0.25, 12);
+  });
+
+  test('where nothing fails every life is renewed alike, each in its own immune share', () => {
+    const { immune } = fill(
+      'end',
+      4,
+      [
+        { power: 1, factor: 1, share: 0.8 },
+        { power: 1, factor: 1, share: 0.4 },
+      ],
+      { followChance: 1 },
+    );
+    for (let i = 0; i <= 4; i += 1) expect(immune[2 * i + 1]! / immune[2 * i]!).toBeCloseTo(3, 10);
   });
 
   test('one bin, nothing fails, all keep to the custom: those that came to it, not yet at it again', () => {

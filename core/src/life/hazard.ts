@@ -14,14 +14,14 @@ export const hazardGrowth = (shape: number, z: number, dz: number): number => fa
 
 /**
  * Increment H(z + dz) - H(z) without cancellation: (z/scale)^shape * expm1(shape * log1p(dz / z)).
- * At z = 0, or where a factor overflows, the direct difference is exact enough and is used instead.
+ * At z = 0, or where a factor overflows, H(z) is nothing beside H(z + dz), which stands for the difference.
  * Domain: z >= 0, dz >= 0, same unit as the scale.
  */
 export function hazardIncrement(life: WeibullLife, z: number, dz: number): number {
   if (dz <= 0) return 0;
   if (z <= 0) return cumulativeHazard(life, dz);
   const increment = cumulativeHazard(life, z) * hazardGrowth(life.shape, z, dz);
-  return Number.isFinite(increment) ? increment : cumulativeHazard(life, z + dz) - cumulativeHazard(life, z);
+  return Number.isFinite(increment) ? increment : cumulativeHazard(life, z + dz);
 }
 
 /**

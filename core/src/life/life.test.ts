@@ -105,6 +105,12 @@ describe('numerical traps', () => {
     close(hazardIncrement({ shape: 2, scale: 1 }, 1e6, 1), 2_000_001, 1e-14);
   });
 
+  test('before a part went in nothing has been lived, and a clock that runs back adds nothing', () => {
+    expect(cumulativeHazard({ shape: 2, scale: 1 }, -3)).toBe(0);
+    expect(hazardIncrement({ shape: 2, scale: 1 }, 5, -1)).toBe(0);
+    close(hazardIncrement({ shape: 2, scale: 1 }, -3, 2), 4);
+  });
+
   test('where a factor of the increment overflows the difference is taken: H(1) - H(1e-300) = 1', () => {
     close(hazardIncrement({ shape: 10, scale: 1 }, 1e-300, 1), 1);
     close(hazardIncrement({ shape: 10, scale: 1 }, 2e-40, 1), 1);

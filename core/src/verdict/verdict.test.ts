@@ -1,5 +1,6 @@
 import {
   asksForWork,
+  CONSEQUENCES,
   DEFAULT_LIMITS,
   judge,
   leavesAlone,
@@ -10,7 +11,7 @@ import {
   type VerdictFacts,
   type VerdictRule,
 } from './verdict.ts';
-import { chanceWords, reasonWords, wouldChangeWords } from './words.ts';
+import { CONSEQUENCE_WORDS, chanceWords, reasonWords, wouldChangeWords } from './words.ts';
 
 const quiet: VerdictFacts = {
   applies: true,
@@ -87,6 +88,12 @@ test('the safety limit is stricter than the class, and a cosmetic item has none'
     judge({ ...quiet, consequence: 'cosmetic', limit: limitFor('cosmetic', false, DEFAULT_LIMITS, 0.01), chance: 0.9 })
       .verdict,
   ).toBe('run_on');
+});
+
+test('what happens when it goes is said of every consequence, each in words of its own', () => {
+  const said = CONSEQUENCES.map((consequence) => CONSEQUENCE_WORDS[consequence]);
+  expect(said.every((words) => words.trim() !== '')).toBe(true);
+  expect(new Set(said).size).toBe(CONSEQUENCES.length);
 });
 
 test('chances in words', () =>
