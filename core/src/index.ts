@@ -92,7 +92,15 @@ export { DISTANCE_UNITS, fromKm, toKm, type DistanceUnit } from './units/distanc
 export { CLOCK_KINDS, type Clock } from './usage/clock.ts';
 export { coveredUntil } from './usage/cover.ts';
 export { enginePath, meterOffset, readingsSinceNew, type EngineSwap, type MeterChange } from './usage/meter.ts';
-export { dayAtDistance, distanceAtDay, forecastSpread, usagePath, type Reading, type UsagePath } from './usage/path.ts';
+export {
+  dayAtDistance,
+  distanceAtDay,
+  forecastSpread,
+  lifetimePrior,
+  usagePath,
+  type Reading,
+  type UsagePath,
+} from './usage/path.ts';
 export {
   asksForWork,
   CONSEQUENCES,

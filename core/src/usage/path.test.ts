@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { hoursFromDistance } from './clock.ts';
-import { dayAtDistance, distanceAtDay, forecastSpread, usagePath } from './path.ts';
+import { dayAtDistance, distanceAtDay, forecastSpread, lifetimePrior, usagePath } from './path.ts';
 
 const readings = fc.array(
   fc.record({ day: fc.integer({ min: 100, max: 5000 }), km: fc.integer({ min: 0, max: 300_000 }) }),
@@ -81,13 +81,48 @@ test('a forecast is off by a third on the prior alone, by less the more days of 
   const over = (days: number): number =>
     forecastSpread({
       knots: [
-        { day: 0, km: 0 },
+        { day: -4000, km: 0 },
+        { day: 0, km: 500 },
         { day: days, km: 1000 },
       ],
     });
   expect(forecastSpread({ knots: [{ day: 5, km: 100 }] })).toBe(0.35);
+  // One reading: what it did on the average since it was new says little of next year.
+  expect(forecastSpread(usagePath([{ day: 9000, km: 65_000 }], 0, lifetimePrior(41)))).toBe(0.35);
+  expect(forecastSpread(usagePath([], 0, 41))).toBe(0.35);
   // 180 days of prior beside 540 of readings: half of it.
   expect(over(540)).toBeCloseTo(0.175, 12);
   expect(over(1461)).toBeCloseTo(0.35 * Math.sqrt(180 / 1641), 12);
   expect(over(9000)).toBe(over(1461));
+});
+
+describe('what is expected of a vehicle before its readings are weighed', () => {
+  const YEAR = 365.25;
+  const rate = (readings: { day: number; km: number }[], start: number | null): number =>
+    usagePath(readings, start, lifetimePrior(15_000 / YEAR)).rateKmPerDay * YEAR;
+
+  test('65,000 km in 26 years: 2,500 a year, whatever others do', () =>
+    expect(rate([{ day: 26 * YEAR, km: 65_000 }], 0)).toBeCloseTo(2500, 9));
+
+  test('the shop’s usual use where the year is not known, or nothing was read', () => {
+    expect(rate([{ day: 9000, km: 65_000 }], null)).toBeCloseTo(15_000, 9);
+    expect(rate([], 0)).toBeCloseTo(15_000, 9);
+  });
+
+  test('a young one is taken for its own gradually: one that stood for a quarter, for half', () => {
+    const weight = 2 ** (-45 / 365);
+    expect(rate([{ day: 90, km: 0 }], 0)).toBeCloseTo((7500 * 180) / (180 + 90 * weight), 9);
+  });
+
+  test('what it does of late counts more than its life', () => {
+    const late = rate(
+      [
+        { day: 25 * YEAR, km: 62_500 },
+        { day: 26 * YEAR, km: 72_500 },
+      ],
+      0,
+    );
+    expect(late).toBeGreaterThan(5000);
+    expect(late).toBeLessThan(10_000);
+  });
 });

@@ -7,6 +7,7 @@ import {
   distanceAtDay,
   enginePath,
   forecastSpread,
+  lifetimePrior,
   mayBeMade,
   meterOffset,
   natureOf,
@@ -255,7 +256,11 @@ export const pathOf = (
   { readings, meterChanges, registeredDay }: Pick<Subject, 'readings' | 'meterChanges' | 'registeredDay'>,
   settings: SettingsValues,
 ): UsagePath =>
-  usagePath(readingsSinceNew(readings, meterChanges), registeredDay, settings.usualKmPerYear / DAYS_PER_YEAR);
+  usagePath(
+    readingsSinceNew(readings, meterChanges),
+    registeredDay,
+    lifetimePrior(settings.usualKmPerYear / DAYS_PER_YEAR),
+  );
 
 /** What an answer is given on. */
 export interface Grounds {
