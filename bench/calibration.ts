@@ -19,11 +19,14 @@ const STEP = 0.12;
  * What is published of the weak point that every simulated shop knows: a window of 90 to 180 thousand km in half of the
  * engines.
  */
-const POINT: Pick<WeakPointFact, 'causes' | 'componentClass' | 'share' | 'statements'> = {
+const POINT: Pick<WeakPointFact, 'causes' | 'componentClass' | 'nature' | 'share' | 'statements'> = {
   causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }]],
   componentClass: 'early',
+  nature: 'defect',
   share: 0.5,
-  statements: [{ authority: 'a', kind: 'specialist', edition: null, region: null, words: '', interval: [] }],
+  statements: [
+    { authority: 'a', kind: 'specialist', edition: null, region: null, words: '', interval: [], asks: 'renew' },
+  ],
 };
 
 interface Truth {

@@ -33,10 +33,10 @@ async function fill(client: pg.Client, today: string): Promise<void> {
   await client.query(`
     insert into weak_point (
       key, family_id, component_id, title, consequence, safety, effect, signs, share, causes, look, renew_minutes,
-        applies_to, custom_km, position
+        applies_to, nature, position
     )
     select f.key || '-' || n, f.id, p.component_id, p.title, p.consequence, p.safety, p.effect, p.signs, p.share,
-      p.causes, p.look, p.renew_minutes, '{}', p.custom_km, n
+      p.causes, p.look, p.renew_minutes, '{}', p.nature, n
     from engine_family f cross join generate_series(1, ${POINTS}) n
     join (
       select row_number() over (order by key) as r, * from weak_point where key not like 'bench-%'

@@ -2,7 +2,6 @@ import {
   DAYS_PER_YEAR,
   CONSEQUENCES,
   judgeVehicle,
-  natureOf,
   usagePath,
   type JudgedRow,
   type OutlookInput,
@@ -90,7 +89,7 @@ export function natureFaults(engines: readonly EngineKnown[]): NatureFaults {
       for (let km = FROM_KM; km <= TO_KM; km += STEP_KM) {
         for (const row of judged(engine, [{ ...variant, howToTell: null, weight: 1 }], km, policy)) {
           const { weakPoint, chance, verdict } = row;
-          if (natureOf(weakPoint) === 'defect') continue;
+          if (weakPoint.nature === 'defect') continue;
           asked += 1;
           const where = `${engine.code} ${variant.key}, ${weakPoint.key} at ${km} km`;
           if (chance < (before.get(weakPoint.key) ?? 0) - 1e-9) falling.push(where);

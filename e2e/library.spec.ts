@@ -170,7 +170,7 @@ test('a file that is no pack is refused with its lines', async ({ page }) => {
     .setInputFiles({
       name: 'broken.json',
       mimeType: 'application/json',
-      buffer: Buffer.from('{\n  "format": "crosspeen-pack",\n  "formatVersion": 2\n}'),
+      buffer: Buffer.from('{\n  "format": "crosspeen-pack",\n  "formatVersion": 3\n}'),
     });
   await expect(page.getByRole('alert')).toContainText('This file is no valid library pack');
   await expect(page.getByRole('alert')).toContainText('line 3, formatVersion');

@@ -12,6 +12,7 @@ import {
   NATURES,
   SCHOOLS,
   SHAPE_BY_CLASS,
+  STATEMENT_ASKS,
   VERDICTS,
 } from '@crosspeen/core';
 import { z } from 'zod';
@@ -54,6 +55,8 @@ const answerPoint = z
       })
       .nullable(),
     retiredByRevision: z.string().nullable(),
+    /** What the driver keeps an eye on, where nobody renews it before it fails. */
+    watch: z.object({ task: z.string(), every: z.array(span) }).nullable(),
     /** What this workshop's own vehicles add; null while none says anything. */
     experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
     /** Who says what of it; what each means for this vehicle stands in the judgement, in the same order. */
@@ -80,6 +83,8 @@ export const judgement = z
         due: when.nullable(),
         everyDays: z.number().nullable(),
         because: z.enum(SCHOOL_REASONS),
+        /** What it would do then. */
+        asks: z.enum(STATEMENT_ASKS),
       }),
     ),
     followed: z.enum(SCHOOLS),
@@ -113,6 +118,19 @@ export const judgement = z
       z.object({ certainty: z.enum([...CERTAINTIES, 'assumed']), day: z.number(), weight: z.number() }),
     ),
     originalChance: z.number(),
+    /** Chance before the next service if it is the first one; null where a record says which it is. */
+    ifFirst: z.number().nullable(),
+    /** A published interval that has passed, and by how much (days, km), whichever school is followed. */
+    overdue: z
+      .object({
+        authority: z.string(),
+        asks: z.enum(STATEMENT_ASKS),
+        since: when,
+        days: z.number(),
+        km: z.number(),
+        ifNever: z.boolean(),
+      })
+      .nullable(),
     shareLeft: z.number(),
     looks: z.array(z.object({ day: z.number(), result: z.enum(CONDITIONS) })),
   })

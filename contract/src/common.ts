@@ -4,6 +4,7 @@ import {
   dayFromIso,
   DISTANCE_UNITS,
   parseSpans,
+  STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
 } from '@crosspeen/core';
 import { z } from 'zod';
@@ -127,6 +128,8 @@ export const statement = z.object({
   words: z.string(),
   /** Published interval; empty when it gives none. */
   interval: z.array(span),
+  /** What its interval asks for. */
+  asks: z.enum(STATEMENT_ASKS),
   doubted: z.boolean(),
   strength: z.enum(STATEMENT_STRENGTHS).nullable(),
 });

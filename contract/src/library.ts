@@ -1,5 +1,6 @@
 import {
   AUTHORITY_KINDS,
+  STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
   CONSEQUENCES,
   FITTED_TO,
@@ -121,6 +122,7 @@ export const libraryPoint = z
     renewMinutes: z.int(),
     appliesTo,
     retiredByRevision: z.string().nullable(),
+    watch: z.object({ task: z.string(), every: z.array(span) }).nullable(),
     retiredFrom: isoDate.nullable(),
     supersededBy: z.object({ id: weakPointId, title: z.string() }).nullable(),
     writtenBy: z.string().nullable(),
@@ -229,6 +231,8 @@ export const pointDraft = z
     safety: z.boolean(),
     effect: shortText(300),
     signs: shortText(400),
+    /** Whether it comes to all of them, or only to those built with it; `share` is told of it. */
+    nature: z.enum(NATURES).default('wear'),
     share: z.enum(words<ShareWord>(SHARE_BY_WORD)),
     /** Independent causes, each a window: "90-130k km | 8y". */
     causes: z.array(spansText).min(1, { message: 'tell at least one window, such as 90-130k km' }).max(4),
@@ -245,11 +249,14 @@ export const pointDraft = z
     producedFrom: isoDate.nullable(),
     producedTo: isoDate.nullable(),
     retiredByRevision: optionalText(10),
+    /** For what nobody renews before it fails. */
+    watch: z.object({ task: shortText(200), every: spansText }).nullable().default(null),
     /** What this workshop itself says of it, and when it would act. */
     statement: z
       .object({
         words: shortText(400),
         interval: spansText.nullable(),
+        asks: z.enum(STATEMENT_ASKS).default('renew'),
         strength: z.enum(STATEMENT_STRENGTHS).nullable().default(null),
       })
       .nullable(),

@@ -1,6 +1,8 @@
 import {
   AUTHORITY_KINDS,
   compactKey,
+  NATURES,
+  STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
   CONSEQUENCES,
   FITTED_TO,
@@ -9,6 +11,7 @@ import {
   SHAPE_BY_CLASS,
   SHARE_BY_WORD,
   type ComponentClass,
+  type Nature,
   type ShareWord,
 } from '@crosspeen/core';
 import { z } from 'zod';
@@ -121,7 +124,18 @@ const packWeakPoint = z.strictObject({
   signs: shortText(400).meta({ description: 'What tells, before or when it fails' }),
   share: z
     .enum(words<ShareWord>(SHARE_BY_WORD))
-    .meta({ description: 'How many of these engines have it in them at all' }),
+    .meta({
+      description:
+        'Wear: how many have failed by the end of the window. Defect: how many of those built have it in them',
+    }),
+  nature: z
+    .enum(NATURES)
+    .default('wear')
+    .meta({
+      description:
+        'wear: comes to all of them sooner or later. defect: some were built with it, the others never fail of it. ' +
+        'In format 1, which has no such word, a component of class early tells a defect',
+    }),
   causes: z
     .array(spans)
     .min(1)
@@ -154,6 +168,13 @@ const packWeakPoint = z.strictObject({
     })
     .default({}),
   retiredByRevision: shortText(10).optional().meta({ description: 'Part revision that ends the weak point' }),
+  watch: z
+    .strictObject({
+      task: shortText(200),
+      every: spans.meta({ description: 'How often, whichever first: 1000 km | 1m' }),
+    })
+    .optional()
+    .meta({ description: 'For what nobody renews before it fails: what the driver keeps an eye on, and how often' }),
   statements: z
     .array(
       z.strictObject({
@@ -161,6 +182,10 @@ const packWeakPoint = z.strictObject({
         edition: shortText(40).optional(),
         words: shortText(400),
         interval: spans.optional(),
+        asks: z
+          .enum(STATEMENT_ASKS)
+          .default('renew')
+          .meta({ description: 'What the interval asks for: a new part, or a look at the one in there' }),
         strength: z
           .enum(STATEMENT_STRENGTHS)
           .optional()
@@ -242,11 +267,26 @@ function needsItself(start: string, needs: ReadonlyMap<string, readonly string[]
   return false;
 }
 
+/** Format 1 had no word for the nature of a weak point: what is of the class that fails early or never was a defect. */
+function fromFormat1<
+  Read extends {
+    readonly components: readonly { readonly key: string; readonly class: ComponentClass }[];
+    readonly families: readonly { readonly weakPoints: readonly { readonly component: string; nature: Nature }[] }[];
+  },
+>(read: Read): Read {
+  const early = new Set(read.components.filter((component) => component.class === 'early').map(({ key: of }) => of));
+  for (const family of read.families)
+    for (const point of family.weakPoints) if (early.has(point.component)) point.nature = 'defect';
+  return read;
+}
+
 /** A library pack: what is known of some engines, as open JSON. */
 export const pack = z
   .strictObject({
     format: z.literal('crosspeen-pack'),
-    formatVersion: z.literal(1),
+    formatVersion: z
+      .union([z.literal(1), z.literal(2)])
+      .meta({ description: 'Format 2 is written; format 1 is still read' }),
     key,
     title: shortText(120),
     version: z.string().regex(/^[0-9]{1,5}\.[0-9]{1,5}\.[0-9]{1,5}$/, { message: 'must be a version such as 1.0.0' }),
@@ -416,7 +456,8 @@ export const pack = z
             : 'a bulletin pays for nothing; leave covers and endsOn out',
         );
     });
-  });
+  })
+  .transform((value) => (value.formatVersion === 1 ? fromFormat1(value) : value));
 export type Pack = z.infer<typeof pack>;
 export type PackInput = z.input<typeof pack>;
 

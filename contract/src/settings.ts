@@ -1,4 +1,4 @@
-import { CONSEQUENCES, DUTY_KEYS, SCHOOLS } from '@crosspeen/core';
+import { CONSEQUENCES, DUTY_KEYS, PROOF_CLASSES, SCHOOLS } from '@crosspeen/core';
 import { z } from 'zod';
 import { distanceUnit, rowVersion, shortText } from './common.ts';
 
@@ -20,6 +20,8 @@ const settingsValues = z.object({
   /** Prior use of a vehicle nobody has two readings of, km a year. */
   usualKmPerYear: z.number().min(100).max(500_000),
   limits,
+  /** Where proof of a renewal is wanted: nobody can show one, and it is judged as the first part. */
+  proofFor: z.array(z.enum(PROOF_CLASSES)).max(PROOF_CLASSES.length),
   /** The school followed for each consequence. */
   schools: z.record(z.enum(CONSEQUENCES), z.enum(SCHOOLS)),
   /** What a failure costs beyond the renewal itself, minor units. */

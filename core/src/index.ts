@@ -30,7 +30,7 @@ export { experienceCurve, failuresAlone, lifeApart } from './experience/curve.ts
 export { OBSERVATION_KINDS, type Observation } from './experience/observation.ts';
 export { watchedParts, type WatchedPart } from './experience/parts.ts';
 export { lifePosterior, predictiveRisk, type LifePrior } from './experience/posterior.ts';
-export { customaryKm } from './history/custom.ts';
+export { customOf, type CustomarySpan } from './history/custom.ts';
 export {
   scaleForShare,
   SHAPE_BY_CLASS,
@@ -39,7 +39,7 @@ export {
   type ShareWord,
   type WeibullLife,
 } from './life/elicit.ts';
-export { natureOf, NATURES, susceptibleShare, toldLife, typicalLife, type Nature } from './life/nature.ts';
+export { NATURES, susceptibleShare, toldLife, typicalLife, type Nature } from './life/nature.ts';
 export { cumulativeHazard, hazardGrowth, limitedFailure, susceptibleGivenAlive } from './life/hazard.ts';
 export { JOB_ACTIONS, jobMinutes, UNTOLD_LOOK_MINUTES } from './money/job.ts';
 export { labourCost } from './money/labour.ts';
@@ -72,12 +72,15 @@ export {
   type OutlookPolicy,
   type OutlookRow,
   type ServiceFact,
+  type WatchFact,
   type WeakPointFact,
 } from './outlook/types.ts';
 export {
   AUTHORITY_KINDS,
   SET_ASIDE,
+  STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
+  type StatementAsks,
   type StatementStrength,
   type AuthorityKind,
 } from './schools/statements.ts';
@@ -113,6 +116,9 @@ export {
   type Consequence,
   type Judgement,
   type Verdict,
+  DEFAULT_PROOF,
+  PROOF_CLASSES,
+  type ProofClass,
 } from './verdict/verdict.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
 export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';

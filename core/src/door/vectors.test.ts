@@ -85,3 +85,32 @@ describe.each(PIECES)('%s against independently computed cases', (call, { piece,
     }
   });
 });
+
+/** What is read only where something else asks for it, and so may be anything in a case that does not. */
+const UNREAD = 'unread';
+
+describe.each(PIECES)('%s names the field that is wrong', (call, { piece }) => {
+  const { cases } = load(piece);
+  const ask = (input: object): { output?: unknown; error?: { code: string; message: string } } =>
+    JSON.parse(answerLine(JSON.stringify({ call, input }))) as never;
+  // A case each of the same fields: they are read in the same way.
+  const kinds = [
+    ...new Map(cases.map((entry) => [Object.keys(entry.in as object).join(), entry.in as object])).values(),
+  ];
+  test.each(kinds)('%j', (given) => {
+    const sound = JSON.stringify(ask(given));
+    const said = Object.entries(given).map(([name, value]) => {
+      if (typeof value === 'boolean') return UNREAD;
+      const wrong = typeof value === 'object' && !Array.isArray(value) ? 5 : { none: true };
+      const { error } = ask({ ...given, [name]: wrong });
+      if (error === undefined) return UNREAD;
+      expect(error.code).toBe('bad_input');
+      expect(error.message).toMatch(new RegExp(`^${name} must be |^${name} and .* need |, got "\\[object`));
+      const gone = ask(Object.fromEntries(Object.entries(given).filter(([other]) => other !== name)));
+      if (gone.error !== undefined) expect(gone.error.message).toBe(`${name} must be given`);
+      return name;
+    });
+    expect(said.filter((name) => name !== UNREAD).length).toBeGreaterThan(0);
+    expect(JSON.stringify(ask(given))).toBe(sound);
+  });
+});

@@ -34,3 +34,40 @@ test('short trips mean more engine hours to the kilometre', () => {
   expect(averageSpeedKmh({ shortTrips: 'much' })).toBeLessThan(averageSpeedKmh({ shortTrips: 'some' }));
   expect(averageSpeedKmh({})).toBe(40);
 });
+
+test('which parts each answer wears on, and on which clock', () => {
+  const classes = ['rubber', 'plastic', 'chain', 'bearing', 'gasket', 'electronics', 'sensor', 'early'] as const;
+  const touched = (clock: 'distance' | 'age') =>
+    Object.fromEntries(
+      DUTY_KEYS.map((key) => [
+        key,
+        classes.filter((componentClass) => duty({ [key]: 'much' }, 1, componentClass)[clock] !== 1),
+      ]),
+    );
+  expect(touched('distance')).toEqual({
+    shortTrips: classes,
+    load: classes,
+    heat: [],
+    hard: ['rubber', 'chain', 'bearing', 'gasket'],
+    fuel: ['gasket', 'electronics', 'sensor'],
+    longOil: ['rubber', 'chain', 'bearing'],
+    standing: [],
+  });
+  expect(touched('age')).toEqual({
+    shortTrips: [],
+    load: [],
+    heat: ['rubber', 'plastic', 'gasket', 'electronics'],
+    hard: [],
+    fuel: [],
+    longOil: [],
+    standing: ['rubber', 'plastic', 'bearing', 'gasket'],
+  });
+});
+
+test('every answer has words, some and much in different ones', () => {
+  for (const { some, much } of Object.values(DUTY_QUESTIONS)) {
+    expect(some.length).toBeGreaterThan(3);
+    expect(much.length).toBeGreaterThan(3);
+    expect(some).not.toBe(much);
+  }
+});

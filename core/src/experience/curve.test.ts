@@ -6,6 +6,7 @@ import { experienceOf, type ExperienceSummary } from './experience.ts';
 const SEAL: LifeTold = {
   causes: [[{ clock: 'distance', from: 100_000, to: 100_000 }]],
   componentClass: 'gasket',
+  nature: 'wear',
   share: 1,
 };
 const summary = (changes: Partial<ExperienceSummary>): ExperienceSummary => ({

@@ -1,4 +1,4 @@
-import { natureOf, susceptibleShare, type LifeTold } from '../life/nature.ts';
+import { susceptibleShare, type LifeTold } from '../life/nature.ts';
 import { toldShape } from '../outlook/part.ts';
 import type { LifeNode, WeakPointFact } from '../outlook/types.ts';
 import type { AuthorityKind, StatementStrength } from '../schools/statements.ts';
@@ -44,7 +44,7 @@ export function publishedPrior(weakPoint: LifeTold & Pick<WeakPointFact, 'statem
     logScaleSd: spread,
     logShape: Math.log(toldShape(weakPoint)),
     logShapeSd: PRIOR_SPREAD.logShape,
-    share: natureOf(weakPoint) === 'wear' ? 1 : Math.min(MOST_SHARE, susceptibleShare(weakPoint)),
+    share: weakPoint.nature === 'wear' ? 1 : Math.min(MOST_SHARE, susceptibleShare(weakPoint)),
     logitSd: PRIOR_SPREAD.logit,
   };
 }

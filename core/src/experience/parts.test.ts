@@ -16,6 +16,7 @@ const POINT: WeakPointFact = {
   component: 'Pump',
   componentKey: 'pump',
   componentClass: 'early',
+  nature: 'defect',
   group: 'cooling',
   consequence: 'stranded',
   safety: false,
@@ -34,7 +35,7 @@ const POINT: WeakPointFact = {
   partPrice: 5000,
   appliesTo: {},
   retiredByRevision: 'B',
-  customKm: null,
+  watch: null,
   statements: [],
   fittedTo: 'engine',
   revisedHowToTell: null,
@@ -168,7 +169,7 @@ describe('what it makes of what is published', () => {
     const spread = (kind: 'bulletin' | 'bench') =>
       publishedPrior({
         ...POINT,
-        statements: [{ authority: 'a', kind, edition: null, region: null, words: '', interval: [] }],
+        statements: [{ authority: 'a', kind, edition: null, region: null, words: '', interval: [], asks: 'renew' }],
       }).logScaleSd;
     expect(spread('bulletin')).toBeLessThan(spread('bench'));
   });
@@ -184,6 +185,7 @@ describe('what it makes of what is published', () => {
             region: null,
             words: '',
             interval: [],
+            asks: 'renew',
             ...(strength ? { strength } : {}),
           },
         ],
@@ -248,7 +250,7 @@ describe('what it makes of what is published', () => {
   });
 
   test('of what wears there is no share to learn: survivors lengthen the life alone', () => {
-    const wears = { ...POINT, componentClass: 'bearing' as const };
+    const wears = { ...POINT, componentClass: 'bearing' as const, nature: 'wear' as const };
     expect(publishedPrior(wears).share).toBe(1);
     const long = experienceOf(
       wears,

@@ -1,9 +1,11 @@
 import { clockDuty, type DutyFactors, type DutyProfile } from '../duty/duty.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
 import { windowEnd, type ClockLife } from '../life/risk.ts';
+import { customOf } from '../history/custom.ts';
 import { livesOf, toldShape } from '../outlook/part.ts';
 import type { FindingFact, Grade, ServiceFact, WeakPointFact } from '../outlook/types.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
+import type { Clock } from '../usage/clock.ts';
 import type { CleanLook, Observation } from './observation.ts';
 
 /** One vehicle as the observations of one weak point are read off it. Days are day numbers. */
@@ -63,11 +65,13 @@ function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirst
     .sort((a, b) => a.day - b.day);
   const open = own.some(({ certainty }) => certainty === 'believed' || certainty === 'unknown');
   const toldOriginal = own.some(({ certainty }) => certainty === 'not_done');
-  const kmAtFirstSight =
-    (vehicle.clocks.distance?.at(vehicle.firstSeenDay) ?? 0) - (vehicle.clocks.distance?.at(vehicle.startDay) ?? 0);
+  const ranAtFirstSight = (clock: Clock): number => clock.at(vehicle.firstSeenDay) - clock.at(vehicle.startDay);
   const young =
     usedAtFirstSight <= STILL_ORIGINAL.lifeUsed &&
-    (weakPoint.customKm === null || kmAtFirstSight <= STILL_ORIGINAL.custom * weakPoint.customKm);
+    customOf(weakPoint.statements).every(
+      ({ clock, at }) =>
+        (vehicle.clocks[clock] ? ranAtFirstSight(vehicle.clocks[clock]) : 0) <= STILL_ORIGINAL.custom * at,
+    );
   const starts = renewals.map(({ day, grade, revision }) => ({
     from: day,
     grade,

@@ -69,7 +69,10 @@ describe('elicitation', () => {
 
   test('the typical life of a window: half of those that fail have failed by then', () => {
     const at = (span: Omit<Span, 'clock'>, componentClass: ComponentClass, share: number): number =>
-      typicalLife({ clock: 'distance', ...span }, { componentClass, share });
+      typicalLife(
+        { clock: 'distance', ...span },
+        { nature: componentClass === 'early' ? 'defect' : 'wear', componentClass, share },
+      );
     close(at({ from: 80_000, to: 80_000 }, 'early', 0.2), 80_000);
     close(at({ from: 80_000, to: 80_000 }, 'rubber', 1), 80_000);
     // F(from) = 0.1 and F(to) = 0.9: ln 2 between the two hazards on a line in the logarithms.
@@ -80,9 +83,9 @@ describe('elicitation', () => {
   test('the same window told of another component or of more of them is another life', () => {
     const span: Span = { clock: 'distance', from: 60_000, to: 120_000 };
     const [fault, wear, more] = [
-      toldLife(span, { componentClass: 'early', share: 0.2 }),
-      toldLife(span, { componentClass: 'rubber', share: 0.2 }),
-      toldLife(span, { componentClass: 'rubber', share: 0.9 }),
+      toldLife(span, { nature: 'defect', componentClass: 'early', share: 0.2 }),
+      toldLife(span, { nature: 'wear', componentClass: 'rubber', share: 0.2 }),
+      toldLife(span, { nature: 'wear', componentClass: 'rubber', share: 0.9 }),
     ];
     close(-Math.expm1(-cumulativeHazard(fault, 120_000)), 0.9, 1e-9);
     close(-Math.expm1(-cumulativeHazard(wear, 120_000)), 0.18, 1e-9);

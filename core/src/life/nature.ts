@@ -18,32 +18,28 @@ export type Nature = (typeof NATURES)[number];
 
 /** What of a weak point its life is read from. */
 export interface LifeTold {
+  readonly nature: Nature;
   readonly causes: readonly (readonly Span[])[];
   readonly componentClass: ComponentClass;
   /** Wear: how many have failed by the end of the window. Defect: how many have it in them at all. */
   readonly share: number;
 }
 
-/** Every weak point wears, unless its component is of the class that fails early or never. */
-export const natureOf = ({ componentClass }: Pick<LifeTold, 'componentClass'>): Nature =>
-  componentClass === 'early' ? 'defect' : 'wear';
-
 /** The share of these engines that can fail of it at all: all of them where it wears. */
-export const susceptibleShare = (told: Pick<LifeTold, 'componentClass' | 'share'>): number =>
-  natureOf(told) === 'wear' ? 1 : told.share;
+export const susceptibleShare = ({ nature, share }: Pick<LifeTold, 'nature' | 'share'>): number =>
+  nature === 'wear' ? 1 : share;
+
+type OneLifeTold = Pick<LifeTold, 'nature' | 'componentClass' | 'share'>;
 
 /**
- * Windows are told once and asked for by every vehicle: their lives are remembered with them, for the share and class
- * they were read with.
+ * Windows are told once and asked for by every vehicle: their lives are remembered with them, for the nature, share and
+ * class they were read with.
  */
-const READ = new WeakMap<
-  Span,
-  { readonly share: number; readonly componentClass: ComponentClass; readonly life: WeibullLife }
->();
+const READ = new WeakMap<Span, OneLifeTold & { readonly life: WeibullLife }>();
 
-function read({ from, to }: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): WeibullLife {
+function read({ from, to }: Span, told: OneLifeTold): WeibullLife {
   const shape = SHAPE_BY_CLASS[told.componentClass];
-  if (natureOf(told) === 'wear')
+  if (told.nature === 'wear')
     return from === to ? wearFromMedian(from, shape, told.share) : wearFromWindow(from, to, told.share);
   return from === to ? lifeFromMedian(from, shape) : lifeFromWindow(from, to);
 }
@@ -52,7 +48,7 @@ function read({ from, to }: Span, told: Pick<LifeTold, 'componentClass' | 'share
  * Typical life of one told window: by then half of those that do fail have failed, scale (ln 2)^(1/shape). Unit: that
  * of the span's clock.
  */
-export function typicalLife(span: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): number {
+export function typicalLife(span: Span, told: OneLifeTold): number {
   const { scale, shape } = toldLife(span, told);
   return scale * Math.LN2 ** (1 / shape);
 }
@@ -62,11 +58,16 @@ export function typicalLife(span: Span, told: Pick<LifeTold, 'componentClass' | 
  * susceptible for a defect. A window of one value is its typical life at the class's own shape. Unit: that of the
  * span's clock. Throws RangeError on a window that is none.
  */
-export function toldLife(span: Span, told: Pick<LifeTold, 'componentClass' | 'share'>): WeibullLife {
+export function toldLife(span: Span, told: OneLifeTold): WeibullLife {
   const known = READ.get(span);
-  if (known !== undefined && known.share === told.share && known.componentClass === told.componentClass)
+  if (
+    known !== undefined &&
+    known.nature === told.nature &&
+    known.share === told.share &&
+    known.componentClass === told.componentClass
+  )
     return known.life;
   const life = read(span, told);
-  READ.set(span, { share: told.share, componentClass: told.componentClass, life });
+  READ.set(span, { nature: told.nature, share: told.share, componentClass: told.componentClass, life });
   return life;
 }

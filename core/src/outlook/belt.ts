@@ -15,6 +15,7 @@ export const BELT: WeakPointFact = {
   component: 'Timing belt',
   componentKey: 'belt',
   componentClass: 'rubber',
+  nature: 'wear',
   group: 'timing',
   consequence: 'engine',
   safety: false,
@@ -33,7 +34,7 @@ export const BELT: WeakPointFact = {
   partPrice: 15_900,
   appliesTo: {},
   retiredByRevision: 'B',
-  customKm: 120_000,
+  watch: null,
   fittedTo: 'engine',
   revisedHowToTell: null,
   experience: null,
@@ -44,17 +45,18 @@ export const BELT: WeakPointFact = {
       edition: null,
       region: null,
       words: '',
+      asks: 'renew',
       interval: [
         { clock: 'distance', from: 120_000, to: 120_000 },
         { clock: 'age', from: 2922, to: 2922 },
       ],
     },
-    { authority: 'Shed', kind: 'specialist', edition: null, region: null, words: '', interval: [] },
+    { authority: 'Shed', kind: 'specialist', edition: null, region: null, words: '', interval: [], asks: 'renew' },
   ],
 };
 
 /** The same told as a fault that only some were built with. */
-export const FAULT: WeakPointFact = { ...BELT, componentClass: 'early' };
+export const FAULT: WeakPointFact = { ...BELT, componentClass: 'early', nature: 'defect' };
 
 /** The same for every consequence. */
 export const each = <T>(value: T): Record<Consequence, T> =>
@@ -81,6 +83,7 @@ export const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
     serviceDays: 365,
     limits: DEFAULT_LIMITS,
     safetyLimit: 0.01,
+    proofFor: [],
     schools: everywhere('early'),
     failureCost: each(400_000),
     labourCostPerHour: 9600,

@@ -62,3 +62,35 @@ export function crossing(
   const [low, high] = [fine[next - 1]!, fine[next]!];
   return start + part * (next - 1 + (high > low ? (limit - low) / (high - low) : 1));
 }
+
+/** So close a day is looked for, and so many days are tried at once. */
+const NEAR_DAYS = 1;
+const PARTS_AT_ONCE = 20;
+
+/**
+ * Days from now within `days` until the chance of having failed by then comes to `limit`, to about a day; null when it
+ * does not.
+ */
+export function dayReached(
+  mixture: PartMixture,
+  inspections: readonly Inspection[],
+  nowDay: number,
+  { applies, limit, days }: { readonly applies: number; readonly limit: number; readonly days: number },
+): number | null {
+  const failed = (ahead: readonly number[]): readonly number[] =>
+    failedBy(
+      mixture,
+      inspections,
+      nowDay,
+      ahead.map((day) => nowDay + day),
+    ).by.map((by) => applies * by);
+  let [low, high] = [0, days];
+  if (failed([high])[0]! < limit) return null;
+  while (high - low > NEAR_DAYS) {
+    const step = (high - low) / PARTS_AT_ONCE;
+    const between = Array.from({ length: PARTS_AT_ONCE }, (_, i) => low + step * (i + 1));
+    const first = failed(between).findIndex((by) => by >= limit);
+    [low, high] = first < 0 ? [high, high] : [between[first]! - step, between[first]!];
+  }
+  return high;
+}

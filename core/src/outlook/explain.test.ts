@@ -90,6 +90,10 @@ test('how it is used, by distance or by age alone', () => {
   const services = [done(1500)];
   expect(steps({ services, severity: 1.4 }).duty).toBe(chance({ services }));
   expect(steps({ services }).duty).toBeUndefined();
+  const aged: WeakPointFact = { ...BELT, causes: [[{ clock: 'age', from: 3000, to: 6000 }]] };
+  const stands = { services, weakPoints: [aged], duty: { standing: 'much' } } as const;
+  expect(steps(stands).duty).toBe(chance({ services, weakPoints: [aged] }));
+  expect(steps(stands).duty).toBeLessThan(chance(stands));
 });
 
 test('one that may not apply: as if it did', () => {

@@ -1,5 +1,4 @@
 import { applicability } from '../applicability/applicability.ts';
-import { natureOf } from '../life/nature.ts';
 import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
 import { runningChance } from './ahead.ts';
@@ -56,14 +55,12 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   const base = judged({});
   const kinds = [...new Set(weakPoint.causes.flatMap((cause) => cause.map(({ clock }) => clock)))];
   const own = input.services.filter(({ componentKey }) => componentKey === weakPoint.componentKey);
-  const otherServices = input.services.filter(({ componentKey }) => componentKey !== weakPoint.componentKey);
   const findings = input.findings.filter(({ weakPointId: id }) => id === weakPointId);
-  const otherFindings = input.findings.filter(({ weakPointId: id }) => id !== weakPointId);
   const steps: WhyStep[] = [];
   const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => {
     steps.push({ ground, otherwise: chance });
   };
-  if (natureOf(weakPoint) === 'defect' && weakPoint.share < 0.99)
+  if (weakPoint.nature === 'defect' && weakPoint.share < 0.99)
     add(
       'share',
       judged(
@@ -82,13 +79,12 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
     for (const kind of kinds)
       add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
   if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1) add('duty', judged({ severity: 1, duty: {} }));
-  if (own.length > 0) add('history', judged({ services: otherServices }));
+  if (own.length > 0) add('history', judged({ services: [] }));
   else {
     add(
       'original',
       judged({
         services: [
-          ...otherServices,
           {
             componentKey: weakPoint.componentKey,
             certainty: 'not_done',
@@ -103,10 +99,10 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
     );
   }
   if (findings.some(({ result }) => result !== 'failed'))
-    add('looks', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result === 'failed')] }));
+    add('looks', judged({ findings: findings.filter(({ result }) => result === 'failed') }));
   if (findings.some(({ result }) => result === 'failed'))
-    add('failures', judged({ findings: [...otherFindings, ...findings.filter(({ result }) => result !== 'failed')] }));
-  if (weakPoint.experience !== null) add('experience', judged({ counted: false }, { ...weakPoint, experience: null }));
+    add('failures', judged({ findings: findings.filter(({ result }) => result !== 'failed') }));
+  if (weakPoint.experience !== null) add('experience', judged({}, { ...weakPoint, experience: null }));
   if (applies.applies === 'maybe') add('applies', judged({}, weakPoint, 1));
   const { grid } = frameFor(weakPoint, framesOf(input));
   const running = base.running();

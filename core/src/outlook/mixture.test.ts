@@ -168,6 +168,7 @@ describe('many parts and lives', () => {
       [looked(TODAY - 2000, false, 300), looked(TODAY - 1800, true, 100), looked(TODAY - 100, true, 4000)],
     ],
     ['with a window that is over today', [looked(TODAY - 400, false, 400)]],
+    ['with a look on the day a part went in', [looked(TODAY - 1500, false, 3000)]],
   ];
 
   test.each(LOOKS)('%s: over all lives at once where the looks speak for some of them', (_, looks) => {
@@ -244,6 +245,24 @@ describe('many parts and lives', () => {
       closeAll(Array.from(thin.susceptible), [0.2, 0.2, 0.2]);
       closeAll(Array.from(thin.immune), [0.4 / 3, 0.4 / 3, 0.4 / 3]);
       expect(thinnedMixture(many(3, 0.06)).lives).toHaveLength(2);
+    });
+    test('of three lives the rare one in the middle goes, and every installation keeps what it had of the others', () => {
+      const three: PartMixture = {
+        ...many(3, 0.3),
+        lives,
+        susceptible: Float64Array.of(0.1, 0.01, 0.2, 0.05, 0.01, 0.1, 0.04, 0.01, 0.06),
+        immune: Float64Array.of(0.08, 0, 0.07, 0.06, 0, 0.05, 0.09, 0, 0.07),
+      };
+      const thin = thinnedMixture(three);
+      expect(thin.lives).toEqual([lives[0], lives[2]]);
+      closeAll(
+        Array.from(thin.susceptible, (weight) => weight * 0.97),
+        [0.1, 0.2, 0.05, 0.1, 0.04, 0.06],
+      );
+      closeAll(
+        Array.from(thin.immune, (weight) => weight * 0.97),
+        [0.08, 0.07, 0.06, 0.05, 0.09, 0.07],
+      );
     });
     test('where every life is rare, all stay', () => {
       const rare = { ...many(3, 0.5), susceptible: new Float64Array(6).fill(0.004), immune: new Float64Array(6) };

@@ -4,7 +4,7 @@ import { toldLife } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch } from '../life/risk.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
-import { decidingRecord, livesOf, partState, toldShape, type PartQuestion, type PartState } from './part.ts';
+import { customRun, decidingRecord, livesOf, partState, toldShape, type PartQuestion, type PartState } from './part.ts';
 import type { ServiceFact, WeakPointFact } from './types.ts';
 
 const [START, NOW] = [16_000, 20_000];
@@ -21,6 +21,7 @@ const point: WeakPointFact = {
   component: 'part',
   componentKey: 'part',
   componentClass: 'plastic',
+  nature: 'wear',
   group: 'cooling',
   consequence: 'leak',
   safety: false,
@@ -38,13 +39,23 @@ const point: WeakPointFact = {
   partPrice: null,
   appliesTo: {},
   retiredByRevision: null,
-  customKm: 120_000,
+  watch: null,
   fittedTo: 'engine',
   revisedHowToTell: null,
   experience: null,
-  statements: [],
+  statements: [
+    {
+      authority: 'book',
+      kind: 'book',
+      edition: null,
+      region: null,
+      words: '',
+      asks: 'renew',
+      interval: [{ clock: 'distance', from: 120_000, to: 120_000 }],
+    },
+  ],
 };
-const fault: WeakPointFact = { ...point, componentClass: 'early', share: 0.4 };
+const fault: WeakPointFact = { ...point, componentClass: 'early', nature: 'defect', share: 0.4 };
 const record = (changes: Partial<ServiceFact>): ServiceFact => ({
   componentKey: 'part',
   certainty: 'done',
@@ -112,35 +123,36 @@ describe('lives on the clocks of a vehicle', () => {
   });
 });
 
+/** The renewal process on bins of equal time, installations in their middle, by what is held to published cases. */
+function byDefinition(
+  weakPoint: WeakPointFact,
+  lives: readonly ClockLife[],
+  branches: readonly LifeBranch[],
+  custom: number | null,
+) {
+  const { bins } = UNKNOWN_DEFAULTS;
+  const passed = Array.from({ length: bins + 1 }, (_, i) => (i === 0 ? 0 : (i - 0.5) / bins));
+  const at = (part: number): number => START + part * (NOW - START);
+  const weights = {
+    susceptible: new Float64Array((bins + 1) * branches.length),
+    immune: new Float64Array((bins + 1) * branches.length),
+  };
+  // The pace is even, so that a stretch from new is as long as any other of the same days.
+  const since = (part: number): number => hazardSinceInstall(asTold(lives), START, at(part));
+  fillUnknown(
+    {
+      told: Float64Array.from(passed, (_, i) => since(i / bins)),
+      lived: Float64Array.from(passed, (part) => since(1 - part)),
+      place: 'middle',
+    },
+    branches,
+    { ...UNKNOWN_DEFAULTS, clocksNow: [160_000 * duty.distance], custom },
+    weights,
+  );
+  return { days: passed.map(at), ...weights };
+}
+
 describe('nobody knows', () => {
-  /** The renewal process on bins of equal time, installations in their middle, by what is held to published cases. */
-  function byDefinition(
-    weakPoint: WeakPointFact,
-    lives: readonly ClockLife[],
-    branches: readonly LifeBranch[],
-    custom: number | null,
-  ) {
-    const { bins } = UNKNOWN_DEFAULTS;
-    const passed = Array.from({ length: bins + 1 }, (_, i) => (i === 0 ? 0 : (i - 0.5) / bins));
-    const at = (part: number): number => START + part * (NOW - START);
-    const weights = {
-      susceptible: new Float64Array((bins + 1) * branches.length),
-      immune: new Float64Array((bins + 1) * branches.length),
-    };
-    // The pace is even, so that a stretch from new is as long as any other of the same days.
-    const since = (part: number): number => hazardSinceInstall(asTold(lives), START, at(part));
-    fillUnknown(
-      {
-        told: Float64Array.from(passed, (_, i) => since(i / bins)),
-        lived: Float64Array.from(passed, (part) => since(1 - part)),
-        place: 'middle',
-      },
-      branches,
-      { ...UNKNOWN_DEFAULTS, clocksNow: [160_000 * duty.distance], custom },
-      weights,
-    );
-    return { days: passed.map(at), ...weights };
-  }
   const heavy = (days: readonly number[], weights: readonly number[], total: number): number[] =>
     days.filter((_, i) => weights[i]! / total > 1e-4);
 
@@ -178,8 +190,27 @@ describe('nobody knows', () => {
     expect(mixture.apart).toBe(false);
   });
 
-  test('no custom in km, or no meter for it: nobody is taken to follow one', () => {
-    const none = { ...point, customKm: null };
+  test('a custom told on two clocks is kept on the one that comes to it first', () => {
+    const [book] = point.statements;
+    const years = (from: number): WeakPointFact => ({
+      ...point,
+      statements: [{ ...book!, interval: [...book!.interval, { clock: 'age', from, to: from }] }],
+    });
+    // 160,000 of 120,000 km is a third beyond; 4000 days of 2000 is twice.
+    const known = byDefinition(
+      point,
+      livesOf(point, clocks, duty, 'original'),
+      [{ power: 1, factor: 1, share: 1 }],
+      (160_000 * duty.distance) / 2,
+    );
+    expect(state(years(2000)).originalChance).toBeCloseTo(known.susceptible[0]! / sum(known.susceptible), 9);
+    expect(state(years(3600)).originalChance).toBe(state(point).originalChance);
+    expect(customRun(years(2000), clocks, { startDay: START, nowDay: NOW })).toBe(2);
+    expect(customRun(point, { age: ageClock }, { startDay: START, nowDay: NOW })).toBe(0);
+  });
+
+  test('no custom, or no meter for it: nobody is taken to follow one', () => {
+    const none = { ...point, statements: [] };
     const known = byDefinition(
       none,
       livesOf(none, clocks, duty, 'original'),
@@ -296,6 +327,71 @@ describe('what is on record', () => {
     const unsaid = state(point, [record({ certainty: 'believed', day })]).installs[0]!.weight;
     expect(own).toBeGreaterThan(unsaid);
     expect(unsaid).toBeGreaterThan(installs[0]!.weight);
+  });
+
+  test('believed, of a fault with several lives: installation by installation, life by life, those that have it and not', () => {
+    const nodes = [
+      { scale: 1.5, shape: 1.2, share: 0.3, weight: 0.6 },
+      { scale: 0.7, shape: 0.8, share: 0.5, weight: 0.4 },
+    ];
+    const learnt = { ...fault, statements: [], experience: { nodes, parts: 9, failures: 3 } };
+    const day = NOW - 1100;
+    const { mixture, shareLeft } = state(learnt, [record({ certainty: 'believed', source: 'seller', day })]);
+    const { days, susceptible, immune } = byDefinition(
+      learnt,
+      livesOf(learnt, clocks, duty, 'original'),
+      mixture.lives,
+      null,
+    );
+    // Half the seller's word, of which a quarter, a half and a quarter about the day.
+    const raw = days.map((on, i) => ({
+      on,
+      prone: [0, 1].map((k) => 0.5 * susceptible[2 * i + k]!),
+      other: [0, 1].map((k) => 0.5 * immune[2 * i + k]!),
+    }));
+    [-180, 0, 180].forEach((off, i) => {
+      const part = 0.5 * [0.25, 0.5, 0.25][i]!;
+      raw.push({
+        on: day + off,
+        prone: mixture.lives.map(
+          ({ share, ...life }) =>
+            part * share * Math.exp(-hazardSinceInstall({ clocks: mixture.clocks, ...life }, day + off, NOW)),
+        ),
+        other: mixture.lives.map(({ share }) => part * (1 - share)),
+      });
+    });
+    raw.sort((a, b) => a.on - b.on);
+    const weigh = (of: readonly number[]): number => 0.6 * of[0]! + 0.4 * of[1]!;
+    const total = sum(raw.map(({ prone, other }) => weigh(prone) + weigh(other)));
+    const heavyOnes = raw.filter(({ prone, other }) => (weigh(prone) + weigh(other)) / total > 1e-4);
+    closeAll(
+      mixture.installDays,
+      heavyOnes.map(({ on }) => on),
+    );
+    closeAll(
+      mixture.susceptible,
+      heavyOnes.flatMap(({ prone }) => [(0.6 * prone[0]!) / total, (0.4 * prone[1]!) / total]),
+    );
+    closeAll(
+      mixture.immune,
+      heavyOnes.flatMap(({ other }) => [(0.6 * other[0]!) / total, (0.4 * other[1]!) / total]),
+    );
+    // Of a part put in new, the share of each life as likely as that life is by now.
+    const lived = [0, 1].map(
+      (k) => ([0.6, 0.4][k]! * sum(raw.map(({ prone, other }) => prone[k]! + other[k]!))) / total,
+    );
+    const left = sum(raw.map(({ prone }) => weigh(prone))) / total;
+    expect(shareLeft).toBeCloseTo(left / (lived[0]! * 0.3 + lived[1]! * 0.5), 9);
+  });
+
+  test('believed without a day is not known; a cheap part that is believed in is taken for cheap', () => {
+    const undated = state(point, [record({ certainty: 'believed', day: null })]);
+    expect(undated.mixture).toEqual(state(point).mixture);
+    expect(undated.installs[0]!.certainty).toBe('unknown');
+    const cheap = state(point, [record({ certainty: 'believed', day: NOW - 1000, grade: 'cheap' })]);
+    expect(cheap.mixture.clocks.map((life) => life.duty)).toEqual([1.5 * 1.3, 1.5 * 0.9]);
+    const unknown = state(point, [record({ certainty: 'unknown', day: null, grade: 'cheap' })]);
+    expect(unknown.mixture.clocks.map((life) => life.duty)).toEqual([1.3, 0.9]);
   });
 
   test('a believed day near today is not in the future, one near new not before it', () => {

@@ -1,8 +1,9 @@
 import type { ClockDuty } from '../duty/duty.ts';
+import { customOf } from '../history/custom.ts';
 import { fillUnknown, INSTALL_PLACE, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
 import { scaleForShare } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
-import { natureOf, susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
+import { susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
 import { logAddExp } from '../numeric/logs.ts';
 import { Scratch } from '../numeric/scratch.ts';
@@ -87,7 +88,7 @@ function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): Wei
   if (experience === null || experience.nodes.length === 0)
     return [{ power: 1, factor: 1, share: susceptibleShare(weakPoint), weight: 1 }];
   const shape = toldShape(weakPoint);
-  const wears = natureOf(weakPoint) === 'wear';
+  const wears = weakPoint.nature === 'wear';
   const leastPower = wears ? 1 / Math.min(...toldShapes(weakPoint)) : 0;
   return experience.nodes.map((node) => {
     const power = Math.max(leastPower, node.shape / shape);
@@ -112,19 +113,32 @@ interface Installs {
 /** From new until now. */
 type Span = Pick<PartQuestion, 'startDay' | 'nowDay'>;
 
+/**
+ * How many customary intervals of a weak point have been run from new until now, on the clock that runs them first; 0
+ * where none is customary.
+ */
+export const customRun = (
+  { statements }: Pick<WeakPointFact, 'statements'>,
+  clocks: ClocksByKind,
+  { startDay, nowDay }: Span,
+): number =>
+  customOf(statements).reduce((most, { clock: kind, at }) => {
+    const clock = clocks[kind];
+    return clock ? Math.max(most, (clock.at(nowDay) - clock.at(startDay)) / at) : most;
+  }, 0);
+
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 
 /**
  * The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle
- * still ages), for every life.
+ * still ages), for every life. `customs`: customary intervals run from new until now.
  */
 function openInstalls(
   clocks: readonly ClockLife[],
   branches: readonly WeighedBranch[],
-  customKm: number | null,
+  customs: number,
   { startDay, nowDay }: Span,
 ): Installs {
-  const custom = clocks.findIndex(({ clock }) => clock.kind === 'distance');
   const { bins } = UNKNOWN_DEFAULTS;
   const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
   const [told, lived] = [TOLD.take(bins + 1), LIVED.take(bins + 1)];
@@ -146,11 +160,7 @@ function openInstalls(
   fillUnknown(
     { told, lived, place: 'middle' },
     branches,
-    {
-      ...UNKNOWN_DEFAULTS,
-      clocksNow: custom < 0 ? runs : [runs[custom]!],
-      custom: custom >= 0 && customKm !== null ? customKm * clocks[custom]!.duty : null,
-    },
+    { ...UNKNOWN_DEFAULTS, clocksNow: [customs], custom: customs > 0 ? 1 : null },
     { susceptible, immune },
   );
   return { days, susceptible, immune };
@@ -260,12 +270,14 @@ export function partState(question: PartQuestion): PartState {
     question.failedBefore ? { ...branch, share: 1 } : branch,
   );
   const count = branches.length;
-  const sure = last?.certainty === 'done' ? last.day! : last?.certainty === 'not_done' ? startDay : null;
+  // What nobody renews before it fails is the one it was built with, unless a record says otherwise.
+  const original = last?.certainty === 'not_done' || (weakPoint.watch !== null && last?.certainty !== 'believed');
+  const sure = last?.certainty === 'done' ? last.day! : original ? startDay : null;
   const believed = sure === null && last?.certainty === 'believed' && last.day !== null;
   let installs: Installs;
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {
-    const open = openInstalls(lives, branches, weakPoint.customKm, question);
+    const open = openInstalls(lives, branches, customRun(weakPoint, clocks, question), question);
     installs = believed
       ? withBelief(open, { clocks: lives, branches }, { day: last.day, chance: believedChance(last.source) }, question)
       : open;
@@ -290,7 +302,7 @@ export function partState(question: PartQuestion): PartState {
     logEvidence[k] = one.logEvidence;
   }
   const most = logEvidence.reduce((top, value) => Math.max(top, value), -Infinity);
-  const apart = natureOf(weakPoint) === 'wear';
+  const apart = weakPoint.nature === 'wear';
   const weights = branches.map(({ weight }, k) =>
     apart || question.counted ? weight : weight * Math.exp(logEvidence[k]! - most),
   );

@@ -36,6 +36,7 @@ function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInpu
     component: 'part',
     componentKey: 'part',
     componentClass: 'plastic',
+    nature: 'wear',
     group: 'cooling',
     consequence: 'stranded',
     safety: false,
@@ -57,7 +58,7 @@ function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInpu
     partPrice: 5000,
     appliesTo: {},
     retiredByRevision: null,
-    customKm: 120_000,
+    watch: null,
     fittedTo: 'engine',
     revisedHowToTell: null,
     experience: null,
@@ -161,7 +162,7 @@ test('a share towards none ends the chance of a fault and of wear alike; a share
     fc.property(worlds, (world) => {
       const fault = (input: OutlookInput): OutlookInput => ({
         ...input,
-        weakPoints: input.weakPoints.map((point) => ({ ...point, componentClass: 'early' as const })),
+        weakPoints: input.weakPoints.map((point) => ({ ...point, nature: 'defect' as const })),
       });
       expect(rowOf(fault(inputOf({ ...world, share: 1e-9 }))).chance).toBeLessThan(1e-8);
       // Wear goes on beyond the window, at most with the tenth power: the share must be small against that too.
@@ -234,7 +235,7 @@ test('a fault that has not shown fades: its chance falls in the end, and it may 
   const input = inputOf(world, { services: NEVER_RENEWED });
   const row = rowOf({
     ...input,
-    weakPoints: input.weakPoints.map((point) => ({ ...point, componentClass: 'early' as const })),
+    weakPoints: input.weakPoints.map((point) => ({ ...point, nature: 'defect' as const })),
   });
   expect(row).toMatchObject({ verdict: 'behind_it', rule: 'would_have_shown' });
   expect(row.chance).toBeLessThan(0.001);

@@ -9,7 +9,7 @@ import {
 import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { ageClock } from '../usage/clock.ts';
 import { layGrid } from './grid.ts';
-import type { PartMixture } from './mixture.ts';
+import { failedBy, type PartMixture } from './mixture.ts';
 import { ribbon } from './ribbon.ts';
 
 const NOW = 20_000;
@@ -89,6 +89,37 @@ test('the past with looks: those made by then, at the part that was in', () => {
   });
   // A look on the first day of a bin counts in it.
   expect(grid.pastDays[7]).toBe(NOW - 2700);
+});
+
+test('the past with looks over several parts and lives: each as alive then, weighed as it was given', () => {
+  const given = mixture();
+  const look: Inspection = {
+    day: NOW - 1900,
+    detection: 0.7,
+    falseAlarm: 0.05,
+    worn: false,
+    warning: [{ clock: ageClock, length: 1200 }],
+  };
+  const { chance } = ribbon(given, [look], grid, nothing);
+  const bin = Array.from(grid.pastDays).findIndex((day) => day > NOW - 1900);
+  const day = grid.pastDays[bin]!;
+  const prone: number[] = [];
+  const other: number[] = [];
+  [0, 1].forEach((node) =>
+    lives.forEach((branch, k) => {
+      const weight = given.susceptible[2 * node + k]! + given.immune[2 * node + k]!;
+      const hazard = hazardSinceInstall({ clocks, ...branch }, given.installDays[node]!, day);
+      prone.push(weight * susceptibleGivenAlive(branch.share, hazard));
+      other.push(weight * (1 - susceptibleGivenAlive(branch.share, hazard)));
+    }),
+  );
+  const then: PartMixture = {
+    ...given,
+    installDays: given.installDays.slice(0, 2),
+    susceptible: Float64Array.from(prone),
+    immune: Float64Array.from(other),
+  };
+  expect(chance[bin]).toBeCloseTo(failedBy(then, [look], day, [day + SERVICE]).by[0]!, 12);
 });
 
 test('a look from before every part that is known leaves the past open', () => {

@@ -2,7 +2,9 @@ import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { asTold, conditionalRisk, hazardBetween, hazardSinceInstall, type Inspection } from '../life/risk.ts';
 import { BELT, done, each, everywhere, FAULT, input, TODAY } from './belt.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
+import { usagePath } from '../usage/path.ts';
 import { livesOf } from './part.ts';
+import { asksForWork, VERDICTS } from '../verdict/verdict.ts';
 import { judgeVehicle, outlook } from './outlook.ts';
 import type { FindingFact, OutlookInput, WeakPointFact } from './types.ts';
 
@@ -136,14 +138,28 @@ describe('the share that is left of a fault', () => {
 });
 
 describe('when it is due', () => {
-  test('over its limit it is today; what Early sees coming within an interval crosses soon', () => {
-    const at = (factor: number) => {
-      const base = row({ services: renewed }).chance;
-      const policy = { ...input().policy, limits: { ...input().policy.limits, engine: base * factor } };
-      return row({ services: renewed, policy });
-    };
-    expect(at(1).due!.day).toBe(TODAY);
-    expect(at(1).rule).toMatch(/^over_limit/);
+  const at = (factor: number, more: Partial<OutlookInput> = {}) => {
+    const base = row({ services: renewed }).chance;
+    const policy = { ...input().policy, limits: { ...input().policy.limits, engine: base * factor } };
+    return row({ services: renewed, policy, ...more });
+  };
+  test('over its limit it is by the day on which that much of the chance is spent', () => {
+    expect(at(0.5).rule).toMatch(/^over_limit/);
+    const spent = conditionalRisk({
+      life,
+      share: 1,
+      installDay: TODAY - 1500,
+      nowDay: TODAY,
+      stepDays: at(0.5).due!.day - TODAY,
+      inspections: [],
+    }).risk;
+    expect(spent / row({ services: renewed }).chance).toBeGreaterThan(0.5);
+    expect(spent / row({ services: renewed }).chance).toBeLessThan(0.5 + 2 / 365);
+    expect(at(0.999).due!.day).toBeGreaterThan(at(0.5).due!.day);
+    expect(at(0.999).due!.day).toBeLessThanOrEqual(TODAY + 365);
+  });
+
+  test('what Early sees coming within an interval crosses soon; what is further away has its date', () => {
     const soon = at(1.3);
     expect(soon.rule).toBe('crosses_soon_warns');
     expect(soon.due!.day).toBeGreaterThan(TODAY);
@@ -151,6 +167,26 @@ describe('when it is due', () => {
     const later = at(40);
     expect(later.rule).toBe('below_limit');
     expect(later.due!.day).toBeGreaterThan(TODAY + 365);
+  });
+
+  test('what holds a vehicle is due today; what is looked at because it is near, by the next service', () => {
+    const held = row({ services: renewed, findings: [found(5, 'worn')] });
+    expect([held.verdict, held.due!.day, held.due!.latestDay]).toEqual(['hold', TODAY, TODAY]);
+    const near = at(2.9, { weakPoints: [{ ...BELT, renewMinutes: 30 }] });
+    expect(near.rule).toBe('near_limit');
+    expect(near.due!.day).toBeLessThanOrEqual(TODAY + 365);
+  });
+
+  test('whatever asks for work has a date, under every school', () => {
+    for (const school of ['book', 'early', 'condition', 'cost'] as const)
+      for (const daysAgo of [0, 700, 1500, 2600, 3600])
+        for (const proofFor of [[], ['engine'] as const]) {
+          const policy = { ...input().policy, proofFor, schools: everywhere(school) };
+          for (const services of [[done(daysAgo)], []]) {
+            const answer = row({ services, policy });
+            if (asksForWork(answer.verdict)) expect(answer.due).not.toBeNull();
+          }
+        }
   });
 
   test('the range moves with the spread of the rate, as far as its hazard runs on distance', () => {
@@ -180,7 +216,55 @@ describe('when it is due', () => {
   });
 });
 
+describe('what says nothing of the chance', () => {
+  test('a look at something that cannot be looked at', () => {
+    const blind = [{ ...BELT, look: null }];
+    const seen = { weakPoints: blind, services: renewed, findings: [found(100, 'sound')] };
+    expect(row(seen).chance).toBe(row({ weakPoints: blind, services: renewed }).chance);
+    expect(row(seen).looks).toHaveLength(1);
+  });
+  test('that it has failed is no look', () =>
+    expect(row({ services: renewed, findings: [found(100, 'failed')] }).chance).toBe(
+      row({ services: renewed }).chance,
+    ));
+  test('what was found before a renewal that is only believed may be about the part that is in', () => {
+    const believed = [done(300, { certainty: 'believed' })];
+    expect(row({ services: believed, findings: [found(500, 'sound')] }).looks).toHaveLength(1);
+  });
+});
+
+test('worn or failed is what the last of three found, and of one', () => {
+  expect(row({ services: renewed, findings: [found(5, 'worn')] }).rule).toBe('worn_and_grave');
+  const three = [found(300, 'sound'), found(200, 'sound'), found(5, 'failed')];
+  expect(row({ services: renewed, findings: three }).rule).toBe('failed_and_grave');
+});
+
+test('the next service is an interval after today, on the calendar and on the meter', () => {
+  const { now, nextService } = outlook(input());
+  expect(now).toEqual({ day: TODAY, km: 120_000 });
+  expect(nextService.day).toBeCloseTo(TODAY + 365, 9);
+  expect(nextService.km).toBeCloseTo(120_000 + 365 * path.rateKmPerDay, 6);
+});
+
 describe('the school that is followed', () => {
+  test('the limit is Early’s: where Cost lets it run, nothing is over it and nothing comes to cross it', () => {
+    const cheap: OutlookInput['policy'] = { ...input().policy, schools: everywhere('cost'), failureCost: each(0) };
+    for (const daysAgo of [2000, 3300]) {
+      const answer = row({ services: [done(daysAgo)], policy: cheap });
+      expect(answer.followed).toBe('cost');
+      expect(answer.rule).toBe('below_limit');
+    }
+    expect(row({ services: [done(3300)] }).rule).toMatch(/^over_limit/);
+  });
+  test('a list has no date for what a book asks for only after three years either', () => {
+    const policy2 = { ...input().policy, schools: everywhere('book') };
+    const asked = input({ services: [done(100)], policy: policy2 });
+    const [listed] = judgeVehicle(asked);
+    const shown = outlook(asked).rows[0]!;
+    expect(shown.due!.day).toBeGreaterThan(TODAY + 3 * 365.25);
+    expect(listed).toMatchObject({ due: null, verdict: shown.verdict, chance: shown.chance, rank: shown.rank });
+  });
+
   const policy = (school: 'book' | 'condition' | 'early' | 'cost'): OutlookInput['policy'] => ({
     ...input().policy,
     schools: everywhere(school),
@@ -212,7 +296,7 @@ test('of two with the same verdict the one further beyond its limit comes first;
         ).rows.map(({ rank, chance, verdict }) => {
           // Half at the limit, towards a whole far beyond it; a tenth of the chance where there is none.
           const pressing = limit === Infinity ? chance / 10 : chance / (chance + limit);
-          const place = ['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'].indexOf(verdict);
+          const place = VERDICTS.indexOf(verdict);
           expect(rank).toBeCloseTo(place + 0.99 * (1 - pressing), 12);
           return rank;
         })[0]!,
@@ -247,4 +331,92 @@ test('what does not apply is listed with what it is and why, and judged nowhere'
   });
   expect(judgeVehicle(asked)).toEqual([]);
   expect(outlook(asked).drawing).toBeNull();
+});
+
+describe('nobody can show that it was renewed', () => {
+  const proof: OutlookInput['policy'] = { ...input().policy, proofFor: ['engine'] };
+  /** Far beyond its window’s beginning, so that no look of eight in ten would settle it. */
+  const old = usagePath([{ day: TODAY, km: 200_000 }], TODAY - 3650, 41);
+  const first = [done(0, { certainty: 'not_done', day: null })];
+  test('the chance if it is the first one stands beside the weighed one, and is what a known original has', () => {
+    const open = row({ policy: proof });
+    expect(open.ifFirst).toBeCloseTo(row({ services: first }).chance, 12);
+    expect(open.ifFirst).toBeGreaterThan(open.chance);
+    expect(row({ policy: { ...proof, proofFor: [] } }).ifFirst).toBeCloseTo(open.ifFirst!, 12);
+    for (const services of [first, renewed, [done(900, { certainty: 'believed' })]])
+      expect(row({ policy: proof, services }).ifFirst).toBeNull();
+  });
+  test('its customary interval has passed: it is renewed, by the day its chance is spent if it is the first', () => {
+    const open = row({ policy: proof, path: old });
+    expect(open.rule).toBe('no_proof_customary');
+    expect(open.due!.day).toBeLessThan(TODAY + 365);
+    expect(row({ policy: proof, path: old, services: [done(0, { certainty: 'unknown', day: null })] }).rule).toBe(
+      open.rule,
+    );
+    expect(row({ policy: proof, path: old, services: renewed }).rule).not.toMatch(/^no_proof/);
+  });
+  test('nobody renews it by interval: it is looked at; where it cannot be, renewed', () => {
+    const none = { ...BELT, statements: [] };
+    expect(row({ policy: proof, path: old, weakPoints: [none] }).rule).toBe('no_proof_listen');
+    expect(row({ policy: proof, path: old, weakPoints: [{ ...none, look: null }] }).rule).toBe('no_proof');
+    const sharp = { ...BELT, look: { ...BELT.look!, detection: 0.99 } };
+    expect(row({ policy: proof, path: old, weakPoints: [sharp] }).rule).toBe('no_proof_look');
+  });
+  test('of what wears, never better than weighed, and worse with every year', () => {
+    const chances = [100_000, 160_000, 220_000, 300_000].map((km) => {
+      const worn = usagePath([{ day: TODAY, km }], TODAY - 3650, 41);
+      const { chance, ifFirst } = row({ path: worn, policy: proof });
+      expect(ifFirst).toBeGreaterThanOrEqual(chance);
+      return ifFirst!;
+    });
+    expect(chances).toEqual([...chances].sort((a, b) => a - b));
+  });
+});
+
+describe('overdue by the book', () => {
+  test('the strictest interval that is not doubted, since when and by how much, whatever the school', () => {
+    // 2922 days of the book's have passed on a belt ten years old; 120,000 km come only today.
+    expect(row().overdue).toMatchObject({ authority: 'Book', asks: 'renew', days: 3650 - 2922, ifNever: true });
+    expect(row().overdue!.since.day).toBe(TODAY - 3650 + 2922);
+    expect(row().overdue!.km).toBeCloseTo(120_000 - (120_000 * 2922) / 3650, 6);
+    expect(row({ services: [done(3000)] }).overdue).toMatchObject({ days: 78, ifNever: false });
+    expect(row({ services: [done(2922)] }).overdue).toBeNull();
+  });
+  test('who is doubted calls nobody in', () => {
+    const [book, shed] = BELT.statements;
+    const weakPoints = [{ ...BELT, statements: [{ ...book!, doubted: true }, shed!] }];
+    expect(row({ weakPoints }).overdue).toBeNull();
+  });
+  test('an interval that asks for a look is answered by a look, not by a renewal alone', () => {
+    const checks: WeakPointFact = {
+      ...BELT,
+      statements: [{ ...BELT.statements[0]!, asks: 'look', interval: [{ clock: 'age', from: 700, to: 700 }] }],
+    };
+    const book = { ...input().policy, schools: everywhere('book'), limits: each(0.9) };
+    const asked = (findings: readonly FindingFact[]) =>
+      row({ weakPoints: [checks], services: renewed, findings, policy: book });
+    expect(asked([]).overdue).toMatchObject({ asks: 'look', days: 800 });
+    expect(asked([])).toMatchObject({ rule: 'school_looks', verdict: 'look' });
+    const looked = asked([found(0, 'sound')]);
+    expect(looked.overdue).toBeNull();
+    expect(looked.verdict).not.toBe('look');
+    expect(looked.due!.day).toBe(TODAY + 700);
+  });
+});
+
+test('what nobody renews before it fails: the one it was built with, watched, and no school renews it', () => {
+  const rings: WeakPointFact = {
+    ...BELT,
+    look: null,
+    watch: { task: 'Check the oil level', every: [] },
+    statements: [],
+  };
+  const answer = row({ weakPoints: [rings], policy: { ...input().policy, proofFor: ['engine'] } });
+  expect(answer).toMatchObject({ verdict: 'watch', rule: 'watched', due: null, ifFirst: null });
+  expect(answer.originalChance).toBeCloseTo(1, 12);
+  expect(answer.chance).toBeCloseTo(row({ services: [done(0, { certainty: 'not_done', day: null })] }).chance, 12);
+  const cost = answer.schools.find(({ school }) => school === 'cost')!;
+  expect(cost).toMatchObject({ due: null, because: 'run_to_failure' });
+  const early = answer.schools.find(({ school }) => school === 'early')!;
+  expect(early).toMatchObject({ due: null, because: 'nobody_renews' });
 });

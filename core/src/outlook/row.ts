@@ -1,16 +1,25 @@
 import { clockDuty, type ClockDuty } from '../duty/duty.ts';
-import { natureOf, susceptibleShare } from '../life/nature.ts';
+import { susceptibleShare } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
 import type { ItemForecast } from '../forecast/forecast.ts';
-import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
+import { authorityMarks, strictest, type ClocksByKind } from '../schools/authorities.ts';
 import type { School } from '../schools/schools.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import { judge, limitFor, VERDICTS, type Verdict, type VerdictFacts, type VerdictRule } from '../verdict/verdict.ts';
+import {
+  asksForWork,
+  judge,
+  limitFor,
+  VERDICTS,
+  wantsProof,
+  type Verdict,
+  type VerdictFacts,
+  type VerdictRule,
+} from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
-import { decidingRecord, partState, type PartState } from './part.ts';
+import { customRun, decidingRecord, partState, type PartQuestion, type PartState } from './part.ts';
 import { aheadOf, runningOn, type Running } from './ahead.ts';
-import { crossing } from './crossing.ts';
+import { crossing, dayReached } from './crossing.ts';
 import { RIBBON, type Grid } from './grid.ts';
 import { failedOnceRenewed } from './renewal.ts';
 import { ribbon } from './ribbon.ts';
@@ -21,7 +30,9 @@ import type {
   FollowedBecause,
   OutlookInput,
   OutlookRow,
+  OverdueFact,
   Ribbon,
+  ServiceFact,
   WeakPointFact,
 } from './types.ts';
 import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
@@ -65,9 +76,21 @@ export interface RowWorkings extends JudgedRow {
   readonly susceptible: number;
   readonly authorities: () => readonly AuthorityMark[];
   readonly question: SchoolQuestion;
+  /** Chance before the next service if it is the first one; null where a record says which it is. */
+  readonly ifFirst: () => number | null;
   readonly because: FollowedBecause;
   readonly settled: boolean;
 }
+
+/** That a part was never renewed. */
+const NEVER: Omit<ServiceFact, 'componentKey'> = {
+  certainty: 'not_done',
+  day: null,
+  grade: 'original',
+  revision: null,
+  source: null,
+  cameOut: null,
+};
 
 const looksOf = ({ look }: WeakPointFact, findings: readonly FindingFact[], clocks: ClocksByKind): Inspection[] => {
   if (look === null) return [];
@@ -102,6 +125,8 @@ function dueRange(
   kmAtDay: (day: number) => number,
 ): DueFact {
   const day = today + ahead;
+  // What has passed, or is asked for at once, is known to the day.
+  if (ahead <= 0) return { day, km: kmAtDay(day), earliestDay: day, latestDay: day };
   const install = state.mixture.installDays.at(-1) ?? today;
   const all = hazardBetween(state.told, install, today, day);
   const byDistance = hazardBetween(
@@ -135,7 +160,7 @@ export function judgeRow(
   const { clocks, grid, fittedDay, kmAtDay } = frame;
   const { serviceDays } = grid;
   const dutyOn = clockDuty(weakPoint.componentClass, input.duty, policy.dutyFactors, input.severity);
-  const state = partState({
+  const part: PartQuestion = {
     weakPoint,
     clocks,
     duty: dutyOn,
@@ -145,7 +170,8 @@ export function judgeRow(
     fittedDay,
     counted: input.counted,
     nowDay: today,
-  });
+  };
+  const state = partState(part);
   const install = state.installs[0]!;
   const renewedDay = install.day;
   const own = input.findings.filter(
@@ -163,6 +189,20 @@ export function judgeRow(
   const exact = failedBy(state.mixture, looks, today, [today + serviceDays]);
   const chance = appliesWeight * exact.by[0]!;
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
+  const open = install.certainty === 'assumed' || install.certainty === 'unknown';
+  const unproved = open && weakPoint.watch === null;
+  /** The part as the one it was built with, where nobody can show another. */
+  let firstKnown: { readonly mixture: PartMixture; readonly chance: number } | null = null;
+  const ifFirst = (): { readonly mixture: PartMixture; readonly chance: number } => {
+    if (firstKnown === null) {
+      const { mixture } = partState({ ...part, services: [{ ...NEVER, componentKey: weakPoint.componentKey }] });
+      const failing = failedBy(mixture, looks, today, [today + serviceDays]).by[0]!;
+      firstKnown = { mixture, chance: appliesWeight * failing };
+    }
+    return firstKnown;
+  };
+  const noProof = unproved && wantsProof(weakPoint.consequence, weakPoint.safety, policy.proofFor);
+  const chanceIfFirst = noProof ? ifFirst().chance : chance;
   let thinnedKnown: PartMixture | null = null;
   const thinned = (): PartMixture => (thinnedKnown ??= thinnedMixture(state.mixture));
   let runningKnown: Running | null = null;
@@ -186,6 +226,7 @@ export function judgeRow(
   const authorities = (): readonly AuthorityMark[] =>
     (marks ??= authorityMarks(weakPoint.statements, clocks, {
       installDay: renewedDay,
+      lookDay: current.at(-1)?.day ?? null,
       kmAtDay,
       market: input.facts.market,
     }));
@@ -208,6 +249,7 @@ export function judgeRow(
   const followed = view.school;
   const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
   const ahead = followed === 'early' ? crossingDays() : null;
+  const crossesWithin = ahead !== null && ahead > 0 && ahead <= serviceDays ? ahead : null;
   const record = decidingRecord({ weakPoint, services: input.services, fittedDay, nowDay: today });
   const fitted =
     input.facts.fitted?.[weakPoint.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
@@ -218,17 +260,42 @@ export function judgeRow(
     limit: followed === 'early' ? limit : Infinity,
     consequence: weakPoint.consequence,
     safety: weakPoint.safety,
-    nature: natureOf(weakPoint),
+    nature: weakPoint.nature,
+    noProof,
+    chanceIfFirst,
+    firstChance: state.originalChance,
+    classLimit: limit,
+    customPassed: customRun(weakPoint, clocks, part) >= 1,
+    canLook: weakPoint.look !== null,
+    lookSettlesFirst: weakPoint.look !== null && chanceIfFirst * (1 - weakPoint.look.detection) < limit,
+    watched: weakPoint.watch !== null,
     shareLeft: Math.min(state.shareLeft, exact.susceptible / susceptibleShare(weakPoint)),
     foundWorn: current.at(-1)?.result === 'worn',
     hasFailed: current.at(-1)?.result === 'failed',
     warnsInTime: warning >= serviceDays,
-    lookSettles: weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit,
-    crossesSoon: ahead !== null && ahead > 0 && ahead <= serviceDays,
-    schoolAsks: followed === 'early' || !dueBySchool ? null : followed === 'condition' ? 'look' : 'renew',
+    lookSettles: chance < limit || (weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit),
+    crossesSoon: crossesWithin !== null,
+    schoolAsks: followed === 'early' || !dueBySchool ? null : view.asks,
     accessMinutes: weakPoint.renewMinutes,
   };
   const { verdict, rule } = judge(facts);
+  /**
+   * By when: one answer for card, row, list, strip and file. What asks for work is due by the day on which the chance
+   * of having failed comes to the limit, by the date of the school that asks, or by the next service; what does not,
+   * when its school would act.
+   */
+  const dueOf = (): DueFact | null => {
+    if (verdict === 'behind_it' || verdict === 'watch') return null;
+    const schoolDay = view.due?.day ?? Infinity;
+    if (!asksForWork(verdict))
+      return schoolDay === Infinity ? null : dueRange(state, schoolDay - today, input, kmAtDay);
+    if (verdict === 'hold') return dueRange(state, 0, input, kmAtDay);
+    if (facts.schoolAsks !== null && rule.startsWith('school_'))
+      return dueRange(state, schoolDay - today, input, kmAtDay);
+    const mixture = facts.noProof && rule.startsWith('no_proof') ? ifFirst().mixture : thinned();
+    const reached = dayReached(mixture, looks, today, { applies: appliesWeight, limit, days: serviceDays });
+    return dueRange(state, Math.min(reached ?? serviceDays, crossesWithin ?? serviceDays), input, kmAtDay);
+  };
   // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
   const pressing = limit === Infinity ? chance / 10 : chance > 0 ? chance / (chance + limit) : 0;
   return {
@@ -251,11 +318,28 @@ export function judgeRow(
     authorities,
     question,
     settled: install.certainty === 'done' || install.certainty === 'not_done',
-    due:
-      verdict === 'behind_it' || view.due === null
-        ? null
-        : dueRange(state, Math.max(0, view.due.day - today), input, kmAtDay),
+    due: dueOf(),
+    ifFirst: () => (unproved ? ifFirst().chance : null),
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
+  };
+}
+
+/**
+ * The strictest interval that speaks for this vehicle, is not doubted, and has passed, whichever school is followed;
+ * null where none has.
+ */
+function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact | null {
+  const { today, kmAtDay } = question;
+  const mark = strictest(authorities().filter(({ statement }) => statement.doubted !== true));
+  if (mark === null || mark.due.day >= today) return null;
+  const { authority, asks } = mark.statement;
+  return {
+    authority,
+    asks,
+    since: mark.due,
+    days: today - mark.due.day,
+    km: kmAtDay(today) - mark.due.km,
+    ifNever: !settled,
   };
 }
 
@@ -282,6 +366,8 @@ export function shownRow(workings: RowWorkings, settle: string | null): OutlookR
     schools: schoolViews(workings.question),
     installs: state.installs,
     originalChance: state.originalChance,
+    ifFirst: workings.ifFirst(),
+    overdue: overdueOf(workings),
     looks: workings.current.map(({ day, result }) => ({ day, result })),
     shareLeft: facts.shareLeft,
   };

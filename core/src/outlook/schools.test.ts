@@ -19,14 +19,15 @@ test('Book has a date where anybody published an interval, and says where nobody
     school: 'book',
     due: null,
     because: 'no_interval',
+    asks: 'renew',
     everyDays: null,
   });
 });
 
 test('Early: no limit, over it, in sight, or not within the years that are looked at', () => {
   const early = (limit: number) => view(only({}, { limits: each(limit) }), 'early');
-  expect(early(Infinity)).toEqual({ school: 'early', due: null, because: 'no_limit', everyDays: null });
-  expect(early(0.999)).toEqual({ school: 'early', due: null, because: 'not_in_sight', everyDays: null });
+  expect(early(Infinity)).toEqual({ school: 'early', due: null, because: 'no_limit', asks: 'renew', everyDays: null });
+  expect(early(0.999)).toEqual({ school: 'early', due: null, because: 'not_in_sight', asks: 'renew', everyDays: null });
   expect(early(1e-9)).toMatchObject({ because: 'limit', due: { day: TODAY } });
   expect(early(0.03).due!.day).toBeGreaterThan(TODAY);
 });
@@ -36,6 +37,7 @@ test('Condition says where there is no look', () =>
     school: 'condition',
     due: null,
     because: 'no_look',
+    asks: 'look',
     everyDays: null,
   }));
 
@@ -50,6 +52,7 @@ test('Cost weighs labour and the part together; what costs nothing to renew has 
     school: 'cost',
     due: null,
     because: 'run_to_failure',
+    asks: 'renew',
     everyDays: null,
   });
 });

@@ -31,29 +31,40 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
   const when = (day: number): WhenFact => ({ day, km: question.kmAtDay(day) });
   switch (school) {
     case 'book': {
-      const due = strictest(question.authorities())?.due ?? null;
-      return { school, due, because: due === null ? 'no_interval' : 'interval', everyDays: null };
+      const mark = strictest(question.authorities());
+      return {
+        school,
+        due: mark?.due ?? null,
+        because: mark === null ? 'no_interval' : 'interval',
+        asks: mark?.statement.asks ?? 'renew',
+        everyDays: null,
+      };
     }
     case 'early': {
-      if (question.limit === Infinity) return { school, due: null, because: 'no_limit', everyDays: null };
+      if (weakPoint.watch !== null)
+        return { school, due: null, because: 'nobody_renews', asks: 'renew', everyDays: null };
+      if (question.limit === Infinity)
+        return { school, due: null, because: 'no_limit', asks: 'renew', everyDays: null };
       const ahead = question.crossingDays();
       return {
         school,
         due: ahead === null ? null : when(today + ahead),
         because: ahead === null ? 'not_in_sight' : 'limit',
+        asks: 'renew',
         everyDays: null,
       };
     }
     case 'condition': {
       const { look } = weakPoint;
-      if (look === null) return { school, due: null, because: 'no_look', everyDays: null };
+      if (look === null) return { school, due: null, because: 'no_look', asks: 'look', everyDays: null };
       const plan = conditionPlan(
         state.told,
         { installDay: renewedDay, serviceDays },
         { warningDays: question.warningDays, detection: look.detection },
         weakPoint.consequence,
       );
-      if (!plan.possible) return { school, due: null, because: 'looks_too_seldom', everyDays: plan.everyDays };
+      if (!plan.possible)
+        return { school, due: null, because: 'looks_too_seldom', asks: 'look', everyDays: plan.everyDays };
       const next = Math.max(
         plan.startDay,
         question.lastLookDay === null ? today : question.lastLookDay + plan.everyDays!,
@@ -62,13 +73,14 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
         school,
         due: Number.isFinite(next) ? when(Math.max(today, next)) : null,
         because: 'looks',
+        asks: 'look',
         everyDays: plan.everyDays,
       };
     }
     case 'cost': {
       const planned = labourCost(weakPoint.renewMinutes, policy.labourCostPerHour) + (weakPoint.partPrice ?? 0);
       const age =
-        planned > 0
+        planned > 0 && weakPoint.watch === null
           ? cheapestAgeDays(
               state.told,
               susceptibleShare(weakPoint),
@@ -80,6 +92,7 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
         school,
         due: age === Infinity ? null : when(renewedDay + age),
         because: age === Infinity ? 'run_to_failure' : 'least_cost',
+        asks: 'renew',
         everyDays: null,
       };
     }

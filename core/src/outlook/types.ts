@@ -1,13 +1,14 @@
 import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicability.ts';
 import type { Forecast } from '../forecast/forecast.ts';
 import type { ComponentClass } from '../life/elicit.ts';
+import type { Nature } from '../life/nature.ts';
 import type { ClockDuty, DutyFactors, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
-import type { AuthorityMark, StatementFact, WhenFact } from '../schools/statements.ts';
+import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
-import type { Consequence, Verdict, VerdictRule } from '../verdict/verdict.ts';
+import type { Consequence, ProofClass, Verdict, VerdictRule } from '../verdict/verdict.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
@@ -42,6 +43,13 @@ export interface LookFact {
   readonly cautions?: readonly string[];
 }
 
+/** What the driver of a vehicle does about something that nobody renews before it fails. */
+export interface WatchFact {
+  readonly task: string;
+  /** How often, whichever first. */
+  readonly every: readonly Span[];
+}
+
 /** A weak point as the computation needs it. Minutes of labour, days, km; shares and chances in [0, 1]. */
 export interface WeakPointFact {
   readonly id: string;
@@ -50,6 +58,8 @@ export interface WeakPointFact {
   readonly component: string;
   readonly componentKey: string;
   readonly componentClass: ComponentClass;
+  /** Whether it comes to all of them sooner or later, or only to those that were built with it. */
+  readonly nature: Nature;
   readonly group: Group;
   readonly consequence: Consequence;
   readonly safety: boolean;
@@ -65,7 +75,8 @@ export interface WeakPointFact {
   readonly appliesTo: ApplicabilityRule;
   /** Revision of the part that ends the weak point, if there is one. */
   readonly retiredByRevision: string | null;
-  readonly customKm: number | null;
+  /** What nobody renews before it fails (rings, a whole engine): what the driver keeps an eye on instead. */
+  readonly watch: WatchFact | null;
   readonly statements: readonly StatementFact[];
   readonly fittedTo: FittedTo;
   /** How the part that ends it is told from the older ones. */
@@ -125,6 +136,8 @@ export interface OutlookPolicy {
   readonly serviceDays: number;
   readonly limits: Readonly<Record<Consequence, number>>;
   readonly safetyLimit: number;
+  /** What proof of a renewal is wanted for. */
+  readonly proofFor: readonly ProofClass[];
   /** The school the shop follows, by consequence. */
   readonly schools: Readonly<Record<Consequence, School>>;
   /** What a failure costs beyond the renewal itself, by consequence; any one money. */
@@ -154,6 +167,7 @@ export interface OutlookInput {
   readonly policy: OutlookPolicy;
 }
 
+/** By when, on calendar and meter; a day that has passed says since when it is overdue. */
 export interface DueFact extends WhenFact {
   /** Range of the date and of the reading from the spread of the forecast. */
   readonly earliestDay: number;
@@ -189,6 +203,7 @@ export const SCHOOL_REASONS = [
   'looks_too_seldom',
   'least_cost',
   'run_to_failure',
+  'nobody_renews',
 ] as const;
 
 /** When one school would act on this vehicle. */
@@ -197,6 +212,8 @@ export interface SchoolView {
   /** Null when it would not act within its horizon, or has nothing to go by. */
   readonly due: WhenFact | null;
   readonly because: (typeof SCHOOL_REASONS)[number];
+  /** What it would do then. */
+  readonly asks: StatementAsks;
   /** Days between two looks, for Condition. */
   readonly everyDays: number | null;
 }
@@ -210,6 +227,18 @@ export interface FollowedBecause {
   readonly wanted: School;
   /** Reason given with the choice for this vehicle or row. */
   readonly reason: string | null;
+}
+
+/** A published interval that has passed. */
+export interface OverdueFact {
+  readonly authority: string;
+  readonly asks: StatementAsks;
+  readonly since: WhenFact;
+  /** By how much: days, and km. */
+  readonly days: number;
+  readonly km: number;
+  /** Counted from new, because nobody knows of a renewal. */
+  readonly ifNever: boolean;
 }
 
 export interface OutlookRow {
@@ -232,6 +261,10 @@ export interface OutlookRow {
   readonly installs: readonly InstallFact[];
   /** Probability that the part now in there is the one it was built with. */
   readonly originalChance: number;
+  /** Chance before the next service if it is the first one; null where a record says which it is. */
+  readonly ifFirst: number | null;
+  /** A published interval that has passed, whichever school is followed. */
+  readonly overdue: OverdueFact | null;
   readonly looks: readonly { readonly day: number; readonly result: Condition }[];
   /** Factors of use on the clocks of this part. */
   readonly dutyOn: ClockDuty;

@@ -13,6 +13,7 @@ const statement = (
   edition: null,
   region: null,
   words: '',
+  asks: 'renew',
   interval: km === null ? [] : [{ clock: 'distance', from: km, to: km }],
   ...more,
 });
@@ -55,6 +56,7 @@ test('the book is the strictest interval that speaks; what is set aside keeps it
   const clocks = { distance: distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 }), age: ageClock };
   const marks = authorityMarks([book, south, statement('Shed', 'specialist', null)], clocks, {
     installDay: 0,
+    lookDay: null,
     kmAtDay: (day) => day * 40,
     market: 'hot and dusty',
   });

@@ -55,7 +55,8 @@ function weighed(statements: readonly StatementFact[], market: string | null): S
 }
 
 /**
- * When each authority would act next, counted from the last renewal: the earliest of its clocks ("whichever first").
+ * When each authority would act next: the earliest of its clocks ("whichever first"), counted from the last renewal,
+ * and where it asks for a look from the last look at the part that is in there.
  * A clock this vehicle has no figure for does not count; `due` is null when nothing is left. Days are day numbers.
  */
 export function authorityMarks(
@@ -63,16 +64,23 @@ export function authorityMarks(
   clocks: ClocksByKind,
   {
     installDay,
+    lookDay,
     kmAtDay,
     market,
-  }: { readonly installDay: number; readonly kmAtDay: (day: number) => number; readonly market: string | null },
+  }: {
+    readonly installDay: number;
+    readonly lookDay: number | null;
+    readonly kmAtDay: (day: number) => number;
+    readonly market: string | null;
+  },
 ): AuthorityMark[] {
   const standing = standings(statements, market);
   return statements.map((statement, i) => {
     let day = Infinity;
+    const fromDay = statement.asks === 'look' ? Math.max(installDay, lookDay ?? installDay) : installDay;
     for (const span of statement.interval) {
       const clock = clocks[span.clock];
-      if (clock) day = Math.min(day, clock.dayOf(clock.at(installDay) + span.from));
+      if (clock) day = Math.min(day, clock.dayOf(clock.at(fromDay) + span.from));
     }
     return { statement, standing: standing[i]!, due: Number.isFinite(day) ? { day, km: kmAtDay(day) } : null };
   });

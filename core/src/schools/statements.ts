@@ -10,6 +10,10 @@ export type AuthorityKind = (typeof AUTHORITY_KINDS)[number];
 export const STATEMENT_STRENGTHS = ['counted', 'practice', 'hearsay'] as const;
 export type StatementStrength = (typeof STATEMENT_STRENGTHS)[number];
 
+/** What an interval asks for: a new part, or a look at the one that is in there, which a look answers. */
+export const STATEMENT_ASKS = ['renew', 'look'] as const;
+export type StatementAsks = (typeof STATEMENT_ASKS)[number];
+
 /** What one authority says about one weak point. */
 export interface StatementFact {
   readonly authority: string;
@@ -19,6 +23,8 @@ export interface StatementFact {
   readonly words: string;
   /** Published interval; empty when it gives none. */
   readonly interval: readonly Span[];
+  /** What its interval asks for. */
+  readonly asks: StatementAsks;
   /** Those who repair these engines do not go by it; shown, and still counted as published. */
   readonly doubted?: boolean;
   /** Null where nothing is said of it. */
@@ -42,6 +48,9 @@ export type StatementStanding =
 export interface AuthorityMark {
   readonly statement: StatementFact;
   readonly standing: StatementStanding;
-  /** When this authority would act next, counted from the last renewal; null when it gives no interval. */
+  /**
+   * When this authority would act next, counted from the last renewal, or for a look from the last look since; null
+   * when it gives no interval.
+   */
   readonly due: WhenFact | null;
 }

@@ -103,6 +103,47 @@ describe('the lookup line', () => {
     });
   });
 
+  test.each(['mi', 'mls', 'mile', 'miles', 'MILES', 'mi,'])('%s are miles', (word) =>
+    expect(understand(`OD420K 92000 ${word} 2014`).reading).toMatchObject({
+      value: 92_000,
+      unit: 'mi',
+      unitTyped: true,
+    }),
+  );
+  test.each(['h', 'hrs', 'hours'])('%s are engine hours', (word) =>
+    expect(understand(`BR36M 3200 ${word}`).reading).toMatchObject({ value: 3200, unit: 'h', unitTyped: true }),
+  );
+  test.each(['km', 'kms', 'kilometres', 'kilometers'])('%s are kilometres whatever is usual', (word) =>
+    expect(understand(`QV20T 148000 ${word}`, 'mi').reading).toMatchObject({ km: 148_000, unit: 'km' }),
+  );
+  test('thousands stand apart from each other, but not from a third figure', () => {
+    expect(understand('QV20T 148 000').reading).toMatchObject({ value: 148_000, unitTyped: false });
+    expect(understand('QV20T 148 0000').reading?.value).not.toBe(1_480_000);
+    expect(understand('QV20T 148 000 km 2016')).toMatchObject({ problems: [], reading: { unitTyped: true } });
+  });
+  test('what is nearly a date or a year is none', () => {
+    expect(understand('QV20T 20161').registered).toBeNull();
+    expect(understand('QV20T 2016x').words).toContain('2016x');
+    expect(understand('QV20T x14.5.2016').words).toContain('x14.5.2016');
+    expect(understand('QV20T 14.5.2016x').words).toContain('14.5.2016x');
+    expect(understand('QV20T 2016 km').reading).toMatchObject({ value: 2016 });
+  });
+  test('a car registered today has come; one of tomorrow has not', () => {
+    const today = isoFromDay(TODAY);
+    expect(understand(`QV20T ${today}`).problems).toEqual([]);
+    expect(codes(`QV20T ${isoFromDay(TODAY + 1)}`)).toContain('future');
+    expect(understand(`QV20T ${today.slice(0, 4)}`).registered).toMatchObject({ exact: false });
+  });
+  test('litres are litres unless a unit makes them a reading; figures glued to words stay words', () => {
+    expect(understand('osterlin 2l').displacementL).toBe(2);
+    expect(understand('osterlin 2lx').words).toContain('2lx');
+    expect(understand('osterlin 2.0 km').displacementL).toBeNull();
+    expect(understand('km 2.0 osterlin').displacementL).toBe(2);
+    expect(understand('QV20T 90k').reading).toMatchObject({ value: 90_000, unitTyped: false });
+    expect(understand('QV20T 90 km').reading).toMatchObject({ value: 90, unitTyped: true });
+    expect(understand('QV20T - ...').words).toEqual(['QV20T']);
+  });
+
   test('a plate keeps its digits', () =>
     expect(understand('PM 482 KX')).toMatchObject({ compact: 'pm482kx', reading: null, problems: [] }));
 

@@ -2,11 +2,13 @@ import {
   asksForWork,
   CONSEQUENCES,
   DEFAULT_LIMITS,
+  DEFAULT_PROOF,
   judge,
   leavesAlone,
   limitFor,
   VERDICT_RULES,
   VERDICTS,
+  wantsProof,
   type Verdict,
   type VerdictFacts,
   type VerdictRule,
@@ -15,6 +17,14 @@ import { CONSEQUENCE_WORDS, chanceWords, reasonWords, wouldChangeWords } from '.
 
 const quiet: VerdictFacts = {
   applies: true,
+  noProof: false,
+  chanceIfFirst: 0.01,
+  firstChance: 1,
+  classLimit: 0.08,
+  customPassed: false,
+  canLook: true,
+  lookSettlesFirst: true,
+  watched: false,
   revisedFitted: false,
   chance: 0.001,
   limit: 0.08,
@@ -36,10 +46,16 @@ const ROWS: readonly [rule: VerdictRule, verdict: Verdict, facts: Partial<Verdic
   ['does_not_apply', 'behind_it', { applies: false, foundWorn: true }],
   ['failed_and_grave', 'hold', { hasFailed: true, foundWorn: true }],
   ['failed', 'renew', { hasFailed: true, consequence: 'leak' }],
+  ['watched_look', 'look', { watched: true, chance: 0.1, warnsInTime: true }],
+  ['watched', 'watch', { watched: true, foundWorn: true, consequence: 'engine' }],
   ['worn_and_grave', 'hold', { foundWorn: true }],
   ['worn', 'renew', { foundWorn: true, consequence: 'leak' }],
   ['revised_part', 'behind_it', { revisedFitted: true, chance: 0.9 }],
   ['too_likely_to_drive', 'hold', { consequence: 'engine', chance: 0.5, limit: 0.03 }],
+  ['no_proof_look', 'look', { noProof: true, chanceIfFirst: 0.08, customPassed: true }],
+  ['no_proof_customary', 'renew', { noProof: true, chanceIfFirst: 0.4, customPassed: true, lookSettlesFirst: false }],
+  ['no_proof_listen', 'look', { noProof: true, chanceIfFirst: 0.4, lookSettlesFirst: false }],
+  ['no_proof', 'renew', { noProof: true, chanceIfFirst: 0.4, canLook: false }],
   ['safety_never_waits', 'renew', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01 }],
   ['over_limit_warns', 'look', { chance: 0.1, warnsInTime: true }],
   ['over_limit_beyond_a_look', 'renew', { chance: 0.4, warnsInTime: true, lookSettles: false }],
@@ -64,6 +80,56 @@ test.each(ROWS)('%s gives %s', (rule, verdict, facts) => {
   expect(judge(all)).toEqual({ rule, verdict });
   expect(reasonWords(rule, all).length).toBeGreaterThan(15);
   expect(wouldChangeWords(rule, all, false, null).length).toBeGreaterThan(15);
+});
+
+describe('no proof', () => {
+  const open = { ...quiet, noProof: true, chanceIfFirst: 0.08 };
+  test('begins at the limit of its class, whichever school is followed', () => {
+    expect(judge({ ...open, limit: Infinity }).rule).toBe('no_proof_look');
+    expect(judge({ ...open, chanceIfFirst: 0.0799 }).rule).toBe('below_limit');
+    expect(judge({ ...open, noProof: false, chanceIfFirst: 0.9 }).rule).toBe('below_limit');
+  });
+  test('alone never holds a vehicle back', () => {
+    for (const chanceIfFirst of [0.08, 0.5, 1])
+      for (const customPassed of [true, false])
+        for (const canLook of [true, false])
+          for (const lookSettlesFirst of [true, false])
+            expect(
+              judge({ ...open, consequence: 'engine', chanceIfFirst, customPassed, canLook, lookSettlesFirst }).verdict,
+            ).not.toBe('hold');
+  });
+  test('says what it is if it is the first one, or that nobody knows where nobody would believe that', () => {
+    const said = (firstChance: number): string =>
+      reasonWords('no_proof_customary', { ...open, chanceIfFirst: 0.36, firstChance });
+    expect(said(0.01)).toBe(
+      'Nobody can show that it was renewed; if it is the first one, 36 in 100 before the next service.',
+    );
+    expect(said(0.0099)).toBe('Nobody knows how old the one in there is: no renewal is recorded.');
+  });
+  test('is wanted for the classes a workshop names, and for what is safety where it names that', () => {
+    expect(wantsProof('engine', false, DEFAULT_PROOF)).toBe(true);
+    expect(wantsProof('leak', false, DEFAULT_PROOF)).toBe(false);
+    expect(wantsProof('leak', true, DEFAULT_PROOF)).toBe(true);
+    expect(wantsProof('leak', true, ['engine'])).toBe(false);
+  });
+});
+
+describe('what nobody renews before it fails', () => {
+  const rings = { ...quiet, watched: true, consequence: 'engine' as const, limit: 0.03 };
+  test('is watched when it is worn, near its limit or about to cross it, and otherwise left', () => {
+    expect(judge({ ...rings, foundWorn: true }).verdict).toBe('watch');
+    expect(judge({ ...rings, chance: 0.01 }).verdict).toBe('watch');
+    expect(judge({ ...rings, crossesSoon: true }).verdict).toBe('watch');
+    expect(judge({ ...rings, chance: 0.0099 }).verdict).toBe('run_on');
+  });
+  test('is looked at where that catches it, held when it has failed, and never renewed ahead', () => {
+    expect(judge({ ...rings, chance: 0.2, warnsInTime: true }).verdict).toBe('look');
+    expect(judge({ ...rings, chance: 0.2, warnsInTime: true, foundWorn: true }).verdict).toBe('watch');
+    expect(judge({ ...rings, hasFailed: true }).verdict).toBe('hold');
+    for (const chance of [0.02, 0.1, 0.6, 1])
+      for (const lookSettles of [true, false])
+        expect(judge({ ...rings, chance, lookSettles }).verdict).not.toBe('renew');
+  });
 });
 
 test('a safety item is never left to run on, at any chance', () => {
@@ -159,7 +225,7 @@ describe('each row begins exactly at its edge', () => {
   ])('%s', (_, facts, rule) => expect(at(facts)).toBe(rule));
 });
 
-test('holding, renewing and looking ask for work; running on and being behind it ask for nothing', () => {
-  expect(VERDICTS.map(asksForWork)).toEqual([true, true, true, false, false, false]);
-  expect(VERDICTS.map(leavesAlone)).toEqual([false, false, false, false, true, true]);
+test('holding, renewing and looking ask for work; riding along and watching for something else; the others for nothing', () => {
+  expect(VERDICTS.map(asksForWork)).toEqual([true, true, true, false, false, false, false]);
+  expect(VERDICTS.map(leavesAlone)).toEqual([false, false, false, false, false, true, true]);
 });

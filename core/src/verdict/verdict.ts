@@ -3,15 +3,16 @@ import type { Nature } from '../life/nature.ts';
 export const CONSEQUENCES = ['engine', 'stranded', 'damage', 'leak', 'drivability', 'emissions', 'cosmetic'] as const;
 export type Consequence = (typeof CONSEQUENCES)[number];
 
-export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'run_on', 'behind_it'] as const;
+export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'watch', 'run_on', 'behind_it'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
-/** What a verdict asks of the workshop: work of its own, work once the access is open anyway, or nothing at all. */
-const ASKS: Readonly<Record<Verdict, 'work' | 'along' | 'nothing'>> = {
+/** What a verdict asks for: work of its own, work once the access is open anyway, the driver’s eye, or nothing. */
+const ASKS: Readonly<Record<Verdict, 'work' | 'along' | 'eye' | 'nothing'>> = {
   hold: 'work',
   renew: 'work',
   look: 'work',
   ride_along: 'along',
+  watch: 'eye',
   run_on: 'nothing',
   behind_it: 'nothing',
 };
@@ -33,6 +34,18 @@ export const DEFAULT_LIMITS: Readonly<Record<Consequence, number>> = {
   emissions: 0.3,
   cosmetic: Infinity,
 };
+/**
+ * What a workshop wants proof for: where nobody can show that such a part was ever renewed, it is judged as the first
+ * one.
+ */
+export const PROOF_CLASSES = [...CONSEQUENCES, 'safety'] as const;
+export type ProofClass = (typeof PROOF_CLASSES)[number];
+export const DEFAULT_PROOF: readonly ProofClass[] = ['engine', 'safety'];
+
+/** Whether a weak point of this consequence is one that proof is wanted for. */
+export const wantsProof = (consequence: Consequence, safety: boolean, proofFor: readonly ProofClass[]): boolean =>
+  proofFor.includes(consequence) || (safety && proofFor.includes('safety'));
+
 /** Limit on anything with the safety flag, whatever its consequence. */
 export const SAFETY_LIMIT = 0.01;
 
@@ -61,13 +74,29 @@ export interface VerdictFacts {
   readonly nature: Nature;
   /** P(susceptible | alive) over the susceptible share: 1 when new, towards 0 for a defect that would have shown. */
   readonly shareLeft: number;
+  /** Nobody can show that it was ever renewed, where the workshop wants proof. */
+  readonly noProof: boolean;
+  /** Chance of failing before the next service if it is the first one; the chance itself where that is no question. */
+  readonly chanceIfFirst: number;
+  /** How likely it is the first one. */
+  readonly firstChance: number;
+  /** The limit of its class, whichever school is followed. */
+  readonly classLimit: number;
+  /** A customary interval has passed since it was new. */
+  readonly customPassed: boolean;
+  /** There is a way to look at it. */
+  readonly canLook: boolean;
+  /** A clean look would bring the chance under the limit of its class even if it is the first one. */
+  readonly lookSettlesFirst: boolean;
+  /** Nobody renews it before it fails: the driver keeps an eye on it. */
+  readonly watched: boolean;
   /** The last look found it worn and it has not been renewed since. */
   readonly foundWorn: boolean;
   /** It has failed and has not been renewed since. */
   readonly hasFailed: boolean;
   /** It shows itself for longer than the gap between two visits, to a look that can be done. */
   readonly warnsInTime: boolean;
-  /** A clean look would bring the chance under the limit of its class: there is something to gain by looking. */
+  /** After a clean look the chance is under the limit of its class. */
   readonly lookSettles: boolean;
   /** The chance crosses the limit before the next service but has not yet. */
   readonly crossesSoon: boolean;
@@ -82,6 +111,8 @@ export interface VerdictFacts {
 const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
 const caughtByLooking = ({ warnsInTime, lookSettles }: VerdictFacts): boolean => warnsInTime && lookSettles;
 const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;
+const unproven = ({ noProof, chanceIfFirst, classLimit }: VerdictFacts): boolean =>
+  noProof && chanceIfFirst >= classLimit;
 
 interface RuleRow {
   readonly rule: string;
@@ -98,10 +129,20 @@ export const VERDICT_RULES = [
     when: (f) => f.hasFailed && (grave(f) || f.consequence === 'stranded' || f.consequence === 'damage'),
   },
   { rule: 'failed', verdict: 'renew', when: (f) => f.hasFailed },
+  {
+    rule: 'watched_look',
+    verdict: 'look',
+    when: (f) => f.watched && !f.foundWorn && f.chance >= f.limit && caughtByLooking(f),
+  },
+  { rule: 'watched', verdict: 'watch', when: (f) => f.watched && (f.foundWorn || f.crossesSoon || nearLimit(f)) },
   { rule: 'worn_and_grave', verdict: 'hold', when: (f) => f.foundWorn && (grave(f) || f.consequence === 'stranded') },
   { rule: 'worn', verdict: 'renew', when: (f) => f.foundWorn },
   { rule: 'revised_part', verdict: 'behind_it', when: (f) => f.revisedFitted },
   { rule: 'too_likely_to_drive', verdict: 'hold', when: (f) => grave(f) && f.chance >= HOLD_CHANCE },
+  { rule: 'no_proof_look', verdict: 'look', when: (f) => unproven(f) && f.canLook && f.lookSettlesFirst },
+  { rule: 'no_proof_customary', verdict: 'renew', when: (f) => unproven(f) && f.customPassed },
+  { rule: 'no_proof_listen', verdict: 'look', when: (f) => unproven(f) && f.canLook },
+  { rule: 'no_proof', verdict: 'renew', when: unproven },
   { rule: 'safety_never_waits', verdict: 'renew', when: (f) => f.safety && f.chance >= f.limit && !caughtByLooking(f) },
   { rule: 'over_limit_warns', verdict: 'look', when: (f) => f.chance >= f.limit && caughtByLooking(f) },
   { rule: 'over_limit_beyond_a_look', verdict: 'renew', when: (f) => f.chance >= f.limit && f.warnsInTime },

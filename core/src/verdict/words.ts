@@ -24,6 +24,8 @@ interface Said {
   readonly limit: string;
   /** What happens when it goes. */
   readonly then: string;
+  /** That nobody can show a renewal, and what it is then. */
+  readonly unproven: string;
 }
 
 const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
@@ -32,8 +34,15 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
   failed: () => 'It has failed here and no renewal is on record since.',
   worn_and_grave: ({ then }) => `Found worn, and when it goes ${then}.`,
   worn: () => 'Found worn at the last look and not renewed since.',
+  watched_look: ({ chance }) =>
+    `${chance} before the next service. Nobody renews it before it fails; a look tells more.`,
+  watched: () => 'Nobody renews it before it fails: the driver keeps an eye on it.',
   revised_part: () => 'The revised part is fitted; it ends this weak point.',
   too_likely_to_drive: ({ chance, then }) => `${chance} before the next service, and then ${then}.`,
+  no_proof_look: ({ unproven }) => `${unproven} A look settles it.`,
+  no_proof_customary: ({ unproven }) => unproven,
+  no_proof_listen: ({ unproven }) => `${unproven} Look before anybody opens it.`,
+  no_proof: ({ unproven }) => `${unproven} It cannot be looked at.`,
   safety_never_waits: ({ chance, limit }) =>
     `A safety item: ${chance} before the next service is over ${limit}, and it gives no warning in time.`,
   over_limit_warns: ({ chance, limit }) =>
@@ -58,16 +67,24 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
 
+/** Below this chance that it is the first one nobody would believe it. */
+const HARDLY_FIRST = 0.01;
+
 /** The reason of a verdict in one line, from the rule that decided and the figures it used. */
 export const reasonWords = (rule: VerdictRule, facts: VerdictFacts): string =>
   REASONS[rule]({
     chance: chanceWords(facts.chance),
     limit: facts.limit === Infinity ? 'no limit' : `the shop's limit of ${chanceWords(facts.limit)}`,
     then: CONSEQUENCE_WORDS[facts.consequence],
+    unproven:
+      facts.firstChance < HARDLY_FIRST
+        ? 'Nobody knows how old the one in there is: no renewal is recorded.'
+        : `Nobody can show that it was renewed; if it is the first one, ${chanceWords(facts.chanceIfFirst)} before the next service.`,
   });
 
 const RECORD_OF_RENEWAL = 'A record of its renewal.';
 const RENEWED_OR_SOUND = 'Renewing it, or a second look that finds it sound.';
+const PROOF = 'A record of when it was last renewed.';
 const OTHER_SCHOOL = 'Following another school for this consequence, in the settings; or a renewal.';
 const CLEAN_LOOK = 'A clean look lowers the chance; a worn finding makes it a renewal.';
 
@@ -78,8 +95,14 @@ const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
   failed: RECORD_OF_RENEWAL,
   worn_and_grave: RENEWED_OR_SOUND,
   worn: RENEWED_OR_SOUND,
+  watched_look: CLEAN_LOOK,
+  watched: 'A failure, or a look that finds more.',
   revised_part: 'Finding the old part fitted after all.',
   too_likely_to_drive: null,
+  no_proof_look: 'A record of when it was last renewed, or a clean look.',
+  no_proof_customary: PROOF,
+  no_proof_listen: PROOF,
+  no_proof: PROOF,
   safety_never_waits: null,
   over_limit_warns: CLEAN_LOOK,
   over_limit_beyond_a_look: null,

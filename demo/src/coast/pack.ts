@@ -292,7 +292,7 @@ export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' |
   const shared = new Set([...Object.values(BOOKS), 'chain-loft']) as ReadonlySet<string>;
   return pack.parse({
     format: 'crosspeen-pack',
-    formatVersion: 1,
+    formatVersion: 2,
     key: 'coast-demo',
     title: 'Coast road demo library',
     version: '1.1.0',

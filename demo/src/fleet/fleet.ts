@@ -9,7 +9,7 @@ import {
   type Source,
 } from '@crosspeen/core';
 import { between, chosen, evenNumbers, happens, type Even } from './even.ts';
-import { drawLife, drawTold, type DrawnPoint } from './lives.ts';
+import { drawLife, drawTold, type DrawnPoint, rate } from './lives.ts';
 
 type Family = Pack['families'][number];
 
@@ -154,14 +154,15 @@ function tellVehicle(
   for (const drawn of points) {
     if (drawn.variants !== null && !drawn.variants.includes(variant.key)) continue;
     const susceptible = happens(even, drawn.share);
-    const kept = drawn.customKm !== null && happens(even, 0.6);
+    const kept = drawn.custom.length > 0 && happens(even, 0.6);
+    const customDays = Math.min(...drawn.custom.map(({ clock, at }) => at / rate(clock, perDay)));
     let install = registeredDay;
     let revised = false;
     /** Renewals before this workshop knew the vehicle. */
     const unseen: number[] = [];
     for (let parts = 0; parts < 12; parts += 1) {
       const failsOn = susceptible && !revised ? Math.round(drawLife(drawn, install, perDay, even)) : Infinity;
-      const renewedOn = kept ? Math.round(install + (drawn.customKm * between(even, 0.8, 1.2)) / perDay) : Infinity;
+      const renewedOn = kept ? Math.round(install + customDays * between(even, 0.8, 1.2)) : Infinity;
       const next = Math.min(failsOn, renewedOn);
       // A look that comes before the end says what there is to see; what is found worn does not wait.
       const looks =

@@ -1,12 +1,13 @@
 import type { Pack } from '@crosspeen/contract';
 import {
-  customaryKm,
   averageSpeedKmh,
+  customOf,
   parseSpans,
   scaleForShare,
   SHARE_BY_WORD,
   susceptibleShare,
   toldLife,
+  type CustomarySpan,
   type Span,
 } from '@crosspeen/core';
 import type { Even } from './even.ts';
@@ -21,7 +22,8 @@ export interface DrawnPoint {
   readonly share: number;
   readonly variants: readonly string[] | null;
   readonly lives: readonly { readonly clock: Span['clock']; readonly shape: number; readonly scale: number }[];
-  readonly customKm: number | null;
+  /** How far it customarily runs; empty where nobody renews it by interval. */
+  readonly custom: readonly CustomarySpan[];
   readonly look: { readonly detects: number; readonly warnsDays: (kmPerDay: number) => number } | null;
   /** What goes in here: the newest original part. */
   readonly part: Part | undefined;
@@ -36,7 +38,7 @@ const spans = (text: string): readonly Span[] => {
 
 const HOURS_KM = averageSpeedKmh({});
 /** Units of a clock that pass in a day at `kmPerDay`. */
-const rate = (clock: Span['clock'], kmPerDay: number): number =>
+export const rate = (clock: Span['clock'], kmPerDay: number): number =>
   clock === 'age' ? 1 : clock === 'hours' ? kmPerDay / HOURS_KM : kmPerDay;
 
 /** The weak points of a family as the fleet lives them. */
@@ -44,7 +46,7 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   const components = new Map(pack.components.map((component) => [component.key, component]));
   return family.weakPoints.map((point): DrawnPoint => {
     const component = components.get(point.component)!;
-    const told = { share: SHARE_BY_WORD[point.share], componentClass: component.class };
+    const told = { nature: point.nature, share: SHARE_BY_WORD[point.share], componentClass: component.class };
     return {
       key: point.key,
       share: susceptibleShare(told),
@@ -61,7 +63,13 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
           };
         });
       }),
-      customKm: customaryKm(point.statements.map(({ interval }) => (interval ? spans(interval) : []))),
+      custom: customOf(
+        point.statements.map(({ asks, doubted, interval }) => ({
+          asks,
+          doubted: doubted === true,
+          interval: interval ? spans(interval) : [],
+        })),
+      ),
       look: point.look
         ? {
             detects: point.look.detects,

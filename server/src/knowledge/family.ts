@@ -56,7 +56,7 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
 });
 
 const WEAK_POINTS_OF_FAMILY = `
-  select ${columnsOf(WeakPointEntity, 'w', ['id', 'key', 'customKm'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
+  select ${columnsOf(WeakPointEntity, 'w', ['id', 'key'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
     c.name as component, c.key as "componentKey", c.class as "componentClass", c.grp as "group",
     c.fitted_to as "fittedTo",
     (

@@ -1,6 +1,6 @@
 import { SAID, type Pack } from '@crosspeen/contract';
 import { foundBy } from '../platform/search.ts';
-import { customaryKm, compactKey, isoFromDay } from '@crosspeen/core';
+import { compactKey, isoFromDay } from '@crosspeen/core';
 import { In, type EntityManager } from 'typeorm';
 import { Problem } from '../platform/problem.ts';
 import { componentColumns, partColumns } from './component.ts';
@@ -179,7 +179,6 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
         component_id: components.get(point.component),
         operation_id: point.operation === undefined ? null : operations.get(point.operation),
         ...columnsFromPack(point, standing.get(point.key)),
-        custom_km: customaryKm(point.statements.map((statement) => saidInPack(statement).interval)),
         position,
         state: 'published',
         ...own,

@@ -110,7 +110,7 @@ export async function exportPack(
   const makerKeys = new Map(makers.map(({ id, key }) => [id, key]));
   return packSchema.parse({
     format: 'crosspeen-pack',
-    formatVersion: 1,
+    formatVersion: 2,
     ...head,
     makers: makers.map(({ key, name }) => ({ key, name })),
     authorities: authorities.map(({ key, kind, name, region }) => bare({ key, kind, name, region })),

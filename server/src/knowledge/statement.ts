@@ -1,5 +1,5 @@
 import type { Pack, PackInput } from '@crosspeen/contract';
-import { formatSpans, type Span, type StatementStrength } from '@crosspeen/core';
+import { formatSpans, type Span, type StatementAsks, type StatementStrength } from '@crosspeen/core';
 import { asColumns, entity, flag, integer, json, jsonOf, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
 import { readSpans } from './said.ts';
 
@@ -13,6 +13,7 @@ export interface StatementRow {
   words: string;
   /** Empty where it gives none. */
   interval: readonly Span[];
+  asks: StatementAsks;
   doubted: boolean;
   strength: StatementStrength | null;
 }
@@ -25,6 +26,7 @@ export const StatementEntity = entity<StatementRow>('statement', {
   edition: nullable(text),
   words: text,
   interval: json,
+  asks: text,
   doubted: flag,
   strength: nullable(text),
 });
@@ -42,6 +44,7 @@ export const saidInPack = (statement: PackStatement): Said => ({
   edition: statement.edition ?? null,
   words: statement.words,
   interval: statement.interval === undefined ? [] : readSpans(statement.interval, 'interval'),
+  asks: statement.asks,
   doubted: statement.doubted ?? false,
   strength: statement.strength ?? null,
 });
@@ -51,6 +54,7 @@ export const saidToPack = (said: Said): Omit<PackStatementInput, 'authority'> =>
   words: said.words,
   ...(said.edition === null ? {} : { edition: said.edition }),
   ...(said.interval.length === 0 ? {} : { interval: formatSpans(said.interval) }),
+  ...(said.asks === 'renew' ? {} : { asks: said.asks }),
   ...(said.strength === null ? {} : { strength: said.strength }),
   ...(said.doubted ? { doubted: true } : {}),
 });
@@ -64,7 +68,7 @@ export const statementsOf = (authority: 'name' | 'key'): string => `(
       jsonb_agg(
         jsonb_build_object(
           'authority', a.${authority}, 'kind', a.kind, 'region', a.region,
-          ${jsonOf(StatementEntity, 's', ['edition', 'words', 'interval', 'doubted', 'strength'])}
+          ${jsonOf(StatementEntity, 's', ['edition', 'words', 'interval', 'asks', 'doubted', 'strength'])}
         )
         order by s.position
       ), '[]'

@@ -7,7 +7,9 @@ import {
   type ApplicabilityRule,
   type Consequence,
   type LookFact,
+  type Nature,
   type Span,
+  type WatchFact,
 } from '@crosspeen/core';
 import {
   asColumns,
@@ -38,13 +40,14 @@ export interface WeakPointRow {
   effect: string;
   signs: string;
   share: number;
+  nature: Nature;
   causes: readonly (readonly Span[])[];
   /** Its cautions are kept by key; LOOK_IN_WORDS says them. */
   look: LookFact | null;
   renewMinutes: number;
   appliesTo: ApplicabilityRule;
   retiredByRevision: string | null;
-  customKm: number | null;
+  watch: WatchFact | null;
   position: number;
   packKey: string | null;
   state: PointState;
@@ -67,12 +70,13 @@ export const WeakPointEntity = entity<WeakPointRow>('weak_point', {
   effect: text,
   signs: text,
   share: float,
+  nature: text,
   causes: json,
   look: nullable(json),
   renewMinutes: integer,
   appliesTo: json,
   retiredByRevision: nullable(text),
-  customKm: nullable(float),
+  watch: nullable(json),
   position: integer,
   packKey: nullable(text),
   state: text,
@@ -95,11 +99,13 @@ type Told = Pick<
   | 'effect'
   | 'signs'
   | 'share'
+  | 'nature'
   | 'causes'
   | 'look'
   | 'renewMinutes'
   | 'appliesTo'
   | 'retiredByRevision'
+  | 'watch'
 >;
 
 /** One thing told, laid over what stands: what is told more coarsely than it is kept stays while it says the same. */
@@ -109,7 +115,7 @@ interface Field<Name extends keyof Told> {
   readonly fromDraft: (draft: PointDraft, standing: Told | undefined) => Told[Name];
 }
 
-type Plain = 'title' | 'consequence' | 'safety' | 'effect' | 'signs' | 'renewMinutes';
+type Plain = 'title' | 'consequence' | 'safety' | 'effect' | 'signs' | 'renewMinutes' | 'nature';
 
 /** A field that is told everywhere as it is kept. */
 const plain = <Name extends Plain>(name: Name): Field<Name> => {
@@ -201,6 +207,11 @@ const appliesTo: Field<'appliesTo'> = {
   },
 };
 
+const watchOver = (task: string, every: readonly Span[], standing: Told | undefined): WatchFact => ({
+  task,
+  every: spansOver(every, standing?.watch?.every),
+});
+
 const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
   title: plain('title'),
   consequence: plain('consequence'),
@@ -212,6 +223,7 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
     toPack: (value) => ({ share: nearestWord(value) }),
     fromDraft: (draft, standing) => shareOver(draft.share, standing?.share),
   },
+  nature: plain('nature'),
   causes: {
     fromPack: (point, standing) => over(point.causes, standing, 'causes'),
     toPack: (value) => ({ causes: value.map(formatSpans) }),
@@ -224,6 +236,13 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
     fromPack: (point) => point.retiredByRevision ?? null,
     toPack: (value) => (value === null ? {} : { retiredByRevision: value }),
     fromDraft: (draft) => draft.retiredByRevision || null,
+  },
+  watch: {
+    fromPack: ({ watch }, standing) =>
+      watch === undefined ? null : watchOver(watch.task, readSpans(watch.every, 'watch.every'), standing),
+    toPack: (value) => (value === null ? {} : { watch: { task: value.task, every: formatSpans(value.every) } }),
+    fromDraft: ({ watch }, standing) =>
+      watch === null ? null : watchOver(watch.task, readSpans(watch.every, 'watch.every'), standing),
   },
 };
 const NAMES = Object.keys(TOLD) as (keyof Told)[];

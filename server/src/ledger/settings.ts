@@ -1,5 +1,5 @@
 import type { Settings, SettingsValues } from '@crosspeen/contract';
-import { DEFAULT_DUTY_FACTORS, DEFAULT_LIMITS, SAFETY_LIMIT } from '@crosspeen/core';
+import { DEFAULT_DUTY_FACTORS, DEFAULT_LIMITS, DEFAULT_PROOF, SAFETY_LIMIT } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { Problem } from '../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from './journal.ts';
@@ -15,6 +15,7 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   serviceDays: 365,
   usualKmPerYear: 15_000,
   limits: { ...DEFAULT_LIMITS, cosmetic: null },
+  proofFor: [...DEFAULT_PROOF],
   schools: {
     engine: 'early',
     stranded: 'early',

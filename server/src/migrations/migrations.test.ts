@@ -29,6 +29,8 @@ import {
   SCHOOLS,
   SHAPE_BY_CLASS,
   SOURCES,
+  NATURES,
+  STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
   VERDICTS,
 } from '@crosspeen/core';
@@ -220,6 +222,7 @@ const WORDS_OF_COLUMNS: Readonly<Record<string, readonly string[]>> = {
   'service_record.grade': GRADES,
   'service_record.source': SOURCES,
   'sign_in_try.what': Object.keys(THROTTLE),
+  'statement.asks': STATEMENT_ASKS,
   'statement.strength': STATEMENT_STRENGTHS,
   'vehicle.odometer_unit': DISTANCE_UNITS,
   'vehicle_standing.verdict': VERDICTS,
@@ -227,6 +230,7 @@ const WORDS_OF_COLUMNS: Readonly<Record<string, readonly string[]>> = {
   'visit_job.action': JOB_ACTIONS,
   'visit_job.grade': GRADES,
   'weak_point.consequence': CONSEQUENCES,
+  'weak_point.nature': NATURES,
   'weak_point.state': POINT_STATES,
 };
 

@@ -84,6 +84,7 @@ describe('settings form', () => {
     serviceDays: 365,
     usualKmPerYear: 16_093.44,
     limits: { ...each<number | null>(0.08), cosmetic: null },
+    proofFor: ['engine' as const, 'safety' as const],
     schools: each('early' as const),
     failureCostMinor: each(60_000),
     dutyFactors: DEFAULT_DUTY_FACTORS,

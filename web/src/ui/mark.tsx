@@ -6,6 +6,7 @@ export const VERDICT_WORDS: Readonly<Record<Verdict, { readonly word: string; re
   renew: { word: 'Renew', means: 'by a date and a reading' },
   look: { word: 'Look', means: 'inspect it' },
   ride_along: { word: 'Ride along', means: 'only when the access is open anyway' },
+  watch: { word: 'Watch', means: 'nobody renews it before it fails: the driver keeps an eye on it' },
   run_on: { word: 'Run on', means: 'leave it' },
   behind_it: { word: 'Behind it', means: 'does not apply any more' },
 };
@@ -21,6 +22,12 @@ const SHAPES: Readonly<Record<Verdict, ReactNode>> = {
     />
   ),
   ride_along: <path d="M1.5 5.5h13V8h-13zM1.5 10h8v2.5h-8z" />,
+  watch: (
+    <path
+      d="M8 3.5c3.4 0 5.9 2.3 7 4.5-1.1 2.2-3.6 4.5-7 4.5S2.1 10.2 1 8c1.1-2.2 3.6-4.5 7-4.5zM8 5.7a2.3 2.3 0 1 0 0 4.6 2.3 2.3 0 0 0 0-4.6z"
+      fillRule="evenodd"
+    />
+  ),
   run_on: <path d="M2 7h8.2L7.4 4.2 9 2.6 14.4 8 9 13.4l-1.6-1.6L10.2 9H2z" />,
   behind_it: <path d="M3.2 8.2 6.6 11.6 12.8 4.4 14.3 5.7 6.8 14.4 1.7 9.7z" />,
 };

@@ -1,5 +1,5 @@
 import { SAID, type BenchDetail, type BenchPart, type BenchRow } from '@crosspeen/contract';
-import { experienceCurve, failuresAlone, MODEL_VERSION, natureOf, type ExperienceSummary } from '@crosspeen/core';
+import { experienceCurve, failuresAlone, MODEL_VERSION, type ExperienceSummary } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { LibraryService } from '../../knowledge/library.ts';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
@@ -15,7 +15,7 @@ const SEEN_OF = `experience e
   join maker m on m.id = f.maker_id`;
 const SEEN = `select w.id as "weakPointId", w.title, c.name as component, c.grp as "group", w.consequence,
     w.family_id as "familyId", f.code as "engineCode", m.name as maker, w.causes, c.class as "componentClass",
-    w.share, e.vehicles, e.parts, e.failures, e.worn, e.parts - e.failures - e.worn as "stillFine",
+    w.nature, w.share, e.vehicles, e.parts, e.failures, e.worn, e.parts - e.failures - e.worn as "stillFine",
     e.brought_in as "broughtIn", e.summary,
     e.model_version <> ${MODEL_VERSION}
       or exists (select 1 from experience_due d where d.weak_point_id = e.weak_point_id) as stale
@@ -80,13 +80,12 @@ export class BenchService {
   }
 }
 
-type SummaryRow = Omit<BenchRow, 'nature' | 'publishedLife' | 'ownLife' | 'publishedShare' | 'ownShare' | 'enough'> & {
+type SummaryRow = Omit<BenchRow, 'publishedLife' | 'ownLife' | 'publishedShare' | 'ownShare' | 'enough'> & {
   readonly summary: ExperienceSummary;
 };
 
 const wireRow = ({ summary, ...row }: SummaryRow): BenchRow => ({
   ...row,
-  nature: natureOf(row),
   publishedLife: summary.publishedLife,
   ownLife: summary.ownLife,
   publishedShare: summary.publishedShare,

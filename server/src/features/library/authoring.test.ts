@@ -23,6 +23,7 @@ const draft = (changes: Partial<PointDraft> = {}): PointDraft => ({
   safety: false,
   effect: 'No boost.',
   signs: 'A hiss under load.',
+  nature: 'wear',
   share: 'some',
   causes: ['60-140k km'],
   look: null,
@@ -31,7 +32,8 @@ const draft = (changes: Partial<PointDraft> = {}): PointDraft => ({
   producedFrom: null,
   producedTo: null,
   retiredByRevision: null,
-  statement: { words: 'Press it home at every service.', interval: '30k km', strength: 'practice' },
+  watch: null,
+  statement: { words: 'Press it home at every service.', interval: '30k km', asks: 'renew', strength: 'practice' },
   ...changes,
 });
 const write = async (who: Client, changes: Partial<PointDraft> = {}): Promise<Changed> =>
@@ -327,6 +329,7 @@ describe('what the form does not show is kept', () => {
       safety: shown.row.safety,
       effect: shown.effect,
       signs: shown.row.signs,
+      nature: shown.row.nature,
       share: word,
       causes: shown.row.causes.map(formatSpans),
       look:
@@ -343,10 +346,12 @@ describe('what the form does not show is kept', () => {
       producedFrom: iso(shown.appliesTo.producedFromDay),
       producedTo: iso(shown.appliesTo.producedToDay),
       retiredByRevision: shown.retiredByRevision,
+      watch: shown.watch && { task: shown.watch.task, every: formatSpans(shown.watch.every) },
       statement: own
         ? {
             words: own.words,
             interval: own.interval.length === 0 ? null : formatSpans(own.interval),
+            asks: own.asks,
             strength: own.strength,
           }
         : null,

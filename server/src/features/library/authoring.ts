@@ -1,5 +1,5 @@
 import { FAULTS, SAID, type Changed, type PointDraft, type PointState } from '@crosspeen/contract';
-import { customaryKm, dayFromIso, type Span } from '@crosspeen/core';
+import { dayFromIso } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { once, type Author as Sender } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
@@ -117,31 +117,8 @@ export class LibraryDesk {
       family_id: draft.familyId,
       component_id: componentId,
       ...columnsFromDraft(draft, standing ?? undefined),
-      custom_km: await this.customKm(manager, draft.statement, pointId),
       pack_key: null,
     };
-  }
-
-  /** The customary interval in km: the shortest one published, our own word among them. */
-  private async customKm(
-    manager: EntityManager,
-    statement: PointDraft['statement'],
-    pointId: string | null,
-  ): Promise<number | null> {
-    const others =
-      pointId === null
-        ? []
-        : await manager.query<{ interval: Span[] }[]>(
-            `select s."interval"
-              from statement s
-              join authority a on a.id = s.authority_id
-              where s.weak_point_id = $1 and a.kind <> 'bench'`,
-            [pointId],
-          );
-    return customaryKm([
-      ...others.map(({ interval }) => interval),
-      ...(statement?.interval ? [readSpans(statement.interval, 'statement.interval')] : []),
-    ]);
   }
 
   /** Writes what this workshop itself says: one statement, in its own place. */
@@ -172,6 +149,7 @@ export class LibraryDesk {
           edition: own?.edition ?? null,
           words: statement.words,
           interval,
+          asks: statement.asks,
           doubted: own?.doubted ?? false,
           strength: statement.strength,
         }),

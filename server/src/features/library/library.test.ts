@@ -66,17 +66,6 @@ test('a pack that breaks half-way leaves the library as it was', async () => {
   expect(await counts()).toEqual(before);
 });
 
-test('the customary interval is the shortest one published in distance', async () => {
-  const [belt] = await t.services.source.query<{ custom_km: number }[]>(
-    "select custom_km from weak_point where key = 'qv16-belt'",
-  );
-  expect(belt!.custom_km).toBe(80_000);
-  const [coil] = await t.services.source.query<{ custom_km: number | null }[]>(
-    "select custom_km from weak_point where key = 'qv20t-coil'",
-  );
-  expect(coil!.custom_km).toBeNull();
-});
-
 test('engines are listed by code with their variants, paged', async () => {
   const all = (await client.get('/api/engines?pageSize=100')).json<{
     total: number;

@@ -301,6 +301,7 @@ export class PackDesk {
         edition: pack.version,
         words: `Says: ${point.share} of them, at ${point.causes.join('; ')}.`,
         interval: [],
+        asks: 'renew',
         doubted: false,
         strength: null,
       }),

@@ -11,7 +11,7 @@ import {
   type LibraryPointRow,
   type PointState,
 } from '@crosspeen/contract';
-import { formatSpans, natureOf, type Span } from '@crosspeen/core';
+import { formatSpans, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { isoInstant, paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -26,27 +26,15 @@ import { sameContent, textOf, type LibraryTable, type Row } from '../../knowledg
 type EngineRow = Parameters<typeof engineOf>[0];
 
 const POINT_COLUMNS = `w.id, w.key, w.title, c.name as component, c.grp as "group", m.name as maker, f.code as "engineCode",
-    w.family_id as "familyId", w.consequence, w.safety, c.class as "componentClass", w.share, w.causes, w.signs,
-    w.state,
+    w.family_id as "familyId", w.consequence, w.safety, w.nature, w.share, w.causes, w.signs, w.state,
   (select count(*)::int from statement s where s.weak_point_id = w.id) as statements,
     (select count(*)::int from judgement j where j.weak_point_id = w.id and j.verdict <> 'behind_it') as vehicles`;
-interface PointRow extends Omit<LibraryPointRow, 'nature'> {
-  readonly componentClass: LibraryPoint['componentClass'];
-}
 /** A weak point with all that is told of it; what is sent of it is the contract's to say. */
-type WholeRow = PointRow &
+type WholeRow = LibraryPointRow &
   Omit<LibraryPoint, 'row' | 'engine' | 'variants' | 'statements' | 'notices' | 'parts' | 'operations'> & {
     readonly said: LibraryPoint['statements'];
     readonly operationId: string | null;
   };
-/** A row as it is sent: what it is told apart by is said by name. */
-const wirePoint = <T extends PointRow>({
-  componentClass,
-  ...row
-}: T): Omit<T, 'componentClass'> & Pick<LibraryPointRow, 'nature'> => ({
-  ...row,
-  nature: natureOf({ componentClass }),
-});
 /** What a weak point `w` is shown with. */
 const OF_POINT = `join component c on c.id = w.component_id
     join engine_family f on f.id = w.family_id
@@ -58,7 +46,7 @@ export const nameOf = (row: Row): string =>
   'a link';
 
 /** Columns that a person need not see in a change: ids, and what follows from the rest. */
-const HIDDEN = new Set(['id', 'search_text', 'version', 'position', 'pack_key', 'code_key', 'custom_km', 'written_by']);
+const HIDDEN = new Set(['id', 'search_text', 'version', 'position', 'pack_key', 'code_key', 'written_by']);
 const shown = (column: string, value: unknown): string => {
   if (column === 'share' && typeof value === 'number') return `${Math.round(value * 100)} %`;
   if (column === 'causes') return (value as Span[][]).map(formatSpans).join('; ');
@@ -116,7 +104,7 @@ export class LibraryShelf {
     const counted = `from weak_point w ${group === undefined ? '' : 'join component c on c.id = w.component_id'}
       where ${conditions}`;
     // The page is found on ids alone; only its own rows are joined to what is shown.
-    const { rows, total } = await paged<PointRow>(this.source, asked, {
+    const { rows, total } = await paged<LibraryPointRow>(this.source, asked, {
       values,
       counted,
       rows: (limits) => `select ${POINT_COLUMNS}
@@ -127,7 +115,7 @@ export class LibraryShelf {
         ${OF_POINT}
         order by found.place`,
     });
-    return { rows: rows.map(wirePoint), total };
+    return { rows, total };
   }
 
   /** One page of engines with their variants, for choosing one. */
@@ -203,7 +191,7 @@ export class LibraryShelf {
     const knowledge = await familyKnowledge(this.source.manager, id);
     if (!knowledge) throw new Problem(SAID.engineGone);
     const [points, operations, counts] = await Promise.all([
-      this.source.query<(PointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
+      this.source.query<(LibraryPointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
         `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes"
           from weak_point w ${OF_POINT}
           where w.family_id = $1 and w.state <> 'superseded'
@@ -221,7 +209,7 @@ export class LibraryShelf {
     ]);
     return {
       engine: knowledge.engine,
-      points: points.map(wirePoint),
+      points,
       operations,
       features: [...knowledge.features],
       variants: knowledge.variants.map((variant) => ({
@@ -236,7 +224,7 @@ export class LibraryShelf {
     const [row] = await this.source.query<WholeRow[]>(
       `select ${POINT_COLUMNS}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
           ${columnsOf(WeakPointEntity, 'w', ['version', 'componentId', 'retiredFrom', 'operationId'])},
-          c.fitted_to as "fittedTo",
+          c.class as "componentClass", c.fitted_to as "fittedTo",
           case when z.id is not null then jsonb_build_object('id', z.id, 'title', z.title) end as "supersededBy",
           u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack,
           ${statementsOf('name')} as said
@@ -276,7 +264,7 @@ export class LibraryShelf {
     const { said, operationId, ...told } = row;
     return {
       ...told,
-      row: wirePoint(row),
+      row,
       engine: engineOf(engines[0]!),
       variants,
       statements: said,

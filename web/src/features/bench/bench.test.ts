@@ -4,6 +4,7 @@ import { enoughShort, enoughWords, lifeText, shortLifeText } from './words.ts';
 
 const row = {
   componentClass: 'early',
+  nature: 'defect',
   share: 0.5,
   causes: [
     [
@@ -28,8 +29,12 @@ describe('a life in the weak point’s own clocks', () => {
     expect(shortLifeText(row, 1, 'mi')).toBe('79,000\u00a0mi');
   });
   test('of what wears half of all count, so that few by the end of the window is a long life', () => {
-    expect(shortLifeText({ ...row, componentClass: 'bearing', share: 1 }, 1, 'km')).toBe('128,000\u00a0km');
-    expect(shortLifeText({ ...row, componentClass: 'bearing', share: 0.25 }, 1, 'km')).toBe('205,000\u00a0km');
+    expect(shortLifeText({ ...row, componentClass: 'bearing', nature: 'wear', share: 1 }, 1, 'km')).toBe(
+      '128,000\u00a0km',
+    );
+    expect(shortLifeText({ ...row, componentClass: 'bearing', nature: 'wear', share: 0.25 }, 1, 'km')).toBe(
+      '205,000\u00a0km',
+    );
   });
 });
 

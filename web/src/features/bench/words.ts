@@ -2,7 +2,7 @@ import type { BenchRow } from '@crosspeen/contract';
 import { DAYS_PER_YEAR, fromKm, typicalLife, type DistanceUnit } from '@crosspeen/core';
 
 type Cause = BenchRow['causes'][number];
-type Told = Pick<BenchRow, 'causes' | 'componentClass' | 'share'>;
+type Told = Pick<BenchRow, 'causes' | 'componentClass' | 'nature' | 'share'>;
 
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
 const oneDigit = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 });

@@ -1,6 +1,7 @@
-import type { Verdict } from '@crosspeen/core';
+import { dayFromIso, type Verdict } from '@crosspeen/core';
 import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
+import { byWhenText } from '../../parts/by-when.ts';
 import { read, type CalledRow } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance } from '../../ui/chance.tsx';
@@ -9,7 +10,7 @@ import { VerdictMark } from '../../ui/mark.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
-import { distanceText, isoText } from '../../ui/units.ts';
+import { distanceText } from '../../ui/units.ts';
 import type { About } from './call-dialog.tsx';
 import { coverWords, doneWords } from './words.ts';
 
@@ -50,7 +51,11 @@ const columnsOf = (cover: boolean, onCall: (row: CalledRow) => void): TableColum
         <VerdictMark verdict={row.verdict as Verdict} />
         {row.dueDay && (
           <span className="block text-sm text-soft">
-            {row.dueDay <= row.asOf ? 'now' : `by ${isoText(row.dueDay)}`}
+            {byWhenText(
+              { verdict: row.verdict as Verdict, day: dayFromIso(row.dueDay)!, km: null },
+              dayFromIso(row.asOf)!,
+              row.odometerUnit,
+            )}
           </span>
         )}
       </>

@@ -11,8 +11,10 @@ import {
   type ComponentClass,
   type Consequence,
   type Group,
+  type Nature,
   type ShareWord,
   type Span,
+  type StatementAsks,
   type StatementStrength,
 } from '@crosspeen/core';
 import { isoSent, isoTyped } from '../../ui/typed-fields.tsx';
@@ -28,6 +30,7 @@ export interface DraftValues {
   readonly safety: boolean;
   readonly effect: string;
   readonly signs: string;
+  readonly nature: Nature;
   readonly share: ShareWord;
   readonly windows: string;
   readonly lookHow: string;
@@ -39,8 +42,11 @@ export interface DraftValues {
   readonly producedFrom: string;
   readonly producedTo: string;
   readonly revision: string;
+  readonly watchTask: string;
+  readonly watchEvery: string;
   readonly says: string;
   readonly interval: string;
+  readonly asks: StatementAsks;
   readonly strength: '' | StatementStrength;
 }
 
@@ -54,6 +60,7 @@ export const EMPTY_DRAFT: DraftValues = {
   safety: false,
   effect: '',
   signs: '',
+  nature: 'wear',
   share: 'some',
   windows: '',
   lookHow: '',
@@ -65,8 +72,11 @@ export const EMPTY_DRAFT: DraftValues = {
   producedFrom: '',
   producedTo: '',
   revision: '',
+  watchTask: '',
+  watchEvery: '',
   says: '',
   interval: '',
+  asks: 'renew',
   strength: '',
 };
 
@@ -99,6 +109,7 @@ export function draftFrom(values: DraftValues, known: readonly KnownComponent[],
     safety: values.safety,
     effect: values.effect.trim(),
     signs: values.signs.trim(),
+    nature: values.nature,
     share: values.share,
     causes: causesTyped(values.windows),
     look:
@@ -115,10 +126,16 @@ export function draftFrom(values: DraftValues, known: readonly KnownComponent[],
     producedFrom: isoSent(values.producedFrom, today),
     producedTo: isoSent(values.producedTo, today),
     retiredByRevision: values.revision.trim() || null,
+    watch: values.watchTask.trim() === '' ? null : { task: values.watchTask.trim(), every: values.watchEvery.trim() },
     statement:
       values.says.trim() === ''
         ? null
-        : { words: values.says.trim(), interval: values.interval.trim() || null, strength: values.strength || null },
+        : {
+            words: values.says.trim(),
+            interval: values.interval.trim() || null,
+            asks: values.asks,
+            strength: values.strength || null,
+          },
   };
 }
 
@@ -141,6 +158,7 @@ export function valuesFrom(point: LibraryPoint): DraftValues {
     safety: point.row.safety,
     effect: point.effect,
     signs: point.row.signs,
+    nature: point.row.nature,
     share: word,
     windows: point.row.causes.map(formatSpans).join('; '),
     lookHow: look?.how ?? '',
@@ -152,8 +170,11 @@ export function valuesFrom(point: LibraryPoint): DraftValues {
     producedFrom: appliesTo.producedFromDay === undefined ? '' : isoFromDay(appliesTo.producedFromDay),
     producedTo: appliesTo.producedToDay === undefined ? '' : isoFromDay(appliesTo.producedToDay),
     revision: point.retiredByRevision ?? '',
+    watchTask: point.watch?.task ?? '',
+    watchEvery: point.watch ? formatSpans(point.watch.every) : '',
     says: own?.words ?? '',
     interval: own ? formatSpans(own.interval) : '',
+    asks: own?.asks ?? 'renew',
     strength: own?.strength ?? '',
   };
 }
@@ -167,11 +188,15 @@ export interface DraftCurve {
  * Share of all engines that have failed over the first clock told, each cause on that clock with its part; null while
  * the windows cannot be read.
  */
-export function draftCurve(windows: string, share: ShareWord, componentClass: ComponentClass): DraftCurve | null {
+export function draftCurve(
+  windows: string,
+  { nature, share }: Pick<DraftValues, 'nature' | 'share'>,
+  componentClass: ComponentClass,
+): DraftCurve | null {
   const causes = causesTyped(windows).map((cause) => parseSpans(cause));
   if (causes.length === 0 || causes.some((cause) => !cause.ok)) return null;
   const spans = causes.flatMap((cause) => (cause.ok ? [cause.value] : []));
-  const told = { share: SHARE_BY_WORD[share], componentClass };
+  const told = { nature, share: SHARE_BY_WORD[share], componentClass };
   const clock = spans[0]![0]!.clock;
   const lives = spans.flatMap((cause) =>
     cause

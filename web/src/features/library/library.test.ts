@@ -75,10 +75,11 @@ describe('a weak point as it is written', () => {
     expect(
       draftFrom({ ...TYPED, says: ' Renew it at 100. ', interval: '100k km', strength: 'counted' }, [HOUSING], TODAY)
         .statement,
-    ).toEqual({ words: 'Renew it at 100.', interval: '100k km', strength: 'counted' });
+    ).toEqual({ words: 'Renew it at 100.', interval: '100k km', asks: 'renew', strength: 'counted' });
     expect(draftFrom({ ...TYPED, says: 'Renew it.' }, [HOUSING], TODAY).statement).toEqual({
       words: 'Renew it.',
       interval: null,
+      asks: 'renew',
       strength: null,
     });
   });
@@ -98,6 +99,7 @@ describe('a weak point as it is written', () => {
       consequence: 'leak',
       safety: false,
       signs: 'A dried trail.',
+      nature: 'defect',
       share: 0.5,
       causes: [spans('70-140k km'), spans('7-12y')],
     },
@@ -107,16 +109,19 @@ describe('a weak point as it is written', () => {
     renewMinutes: 95,
     appliesTo: { variants: ['early'], producedFromDay: dayFromIso('2012-03-01') },
     retiredByRevision: 'B',
+    watch: { task: 'Look at the level', every: spans('1000 km') },
     statements: [
       { kind: 'book', words: 'No interval.', interval: [], strength: null },
-      { kind: 'bench', words: 'Renew it at 100.', interval: spans('100k km'), strength: 'practice' },
+      { kind: 'bench', words: 'Renew it at 100.', interval: spans('100k km'), asks: 'look', strength: 'practice' },
     ],
   } as unknown as LibraryPoint;
   test('on file, opened and saved untouched, says what it said', () => {
     const again = draftFrom(valuesFrom(onFile), [HOUSING], TODAY);
     expect(again).toMatchObject({
       componentId: HOUSING.id,
+      nature: 'defect',
       share: 'many',
+      watch: { task: 'Look at the level', every: '1k km' },
       look: { how: 'With a lamp', minutes: 10, detects: 0.7 },
       renewMinutes: 95,
       variants: ['early'],
@@ -129,6 +134,7 @@ describe('a weak point as it is written', () => {
     expect({ ...again.statement, interval: spans(again.statement!.interval!) }).toEqual({
       words: 'Renew it at 100.',
       interval: spans('100k km'),
+      asks: 'look',
       strength: 'practice',
     });
   });
@@ -160,10 +166,10 @@ describe('a weak point as it is written', () => {
 
 describe('the curve while it is typed', () => {
   test.each(['', '90-130k', 'soon', '90-130k km; later'])('%j draws none', (windows) =>
-    expect(draftCurve(windows, 'many', 'plastic')).toBeNull(),
+    expect(draftCurve(windows, { nature: 'wear', share: 'many' }, 'plastic')).toBeNull(),
   );
   test('of a fault: rises from nothing towards the share, on the clock told first, to half beyond the window', () => {
-    const curve = draftCurve('90-130k km | 8-12y', 'many', 'early')!;
+    const curve = draftCurve('90-130k km | 8-12y', { nature: 'defect', share: 'many' }, 'early')!;
     expect(curve.clock).toBe('distance');
     expect(curve.points[0]).toEqual({ at: 0, failed: 0 });
     expect(curve.points.at(-1)!.at).toBeCloseTo(195_000, 6);
@@ -171,13 +177,13 @@ describe('the curve while it is typed', () => {
     expect(curve.points.at(-1)!.failed).toBeLessThanOrEqual(0.5);
   });
   test('of what wears: about the share by the end of the window, and nearly all in the end', () => {
-    const { points } = draftCurve('90-130k km', 'many', 'plastic')!;
+    const { points } = draftCurve('90-130k km', { nature: 'wear', share: 'many' }, 'plastic')!;
     // Forty steps of 3,250 km to the end of the window: F(130,000) = 0.9 x 0.5.
     expect(points[40]!.failed).toBeCloseTo(0.45, 9);
     expect(points.at(-1)!.failed).toBeGreaterThan(0.9);
   });
   test('one window on one clock: a tenth of those that have it have failed at its start, nine tenths at its end', () => {
-    const { points } = draftCurve('100-150k km', 'nearly all', 'plastic')!;
+    const { points } = draftCurve('100-150k km', { nature: 'wear', share: 'nearly all' }, 'plastic')!;
     // Sixty steps to 225,000 km: 3,750 km each, so that neither end of the window falls on one; between two, the curve
     // is nearly straight.
     const at = (km: number): number => {
@@ -190,7 +196,8 @@ describe('the curve while it is typed', () => {
     expect(low).toBeCloseTo(0.1 * 0.95, 1);
   });
   test('two causes fail sooner than either', () => {
-    const failed = (windows: string): number => draftCurve(windows, 'nearly all', 'plastic')!.points[30]!.failed;
+    const failed = (windows: string): number =>
+      draftCurve(windows, { nature: 'wear', share: 'nearly all' }, 'plastic')!.points[30]!.failed;
     expect(failed('90-130k km; 90-130k km')).toBeGreaterThan(failed('90-130k km'));
   });
 });

@@ -148,6 +148,14 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
           {row.component}, {CLASS_WORDS[point.componentClass]}, {GROUP_WORDS[row.group].toLowerCase()}; goes with the{' '}
           {point.fittedTo}
         </dd>
+        {point.watch && (
+          <>
+            <dt className="text-soft">The driver watches</dt>
+            <dd>
+              {point.watch.task}, every {spansText(point.watch.every, unit)}
+            </dd>
+          </>
+        )}
         {point.retiredByRevision && (
           <>
             <dt className="text-soft">Ended by</dt>
@@ -258,7 +266,10 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
               <span className="block">
                 “{statement.words}”{' '}
                 {statement.interval.length > 0 && (
-                  <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>
+                  <>
+                    <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>
+                    {statement.asks === 'look' && ', then look at it'}
+                  </>
                 )}
               </span>
               {statement.doubted && (

@@ -12,6 +12,7 @@ import {
   isoFromDay,
   parseSpans,
   SHARE_BY_WORD,
+  type StatementAsks,
   type ComponentClass,
   type Consequence,
   type DistanceUnit,
@@ -77,6 +78,22 @@ export const shareText = (share: number): string => {
   );
   return word === undefined ? percentText(share) : `${word} (${percentText(share)})`;
 };
+
+/** Whom a weak point comes to, as it is chosen from. */
+export const NATURE_WORDS: Readonly<Record<Nature, string>> = {
+  wear: 'Wears: all of them, sooner or later',
+  defect: 'A fault that some were built with',
+};
+
+/** How the window of a weak point is told. */
+export const WINDOW_HINTS: Readonly<Record<Nature, string>> = {
+  wear: 'The first few by the first figure, as many as said beside by the second; | for whichever first, ; for a cause of its own',
+  defect:
+    'Of those that have it, 1 in 10 by the first figure, 9 in 10 by the second; | whichever first, ; a cause of its own',
+};
+
+/** What an interval asks for. */
+export const ASKS_WORDS: Readonly<Record<StatementAsks, string>> = { renew: 'renew it', look: 'look at it' };
 
 /** What a share says, by the nature of the weak point. */
 export const SHARE_LABELS: Readonly<Record<Nature, string>> = {

@@ -3,7 +3,8 @@ import {
   CONSEQUENCES,
   GROUPS,
   dayFromIso,
-  natureOf,
+  NATURES,
+  STATEMENT_ASKS,
   SHAPE_BY_CLASS,
   SHARE_BY_WORD,
   STATEMENT_STRENGTHS,
@@ -36,7 +37,16 @@ import {
   type DraftCurve,
   type DraftValues,
 } from './draft.ts';
-import { CLASS_WORDS, CONSEQUENCE_WORDS, GROUP_WORDS, SHARE_LABELS, STATE_WORDS } from './words.ts';
+import {
+  ASKS_WORDS,
+  CLASS_WORDS,
+  CONSEQUENCE_WORDS,
+  GROUP_WORDS,
+  NATURE_WORDS,
+  SHARE_LABELS,
+  STATE_WORDS,
+  WINDOW_HINTS,
+} from './words.ts';
 import { optionsOf } from '../../ui/select.tsx';
 import { FormSelect } from '../../ui/form-fields.tsx';
 
@@ -59,6 +69,9 @@ const FIELDS = [
   'producedFrom',
   'producedTo',
   'retiredByRevision',
+  'nature',
+  'watch',
+  'watch.every',
   'statement',
 ];
 
@@ -127,7 +140,7 @@ function Aside({
 }): ReactNode {
   const late = useDeferredValue(values);
   const touched = useQuery(read.touches(touchesParams(late, known, { not: id, today }))).data;
-  const curve = draftCurve(late.windows, late.share, componentNamed(late.component, known)?.class ?? late.newClass);
+  const curve = draftCurve(late.windows, late, componentNamed(late.component, known)?.class ?? late.newClass);
   return (
     <aside className="grid content-start gap-4 lg:sticky lg:top-3">
       <section aria-labelledby="curve" className="rounded-md border border-rule bg-sheet px-4 py-3">
@@ -229,7 +242,6 @@ function Form({
   const variants = engines.find(({ engine }) => engine.familyId === values.familyId)?.variants ?? [];
   const known = componentNamed(values.component, components);
   const fresh = values.component.trim() !== '' && !known;
-  const nature = natureOf({ componentClass: known?.class ?? values.newClass });
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[1.5fr_1fr]">
       <WritingForm className="grid gap-3 sm:grid-cols-2" onSend={() => submit()}>
@@ -281,15 +293,22 @@ function Form({
         />
         <TextField
           label="When it mostly fails"
-          hint="1 in 10 by the first figure, 9 in 10 by the second; | for whichever first, ; for a cause of its own"
+          hint={WINDOW_HINTS[values.nature]}
           placeholder="90-130k km | 8-12y"
           {...text('windows')}
           error={said('causes')}
         />
         <FormSelect
           control={control}
+          name="nature"
+          label="Who has it"
+          error={said('nature')}
+          options={optionsOf(NATURES, (key) => NATURE_WORDS[key])}
+        />
+        <FormSelect
+          control={control}
           name="share"
-          label={SHARE_LABELS[nature]}
+          label={SHARE_LABELS[values.nature]}
           options={optionsOf(SHARES, (key) => `${key}: ${Math.round(SHARE_BY_WORD[key] * 100)} in 100`)}
         />
         <FormSelect
@@ -372,9 +391,25 @@ function Form({
           options={[{ value: '', label: 'Not said' }, ...optionsOf(STATEMENT_STRENGTHS, (key) => STRENGTH_WORDS[key])]}
         />
         <div className="grid grid-cols-2 gap-2">
-          <TextField label="We renew at" placeholder="100k km | 8y" {...text('interval')} />
-          <TextField label="Ended by revision" {...text('revision')} error={said('retiredByRevision')} />
+          <TextField label="We act at" placeholder="100k km | 8y" {...text('interval')} />
+          <FormSelect
+            control={control}
+            name="asks"
+            label="and then"
+            options={optionsOf(STATEMENT_ASKS, (key) => ASKS_WORDS[key])}
+          />
         </div>
+        <TextField label="Ended by revision" {...text('revision')} error={said('retiredByRevision')} />
+        <TextField
+          label="What the driver watches"
+          hint="Only where nobody renews it before it fails; empty elsewhere"
+          placeholder="Check the oil level and top up"
+          {...text('watchTask')}
+          error={said('watch')}
+        />
+        {values.watchTask.trim() !== '' && (
+          <TextField label="How often" placeholder="1000 km | 1m" {...text('watchEvery')} error={said('watch.every')} />
+        )}
         <div className="sm:col-span-2">
           {isConflict(save.error) ? (
             <Conflict

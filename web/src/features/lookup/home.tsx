@@ -1,11 +1,11 @@
-import { fromKm, type DistanceUnit } from '@crosspeen/core';
+import { dayFromIso, fromKm, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import { byWhenText } from '../../parts/by-when.ts';
 import { read } from '../../api/queries.ts';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { distanceText, isoText } from '../../ui/units.ts';
 
 /** A reading as somebody would type it: thousands of km or miles, hours as they are. */
 const typedReading = (km: number, unit: DistanceUnit): string =>
@@ -87,15 +87,14 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
                       {row.pressing.dueDay ? (
                         <span className="text-soft">
                           ,{' '}
-                          {row.pressing.dueDay <= row.pressing.asOf ? (
-                            'now'
-                          ) : (
-                            <>
-                              by {isoText(row.pressing.dueDay)}
-                              {row.pressing.dueKm === null
-                                ? ''
-                                : ` or ${distanceText(row.pressing.dueKm, row.odometerUnit, 100)}`}
-                            </>
+                          {byWhenText(
+                            {
+                              verdict: row.pressing.verdict,
+                              day: dayFromIso(row.pressing.dueDay)!,
+                              km: row.pressing.dueKm,
+                            },
+                            dayFromIso(row.pressing.asOf)!,
+                            row.odometerUnit,
                           )}
                         </span>
                       ) : null}

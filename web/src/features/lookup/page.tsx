@@ -25,7 +25,7 @@ export function LookupPage(): ReactNode {
   const [keeping, setKeeping] = useState(false);
   // A transition keeps the answer in sight while the dialog is fetched; outside one it would give way to "waiting".
   const keep = useCallback(() => startTransition(() => setKeeping(true)), []);
-  // What shows the answer is fetched beside the answer, not after it; if that fails, drawing it tries again and says so.
+  // What shows the answer is fetched beside the answer, not after it; if that fails, drawing it tries again.
   useEffect(() => {
     loadAnswerView().catch(() => undefined);
   }, []);

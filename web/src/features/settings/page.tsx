@@ -1,5 +1,5 @@
 import { may, settings as settingsSchema, type SessionState, type Settings } from '@crosspeen/contract';
-import { CONSEQUENCE_WORDS, CONSEQUENCES, DUTY_KEYS, DUTY_QUESTIONS, SCHOOLS } from '@crosspeen/core';
+import { CONSEQUENCE_WORDS, CONSEQUENCES, DUTY_KEYS, DUTY_QUESTIONS, PROOF_CLASSES, SCHOOLS } from '@crosspeen/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
@@ -29,6 +29,7 @@ const LABELS = {
   usualKmPerYear: 'Usual use in km',
   safetyLimit: 'Safety limit',
   limits: 'Limits',
+  proofFor: 'Proof of a renewal',
   schools: 'Schools',
   failureCostMinor: 'Cost of failures',
   dutyFactors: 'Factors of use',
@@ -176,6 +177,21 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
           error={said('safetyLimit')}
           inputMode="decimal"
         />
+      </fieldset>
+      <fieldset className="rounded-md border border-rule bg-sheet p-4">
+        <legend className="px-1 font-narrow text-2xl font-semibold">Where we want proof</legend>
+        <p className="mb-1 text-soft">
+          Ticked: where nobody can show that such a part was ever renewed, it is judged as if it were the first one.
+          Elsewhere it is judged by how likely it is the first one.
+        </p>
+        <div className="flex flex-wrap gap-x-6">
+          {PROOF_CLASSES.map((key) => (
+            <label key={key} className="flex min-h-11 items-center gap-2">
+              <input type="checkbox" className="size-5" {...register(`proof.${key}`)} />
+              {key.charAt(0).toUpperCase() + key.slice(1)}
+            </label>
+          ))}
+        </div>
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">Which school we follow</legend>

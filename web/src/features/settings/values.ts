@@ -1,5 +1,15 @@
 import type { Settings } from '@crosspeen/contract';
-import { CONSEQUENCES, DUTY_KEYS, fromKm, toKm, type Consequence, type DutyKey, type School } from '@crosspeen/core';
+import {
+  CONSEQUENCES,
+  DUTY_KEYS,
+  fromKm,
+  PROOF_CLASSES,
+  toKm,
+  type Consequence,
+  type DutyKey,
+  type ProofClass,
+  type School,
+} from '@crosspeen/core';
 
 /** The settings as they are typed. */
 export interface Values {
@@ -14,6 +24,7 @@ export interface Values {
   safetyPercent: string;
   firstWeekday: string;
   limits: Record<Consequence, string>;
+  proof: Record<ProofClass, boolean>;
   schools: Record<Consequence, School>;
   failureCost: Record<Consequence, string>;
   dutyFactors: Record<DutyKey, { some: string; much: string }>;
@@ -37,6 +48,7 @@ export const valuesOf = (settings: Settings): Values => ({
   limits: Object.fromEntries(
     CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])]),
   ) as Record<Consequence, string>,
+  proof: Object.fromEntries(PROOF_CLASSES.map((key) => [key, settings.proofFor.includes(key)])) as Values['proof'],
   schools: { ...settings.schools },
   dutyFactors: Object.fromEntries(
     DUTY_KEYS.map((key) => [
@@ -68,6 +80,7 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
       values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100,
     ]),
   ) as Settings['limits'],
+  proofFor: PROOF_CLASSES.filter((key) => values.proof[key]),
   schools: values.schools,
   dutyFactors: Object.fromEntries(
     DUTY_KEYS.map((key) => [

@@ -1,5 +1,5 @@
 import { may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
-import { CHANCE_BANDS, CONSEQUENCES, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
+import { CHANCE_BANDS, CONSEQUENCES, dayFromIso, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { query } from '../../api/client.ts';
@@ -12,6 +12,7 @@ import { Empty } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
+import { byWhenText } from '../../parts/by-when.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
 import { Select, optionsOf } from '../../ui/select.tsx';
 
@@ -42,14 +43,10 @@ function Due({
   unit: VehicleListRow['odometerUnit'];
 }) {
   if (pressing.dueDay === null) return <span className="text-soft">not within {FLEET_YEARS} years</span>;
-  if (pressing.dueDay <= pressing.asOf) return <strong>now</strong>;
-  return (
-    <>
-      {isoText(pressing.dueDay)}
-      {pressing.dueKm !== null && (
-        <span className="block text-base text-soft">or {distanceText(pressing.dueKm, unit, 100)}</span>
-      )}
-    </>
+  return byWhenText(
+    { verdict: pressing.verdict, day: dayFromIso(pressing.dueDay)!, km: pressing.dueKm },
+    dayFromIso(pressing.asOf)!,
+    unit,
   );
 }
 

@@ -4,17 +4,15 @@ import { asksForWork, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
+import { byWhenText } from '../by-when.ts';
 import { dayText, distanceText } from '../../ui/units.ts';
 
 /** Cards that fit beside each other; the rest is counted and stands in the table. */
 const MOST_CARDS = 4;
 
-function when(row: AnswerRow, answer: Answer, unit: DistanceUnit): string {
-  if (row.verdict === 'hold') return 'before it is driven';
-  if (row.due !== null && row.due.day <= answer.today) return 'now';
-  const due = row.due !== null && row.due.day < answer.nextService.day ? row.due : answer.nextService;
-  return `by ${dayText(due.day)} or ${distanceText(due.km, unit, 100)}`;
-}
+/** By when; everything that asks for work has a day. */
+const when = ({ verdict, due }: AnswerRow, { today, nextService }: Answer, unit: DistanceUnit): string =>
+  byWhenText({ verdict, ...(due ?? nextService) }, today, unit);
 
 /** The answer in ten seconds: what asks for work, by when, and how likely it is to fail first. */
 export function Asking({

@@ -6,21 +6,30 @@ import type { ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { dayText, distanceText, minutesText, monthText, spansText } from '../../ui/units.ts';
+import { distanceText, minutesText, monthText, percentText, spansText } from '../../ui/units.ts';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
+import { byWhenText, lengthText } from '../by-when.ts';
 import { LINE_ID } from '../keys.ts';
 import { RowDetail } from './row-detail.tsx';
 import type { WhySource } from './why.tsx';
 
 /** When it comes due: now, or a date and a reading with how far both may be off. */
 function Due({ row, today, unit }: { row: AnswerRow; today: number; unit: DistanceUnit }): ReactNode {
+  if (row.watch !== null && row.verdict === 'watch')
+    return (
+      <span className="leading-tight">
+        {row.watch.task}, every <span className="figure text-lg">{spansText(row.watch.every, unit)}</span>
+      </span>
+    );
   if (row.due === null)
     return <span className="text-soft">{row.limit === null ? 'no limit set' : 'not within 8 years'}</span>;
-  if (row.due.day <= today) return <span className="figure text-lg font-semibold">now</span>;
+  const words = byWhenText({ verdict: row.verdict, ...row.due }, today, unit);
+  if (row.verdict === 'hold' || row.due.day <= today)
+    return <span className="figure text-lg font-semibold leading-tight">{words}</span>;
   const months = [monthText(row.due.earliestDay), monthText(row.due.latestDay)];
   return (
     <span className="figure text-lg leading-tight">
-      <strong>{dayText(row.due.day)}</strong> or {distanceText(row.due.km, unit, 100)}
+      <strong>{words}</strong>
       {months[0] !== months[1] && (
         <span className="block text-base text-soft">
           between {months[0]} and {months[1]}
@@ -43,7 +52,10 @@ function Said({ row, unit }: { row: AnswerRow; unit: DistanceUnit }): ReactNode 
     <span>
       <AuthorityShape kind={first.kind} /> {first.authority}:{' '}
       {first.interval.length > 0 ? (
-        <span className="figure text-lg">{spansText(first.interval, unit)}</span>
+        <>
+          <span className="figure text-lg">{spansText(first.interval, unit)}</span>
+          {first.asks === 'look' && ', to look at it'}
+        </>
       ) : (
         'no interval'
       )}
@@ -112,6 +124,13 @@ export function FactsTable({
                 <Due row={row} today={answer.today} unit={unit} />
               </span>
               <span className="block text-soft">{row.reason}</span>
+              {row.overdue && (
+                <span className="block font-semibold">
+                  {row.overdue.asks === 'look' ? 'A look is overdue' : 'Overdue'} by {row.overdue.authority}
+                  {row.overdue.ifNever ? ', if never done' : ''}: {lengthText(row.overdue.days)}
+                  {row.overdue.km >= 100 ? `, ${distanceText(row.overdue.km, unit, 100)}` : ''}.
+                </span>
+              )}
               <span className="block text-sm text-soft">
                 {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]}; {minutesText(row.renewMinutes)} alone
               </span>
@@ -126,11 +145,20 @@ export function FactsTable({
       headClass: 'w-32',
       from: 'md',
       className: 'py-2.5',
-      cell: ({ chance }) => <Chance chance={chance} />,
+      cell: ({ chance, ifFirst }) => (
+        <>
+          <Chance chance={chance} />
+          {ifFirst !== null && percentText(ifFirst) !== percentText(chance) && (
+            <span className="block text-sm text-soft">
+              if it is the first one <span className="figure text-base">{percentText(ifFirst)}</span>
+            </span>
+          )}
+        </>
+      ),
     },
     {
       id: 'due',
-      head: 'Comes due',
+      head: 'By when',
       headClass: 'w-48',
       from: 'md',
       className: 'py-2.5',

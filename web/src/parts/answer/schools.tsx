@@ -25,6 +25,7 @@ const WHY: Readonly<Record<View['because'], string>> = {
   looks_too_seldom: 'it would have to be looked at more often than at every service',
   least_cost: 'renewing then costs least over the years',
   run_to_failure: 'renewing early never pays: run to failure',
+  nobody_renews: 'nobody renews it before it fails',
 };
 
 const months = (days: number): string =>
@@ -89,7 +90,9 @@ export function Schools({
             </p>
             <p className="figure text-lg font-semibold">{when(view)}</p>
             <p className="text-sm">
-              {WHY[view.because]}
+              {view.because === 'interval' && view.asks === 'look'
+                ? 'a look, by the strictest interval'
+                : WHY[view.because]}
               {view.everyDays !== null && Number.isFinite(view.everyDays) ? `, ${months(view.everyDays)}` : ''}
             </p>
           </li>
