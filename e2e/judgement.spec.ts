@@ -44,8 +44,8 @@ test('an unknown history is settled from its question', async ({ page }) => {
   await keepVehicle(page, 'QV16B 165k 2011', 'JQ 302 K');
   const before = await chanceOf(page, BELT);
   await allQuestions(page);
-  await question(page, 'Timing belt: has it ever been renewed?')
-    .getByRole('button', { name: 'Yes, put it on record' })
+  await question(page, 'Timing belt: was it ever renewed?')
+    .getByRole('button', { name: 'An invoice shows it' })
     .click();
   await page.getByLabel('At the reading').fill('140k');
   await page.getByRole('radio', { name: 'Still good' }).click();
@@ -57,6 +57,48 @@ test('an unknown history is settled from its question', async ({ page }) => {
   await expect(page.getByRole('row', { name: /Timing belt: renewed/ })).toContainText(
     'the old part was still good, by an invoice',
   );
+});
+
+test('an unknown belt on a lookup: never, about then with a cheap part, nobody knows; the address keeps it', async ({
+  page,
+}) => {
+  await lookUp(page, 'QV16B 250k 2006');
+  const asked = 'Timing belt: was it ever renewed?';
+  await expect(rowOf(page, BELT).locator('td').first()).toContainText('Renew');
+  await expect(rowOf(page, BELT)).toContainText('Nobody can show that it was renewed');
+  await expect(rowOf(page, BELT)).toContainText('if it is the first one');
+  const weighed = await chanceOf(page, BELT);
+  // It stands before all other questions.
+  const [first] = await page.getByRole('region', { name: 'What would settle it' }).getByRole('listitem').all();
+  await expect(first!).toContainText(asked);
+  await question(page, asked).getByRole('button', { name: 'Never' }).click();
+  await expect.poll(() => chanceOf(page, BELT)).toBeGreaterThan(3 * weighed);
+  await expect(rowOf(page, BELT)).not.toContainText('if it is the first one');
+  await page.getByRole('button', { name: 'Take back' }).click();
+
+  await question(page, asked).getByRole('button', { name: 'Yes, about …' }).click();
+  await page.getByLabel('About when').fill('next year');
+  await page.getByRole('button', { name: 'Use it' }).click();
+  await expect(page.getByRole('alert')).toContainText('Write a date that has been');
+  await page.getByLabel('About when').fill('235k');
+  await page.getByRole('button', { name: 'Use it' }).click();
+  await expect.poll(() => chanceOf(page, BELT)).toBeLessThan(weighed);
+  const original = await chanceOf(page, BELT);
+  expect(page.url()).toContain('renewed+235000km+original');
+  await page.goto(page.url().replace('original', 'cheap'));
+  await expect.poll(() => chanceOf(page, BELT)).toBeGreaterThan(original);
+  await page.getByRole('button', { name: 'Take back' }).click();
+
+  await question(page, asked).getByRole('button', { name: 'Nobody knows' }).click();
+  await expect(page.getByText('timing belt: unknown')).toBeVisible();
+  await expect.poll(() => chanceOf(page, BELT)).toBe(weighed);
+  await expect(question(page, asked)).toHaveCount(0);
+  // What was answered goes on file with the vehicle.
+  await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
+  await page.getByLabel('Plate', { exact: true }).fill('JQ 307 K');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('link', { name: 'History' }).click();
+  await expect(page.getByRole('row', { name: /Timing belt/ })).toBeVisible();
 });
 
 test('why this chance: each ground taken away, a picture beside it', async ({ page }) => {

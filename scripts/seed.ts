@@ -47,6 +47,7 @@ async function addVehicle(
     familyId: known.families.get(demo.engine) as never,
     variantKey: demo.variant ?? null,
     firstRegistered: demo.ageYears === null ? null : ago(Math.round(demo.ageYears * DAYS_PER_YEAR)),
+    history: [],
     odometerUnit: demo.unit ?? 'km',
     severity: demo.severity ?? 1,
     firstSeen: null,

@@ -267,6 +267,8 @@ export const openQuestion = z
     about: z.string(),
     ask: z.string(),
     worth: z.number(),
+    /** Nobody can show a renewal, and a verdict rests on that. */
+    proof: z.boolean(),
     answers: z.array(
       z.object({ key: z.string(), words: z.string(), weight: z.number(), howToTell: z.string().nullable() }),
     ),

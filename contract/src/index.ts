@@ -75,7 +75,7 @@ export {
   MOST_SHEET_BYTES,
   INTAKE_RUN_STATES,
 } from './intake.ts';
-export { knownPairs, knownText } from './know.ts';
+export { historyAnswer, historyText, knownPairs, knownText, type HistoryAnswer } from './know.ts';
 export {
   CALL_OUTCOMES,
   type CallOutcome,

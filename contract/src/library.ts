@@ -250,7 +250,10 @@ export const pointDraft = z
     producedTo: isoDate.nullable(),
     retiredByRevision: optionalText(10),
     /** For what nobody renews before it fails. */
-    watch: z.object({ task: shortText(200), every: spansText }).nullable().default(null),
+    watch: z
+      .object({ task: shortText(200), every: spansText })
+      .nullable()
+      .default(null),
     /** What this workshop itself says of it, and when it would act. */
     statement: z
       .object({

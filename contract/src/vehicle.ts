@@ -30,6 +30,9 @@ import {
   weakPointId,
 } from './common.ts';
 
+/** An open question, and its answer. */
+export const questionAnswer = z.object({ about: shortText(120), answer: shortText(120) });
+
 const vehicleFields = {
   plate: optionalText(20),
   name: optionalText(60),
@@ -60,7 +63,14 @@ const NAMELESS = { message: 'give a plate or a name, so that it can be found aga
 
 const firstReading = z.object({ day: isoDate, km: distanceKm });
 
-export const vehicleCreate = z.object({ ...vehicleFields, reading: firstReading.nullable() }).refine(named, NAMELESS);
+export const vehicleCreate = z
+  .object({
+    ...vehicleFields,
+    reading: firstReading.nullable(),
+    /** What was answered about the history of its parts before it was on file. */
+    history: z.array(questionAnswer).max(60).default([]),
+  })
+  .refine(named, NAMELESS);
 export type VehicleCreate = z.infer<typeof vehicleCreate>;
 export const vehicleUpdate = z.object({ ...vehicleFields, version: rowVersion }).refine(named, NAMELESS);
 export type VehicleUpdate = z.infer<typeof vehicleUpdate>;
@@ -165,7 +175,6 @@ export const schoolChoiceCreate = z
   });
 
 /** The answer to an open question. */
-export const questionAnswer = z.object({ about: shortText(120), answer: shortText(120) });
 
 export const historyEntry = z.discriminatedUnion('kind', [
   z.object({

@@ -83,7 +83,7 @@ export function buildServices(
     clock,
     changes,
     settings,
-    vehicles: new VehicleRegistry(changes, library, clock),
+    vehicles: new VehicleRegistry(changes, library, settings, clock),
     records: new VehicleRecordService(changes, settings, clock),
     view: new VehicleView(source, settings, library, clock),
     bench: new BenchService(source, library),

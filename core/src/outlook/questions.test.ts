@@ -1,6 +1,7 @@
 import { UNKNOWN_WEIGHT } from '../applicability/applicability.ts';
 import { VERDICTS, type Verdict } from '../verdict/verdict.ts';
-import { BELT, done, FAULT, input } from './belt.ts';
+import { BELT, done, FAULT, input, TODAY } from './belt.ts';
+import { usagePath } from '../usage/path.ts';
 import { outlook } from './outlook.ts';
 import { ANOTHER, OLDER, openQuestions, type OpenQuestion } from './questions.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
@@ -159,7 +160,7 @@ describe('what was done to it', () => {
     const changes = { ...open, weakPoints: [lone, PUMP] };
     const question = about(ask(changes), 'history:belt')!;
     const original = originalOf({ ...open, weakPoints: [lone] });
-    expect(question.ask).toBe('Timing belt: has it ever been renewed?');
+    expect(question.ask).toBe('Timing belt: was it ever renewed?');
     expect(question.answers).toEqual([
       { key: 'never', words: 'never', weight: original, howToTell: null },
       { key: 'renewed', words: 'yes, lately', weight: 1 - original, howToTell: null },
@@ -175,13 +176,28 @@ describe('what was done to it', () => {
     expect(about(ask(changes), 'fitted:belt')).toBeUndefined();
   });
 
-  test('what is on record of it is not asked for again; what nobody knows is', () => {
-    for (const certainty of ['done', 'not_done'] as const)
+  test('what is on record of it is not asked for again, nor that nobody knows; what is only believed is', () => {
+    for (const certainty of ['done', 'not_done', 'unknown'] as const)
       expect(about(ask({ services: [done(3000, { certainty })], weakPoints: [lone] }), 'history:belt')).toBeUndefined();
-    for (const certainty of ['unknown', 'believed'] as const)
-      expect(
-        about(ask({ services: [done(3000, { certainty, day: null })], weakPoints: [lone] }), 'history:belt'),
-      ).toBeDefined();
+    const believed = [done(3000, { certainty: 'believed', day: null })];
+    expect(about(ask({ services: believed, weakPoints: [lone] }), 'history:belt')).toBeDefined();
+  });
+
+  test('where a verdict rests on there being no proof, its question stands first, whatever others are worth', () => {
+    const features = { known: true };
+    const often = { ...PUMP, appliesTo: { features: { ac: true } }, share: 1 };
+    const changes: Partial<OutlookInput> = {
+      services: [],
+      path: usagePath([{ day: TODAY, km: 200_000 }], TODAY - 3650, 41),
+      weakPoints: [often, { ...lone }],
+      facts: { ...facts, features },
+      policy: { ...input().policy, proofFor: ['engine'] },
+    };
+    const questions = openQuestions(input(changes));
+    const first = questions.findIndex(({ proof }) => !proof);
+    expect(questions[0]).toMatchObject({ proof: true });
+    expect(questions.slice(first).every(({ proof }) => !proof)).toBe(true);
+    expect(openQuestions(input({ ...changes, policy: input().policy })).some(({ proof }) => proof)).toBe(false);
   });
 
   test('which part is in there: the revised one as often as it was renewed and then by a coin, with how to tell', () => {

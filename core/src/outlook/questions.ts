@@ -37,6 +37,8 @@ export interface OpenQuestion {
   readonly about: QuestionAbout;
   readonly ask: string;
   readonly answers: readonly QuestionAnswer[];
+  /** Nobody can show a renewal, and a verdict rests on that: such a question stands before all others. */
+  readonly proof: boolean;
   /** Verdicts that an answer changes; never empty. */
   readonly moves: readonly VerdictMove[];
   /**
@@ -198,6 +200,8 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
         ],
       });
     }
+    // That nobody knows is an answer too.
+    if (records.some(({ certainty }) => certainty === 'unknown')) continue;
     const record = (changes: Partial<ServiceFact>): ServiceFact => ({
       componentKey,
       certainty: 'not_done',
@@ -211,7 +215,7 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
     const lately = today - LATELY * (today - input.path.startDay);
     out.push({
       about: `history:${componentKey}`,
-      ask: `${first.component}: has it ever been renewed?`,
+      ask: `${first.component}: was it ever renewed?`,
       touches,
       answers: [
         { key: 'never', words: 'never', weight: original, howToTell: null },
@@ -235,15 +239,15 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
     weakPoint: WeakPointFact,
     changed: OutlookInput,
     frames: Frames,
-  ): { verdict: Verdict; original: number } => {
+  ): { verdict: Verdict; unproven: boolean; original: number } => {
     const applies = applicability(weakPoint.appliesTo, changed.facts);
-    if (applies.applies === 'no') return { verdict: 'behind_it', original: 1 };
-    const { verdict, state } = judgeRow(
+    if (applies.applies === 'no') return { verdict: 'behind_it', unproven: false, original: 1 };
+    const { verdict, rule, state } = judgeRow(
       { weakPoint, appliesWeight: applies.weight },
       changed,
       frameFor(weakPoint, frames),
     );
-    return { verdict, original: state.originalChance };
+    return { verdict, unproven: rule.startsWith('no_proof'), original: state.originalChance };
   };
   const frames = framesOf(input);
   const now = new Map(input.weakPoints.map((weakPoint) => [weakPoint.id, judge(weakPoint, input, frames)]));
@@ -266,7 +270,17 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
       }
       return moves.length === 0 || worth <= 0
         ? []
-        : [{ about: candidate.about, ask: candidate.ask, answers: candidate.answers, moves, worth }];
+        : [
+            {
+              about: candidate.about,
+              ask: candidate.ask,
+              answers: candidate.answers,
+              proof:
+                candidate.about.startsWith('history:') && candidate.touches.some(({ id }) => now.get(id)!.unproven),
+              moves,
+              worth,
+            },
+          ];
     })
-    .sort((a, b) => b.worth - a.worth);
+    .sort((a, b) => Number(b.proof) - Number(a.proof) || b.worth - a.worth);
 }

@@ -297,7 +297,8 @@ export function judgeRow(
     return dueRange(state, Math.min(reached ?? serviceDays, crossesWithin ?? serviceDays), input, kmAtDay);
   };
   // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
-  const pressing = limit === Infinity ? chance / 10 : chance > 0 ? chance / (chance + limit) : 0;
+  const decides = rule.startsWith('no_proof') ? chanceIfFirst : chance;
+  const pressing = limit === Infinity ? decides / 10 : decides > 0 ? decides / (decides + limit) : 0;
   return {
     weakPoint,
     verdict,

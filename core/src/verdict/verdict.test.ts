@@ -56,7 +56,8 @@ const ROWS: readonly [rule: VerdictRule, verdict: Verdict, facts: Partial<Verdic
   ['no_proof_customary', 'renew', { noProof: true, chanceIfFirst: 0.4, customPassed: true, lookSettlesFirst: false }],
   ['no_proof_listen', 'look', { noProof: true, chanceIfFirst: 0.4, lookSettlesFirst: false }],
   ['no_proof', 'renew', { noProof: true, chanceIfFirst: 0.4, canLook: false }],
-  ['safety_never_waits', 'renew', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01 }],
+  ['safety_look', 'look', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01 }],
+  ['safety_never_waits', 'renew', { safety: true, consequence: 'leak', chance: 0.02, limit: 0.01, lookSettles: false }],
   ['over_limit_warns', 'look', { chance: 0.1, warnsInTime: true }],
   ['over_limit_beyond_a_look', 'renew', { chance: 0.4, warnsInTime: true, lookSettles: false }],
   ['over_limit', 'renew', { chance: 0.08 }],
@@ -144,6 +145,7 @@ test('what wears is never called faded', () =>
 test('a safety item over its limit is looked at only where a clean look would clear it', () => {
   const over = { ...quiet, safety: true, limit: 0.01, chance: 0.02, warnsInTime: true };
   expect(judge({ ...over, lookSettles: true }).verdict).toBe('look');
+  expect(judge({ ...over, canLook: false }).verdict).toBe('renew');
   expect(judge({ ...over, lookSettles: false }).verdict).toBe('renew');
 });
 
@@ -198,7 +200,13 @@ describe('each row begins exactly at its edge', () => {
   const under = (value: number): number => value * (1 - 1e-12);
   test.each<[string, Partial<VerdictFacts>, Partial<VerdictFacts>, string]>([
     ['too_likely_to_drive', { consequence: 'engine', chance: 0.5 }, { chance: under(0.5) }, 'over_limit'],
-    ['safety_never_waits', { safety: true, limit: 0.01, chance: 0.01 }, { chance: under(0.01) }, 'safety_watched'],
+    ['safety_look', { safety: true, limit: 0.01, chance: 0.01 }, { chance: under(0.01) }, 'safety_watched'],
+    [
+      'safety_never_waits',
+      { safety: true, limit: 0.01, chance: 0.01, lookSettles: false },
+      { chance: under(0.01) },
+      'safety_watched',
+    ],
     ['over_limit_warns', { chance: 0.08, warnsInTime: true }, { chance: under(0.08) }, 'near_limit'],
     ['over_limit', { chance: 0.08 }, { chance: under(0.08) }, 'near_limit'],
     ['would_have_shown', { shareLeft: 0.15 }, { shareLeft: 0.15 * (1 + 1e-12) }, 'below_limit'],

@@ -43,8 +43,9 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
   no_proof_customary: ({ unproven }) => unproven,
   no_proof_listen: ({ unproven }) => `${unproven} Look before anybody opens it.`,
   no_proof: ({ unproven }) => `${unproven} It cannot be looked at.`,
+  safety_look: ({ chance, limit }) => `A safety item: ${chance} before the next service is over ${limit}. Look at it.`,
   safety_never_waits: ({ chance, limit }) =>
-    `A safety item: ${chance} before the next service is over ${limit}, and it gives no warning in time.`,
+    `A safety item: ${chance} before the next service is over ${limit}, and no look would settle it.`,
   over_limit_warns: ({ chance, limit }) =>
     `${chance} before the next service is over ${limit}; it shows itself long enough to be caught by looking.`,
   over_limit_beyond_a_look: ({ chance, limit }) =>
@@ -103,6 +104,7 @@ const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
   no_proof_customary: PROOF,
   no_proof_listen: PROOF,
   no_proof: PROOF,
+  safety_look: CLEAN_LOOK,
   safety_never_waits: null,
   over_limit_warns: CLEAN_LOOK,
   over_limit_beyond_a_look: null,

@@ -6,7 +6,7 @@ import {
   type WireQuestion,
   type WireWhy,
 } from '@crosspeen/contract';
-import { compactKey, understandLine, type UnderstoodLine } from '@crosspeen/core';
+import { compactKey, dayAtDistance, understandLine, type UnderstoodLine } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { findEngines, noticesOf, spellings, type FoundEngines, type NoticeFact } from '../../knowledge/family.ts';
@@ -16,6 +16,7 @@ import { Problem } from '../../platform/problem.ts';
 import {
   answerFor,
   fittingVariants,
+  pathOf,
   UNKNOWN_SUBJECT,
   wireVariants,
   type Grounds,
@@ -184,10 +185,9 @@ export class LookupService {
       variantKey: variant ?? null,
       severity: understood.severity,
     };
-    return {
-      answerable: { knowledge, notices, settings, today, subject: { ...bare, ...knownFrom(bare, know) } },
-      rest,
-    };
+    const path = pathOf(bare, settings);
+    const known = knownFrom(bare, know, { today, dayAt: (km) => dayAtDistance(path, km) });
+    return { answerable: { knowledge, notices, settings, today, subject: { ...bare, ...known } }, rest };
   }
 
   /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */

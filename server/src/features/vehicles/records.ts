@@ -1,14 +1,13 @@
 import { FAULTS, type Changed, type FindingCreate, type ServiceCreate } from '@crosspeen/contract';
-import { dayAtDistance, dayFromIso, distanceAtDay, isoFromDay, type School } from '@crosspeen/core';
-import type { EntityManager } from 'typeorm';
+import type { School } from '@crosspeen/core';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField } from '../../platform/problem.ts';
 import { pointOfEngine } from '../../knowledge/engine.ts';
 import { pastReading } from '../../ledger/past-reading.ts';
-import { vehiclePath } from '../../reckoning/vehicle-path.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { writeFinding } from '../../ledger/finding.ts';
+import { workedOn } from './worked.ts';
 
 const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
 
@@ -16,8 +15,8 @@ const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', faile
 export class VehicleRecordService {
   constructor(
     private readonly changes: ChangeService,
-    private readonly settings: SettingsService,
-    private readonly clock: ShopClock,
+    readonly settings: SettingsService,
+    readonly clock: ShopClock,
   ) {}
 
   async addReading(author: ChangeAuthor, id: string, reading: { day: string; km: number }): Promise<Changed> {
@@ -46,7 +45,7 @@ export class VehicleRecordService {
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const point = await pointOfEngine(journal.manager, vehicle.familyId, service.weakPointId);
-      const { day, km } = await this.completed(journal.manager, id, service.day, service.km);
+      const { day, km } = await workedOn(journal.manager, id, service, this);
       const dated = service.certainty === 'done' || service.certainty === 'believed';
       const row = await journal.insert('service_record', {
         vehicleId: id,
@@ -74,29 +73,6 @@ export class VehicleRecordService {
         });
       return { id: row.id, vehicleId: id, summary: `${point.component}: ${WORDS[service.certainty]}` };
     });
-  }
-
-  private async completed(
-    manager: EntityManager,
-    id: string,
-    day: string | null,
-    km: number | null,
-  ): Promise<{ day: string | null; km: number | null }> {
-    if (day === null && km === null) return { day, km };
-    const { path, offsetKm, changed } = await vehiclePath(manager, id, {
-      settings: await this.settings.now(manager),
-      today: this.clock.today(),
-    });
-    const today = this.clock.today();
-    if (day !== null) {
-      const number = dayFromIso(day)!;
-      if (number > today) throw badField('day', FAULTS.workToCome);
-      return { day, km: km ?? Math.max(0, Math.round(distanceAtDay(path, number) - offsetKm)) };
-    }
-    // A figure that two clusters have shown belongs to two dates.
-    if (changed) throw badField('day', FAULTS.dayNeeded);
-    if (km! > distanceAtDay(path, today) + 500) throw badField('km', FAULTS.beyondTheMeter);
-    return { day: isoFromDay(Math.min(today, Math.round(dayAtDistance(path, km!)))), km };
   }
 
   async addFinding(author: ChangeAuthor, id: string, finding: FindingCreate): Promise<Changed> {

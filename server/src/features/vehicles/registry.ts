@@ -5,11 +5,13 @@ import type { EntityManager } from 'typeorm';
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { withAnswer } from '../../reckoning/know.ts';
 import { engineOnFile } from '../../knowledge/engine.ts';
 import { pastReading } from '../../ledger/past-reading.ts';
+import { writeHistory } from './worked.ts';
 
 type Fields = Omit<VehicleUpdate, 'version'>;
 
@@ -21,7 +23,8 @@ export class VehicleRegistry {
   constructor(
     private readonly changes: ChangeService,
     private readonly library: LibraryService,
-    private readonly clock: ShopClock,
+    readonly settings: SettingsService,
+    readonly clock: ShopClock,
   ) {}
 
   private async columns(manager: EntityManager, fields: Fields, id: string | null): Promise<Partial<VehicleRow>> {
@@ -73,7 +76,7 @@ export class VehicleRegistry {
     };
   }
 
-  async create(author: ChangeAuthor, { reading, ...fields }: VehicleCreate): Promise<Changed> {
+  async create(author: ChangeAuthor, { reading, history, ...fields }: VehicleCreate): Promise<Changed> {
     return this.changes.record(author, async (journal) => {
       const row = await journal.insert('vehicle', {
         ...(await this.columns(journal.manager, fields, null)),
@@ -85,6 +88,8 @@ export class VehicleRegistry {
           ...pastReading(this.clock, reading),
           userId: author.userId,
         });
+      for (const said of history)
+        if ((await writeHistory(journal, author, row, said, this)) === null) throw badField('history', FAULTS.noAnswer);
       return { id: row.id, vehicleId: row.id, summary: `${calledBy(row)} put on file` };
     });
   }
@@ -104,32 +109,10 @@ export class VehicleRegistry {
   ): Promise<Changed> {
     return this.changes.record(author, async (journal) => {
       const row = await journal.lock('vehicle', id);
-      const { services: _services, ...known } = withAnswer({ ...row, services: [] }, about, answer) ?? {};
-      if (about.startsWith('history:') && answer === 'never') {
-        const [component] = await journal.manager.query<{ id: string; name: string }[]>(
-          `select c.id, c.name
-            from component c
-            where c.key = $2 and exists (select 1 from weak_point w where w.component_id = c.id and w.family_id = $1)`,
-          [row.familyId, about.slice(8)],
-        );
-        if (!component) throw badField('about', FAULTS.noPart);
-        const record = await journal.insert('service_record', {
-          vehicleId: id,
-          componentId: component.id,
-          visitId: null,
-          certainty: 'not_done',
-          day: null,
-          km: null,
-          grade: 'original',
-          partNumber: null,
-          revision: null,
-          source: null,
-          cameOut: null,
-          note: null,
-          userId: author.userId,
-        });
-        return { id: record.id, vehicleId: id, summary: `${component.name}: known not renewed` };
-      }
+      const written = await writeHistory(journal, author, row, { about, answer }, this);
+      if (written !== null) return { ...written, vehicleId: id };
+      const { services: _services, ...known } =
+        withAnswer({ ...row, services: [] }, about, answer, { today: this.clock.today(), dayAt: null }) ?? {};
       if (Object.keys(known).length === 0) throw badField('answer', FAULTS.noAnswer);
       const { variantKey, model, market, features, fitted } = { ...row, ...known };
       const knowledge = await engineOnFile(this.library, journal.manager, row.familyId);

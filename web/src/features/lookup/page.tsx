@@ -167,6 +167,8 @@ export function LookupPage(): ReactNode {
                 questions={
                   <Questions
                     questions={questions.data?.questions}
+                    unit={unit}
+                    today={shown.today}
                     onAnswer={(question, answered) =>
                       question.about === 'variant'
                         ? go({ line, variant: answered, family, know })

@@ -170,6 +170,8 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
           questions={
             <Questions
               questions={data.questions}
+              unit={unit}
+              today={answer.today}
               onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })}
               onRecord={(componentKey) =>
                 setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })

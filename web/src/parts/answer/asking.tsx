@@ -45,6 +45,11 @@ export function Asking({
               <VerdictMark verdict={row.verdict} className="text-xl!" />
               <Chance chance={row.chance} />
               <span className="col-span-2 font-semibold leading-tight">{row.title}</span>
+              {row.rule.startsWith('no_proof') && row.ifFirst !== null && (
+                <span className="col-span-2 text-soft">
+                  No proof of a renewal; if it is the first one <Chance chance={row.ifFirst} />
+                </span>
+              )}
               <span className="figure col-span-2 text-lg leading-tight">{when(row, answer, unit)}</span>
             </button>
           </li>

@@ -75,6 +75,7 @@ export default function KeepDialog({
             {
               ...vehicleFields(values, engine.familyId, answer.today, unshown),
               reading: { day: isoFromDay(answer.today), km: answer.now.km },
+              history: settled.filter(({ about }) => about.startsWith('history:')),
             },
             { onSuccess: (done) => onKept(done.id) },
           )
