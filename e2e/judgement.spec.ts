@@ -90,7 +90,7 @@ test('an unknown belt on a lookup: never, about then with a cheap part, nobody k
   await page.getByRole('button', { name: 'Take back' }).click();
 
   await question(page, asked).getByRole('button', { name: 'Nobody knows' }).click();
-  await expect(page.getByText('timing belt: unknown')).toBeVisible();
+  await expect(page.getByText('Timing belt: nobody knows')).toBeVisible();
   await expect.poll(() => chanceOf(page, BELT)).toBe(weighed);
   await expect(question(page, asked)).toHaveCount(0);
   // What was answered goes on file with the vehicle.

@@ -28,6 +28,7 @@ import {
   type Call,
   type Json,
 } from './json.ts';
+import { upkeepClock } from './upkeep.ts';
 
 const elicit: Call = (input) => {
   const kind = asText(field(input, 'kind'), 'kind');
@@ -217,6 +218,7 @@ const CALLS: Readonly<Record<string, Call>> = {
   'usage.path': path,
   'life.risk': risk,
   'history.unknown': unknown,
+  'upkeep.clock': upkeepClock,
   'schools.ageReplacement': ageReplacement,
   'schools.cadence': cadence,
   'experience.logLikelihood': observationLogLikelihood,

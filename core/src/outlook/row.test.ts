@@ -382,6 +382,12 @@ describe('overdue by the book', () => {
     expect(row({ services: [done(3000)] }).overdue).toMatchObject({ days: 78, ifNever: false });
     expect(row({ services: [done(2922)] }).overdue).toBeNull();
   });
+  test('a regional edition speaks of its own region alone', () => {
+    const weakPoints = [{ ...BELT, statements: [{ ...BELT.statements[0]!, region: 'hot and dusty' }] }];
+    const sold = (market: string | null) => row({ weakPoints, facts: { ...input().facts, market } }).overdue;
+    expect(sold(null)).toBeNull();
+    expect(sold('hot and dusty')).not.toBeNull();
+  });
   test('who is doubted calls nobody in', () => {
     const [book, shed] = BELT.statements;
     const weakPoints = [{ ...BELT, statements: [{ ...book!, doubted: true }, shed!] }];

@@ -244,6 +244,7 @@ export function judgeRow(
     warningDays: warning,
     lastLookDay: current.at(-1)?.day ?? null,
     kmAtDay,
+    market: input.facts.market,
   };
   const { view, because } = followedSchool(question, input.choices);
   const followed = view.school;
@@ -331,7 +332,12 @@ export function judgeRow(
  */
 function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact | null {
   const { today, kmAtDay } = question;
-  const mark = strictest(authorities().filter(({ statement }) => statement.doubted !== true));
+  // A regional edition says so of its own region alone, even where nobody knows whether this vehicle is from there.
+  const mark = strictest(
+    authorities().filter(
+      ({ statement: { doubted, region } }) => doubted !== true && (region === null || region === question.market),
+    ),
+  );
   if (mark === null || mark.due.day >= today) return null;
   const { authority, asks } = mark.statement;
   return {

@@ -23,6 +23,8 @@ export interface SchoolQuestion {
   readonly warningDays: number;
   readonly lastLookDay: number | null;
   readonly kmAtDay: (day: number) => number;
+  /** Where the vehicle was sold; null where nobody knows. */
+  readonly market: string | null;
 }
 
 /** When one school would act next. Book and Cost count from the last renewal, or from new where nobody knows. */

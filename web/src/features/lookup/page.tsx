@@ -10,6 +10,7 @@ import { useKeys } from '../../parts/keys.ts';
 import { LookupLine } from './line.tsx';
 import { LookupHome } from './home.tsx';
 import { Questions } from '../../parts/answer/questions.tsx';
+import { settledWords } from './settled.ts';
 
 const loadAnswerView = () => import('../../parts/answer/answer-view.tsx');
 const AnswerView = lazy(loadAnswerView);
@@ -102,11 +103,14 @@ export function LookupPage(): ReactNode {
           {know && (
             <p className="flex flex-wrap items-center gap-2">
               <span className="text-soft">Settled:</span>
-              {knownPairs(know).map(({ about, answer: said }) => (
-                <span key={about} className="rounded-full bg-well px-3 py-1.5">
-                  {about.replace(/^(feature|fitted|history):/, '').replaceAll('-', ' ')}: <strong>{said}</strong>
-                </span>
-              ))}
+              {knownPairs(know).map((pair) => {
+                const { about, said } = settledWords(pair, shown?.rows ?? [], unit);
+                return (
+                  <span key={pair.about} className="rounded-full bg-well px-3 py-1.5">
+                    {about}: <strong>{said}</strong>
+                  </span>
+                );
+              })}
               <Button look="quiet" onClick={() => go({ line, variant, family })}>
                 Take back
               </Button>

@@ -9,7 +9,8 @@ import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
 import { Why, type WhySource } from './why.tsx';
 import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
-import { dayText, distanceText, minutesText, moneyText, spansText, todayDistance } from '../../ui/units.ts';
+import { dayText, distanceText, minutesText, moneyText, spansText } from '../../ui/units.ts';
+import { lengthText } from '../by-when.ts';
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
   timing:
@@ -123,12 +124,13 @@ export function RowDetail({
                 {mark.due && (
                   <span className="text-soft">
                     {' '}
-                    By that: {dayText(mark.due.day)} or {distanceText(mark.due.km, unit, 100)} (
-                    {todayDistance(mark.due.day - answer.today)}
+                    {mark.due.day < answer.today
+                      ? `Due ${dayText(mark.due.day)}: ${lengthText(answer.today - mark.due.day)} overdue`
+                      : `Due ${dayText(mark.due.day)} or at ${distanceText(mark.due.km, unit, 100)}`}
                     {row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown'
                       ? ', if never done'
                       : ''}
-                    ).
+                    .
                   </span>
                 )}
               </p>

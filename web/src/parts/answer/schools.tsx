@@ -3,7 +3,7 @@ import type { Answer } from '../../api/answer.ts';
 import type { DistanceUnit, School } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';
-import { dayText, distanceText } from '../../ui/units.ts';
+import { byWhenText } from '../by-when.ts';
 
 export const SCHOOL_WORDS: Readonly<Record<School, { readonly word: string; readonly means: string }>> = {
   book: { word: 'Book', means: 'the strictest published interval' },
@@ -17,7 +17,7 @@ type View = AnswerRow['schools'][number];
 const WHY: Readonly<Record<View['because'], string>> = {
   interval: 'by the strictest interval',
   no_interval: 'nobody publishes an interval',
-  limit: 'the chance crosses the limit then',
+  limit: 'before the chance goes over the limit',
   no_limit: 'no limit is set for this consequence',
   not_in_sight: 'the chance stays under the limit for 8 years',
   looks: 'the next look',
@@ -57,7 +57,8 @@ export function Schools({
   const when = ({ due, school }: View): string => {
     if (due === null) return 'does not act';
     const open = assumed && (school === 'book' || school === 'cost') ? ', if never done' : '';
-    return due.day <= answer.today ? `now${open}` : `${dayText(due.day)} or ${distanceText(due.km, unit, 100)}${open}`;
+    if (school === 'early' && due.day <= answer.today) return 'over the limit now';
+    return `${byWhenText({ verdict: row.verdict === 'hold' ? 'renew' : row.verdict, ...due }, answer.today, unit)}${open}`;
   };
   return (
     <section className="lg:col-span-3">

@@ -1,0 +1,92 @@
+import type { Clock, ClockKind } from '../usage/clock.ts';
+
+/** How often a recurring task is due on one clock; km, days or hours. */
+export interface UpkeepInterval {
+  readonly clock: ClockKind;
+  readonly at: number;
+}
+
+/** Days on which a task was done, and what they count from. Day numbers. */
+export interface UpkeepHistory {
+  /** Whichever first; a clock the vehicle has no figure for does not count. */
+  readonly interval: readonly UpkeepInterval[];
+  readonly done: readonly number[];
+  /** First registration, where the history is known from new; null: nothing before the first record counts. */
+  readonly knownFrom: number | null;
+  readonly nowDay: number;
+  /** Part of the interval that is let pass before neglect counts. */
+  readonly grace: number;
+}
+
+/** A stretch of days, from its first to its last. */
+export type Stretch = readonly [from: number, to: number];
+
+export interface UpkeepState {
+  /** Day on which it next falls due; null where nothing is known to count from, Infinity where it never comes. */
+  readonly dueDay: number | null;
+  /** When it was overdue, beyond what is let pass, in order. */
+  readonly overdue: readonly Stretch[];
+}
+
+type ClocksByKind = Partial<Record<ClockKind, Clock>>;
+
+/** Day on which `part` of the interval has passed since `fromDay`, on the clock that comes to it first. */
+function dayAfter(interval: readonly UpkeepInterval[], clocks: ClocksByKind, fromDay: number, part: number): number {
+  return interval.reduce((first, { clock: kind, at }) => {
+    const clock = clocks[kind];
+    return clock ? Math.min(first, clock.dayOf(clock.at(fromDay) + part * at)) : first;
+  }, Infinity);
+}
+
+/**
+ * When a recurring task falls due, and when it was overdue: it falls due like a limit, counted from each time it was
+ * done, and from new where the history is known from there. With a history that is not, nothing before the first record
+ * is held against the vehicle. Throws RangeError on an interval or a grace below 0.
+ */
+export function upkeepState(
+  { interval, done, knownFrom, nowDay, grace }: UpkeepHistory,
+  clocks: ClocksByKind,
+): UpkeepState {
+  if (!(grace >= 0)) throw new RangeError(`grace must not lie below 0, got ${grace}`);
+  for (const { clock, at } of interval)
+    if (!(at > 0)) throw new RangeError(`an interval on ${clock} must lie above 0, got ${at}`);
+  const anchors = [...(knownFrom === null ? [] : [knownFrom]), ...done.filter((day) => day <= nowDay)].sort(
+    (a, b) => a - b,
+  );
+  const overdue = anchors.flatMap((from, i): Stretch[] => {
+    const to = anchors[i + 1] ?? nowDay;
+    const late = dayAfter(interval, clocks, from, 1 + grace);
+    return late < to ? [[late, to]] : [];
+  });
+  const last = anchors.at(-1);
+  return { dueDay: last === undefined ? null : dayAfter(interval, clocks, last, 1), overdue };
+}
+
+/** How fast a protected clock runs while a task is overdue. */
+export interface Neglect {
+  readonly overdue: readonly Stretch[];
+  readonly factor: number;
+}
+
+/**
+ * What a clock of a part has run between `fromDay` and `toDay`, hastened while what protects it was neglected: x(to) -
+ * x(from) + sum over the overdue stretches of (factor - 1) times the run in them; where several tasks are overdue at
+ * once their factors multiply. A vehicle serviced late once is not punished for ever.
+ */
+export function neglectedRun(clock: Clock, fromDay: number, toDay: number, neglects: readonly Neglect[]): number {
+  const within = (day: number): number => Math.min(toDay, Math.max(fromDay, day));
+  const bounds = neglects.flatMap(({ overdue }) => overdue.flatMap(([from, to]) => [within(from), within(to)]));
+  const days = [...new Set([fromDay, ...bounds, toDay])].sort((a, b) => a - b);
+  return days.slice(1).reduce((run, to, i) => {
+    const from = days[i]!;
+    const middle = (from + to) / 2;
+    const factor = neglects.reduce(
+      (product, neglect) =>
+        neglect.overdue.some((stretch) => stretch[0] <= middle && middle < stretch[1])
+          ? product * neglect.factor
+          : product,
+      1,
+    );
+    return run + factor * (clock.at(to) - clock.at(from));
+  }, 0);
+}
