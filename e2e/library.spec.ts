@@ -75,6 +75,7 @@ test('a weak point is written from the keyboard alone, reviewed and published, a
   await expect(page.getByText('Write a window, and the curve is drawn here.')).toBeVisible();
   await page.keyboard.type(' km');
   await expect(page.getByRole('img', { name: /Share of all these engines that have failed/ })).toBeVisible();
+  await type('Who has it', 'wears');
   await type('How many fail by then', 'many');
   await type('If it fails', 'runs badly');
   await type('Minutes to renew', '20');
@@ -97,6 +98,34 @@ test('a weak point is written from the keyboard alone, reviewed and published, a
   await page.goto('/');
   await lookUp(page, 'K318B 100k 2016');
   await expect(rowOf(page, 'Charge pipe clip lets go')).toBeVisible();
+});
+
+test('told as a fault that some were built with, the others never fail of it', async ({ page }) => {
+  await signIn(page, 'Owner');
+  await page.goto('/library/write');
+  await choose(page.getByLabel('Engine', { exact: true }), 'Kestrane K318B');
+  await page.getByLabel('Component', { exact: true }).fill('Charge pipe clip');
+  await page.getByLabel('What goes wrong').fill('Charge pipe clip cracks');
+  await page.getByLabel('When it mostly fails').fill('20-60k km');
+  const curve = page.getByRole('img', { name: /Share of all these engines that have failed/ });
+  // What wears comes to nearly all of them in the end.
+  await choose(page.getByLabel('How many fail by then'), /^few/);
+  await expect(curve).toHaveAccessibleName(/[2-9]\d % at 90,000 km/);
+  await choose(page.getByLabel('Who has it'), 'A fault that some were built with');
+  await expect(page.getByLabel('How many have it')).toHaveText(/^few/);
+  await expect(curve).toHaveAccessibleName(/by then; 10 % at 90,000 km|by then; 9\.\d % at 90,000 km/);
+  await choose(page.getByLabel('If it fails'), /runs badly/);
+  await page.getByLabel('Minutes to renew').fill('20');
+  await page.getByLabel('What then happens').fill('No boost and a hiss.');
+  await page.getByLabel('What tells, before or then').fill('The clip stands proud.');
+  await page.getByRole('button', { name: /Save as a draft/ }).click();
+  await expect(page.getByText('The others never fail of it.')).toBeVisible();
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.goto('/');
+  await lookUp(page, 'K318B 300k 2015');
+  // Far beyond its window: an engine that has it would have shown it.
+  await page.getByText(/that do not apply, and why/).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Charge pipe clip cracks' })).toContainText('Behind it');
 });
 
 test('a draft with faults names each field and keeps what was typed; one like it is shown', async ({ page }) => {

@@ -108,6 +108,7 @@ export {
   asksForWork,
   CONSEQUENCES,
   DEFAULT_LIMITS,
+  limitFor,
   judge,
   leavesAlone,
   SAFETY_LIMIT,

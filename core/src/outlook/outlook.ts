@@ -9,7 +9,7 @@ import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type 
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
-export const MODEL_VERSION = 5;
+export const MODEL_VERSION = 6;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(

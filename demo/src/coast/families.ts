@@ -1,4 +1,4 @@
-import type { SlotName } from './slots.ts';
+import { SLOTS, type Slot, type SlotName } from './slots.ts';
 
 const PETROL_BELT = [
   'belt',
@@ -106,10 +106,39 @@ export interface CoastFamily {
     readonly howToTell: string;
     readonly models: readonly string[];
   }[];
+  /** What is told otherwise of this engine than of others of its build. */
+  readonly told?: Partial<Record<SlotName, Partial<Slot>>>;
   /** The later variant left the works with the revised part of this weak point. */
   readonly revisedInLater?: SlotName;
   readonly note?: string;
 }
+
+/** A truck does in a year what a car does in five. */
+const TRUCK_WINDOWS: CoastFamily['told'] = {
+  pump: { km: [350, 700], look: { ...SLOTS.pump.look, warns: '25k km' } },
+  thermostat: { km: [300, 650], years: [7, 14] },
+  rearSeal: { km: [500, 950] },
+  injectorSeal: { km: [350, 700] },
+  turboSeal: { km: [450, 900] },
+  hose: { years: [7, 13] },
+};
+
+/** A motorcycle does in a year what a car does in a season. */
+const TWIN_WINDOWS: CoastFamily['told'] = { coverGasket: { km: [30, 80], years: [9, 16] }, coil: { km: [30, 90] } };
+
+/** Where the valves clear the pistons a chain that slips stops the engine, and bends nothing. */
+const CLEAR_OF_THE_PISTONS: CoastFamily['told'] = {
+  chain: {
+    consequence: 'stranded',
+    effect: 'The cams lag; in the end the chain jumps and the engine stops. Nothing bends.',
+  },
+  chainTensioner: {
+    consequence: 'stranded',
+    share: 'some',
+    effect: 'The chain is slack at every start; it may jump, and the engine stops. Nothing bends.',
+  },
+  guide: { consequence: 'damage', effect: 'Pieces of the guide lie in the oil pan and block the strainer.' },
+};
 
 /** Twelve engines beside those of the harbour pack. */
 export const COAST_FAMILIES: readonly CoastFamily[] = [
@@ -223,6 +252,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: false,
     slots: PETROL_CHAIN.filter((slot) => slot !== 'wastegate'),
     lives: 1.25,
+    told: CLEAR_OF_THE_PISTONS,
     number: 'OS 18-',
     variants: [
       {
@@ -336,6 +366,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: true,
     slots: TRUCK,
     lives: 1,
+    told: TRUCK_WINDOWS,
     number: 'BRD 67',
     revisedInLater: 'thermostat',
     variants: [
@@ -368,6 +399,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: true,
     slots: TRUCK,
     lives: 1.2,
+    told: TRUCK_WINDOWS,
     number: 'BRD 92',
     variants: [
       {
@@ -415,6 +447,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: true,
     slots: TWIN,
     lives: 1,
+    told: TWIN_WINDOWS,
     number: 'T+H 7-',
     revisedInLater: 'camChainTensioner',
     variants: [
@@ -447,6 +480,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: true,
     slots: TWIN,
     lives: 1.2,
+    told: TWIN_WINDOWS,
     number: 'T+H 11-',
     variants: [
       {

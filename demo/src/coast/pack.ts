@@ -107,18 +107,24 @@ function causesOf(slot: Slot, lives: number): string[] {
       ? [`${Math.round(slot.years[0] * Math.sqrt(lives))}-${Math.round(slot.years[1] * Math.sqrt(lives))}y`]
       : []),
   ];
-  // Distance and hours tell one wear; age is a cause of its own unless it is told as "whichever first".
-  const worn = spans.slice(0, (slot.km ? 1 : 0) + (slot.hours ? 1 : 0));
-  const aged = spans.slice(worn.length);
-  return slot.whicheverFirst ? [spans.join(' | ')] : [...(worn.length > 0 ? [worn.join(' | ')] : []), ...aged];
+  // One ageing told in several units is one cause: whichever first.
+  return [spans.join(' | ')];
 }
 
-const intervalOf = ({ km, years, hours }: NonNullable<Slot['renewAt']>, lives: number, caution: number): string =>
-  [
-    ...(km === undefined ? [] : [`${said(km * lives * caution)}k km`]),
-    ...(hours === undefined ? [] : [`${said((hours * caution) / 100) * 100}h`]),
-    ...(years === undefined ? [] : [`${Math.max(2, Math.round(years * caution))}y`]),
+/** Parts of a window's beginning at which they renew: those who see many of them, and the maker. */
+const BEFORE_FIRST = { specialist: 0.7, book: 0.85 } as const;
+
+/** An interval that lies before the first failures. */
+function intervalOf(slot: Slot, lives: number, part: number): string {
+  const on = (clock: 'km' | 'years' | 'hours'): number =>
+    slot.interval!.includes(clock) ? (slot[clock]?.[0] ?? 0) : 0;
+  const [km, years, hours] = [on('km'), on('years'), on('hours')];
+  return [
+    ...(km > 0 ? [`${said(km * lives * part)}k km`] : []),
+    ...(hours > 0 ? [`${said((hours * lives * part) / 100) * 100}h`] : []),
+    ...(years > 0 ? [`${Math.max(1, Math.round(years * Math.sqrt(lives) * part))}y`] : []),
   ].join(' | ');
+}
 
 const BOOK_WORDS = [
   'No interval is given.',
@@ -136,19 +142,19 @@ function statementsOf(slot: Slot, family: CoastFamily, at: number): Point['state
   const specialist = SPECIALISTS[family.drive];
   const book = BOOKS[family.maker];
   return [
-    slot.renewAt
+    slot.interval
       ? {
           authority: book,
           edition: '2016',
           words: 'Renew at this interval.',
-          interval: intervalOf(slot.renewAt, family.lives, 1.5),
+          interval: intervalOf(slot, family.lives, BEFORE_FIRST.book),
         }
       : { authority: book, edition: '2016', words: BOOK_WORDS[at % 3]! },
-    slot.renewAt
+    slot.interval
       ? {
           authority: specialist,
-          words: 'The book is too hopeful here.',
-          interval: intervalOf(slot.renewAt, family.lives, 1),
+          words: 'Renewed before the first ones fail.',
+          interval: intervalOf(slot, family.lives, BEFORE_FIRST.specialist),
         }
       : { authority: specialist, words: SPECIALIST_WORDS[at % 3]! },
     ...(slot.revision
@@ -164,7 +170,10 @@ function statementsOf(slot: Slot, family: CoastFamily, at: number): Point['state
 }
 
 function familyOf(family: CoastFamily): { readonly family: Family; readonly components: PackInput['components'] } {
-  const slots = family.slots.map((name): { name: SlotName; slot: Slot } => ({ name, slot: SLOTS[name] }));
+  const slots = family.slots.map((name): { name: SlotName; slot: Slot } => ({
+    name,
+    slot: { ...SLOTS[name], ...family.told?.[name] },
+  }));
   const used = new Set(slots.flatMap(({ slot }) => [...withNeeds(slot.access)]));
   const accessKey = (access: Access): string => `${family.key}-${access}`;
   const operations: Operation[] = (Object.keys(ACCESS) as Access[])
@@ -247,6 +256,8 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       effect: slot.effect,
       signs: slot.signs,
       share: slot.share,
+      // What the later variant left the works without was built into some of the earlier ones.
+      ...('variants' in earlier ? { nature: 'defect' as const } : {}),
       causes: causesOf(slot, family.lives),
       ...(slot.look ? { look: lookOf(slot.look) } : {}),
       renewMinutes: minutes,

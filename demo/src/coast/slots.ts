@@ -26,8 +26,6 @@ export interface Slot {
   readonly km?: readonly [number, number];
   readonly years?: readonly [number, number];
   readonly hours?: readonly [number, number];
-  /** One cause told both ways ("whichever first") rather than two causes. */
-  readonly whicheverFirst?: true;
   readonly look?: {
     readonly how: string;
     readonly minutes: number;
@@ -42,8 +40,8 @@ export interface Slot {
   readonly price: number;
   readonly tools?: readonly string[];
   readonly cautions?: readonly string[];
-  /** The interval in thousands of km or years that a cautious authority gives. */
-  readonly renewAt?: { readonly km?: number; readonly years?: number; readonly hours?: number };
+  /** Renewed by interval, on these clocks: the book's lies near the first failures, the specialist's well before. */
+  readonly interval?: readonly ('km' | 'years' | 'hours')[];
   /** A later part ends it. */
   readonly revision?: string;
 }
@@ -65,20 +63,19 @@ export const SLOTS = {
     title: 'Timing belt wears out',
     consequence: 'engine',
     share: 'nearly all',
-    km: [105, 200],
-    years: [8, 15],
-    whicheverFirst: true,
+    km: [140, 240],
+    years: [10, 17],
     effect: 'The cams stop while the crank turns on; pistons meet valves.',
     signs: 'Glazed back, frayed edge, cracks across the teeth, oil on it.',
     minutes: 175,
     access: ['timing'],
     price: 13900,
-    renewAt: { km: 100, years: 8 },
+    interval: ['km', 'years'],
     look: {
       how: 'Upper cover off: back, edges and tooth roots under a lamp.',
       minutes: 20,
       detects: 0.55,
-      warns: '15k km',
+      warns: '6k km',
       cautions: ['rotating'],
     },
     cautions: ['spring-load', 'lost-timing'],
@@ -96,7 +93,7 @@ export const SLOTS = {
     minutes: 178,
     access: ['timing'],
     price: 5900,
-    renewAt: { km: 100 },
+    interval: ['km'],
     look: {
       how: 'Covers off, belt off its back: spin it at the ear, feel for play.',
       minutes: 35,
@@ -112,7 +109,7 @@ export const SLOTS = {
     title: 'Timing chain stretches',
     consequence: 'engine',
     share: 'some',
-    km: [160, 310],
+    km: [180, 330],
     effect: 'The cams lag; in the end the chain jumps and valves meet pistons.',
     signs: 'Rattle at the cold start, cam timing code, offset beyond 4 degrees.',
     minutes: 480,
@@ -212,7 +209,7 @@ export const SLOTS = {
     access: ['timing', 'drain'],
     price: 7900,
     look: PUMP_LOOK,
-    renewAt: { km: 100 },
+    interval: ['km'],
     tools: ['pressure-pump'],
     cautions: ['hot-coolant', 'coolant-waste'],
   },
@@ -239,7 +236,7 @@ export const SLOTS = {
     group: 'cooling',
     title: 'Thermostat housing cracks at the seam',
     consequence: 'stranded',
-    share: 'many',
+    share: 'some',
     km: [80, 180],
     years: [7, 14],
     effect: 'The seam opens on the motorway and the coolant is gone in minutes.',
@@ -248,7 +245,7 @@ export const SLOTS = {
     access: ['drain'],
     price: 5400,
     revision: 'B',
-    renewAt: { years: 8 },
+    interval: ['years'],
     look: {
       how: 'Pressure up to the cap’s figure and look along the seam with a mirror.',
       minutes: 15,
@@ -289,7 +286,7 @@ export const SLOTS = {
     access: ['drain'],
     price: 3200,
     safety: true,
-    renewAt: { years: 10 },
+    interval: ['years'],
     look: { how: 'Squeeze cold, both ends; look for a bulge when warm.', minutes: 8, detects: 0.8, warns: '1y' },
     cautions: ['hot-coolant'],
   },
@@ -593,7 +590,7 @@ export const SLOTS = {
       how: 'Chalk across ring and hub, ten minutes’ drive, look again.',
       minutes: 12,
       detects: 0.8,
-      warns: '12k km',
+      warns: '3k km',
       cautions: ['rotating'],
     },
     cautions: ['rotating'],
@@ -648,20 +645,20 @@ export const SLOTS = {
   },
   finBlock: {
     component: 'Radiator core',
-    class: 'early',
+    class: 'plastic',
     group: 'cooling',
     fittedTo: 'vehicle',
     title: 'Radiator core clogs with dust and oil',
     consequence: 'damage',
     safety: true,
-    share: 'most',
+    share: 'nearly all',
     hours: [900, 2600],
     effect: 'It overheats under load on a hot day; dust soaked in oil can catch fire.',
     signs: 'A felt of dust between cooler and core; the gauge climbs only under load.',
     minutes: 120,
     access: [],
     price: 1500,
-    renewAt: { hours: 1000 },
+    interval: ['hours'],
     look: {
       how: 'Lamp through the core from the fan side.',
       minutes: 10,
@@ -728,7 +725,7 @@ export const SLOTS = {
     title: 'Voltage regulator cooks itself',
     consequence: 'stranded',
     safety: true,
-    share: 'many',
+    share: 'some',
     km: [15, 70],
     effect: 'It boils the battery, or stops charging: light and engine die on the road.',
     signs: 'Above 15 volts warm, or under 13; a brown plug.',
@@ -739,7 +736,7 @@ export const SLOTS = {
       how: 'Volts at the battery at 4000/min, warm; look at the plug.',
       minutes: 8,
       detects: 0.6,
-      warns: '3k km',
+      warns: '1k km',
       cautions: ['hot-exhaust', 'battery'],
     },
     cautions: ['battery'],

@@ -9,7 +9,7 @@ import {
   type Source,
 } from '@crosspeen/core';
 import { between, chosen, evenNumbers, happens, type Even } from './even.ts';
-import { drawLife, drawTold, type DrawnPoint, rate } from './lives.ts';
+import { drawLife, drawTold, type DrawnPoint, rate, yearChance } from './lives.ts';
 
 type Family = Pack['families'][number];
 
@@ -57,13 +57,16 @@ export interface FleetVehicle {
  * them into km.
  */
 const USE: Readonly<Record<string, { readonly km: number; readonly unit: DistanceUnit }>> = {
-  brandreth: { km: 85_000, unit: 'km' },
-  'tarn-hollis': { km: 5500, unit: 'km' },
+  br67d: { km: 60_000, unit: 'km' },
+  br92l: { km: 120_000, unit: 'km' },
+  'tarn-hollis': { km: 4500, unit: 'km' },
   br36m: { km: 32_000, unit: 'h' },
 };
 const ORDINARY = { km: 15_000, unit: 'km' } as const;
 /** Days that the workshop's own records go back at most; what came before is hearsay and papers. */
 const MEMORY_DAYS = 2600;
+/** How often a customer of ours says yes, at any visit, to what is near its end. */
+const RENEWS_IN_TIME = 0.75;
 const PLATE_LETTERS = 'BCDFGHJKLMNPRSTVWXZ';
 
 const monthDay = (month: string): number => dayFromIso(`${month}-15`)!;
@@ -163,7 +166,16 @@ function tellVehicle(
     for (let parts = 0; parts < 12; parts += 1) {
       const failsOn = susceptible && !revised ? Math.round(drawLife(drawn, install, perDay, even)) : Infinity;
       const renewedOn = kept ? Math.round(install + customDays * between(even, 0.8, 1.2)) : Infinity;
-      const next = Math.min(failsOn, renewedOn);
+      // A workshop of years renews in time what it knows to be near its end, now and then too late.
+      const renewedHere =
+        stood.find(
+          (day) =>
+            day > Math.max(install, firstSeenDay) &&
+            day < today - 30 &&
+            yearChance(drawn, day - install, perDay) >= drawn.limit &&
+            happens(even, RENEWS_IN_TIME),
+        ) ?? Infinity;
+      const next = Math.min(failsOn, renewedOn, renewedHere);
       // A look that comes before the end says what there is to see; what is found worn does not wait.
       const looks =
         drawn.look === null

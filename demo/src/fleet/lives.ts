@@ -1,7 +1,11 @@
 import type { Pack } from '@crosspeen/contract';
 import {
   averageSpeedKmh,
+  DAYS_PER_YEAR,
   customOf,
+  DEFAULT_LIMITS,
+  limitFor,
+  SAFETY_LIMIT,
   parseSpans,
   scaleForShare,
   SHARE_BY_WORD,
@@ -24,6 +28,8 @@ export interface DrawnPoint {
   readonly lives: readonly { readonly clock: Span['clock']; readonly shape: number; readonly scale: number }[];
   /** How far it customarily runs; empty where nobody renews it by interval. */
   readonly custom: readonly CustomarySpan[];
+  /** Chance within a year from which on a workshop renews it. */
+  readonly limit: number;
   readonly look: { readonly detects: number; readonly warnsDays: (kmPerDay: number) => number } | null;
   /** What goes in here: the newest original part. */
   readonly part: Part | undefined;
@@ -70,6 +76,7 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
           interval: interval ? spans(interval) : [],
         })),
       ),
+      limit: limitFor(point.consequence, point.safety, DEFAULT_LIMITS, SAFETY_LIMIT),
       look: point.look
         ? {
             detects: point.look.detects,
@@ -82,14 +89,21 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   });
 }
 
+/** Hazard that a part has lived through after so many days at `kmPerDay`. */
+const livedThrough = ({ lives }: Pick<DrawnPoint, 'lives'>, days: number, kmPerDay: number): number =>
+  lives.reduce((sum, { clock, shape, scale }) => sum + ((days * rate(clock, kmPerDay)) / scale) ** shape, 0);
+
+/** Chance that a part of so many days fails within a year, told of a vehicle that may have it in it. */
+export const yearChance = (drawn: Pick<DrawnPoint, 'lives' | 'share'>, days: number, kmPerDay: number): number =>
+  drawn.share * -Math.expm1(livedThrough(drawn, days, kmPerDay) - livedThrough(drawn, days + DAYS_PER_YEAR, kmPerDay));
+
 /**
  * Day on which a part installed on `install` fails at `kmPerDay`: where its cumulative hazard reaches an exponential
  * number; Infinity beyond a century.
  */
-export function drawLife({ lives }: Pick<DrawnPoint, 'lives'>, install: number, kmPerDay: number, even: Even): number {
+export function drawLife(drawn: Pick<DrawnPoint, 'lives'>, install: number, kmPerDay: number, even: Even): number {
   const wanted = -Math.log(even());
-  const hazard = (days: number): number =>
-    lives.reduce((sum, { clock, shape, scale }) => sum + ((days * rate(clock, kmPerDay)) / scale) ** shape, 0);
+  const hazard = (days: number): number => livedThrough(drawn, days, kmPerDay);
   let [low, high] = [0, 36_525];
   if (hazard(high) < wanted) return Infinity;
   while (high - low > 0.5) {
