@@ -101,6 +101,63 @@ describe('log-likelihood of one observation', () => {
     expect(logLikelihood(life, { kind: 'exact', at: 90_000, looks })).toBe(
       logLikelihood(life, { kind: 'exact', at: 90_000 }),
     );
+    // Its window: after the look, until its end.
+    const without = logLikelihood(life, { kind: 'exact', at: 75_000 });
+    expect(logLikelihood(life, { kind: 'exact', at: 75_000, looks })).toBe(without);
+    expect(logLikelihood(life, { kind: 'exact', at: 85_000, looks })).toBeLessThan(
+      logLikelihood(life, { kind: 'exact', at: 85_000 }),
+    );
+  });
+
+  test('looks whose windows overlap in part: the density weighed piece by piece, summed by small steps', () => {
+    const looks = [
+      { at: 60_000, detection: 0.5, warning: 15_000 },
+      { at: 70_000, detection: 0.8, warning: 20_000 },
+      { at: 20_000, detection: 0.9, warning: 1000 },
+    ];
+    const whole = { ...life, share: 1 };
+    const weighed = (from: number, to: number): number => {
+      const steps = 40_000;
+      const width = (to - from) / steps;
+      let sum = 0;
+      for (let i = 0; i < steps; i += 1) {
+        const x = from + (i + 0.5) * width;
+        const density =
+          (whole.shape / whole.scale) *
+          (x / whole.scale) ** (whole.shape - 1) *
+          Math.exp(-((x / whole.scale) ** whole.shape));
+        const missed = looks.reduce(
+          (product, { at, detection, warning }) => product * (x > at && x <= at + warning ? 1 - detection : 1),
+          1,
+        );
+        sum += density * missed * width;
+      }
+      return sum;
+    };
+    expect(logLikelihood(whole, { kind: 'interval', at: 55_000, until: 80_000, looks })).toBeCloseTo(
+      Math.log(weighed(55_000, 80_000)),
+      4,
+    );
+    expect(logLikelihood(whole, { kind: 'worn', at: 65_000, detection: 0.7, warning: 12_000, looks })).toBeCloseTo(
+      Math.log(0.7 * weighed(65_000, 77_000)),
+      4,
+    );
+    const tail = Math.exp(-((90_000 / whole.scale) ** whole.shape));
+    expect(logLikelihood(whole, { kind: 'right', at: 72_000, looks })).toBeCloseTo(
+      Math.log(weighed(72_000, 90_000) + tail),
+      4,
+    );
+  });
+
+  test('where all have it in them, surviving is e^-H to the last digit; beyond a life that nothing is left of, no chance is', () => {
+    const exponential = { scale: 1000, shape: 1, share: 1 };
+    expect(logSurviving(exponential, 800_000)).toBeCloseTo(-800, 9);
+    expect(logSurviving({ ...exponential, share: 0.5 }, 800_000)).toBeCloseTo(Math.log(0.5), 12);
+    // Two intervals far out, where every survival underflows.
+    expect(logLikelihood(exponential, { kind: 'interval', at: 900_000, until: 901_000 })).toBeCloseTo(
+      -900 + Math.log(1 - Math.exp(-1)),
+      9,
+    );
   });
 });
 

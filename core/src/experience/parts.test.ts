@@ -148,6 +148,104 @@ describe('what a workshop watched', () => {
       kinds({ startDay: 1800, fittedDay: 2000, firstSeenDay: 2000, services: [renewed(900), renewed(2400)] }),
     ).toEqual(['right', 'right']));
 
+  test('on an engine from elsewhere work of the very day it went in counts; papers that nobody knows leave its age open', () => {
+    const swapped = { startDay: 1800, fittedDay: 2000, firstSeenDay: 2000 };
+    expect(
+      watchedParts(POINT, vehicle({ ...swapped, services: [renewed(2000), renewed(1999)] })).map(
+        ({ installDay }) => installDay,
+      ),
+    ).toEqual([2000]);
+    expect(kinds({ services: [renewed(0, { certainty: 'unknown', day: null })] })).toEqual([]);
+  });
+
+  test('the original is still in there while little of the custom was run, on whichever clock', () => {
+    const says = (interval: WeakPointFact['statements'][number]['interval']): WeakPointFact => ({
+      ...POINT,
+      statements: [
+        {
+          authority: 'a',
+          kind: 'book',
+          edition: null,
+          region: null,
+          words: '',
+          asks: 'renew',
+          interval: [...interval],
+        },
+      ],
+    });
+    // First seen at 20,000 km and 500 days; six tenths of the custom.
+    const seen = (clock: 'distance' | 'age', at: number) =>
+      watchedParts(says([{ clock, from: at, to: at }]), vehicle()).length;
+    expect([seen('distance', 20_000 / 0.6), seen('distance', 20_000 / 0.6 - 1)]).toEqual([1, 0]);
+    expect([seen('age', 500 / 0.6), seen('age', 500 / 0.6 - 1)]).toEqual([1, 0]);
+    expect(watchedParts(says([{ clock: 'hours', from: 1, to: 1 }]), vehicle())).toHaveLength(1);
+  });
+
+  test('findings count for the part that was in there then: sound on the day it went in, never another’s', () => {
+    const looked = (findings: readonly FindingFact[]) =>
+      watchedParts(POINT, vehicle({ services: [renewed(2000)], findings })).map(
+        ({ observation }) => observation.looks?.length ?? 0,
+      );
+    expect(looked([finding(2000, 'sound')])).toEqual([1, 1]);
+    expect(looked([finding(1999, 'sound')])).toEqual([1, 0]);
+    expect(looked([finding(2001, 'sound')])).toEqual([0, 1]);
+    expect(looked([finding(2001, 'sound', { weakPointId: 'other' })])).toEqual([0, 0]);
+    expect(kinds({ services: [renewed(2000)], findings: [finding(2000, 'worn')] })).toEqual(['worn', 'right']);
+    expect(kinds({ findings: [finding(3001, 'failed')] })).toEqual(['right']);
+  });
+
+  test('looks after the failure, and those that were worn, are no clean looks; a sure eye is taken for nearly sure', () => {
+    const sharp = { ...POINT, look: { ...POINT.look!, detection: 1 } };
+    const [part] = watchedParts(
+      sharp,
+      vehicle({
+        findings: [finding(2500, 'sound'), finding(1000, 'sound'), finding(1500, 'worn'), finding(2000, 'failed')],
+      }),
+    );
+    expect(part!.observation).toMatchObject({ kind: 'exact', looks: [{ detection: 0.99 }] });
+    expect(part!.observation.looks![0]!.at).toBeCloseTo(used(40_000), 9);
+    expect(watchedParts(POINT, vehicle({ findings: [finding(1000, 'sound')] }))[0]!.observation.looks).toMatchObject([
+      { detection: 0.7 },
+    ]);
+    expect(watchedParts(POINT, vehicle())[0]!.observation).not.toHaveProperty('looks');
+    const blind = { ...POINT, look: null };
+    expect(watchedParts(blind, vehicle({ findings: [finding(1000, 'worn')] }))).toMatchObject([
+      { observation: { kind: 'right' } },
+    ]);
+  });
+
+  test('when it failed is known to lie after the last day it ran, where that day is of this part', () => {
+    const one = (sinceDay: number | null) =>
+      watchedParts(POINT, vehicle({ services: [renewed(1000)], findings: [finding(2000, 'failed', { sinceDay })] }))[1]!
+        .observation;
+    expect(one(1500)).toMatchObject({ kind: 'interval' });
+    expect(one(1500).at).toBeCloseTo(used(20_000), 9);
+    expect((one(1500) as Extract<Observation, { kind: 'interval' }>).until).toBeCloseTo(used(40_000), 9);
+    for (const no of [null, 1000, 900, 2000]) expect(one(no).kind).toBe('exact');
+    // Before it came to us nobody watched: the interval begins with the watching.
+    const early = watchedParts(POINT, vehicle({ findings: [finding(2000, 'failed', { sinceDay: 100 })] }))[0]!;
+    expect(early.observation.at).toBeCloseTo(used(20_000), 9);
+  });
+
+  test('watched for no time at all it says nothing; that it broke is listed once', () => {
+    expect(kinds({ services: [renewed(3000)] })).toEqual(['right']);
+    const twice = vehicle({ findings: [finding(900, 'failed', { broughtIn: true })] });
+    expect(watchedParts(POINT, twice)).toHaveLength(1);
+    const later = watchedParts(
+      POINT,
+      vehicle({
+        firstSeenDay: 2600,
+        services: [renewed(2611)],
+        findings: [finding(2610, 'failed', { broughtIn: true }), finding(2800, 'failed')],
+      }),
+    );
+    expect(later.map(({ broughtIn, endDay }) => [broughtIn, endDay])).toEqual([
+      [true, 2610],
+      [false, 2800],
+    ]);
+    expect(later[0]!.observation.at).toBeCloseTo(used(104_400), 9);
+  });
+
   test('harder use is more life used over the same distance', () => {
     const at = (severity: number): number => watchedParts(POINT, vehicle({ severity }))[0]!.observation.at;
     expect(at(1.3)).toBeCloseTo(1.3 * at(1), 9);
@@ -217,6 +315,44 @@ describe('what it makes of what is published', () => {
       predictiveRisk(lifePosterior(observations, publishedPrior(POINT)).second.nodes, 0.7, 0.8);
     for (const at of [0.3, 0.8, 1.5])
       expect(chance([...seen, { kind: 'right', at }])).toBeLessThanOrEqual(chance(seen));
+  });
+
+  test('how many did what is counted, many at a time too; three failures are the least that say something', () => {
+    const seen: Observation[] = [
+      { kind: 'exact', at: 0.6 },
+      { kind: 'interval', at: 0.6, until: 0.7, count: 2 },
+      { kind: 'worn', at: 0.6, detection: 0.7, warning: 0.1, count: 3 },
+      { kind: 'right', at: 0.6, count: 40 },
+    ];
+    expect(experienceOf(POINT, seen)).toMatchObject({ parts: 46, failures: 3, worn: 3, renewed: 40 });
+    expect(experienceOf(POINT, seen).enough).not.toBe('few_failures');
+    expect(experienceOf(POINT, seen.slice(1)).enough).toBe('few_failures');
+  });
+
+  test('lives that stand for others lie along their scale: mean and spread of its logarithm are kept', () => {
+    const nodes = [
+      { scale: 0.5, shape: 3, share: 0.4, weight: 0.3 },
+      { scale: 1, shape: 2, share: 0.6, weight: 0.5 },
+      { scale: 2.5, shape: 1.5, share: 0.9, weight: 0.2 },
+    ];
+    const moments = (of: readonly { scale: number; weight: number }[]) => {
+      const mean = of.reduce((sum, { scale, weight }) => sum + weight * Math.log(scale), 0);
+      return [mean, of.reduce((sum, { scale, weight }) => sum + weight * (Math.log(scale) - mean) ** 2, 0)] as const;
+    };
+    const few = compressLives({ nodes });
+    const [[mean, variance], [ownMean, ownVariance]] = [moments(nodes), moments(few)];
+    expect(ownMean).toBeCloseTo(mean, 9);
+    expect(ownVariance).toBeCloseTo(variance, 9);
+    // Longer lives of these have a flatter shape and a larger share.
+    const byScale = [...few].sort((a, b) => a.scale - b.scale);
+    byScale.slice(1).forEach(({ shape, share }, i) => {
+      expect(shape).toBeLessThan(byScale[i]!.shape);
+      expect(share).toBeGreaterThan(byScale[i]!.share);
+    });
+    const [same] = compressLives({ nodes: [nodes[1]!].map((node) => ({ ...node, weight: 1 })) });
+    expect(same).toMatchObject({ share: 0.6 });
+    expect(same!.scale).toBeCloseTo(1, 12);
+    expect(same!.shape).toBeCloseTo(2, 12);
   });
 
   test('a few lives stand for the whole posterior: their chance is within a point and a half of it', () => {

@@ -104,7 +104,7 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
   },
   {
     id: 'due',
-    head: 'Comes due',
+    head: 'By when',
     className: 'figure text-lg',
     cell: ({ pressing, odometerUnit }) => pressing && <Due pressing={pressing} unit={odometerUnit} />,
   },

@@ -13,7 +13,7 @@ import { LINE_ID } from '../keys.ts';
 import { RowDetail } from './row-detail.tsx';
 import type { WhySource } from './why.tsx';
 
-/** When it comes due: now, or a date and a reading with how far both may be off. */
+/** By when: a date and a reading with how far both may be off. */
 function Due({ row, today, unit }: { row: AnswerRow; today: number; unit: DistanceUnit }): ReactNode {
   if (row.watch !== null && row.verdict === 'watch')
     return (

@@ -2,7 +2,7 @@ import { anyFailedByDay, GROUPS, type Condition, type Group } from '@crosspeen/c
 import type { Answer, AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
 import { xOfDay, type DayRange } from './scale.ts';
 
-export const LANE = { height: 36, groupHeight: 24, thinnest: 4, thickest: 20 } as const;
+export const LANE = { height: 44, groupHeight: 24, thinnest: 4, thickest: 26 } as const;
 
 export const GROUP_WORDS: Readonly<Record<Group, string>> = {
   timing: 'Timing',

@@ -185,7 +185,7 @@ export function Strip({
                       className="flex h-full w-full items-center gap-2 px-3 text-left leading-tight hover:bg-well aria-pressed:bg-accent-wash"
                     >
                       <VerdictMark verdict={row.verdict} wordless />
-                      <span className="truncate text-[0.95rem]">{row.title}</span>
+                      <span className="line-clamp-2 text-[0.95rem]">{row.title}</span>
                     </button>
                   </li>
                 ))}
