@@ -28,6 +28,7 @@ import {
   type Call,
   type Json,
 } from './json.ts';
+import { accessCall } from './access.ts';
 import { upkeepClock } from './upkeep.ts';
 
 const elicit: Call = (input) => {
@@ -219,6 +220,7 @@ const CALLS: Readonly<Record<string, Call>> = {
   'life.risk': risk,
   'history.unknown': unknown,
   'upkeep.clock': upkeepClock,
+  'access.minutes': accessCall,
   'schools.ageReplacement': ageReplacement,
   'schools.cadence': cadence,
   'experience.logLikelihood': observationLogLikelihood,

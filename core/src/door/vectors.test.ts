@@ -54,6 +54,7 @@ const PIECES: readonly (readonly [
   ['life.risk', { piece: 'conditional_risk' }],
   ['history.unknown', { piece: 'unknown_history' }],
   ['upkeep.clock', { piece: 'upkeep' }],
+  ['access.minutes', { piece: 'labour' }],
   // The optimum is flat: its age is judged at 1e-5, the cost rate at it at 1e-8.
   [
     'schools.ageReplacement',
