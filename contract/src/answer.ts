@@ -120,6 +120,8 @@ export const judgement = z
     originalChance: z.number(),
     /** Chance before the next service if it is the first one; null where a record says which it is. */
     ifFirst: z.number().nullable(),
+    /** The job that it goes along with, and the minutes it adds to it. */
+    rides: z.object({ weakPointId, title: z.string(), minutes: z.number(), alone: z.number() }).nullable(),
     /** A published interval that has passed, and by how much (days, km), whichever school is followed. */
     overdue: z
       .object({

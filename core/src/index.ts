@@ -30,6 +30,7 @@ export { experienceCurve, failuresAlone, lifeApart } from './experience/curve.ts
 export { OBSERVATION_KINDS, type Observation } from './experience/observation.ts';
 export { watchedParts, type WatchedPart } from './experience/parts.ts';
 export { lifePosterior, predictiveRisk, type LifePrior } from './experience/posterior.ts';
+export { accessMinutes, closureOf, type Operation, type Operations } from './access/access.ts';
 export { customOf, type CustomarySpan } from './history/custom.ts';
 export {
   scaleForShare,

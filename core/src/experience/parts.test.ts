@@ -32,6 +32,7 @@ const POINT: WeakPointFact = {
     warning: [{ clock: 'distance', from: 10_000, to: 10_000 }],
   },
   renewMinutes: 60,
+  access: [],
   partPrice: 5000,
   appliesTo: {},
   retiredByRevision: 'B',

@@ -31,6 +31,7 @@ export const BELT: WeakPointFact = {
     warning: [{ clock: 'distance', from: 20_000, to: 20_000 }],
   },
   renewMinutes: 170,
+  access: [],
   partPrice: 15_900,
   appliesTo: {},
   retiredByRevision: 'B',

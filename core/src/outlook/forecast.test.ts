@@ -26,6 +26,7 @@ const HOSE: WeakPointFact = {
   causes: [[{ clock: 'age', from: 3000, to: 3000 }]],
   look: null,
   renewMinutes: 30,
+  access: [],
   partPrice: null,
   appliesTo: {},
   retiredByRevision: null,

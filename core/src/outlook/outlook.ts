@@ -6,6 +6,7 @@ import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { layGrid, RIBBON } from './grid.ts';
 import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
+import { withRides } from './rides.ts';
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
@@ -77,7 +78,7 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
       );
   }
   const last = input.today + FLEET_YEARS * DAYS_PER_YEAR;
-  return rows
+  return withRides(rows)
     .map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row))
     .sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
 }
@@ -90,7 +91,7 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
 export function outlook(input: OutlookInput, { drawn }: { readonly drawn: boolean } = { drawn: false }): Outlook {
   const { today, path } = input;
   const frames = framesOf(input);
-  const rows: { readonly shown: OutlookRow; readonly workings: RowWorkings }[] = [];
+  const judged: { readonly workings: RowWorkings; readonly settle: string | null }[] = [];
   const excluded: ExcludedRow[] = [];
   for (const weakPoint of input.weakPoints) {
     const applies = applicability(weakPoint.appliesTo, input.facts);
@@ -99,9 +100,13 @@ export function outlook(input: OutlookInput, { drawn }: { readonly drawn: boolea
       excluded.push({ weakPoint: { id, key, title, component, group }, because: applies.because });
     } else {
       const workings = judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frameFor(weakPoint, frames));
-      rows.push({ workings, shown: shownRow(workings, applies.applies === 'maybe' ? applies.settle : null) });
+      judged.push({ workings, settle: applies.applies === 'maybe' ? applies.settle : null });
     }
   }
+  const rows = withRides(judged.map(({ workings }) => workings)).map((workings, i) => ({
+    workings,
+    shown: shownRow(workings, judged[i]!.settle),
+  }));
   rows.sort(({ shown: a }, { shown: b }) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
   const { serviceDays } = frames.vehicle.grid;
   return {

@@ -36,6 +36,7 @@ const point: WeakPointFact = {
   ],
   look: null,
   renewMinutes: 60,
+  access: [],
   partPrice: null,
   appliesTo: {},
   retiredByRevision: null,

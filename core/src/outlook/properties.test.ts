@@ -55,6 +55,7 @@ function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInpu
       warning: [{ clock: 'distance', from: 15_000, to: 15_000 }],
     },
     renewMinutes: 60,
+    access: [],
     partPrice: 5000,
     appliesTo: {},
     retiredByRevision: null,

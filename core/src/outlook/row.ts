@@ -244,6 +244,7 @@ export function judgeRow(
     warningDays: warning,
     lastLookDay: current.at(-1)?.day ?? null,
     kmAtDay,
+    clocks,
     market: input.facts.market,
   };
   const { view, because } = followedSchool(question, input.choices);
@@ -278,6 +279,7 @@ export function judgeRow(
     crossesSoon: crossesWithin !== null,
     schoolAsks: followed === 'early' || !dueBySchool ? null : view.asks,
     accessMinutes: weakPoint.renewMinutes,
+    ridesWith: null,
   };
   const { verdict, rule } = judge(facts);
   /**
@@ -375,6 +377,7 @@ export function shownRow(workings: RowWorkings, settle: string | null): OutlookR
     originalChance: state.originalChance,
     ifFirst: workings.ifFirst(),
     overdue: overdueOf(workings),
+    rides: facts.ridesWith,
     looks: workings.current.map(({ day, result }) => ({ day, result })),
     shareLeft: facts.shareLeft,
   };

@@ -1,6 +1,6 @@
 import { susceptibleShare } from '../life/nature.ts';
 import { labourCost } from '../money/labour.ts';
-import { strictest } from '../schools/authorities.ts';
+import { strictest, type ClocksByKind } from '../schools/authorities.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
 import type { FollowedBecause, OutlookPolicy, SchoolChoice, SchoolView, WeakPointFact } from './types.ts';
@@ -23,6 +23,7 @@ export interface SchoolQuestion {
   readonly warningDays: number;
   readonly lastLookDay: number | null;
   readonly kmAtDay: (day: number) => number;
+  readonly clocks: ClocksByKind;
   /** Where the vehicle was sold; null where nobody knows. */
   readonly market: string | null;
 }

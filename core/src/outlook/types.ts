@@ -8,7 +8,7 @@ import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../s
 import type { Span } from '../shorthand/window.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
-import type { Consequence, ProofClass, Verdict, VerdictRule } from '../verdict/verdict.ts';
+import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
@@ -70,6 +70,8 @@ export interface WeakPointFact {
   readonly causes: readonly (readonly Span[])[];
   readonly look: LookFact | null;
   readonly renewMinutes: number;
+  /** All operations that renewing it takes, those that give access among them; empty where nobody told them. */
+  readonly access: readonly { readonly key: string; readonly minutes: number }[];
   /** Price of the original part, in the money of the policy's costs; null when it is not known. */
   readonly partPrice: number | null;
   readonly appliesTo: ApplicabilityRule;
@@ -265,6 +267,8 @@ export interface OutlookRow {
   readonly ifFirst: number | null;
   /** A published interval that has passed, whichever school is followed. */
   readonly overdue: OverdueFact | null;
+  /** The job that it goes along with. */
+  readonly rides: RideFact | null;
   readonly looks: readonly { readonly day: number; readonly result: Condition }[];
   /** Factors of use on the clocks of this part. */
   readonly dutyOn: ClockDuty;

@@ -39,6 +39,7 @@ const quiet: VerdictFacts = {
   crossesSoon: false,
   schoolAsks: null,
   accessMinutes: 60,
+  ridesWith: null,
 };
 
 /** One row of the table each: the least that makes it decide. */
@@ -68,6 +69,11 @@ const ROWS: readonly [rule: VerdictRule, verdict: Verdict, facts: Partial<Verdic
   ['crosses_soon_warns', 'look', { chance: 0.07, crossesSoon: true, warnsInTime: true }],
   ['crosses_soon', 'renew', { chance: 0.07, crossesSoon: true }],
   ['safety_watched', 'look', { safety: true, limit: 0.01, chance: 0.005, accessMinutes: 400 }],
+  [
+    'rides_along',
+    'ride_along',
+    { ridesWith: { weakPointId: 'b', title: 'Timing belt wears out', minutes: 55, alone: 150 } },
+  ],
   ['near_limit_deep', 'ride_along', { chance: 0.04, accessMinutes: 200 }],
   ['near_limit', 'look', { chance: 0.04 }],
   ['below_limit', 'run_on', {}],
@@ -113,6 +119,16 @@ describe('no proof', () => {
     expect(wantsProof('leak', true, DEFAULT_PROOF)).toBe(true);
     expect(wantsProof('leak', true, ['engine'])).toBe(false);
   });
+});
+
+test('what a job lays open rides along with the minutes it adds; what asks for work of its own does not wait for that', () => {
+  const ridesWith = { weakPointId: 'b', title: 'Timing belt wears out', minutes: 55, alone: 150 };
+  expect(reasonWords('rides_along', { ...quiet, ridesWith })).toBe(
+    '“Timing belt wears out” lays it open: 55 min more then, 2 h 30 by itself, and its own time would come first.',
+  );
+  expect(judge({ ...quiet, ridesWith, chance: 0.04 }).verdict).toBe('ride_along');
+  expect(judge({ ...quiet, ridesWith, chance: 0.08 }).verdict).toBe('renew');
+  expect(judge({ ...quiet, ridesWith, safety: true }).verdict).toBe('look');
 });
 
 describe('what nobody renews before it fails', () => {

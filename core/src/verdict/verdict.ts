@@ -60,6 +60,15 @@ const LOOK_FROM = 1 / 3;
 /** Minutes of teardown above which a job goes along only when the access is open anyway. */
 const DEEP_ACCESS_MINUTES = 120;
 
+/** A job that something goes along with. */
+export interface RideFact {
+  readonly weakPointId: string;
+  readonly title: string;
+  /** Minutes that it adds to the job, and those it takes by itself. */
+  readonly minutes: number;
+  readonly alone: number;
+}
+
 export interface VerdictFacts {
   readonly applies: boolean;
   /** The revised part that ends the weak point is fitted. */
@@ -106,6 +115,8 @@ export interface VerdictFacts {
    */
   readonly schoolAsks: 'renew' | 'look' | null;
   readonly accessMinutes: number;
+  /** A job that is asked for lays it open, and its own time would come before that access is open again. */
+  readonly ridesWith: RideFact | null;
 }
 
 const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
@@ -159,6 +170,7 @@ export const VERDICT_RULES = [
   { rule: 'crosses_soon_warns', verdict: 'look', when: (f) => f.crossesSoon && f.warnsInTime },
   { rule: 'crosses_soon', verdict: 'renew', when: (f) => f.crossesSoon },
   { rule: 'safety_watched', verdict: 'look', when: (f) => f.safety },
+  { rule: 'rides_along', verdict: 'ride_along', when: (f) => f.ridesWith !== null },
   {
     rule: 'near_limit_deep',
     verdict: 'ride_along',

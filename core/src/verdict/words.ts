@@ -1,4 +1,4 @@
-import type { Consequence, VerdictFacts, VerdictRule } from './verdict.ts';
+import type { Consequence, RideFact, VerdictFacts, VerdictRule } from './verdict.ts';
 
 /** What happens, in a mechanic's words. */
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
@@ -26,6 +26,8 @@ interface Said {
   readonly then: string;
   /** That nobody can show a renewal, and what it is then. */
   readonly unproven: string;
+  /** What goes along with which job. */
+  readonly along: string;
 }
 
 const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
@@ -62,11 +64,21 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
     `${chance} now; it crosses ${limit} before the next service. A look at that visit settles it.`,
   crosses_soon: ({ chance, limit }) => `${chance} now; it crosses ${limit} before the next service.`,
   safety_watched: ({ chance }) => `A safety item stays watched, even at ${chance} before the next service.`,
+  rides_along: ({ along }) => along,
   near_limit_deep: ({ chance, limit }) =>
     `${chance}, near ${limit}, but deep inside: worth doing when the access is open anyway.`,
   near_limit: ({ chance, limit }) => `${chance}, near ${limit}: look at it at the next visit.`,
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
+
+/** Minutes of labour: 25 min, 2 h 55. */
+const minutesWords = (minutes: number): string =>
+  minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
+
+const alongWords = (ride: RideFact | null): string =>
+  ride === null
+    ? ''
+    : `“${ride.title}” lays it open: ${minutesWords(ride.minutes)} more then, ${minutesWords(ride.alone)} by itself, and its own time would come first.`;
 
 /** Below this chance that it is the first one nobody would believe it. */
 const HARDLY_FIRST = 0.01;
@@ -77,6 +89,7 @@ export const reasonWords = (rule: VerdictRule, facts: VerdictFacts): string =>
     chance: chanceWords(facts.chance),
     limit: facts.limit === Infinity ? 'no limit' : `the shop's limit of ${chanceWords(facts.limit)}`,
     then: CONSEQUENCE_WORDS[facts.consequence],
+    along: alongWords(facts.ridesWith),
     unproven:
       facts.firstChance < HARDLY_FIRST
         ? 'Nobody knows how old the one in there is: no renewal is recorded.'
@@ -116,6 +129,7 @@ const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
   crosses_soon_warns: CLEAN_LOOK,
   crosses_soon: null,
   safety_watched: null,
+  rides_along: 'Leaving that job, or a record that it was renewed of late.',
   near_limit_deep: null,
   near_limit: CLEAN_LOOK,
   below_limit: null,

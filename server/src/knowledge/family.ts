@@ -1,5 +1,5 @@
 import type { EngineSummary } from '@crosspeen/contract';
-import type { FeatureFact, WeakPointFact } from '@crosspeen/core';
+import { closureOf, type FeatureFact, type WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { columnsOf } from '../platform/entity.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
@@ -56,7 +56,7 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
 });
 
 const WEAK_POINTS_OF_FAMILY = `
-  select ${columnsOf(WeakPointEntity, 'w', ['id', 'key'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
+  select ${columnsOf(WeakPointEntity, 'w', ['id', 'key', 'operationId'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
     c.name as component, c.key as "componentKey", c.class as "componentClass", c.grp as "group",
     c.fitted_to as "fittedTo",
     (
@@ -140,14 +140,35 @@ export const noticesOf = (manager: EntityManager, familyId: string): Promise<Not
 /** The queries of a lookup, for measuring them without anything around them. */
 export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
 
+/** The operations of a family, and by the id of one all it takes, those that give access first. */
+async function accessOf(manager: EntityManager, familyId: string): Promise<(id: string) => WeakPointFact['access']> {
+  const rows = await manager.query<{ id: string; minutes: number; needs: string[] }[]>(
+    `select o.id, o.minutes,
+        array(select x.needs_id::text from operation_need x where x.operation_id = o.id) as needs
+      from labour_operation o
+      where o.family_id = $1`,
+    [familyId],
+  );
+  const operations = new Map(rows.map(({ id, minutes, needs }) => [id, { minutes, needs }]));
+  return (id) => closureOf(operations, [id]).map((key) => ({ key, minutes: operations.get(key)!.minutes }));
+}
+
 /** An engine family with its variants and all its weak points, or null when there is no such family. */
 export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
   const families = await manager.query<
     (FamilyRow & { variants: VariantRow[] | null; features: FeatureFact[] | null })[]
   >(FAMILY_WITH_VARIANTS, [familyId]);
-  const weakPoints = await manager.query<WeakPointFact[]>(WEAK_POINTS_OF_FAMILY, [familyId]);
+  const rows = await manager.query<(Omit<WeakPointFact, 'access'> & { operationId: string | null })[]>(
+    WEAK_POINTS_OF_FAMILY,
+    [familyId],
+  );
   const family = families[0];
   if (!family) return null;
+  const access = await accessOf(manager, familyId);
+  const weakPoints = rows.map(({ operationId, ...row }) => ({
+    ...row,
+    access: operationId === null ? [] : access(operationId),
+  }));
   return { engine: engineOf(family), variants: family.variants ?? [], features: family.features ?? [], weakPoints };
 }
 

@@ -69,6 +69,7 @@ describe('notices beside a row', () => {
         causes: [[{ clock: 'distance', from: 90_000, to: 160_000 }]],
         look: null,
         renewMinutes: 60,
+        access: [],
         partPrice: null,
         appliesTo: {},
         retiredByRevision: null,

@@ -173,6 +173,7 @@ function wireJudgement(row: OutlookRow, notices: Judgement['notices']): Judgemen
     originalChance: row.originalChance,
     ifFirst: row.ifFirst,
     overdue: row.overdue,
+    rides: row.rides && { ...row.rides, weakPointId: row.rides.weakPointId as Judgement['weakPointId'] },
     shareLeft: row.shareLeft,
     looks: [...row.looks],
   };

@@ -132,7 +132,10 @@ export function FactsTable({
                 </span>
               )}
               <span className="block text-sm text-soft">
-                {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]}; {minutesText(row.renewMinutes)} alone
+                {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
+                {row.rides === null
+                  ? `${minutesText(row.renewMinutes)} alone`
+                  : `${minutesText(row.rides.minutes)} more with that job`}
               </span>
             </span>
           </button>

@@ -1,0 +1,91 @@
+import { BELT, done, input, TODAY } from './belt.ts';
+import { judgeVehicle, outlook } from './outlook.ts';
+import type { OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
+
+const [cover, off, drain] = [
+  { key: 'cover', minutes: 40 },
+  { key: 'belt-off', minutes: 70 },
+  { key: 'drain', minutes: 30 },
+] as const;
+const belt: WeakPointFact = {
+  ...BELT,
+  look: null,
+  renewMinutes: 130,
+  access: [cover, off, { key: 'belt', minutes: 20 }],
+};
+const pump = (from: number, more: Partial<WeakPointFact> = {}): WeakPointFact => ({
+  ...BELT,
+  id: 'pump',
+  key: 'pump',
+  title: 'Pump weeps',
+  component: 'Water pump',
+  componentKey: 'pump',
+  consequence: 'damage',
+  causes: [[{ clock: 'distance', from, to: 1.8 * from }]],
+  look: null,
+  statements: [],
+  renewMinutes: 165,
+  access: [cover, off, drain, { key: 'pump', minutes: 25 }],
+  ...more,
+});
+/** A belt that is due at 200,000 km, and a pump beside it. */
+const rows = (beside: WeakPointFact, changes: Partial<OutlookInput> = {}): OutlookRow[] =>
+  outlook(
+    input({ services: [done(3649), done(1500, { componentKey: 'pump' })], weakPoints: [belt, beside], ...changes }),
+  ).rows;
+const beside = (answer: readonly OutlookRow[]): OutlookRow => answer.find(({ weakPoint }) => weakPoint.id !== 'belt')!;
+
+test('belt job agreed, pump near its time: it goes along, at so many minutes more instead of so many alone', () => {
+  const [job] = rows(pump(78_000));
+  expect(job).toMatchObject({ verdict: 'renew', rides: null });
+  const row = beside(rows(pump(78_000)));
+  expect(row).toMatchObject({
+    verdict: 'ride_along',
+    rule: 'rides_along',
+    rides: { weakPointId: 'belt', title: 'Timing belt breaks', minutes: 55, alone: 165 },
+    due: job!.due,
+  });
+  expect(row.reason).toContain('55 min more then, 2 h 45 by itself');
+});
+
+test('pump renewed half a year ago, or good for longer than the belt: leave it', () => {
+  const young = { services: [done(3649), done(180, { componentKey: 'pump' })] };
+  expect(beside(rows(pump(78_000), young)).verdict).toBe('run_on');
+  expect(beside(rows(pump(400_000))).verdict).toBe('run_on');
+});
+
+test('no job, nothing to go along with; nor where the job lays little of it open, or nobody told what it takes', () => {
+  const idle = { services: [done(100), done(1500, { componentKey: 'pump' })] };
+  expect(beside(rows(pump(78_000), idle)).rule).not.toBe('rides_along');
+  const deep = pump(78_000, { access: [cover, { key: 'gearbox', minutes: 200 }] });
+  expect(beside(rows(deep)).rule).not.toBe('rides_along');
+  expect(beside(rows(pump(78_000, { access: [] }))).rule).not.toBe('rides_along');
+  // Half of its own minutes are enough.
+  const half = (minutes: number) => beside(rows(pump(78_000, { access: [cover, { key: 'x', minutes }] }))).rule;
+  expect([half(40), half(41)]).toEqual(['rides_along', expect.not.stringMatching('rides_along')]);
+});
+
+test('what comes out with the job itself, and what asks for work of its own, does not ride', () => {
+  expect(beside(rows(pump(78_000, { componentKey: 'belt' }))).rides).toBeNull();
+  const worn = [{ weakPointId: 'pump', day: TODAY - 3, result: 'worn' as const, broughtIn: false, sinceDay: null }];
+  expect(beside(rows(pump(78_000), { findings: worn }))).toMatchObject({ verdict: 'renew', rides: null });
+});
+
+test('a job that customarily comes again soon opens it again before its time', () => {
+  const soon: WeakPointFact = {
+    ...belt,
+    statements: [{ ...BELT.statements[0]!, interval: [{ clock: 'age', from: 90, to: 90 }] }],
+  };
+  expect(beside(rows(pump(78_000), { weakPoints: [soon, pump(78_000)] })).rule).not.toBe('rides_along');
+});
+
+test('a fleet is judged as one vehicle’s own page is', () => {
+  const asked = input({
+    services: [done(3649), done(1500, { componentKey: 'pump' })],
+    weakPoints: [belt, pump(78_000)],
+  });
+  const listed = judgeVehicle(asked);
+  outlook(asked).rows.forEach(({ weakPoint, verdict, rule, rank, due }, i) =>
+    expect(listed[i]).toMatchObject({ weakPoint: { id: weakPoint.id }, verdict, rule, rank, due }),
+  );
+});

@@ -1,0 +1,59 @@
+import { customOf } from '../history/custom.ts';
+import { DAYS_PER_YEAR } from '../units/day.ts';
+import { judge, VERDICTS, type RideFact } from '../verdict/verdict.ts';
+import type { RowWorkings } from './row.ts';
+
+/** From this part of its own minutes on a job counts as laid open by another. */
+const LAID_OPEN = 0.5;
+/** So far ahead it is looked for whether its own time comes: as far as a list of vehicles looks for dates. */
+export const RIDE_YEARS = 3;
+
+const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =>
+  [...operations].reduce((sum, { minutes }) => sum + minutes, 0);
+
+/** Day on which a part renewed today customarily comes out again. */
+const opensAgain = ({ weakPoint, question }: RowWorkings): number =>
+  customOf(weakPoint.statements).reduce((first, { clock: kind, at }) => {
+    const clock = question.clocks[kind];
+    return clock ? Math.min(first, clock.dayOf(clock.at(question.today) + at)) : first;
+  }, Infinity);
+
+/** What a row would ride along with, if with anything: the renewal that lays most of it open. */
+function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): RideFact | null {
+  const { weakPoint, due, question } = row;
+  const others = jobs.filter((job) => job.weakPoint.componentKey !== weakPoint.componentKey);
+  const open = new Set(others.flatMap((job) => job.weakPoint.access.map(({ key }) => key)));
+  const shared = minutesOf(weakPoint.access.filter(({ key }) => open.has(key)));
+  if (due === null || shared === 0 || shared < LAID_OPEN * minutesOf(weakPoint.access)) return null;
+  const keys = new Set(weakPoint.access.map(({ key }) => key));
+  const sharing = (job: RowWorkings): number => minutesOf(job.weakPoint.access.filter(({ key }) => keys.has(key)));
+  const job = others.reduce((best, other) => (sharing(other) > sharing(best) ? other : best));
+  const horizon = question.today + RIDE_YEARS * DAYS_PER_YEAR;
+  if (due.day > Math.min(horizon, opensAgain(job))) return null;
+  const { id, title } = job.weakPoint;
+  return {
+    weakPointId: id,
+    title,
+    minutes: Math.max(0, weakPoint.renewMinutes - shared),
+    alone: weakPoint.renewMinutes,
+  };
+}
+
+/**
+ * Rows of one vehicle with what goes along: where a renewal is asked for, whatever its teardown lays open and whose own
+ * time would come before that access is open again rides along, by the table of verdicts, due with the job.
+ */
+export function withRides(rows: readonly RowWorkings[]): RowWorkings[] {
+  const jobs = rows.filter(({ verdict, weakPoint }) => verdict === 'renew' && weakPoint.access.length > 0);
+  if (jobs.length === 0) return [...rows];
+  return rows.map((row) => {
+    const ridesWith = row.facts.watched || row.facts.revisedFitted ? null : rideOf(row, jobs);
+    if (ridesWith === null) return row;
+    const facts = { ...row.facts, ridesWith };
+    const { verdict, rule } = judge(facts);
+    if (rule !== 'rides_along') return row;
+    const job = jobs.find(({ weakPoint }) => weakPoint.id === ridesWith.weakPointId)!;
+    const pressing = row.rank - VERDICTS.indexOf(row.verdict);
+    return { ...row, facts, verdict, rule, due: job.due, rank: VERDICTS.indexOf(verdict) + pressing };
+  });
+}
