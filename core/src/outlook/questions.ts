@@ -239,21 +239,23 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
     weakPoint: WeakPointFact,
     changed: OutlookInput,
     frames: Frames,
-  ): { verdict: Verdict; unproven: boolean; original: number } => {
+  ): { verdict: Verdict; unproven: boolean; rank: number; original: number } => {
     const applies = applicability(weakPoint.appliesTo, changed.facts);
-    if (applies.applies === 'no') return { verdict: 'behind_it', unproven: false, original: 1 };
-    const { verdict, rule, state } = judgeRow(
+    if (applies.applies === 'no') return { verdict: 'behind_it', unproven: false, rank: Infinity, original: 1 };
+    const { verdict, rule, rank, state } = judgeRow(
       { weakPoint, appliesWeight: applies.weight },
       changed,
       frameFor(weakPoint, frames),
     );
-    return { verdict, unproven: rule.startsWith('no_proof'), original: state.originalChance };
+    return { verdict, unproven: rule.startsWith('no_proof'), rank, original: state.originalChance };
   };
   const frames = framesOf(input);
   const now = new Map(input.weakPoints.map((weakPoint) => [weakPoint.id, judge(weakPoint, input, frames)]));
   const original = new Map(
     input.weakPoints.map((weakPoint) => [weakPoint.componentKey, now.get(weakPoint.id)!.original]),
   );
+  const pressing = ({ moves }: OpenQuestion): number =>
+    Math.min(...moves.map(({ weakPointId }) => now.get(weakPointId)!.rank));
   return [...attributeCandidates(input), ...partCandidates(input, original)]
     .flatMap((candidate): OpenQuestion[] => {
       const moves: VerdictMove[] = [];
@@ -282,5 +284,7 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
             },
           ];
     })
-    .sort((a, b) => Number(b.proof) - Number(a.proof) || b.worth - a.worth);
+    .sort(
+      (a, b) => Number(b.proof) - Number(a.proof) || (a.proof ? pressing(a) - pressing(b) : 0) || b.worth - a.worth,
+    );
 }

@@ -29,7 +29,7 @@ const pump = (from: number, more: Partial<WeakPointFact> = {}): WeakPointFact =>
   ...more,
 });
 /** A belt that is due at 200,000 km, and a pump beside it. */
-const rows = (beside: WeakPointFact, changes: Partial<OutlookInput> = {}): OutlookRow[] =>
+const rows = (beside: WeakPointFact, changes: Partial<OutlookInput> = {}): readonly OutlookRow[] =>
   outlook(
     input({ services: [done(3649), done(1500, { componentKey: 'pump' })], weakPoints: [belt, beside], ...changes }),
   ).rows;
