@@ -46,7 +46,10 @@ export type HistoryAnswer =
 
 const RENEWED = new RegExp(`^renewed (lately|\\d{4}-\\d{2}-\\d{2}|\\d{1,7}km)(?: (${GRADES.join('|')}))?$`);
 
-/** Reads the answer to a question about a part's history: `never`, `unknown`, `renewed 120000km cheap`; null for no answer. */
+/**
+ * Reads the answer to a question about a part's history: `never`, `unknown`, `renewed 120000km cheap`; null where it is
+ * none.
+ */
 export function historyAnswer(text: string): HistoryAnswer | null {
   if (text === 'never' || text === 'unknown') return { kind: text };
   const read = RENEWED.exec(text);

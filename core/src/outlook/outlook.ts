@@ -7,7 +7,7 @@ import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { layGrid, RIBBON } from './grid.ts';
 import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
 import { withRides } from './rides.ts';
-import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, OutlookRow, WeakPointFact } from './types.ts';
+import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
 export const MODEL_VERSION = 6;

@@ -89,7 +89,8 @@ export class VehicleRegistry {
           userId: author.userId,
         });
       for (const said of history)
-        if ((await writeHistory(journal, author, row, said, this)) === null) throw badField('history', FAULTS.noAnswer);
+        if ((await writeHistory(journal, { author, vehicle: row }, said, this)) === null)
+          throw badField('history', FAULTS.noAnswer);
       return { id: row.id, vehicleId: row.id, summary: `${calledBy(row)} put on file` };
     });
   }
@@ -109,7 +110,7 @@ export class VehicleRegistry {
   ): Promise<Changed> {
     return this.changes.record(author, async (journal) => {
       const row = await journal.lock('vehicle', id);
-      const written = await writeHistory(journal, author, row, { about, answer }, this);
+      const written = await writeHistory(journal, { author, vehicle: row }, { about, answer }, this);
       if (written !== null) return { ...written, vehicleId: id };
       const { services: _services, ...known } =
         withAnswer({ ...row, services: [] }, about, answer, { today: this.clock.today(), dayAt: null }) ?? {};

@@ -50,8 +50,7 @@ const SAID = { never: 'known not renewed', unknown: 'history unknown', renewed: 
  */
 export async function writeHistory(
   journal: Journal,
-  author: ChangeAuthor,
-  vehicle: Pick<VehicleRow, 'id' | 'familyId'>,
+  { author, vehicle }: { readonly author: ChangeAuthor; readonly vehicle: Pick<VehicleRow, 'id' | 'familyId'> },
   { about, answer }: { readonly about: string; readonly answer: string },
   shop: Shop,
 ): Promise<{ readonly id: string; readonly summary: string } | null> {
