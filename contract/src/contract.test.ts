@@ -3,6 +3,8 @@ import { join } from 'node:path';
 import {
   callDraft,
   ERRORS,
+  historyAnswer,
+  historyText,
   knownPairs,
   knownText,
   may,
@@ -194,6 +196,25 @@ describe('what is known beside the line', () => {
     expect(once).toBe('market=north;feature:ac=no');
     expect(knownText(once, { about: 'market', answer: 'south' })).toBe('feature:ac=no;market=south');
   });
+  test.each([
+    ['never', { kind: 'never' }],
+    ['unknown', { kind: 'unknown' }],
+    ['renewed lately', { kind: 'renewed', day: null, km: null, grade: 'original' }],
+    ['renewed 2024-05-14 cheap', { kind: 'renewed', day: '2024-05-14', km: null, grade: 'cheap' }],
+    ['renewed 150000km equivalent', { kind: 'renewed', day: null, km: 150_000, grade: 'equivalent' }],
+  ] as const)('a part’s history told as %j', (text, answer) => {
+    expect(historyAnswer(text)).toEqual(answer);
+    expect(historyAnswer(historyText(answer))).toEqual(answer);
+  });
+  test.each([
+    '',
+    'perhaps',
+    'renewed',
+    'renewed 2024-13-40',
+    'renewed 12345678km',
+    'renewed lately gold',
+    'never ever',
+  ])('%j tells nothing of it', (text) => expect(historyAnswer(text)).toBeNull());
   test('an answer is cut at what a screen holds', () =>
     expect(knownPairs(`market=${'x'.repeat(500)}`)[0]!.answer).toHaveLength(120));
 });

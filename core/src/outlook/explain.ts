@@ -2,6 +2,7 @@ import { applicability } from '../applicability/applicability.ts';
 import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
 import { runningChance } from './ahead.ts';
+import { neverRenewed } from './part.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
@@ -81,22 +82,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1) add('duty', judged({ severity: 1, duty: {} }));
   if (own.length > 0) add('history', judged({ services: [] }));
   else {
-    add(
-      'original',
-      judged({
-        services: [
-          {
-            componentKey: weakPoint.componentKey,
-            certainty: 'not_done',
-            day: null,
-            grade: 'original',
-            revision: null,
-            source: null,
-            cameOut: null,
-          },
-        ],
-      }),
-    );
+    add('original', judged({ services: [neverRenewed(weakPoint.componentKey)] }));
   }
   if (findings.some(({ result }) => result !== 'failed'))
     add('looks', judged({ findings: findings.filter(({ result }) => result === 'failed') }));

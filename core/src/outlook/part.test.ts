@@ -391,6 +391,11 @@ describe('what is on record', () => {
     expect(undated.installs[0]!.certainty).toBe('unknown');
     const cheap = state(point, [record({ certainty: 'believed', day: NOW - 1000, grade: 'cheap' })]);
     expect(cheap.mixture.clocks.map((life) => life.duty)).toEqual([1.5 * 1.3, 1.5 * 0.9]);
+    // It says nothing of what else may be in there: P(original) is that of any belief about that day.
+    const open = ({ mixture }: PartState): number =>
+      mixture.susceptible[0]! / sum([...mixture.susceptible].slice(0, 5));
+    const usual = state(point, [record({ certainty: 'believed', day: NOW - 1000 })]);
+    expect(open(cheap)).toBeCloseTo(open(usual), 9);
     const unknown = state(point, [record({ certainty: 'unknown', day: null, grade: 'cheap' })]);
     expect(unknown.mixture.clocks.map((life) => life.duty)).toEqual([1.3, 0.9]);
   });

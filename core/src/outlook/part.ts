@@ -236,6 +236,17 @@ export interface PartQuestion {
   readonly nowDay: number;
 }
 
+/** The record that a component is the one it was built with. */
+export const neverRenewed = (componentKey: string): ServiceFact => ({
+  componentKey,
+  certainty: 'not_done',
+  day: null,
+  grade: 'original',
+  revision: null,
+  source: null,
+  cameOut: null,
+});
+
 /** Records of a component that are about the engine now fitted, and the last of them that decides. */
 export function decidingRecord({
   weakPoint,
@@ -277,7 +288,9 @@ export function partState(question: PartQuestion): PartState {
   let installs: Installs;
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {
-    const open = openInstalls(lives, branches, customRun(weakPoint, clocks, question), question);
+    // A cheap part that is believed in says nothing of what else may be in there.
+    const usual = grade === 'original' ? lives : livesOf(weakPoint, clocks, duty, 'original');
+    const open = openInstalls(usual, branches, customRun(weakPoint, clocks, question), question);
     installs = believed
       ? withBelief(open, { clocks: lives, branches }, { day: last.day, chance: believedChance(last.source) }, question)
       : open;

@@ -6,8 +6,9 @@ import {
 } from '../applicability/applicability.ts';
 import { leavesAlone, VERDICTS, type Verdict } from '../verdict/verdict.ts';
 import { frameFor, framesOf, type Frames } from './outlook.ts';
+import { neverRenewed } from './part.ts';
 import { judgeRow } from './row.ts';
-import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
+import type { OutlookInput, WeakPointFact } from './types.ts';
 
 /**
  * What a question asks about: an attribute of the vehicle, the revision of a part now fitted, or whether a part was
@@ -202,16 +203,6 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
     }
     // That nobody knows is an answer too.
     if (records.some(({ certainty }) => certainty === 'unknown')) continue;
-    const record = (changes: Partial<ServiceFact>): ServiceFact => ({
-      componentKey,
-      certainty: 'not_done',
-      day: null,
-      grade: 'original',
-      revision: null,
-      source: null,
-      cameOut: null,
-      ...changes,
-    });
     const lately = today - LATELY * (today - input.path.startDay);
     out.push({
       about: `history:${componentKey}`,
@@ -223,7 +214,10 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
       ],
       // "Yes" without a date stands for a renewal not long ago: what would change most, if anything does.
       then: ({ key }) => ({
-        services: [...services, key === 'never' ? record({}) : record({ certainty: 'done', day: lately })],
+        services: [
+          ...services,
+          { ...neverRenewed(componentKey), ...(key === 'never' ? {} : { certainty: 'done', day: lately }) },
+        ],
       }),
     });
   }

@@ -17,7 +17,7 @@ import {
 } from '../verdict/verdict.ts';
 import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
-import { customRun, decidingRecord, partState, type PartQuestion, type PartState } from './part.ts';
+import { customRun, decidingRecord, neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
 import { aheadOf, runningOn, type Running } from './ahead.ts';
 import { crossing, dayReached } from './crossing.ts';
 import { RIBBON, type Grid } from './grid.ts';
@@ -32,7 +32,6 @@ import type {
   OutlookRow,
   OverdueFact,
   Ribbon,
-  ServiceFact,
   WeakPointFact,
 } from './types.ts';
 import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
@@ -81,16 +80,6 @@ export interface RowWorkings extends JudgedRow {
   readonly because: FollowedBecause;
   readonly settled: boolean;
 }
-
-/** That a part was never renewed. */
-const NEVER: Omit<ServiceFact, 'componentKey'> = {
-  certainty: 'not_done',
-  day: null,
-  grade: 'original',
-  revision: null,
-  source: null,
-  cameOut: null,
-};
 
 const looksOf = ({ look }: WeakPointFact, findings: readonly FindingFact[], clocks: ClocksByKind): Inspection[] => {
   if (look === null) return [];
@@ -195,7 +184,7 @@ export function judgeRow(
   let firstKnown: { readonly mixture: PartMixture; readonly chance: number } | null = null;
   const ifFirst = (): { readonly mixture: PartMixture; readonly chance: number } => {
     if (firstKnown === null) {
-      const { mixture } = partState({ ...part, services: [{ ...NEVER, componentKey: weakPoint.componentKey }] });
+      const { mixture } = partState({ ...part, services: [neverRenewed(weakPoint.componentKey)] });
       const failing = failedBy(mixture, looks, today, [today + serviceDays]).by[0]!;
       firstKnown = { mixture, chance: appliesWeight * failing };
     }

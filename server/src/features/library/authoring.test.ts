@@ -271,11 +271,11 @@ test('who is left to call: what applies and asks, and is not planned', async () 
       model: null,
       familyId,
       variantKey: 'short-ratchet',
-      firstRegistered: '2012-01-01',
+      firstRegistered: '2014-06-01',
       odometerUnit: 'km',
       severity: 1,
       note: null,
-      reading: { day: '2026-11-01', km: 190_000 },
+      reading: { day: '2026-11-01', km: 120_000 },
     })
   ).json<Changed>();
   expect((await left('left')).map(({ plate }) => plate)).toContain('LD 2');

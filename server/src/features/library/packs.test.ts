@@ -217,7 +217,7 @@ test.each([
 
 test('a fault deep in the file is told by its own line and the mend', async () => {
   const text = readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8').replace(
-    '"90-180k km"',
+    '"90-180k km | 7-14y"',
     '"90-180k"',
   );
   const line = text.split('\n').findIndex((each) => each.includes('"90-180k"')) + 1;

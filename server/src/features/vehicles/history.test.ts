@@ -7,6 +7,7 @@ import {
   type WireQuestion,
   type WireWhy,
 } from '@crosspeen/contract';
+import { dayFromIso } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -228,6 +229,74 @@ describe('questions and their answers', () => {
     await post(id, 'answers', { about: 'fitted:qv-tensioner', answer: 'E' });
     expect(await row(id, 'qv20t-tensioner')).toMatchObject({ verdict: 'behind_it', rule: 'revised_part' });
   });
+  test('renewed about then is believed as far as an owner’s word is, at a reading, on a day or lately, with its part', async () => {
+    const belt = async (answer: string) => {
+      const id = await newVehicle();
+      const asked = (await questions(id)).find(({ about }) => about === 'history:vm-belt')!;
+      expect(asked.proof).toBe(true);
+      expect((await post(id, 'answers', { about: 'history:vm-belt', answer })).statusCode).toBe(200);
+      const [install] = (await row(id, 'qv16-belt')).installs;
+      return { id, ...install!, chance: (await row(id, 'qv16-belt')).chance };
+    };
+    const at = await belt('renewed 150000km original');
+    expect(at.certainty).toBe('believed');
+    const cheap = await belt('renewed 150000km cheap');
+    expect(cheap.day).toBe(at.day);
+    expect(cheap.chance).toBeGreaterThan(at.chance);
+    const on = await belt('renewed 2024-05-14');
+    expect(on.day).toBe(dayFromIso('2024-05-14'));
+    const lately = await belt('renewed lately');
+    expect(lately.day).toBe(dayFromIso('2025-11-24'));
+    for (const [answer, path] of [
+      ['renewed 2027-01-01', 'day'],
+      ['renewed 400000km', 'km'],
+    ] as const)
+      expect((await post(at.id, 'answers', { about: 'history:vm-belt', answer })).json()).toMatchObject({
+        status: 400,
+        fields: [{ path }],
+      });
+  });
+
+  test('that nobody knows is an answer: it is not asked again, and the part is judged as before', async () => {
+    const id = await newVehicle();
+    const before = await row(id, 'qv16-belt');
+    expect(before).toMatchObject({ rule: expect.stringMatching(/^no_proof/) as string });
+    expect(before.ifFirst).toBeGreaterThan(before.chance);
+    await post(id, 'answers', { about: 'history:vm-belt', answer: 'unknown' });
+    expect(await row(id, 'qv16-belt')).toMatchObject({ rule: before.rule, chance: before.chance });
+    expect((await questions(id)).map(({ about }) => about)).not.toContain('history:vm-belt');
+    await post(id, 'answers', { about: 'history:vm-belt', answer: 'never' });
+    expect((await row(id, 'qv16-belt')).ifFirst).toBeNull();
+  });
+
+  test('what was answered on a lookup goes on file with the vehicle, all of it or nothing', async () => {
+    const history = [
+      { about: 'history:vm-belt', answer: 'renewed 150000km cheap' },
+      { about: 'history:vm-seal', answer: 'unknown' },
+    ];
+    const parts = (await client.get('/api/lookup?line=QV16B%20165k%202012')).json<LookupAnswer>().answer!.points;
+    const known = history.filter(({ about }) => parts.some(({ componentKey }) => `history:${componentKey}` === about));
+    const id = await newVehicle({ history: known });
+    expect((await row(id, 'qv16-belt')).installs[0]!.certainty).toBe('believed');
+    plates += 1;
+    const refused = await client.send('POST', '/api/vehicles', {
+      plate: `HI ${plates}`,
+      name: null,
+      model: null,
+      familyId: await t.family('QV16B'),
+      variantKey: null,
+      firstRegistered: null,
+      odometerUnit: 'km',
+      severity: 1,
+      note: null,
+      reading: { day: '2026-11-20', km: 165_000 },
+      history: [{ about: 'history:vm-belt', answer: 'perhaps' }],
+    });
+    expect(refused.json()).toMatchObject({ status: 400, fields: [{ path: 'history' }] });
+    const found = (await client.get(`/api/vehicles?q=HI+${plates}`)).json<{ total: number }>();
+    expect(found.total).toBe(0);
+  });
+
   test('a feature is weighed until it is known', async () => {
     const id = await newVehicle({ familyId: await t.family('OD420K'), variantKey: 'auto-tensioner', model: 'Ardholm' });
     expect((await row(id, 'od420k-oil-cooler')).appliesWeight).toBeCloseTo(0.6, 9);
