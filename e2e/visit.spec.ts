@@ -19,6 +19,7 @@ test('a visit is planned, stands on the strip and in the week, is done, and rest
   await page.getByRole('checkbox', { name: TENSIONER }).check();
   await page.getByRole('checkbox', { name: PUMP }).check();
   await choose(page.getByLabel(`Work on ${PUMP}`), /^Renew,/);
+  await choose(page.getByLabel(`Work on ${TENSIONER}`), /^Renew,/);
   await page.getByRole('button', { name: 'Plan it' }).click();
   await expect(page.getByRole('button', { name: /^Visit on 4 Dec 2026, 2 jobs/ })).toBeVisible();
   await page.getByRole('link', { name: 'Week' }).click();
