@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { byWhenText } from '../by-when.ts';
-import { dayText, distanceText } from '../../ui/units.ts';
+import { dayText, distanceText, percentText } from '../../ui/units.ts';
 
 /** Cards that fit beside each other; the rest is counted and stands in the table. */
 const MOST_CARDS = 4;
@@ -47,7 +47,12 @@ export function Asking({
               <span className="col-span-2 font-semibold leading-tight">{row.title}</span>
               {row.rule.startsWith('no_proof') && row.ifFirst !== null && (
                 <span className="col-span-2 text-soft">
-                  No proof of a renewal; if it is the first one <Chance chance={row.ifFirst} />
+                  No proof of a renewal
+                  {percentText(row.ifFirst) !== percentText(row.chance) && (
+                    <>
+                      ; if it is the first one <Chance chance={row.ifFirst} />
+                    </>
+                  )}
                 </span>
               )}
               <span className="figure col-span-2 text-lg leading-tight">{when(row, answer, unit)}</span>
