@@ -87,7 +87,7 @@ export const NATURE_WORDS: Readonly<Record<Nature, string>> = {
 
 /** How the window of a weak point is told. */
 export const WINDOW_HINTS: Readonly<Record<Nature, string>> = {
-  wear: 'The first few by the first figure, as many as said beside by the second; | for whichever first, ; for a cause of its own',
+  wear: 'Of as many as you say, 1 in 10 by the first figure and 9 in 10 by the second; | whichever first, ; a cause of its own',
   defect:
     'Of those that have it, 1 in 10 by the first figure, 9 in 10 by the second; | whichever first, ; a cause of its own',
 };
