@@ -33,6 +33,7 @@ test('what needs itself is named with the way round, what is not there by its na
     ['c', { minutes: 1, needs: ['b'] }],
   ]);
   expect(() => closureOf(ring, ['a'])).toThrow('an operation needs itself: b > c > b');
+  expect(() => closureOf(ring, ['b'])).toThrow('an operation needs itself: b > c > b');
   expect(() => closureOf(operations, ['none'])).toThrow('there is no operation none');
 });
 

@@ -26,8 +26,10 @@ describe('when a task falls due', () => {
     expect(upkeepState(oil, clocks).dueDay).toBe(250);
     expect(upkeepState({ ...oil, knownFrom: null }, clocks)).toEqual({ dueDay: null, overdue: [] });
   });
-  test('what was done after today was not done yet', () =>
-    expect(upkeepState({ ...oil, done: [1001] }, clocks).dueDay).toBe(250));
+  test('what was done today counts, what is to be done after today does not yet', () => {
+    expect(upkeepState({ ...oil, done: [1000] }, clocks).dueDay).toBe(1250);
+    expect(upkeepState({ ...oil, done: [1001] }, clocks).dueDay).toBe(250);
+  });
   test('a machine that stands never comes to its distance', () => {
     const parked = { distance: distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 0 }) };
     expect(upkeepState(oil, parked)).toEqual({ dueDay: Infinity, overdue: [] });
