@@ -183,6 +183,25 @@ describe('what was done to it', () => {
     expect(about(ask({ services: believed, weakPoints: [lone] }), 'history:belt')).toBeDefined();
   });
 
+  test('of several without proof the most pressing stands first, however they are told', () => {
+    const sooner = { ...PUMP, causes: [[{ clock: 'distance' as const, from: 60_000, to: 130_000 }]], statements: [] };
+    for (const weakPoints of [
+      [lone, sooner],
+      [sooner, lone],
+    ]) {
+      const changes: Partial<OutlookInput> = {
+        services: [],
+        path: usagePath([{ day: TODAY, km: 200_000 }], TODAY - 3650, 41),
+        weakPoints,
+        policy: { ...input().policy, proofFor: ['engine'] },
+      };
+      const ranked = outlook(input(changes)).rows.map(({ weakPoint }) => `history:${weakPoint.componentKey}`);
+      const asked = openQuestions(input(changes)).filter(({ proof }) => proof);
+      expect(asked.length).toBeGreaterThan(1);
+      expect(asked.map(({ about: what }) => what)).toEqual(ranked);
+    }
+  });
+
   test('where a verdict rests on there being no proof, its question stands first, whatever others are worth', () => {
     const features = { known: true };
     const often = { ...PUMP, appliesTo: { features: { ac: true } }, share: 1 };

@@ -1,4 +1,5 @@
 import { BELT, done, input, TODAY } from './belt.ts';
+import { VERDICTS } from '../verdict/verdict.ts';
 import { judgeVehicle, outlook } from './outlook.ts';
 import type { OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
 
@@ -63,6 +64,36 @@ test('no job, nothing to go along with; nor where the job lays little of it open
   // Half of its own minutes are enough.
   const half = (minutes: number) => beside(rows(pump(78_000, { access: [cover, { key: 'x', minutes }] }))).rule;
   expect([half(40), half(41)]).toEqual(['rides_along', expect.not.stringMatching('rides_along')]);
+});
+
+test('of several jobs it is the one that lays most of it open; what any of them opens counts', () => {
+  const plug: WeakPointFact = {
+    ...BELT,
+    id: 'plug',
+    key: 'plug',
+    title: 'Plug leaks',
+    componentKey: 'plug',
+    look: null,
+    access: [drain, { key: 'plug', minutes: 5 }],
+    renewMinutes: 35,
+  };
+  const asked = (weakPoints: readonly WeakPointFact[]) =>
+    rows(pump(78_000), {
+      weakPoints,
+      services: [done(3649), done(3649, { componentKey: 'plug' }), done(1500, { componentKey: 'pump' })],
+    }).find(({ weakPoint }) => weakPoint.id === 'pump')!.rides;
+  for (const weakPoints of [
+    [belt, plug, pump(78_000)],
+    [plug, belt, pump(78_000)],
+  ])
+    expect(asked(weakPoints)).toMatchObject({ weakPointId: 'belt', minutes: 25, alone: 165 });
+});
+
+test('among those that ride it keeps its place, as pressing as it was', () => {
+  const alone = outlook(input({ services: [done(1500, { componentKey: 'pump' })], weakPoints: [pump(78_000)] }))
+    .rows[0]!;
+  const row = beside(rows(pump(78_000)));
+  expect(row.rank - VERDICTS.indexOf('ride_along')).toBeCloseTo(alone.rank - VERDICTS.indexOf(alone.verdict), 12);
 });
 
 test('what comes out with the job itself, and what asks for work of its own, does not ride', () => {

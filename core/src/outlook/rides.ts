@@ -47,7 +47,7 @@ export function withRides(rows: readonly RowWorkings[]): RowWorkings[] {
   const jobs = rows.filter(({ verdict, weakPoint }) => verdict === 'renew' && weakPoint.access.length > 0);
   if (jobs.length === 0) return [...rows];
   return rows.map((row) => {
-    const ridesWith = row.facts.watched || row.facts.revisedFitted ? null : rideOf(row, jobs);
+    const ridesWith = rideOf(row, jobs);
     if (ridesWith === null) return row;
     const facts = { ...row.facts, ridesWith };
     const { verdict, rule } = judge(facts);

@@ -277,6 +277,11 @@ describe('the school that is followed', () => {
     expect(book(span - 1).rule).not.toBe('school_renews');
     expect(row({ services: [done(span)], policy: policy('early') }).rule).not.toBe('school_renews');
   });
+  test('is due by its date, also where that has passed', () => {
+    const due = (daysAgo: number) => row({ services: [done(daysAgo)], policy: policy('book') }).due!;
+    expect(due(2922 - 200).day).toBe(TODAY + 200);
+    expect(due(2922 + 100)).toMatchObject({ day: TODAY - 100, earliestDay: TODAY - 100, latestDay: TODAY - 100 });
+  });
   test('Condition asks for a look', () =>
     expect(
       row({ weakPoints: [{ ...BELT, consequence: 'leak' }], services: [done(3600)], policy: policy('condition') }).rule,
@@ -355,6 +360,14 @@ describe('nobody can show that it was renewed', () => {
     );
     expect(row({ policy: proof, path: old, services: renewed }).rule).not.toMatch(/^no_proof/);
   });
+  test('is due, and as pressing, as if it were the first one', () => {
+    const used = usagePath([{ day: TODAY, km: 150_000 }], TODAY - 3650, 41);
+    const open = row({ policy: proof, path: used });
+    expect(open.rule).toBe('no_proof_customary');
+    expect(open.due).toEqual(row({ path: used, services: first }).due);
+    const q = open.ifFirst!;
+    expect(open.rank).toBeCloseTo(VERDICTS.indexOf('renew') + 0.99 * (1 - q / (q + open.limit)), 12);
+  });
   test('nobody renews it by interval: it is looked at; where it cannot be, renewed', () => {
     const none = { ...BELT, statements: [] };
     expect(row({ policy: proof, path: old, weakPoints: [none] }).rule).toBe('no_proof_listen');
@@ -387,6 +400,7 @@ describe('overdue by the book', () => {
     const sold = (market: string | null) => row({ weakPoints, facts: { ...input().facts, market } }).overdue;
     expect(sold(null)).toBeNull();
     expect(sold('hot and dusty')).not.toBeNull();
+    expect(row({ facts: { ...input().facts, market: 'hot and dusty' } }).overdue).not.toBeNull();
   });
   test('who is doubted calls nobody in', () => {
     const [book, shed] = BELT.statements;

@@ -282,9 +282,8 @@ export function judgeRow(
     if (!asksForWork(verdict))
       return schoolDay === Infinity ? null : dueRange(state, schoolDay - today, input, kmAtDay);
     if (verdict === 'hold') return dueRange(state, 0, input, kmAtDay);
-    if (facts.schoolAsks !== null && rule.startsWith('school_'))
-      return dueRange(state, schoolDay - today, input, kmAtDay);
-    const mixture = facts.noProof && rule.startsWith('no_proof') ? ifFirst().mixture : thinned();
+    if (rule.startsWith('school_')) return dueRange(state, schoolDay - today, input, kmAtDay);
+    const mixture = rule.startsWith('no_proof') ? ifFirst().mixture : thinned();
     const reached = dayReached(mixture, looks, today, { applies: appliesWeight, limit, days: serviceDays });
     return dueRange(state, Math.min(reached ?? serviceDays, crossesWithin ?? serviceDays), input, kmAtDay);
   };
