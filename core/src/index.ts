@@ -46,7 +46,8 @@ export { JOB_ACTIONS, jobMinutes, UNTOLD_LOOK_MINUTES } from './money/job.ts';
 export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
-export { clocksOf, FLEET_YEARS, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
+export { FLEET_YEARS } from './outlook/grid.ts';
+export { clocksOf, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion } from './outlook/questions.ts';
 export { type JudgedRow } from './outlook/row.ts';
 export {

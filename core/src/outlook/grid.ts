@@ -32,3 +32,6 @@ export function layGrid(nowDay: number, pastFromDay: number, serviceDays: number
     edges: [...pastDays, ...Array.from({ length: RIBBON.futureBins + 1 }, (_, i) => nowDay + step * i)],
   };
 }
+
+/** A list of vehicles looks for due dates so far ahead; one vehicle's own page looks to the end of its strip. */
+export const FLEET_YEARS = 3;

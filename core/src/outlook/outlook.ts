@@ -4,7 +4,7 @@ import { averageSpeedKmh } from '../duty/duty.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import { layGrid, RIBBON } from './grid.ts';
+import { FLEET_YEARS, layGrid, RIBBON } from './grid.ts';
 import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
 import { withRides } from './rides.ts';
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, WeakPointFact } from './types.ts';
@@ -59,9 +59,6 @@ export function framesOf({
 
 export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Frames): Frame =>
   frames[weakPoint.fittedTo];
-
-/** A list of vehicles looks for due dates so far ahead; one vehicle's own page looks to the end of its strip. */
-export const FLEET_YEARS = 3;
 
 /**
  * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The

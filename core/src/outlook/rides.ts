@@ -1,12 +1,11 @@
 import { customOf } from '../history/custom.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
 import { judge, VERDICTS, type RideFact } from '../verdict/verdict.ts';
+import { FLEET_YEARS } from './grid.ts';
 import type { RowWorkings } from './row.ts';
 
 /** From this part of its own minutes on a job counts as laid open by another. */
 const LAID_OPEN = 0.5;
-/** So far ahead it is looked for whether its own time comes: as far as a list of vehicles looks for dates. */
-export const RIDE_YEARS = 3;
 
 const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =>
   [...operations].reduce((sum, { minutes }) => sum + minutes, 0);
@@ -28,7 +27,8 @@ function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): RideFact | null
   const keys = new Set(weakPoint.access.map(({ key }) => key));
   const sharing = (job: RowWorkings): number => minutesOf(job.weakPoint.access.filter(({ key }) => keys.has(key)));
   const job = others.reduce((best, other) => (sharing(other) > sharing(best) ? other : best));
-  const horizon = question.today + RIDE_YEARS * DAYS_PER_YEAR;
+  // A list of vehicles knows no later dates, and must come to the same verdict.
+  const horizon = question.today + FLEET_YEARS * DAYS_PER_YEAR;
   if (due.day > Math.min(horizon, opensAgain(job))) return null;
   const { id, title } = job.weakPoint;
   return {

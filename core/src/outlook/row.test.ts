@@ -416,6 +416,8 @@ describe('overdue by the book', () => {
     const asked = (findings: readonly FindingFact[]) =>
       row({ weakPoints: [checks], services: renewed, findings, policy: book });
     expect(asked([]).overdue).toMatchObject({ asks: 'look', days: 800 });
+    const open = (findings: readonly FindingFact[]) => row({ weakPoints: [checks], findings }).overdue!.ifNever;
+    expect([open([]), open([found(900, 'sound')])]).toEqual([true, false]);
     expect(asked([])).toMatchObject({ rule: 'school_looks', verdict: 'look' });
     const looked = asked([found(0, 'sound')]);
     expect(looked.overdue).toBeNull();

@@ -336,7 +336,8 @@ function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact
     since: mark.due,
     days: today - mark.due.day,
     km: kmAtDay(today) - mark.due.km,
-    ifNever: !settled,
+    // A look that is on record is counted from, whatever is known of the part.
+    ifNever: !settled && (asks === 'renew' || question.lastLookDay === null),
   };
 }
 

@@ -5,6 +5,9 @@ import type { Subject } from './answer.ts';
 /** Parts of a subject that an answered question settles. */
 export type Known = Pick<Subject, 'variantKey' | 'model' | 'market' | 'features' | 'fitted' | 'services'>;
 
+/** "Lately" stands for about a year ago. */
+export const LATELY_DAYS = DAYS_PER_YEAR;
+
 /** What an answer is given on: the day it is, and the day on which the meter showed a reading, where that is known. */
 export interface AnsweredOn {
   readonly today: number;
@@ -18,7 +21,7 @@ function historyFact(componentKey: string, answer: string, { today, dayAt }: Ans
   const bare = { componentKey, day: null, grade: 'original', revision: null, source: null, cameOut: null } as const;
   if (said.kind !== 'renewed') return { ...bare, certainty: said.kind === 'never' ? 'not_done' : 'unknown' };
   const day =
-    said.day !== null ? dayFromIso(said.day)! : said.km !== null ? (dayAt?.(said.km) ?? today) : today - DAYS_PER_YEAR;
+    said.day !== null ? dayFromIso(said.day)! : said.km !== null ? (dayAt?.(said.km) ?? today) : today - LATELY_DAYS;
   return { ...bare, certainty: 'believed', day: Math.min(today, day), grade: said.grade, source: 'owner' };
 }
 

@@ -1,11 +1,12 @@
 import { FAULTS, historyAnswer } from '@crosspeen/contract';
-import { DAYS_PER_YEAR, dayAtDistance, dayFromIso, distanceAtDay, isoFromDay } from '@crosspeen/core';
+import { dayAtDistance, dayFromIso, distanceAtDay, isoFromDay } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { ChangeAuthor, Journal } from '../../ledger/journal.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField } from '../../platform/problem.ts';
+import { LATELY_DAYS } from '../../reckoning/know.ts';
 import { vehiclePath } from '../../reckoning/vehicle-path.ts';
 
 export interface Worked {
@@ -63,7 +64,7 @@ export async function writeHistory(
     [vehicle.familyId, about.slice('history:'.length)],
   );
   if (!component) throw badField('about', FAULTS.noPart);
-  const lately = isoFromDay(Math.round(shop.clock.today() - DAYS_PER_YEAR));
+  const lately = isoFromDay(Math.round(shop.clock.today() - LATELY_DAYS));
   const when: Worked =
     said.kind !== 'renewed'
       ? { day: null, km: null }
