@@ -46,7 +46,7 @@ function judged(
   variants: VehicleFacts['variants'],
   km: number,
   policy: OutlookPolicy,
-): JudgedRow[] {
+): readonly JudgedRow[] {
   const years = km / KM_A_YEAR;
   const start = TODAY - years * DAYS_PER_YEAR;
   const input: OutlookInput = {
@@ -59,6 +59,8 @@ function judged(
     counted: false,
     choices: [],
     findings: [],
+    tasks: [],
+    upkeep: [],
     weakPoints,
     policy,
     facts: { variants, model: null, market: null, producedDay: null, producedSlackDays: 0, features: {} },
@@ -72,7 +74,7 @@ function judged(
       cameOut: null,
     })),
   };
-  return judgeVehicle(input);
+  return judgeVehicle(input).rows;
 }
 
 /**

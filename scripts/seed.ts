@@ -103,6 +103,7 @@ async function addVehicle(
       day: isoFromDay(today + visit.inDays),
       km: null,
       note: visit.note ?? null,
+      tasks: [],
       jobs: visit.jobs.map((job) => ({
         weakPointId: point(job.point),
         action: job.action,

@@ -17,6 +17,7 @@ import {
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { anyText, familyId, isoDate, noticeId, span, statement, vehicleId, weakPointId } from './common.ts';
+import { upkeepRow } from './upkeep.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
 /** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
@@ -213,6 +214,8 @@ export const answer = z
     /** Worst first. */
     judgements: z.array(judgement),
     points: z.array(answerPoint),
+    /** What is done again and again on this engine, what is overdue first. */
+    upkeep: z.array(upkeepRow),
     /** Null unless it was asked for. */
     drawing: drawing.nullable(),
     excluded: z.array(

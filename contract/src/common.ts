@@ -54,12 +54,14 @@ export const vehicleId = brand('VehicleId');
 export const familyId = brand('FamilyId');
 export const variantId = brand('VariantId');
 export const weakPointId = brand('WeakPointId');
+export const taskId = brand('TaskId');
 export const visitId = brand('VisitId');
 export const noticeId = brand('NoticeId');
 export const authorityId = brand('AuthorityId');
 export const changeId = brand('ChangeId');
 export type VehicleId = z.infer<typeof vehicleId>;
 export type WeakPointId = z.infer<typeof weakPointId>;
+export type TaskId = z.infer<typeof taskId>;
 export type VisitId = z.infer<typeof visitId>;
 export type ChangeId = z.infer<typeof changeId>;
 

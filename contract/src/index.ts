@@ -42,12 +42,24 @@ export {
   noticeId,
   paged,
   paging,
+  taskId,
   variantId,
   vehicleId,
   type VehicleId,
   visitId,
   weakPointId,
 } from './common.ts';
+export {
+  libraryTask,
+  type LibraryTask,
+  taskDraft,
+  type TaskDraft,
+  taskUpdate,
+  UPKEEP_CERTAINTIES,
+  upkeepCreate,
+  type UpkeepCreate,
+  type WireUpkeep,
+} from './upkeep.ts';
 export { type ErrorCode, ERRORS, problemDetails, type ProblemDetails } from './errors.ts';
 export { FAULTS, SAID, type Said } from './said.ts';
 export { fleetProgress, type FleetProgress, ROUND_STATES } from './fleet.ts';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { anyText } from './common.ts';
 
 /** What a spreadsheet may hold. */
-export const INTAKE_KINDS = ['vehicles', 'readings', 'services', 'findings'] as const;
+export const INTAKE_KINDS = ['vehicles', 'readings', 'services', 'findings', 'upkeep'] as const;
 export const intakeKind = z.enum(INTAKE_KINDS);
 export type IntakeKind = z.infer<typeof intakeKind>;
 
@@ -38,6 +38,7 @@ export const INTAKE_COLUMNS = {
     note: false,
   },
   findings: { vehicle: true, weakPoint: true, date: true, result: true, broughtIn: false, note: false },
+  upkeep: { vehicle: true, task: true, date: true, reading: false, certainty: false, note: false },
 } as const satisfies Record<IntakeKind, Record<string, boolean>>;
 
 const intakeFormats = z.object({

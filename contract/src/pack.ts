@@ -15,32 +15,14 @@ import {
   type ShareWord,
 } from '@crosspeen/core';
 import { z } from 'zod';
-import { inOrder, isoDate, serialNumber, shortText, spansText, words } from './common.ts';
+import { inOrder, isoDate, serialNumber, shortText, words } from './common.ts';
+import { packAppliesTo, packKey as key, packMonth, packSpans } from './pack-parts.ts';
+import { packUpkeep } from './pack-upkeep.ts';
 import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
-
-const key = z
-  .string()
-  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, { message: 'must be lower-case words joined by hyphens' })
-  .max(80)
-  .meta({ description: 'Stable key, lower-case words joined by hyphens, unique among its kind in the pack' });
-const month = z
-  .string()
-  .regex(/^(19|20)[0-9]{2}-(0[1-9]|1[0-2])$/, { message: 'must be a month written YYYY-MM' })
-  .meta({ description: 'Month, YYYY-MM' });
 
 export const FUELS = ['petrol', 'diesel'] as const;
 export const ASPIRATIONS = ['natural', 'turbo'] as const;
 export const TIMING_DRIVES = ['belt', 'chain', 'belt in oil', 'gears'] as const;
-
-const FIGURE = "[0-9][0-9.,' ]*[kK]?";
-const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
-/** The form of spans, for programs that only have the published schema. */
-const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
-
-const spans = spansText.meta({
-  pattern: SPANS_PATTERN,
-  description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
-});
 
 const packAuthority = z.strictObject({
   key,
@@ -82,8 +64,8 @@ const packComponent = z.strictObject({
 const packVariant = z.strictObject({
   key,
   name: shortText(80),
-  producedFrom: month.optional(),
-  producedTo: month.optional(),
+  producedFrom: packMonth.optional(),
+  producedTo: packMonth.optional(),
   howToTell: shortText(300).optional(),
   serialFrom: serialNumber.optional().meta({ description: 'First engine serial number of the variant' }),
   serialTo: serialNumber.optional().meta({ description: 'Last engine serial number of the variant' }),
@@ -137,7 +119,7 @@ const packWeakPoint = z.strictObject({
         'In format 1, which has no such word, a component of class early tells a defect',
     }),
   causes: z
-    .array(spans)
+    .array(packSpans)
     .min(1)
     .max(4)
     .meta({
@@ -149,29 +131,18 @@ const packWeakPoint = z.strictObject({
       minutes: z.int().min(1).max(600),
       detects: z.number().min(0.01).max(0.99),
       falseAlarm: z.number().min(0).max(0.5).default(0.02),
-      warns: spans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
+      warns: packSpans.meta({ description: 'How long it shows itself before it fails (P-F interval)' }),
       cautions: z.array(key).max(20).optional().meta({ description: 'Cautions that stand beside the look, by key' }),
     })
     .optional(),
   renewMinutes: z.int().min(1).max(6000),
   operation: key.optional().meta({ description: 'The labour operation that renews it' }),
-  appliesTo: z
-    .strictObject({
-      variants: z.array(key).max(40).optional(),
-      models: z.array(shortText(60)).max(60).optional(),
-      markets: z.array(shortText(60)).max(40).optional(),
-      producedFrom: month.optional(),
-      producedTo: month.optional(),
-      serialFrom: serialNumber.optional(),
-      serialTo: serialNumber.optional(),
-      features: z.record(key, z.boolean()).optional(),
-    })
-    .default({}),
+  appliesTo: packAppliesTo.default({}),
   retiredByRevision: shortText(10).optional().meta({ description: 'Part revision that ends the weak point' }),
   watch: z
     .strictObject({
       task: shortText(200),
-      every: spans.meta({ description: 'How often, whichever first: 1000 km | 1m' }),
+      every: packSpans.meta({ description: 'How often, whichever first: 1000 km | 1m' }),
     })
     .optional()
     .meta({ description: 'For what nobody renews before it fails: what the driver keeps an eye on, and how often' }),
@@ -181,7 +152,7 @@ const packWeakPoint = z.strictObject({
         authority: key,
         edition: shortText(40).optional(),
         words: shortText(400),
-        interval: spans.optional(),
+        interval: packSpans.optional(),
         asks: z
           .enum(STATEMENT_ASKS)
           .default('renew')
@@ -229,6 +200,11 @@ const packFamily = z.strictObject({
   variants: z.array(packVariant).min(1).max(40),
   operations: z.array(packOperation).max(500).default([]),
   weakPoints: z.array(packWeakPoint).max(500).default([]),
+  upkeep: z
+    .array(packUpkeep)
+    .max(200)
+    .default([])
+    .meta({ description: 'What is done again and again on these engines' }),
 });
 
 const packNotice = z.strictObject({
@@ -340,6 +316,7 @@ export const pack = z
     );
     const weakPoints = new Set<string>();
     const allOperations = new Set<string>();
+    const allTasks = new Set<string>();
     value.families.forEach((family, f) => {
       const variants = unique(family.variants, `families.${f}.variants`);
       const features = unique(family.features, `families.${f}.features`);
@@ -426,6 +403,28 @@ export const pack = z
         point.appliesTo.variants?.forEach((variant, v) => {
           if (!variants.has(variant))
             complain([...at, 'appliesTo', 'variants', v], `family “${family.key}” has no variant “${variant}”`);
+        });
+      });
+    });
+    value.families.forEach((family, f) => {
+      const own = new Set(family.weakPoints.map((point) => point.key));
+      family.upkeep.forEach((task, t) => {
+        const at = ['families', f, 'upkeep', t];
+        if (allTasks.has(task.key)) complain([...at, 'key'], `“${task.key}” stands twice; keys must be unique`);
+        allTasks.add(task.key);
+        task.protects.forEach(({ weakPoint }, p) => {
+          if (!own.has(weakPoint))
+            complain([...at, 'protects', p, 'weakPoint'], `family “${family.key}” has no weak point “${weakPoint}”`);
+        });
+        task.cautions.forEach((caution, n) => {
+          if (!cautions.has(caution)) complain([...at, 'cautions', n], `there is no caution “${caution}” in this pack`);
+        });
+        task.statements.forEach((statement, n) => {
+          if (!authorities.has(statement.authority))
+            complain(
+              [...at, 'statements', n, 'authority'],
+              `there is no authority “${statement.authority}” in this pack`,
+            );
         });
       });
     });

@@ -122,6 +122,7 @@ export const FAULTS = {
   dayPast: 'lies in the past; plan the visit for today or later',
   doneToCome: 'has not come yet; mark the visit done on the day',
   noWeakPoint: 'is no weak point of this engine; pick one from its list',
+  noTask: 'is no task of this vehicle’s engine; choose one from its list',
   readingToCome: 'has not come yet; a reading is what a meter has shown',
   plateTaken: 'is on file already; open that vehicle, or correct the plate',
   numberOnFile: 'is on file from the same authority; open that one, or correct the number',

@@ -11,6 +11,7 @@ import {
   VERDICTS,
 } from '@crosspeen/core';
 import { z } from 'zod';
+import { UPKEEP_CERTAINTIES } from './upkeep.ts';
 import { answer, engineSummary, openQuestion } from './answer.ts';
 import {
   anyText,
@@ -25,6 +26,7 @@ import {
   searchText,
   serialNumber,
   shortText,
+  taskId,
   vehicleId,
   visitId,
   weakPointId,
@@ -205,6 +207,16 @@ export const historyEntry = z.discriminatedUnion('kind', [
     by: z.string(),
   }),
   z.object({
+    kind: z.literal('upkeep'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number().nullable(),
+    title: z.string(),
+    certainty: z.enum(UPKEEP_CERTAINTIES),
+    note: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
     kind: z.literal('cluster'),
     id: z.uuid(),
     day: isoDate,
@@ -250,6 +262,8 @@ const AUDITED_NAMES = [
   'engine_swap',
   'school_choice',
   'campaign_call',
+  'upkeep_record',
+  'visit_task',
 ] as const;
 export type AuditedName = (typeof AUDITED_NAMES)[number];
 
@@ -303,6 +317,8 @@ export const visit = z
     note: z.string().nullable(),
     version: rowVersion,
     jobs: z.array(visitJob),
+    /** Recurring tasks that are done on it. */
+    tasks: z.array(z.object({ taskId, title: z.string(), minutes: z.number() })),
     doneDay: isoDate.nullable(),
     doneKm: z.number().nullable(),
   })
@@ -322,14 +338,21 @@ const visitInput = {
   note: optionalText(300),
   jobs: z
     .array(jobInput)
-    .min(1, { message: 'put at least one job on the visit' })
     .max(40, { message: 'at most 40 jobs fit on one visit' })
     .refine((jobs) => new Set(jobs.map((job) => job.weakPointId)).size === jobs.length, {
       message: 'each weak point can stand on a visit once',
     }),
+  tasks: z
+    .array(taskId)
+    .max(40, { message: 'at most 40 tasks fit on one visit' })
+    .refine((tasks) => new Set(tasks).size === tasks.length, { message: 'each task can stand on a visit once' })
+    .default([]),
 };
-export const visitCreate = z.object(visitInput);
-export const visitUpdate = z.object({ ...visitInput, version: rowVersion });
+const something = ({ jobs, tasks }: { readonly jobs: readonly unknown[]; readonly tasks: readonly unknown[] }) =>
+  jobs.length + tasks.length > 0;
+const NOTHING_TO_DO = { message: 'put at least one job on the visit', path: ['jobs'] };
+export const visitCreate = z.object(visitInput).refine(something, NOTHING_TO_DO);
+export const visitUpdate = z.object({ ...visitInput, version: rowVersion }).refine(something, NOTHING_TO_DO);
 export const visitDone = z.object({
   version: rowVersion,
   day: isoDate,
@@ -346,6 +369,7 @@ export const visitDone = z.object({
     .default([]),
   /** Jobs on the visit that were not done after all. */
   skipped: z.array(weakPointId).max(40).default([]),
+  skippedTasks: z.array(taskId).max(40).default([]),
 });
 export const versionOnly = z.object({ version: rowVersion });
 export type VisitCreate = z.infer<typeof visitCreate>;

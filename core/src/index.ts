@@ -82,6 +82,7 @@ export {
   SET_ASIDE,
   STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
+  type StatementFact,
   type StatementAsks,
   type StatementStrength,
   type AuthorityKind,
@@ -94,6 +95,17 @@ export { compactKey, understandLine, type Chip, type UnderstoodLine } from './sh
 export { formatSpans, parseSpans, type Span } from './shorthand/window.ts';
 export { dayFromDate, dayFromInstant, dayFromIso, DAYS_PER_YEAR, isoFromDay, yearOfDay } from './units/day.ts';
 export { DISTANCE_UNITS, fromKm, toKm, type DistanceUnit } from './units/distance.ts';
+export {
+  UPKEEP_KINDS,
+  UPKEEP_STANDINGS,
+  USUAL_NEGLECT,
+  type UpkeepFact,
+  type UpkeepKind,
+  type UpkeepRow,
+  type UpkeepStanding,
+  type UpkeepTaskFact,
+} from './upkeep/tasks.ts';
+export { SEASONS, type Season } from './upkeep/season.ts';
 export { CLOCK_KINDS, type Clock } from './usage/clock.ts';
 export { coveredUntil } from './usage/cover.ts';
 export { enginePath, meterOffset, readingsSinceNew, type EngineSwap, type MeterChange } from './usage/meter.ts';

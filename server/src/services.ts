@@ -8,6 +8,7 @@ import { JudgingService, type JudgeHands } from './standings/judging.ts';
 import { Campaigns } from './features/library/campaigns.ts';
 import { LibraryDesk } from './features/library/authoring.ts';
 import { Notices } from './features/library/notices.ts';
+import { UpkeepShelf } from './features/library/upkeep.ts';
 import type { PackHands } from './threads/pack-hands.ts';
 import { PackDesk, type PackWork } from './features/library/packs.ts';
 import { LibraryService } from './knowledge/library.ts';
@@ -34,6 +35,7 @@ export interface Services {
   readonly desk: LibraryDesk;
   readonly packs: PackWork & Pick<PackDesk, 'list'>;
   readonly notices: Notices;
+  readonly upkeep: UpkeepShelf;
   readonly campaigns: Campaigns;
   readonly intake: IntakeService;
   readonly lookup: LookupService;
@@ -99,6 +101,7 @@ export function buildServices(
       list: (page) => packDesk.list(page),
     },
     notices: new Notices(source, desk),
+    upkeep: new UpkeepShelf(source, desk),
     campaigns: new Campaigns(source, changes, clock),
     sessions: new SessionService(source, clock),
     intake: new IntakeService(source, clock),

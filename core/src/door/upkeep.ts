@@ -1,4 +1,5 @@
-import { neglectedRun, upkeepState, type UpkeepInterval } from '../upkeep/upkeep.ts';
+import { neglectedRun } from '../upkeep/hastened.ts';
+import { upkeepState, type UpkeepInterval } from '../upkeep/upkeep.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { asArray, asNumber, DoorError, field, numbers, optional, pair, type Call } from './json.ts';
 

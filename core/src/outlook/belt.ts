@@ -79,6 +79,8 @@ export const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
   weakPoints: [BELT],
   services: [],
   findings: [],
+  tasks: [],
+  upkeep: [],
   policy: {
     serviceKm: 15_000,
     serviceDays: 365,

@@ -59,6 +59,8 @@ const forecastOf = (weakPoints: readonly WeakPointFact[], services: readonly Ser
     weakPoints,
     services,
     findings: [],
+    tasks: [],
+    upkeep: [],
     policy: {
       serviceKm: 1e9,
       serviceDays: 365,

@@ -3,6 +3,7 @@ import { DAYS_PER_YEAR } from '../units/day.ts';
 import { averageSpeedKmh } from '../duty/duty.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
+import { neglectsOf, upkeepRows, type UpkeepRow } from '../upkeep/tasks.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { FLEET_YEARS, layGrid, RIBBON } from './grid.ts';
 import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
@@ -10,7 +11,7 @@ import { withRides } from './rides.ts';
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
-export const MODEL_VERSION = 6;
+export const MODEL_VERSION = 7;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(
@@ -35,6 +36,7 @@ export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({
 export interface Frames {
   readonly vehicle: Frame;
   readonly engine: Frame;
+  readonly upkeep: readonly UpkeepRow[];
 }
 
 /** Lays the frames of a vehicle. */
@@ -44,27 +46,51 @@ export function framesOf({
   engine,
   policy,
   duty,
-}: Pick<OutlookInput, 'today' | 'path' | 'engine' | 'policy' | 'duty'>): Frames {
+  tasks,
+  upkeep,
+  facts,
+}: Pick<OutlookInput, 'today' | 'path' | 'engine' | 'policy' | 'duty' | 'tasks' | 'upkeep' | 'facts'>): Frames {
   const serviceDays = daysToService(path, policy, today);
   const kmAtDay = (day: number): number => distanceAtDay(path, day);
   const pastFromDay = Math.max(path.startDay, today - RIBBON.pastYears * DAYS_PER_YEAR);
   const speed = averageSpeedKmh(duty);
-  const frame = (own: UsagePath, fittedDay: number | null): Frame => {
-    const clocks = clocksOf(own, speed);
-    return { clocks, path: own, fittedDay, kmAtDay, grid: layGrid(today, pastFromDay, serviceDays) };
-  };
-  const vehicle = frame(path, null);
-  return { vehicle, engine: engine === null ? vehicle : frame(engine.path, engine.fittedDay) };
+  const [own, fittedDay] = engine === null ? [path, null] : [engine.path, engine.fittedDay];
+  const clocks = clocksOf(own, speed);
+  const rows = upkeepRows({
+    tasks,
+    done: upkeep,
+    facts,
+    clocks,
+    startDay: own.startDay,
+    fittedDay,
+    today,
+    serviceDays,
+    kmAtDay,
+  });
+  const neglects = neglectsOf(rows);
+  const grid = layGrid(today, pastFromDay, serviceDays);
+  const ofEngine: Frame = { clocks, path: own, fittedDay, kmAtDay, neglects, grid };
+  const ofVehicle = engine === null ? ofEngine : { ...ofEngine, clocks: clocksOf(path, speed), path, fittedDay: null };
+  return { vehicle: ofVehicle, engine: ofEngine, upkeep: rows };
 }
 
-export const frameFor = (weakPoint: Pick<WeakPointFact, 'fittedTo'>, frames: Frames): Frame =>
+export const frameFor = (
+  weakPoint: Pick<WeakPointFact, 'fittedTo'>,
+  frames: Pick<Frames, 'vehicle' | 'engine'>,
+): Frame =>
   frames[weakPoint.fittedTo];
+
+/** What a fleet is judged by: the rows of weak points, and the upkeep. */
+export interface JudgedVehicle {
+  readonly rows: readonly JudgedRow[];
+  readonly upkeep: readonly UpkeepRow[];
+}
 
 /**
  * Judges every weak point that applies, worst first, without what is only drawn: what a whole fleet is judged with. The
  * rows are those of `outlook`, save that what comes due only after FLEET_YEARS has no date.
  */
-export function judgeVehicle(input: OutlookInput): JudgedRow[] {
+export function judgeVehicle(input: OutlookInput): JudgedVehicle {
   const frames = framesOf(input);
   const rows: RowWorkings[] = [];
   for (const weakPoint of input.weakPoints) {
@@ -75,9 +101,12 @@ export function judgeVehicle(input: OutlookInput): JudgedRow[] {
       );
   }
   const last = input.today + FLEET_YEARS * DAYS_PER_YEAR;
-  return withRides(rows)
-    .map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row))
-    .sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title));
+  return {
+    rows: withRides(rows)
+      .map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row))
+      .sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title)),
+    upkeep: frames.upkeep,
+  };
 }
 
 /**
@@ -109,6 +138,7 @@ export function outlook(input: OutlookInput, { drawn }: { readonly drawn: boolea
   return {
     rows: rows.map(({ shown }) => shown),
     excluded,
+    upkeep: frames.upkeep,
     now: whenOn(path, today),
     nextService: whenOn(path, today + serviceDays),
     drawing: drawn

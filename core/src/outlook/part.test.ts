@@ -75,6 +75,7 @@ const state = (
   partState({
     weakPoint,
     clocks,
+    worn: clocks,
     duty,
     services,
     failedBefore: false,

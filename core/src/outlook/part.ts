@@ -224,6 +224,8 @@ function only(
 export interface PartQuestion {
   readonly weakPoint: WeakPointFact;
   readonly clocks: ClocksByKind;
+  /** The clocks as the neglect of what protects the part has carried them; its life is counted on these. */
+  readonly worn: ClocksByKind;
   readonly duty: ClockDuty;
   readonly services: readonly ServiceFact[];
   /** It has failed on this vehicle before: susceptibility belongs to the vehicle. */
@@ -273,10 +275,10 @@ export function decidingRecord({
  * they keep their weights. For any other defect, having lived until now speaks for the longer lives.
  */
 export function partState(question: PartQuestion): PartState {
-  const { weakPoint, clocks, duty, startDay, nowDay } = question;
+  const { weakPoint, clocks, worn, duty, startDay, nowDay } = question;
   const last = decidingRecord(question);
   const grade = last?.certainty === 'done' || last?.certainty === 'believed' ? last.grade : 'original';
-  const lives = livesOf(weakPoint, clocks, duty, grade);
+  const lives = livesOf(weakPoint, worn, duty, grade);
   const branches = branchesOf(weakPoint, weakPoint.experience).map((branch) =>
     question.failedBefore ? { ...branch, share: 1 } : branch,
   );
@@ -289,7 +291,7 @@ export function partState(question: PartQuestion): PartState {
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {
     // A cheap part that is believed in says nothing of what else may be in there.
-    const usual = grade === 'original' ? lives : livesOf(weakPoint, clocks, duty, 'original');
+    const usual = grade === 'original' ? lives : livesOf(weakPoint, worn, duty, 'original');
     const open = openInstalls(usual, branches, customRun(weakPoint, clocks, question), question);
     installs = believed
       ? withBelief(open, { clocks: lives, branches }, { day: last.day, chance: believedChance(last.source) }, question)

@@ -92,6 +92,8 @@ function inputOf(world: World, changes: Partial<OutlookInput> = {}): OutlookInpu
     weakPoints: [weakPoint],
     services,
     findings: [],
+    tasks: [],
+    upkeep: [],
     policy: { ...input().policy, failureCost: each(60_000) },
     ...changes,
   };
@@ -289,6 +291,7 @@ describe('what is in there now', () => {
     partState({
       weakPoint,
       clocks,
+      worn: clocks,
       duty: { distance: 1, age: 1 },
       failedBefore: false,
       startDay: TODAY - 4000,

@@ -115,7 +115,7 @@ test('a fleet is judged as one vehicle’s own page is', () => {
     services: [done(3649), done(1500, { componentKey: 'pump' })],
     weakPoints: [belt, pump(78_000)],
   });
-  const listed = judgeVehicle(asked);
+  const listed = judgeVehicle(asked).rows;
   outlook(asked).rows.forEach(({ weakPoint, verdict, rule, rank, due }, i) =>
     expect(listed[i]).toMatchObject({ weakPoint: { id: weakPoint.id }, verdict, rule, rank, due }),
   );

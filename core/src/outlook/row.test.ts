@@ -208,10 +208,10 @@ describe('when it is due', () => {
 
   test('a list of vehicles has no date for what comes due after three years, and the same for what comes before', () => {
     const shown = row({ services: [done(200)] });
-    const [listed] = judgeVehicle(input({ services: [done(200)] }));
+    const [listed] = judgeVehicle(input({ services: [done(200)] })).rows;
     expect(shown.due!.day).toBeGreaterThan(TODAY + 3 * 365.25);
     expect(listed!.due).toBeNull();
-    const near = judgeVehicle(input({ services: renewed }))[0]!;
+    const near = judgeVehicle(input({ services: renewed })).rows[0]!;
     expect(near.due).toEqual(row({ services: renewed }).due);
   });
 });
@@ -259,7 +259,7 @@ describe('the school that is followed', () => {
   test('a list has no date for what a book asks for only after three years either', () => {
     const policy2 = { ...input().policy, schools: everywhere('book') };
     const asked = input({ services: [done(100)], policy: policy2 });
-    const [listed] = judgeVehicle(asked);
+    const [listed] = judgeVehicle(asked).rows;
     const shown = outlook(asked).rows[0]!;
     expect(shown.due!.day).toBeGreaterThan(TODAY + 3 * 365.25);
     expect(listed).toMatchObject({ due: null, verdict: shown.verdict, chance: shown.chance, rank: shown.rank });
@@ -334,7 +334,7 @@ test('what does not apply is listed with what it is and why, and judged nowhere'
     component: BELT.component,
     group: 'timing',
   });
-  expect(judgeVehicle(asked)).toEqual([]);
+  expect(judgeVehicle(asked).rows).toEqual([]);
   expect(outlook(asked).drawing).toBeNull();
 });
 

@@ -4,6 +4,7 @@ import { hazardBetween, type Inspection } from '../life/risk.ts';
 import type { ItemForecast } from '../forecast/forecast.ts';
 import { authorityMarks, strictest, type ClocksByKind } from '../schools/authorities.ts';
 import type { School } from '../schools/schools.ts';
+import { hastenedClocks, type Neglect } from '../upkeep/hastened.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import {
   asksForWork,
@@ -46,6 +47,8 @@ export interface Frame {
   readonly fittedDay: number | null;
   /** Distance on the vehicle's own meter, which is what people read. */
   readonly kmAtDay: (day: number) => number;
+  /** How neglected upkeep hastens weak points, by their id. */
+  readonly neglects: ReadonlyMap<string, readonly Neglect[]>;
 }
 
 /** The judgement of one weak point on one vehicle, without what is only drawn. */
@@ -152,6 +155,7 @@ export function judgeRow(
   const part: PartQuestion = {
     weakPoint,
     clocks,
+    worn: hastenedClocks(clocks, frame.neglects.get(weakPoint.id) ?? []),
     duty: dutyOn,
     services: input.services,
     failedBefore: failedBefore(weakPoint, input.findings),

@@ -6,6 +6,7 @@ import type { ClockDuty, DutyFactors, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
 import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
+import type { UpkeepFact, UpkeepRow, UpkeepTaskFact } from '../upkeep/tasks.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
@@ -166,6 +167,9 @@ export interface OutlookInput {
   readonly weakPoints: readonly WeakPointFact[];
   readonly services: readonly ServiceFact[];
   readonly findings: readonly FindingFact[];
+  /** What is done again and again on this engine, and what is on record of it. */
+  readonly tasks: readonly UpkeepTaskFact[];
+  readonly upkeep: readonly UpkeepFact[];
   readonly policy: OutlookPolicy;
 }
 
@@ -295,6 +299,8 @@ export interface Drawing {
 export interface Outlook {
   readonly rows: readonly OutlookRow[];
   readonly excluded: readonly ExcludedRow[];
+  /** What is done again and again, what is overdue first. */
+  readonly upkeep: readonly UpkeepRow[];
   readonly nextService: WhenFact;
   readonly now: WhenFact;
   /** Null unless it was asked for. */

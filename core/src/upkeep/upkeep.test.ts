@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { ageClock, distanceClock } from '../usage/clock.ts';
-import { neglectedRun, upkeepState, type Stretch, type UpkeepHistory } from './upkeep.ts';
+import { neglectedRun } from './hastened.ts';
+import { upkeepState, type Stretch, type UpkeepHistory } from './upkeep.ts';
 
 /** 40 km a day, from day 0. */
 const clocks = { distance: distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 }), age: ageClock };

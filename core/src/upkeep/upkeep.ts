@@ -61,32 +61,3 @@ export function upkeepState(
   const last = anchors.at(-1);
   return { dueDay: last === undefined ? null : dayAfter(interval, clocks, last, 1), overdue };
 }
-
-/** How fast a protected clock runs while a task is overdue. */
-export interface Neglect {
-  readonly overdue: readonly Stretch[];
-  readonly factor: number;
-}
-
-/**
- * What a clock of a part has run between `fromDay` and `toDay`, hastened while what protects it was neglected: x(to) -
- * x(from) + sum over the overdue stretches of (factor - 1) times the run in them; where several tasks are overdue at
- * once their factors multiply. A vehicle serviced late once is not punished for ever.
- */
-export function neglectedRun(clock: Clock, fromDay: number, toDay: number, neglects: readonly Neglect[]): number {
-  const within = (day: number): number => Math.min(toDay, Math.max(fromDay, day));
-  const bounds = neglects.flatMap(({ overdue }) => overdue.flatMap(([from, to]) => [within(from), within(to)]));
-  const days = [...new Set([fromDay, ...bounds, toDay])].sort((a, b) => a - b);
-  return days.slice(1).reduce((run, to, i) => {
-    const from = days[i]!;
-    const middle = (from + to) / 2;
-    const factor = neglects.reduce(
-      (product, neglect) =>
-        neglect.overdue.some((stretch) => stretch[0] <= middle && middle < stretch[1])
-          ? product * neglect.factor
-          : product,
-      1,
-    );
-    return run + factor * (clock.at(to) - clock.at(from));
-  }, 0);
-}

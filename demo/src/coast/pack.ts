@@ -1,5 +1,6 @@
 import { pack, type Pack, type PackInput } from '@crosspeen/contract';
 import { COAST_FAMILIES, type CoastFamily } from './families.ts';
+import { upkeepOf, type Care } from '../upkeep.ts';
 import { SLOTS, type Access, type Slot, type SlotName } from './slots.ts';
 
 type Family = PackInput['families'][number];
@@ -137,6 +138,20 @@ const SPECIALIST_WORDS = [
   'We have stopped waiting for it to show.',
 ] as const;
 const SPECIALISTS = { belt: 'quay-motors', chain: 'chain-loft', gears: 'heavy-yard' } as const;
+
+/** How an engine of the pack is looked after. */
+const careOf = ({ key, maker, fuel, drive }: CoastFamily): Care =>
+  key === 'br36m'
+    ? 'machine'
+    : maker === 'brandreth'
+      ? 'truck'
+      : maker === 'tarn-hollis'
+        ? 'twin'
+        : fuel === 'diesel'
+          ? 'diesel'
+          : drive === 'belt'
+            ? 'belt'
+            : 'chain';
 
 function statementsOf(slot: Slot, family: CoastFamily, at: number): Point['statements'] {
   const specialist = SPECIALISTS[family.drive];
@@ -290,6 +305,11 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       })),
       operations,
       weakPoints,
+      upkeep: upkeepOf(
+        careOf(family),
+        { key: family.key, weakPoints },
+        { book: BOOKS[family.maker], specialist: SPECIALISTS[family.drive] },
+      ),
     },
   };
 }
@@ -306,7 +326,7 @@ export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' |
     formatVersion: 2,
     key: 'coast-demo',
     title: 'Coast road demo library',
-    version: '1.1.0',
+    version: '1.2.0',
     licence: 'CC0-1.0',
     note: 'Everything in this pack is made up: makes, engines, parts, authorities, intervals and lives. It describes no real vehicle.',
     makers: Object.entries(MAKERS).map(([key, name]) => ({ key, name })),

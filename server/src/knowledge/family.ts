@@ -1,9 +1,10 @@
 import type { EngineSummary } from '@crosspeen/contract';
-import { closureOf, type FeatureFact, type WeakPointFact } from '@crosspeen/core';
+import { closureOf, type FeatureFact, type UpkeepTaskFact, type WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { columnsOf } from '../platform/entity.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
 import { statementsOf } from './statement.ts';
+import { tasksOfFamily } from './upkeep.ts';
 import { IN_USE, LOOK_IN_WORDS, TOLD_COLUMNS, WeakPointEntity } from './weak-point.ts';
 
 export interface VariantRow {
@@ -23,6 +24,8 @@ export interface FamilyKnowledge {
   readonly variants: readonly VariantRow[];
   readonly features: readonly FeatureFact[];
   readonly weakPoints: readonly WeakPointFact[];
+  /** What is done again and again. */
+  readonly tasks: readonly UpkeepTaskFact[];
 }
 
 interface FamilyRow {
@@ -169,7 +172,13 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
     ...row,
     access: operationId === null ? [] : access(operationId),
   }));
-  return { engine: engineOf(family), variants: family.variants ?? [], features: family.features ?? [], weakPoints };
+  return {
+    engine: engineOf(family),
+    variants: family.variants ?? [],
+    features: family.features ?? [],
+    weakPoints,
+    tasks: await tasksOfFamily(manager, familyId),
+  };
 }
 
 export interface FoundEngines {

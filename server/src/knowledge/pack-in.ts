@@ -7,6 +7,7 @@ import { componentColumns, partColumns } from './component.ts';
 import { coverColumns, writeNoticePoints } from './cover.ts';
 import { OPERATION_PAIRS, operationColumns } from './operation.ts';
 import { saidInPack, statementColumns } from './statement.ts';
+import { taskColumns, UpkeepTaskEntity } from './upkeep.ts';
 import { columnsFromPack, monthEnd, monthStart, WeakPointEntity } from './weak-point.ts';
 import { LibraryWriter } from './writer.ts';
 
@@ -210,6 +211,26 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
         where (point ->> 'id')::uuid = weak_point_id and position >= (point ->> 'count')::int
       )`,
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))),
+  );
+  const tasks = pack.families.flatMap((family) =>
+    family.upkeep.map((task, position) => ({ family, task, position })),
+  );
+  const standingTasks = new Map(
+    (await writer.manager.findBy(UpkeepTaskEntity, { key: In(tasks.map(({ task }) => task.key)) })).map((row) => [
+      row.key,
+      row,
+    ]),
+  );
+  await writer.upsert(
+    'upkeep_task',
+    tasks.map(({ family, task, position }) =>
+      taskColumns(task, standingTasks.get(task.key), {
+        familyId: families.get(family.key)!,
+        position,
+        packKey: pack.key,
+      }),
+    ),
+    skipped('upkeep_task'),
   );
   const clashing = await writer.manager.query<{ key: string; number: string; other: string }[]>(
     `select given.key, given.number, n.key as other

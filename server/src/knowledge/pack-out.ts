@@ -15,6 +15,7 @@ import {
   VariantEntity,
 } from './rows.ts';
 import { saidToPack, statementsOf, type Said } from './statement.ts';
+import { taskToPack, UpkeepTaskEntity } from './upkeep.ts';
 import { IN_USE, toldToPack, WeakPointEntity, type WeakPointRow } from './weak-point.ts';
 
 const month = (iso: string | null): string | undefined => (iso === null ? undefined : iso.slice(0, 7));
@@ -84,13 +85,21 @@ export async function exportPack(
     manager.query<PointOut[]>(POINTS_OUT, [ids]),
     manager.query<NoticeOut[]>(NOTICES_OUT, [ids]),
   ]);
+  const tasks = await manager.find(UpkeepTaskEntity, {
+    where: { familyId: In(ids), state: 'current' },
+    order: { position: 'ASC', key: 'ASC' },
+  });
   const statements = points.flatMap((point) => point.statements);
   const named = <T>(keys: readonly T[]): { key: ReturnType<typeof In> } => ({ key: In([...new Set(keys)]) });
   const byKey = { key: 'ASC' } as const;
   const [makers, authorities, components, tools, cautions] = await Promise.all([
     manager.find(MakerEntity, { where: { id: In(families.map(({ makerId }) => makerId)) }, order: byKey }),
     manager.find(AuthorityEntity, {
-      where: named([...statements.map(({ authority }) => authority), ...notices.map((row) => row.authority)]),
+      where: named([
+        ...statements.map(({ authority }) => authority),
+        ...tasks.flatMap(({ says }) => says.map(({ authority }) => authority)),
+        ...notices.map((row) => row.authority),
+      ]),
       order: byKey,
     }),
     manager.find(ComponentEntity, { where: named(points.map(({ component }) => component)), order: byKey }),
@@ -99,6 +108,7 @@ export async function exportPack(
       where: named([
         ...operations.flatMap((row) => row.cautions ?? []),
         ...points.flatMap(({ look }) => look?.cautions ?? []),
+        ...tasks.flatMap((task) => task.cautions),
       ]),
       order: byKey,
     }),
@@ -162,6 +172,7 @@ export async function exportPack(
           ...bare({ key: point.key, component: point.component, operation: point.operation }),
           statements: point.statements.map(({ authority, ...said }) => ({ authority, ...saidToPack(said) })),
         })),
+      upkeep: tasks.filter(({ familyId }) => familyId === family.id).map(taskToPack),
     })),
     notices: notices.map(({ coveredDays, coveredKm, ...notice }) =>
       bare({ ...notice, covers: coversText(coveredDays, coveredKm) }),

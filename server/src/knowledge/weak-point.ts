@@ -178,24 +178,36 @@ export const monthEnd = (month: string): number => {
   return dayFromDate(number === 12 ? year + 1 : year, number === 12 ? 1 : number + 1, 1)! - 1;
 };
 
+/** To which engines something applies, as a pack tells it, laid over the rule that stands. */
+export const appliesFromPack = (
+  { producedFrom, producedTo, ...rule }: PackPoint['appliesTo'],
+  standing: ApplicabilityRule | undefined,
+): ApplicabilityRule => ({
+  ...(Object.fromEntries(Object.entries(rule).filter(([, value]) => value !== undefined)) as ApplicabilityRule),
+  ...(producedFrom === undefined
+    ? {}
+    : { producedFromDay: dayOver(monthStart(producedFrom), standing?.producedFromDay, monthOf)! }),
+  ...(producedTo === undefined
+    ? {}
+    : { producedToDay: dayOver(monthEnd(producedTo), standing?.producedToDay, monthOf)! }),
+});
+
+/** A rule as a pack tells it: months stand for production dates. */
+export const appliesToPack = ({
+  producedFromDay,
+  producedToDay,
+  ...rule
+}: ApplicabilityRule): NonNullable<PackPointInput['appliesTo']> =>
+  ({
+    ...rule,
+    ...(producedFromDay === undefined ? {} : { producedFrom: monthOf(producedFromDay) }),
+    ...(producedToDay === undefined ? {} : { producedTo: monthOf(producedToDay) }),
+  }) as NonNullable<PackPointInput['appliesTo']>;
+
 /** To which engines it applies. The form asks for variants and production dates; the rest of the rule stays. */
 const appliesTo: Field<'appliesTo'> = {
-  fromPack: ({ appliesTo: { producedFrom, producedTo, ...rule } }, standing) => ({
-    ...(Object.fromEntries(Object.entries(rule).filter(([, value]) => value !== undefined)) as ApplicabilityRule),
-    ...(producedFrom === undefined
-      ? {}
-      : { producedFromDay: dayOver(monthStart(producedFrom), standing?.appliesTo.producedFromDay, monthOf)! }),
-    ...(producedTo === undefined
-      ? {}
-      : { producedToDay: dayOver(monthEnd(producedTo), standing?.appliesTo.producedToDay, monthOf)! }),
-  }),
-  toPack: ({ producedFromDay, producedToDay, ...rule }) => ({
-    appliesTo: {
-      ...rule,
-      ...(producedFromDay === undefined ? {} : { producedFrom: monthOf(producedFromDay) }),
-      ...(producedToDay === undefined ? {} : { producedTo: monthOf(producedToDay) }),
-    } as NonNullable<PackPointInput['appliesTo']>,
-  }),
+  fromPack: ({ appliesTo: told }, standing) => appliesFromPack(told, standing?.appliesTo),
+  toPack: (rule) => ({ appliesTo: appliesToPack(rule) }),
   fromDraft: (draft, standing) => {
     const { variants: _variants, producedFromDay: _from, producedToDay: _to, ...rest } = standing?.appliesTo ?? {};
     return {

@@ -19,6 +19,7 @@ export const LIBRARY_TABLES = {
   operation_caution: ['operation_id', 'caution_id'],
   weak_point: ['key'],
   statement: ['weak_point_id', 'position'],
+  upkeep_task: ['key'],
   notice: ['key'],
   notice_point: ['notice_id', 'weak_point_id'],
 } as const satisfies Record<string, readonly string[]>;
@@ -41,7 +42,7 @@ export interface LibraryItem {
 }
 
 /** Tables whose rows people edit. */
-const VERSIONED: ReadonlySet<LibraryTable> = new Set(['weak_point', 'notice']);
+const VERSIONED: ReadonlySet<LibraryTable> = new Set(['weak_point', 'notice', 'upkeep_task']);
 
 /** Columns that say nothing of a row's content: where it came from, how often it was written, what it is found by. */
 const BESIDE = new Set(['pack_key', 'version', 'search_text', 'position']);

@@ -6,7 +6,7 @@ import { Problem } from '../platform/problem.ts';
 import { SettingEntity } from './setting-rows.ts';
 import { RECORD_KINDS, type RecordName, type RowOfRecord } from './records.ts';
 import { VehicleEntity } from './vehicle-rows.ts';
-import { VisitEntity, VisitJobEntity } from './visit-rows.ts';
+import { VisitEntity, VisitJobEntity, VisitTaskEntity } from './visit-rows.ts';
 import { ChangeEntity, ChangeItemEntity, type ChangeItemRow } from './change-rows.ts';
 import { inTransaction } from '../platform/transaction.ts';
 
@@ -15,6 +15,7 @@ const AUDITED = {
   vehicle: VehicleEntity,
   visit: VisitEntity,
   visit_job: VisitJobEntity,
+  visit_task: VisitTaskEntity,
   setting: SettingEntity,
   ...(Object.fromEntries(Object.entries(RECORD_KINDS).map(([table, { entity }]) => [table, entity])) as {
     readonly [Name in RecordName]: (typeof RECORD_KINDS)[Name]['entity'];

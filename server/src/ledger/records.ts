@@ -128,6 +128,25 @@ const CampaignCallEntity = entity<CampaignCallRow>('campaign_call', {
   note: nullable(text),
 });
 
+/** A recurring task that was done, or is known never to have been done until that day. */
+export interface UpkeepRecordRow extends RecordRow {
+  taskId: string;
+  visitId: string | null;
+  certainty: 'done' | 'never';
+  day: string;
+  km: number | null;
+  note: string | null;
+}
+const UpkeepRecordEntity = entity<UpkeepRecordRow>('upkeep_record', {
+  ...OF_EVERY_RECORD,
+  taskId: uuid,
+  visitId: nullable(uuid),
+  certainty: text,
+  day,
+  km: nullable(float),
+  note: nullable(text),
+});
+
 /** Columns of record `r` by property, `joins` that they need, and the order they are read in. SQL throughout. */
 interface Reading {
   readonly columns: Readonly<Record<string, string>>;
@@ -150,6 +169,7 @@ interface RecordKind {
 
 const COMPONENT = 'join component c on c.id = r.component_id';
 const WEAK_POINT = 'join weak_point w on w.id = r.weak_point_id';
+const TASK = 'join upkeep_task t on t.id = r.task_id';
 
 /** Every kind of record a vehicle may have, by its table. A new kind is one entry here, beside its row above. */
 export const RECORD_KINDS = {
@@ -239,6 +259,25 @@ export const RECORD_KINDS = {
       order: 'r.day',
     },
     bulk: 'findings',
+  },
+  upkeep_record: {
+    entity: UpkeepRecordEntity,
+    history: {
+      kind: 'upkeep',
+      joins: TASK,
+      columns: { km: 'r.km', title: 't.title', certainty: 'r.certainty', note: 'r.note' },
+    },
+    reckoned: {
+      as: 'upkeep',
+      columns: { taskId: 'r.task_id', certainty: 'r.certainty', day: 'r.day' },
+      order: 'r.day, r.created_at',
+    },
+    out: {
+      columns: { title: 't.title', day: 'r.day', km: 'r.km', certainty: 'r.certainty', note: 'r.note' },
+      joins: TASK,
+      order: 'r.day',
+    },
+    bulk: 'upkeep',
   },
   meter_change: {
     entity: MeterChangeEntity,

@@ -26,6 +26,22 @@ export const VisitEntity = entity<VisitRow>('visit', {
   retractedAt: nullable(instant),
 });
 
+/** A recurring task on a visit. */
+export interface VisitTaskRow {
+  id: string;
+  visitId: string;
+  taskId: string;
+  position: number;
+  retractedAt: Date | null;
+}
+export const VisitTaskEntity = entity<VisitTaskRow>('visit_task', {
+  id: uuidKey,
+  visitId: uuid,
+  taskId: uuid,
+  position: integer,
+  retractedAt: nullable(instant),
+});
+
 export interface VisitJobRow {
   id: string;
   visitId: string;

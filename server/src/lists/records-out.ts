@@ -38,13 +38,21 @@ export interface FindingOut extends OfVehicle {
   readonly note: string | null;
 }
 
+export interface UpkeepOut extends OfVehicle {
+  readonly title: string;
+  readonly day: string;
+  readonly km: number | null;
+  readonly certainty: 'done' | 'never';
+  readonly note: string | null;
+}
+
 const OF_VEHICLE = 'coalesce(v.plate, v.name) as vehicle, v.odometer_unit as unit';
 const CHOSEN = '($1::uuid is null or r.vehicle_id = $1::uuid) and r.retracted_at is null and v.retracted_at is null';
 
 /** One page of a kind of record as the intake reads it again: what goes out comes back as known, row for row. */
 async function outOf<Row>(
   manager: EntityManager,
-  table: 'meter_reading' | 'service_record' | 'finding',
+  table: 'meter_reading' | 'service_record' | 'finding' | 'upkeep_record',
   { vehicleId, page, pageSize }: RecordsAsked,
 ): Promise<{ rows: Row[] }> {
   const out: { columns: Readonly<Record<string, string>>; joins?: string; order: string } = RECORD_KINDS[table].out;
@@ -69,3 +77,6 @@ export const servicesOut = (manager: EntityManager, asked: RecordsAsked): Promis
 
 export const findingsOut = (manager: EntityManager, asked: RecordsAsked): Promise<{ rows: FindingOut[] }> =>
   outOf(manager, 'finding', asked);
+
+export const upkeepOut = (manager: EntityManager, asked: RecordsAsked): Promise<{ rows: UpkeepOut[] }> =>
+  outOf(manager, 'upkeep_record', asked);

@@ -22,7 +22,15 @@ const VISIT_COLUMNS = `
     join weak_point w on w.id = j.weak_point_id
     join component c on c.id = w.component_id
     where j.visit_id = v.id and j.retracted_at is null
-  ) as jobs`;
+  ) as jobs,
+  (
+    select coalesce(
+      jsonb_agg(jsonb_build_object('taskId', t.id, 'title', t.title, 'minutes', t.minutes) order by x.position), '[]'
+    )
+    from visit_task x
+    join upkeep_task t on t.id = x.task_id
+    where x.visit_id = v.id and x.retracted_at is null
+  ) as tasks`;
 
 /** Visits of one vehicle that are planned or done, latest first; at most a hundred. */
 export const visitsOf = (manager: EntityManager, vehicleId: string): Promise<Visit[]> =>

@@ -51,6 +51,7 @@ describe('notices beside a row', () => {
     engine: { familyId: 'f' } as FamilyKnowledge['engine'],
     variants: VARIANTS,
     features: [],
+    tasks: [],
     weakPoints: [
       {
         id: 'p',

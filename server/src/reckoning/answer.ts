@@ -26,6 +26,9 @@ import {
   type Reading,
   type SchoolChoice,
   type ServiceFact,
+  type StatementFact,
+  type UpkeepFact,
+  type UpkeepRow,
   type UsagePath,
   type VariantWeight,
 } from '@crosspeen/core';
@@ -53,6 +56,7 @@ export interface Subject {
   readonly choices: readonly SchoolChoice[];
   readonly services: readonly ServiceFact[];
   readonly findings: readonly FindingFact[];
+  readonly upkeep: readonly UpkeepFact[];
 }
 
 /** A subject of which nothing but a reading may be known. */
@@ -73,6 +77,7 @@ export const UNKNOWN_SUBJECT: Omit<Subject, 'readings'> = {
   choices: [],
   services: [],
   findings: [],
+  upkeep: [],
 };
 
 const isoDay = (iso: string | null): number | null => (iso === null ? null : dayFromIso(iso));
@@ -110,6 +115,13 @@ function wireNotices(
     });
 }
 
+const wireStatement = (said: StatementFact): AnswerPoint['statements'][number] => ({
+  ...said,
+  doubted: said.doubted === true,
+  strength: said.strength ?? null,
+  interval: said.interval.map((span) => ({ ...span })),
+});
+
 function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
   const { look, experience } = weakPoint;
   return {
@@ -139,12 +151,7 @@ function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
     retiredByRevision: weakPoint.retiredByRevision,
     watch: weakPoint.watch && { task: weakPoint.watch.task, every: weakPoint.watch.every.map((span) => ({ ...span })) },
     experience: experience && { parts: experience.parts, failures: experience.failures },
-    statements: authorities.map(({ statement }) => ({
-      ...statement,
-      doubted: statement.doubted === true,
-      strength: statement.strength ?? null,
-      interval: statement.interval.map((span) => ({ ...span })),
-    })),
+    statements: authorities.map(({ statement }) => wireStatement(statement)),
   };
 }
 
@@ -197,6 +204,30 @@ const wireDrawing = ({ edges, ribbons, forecast }: Drawing): NonNullable<Answer[
     })),
   },
 });
+
+function wireUpkeep(row: UpkeepRow, titleOf: ReadonlyMap<string, string>): Answer['upkeep'][number] {
+  const { id, kind, title, how, minutes, ownerCan, season, cautions, statements, protects } = row.task;
+  return {
+    taskId: id as Answer['upkeep'][number]['taskId'],
+    kind,
+    title,
+    how,
+    minutes,
+    ownerCan,
+    season,
+    cautions: [...cautions],
+    statements: statements.map(wireStatement),
+    standing: row.standing,
+    due: row.due,
+    lastDay: row.lastDay,
+    by: row.by,
+    neglected: row.neglected.map(([from, to]) => [from, to]),
+    protects: protects.flatMap(({ weakPointId, factor }) => {
+      const of = titleOf.get(weakPointId);
+      return of === undefined ? [] : [{ weakPointId: weakPointId as Judgement['weakPointId'], title: of, factor }];
+    }),
+  };
+}
 
 const wireVariant = (row: VariantRow, weight: number): Answer['variants'][number] => ({
   id: row.id,
@@ -310,6 +341,8 @@ export function questionOf({ knowledge, subject, settings, today }: Grounds): Qu
       weakPoints: knowledge.weakPoints,
       services: subject.services,
       findings: subject.findings,
+      tasks: knowledge.tasks,
+      upkeep: subject.upkeep,
       policy: policyOf(settings),
     },
   };
@@ -354,6 +387,9 @@ export function answerFor(
       wireJudgement(row, wireNotices(notices, row.weakPoint.id, subject, { path, today })),
     ),
     points: result.rows.map(wirePoint),
+    upkeep: result.upkeep.map((row) =>
+      wireUpkeep(row, new Map(result.rows.map(({ weakPoint }) => [weakPoint.id, weakPoint.title]))),
+    ),
     drawing: result.drawing && wireDrawing(result.drawing),
     excluded: result.excluded.map(({ weakPoint, because }) => ({
       weakPointId: weakPoint.id as Judgement['weakPointId'],

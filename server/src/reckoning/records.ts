@@ -34,6 +34,7 @@ export interface VehicleRecords {
   readonly readings: readonly ReadingRecord[];
   readonly services: readonly ServiceRecord[];
   readonly findings: readonly FindingRecord[];
+  readonly upkeep: readonly { readonly taskId: string; readonly certainty: 'done' | 'never'; readonly day: string }[];
   readonly meterChanges: readonly { readonly day: string; readonly oldKm: number; readonly newKm: number }[];
   readonly engineSwaps: readonly { readonly day: string; readonly engineKm: number | null }[];
   readonly choices: readonly {
@@ -71,10 +72,10 @@ export async function recordsOf(
   const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(OF_VEHICLES, [vehicleIds]);
   return new Map(
     rows.map(
-      ({ readings, services, findings, meterChanges, engineSwaps, choices, ...row }): [string, VehicleRecords] => [
-        row.id,
-        { row, readings, services, findings, meterChanges, engineSwaps, choices },
-      ],
+      ({ readings, services, findings, upkeep, meterChanges, engineSwaps, choices, ...row }): [
+        string,
+        VehicleRecords,
+      ] => [row.id, { row, readings, services, findings, upkeep, meterChanges, engineSwaps, choices }],
     ),
   );
 }
@@ -110,6 +111,7 @@ export function subjectOf({ row, ...records }: VehicleRecords, today: number): S
     counted: true,
     choices: records.choices,
     services: records.services.map((service) => ({ ...service, day: dayOrNull(service.day) })),
+    upkeep: records.upkeep.map((record) => ({ ...record, day: dayOf(record.day) })),
     findings: records.findings.map((finding) => ({
       ...finding,
       day: dayOf(finding.day),

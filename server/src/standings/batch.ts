@@ -27,7 +27,8 @@ const asking = ({ verdict }: JudgedRow): boolean => asksForWork(verdict);
  */
 function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings, today }: Ground): Judged {
   const { input } = questionOf({ knowledge, subject: subjectOf(records, today), settings, today });
-  const rows = judgeVehicle(input);
+  const { rows, upkeep } = judgeVehicle(input);
+  const [firstTask] = upkeep.filter(({ standing }) => standing === 'overdue' || standing === 'due');
   const worst = rows.find(({ verdict }) => verdict !== 'behind_it');
   const { id } = records.row;
   const dueDay = (row: JudgedRow): string | null => (row.due === null ? null : isoFromDay(row.due.day));
@@ -49,6 +50,9 @@ function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings
       most_chance: rows.reduce((most, row) => (row.verdict === 'behind_it' ? most : Math.max(most, row.chance)), 0),
       family_revision: knowledge.revision,
       settings_version: settings.version,
+      upkeep_overdue: upkeep.filter(({ standing }) => standing === 'overdue').length,
+      upkeep_title: firstTask?.task.title ?? null,
+      upkeep_due: firstTask?.due ? isoFromDay(firstTask.due.day) : null,
     },
     judgements: rows.map((row) => ({
       vehicle_id: id,
@@ -77,6 +81,9 @@ const STANDING_COLUMNS = [
   'most_chance',
   'family_revision',
   'settings_version',
+  'upkeep_overdue',
+  'upkeep_title',
+  'upkeep_due',
 ];
 const SAVE_STANDINGS = `
   insert into vehicle_standing (${STANDING_COLUMNS.join(', ')}, judged_at)

@@ -14,13 +14,14 @@ import {
   VariantEntity,
 } from '../knowledge/rows.ts';
 import { StatementEntity } from '../knowledge/statement.ts';
+import { UpkeepTaskEntity } from '../knowledge/upkeep.ts';
 import { WeakPointEntity } from '../knowledge/weak-point.ts';
 import { ChangeEntity, ChangeItemEntity } from '../ledger/change-rows.ts';
 import { SessionEntity, UserEntity } from '../ledger/people-rows.ts';
 import { SettingEntity } from '../ledger/setting-rows.ts';
 import { VehicleEntity } from '../ledger/vehicle-rows.ts';
 import { RECORDS } from '../ledger/records.ts';
-import { VisitEntity, VisitJobEntity } from '../ledger/visit-rows.ts';
+import { VisitEntity, VisitJobEntity, VisitTaskEntity } from '../ledger/visit-rows.ts';
 
 /** Every table that is read or written row by row; what is only ever reckoned in sets has none. */
 export const ENTITIES = [
@@ -31,6 +32,7 @@ export const ENTITIES = [
   ...RECORDS.map(([, { entity }]) => entity),
   VisitEntity,
   VisitJobEntity,
+  VisitTaskEntity,
   ChangeEntity,
   ChangeItemEntity,
   MakerEntity,
@@ -45,6 +47,7 @@ export const ENTITIES = [
   OperationEntity,
   WeakPointEntity,
   StatementEntity,
+  UpkeepTaskEntity,
   NoticeEntity,
   PackEntity,
   PackUploadEntity,

@@ -34,9 +34,11 @@ import {
   findingsOut,
   readingsOut,
   servicesOut,
+  upkeepOut,
   type FindingOut,
   type ReadingOut,
   type ServiceOut,
+  type UpkeepOut,
 } from '../../lists/records-out.ts';
 
 const PAGE = 500;
@@ -457,6 +459,26 @@ export const listRoutes =
               note: (row) => row.note,
             },
             (asked) => findingsOut(source.manager, { vehicleId: request.query.vehicle ?? null, ...asked }),
+          ),
+        ),
+    );
+    app.get(
+      '/api/lists/upkeep.csv',
+      { schema: { summary: 'Upkeep done as CSV, as it is taken in again', tags, querystring: oneVehicle } },
+      (request, reply) =>
+        sent(
+          reply,
+          'upkeep',
+          csvOf<UpkeepOut>(
+            {
+              vehicle: (row) => row.vehicle,
+              task: (row) => row.title,
+              date: (row) => row.day,
+              'reading (own unit)': (row) => (row.km === null ? null : Math.round(fromKm(row.km, row.unit))),
+              certainty: (row) => row.certainty,
+              note: (row) => row.note,
+            },
+            (asked) => upkeepOut(source.manager, { vehicleId: request.query.vehicle ?? null, ...asked }),
           ),
         ),
     );

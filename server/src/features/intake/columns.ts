@@ -25,6 +25,7 @@ const NAMES: Readonly<Record<string, readonly string[]>> = {
   source: ['source', 'knownfrom', 'by'],
   cameOut: ['cameout', 'oldpart', 'condition'],
   weakPoint: ['weakpoint', 'finding', 'component', 'what', 'item'],
+  task: ['task', 'upkeep', 'maintenance', 'service', 'job', 'work', 'what'],
   result: ['result', 'found', 'state', 'condition'],
   broughtIn: ['broughtin', 'camebecause', 'towed'],
 };

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { foundBy } from '../../platform/search.ts';
-import { MOST_KM, MOST_SERIAL, type IntakeFormats, type IntakeKind } from '@crosspeen/contract';
+import { MOST_KM, MOST_SERIAL, UPKEEP_CERTAINTIES, type IntakeFormats, type IntakeKind } from '@crosspeen/contract';
 import {
   CERTAINTIES,
   compactKey,
@@ -231,7 +231,7 @@ function fresh<Made>(made: Attempted<Made>['made'], onFile: Iterable<string>): {
 /** Rows of a table on the days that records name, each vehicle's own: what the records may be the same as. */
 const onThoseDays = <Row>(
   manager: EntityManager,
-  table: 'meter_reading' | 'service_record' | 'finding',
+  table: 'meter_reading' | 'service_record' | 'finding' | 'upkeep_record',
   columns: string,
   records: readonly { readonly vehicleId: string; readonly day: string | null }[],
 ): Promise<Row[]> =>
@@ -521,11 +521,60 @@ async function sortFindings(manager: EntityManager, rows: readonly SheetRow[], g
   return { known, faults, written: findings.length, rows: { findings } };
 }
 
+const DONE_ALSO = { yes: 'done', renewed: 'done', ok: 'done', no: 'never', not_done: 'never' } as const;
+
+async function sortUpkeep(manager: EntityManager, rows: readonly SheetRow[], ground: SortGround): Promise<Sorted> {
+  const vehicle = await vehiclesNamed(manager, rows);
+  const tasks = await manager.query<{ id: string; familyId: string; names: string[] }[]>(
+    `select t.id, t.family_id as "familyId", array[lower(t.title), lower(t.key)] as names
+      from upkeep_task t
+      where t.state = 'current' and (lower(t.title) = any($1::text[]) or lower(t.key) = any($1::text[]))`,
+    [rows.map((row) => text(row, 'task').toLowerCase())],
+  );
+  const { made: tried, faults } = attempt(rows, (row) => {
+    const { id, familyId, unit } = vehicle(row);
+    const said = text(row, 'task');
+    const task =
+      tasks.find((one) => one.familyId === familyId && one.names.includes(said.toLowerCase())) ??
+      fault(
+        said === ''
+          ? 'the task is missing; write what was done, such as an oil change, as the library does'
+          : `“${said}” is no upkeep task of this vehicle’s engine; write it as the library does`,
+      );
+    const date = day(row, 'date', ground) ?? fault('the date is missing; write when it was done');
+    const certainty = oneOf(row, 'certainty', UPKEEP_CERTAINTIES, DONE_ALSO) ?? ('done' as const);
+    return {
+      same: joined(id, task.id, certainty, date),
+      made: {
+        vehicleId: id,
+        taskId: task.id,
+        visitId: null,
+        certainty,
+        day: date,
+        km: km(row, 'reading', ground, unit),
+        note: short(row, 'note'),
+      },
+    };
+  });
+  const onFile = await onThoseDays<{ vehicleId: string; taskId: string; certainty: string; day: string }>(
+    manager,
+    'upkeep_record',
+    'r.vehicle_id as "vehicleId", r.task_id as "taskId", r.certainty, r.day',
+    tried.map(({ made }) => made),
+  );
+  const { fresh: upkeep, known } = fresh(
+    tried,
+    onFile.map((row) => joined(row.vehicleId, row.taskId, row.certainty, row.day)),
+  );
+  return { known, faults, written: upkeep.length, rows: { upkeep } };
+}
+
 const SORTERS = {
   vehicles: sortVehicles,
   readings: sortReadings,
   services: sortServices,
   findings: sortFindings,
+  upkeep: sortUpkeep,
 } as const satisfies Record<IntakeKind, unknown>;
 
 /**

@@ -18,7 +18,7 @@ export interface Author extends Sender {
 }
 
 /** A key from words: lower case, hyphens, no more than is worth reading. */
-const slug = (words: string): string =>
+export const slug = (words: string): string =>
   words
     .toLowerCase()
     .normalize('NFKD')
@@ -72,7 +72,7 @@ export class LibraryDesk {
   /** A key made of `words` that no row of the table has yet. */
   async freeKey(
     manager: EntityManager,
-    table: 'weak_point' | 'component' | 'authority' | 'notice',
+    table: 'weak_point' | 'component' | 'authority' | 'notice' | 'upkeep_task',
     words: string,
   ): Promise<string> {
     const wanted = slug(words);
@@ -121,17 +121,20 @@ export class LibraryDesk {
     };
   }
 
+  /** As whom this workshop itself speaks in the library; written on the way where it has not spoken yet. */
+  async benchOf(writer: LibraryWriter): Promise<{ readonly id: string; readonly key: string }> {
+    const bench = await writer.manager.findOne(AuthorityEntity, { where: { kind: 'bench' }, order: { key: 'ASC' } });
+    if (bench) return bench;
+    const written = await writer.upsert('authority', [
+      { key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null },
+    ]);
+    return { id: written.get('own-bench')!, key: 'own-bench' };
+  }
+
   /** Writes what this workshop itself says: one statement, in its own place. */
   private async say(writer: LibraryWriter, pointId: string, statement: PointDraft['statement']): Promise<void> {
     const { manager } = writer;
-    const bench = await manager.findOne(AuthorityEntity, { where: { kind: 'bench' }, order: { key: 'ASC' } });
-    const authorityId =
-      bench?.id ??
-      (
-        await writer.upsert('authority', [
-          { key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null },
-        ])
-      ).get('own-bench')!;
+    const { id: authorityId } = await this.benchOf(writer);
     const standing = await manager.find(StatementEntity, {
       where: { weakPointId: pointId },
       order: { position: 'ASC' },

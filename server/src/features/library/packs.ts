@@ -41,6 +41,7 @@ const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
   family_feature: 'feature',
   labour_operation: 'operation',
   weak_point: 'weak point',
+  upkeep_task: 'upkeep task',
   notice: 'notice',
 };
 /** Tables that a person decides on row by row; the rest goes with the row it belongs to. */
@@ -50,7 +51,7 @@ const keyOf = (entity: LibraryTable, row: Row): string => String(row[LIBRARY_TAB
 class Rollback extends Error {}
 
 /** What a row becomes that a later edition no longer has and that is taken out of use. */
-const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn' } as const;
+const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn', upkeep_task: 'withdrawn' } as const;
 /**
  * What may be gone from a later edition: those that have a state take it, parts leave the list they are chosen from.
  */
@@ -99,11 +100,21 @@ export class PackDesk {
        from notice
        where pack_key = $1 and state = 'current' and key <> all($3::text[])
        union all
+       select 'upkeep_task', title, key
+       from upkeep_task
+       where pack_key = $1 and state = 'current' and key <> all($5::text[])
+       union all
        select 'part', number || ', ' || name, number
        from part
        where pack_key = $1 and number <> all($4::text[])
        order by 1 desc, 3`,
-      [pack.key, points, pack.notices.map(({ key }) => key), parts],
+      [
+        pack.key,
+        points,
+        pack.notices.map(({ key }) => key),
+        parts,
+        pack.families.flatMap(({ upkeep }) => upkeep.map(({ key }) => key)),
+      ],
     );
   }
 

@@ -37,6 +37,10 @@ import {
   pointUpdate,
   touches,
   touchesQuery,
+  taskDraft,
+  taskId,
+  taskUpdate,
+  libraryTask,
   weakPointId,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -52,6 +56,7 @@ import type { LibraryDesk } from './authoring.ts';
 import type { Notices } from './notices.ts';
 import type { PackDesk, PackWork } from './packs.ts';
 import type { LibraryShelf } from './shelf.ts';
+import type { UpkeepShelf } from './upkeep.ts';
 import { exportPack } from '../../knowledge/pack-out.ts';
 
 interface LibraryNeeds {
@@ -61,13 +66,14 @@ interface LibraryNeeds {
   readonly packs: PackWork & Pick<PackDesk, 'list'>;
   readonly campaigns: Campaigns;
   readonly notices: Notices;
+  readonly upkeep: UpkeepShelf;
   readonly settings: SettingsService;
   readonly clock: ShopClock;
 }
 
 /** The engines of the library with their variants, for choosing one. */
 export const libraryRoutes =
-  ({ source, shelf, desk, packs, campaigns, notices, settings, clock }: LibraryNeeds): FastifyPluginCallbackZod =>
+  ({ source, shelf, desk, packs, campaigns, notices, upkeep, settings, clock }: LibraryNeeds): FastifyPluginCallbackZod =>
   (app, _options, done) => {
     app.get(
       '/api/engines',
@@ -125,6 +131,43 @@ export const libraryRoutes =
       (request) => {
         return shelf.family(request.params.id);
       },
+    );
+    app.get(
+      '/api/library/families/:id/upkeep',
+      {
+        schema: {
+          summary: 'What is done again and again on an engine',
+          tags,
+          params: z.object({ id: familyId }),
+          querystring: paging,
+          response: { 200: paged(libraryTask) },
+        },
+      },
+      async (request) => {
+        return pageOf(await upkeep.ofFamily(request.params.id, request.query), request.query);
+      },
+    );
+    app.post(
+      '/api/library/upkeep',
+      {
+        config: { needs: 'writeLibrary' },
+        schema: { summary: 'Write a recurring task', tags, body: taskDraft, response: { 200: changed } },
+      },
+      (request) => upkeep.create(userOf(request), request.body),
+    );
+    app.put(
+      '/api/library/upkeep/:id',
+      {
+        config: { needs: 'publishLibrary' },
+        schema: {
+          summary: 'Change a recurring task',
+          tags,
+          params: z.object({ id: taskId }),
+          body: taskUpdate,
+          response: { 200: changed },
+        },
+      },
+      (request) => upkeep.update(userOf(request), request.params.id, request.body.draft, request.body.version),
     );
     const point = z.object({ id: weakPointId });
     app.get(

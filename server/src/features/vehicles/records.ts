@@ -1,8 +1,9 @@
-import { FAULTS, type Changed, type FindingCreate, type ServiceCreate } from '@crosspeen/contract';
+import { FAULTS, type Changed, type FindingCreate, type ServiceCreate, type UpkeepCreate } from '@crosspeen/contract';
 import type { School } from '@crosspeen/core';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField } from '../../platform/problem.ts';
+import { taskOfEngine } from '../../knowledge/upkeep.ts';
 import { pointOfEngine } from '../../knowledge/engine.ts';
 import { pastReading } from '../../ledger/past-reading.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
@@ -87,6 +88,27 @@ export class VehicleRecordService {
         vehicleId: id,
         summary: `${point.title}: ${RESULT_WORDS[finding.result]}`,
       };
+    });
+  }
+
+  /** Records that a recurring task was done, or that it never was until that day. */
+  async addUpkeep(author: ChangeAuthor, id: string, upkeep: UpkeepCreate): Promise<Changed> {
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', id);
+      const task = await taskOfEngine(journal.manager, vehicle.familyId, upkeep.taskId);
+      const { day, km } = await workedOn(journal.manager, id, upkeep, this);
+      const row = await journal.insert('upkeep_record', {
+        vehicleId: id,
+        taskId: task.id,
+        visitId: null,
+        certainty: upkeep.certainty ?? 'done',
+        day: day!,
+        km,
+        note: upkeep.note || null,
+        userId: author.userId,
+      });
+      const words = row.certainty === 'done' ? 'done' : 'never done until then';
+      return { id: row.id, vehicleId: id, summary: `${task.title}: ${words}` };
     });
   }
 

@@ -19,6 +19,7 @@ import {
   vehicleListRow,
   vehicleOutlook,
   vehicleUpdate,
+  upkeepCreate,
   weakPointId,
   why,
 } from '@crosspeen/contract';
@@ -135,6 +136,14 @@ export const vehicleRoutes =
         schema: { summary: 'Record what was found', tags, params, body: findingCreate, response: { 200: changed } },
       },
       (request) => records.addFinding(userOf(request), request.params.id, request.body),
+    );
+    app.post(
+      '/api/vehicles/:id/upkeep',
+      {
+        config: { needs: 'editVehicles' },
+        schema: { summary: 'Record that a recurring task was done', tags, params, body: upkeepCreate, response: { 200: changed } },
+      },
+      (request) => records.addUpkeep(userOf(request), request.params.id, request.body),
     );
     app.post(
       '/api/vehicles/:id/meter-changes',

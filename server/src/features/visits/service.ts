@@ -8,7 +8,14 @@ import { pointOfEngine } from '../../knowledge/engine.ts';
 import { writeFinding } from '../../ledger/finding.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { vehiclePath } from '../../reckoning/vehicle-path.ts';
-import { VisitJobEntity, type VisitJobRow, type VisitRow } from '../../ledger/visit-rows.ts';
+import {
+  VisitJobEntity,
+  VisitTaskEntity,
+  type VisitJobRow,
+  type VisitRow,
+  type VisitTaskRow,
+} from '../../ledger/visit-rows.ts';
+import { taskOfEngine } from '../../knowledge/upkeep.ts';
 
 type JobInput = VisitCreate['jobs'][number];
 
@@ -40,6 +47,24 @@ export class VisitService {
     }
   }
 
+  private async writeTasks(
+    journal: Journal,
+    familyId: string,
+    visitId: string,
+    tasks: readonly string[],
+  ): Promise<void> {
+    for (const [position, taskId] of tasks.entries()) {
+      await taskOfEngine(journal.manager, familyId, taskId);
+      await journal.insert('visit_task', { visitId, taskId, position });
+    }
+  }
+
+  private async tasksOf(manager: EntityManager, visitId: string): Promise<VisitTaskRow[]> {
+    return (await manager.find(VisitTaskEntity, { where: { visitId }, order: { position: 'ASC' } })).filter(
+      ({ retractedAt }) => retractedAt === null,
+    );
+  }
+
   private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
     if (km !== null) return km;
     const { path, offsetKm } = await vehiclePath(manager, vehicleId, {
@@ -56,7 +81,7 @@ export class VisitService {
   }
 
   /** Plans a visit. A visit lies today or later: what was done before is a service record. */
-  async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs }: VisitCreate): Promise<Changed> {
+  async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs, tasks }: VisitCreate): Promise<Changed> {
     if (dayFromIso(day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', vehicleId);
@@ -69,10 +94,12 @@ export class VisitService {
         version: 1,
       });
       await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
+      await this.writeTasks(journal, vehicle.familyId, row.id, tasks);
+      const count = jobs.length + tasks.length;
       return {
         id: row.id,
         vehicleId,
-        summary: `Visit planned for ${day}, ${jobs.length === 1 ? '1 job' : `${jobs.length} jobs`}`,
+        summary: `Visit planned for ${day}, ${count === 1 ? '1 job' : `${count} jobs`}`,
       };
     });
   }
@@ -87,7 +114,7 @@ export class VisitService {
   async change(
     author: ChangeAuthor,
     visitId: string,
-    { version, day, km, note, jobs }: VisitCreate & { version: number },
+    { version, day, km, note, jobs, tasks }: VisitCreate & { version: number },
   ): Promise<Changed> {
     if (dayFromIso(day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
     return this.changes.record(author, async (journal) => {
@@ -108,6 +135,11 @@ export class VisitService {
         for (const job of before) await journal.retract('visit_job', job.id);
         await this.writeJobs(journal, vehicle.familyId, visitId, jobs);
       }
+      const standing = await this.tasksOf(journal.manager, visitId);
+      if (standing.map(({ taskId }) => taskId).join() !== tasks.join()) {
+        for (const task of standing) await journal.retract('visit_task', task.id);
+        await this.writeTasks(journal, vehicle.familyId, visitId, tasks);
+      }
       return { id: visitId, vehicleId, summary: `Visit of ${day} changed` };
     });
   }
@@ -127,7 +159,7 @@ export class VisitService {
   async done(
     author: ChangeAuthor,
     visitId: string,
-    { version, day, km, findings, cameOut, skipped }: VisitDone,
+    { version, day, km, findings, cameOut, skipped, skippedTasks }: VisitDone,
   ): Promise<Changed> {
     if (dayFromIso(day)! > this.clock.today()) throw badField('day', FAULTS.doneToCome);
     return this.changes.record(author, async (journal) => {
@@ -182,6 +214,21 @@ export class VisitService {
             visitId,
           });
         }
+      }
+      const leftTasks = new Set<string>(skippedTasks);
+      for (const task of await this.tasksOf(journal.manager, visitId)) {
+        if (leftTasks.has(task.taskId)) await journal.retract('visit_task', task.id);
+        else
+          await journal.insert('upkeep_record', {
+            vehicleId,
+            taskId: task.taskId,
+            visitId,
+            certainty: 'done',
+            day,
+            km,
+            note: null,
+            userId: author.userId,
+          });
       }
       return { id: visitId, vehicleId, summary: `Visit of ${day} done` };
     });

@@ -5,6 +5,7 @@ export const KIND_WORDS: Readonly<Record<IntakeKind, string>> = {
   readings: 'readings',
   services: 'what was renewed',
   findings: 'what was found',
+  upkeep: 'upkeep that was done',
 };
 
 export const COLUMN_WORDS: Readonly<Record<string, string>> = {
@@ -30,6 +31,7 @@ export const COLUMN_WORDS: Readonly<Record<string, string>> = {
   source: 'how it is known',
   cameOut: 'how the old part came out',
   weakPoint: 'weak point',
+  task: 'upkeep task',
   result: 'sound, worn or failed',
   broughtIn: 'came in because of it',
 };

@@ -35,6 +35,11 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
           .filter(Boolean)
           .join(', '),
       };
+    case 'upkeep':
+      return {
+        what: `${entry.title}: ${entry.certainty === 'done' ? 'done' : 'never done until then'}`,
+        more: entry.note ?? '',
+      };
     case 'cluster':
       return {
         what: `Cluster replaced, the new one began at ${distanceText(entry.newKm, unit)}`,
@@ -87,6 +92,8 @@ const ENTITY_WORDS: Readonly<Record<AuditedName, string>> = {
   engine_swap: 'engine',
   school_choice: 'school',
   campaign_call: 'call',
+  upkeep_record: 'upkeep',
+  visit_task: 'upkeep on a visit',
   visit: 'visit',
   visit_job: 'job on a visit',
   setting: 'settings',
@@ -100,6 +107,7 @@ const HIDDEN = new Set([
   'visitId',
   'componentId',
   'weakPointId',
+  'taskId',
   'familyId',
   'searchText',
   'plateKey',
@@ -256,6 +264,7 @@ export function HistoryView({
             To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
             <SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink>
             <SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink>
+            <SaveLink href={`/api/lists/upkeep.csv?vehicle=${vehicleId}`}>Upkeep</SaveLink>
           </p>
         )}
       </section>

@@ -1,4 +1,4 @@
-import type { AnswerRow, Visit } from '@crosspeen/contract';
+import type { AnswerRow, Visit, WireUpkeep } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { isoFromDay } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
@@ -21,6 +21,8 @@ import { HistoryView } from './history.tsx';
 import ReadingDialog from './reading-dialog.tsx';
 import RecordDialog from './record-dialog.tsx';
 import SchoolDialog from './school-dialog.tsx';
+import UpkeepDialog from './upkeep-dialog.tsx';
+import { TaskActions } from '../../parts/upkeep/upkeep-table.tsx';
 
 const VIEWS = { outlook: 'Outlook', visits: 'Visits', history: 'History' } as const;
 
@@ -33,7 +35,8 @@ type Sheet =
   | { kind: 'record'; row: AnswerRow }
   | { kind: 'failure'; row: AnswerRow }
   | { kind: 'school'; row: AnswerRow }
-  | { kind: 'visit'; visit: Visit | null; first: string | null };
+  | { kind: 'upkeep'; task: WireUpkeep }
+  | { kind: 'visit'; visit: Visit | null; first: string | null; task?: string };
 
 function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
   const settings = useQuery(read.settings()).data;
@@ -51,6 +54,14 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
       key,
     ),
   );
+  const kept = useChange((taskId: string, key) =>
+    change(
+      'POST',
+      `/api/vehicles/${vehicle.id}/upkeep`,
+      { taskId, certainty: 'done', day: isoFromDay(answer.today), km: null, note: null },
+      key,
+    ),
+  );
   const moved = useChange(({ visit, day }: { visit: Visit; day: number }, key) =>
     change(
       'PUT',
@@ -60,6 +71,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
         day: isoFromDay(day),
         km: null,
         note: visit.note,
+        tasks: visit.tasks.map(({ taskId }) => taskId),
         jobs: visit.jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({
           weakPointId,
           action,
@@ -82,7 +94,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
   );
   if (!settings) return <Waiting what="the settings" />;
   const close = (): void => setSheet(null);
-  const problem = looked.error ?? moved.error ?? answered.error;
+  const problem = looked.error ?? moved.error ?? answered.error ?? kept.error;
   const used = Object.values(vehicle.duty).filter((level) => level !== 'no').length;
   const dashKm = answer.now.km - answer.usage.meterOffsetKm;
   const rowActions = (id: string): ReactNode => {
@@ -179,6 +191,15 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
             />
           }
           rowActions={rowActions}
+          taskActions={(task) => (
+            <TaskActions
+              task={task}
+              busy={kept.isPending}
+              onToday={() => kept.mutate(task.taskId)}
+              onSay={() => setSheet({ kind: 'upkeep', task })}
+              onVisit={() => setSheet({ kind: 'visit', visit: null, first: null, task: task.taskId })}
+            />
+          )}
           onMoveVisit={(visit, day) => moved.mutate({ visit, day })}
         />
       )}
@@ -228,7 +249,18 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
         <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />
       )}
       {sheet?.kind === 'duty' && <DutyDialog vehicle={vehicle} settings={settings} onClose={close} />}
-      {sheet?.kind === 'visit' && <VisitDialog data={data} visit={sheet.visit} first={sheet.first} onClose={close} />}
+      {sheet?.kind === 'upkeep' && (
+        <UpkeepDialog vehicleId={vehicle.id} task={sheet.task} unit={unit} today={answer.today} onClose={close} />
+      )}
+      {sheet?.kind === 'visit' && (
+        <VisitDialog
+          data={data}
+          visit={sheet.visit}
+          first={sheet.first}
+          firstTask={sheet.task ?? null}
+          onClose={close}
+        />
+      )}
     </>
   );
 }

@@ -71,7 +71,7 @@ export default function WeekPage(): ReactNode {
                           </span>
                         </span>
                         <span>
-                          <JobList jobs={visit.jobs} />
+                          <JobList jobs={visit.jobs} tasks={visit.tasks} />
                           {visit.note && <span className="text-soft">{visit.note}</span>}
                         </span>
                       </Link>

@@ -1,4 +1,4 @@
-import type { AnswerRow, Settings, Visit } from '@crosspeen/contract';
+import type { AnswerRow, Settings, Visit, WireUpkeep } from '@crosspeen/contract';
 import type { Answer, VehicleOutlook } from '../../api/answer.ts';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useCallback, useState, type ReactNode } from 'react';
@@ -6,6 +6,8 @@ import { Strip } from '../../editors/strip/view/strip.tsx';
 import type { AnswerSource } from '../../api/queries.ts';
 import { Asking } from './asking.tsx';
 import { FactsTable } from './facts-table.tsx';
+import { UpkeepTable } from '../upkeep/upkeep-table.tsx';
+import { upkeepLine } from '../upkeep/words.ts';
 
 export interface AnswerViewProps {
   readonly answer: Answer;
@@ -23,6 +25,8 @@ export interface AnswerViewProps {
   readonly onSchool?: (row: AnswerRow) => void;
   /** What can be done about one weak point, shown in its details. */
   readonly rowActions?: (weakPointId: string) => ReactNode;
+  /** What can be done about one recurring task. */
+  readonly taskActions?: (task: WireUpkeep) => ReactNode;
 }
 
 /** One answer: the engine, the strip, and the same facts as a table. */
@@ -35,12 +39,14 @@ export default function AnswerView({
   notches,
   onMoveVisit,
   rowActions,
+  taskActions,
   source,
   questions,
   onSchool,
 }: AnswerViewProps): ReactNode {
   const [open, setOpen] = useState<string | null>(null);
   const { engine } = answer;
+  const overdue = upkeepLine(answer.upkeep, answer.today, unit);
   const select = useCallback((id: string) => {
     setOpen((before) => (before === id ? null : id));
     requestAnimationFrame(() =>
@@ -69,6 +75,13 @@ export default function AnswerView({
         {actions}
       </header>
       <Asking answer={answer} unit={unit} onSelect={select} />
+      {overdue && (
+        <p>
+          <a href="#upkeep" className="inline-flex min-h-11 items-center font-semibold underline">
+            ▲ Upkeep: {overdue}
+          </a>
+        </p>
+      )}
       {questions}
       {answer.drawing && (
         <Strip
@@ -92,6 +105,12 @@ export default function AnswerView({
         why={source}
         {...(onSchool ? { onSchool } : {})}
         {...(rowActions ? { rowActions } : {})}
+      />
+      <UpkeepTable
+        upkeep={answer.upkeep}
+        today={answer.today}
+        unit={unit}
+        {...(taskActions ? { actions: taskActions } : {})}
       />
       <p className="text-sm text-soft">
         Chances rest on published statements, this vehicle’s own clocks and history, and what this workshop has seen on

@@ -41,6 +41,7 @@ interface DoneValues {
   readonly day: string;
   readonly distance: string;
   readonly outcomes: Readonly<Record<string, Outcome>>;
+  readonly tasksDone: readonly string[];
 }
 const [NO_DATE, NO_READING] = ['write a date such as today', 'write what the meter showed'];
 
@@ -66,8 +67,10 @@ export default function DoneDialog({
       outcomes: Object.fromEntries(
         visit.jobs.map((job) => [job.weakPointId, job.action === 'renew' ? 'done' : 'unsaid']),
       ),
+      tasksDone: visit.tasks.map(({ taskId }) => taskId),
     },
   });
+  const tasksDone = useWatch({ control, name: 'tasksDone' });
   const outcomes = useWatch({ control, name: 'outcomes' });
   const done = useChange((body: VisitDone, key) => change('POST', `/api/visits/${visit.id}/done`, body, key));
   const send = handleSubmit(({ day, distance }) => {
@@ -83,6 +86,7 @@ export default function DoneDialog({
         day: isoTyped(day, today)!,
         km: kmTyped(distance, unit)!,
         skipped: having(['skipped', 'unsaid']).map((job) => job.weakPointId),
+        skippedTasks: visit.tasks.map(({ taskId }) => taskId).filter((taskId) => !tasksDone.includes(taskId)),
         findings: having(['sound', 'worn', 'failed']).map(resultOf),
         cameOut: having(['done_sound', 'done_worn', 'done_failed']).map(resultOf),
       },
@@ -120,7 +124,7 @@ export default function DoneDialog({
             said={fieldProblem(done.error, 'km')}
           />
         </div>
-        <ul className="divide-y divide-rule rounded-md border border-rule">
+        <ul className="divide-y divide-rule rounded-md border border-rule empty:hidden">
           {visit.jobs.map((job) => (
             <li key={job.weakPointId} className="px-3 py-2">
               <Choices
@@ -132,6 +136,33 @@ export default function DoneDialog({
             </li>
           ))}
         </ul>
+        {visit.tasks.length > 0 && (
+          <fieldset>
+            <legend className="mb-1 font-semibold">Upkeep: tick what was done</legend>
+            <ul className="divide-y divide-rule rounded-md border border-rule">
+              {visit.tasks.map((task) => (
+                <li key={task.taskId} className="px-3">
+                  <label className="flex min-h-11 cursor-pointer items-center gap-3">
+                    <input
+                      type="checkbox"
+                      className="size-5 shrink-0 accent-(--accent)"
+                      checked={tasksDone.includes(task.taskId)}
+                      onChange={(event) =>
+                        setValue(
+                          'tasksDone',
+                          event.target.checked
+                            ? [...tasksDone, task.taskId]
+                            : tasksDone.filter((taskId) => taskId !== task.taskId),
+                        )
+                      }
+                    />
+                    {task.title}
+                  </label>
+                </li>
+              ))}
+            </ul>
+          </fieldset>
+        )}
         {unsaid > 0 && (
           <p role="status">
             {unsaid === 1

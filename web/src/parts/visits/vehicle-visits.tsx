@@ -10,7 +10,7 @@ import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts
 import DoneDialog from './done-dialog.tsx';
 
 /** The jobs of a visit, one line each. */
-export const JobList = ({ jobs }: { jobs: Visit['jobs'] }): ReactNode => (
+export const JobList = ({ jobs, tasks }: Pick<Visit, 'jobs' | 'tasks'>): ReactNode => (
   <ul>
     {jobs.map((job) => (
       <li key={job.weakPointId}>
@@ -19,6 +19,11 @@ export const JobList = ({ jobs }: { jobs: Visit['jobs'] }): ReactNode => (
           {job.component}
           {job.action === 'renew' && job.partNumber ? `, ${job.partNumber}` : ''}
         </span>
+      </li>
+    ))}
+    {tasks.map((task) => (
+      <li key={task.taskId}>
+        <strong>Upkeep:</strong> {task.title}
       </li>
     ))}
   </ul>
@@ -60,7 +65,7 @@ export function VisitsView({
       )}
       <ul className="grid gap-3">
         {planned.map((visit) => {
-          const minutes = visit.jobs.reduce((sum, job) => sum + job.minutes, 0);
+          const minutes = [...visit.jobs, ...visit.tasks].reduce((sum, work) => sum + work.minutes, 0);
           return (
             <li
               key={visit.id}
@@ -72,7 +77,7 @@ export function VisitsView({
                   <span className="font-medium text-soft">at about {distanceText(visit.km, unit, 100)}</span>
                 </h2>
                 {visit.note && <p className="text-soft">{visit.note}</p>}
-                <JobList jobs={visit.jobs} />
+                <JobList jobs={visit.jobs} tasks={visit.tasks} />
                 <p className="figure mt-1 text-lg">
                   {minutesText(minutes)} labour at most,{' '}
                   {moneyText(labourCost(minutes, settings.labourRateMinor), settings)} before tax and parts. What the
@@ -102,7 +107,7 @@ export function VisitsView({
                   {isoText(visit.doneDay!)}
                   <span className="block font-medium text-soft">{distanceText(visit.doneKm!, unit)}</span>
                 </span>
-                <JobList jobs={visit.jobs} />
+                <JobList jobs={visit.jobs} tasks={visit.tasks} />
               </li>
             ))}
           </ul>

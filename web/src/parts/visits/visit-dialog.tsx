@@ -17,6 +17,7 @@ import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
 import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
 import { Select } from '../../ui/select.tsx';
+import { taskDueText } from '../upkeep/words.ts';
 
 type Job = VisitCreate['jobs'][number];
 
@@ -25,6 +26,7 @@ interface VisitValues {
   readonly distance: string;
   readonly note: string;
   readonly jobs: readonly Job[];
+  readonly tasks: VisitCreate['tasks'];
 }
 const NO_DATE = 'write a date such as +14d or 14.5.2027';
 
@@ -39,11 +41,14 @@ export default function VisitDialog({
   data,
   visit,
   first,
+  firstTask,
   onClose,
 }: {
   data: VehicleOutlook;
   visit: Visit | null;
   first: string | null;
+  /** The recurring task it is begun with. */
+  firstTask: string | null;
   onClose: () => void;
 }): ReactNode {
   const { vehicle, answer, parts } = data;
@@ -75,10 +80,13 @@ export default function VisitDialog({
           partNumber,
           revision,
         })) ?? (first === null ? [] : [start(first)]),
+      tasks:
+        opened?.tasks.map(({ taskId }) => taskId) ??
+        answer.upkeep.filter(({ taskId }) => taskId === firstTask).map(({ taskId }) => taskId),
     },
   });
   const { isSubmitted } = useFormState({ control });
-  const { day, distance, note, jobs } = useWatch({ control }) as VisitValues;
+  const { day, distance, note, jobs, tasks } = useWatch({ control }) as VisitValues;
   const setJobs = (now: readonly Job[]): void => setValue('jobs', now);
   const save = useChange(({ body, version }: { body: VisitCreate; version: number | null }, key) =>
     opened && version !== null
@@ -97,7 +105,7 @@ export default function VisitDialog({
     setJobs(jobs.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
   const send = (version: number | null) =>
     handleSubmit((values) => {
-      if (values.jobs.length === 0) return;
+      if (values.jobs.length + values.tasks.length === 0) return;
       save.mutate(
         {
           version,
@@ -106,6 +114,7 @@ export default function VisitDialog({
             km: kmTyped(values.distance, unit),
             note: values.note.trim() || null,
             jobs: [...values.jobs],
+            tasks: [...values.tasks],
           },
         },
         { onSuccess: onClose },
@@ -124,6 +133,10 @@ export default function VisitDialog({
           answer.drawing.forecast,
           number,
         );
+  const taskMinutes = answer.upkeep
+    .filter(({ taskId }) => tasks.includes(taskId))
+    .reduce((sum, task) => sum + task.minutes, 0);
+  const minutes = (figures?.minutes ?? 0) + taskMinutes;
   return (
     <Dialog
       open
@@ -163,7 +176,7 @@ export default function VisitDialog({
         </div>
         <fieldset>
           <legend className="mb-1 font-semibold">Jobs</legend>
-          {isSubmitted && jobs.length === 0 && (
+          {isSubmitted && jobs.length + tasks.length === 0 && (
             <p role="alert" className="mb-1 font-semibold">
               ▲ Put at least one job on the visit
             </p>
@@ -234,6 +247,36 @@ export default function VisitDialog({
             })}
           </ul>
         </fieldset>
+        {answer.upkeep.length > 0 && (
+          <fieldset>
+            <legend className="mb-1 font-semibold">Upkeep</legend>
+            <ul className="max-h-[24dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
+              {answer.upkeep.map((task) => (
+                <li key={task.taskId} className={`px-3 ${tasks.includes(task.taskId) ? 'bg-accent-wash' : ''}`}>
+                  <label className="flex min-h-11 cursor-pointer flex-wrap items-center gap-x-3">
+                    <input
+                      type="checkbox"
+                      className="size-5 shrink-0 accent-(--accent)"
+                      checked={tasks.includes(task.taskId)}
+                      onChange={(event) =>
+                        setValue(
+                          'tasks',
+                          event.target.checked
+                            ? [...tasks, task.taskId]
+                            : tasks.filter((taskId) => taskId !== task.taskId),
+                        )
+                      }
+                    />
+                    <span className="min-w-0 flex-1 font-semibold">{task.title}</span>
+                    <span className="text-sm text-soft">
+                      {taskDueText(task, answer.today, unit)}, {minutesText(task.minutes)}
+                    </span>
+                  </label>
+                </li>
+              ))}
+            </ul>
+          </fieldset>
+        )}
         {opened && isSubmitted && (
           <Conflict
             error={save.error}
@@ -246,8 +289,8 @@ export default function VisitDialog({
         {!isConflict(save.error) && <FormProblem error={save.error} fields={['day', 'km', 'note']} />}
         <div className="flex flex-wrap items-center justify-between gap-3">
           <p className="figure text-lg">
-            {figures && jobs.length > 0 && settings
-              ? `${minutesText(figures.minutes)} labour at most, ${moneyText(labourCost(figures.minutes, settings.labourRateMinor), settings)} before tax and parts; ${percentText(figures.chanceBefore)} that one fails before`
+            {minutes > 0 && settings
+              ? `${minutesText(minutes)} labour at most, ${moneyText(labourCost(minutes, settings.labourRateMinor), settings)} before tax and parts${figures && jobs.length > 0 ? `; ${percentText(figures.chanceBefore)} that one fails before` : ''}`
               : ''}
           </p>
           <Button look="main" type="submit" disabled={save.isPending}>

@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { serialNumber, shortText, spansText } from './common.ts';
+
+/** What a row of a pack is called by, and others refer to it by. */
+export const packKey = z
+  .string()
+  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, { message: 'must be lower-case words joined by hyphens' })
+  .max(80)
+  .meta({ description: 'Stable key, lower-case words joined by hyphens, unique among its kind in the pack' });
+
+export const packMonth = z
+  .string()
+  .regex(/^(19|20)[0-9]{2}-(0[1-9]|1[0-2])$/, { message: 'must be a month written YYYY-MM' })
+  .meta({ description: 'Month, YYYY-MM' });
+
+const FIGURE = "[0-9][0-9.,' ]*[kK]?";
+const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
+/** The form of spans, for programs that only have the published schema. */
+const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
+
+export const packSpans = spansText.meta({
+  pattern: SPANS_PATTERN,
+  description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
+});
+
+/** To which engines something applies; what is left out holds for all. */
+export const packAppliesTo = z.strictObject({
+  variants: z.array(packKey).max(40).optional(),
+  models: z.array(shortText(60)).max(60).optional(),
+  markets: z.array(shortText(60)).max(40).optional(),
+  producedFrom: packMonth.optional(),
+  producedTo: packMonth.optional(),
+  serialFrom: serialNumber.optional(),
+  serialTo: serialNumber.optional(),
+  features: z.record(packKey, z.boolean()).optional(),
+});

@@ -1,0 +1,179 @@
+import { applicability, type ApplicabilityRule, type VehicleFacts } from '../applicability/applicability.ts';
+import { standings, type ClocksByKind } from '../schools/authorities.ts';
+import type { StatementFact, StatementStanding } from '../schools/statements.ts';
+import { CLOCK_KINDS } from '../usage/clock.ts';
+import type { Neglect } from './hastened.ts';
+import { dayInSeason, type Season } from './season.ts';
+import { upkeepState, type Stretch, type UpkeepInterval } from './upkeep.ts';
+
+/** What a recurring task does. */
+export const UPKEEP_KINDS = ['look', 'measure', 'adjust', 'clean', 'fluid', 'renew'] as const;
+export type UpkeepKind = (typeof UPKEEP_KINDS)[number];
+
+/** How fast what a task protects wears while it is overdue, where nobody says. A view of the trade, not measured. */
+export const USUAL_NEGLECT = 1.3;
+
+/** Part of an interval that is let pass before neglect counts. */
+export const UPKEEP_GRACE = 0.1;
+
+/** Something that is done again and again on an engine. Minutes of labour. */
+export interface UpkeepTaskFact {
+  readonly id: string;
+  readonly key: string;
+  readonly kind: UpkeepKind;
+  readonly title: string;
+  readonly how: string;
+  readonly minutes: number;
+  /** The owner of the vehicle can do it. */
+  readonly ownerCan: boolean;
+  readonly season: Season | null;
+  readonly appliesTo: ApplicabilityRule;
+  /** What can hurt while doing it, in words. */
+  readonly cautions: readonly string[];
+  /** Who says how often. */
+  readonly statements: readonly StatementFact[];
+  /** What it protects, and how many times as fast that wears while the task is overdue. */
+  readonly protects: readonly { readonly weakPointId: string; readonly factor: number }[];
+}
+
+/** What is on record of one task on one vehicle. */
+export interface UpkeepFact {
+  readonly taskId: string;
+  /** Done on that day, or known never to have been done until then. */
+  readonly certainty: 'done' | 'never';
+  readonly day: number;
+}
+
+/**
+ * How a task stands: due before the next service, later, due since a day that has passed, nobody knows when it was
+ * last done, or nobody gives an interval that speaks for this vehicle.
+ */
+export const UPKEEP_STANDINGS = ['overdue', 'due', 'unknown', 'later', 'no_interval'] as const;
+export type UpkeepStanding = (typeof UPKEEP_STANDINGS)[number];
+
+/** A recurring task on one vehicle. Day numbers, km on the vehicle's meter. */
+export interface UpkeepRow {
+  readonly task: UpkeepTaskFact;
+  readonly standing: UpkeepStanding;
+  readonly due: { readonly day: number; readonly km: number } | null;
+  /** Day on which it was last done; null where no record says. */
+  readonly lastDay: number | null;
+  /** Who gives the interval that it is due by. */
+  readonly by: string | null;
+  /** Stretches in which it was neglected: overdue by the most patient interval of those not doubted, and some more. */
+  readonly neglected: readonly Stretch[];
+  /** Whether each statement of the task speaks for this vehicle. */
+  readonly standings: readonly StatementStanding[];
+}
+
+export interface UpkeepQuestion {
+  readonly tasks: readonly UpkeepTaskFact[];
+  readonly done: readonly UpkeepFact[];
+  readonly facts: VehicleFacts;
+  readonly clocks: ClocksByKind;
+  readonly startDay: number;
+  /** Day before which no record is about this engine; null where it was never swapped. */
+  readonly fittedDay: number | null;
+  readonly today: number;
+  readonly serviceDays: number;
+  readonly kmAtDay: (day: number) => number;
+}
+
+/** Statements that speak for a vehicle and are not doubted, with an interval. */
+function speaking(
+  { statements }: UpkeepTaskFact,
+  standing: readonly StatementStanding[],
+  market: string | null,
+): StatementFact[] {
+  return statements.filter(
+    ({ doubted, interval, region }, i) =>
+      standing[i]!.counts && doubted !== true && interval.length > 0 && (region === null || region === market),
+  );
+}
+
+const intervalOf = ({ interval }: StatementFact): UpkeepInterval[] =>
+  interval.map(({ clock, from }) => ({ clock, at: from }));
+
+/** On every clock the longest that any of them gives: who keeps to one of them has neglected nothing. */
+const mostPatient = (statements: readonly StatementFact[]): UpkeepInterval[] =>
+  CLOCK_KINDS.flatMap((clock) => {
+    const told = statements.flatMap(({ interval }) => interval.filter((span) => span.clock === clock));
+    return told.length === 0 ? [] : [{ clock, at: Math.max(...told.map(({ from }) => from)) }];
+  });
+
+/** Half an interval after it was last done, a season that has come early is worth its while. */
+const SEASON_EARLY = 0.5;
+
+function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
+  const { clocks, startDay, fittedDay, today, serviceDays, kmAtDay, facts } = question;
+  const standing = standings(task.statements, facts.market);
+  const said = speaking(task, standing, facts.market);
+  const own = question.done.filter(
+    ({ taskId, day }) => taskId === task.id && day <= today && (fittedDay === null || day >= fittedDay),
+  );
+  const done = own.filter(({ certainty }) => certainty === 'done').map(({ day }) => day);
+  const fromNew = own.some(({ certainty }) => certainty === 'never');
+  const lastDay = done.length === 0 ? null : Math.max(...done);
+  const anchored = fromNew || lastDay !== null;
+  const history = { done, nowDay: today, grace: UPKEEP_GRACE };
+  const dueBy = said
+    .map((statement) => ({
+      by: statement.authority,
+      // With nothing on record the first interval still runs from new; once it has passed, nobody knows.
+      day: upkeepState(
+        { ...history, interval: intervalOf(statement), knownFrom: fromNew || !anchored ? startDay : null },
+        clocks,
+      ).dueDay!,
+    }))
+    .reduce<{ by: string; day: number } | null>(
+      (first, one) => (first === null || one.day < first.day ? one : first),
+      null,
+    );
+  const { overdue } = upkeepState(
+    { ...history, interval: mostPatient(said), knownFrom: fromNew ? startDay : null },
+    clocks,
+  );
+  const row = { task, lastDay, neglected: overdue, standings: standing };
+  if (dueBy === null || dueBy.day === Infinity)
+    return { ...row, standing: dueBy === null ? 'no_interval' : 'later', due: null, by: dueBy?.by ?? null };
+  const from = lastDay ?? startDay;
+  const day =
+    task.season === null
+      ? dueBy.day
+      : dayInSeason(dueBy.day, task.season, from + SEASON_EARLY * (dueBy.day - from));
+  if (!anchored && day < today) return { ...row, standing: 'unknown', due: null, by: dueBy.by };
+  return {
+    ...row,
+    standing: day < today ? 'overdue' : day <= today + serviceDays ? 'due' : 'later',
+    due: { day, km: kmAtDay(day) },
+    by: dueBy.by,
+  };
+}
+
+/**
+ * Every recurring task that applies to a vehicle, what is overdue first. It falls due by the strictest interval that
+ * speaks for the vehicle and is not doubted, counted from the last record, and with none from new until that has
+ * passed; it is neglected only beyond the most patient of them. What may apply is asked for as if it did.
+ */
+export function upkeepRows(question: UpkeepQuestion): UpkeepRow[] {
+  return question.tasks
+    .filter(({ appliesTo }) => applicability(appliesTo, question.facts).applies !== 'no')
+    .map((task) => rowOf(task, question))
+    .sort(
+      (a, b) =>
+        UPKEEP_STANDINGS.indexOf(a.standing) - UPKEEP_STANDINGS.indexOf(b.standing) ||
+        (a.due?.day ?? Infinity) - (b.due?.day ?? Infinity) ||
+        a.task.title.localeCompare(b.task.title),
+    );
+}
+
+/** How the neglect of tasks hastens each weak point that they protect, by its id. */
+export function neglectsOf(rows: readonly UpkeepRow[]): ReadonlyMap<string, readonly Neglect[]> {
+  const byPoint = new Map<string, Neglect[]>();
+  for (const { task, neglected } of rows) {
+    if (neglected.length === 0) continue;
+    for (const { weakPointId, factor } of task.protects)
+      byPoint.set(weakPointId, [...(byPoint.get(weakPointId) ?? []), { overdue: neglected, factor }]);
+  }
+  return byPoint;
+}
