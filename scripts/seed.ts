@@ -25,6 +25,7 @@ import {
 interface Known {
   readonly families: Map<string, string>;
   readonly points: Map<string, string>;
+  readonly tasks: Map<string, string>;
 }
 
 async function addVehicle(
@@ -92,6 +93,15 @@ async function addVehicle(
     });
   for (const swap of demo.engineSwaps ?? [])
     await records.swapEngine(author, id, { day: ago(swap.daysAgo), engineKm: swap.engineKm, note: swap.note ?? null });
+  for (const { task, daysAgo, never, note } of demo.upkeep ?? [])
+    for (const days of daysAgo)
+      await records.addUpkeep(author, id, {
+        taskId: known.tasks.get(task) as never,
+        certainty: never ? 'never' : 'done',
+        day: ago(days),
+        km: null,
+        note: note ?? null,
+      });
   for (const choice of demo.schools ?? [])
     await records.chooseSchool(author, id, {
       weakPointId: choice.point === undefined ? null : point(choice.point),
@@ -133,6 +143,12 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
         'select key, id, component_id as "componentId" from weak_point',
       )
     ).map((row) => [row.key, row]),
+  );
+  const tasks = new Map(
+    (await source.query<{ key: string; id: string }[]>('select key, id from upkeep_task')).map(({ key, id }) => [
+      key,
+      id,
+    ]),
   );
   const iso = (day: number | null): string | null => (day === null ? null : isoFromDay(day));
   const rowsOf = (vehicles: readonly FleetVehicle[]): BulkRows => {
@@ -203,6 +219,17 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
           note: null,
         })),
       ),
+      upkeep: all.flatMap(({ id, vehicle }) =>
+        vehicle.upkeep.map(({ task, day, km }) => ({
+          vehicleId: id,
+          taskId: tasks.get(task)!,
+          visitId: null,
+          certainty: 'done' as const,
+          day: isoFromDay(day),
+          km,
+          note: null,
+        })),
+      ),
       findings: all.flatMap(({ id, vehicle }) =>
         vehicle.findings.map(({ point, day, sinceDay, ...finding }) => ({
           ...finding,
@@ -252,6 +279,7 @@ export async function seedDemo(url: string, now: string | undefined): Promise<vo
     const known = {
       families: await pairs('select code as key, id from engine_family'),
       points: await pairs('select key, id from weak_point'),
+      tasks: await pairs('select key, id from upkeep_task'),
     };
     for (const [i, vehicle] of DEMO_VEHICLES.entries())
       await addVehicle(services, { userId: ids[i % ids.length]! }, known, vehicle);

@@ -63,7 +63,7 @@ const OIL_LEVEL: CareTask = {
   how: 'Level ground, five minutes after it stopped: between the marks. Top up, and write down how much.',
   minutes: 2,
   ownerCan: true,
-  specialist: '1000 km',
+  specialist: '1k km',
   keeps: { chain: 1.4 },
 };
 const BREATHER: CareTask = {
@@ -343,7 +343,7 @@ const TWIN: readonly CareTask[] = [
     how: 'On the stand, at the tightest place, engine off.',
     minutes: 15,
     ownerCan: true,
-    book: '1000 km',
+    book: '1k km',
     cautions: ['rotating'],
   },
   plugs('20k km', '20k km'),

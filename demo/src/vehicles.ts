@@ -50,6 +50,13 @@ export interface DemoVehicle {
     readonly broughtIn?: boolean;
     readonly note?: string;
   }[];
+  /** What is done again and again: when it was done, or until when it is known never to have been. */
+  readonly upkeep?: readonly {
+    readonly task: string;
+    readonly daysAgo: readonly number[];
+    readonly never?: true;
+    readonly note?: string;
+  }[];
   readonly visits?: readonly {
     readonly inDays: number;
     readonly note?: string;
@@ -72,6 +79,11 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
     variant: 'short-ratchet',
     ageYears: 12.6,
     note: 'Rattles on Monday mornings, says the owner.',
+    upkeep: [
+      { task: 'qv20t-care-oil', daysAgo: [1480, 1110, 760, 370] },
+      { task: 'qv20t-care-plugs', daysAgo: [760] },
+      { task: 'qv20t-care-cam-offset', daysAgo: [370] },
+    ],
     readings: [
       [2100, 61_200],
       [1480, 88_400],
@@ -159,6 +171,15 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
     variant: 'long-ratchet',
     ageYears: 8.2,
     note: 'Tows a boat every weekend.',
+    upkeep: [
+      {
+        task: 'qv20t-care-oil',
+        daysAgo: [2700, 2330, 1960, 900, 610, 250],
+        note: 'two services missed, on time since',
+      },
+      { task: 'qv20t-care-coolant', daysAgo: [1200] },
+      { task: 'qv20t-care-plugs', daysAgo: [1200] },
+    ],
     duty: { load: 'much' },
     readings: [
       [2700, 6_000],
@@ -261,6 +282,9 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
       [33, 41_200],
     ],
     note: 'Second car, stands a lot.',
+    upkeep: [
+      { task: 'qv16-care-coolant', daysAgo: [60], never: true, note: 'still the first coolant, by the test strip' },
+    ],
   },
   {
     plate: 'PM 870 UR',
@@ -333,7 +357,8 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
       [200, 141_300],
       [10, 160_700],
     ],
-    note: 'Delivery van, 300 km a day.',
+    note: 'Delivery van, a hundred km a day.',
+    upkeep: [{ task: 'od420k-care-oil', daysAgo: [800, 690, 580, 470, 360, 250, 140, 20] }],
   },
   {
     plate: null,
@@ -419,6 +444,10 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
       [22, 96_000],
     ],
     note: 'Driving school.',
+    upkeep: [
+      { task: 'db12w-care-oil', daysAgo: [1000, 800, 600, 400, 200, 30], note: 'the exact grade, by invoice' },
+      { task: 'db12w-care-width-gauge', daysAgo: [400, 30], note: 'gauge passes' },
+    ],
   },
   {
     plate: 'PM 684 GH',

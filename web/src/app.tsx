@@ -80,7 +80,7 @@ export function App(): ReactNode {
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
             <Route path="week" element={<WeekPage />} />
             <Route path="library" element={<LibraryPage session={session.data} />} />
-            <Route path="library/engines/:id" element={<LibraryEnginePage />} />
+            <Route path="library/engines/:id" element={<LibraryEnginePage session={session.data} />} />
             <Route path="library/compare" element={<LibraryComparePage />} />
             <Route path="library/write" element={<LibraryWritePage session={session.data} />} />
             <Route path="library/points/:id" element={<LibraryPointPage session={session.data} />} />

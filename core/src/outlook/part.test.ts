@@ -75,7 +75,7 @@ const state = (
   partState({
     weakPoint,
     clocks,
-    worn: clocks,
+    worn: changes.clocks ?? clocks,
     duty,
     services,
     failedBefore: false,

@@ -138,9 +138,7 @@ function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
     return { ...row, standing: dueBy === null ? 'no_interval' : 'later', due: null, by: dueBy?.by ?? null };
   const from = lastDay ?? startDay;
   const day =
-    task.season === null
-      ? dueBy.day
-      : dayInSeason(dueBy.day, task.season, from + SEASON_EARLY * (dueBy.day - from));
+    task.season === null ? dueBy.day : dayInSeason(dueBy.day, task.season, from + SEASON_EARLY * (dueBy.day - from));
   if (!anchored && day < today) return { ...row, standing: 'unknown', due: null, by: dueBy.by };
   return {
     ...row,
@@ -149,6 +147,10 @@ function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
     by: dueBy.by,
   };
 }
+
+/** What the owner does between visits is on nobody's record: not knowing it comes last. */
+const place = ({ standing, task: { ownerCan } }: UpkeepRow): number =>
+  standing === 'unknown' && ownerCan ? UPKEEP_STANDINGS.length : UPKEEP_STANDINGS.indexOf(standing);
 
 /**
  * Every recurring task that applies to a vehicle, what is overdue first. It falls due by the strictest interval that
@@ -161,7 +163,7 @@ export function upkeepRows(question: UpkeepQuestion): UpkeepRow[] {
     .map((task) => rowOf(task, question))
     .sort(
       (a, b) =>
-        UPKEEP_STANDINGS.indexOf(a.standing) - UPKEEP_STANDINGS.indexOf(b.standing) ||
+        place(a) - place(b) ||
         (a.due?.day ?? Infinity) - (b.due?.day ?? Infinity) ||
         a.task.title.localeCompare(b.task.title),
     );

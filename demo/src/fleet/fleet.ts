@@ -9,7 +9,7 @@ import {
   type Source,
 } from '@crosspeen/core';
 import { between, chosen, evenNumbers, happens, type Even } from './even.ts';
-import { drawLife, drawTold, type DrawnPoint, rate, yearChance } from './lives.ts';
+import { drawLife, drawTasks, drawTold, type DrawnPoint, type DrawnTask, rate, yearChance } from './lives.ts';
 
 type Family = Pack['families'][number];
 
@@ -44,6 +44,7 @@ export interface FleetVehicle {
     readonly broughtIn: boolean;
     readonly sinceDay: number | null;
   }[];
+  readonly upkeep: readonly { readonly task: string; readonly day: number; readonly km: number }[];
   readonly visits: readonly {
     readonly day: number;
     readonly km: number;
@@ -67,6 +68,8 @@ const ORDINARY = { km: 15_000, unit: 'km' } as const;
 const MEMORY_DAYS = 2600;
 /** How often a customer of ours says yes, at any visit, to what is near its end. */
 const RENEWS_IN_TIME = 0.75;
+/** Part of an interval from which on a task is done at the next visit, and how often it is not forgotten. */
+const [KEPT_FROM, KEPT_UP] = [0.7, 0.85];
 const PLATE_LETTERS = 'BCDFGHJKLMNPRSTVWXZ';
 
 const monthDay = (month: string): number => dayFromIso(`${month}-15`)!;
@@ -104,7 +107,11 @@ const contactOf = (n: number): string | null =>
 /** One vehicle's whole life as it really went, and from it what this workshop has on record. */
 function tellVehicle(
   n: number,
-  { family, points }: { readonly family: Family; readonly points: readonly DrawnPoint[] },
+  {
+    family,
+    points,
+    tasks,
+  }: { readonly family: Family; readonly points: readonly DrawnPoint[]; readonly tasks: readonly DrawnTask[] },
   today: number,
   even: Even,
 ): FleetVehicle {
@@ -228,6 +235,18 @@ function tellVehicle(
       service(drawn, 'believed', unseen.at(-1)!, { source: papers < 0.57 ? 'owner' : 'seller', cameOut: null });
     else if (unseen.length > 0) service(drawn, 'unknown', null, { source: null, cameOut: null });
   }
+  // What is done again and again is done when it stood here and its time had nearly come, now and then forgotten.
+  const upkeep: FleetVehicle['upkeep'][number][] = [];
+  const keeps = evenNumbers(31 + 104_729 * (n + 1));
+  for (const { key, everyDays } of tasks) {
+    const every = everyDays(perDay);
+    let last = firstSeenDay - between(keeps, 0, every);
+    for (const day of stood) {
+      if (day - last < KEPT_FROM * every || !happens(keeps, KEPT_UP)) continue;
+      upkeep.push({ task: key, day, km: kmOn(day) });
+      last = day;
+    }
+  }
   const planned =
     n % 9 === 0 && points.length > 2
       ? [
@@ -256,6 +275,7 @@ function tellVehicle(
     readings: [...readingDays].sort((a, b) => a - b).map((day) => ({ day, km: kmOn(day) })),
     services,
     findings,
+    upkeep,
     visits: [
       ...[...visits]
         .sort(([a], [b]) => a - b)
@@ -275,11 +295,13 @@ function tellVehicle(
  * what of it came before this workshop's eyes is what is on record. The same for the same packs, day and seed.
  */
 export function demoFleet(packs: readonly Pack[], count: number, today: number, seed = 20_261): FleetVehicle[] {
-  const told = packs.flatMap((pack) => pack.families.map((family) => ({ family, points: drawTold(pack, family) })));
+  const told = packs.flatMap((pack) =>
+    pack.families.map((family) => ({ family, points: drawTold(pack, family), tasks: drawTasks(family) })),
+  );
   return Array.from({ length: count }, (_, n) => {
     // Cars make up most of a harbour garage's file; each engine comes again and again, so that its parts can be
     // compared.
-    const { family, points } = told[(n * 5 + Math.floor(n / told.length)) % told.length]!;
-    return tellVehicle(n, { family, points }, today, evenNumbers(seed + 7919 * (n + 1)));
+    const engine = told[(n * 5 + Math.floor(n / told.length)) % told.length]!;
+    return tellVehicle(n, engine, today, evenNumbers(seed + 7919 * (n + 1)));
   });
 }

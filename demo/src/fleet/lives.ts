@@ -89,6 +89,27 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
   });
 }
 
+/** A recurring task as the workshop keeps it up: how many days pass from one time to the next at a pace. */
+export interface DrawnTask {
+  readonly key: string;
+  readonly everyDays: (kmPerDay: number) => number;
+}
+
+/** What the workshop itself does again and again; what owners do between visits is on nobody's record. */
+export const drawTasks = (family: Family): DrawnTask[] =>
+  family.upkeep.flatMap(({ key, ownerCan, statements }) => {
+    const told = statements.flatMap(({ interval }) => (interval ? [spans(interval)] : []));
+    return ownerCan || told.length === 0
+      ? []
+      : [
+          {
+            key,
+            everyDays: (kmPerDay) =>
+              Math.min(...told.map((list) => Math.min(...list.map(({ clock, from }) => from / rate(clock, kmPerDay))))),
+          },
+        ];
+  });
+
 /** Hazard that a part has lived through after so many days at `kmPerDay`. */
 const livedThrough = ({ lives }: Pick<DrawnPoint, 'lives'>, days: number, kmPerDay: number): number =>
   lives.reduce((sum, { clock, shape, scale }) => sum + ((days * rate(clock, kmPerDay)) / scale) ** shape, 0);

@@ -12,6 +12,7 @@ import {
   ROLES,
   ROUND_STATES,
   TIMING_DRIVES,
+  UPKEEP_CERTAINTIES,
   VISIT_STATES,
 } from '@crosspeen/contract';
 import {
@@ -27,11 +28,13 @@ import {
   JOB_ACTIONS,
   OBSERVATION_KINDS,
   SCHOOLS,
+  SEASONS,
   SHAPE_BY_CLASS,
   SOURCES,
   NATURES,
   STATEMENT_ASKS,
   STATEMENT_STRENGTHS,
+  UPKEEP_KINDS,
   VERDICTS,
 } from '@crosspeen/core';
 import { THROTTLE } from '../features/session/service.ts';
@@ -216,6 +219,10 @@ const WORDS_OF_COLUMNS: Readonly<Record<string, readonly string[]>> = {
   'notice.state': NOTICE_STATES,
   'observation.kind': OBSERVATION_KINDS,
   'part.grade': GRADES,
+  'upkeep_record.certainty': UPKEEP_CERTAINTIES,
+  'upkeep_task.kind': UPKEEP_KINDS,
+  'upkeep_task.season': SEASONS,
+  'upkeep_task.state': NOTICE_STATES,
   'school_choice.school': SCHOOLS,
   'service_record.came_out': CONDITIONS,
   'service_record.certainty': CERTAINTIES,

@@ -16,6 +16,7 @@ import {
   libraryComponent,
   libraryFamily,
   libraryFamilyRow,
+  libraryTask,
   libraryPack,
   libraryPoint,
   libraryPointRow,
@@ -167,6 +168,11 @@ export const read = {
     queryOptions({
       queryKey: ['library', 'family', id],
       queryFn: () => send(libraryFamily, 'GET', `/api/library/families/${id}`),
+    }),
+  libraryUpkeep: (familyId: string) =>
+    queryOptions({
+      queryKey: ['library', 'upkeep', familyId],
+      queryFn: () => send(paged(libraryTask), 'GET', `/api/library/families/${familyId}/upkeep?pageSize=100`),
     }),
   libraryPoint: (id: string) =>
     queryOptions({

@@ -110,6 +110,16 @@ test('readings in miles, services and findings; each row once', async () => {
   const findings =
     'Plate,Weak point,Date,Result\nIT 1 A,Timing chain stretched, 2026-05-01,sound\nIT 1 A,Chain tensioner lets go at rest,2026-05-01,ok\nIT 1 A,qv20t-chain,2026-05-01,shiny\n';
   expect(await takeIn(findings)).toMatchObject({ kind: 'findings', written: 1, bad: 2 });
+  const upkeep =
+    'Plate,Task,Date,Km\nIT 1 A,engine oil and filter,2026-05-01,146000\nIT 1 A,Polish the bonnet,2026-05-01,\nIT 1 A,Spark plugs,,1\nIT 1 A,qv20t-care-coolant,2027-01-01,\n';
+  const done = await takeIn(upkeep);
+  expect(done).toMatchObject({ kind: 'upkeep', written: 1, bad: 3 });
+  expect(done.faults.map(({ reason }) => reason)).toEqual([
+    expect.stringContaining('“Polish the bonnet” is no upkeep task of this vehicle’s engine'),
+    expect.stringContaining('the date is missing'),
+    expect.stringContaining('has not come yet'),
+  ]);
+  expect(await takeIn(upkeep)).toMatchObject({ written: 0, known: 1 });
   // What the workshop has seen follows with the next round.
   await t.services.judging.run('a test');
   expect(await count('observation_due')).toBe(0);

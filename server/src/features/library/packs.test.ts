@@ -33,6 +33,7 @@ const whole = async (): Promise<unknown> =>
     (select jsonb_agg(to_jsonb(s) - 'id' order by s.weak_point_id, s.position) from statement s) as said,
     (select jsonb_agg(to_jsonb(p) order by p.number) from part p) as parts,
       (select jsonb_agg(to_jsonb(o) order by o.key) from labour_operation o) as operations,
+      (select jsonb_agg(to_jsonb(u) - 'version' order by u.key) from upkeep_task u) as upkeep,
       (select jsonb_agg(to_jsonb(p) - 'loaded_at' order by p.key) from library_pack p) as packs`);
 
 test('the pack on file differs from the library in nothing; taking it in changes nothing', async () => {
@@ -60,6 +61,7 @@ test('the whole library saved as a pack says what the pack it came from says', a
     expect(
       family.weakPoints.map((own) => ({ ...own, causes: [], look: null, statements: own.statements.length })),
     ).toEqual(from.weakPoints.map((own) => ({ ...own, causes: [], look: null, statements: own.statements.length })));
+    expect(bare(family.upkeep)).toEqual(bare(from.upkeep));
     expect(bare(family.operations).map(sorted)).toEqual(bare(from.operations).map(sorted));
   }
   // Shown against the library it came from, under its own name: nothing of it is new, and no life differs.
@@ -71,6 +73,9 @@ test('a later edition: what is new, what changed and what is gone is shown first
   const before = await whole();
   const later = harbour();
   later.version = '2.0.0';
+  const care = later.families.find(({ key }) => key === 'k425n')!.upkeep!;
+  care[0]!.minutes = 40;
+  const [left] = care.splice(-1);
   point(later, 'k425n-pump').share = 'nearly all';
   point(later, 'k425n-pump').statements![0]!.words = 'Renew it with the belt.';
   const family = later.families.find(({ key }) => key === 'k425n')!;
@@ -79,14 +84,24 @@ test('a later edition: what is new, what changed and what is gone is shown first
     { ...point(later, 'k425n-pump'), key: 'k425n-new', title: 'Something new', operation: undefined },
   ];
   const shown = await preview(later);
-  expect(shown.counts).toMatchObject({ new: 1, changed: 1, conflict: 0, gone: 1 });
+  expect(shown.counts).toMatchObject({ new: 1, changed: 2, conflict: 0, gone: 2 });
   expect(shown.rows.find(({ id }) => id === 'weak_point:k425n-pump')).toMatchObject({
     what: 'changed',
     proposed: 'take',
     columns: expect.arrayContaining([{ column: 'share', before: '50 %', after: '95 %' }]),
   });
   expect(await whole()).toEqual(before);
-  const done = (await take(shown.uploadId, { 'weak_point:k425n-knock': 'retire' })).json<{ changeId: string }>();
+  const done = (
+    await take(shown.uploadId, { 'weak_point:k425n-knock': 'retire', [`upkeep_task:${left!.key}`]: 'retire' })
+  ).json<{ changeId: string }>();
+  expect(
+    await t.services.source.query('select minutes, state from upkeep_task where key = any($1) order by position', [
+      [care[0]!.key, left!.key],
+    ]),
+  ).toEqual([
+    { minutes: 40, state: 'current' },
+    { minutes: expect.any(Number), state: 'withdrawn' },
+  ]);
   const rows = await t.services.source.query<{ key: string; share: number; state: string }[]>(
     "select key, share, state from weak_point where key in ('k425n-pump', 'k425n-new', 'k425n-knock') order by key",
   );

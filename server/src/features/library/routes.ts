@@ -73,8 +73,9 @@ interface LibraryNeeds {
 
 /** The engines of the library with their variants, for choosing one. */
 export const libraryRoutes =
-  ({ source, shelf, desk, packs, campaigns, notices, upkeep, settings, clock }: LibraryNeeds): FastifyPluginCallbackZod =>
+  (needs: LibraryNeeds): FastifyPluginCallbackZod =>
   (app, _options, done) => {
+    const { source, shelf, desk, packs, campaigns, notices, upkeep, settings, clock } = needs;
     app.get(
       '/api/engines',
       {
@@ -150,7 +151,7 @@ export const libraryRoutes =
     app.post(
       '/api/library/upkeep',
       {
-        config: { needs: 'writeLibrary' },
+        config: { needs: 'publishLibrary' },
         schema: { summary: 'Write a recurring task', tags, body: taskDraft, response: { 200: changed } },
       },
       (request) => upkeep.create(userOf(request), request.body),

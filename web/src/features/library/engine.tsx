@@ -1,4 +1,4 @@
-import type { LibraryFamily } from '@crosspeen/contract';
+import type { LibraryFamily, SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -8,6 +8,7 @@ import { Empty, Waiting } from '../../ui/notice.tsx';
 import { isoText, minutesText, percentText } from '../../ui/units.ts';
 import { pointColumns } from './point-columns.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
+import { UpkeepTasks } from './upkeep.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 
 type Variant = LibraryFamily['variants'][number];
@@ -101,7 +102,7 @@ const operationColumns = (named: ReadonlyMap<string, string>): TableColumn<Opera
 ];
 
 /** One engine of the library. */
-export default function LibraryEnginePage(): ReactNode {
+export default function LibraryEnginePage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
   const navigate = useNavigate();
   const family = useQuery(read.libraryFamily(id));
@@ -188,6 +189,7 @@ export default function LibraryEnginePage(): ReactNode {
           />
         )}
       </section>
+      <UpkeepTasks family={family.data} session={session} settings={settings} />
       <section aria-labelledby="operations">
         <h2 id="operations" className="mb-2 text-2xl">
           Labour operations

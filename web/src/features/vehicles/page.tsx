@@ -197,8 +197,12 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
               busy={kept.isPending}
               onToday={() => kept.mutate(task.taskId)}
               onSay={() => setSheet({ kind: 'upkeep', task })}
-              onVisit={() => setSheet({ kind: 'visit', visit: null, first: null, task: task.taskId })}
             />
+          )}
+          taskMore={(task) => (
+            <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: null, task: task.taskId })}>
+              Put it on a visit
+            </Button>
           )}
           onMoveVisit={(visit, day) => moved.mutate({ visit, day })}
         />

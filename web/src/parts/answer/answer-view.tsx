@@ -27,6 +27,8 @@ export interface AnswerViewProps {
   readonly rowActions?: (weakPointId: string) => ReactNode;
   /** What can be done about one recurring task. */
   readonly taskActions?: (task: WireUpkeep) => ReactNode;
+  /** The same, shown with how the task is done. */
+  readonly taskMore?: (task: WireUpkeep) => ReactNode;
 }
 
 /** One answer: the engine, the strip, and the same facts as a table. */
@@ -40,6 +42,7 @@ export default function AnswerView({
   onMoveVisit,
   rowActions,
   taskActions,
+  taskMore,
   source,
   questions,
   onSchool,
@@ -111,6 +114,7 @@ export default function AnswerView({
         today={answer.today}
         unit={unit}
         {...(taskActions ? { actions: taskActions } : {})}
+        {...(taskMore ? { more: taskMore } : {})}
       />
       <p className="text-sm text-soft">
         Chances rest on published statements, this vehicle’s own clocks and history, and what this workshop has seen on

@@ -1,5 +1,6 @@
 import type { WireUpkeep } from '@crosspeen/contract';
 import type { DistanceUnit, UpkeepStanding } from '@crosspeen/core';
+import { ChevronRight } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
@@ -12,6 +13,8 @@ interface UpkeepTableProps {
   readonly unit: DistanceUnit;
   /** What can be done about one task; none where no vehicle is on file. */
   readonly actions?: (task: WireUpkeep) => ReactNode;
+  /** The same, for what is asked for less often. */
+  readonly more?: (task: WireUpkeep) => ReactNode;
 }
 
 /** What a standing is marked with, so that colour is never alone. */
@@ -24,7 +27,7 @@ const STANDING_MARK: Readonly<Record<UpkeepStanding, string>> = {
 };
 
 /** How a task is done, who says how often, and what it keeps. */
-function Told({ task, unit }: { task: WireUpkeep; unit: DistanceUnit }): ReactNode {
+function Told({ task, unit, more }: { task: WireUpkeep; unit: DistanceUnit; more: ReactNode }): ReactNode {
   const neglect = neglectText(task);
   return (
     <div className="grid gap-2 px-3 py-2 sm:grid-cols-2">
@@ -37,11 +40,12 @@ function Told({ task, unit }: { task: WireUpkeep; unit: DistanceUnit }): ReactNo
         ))}
         {task.protects.length > 0 && (
           <p className="mt-1 text-soft">
-            Left undone, it wears faster:{' '}
-            {task.protects.map(({ title, factor }) => `${title} (x${factor})`).join(', ')}.
+            Left undone, it wears faster: {task.protects.map(({ title, factor }) => `${title} (x${factor})`).join(', ')}
+            .
           </p>
         )}
         {neglect && <p className="mt-1 font-semibold">{neglect}</p>}
+        {more && <p className="mt-2">{more}</p>}
       </div>
       <ul>
         {task.statements.map((said, i) => (
@@ -58,7 +62,7 @@ function Told({ task, unit }: { task: WireUpkeep; unit: DistanceUnit }): ReactNo
 }
 
 /** What is done again and again, what is overdue first: when it was last done, and by when it is due again. */
-export function UpkeepTable({ upkeep, today, unit, actions }: UpkeepTableProps): ReactNode {
+export function UpkeepTable({ upkeep, today, unit, actions, more }: UpkeepTableProps): ReactNode {
   const [open, setOpen] = useState<string | null>(null);
   if (upkeep.length === 0) return null;
   const columns: TableColumn<WireUpkeep>[] = [
@@ -72,18 +76,25 @@ export function UpkeepTable({ upkeep, today, unit, actions }: UpkeepTableProps):
           data-row
           aria-expanded={open === task.taskId}
           onClick={() => setOpen(open === task.taskId ? null : task.taskId)}
-          className="min-h-11 text-left font-semibold hover:underline"
+          className="flex min-h-11 items-start gap-2 text-left font-semibold hover:underline"
         >
-          {task.title}
-          <span className="block text-sm font-normal text-soft">
-            {[
-              UPKEEP_KIND_WORDS[task.kind],
-              minutesText(task.minutes),
-              task.season && SEASON_WORDS[task.season],
-              task.ownerCan && 'the owner can do it',
-            ]
-              .filter(Boolean)
-              .join(', ')}
+          <ChevronRight
+            size={18}
+            aria-hidden
+            className={`mt-1 shrink-0 transition-transform ${open === task.taskId ? 'rotate-90' : ''}`}
+          />
+          <span>
+            {task.title}
+            <span className="block text-sm font-normal text-soft">
+              {[
+                UPKEEP_KIND_WORDS[task.kind],
+                minutesText(task.minutes),
+                task.season && SEASON_WORDS[task.season],
+                task.ownerCan && 'the owner can do it',
+              ]
+                .filter(Boolean)
+                .join(', ')}
+            </span>
           </span>
         </button>
       ),
@@ -113,7 +124,7 @@ export function UpkeepTable({ upkeep, today, unit, actions }: UpkeepTableProps):
         columns={columns}
         rows={upkeep}
         rowKey={({ taskId }) => taskId}
-        detail={(task) => (open === task.taskId ? <Told task={task} unit={unit} /> : null)}
+        detail={(task) => (open === task.taskId ? <Told task={task} unit={unit} more={more?.(task)} /> : null)}
       />
     </section>
   );
@@ -125,24 +136,19 @@ export function TaskActions({
   busy,
   onToday,
   onSay,
-  onVisit,
 }: {
   task: WireUpkeep;
   busy: boolean;
   onToday: () => void;
   onSay: () => void;
-  onVisit: () => void;
 }): ReactNode {
   return (
     <span className="flex flex-wrap justify-end gap-2">
       <Button aria-label={`Done today: ${task.title}`} onClick={onToday} disabled={busy}>
         Done today
       </Button>
-      <Button aria-label={`When was it done: ${task.title}`} onClick={onSay}>
-        When was it done?
-      </Button>
-      <Button aria-label={`Put on a visit: ${task.title}`} onClick={onVisit}>
-        On a visit
+      <Button look="quiet" aria-label={`Done on another day: ${task.title}`} onClick={onSay}>
+        Another day…
       </Button>
     </span>
   );

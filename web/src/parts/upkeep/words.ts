@@ -25,7 +25,7 @@ export function taskDueText(
   unit: DistanceUnit,
 ): string {
   if (standing === 'no_interval') return 'no interval that speaks for this vehicle';
-  if (standing === 'unknown') return 'due: not known when it was last done';
+  if (standing === 'unknown') return 'not known when it was last done';
   if (due === null) return by === null ? 'not due' : 'not within sight';
   return byWhenText({ verdict: 'renew', ...due }, today, unit);
 }

@@ -1,5 +1,5 @@
 import { anyFailedByDay, GROUPS, type Condition, type Group } from '@crosspeen/core';
-import type { Answer, AnswerRow, Visit, VehicleOutlook } from '@crosspeen/contract';
+import type { Answer, AnswerRow, Visit, VehicleOutlook, WireUpkeep } from '@crosspeen/contract';
 import { xOfDay, type DayRange } from './scale.ts';
 
 export const LANE = { height: 44, groupHeight: 24, thinnest: 4, thickest: 26 } as const;
@@ -134,6 +134,52 @@ export function layLanes(
     groups.push({ group, y: top, lanes });
   }
   return { groups, height: y };
+}
+
+/** Recurring tasks that fall due so near each other that they are drawn as one. */
+export interface UpkeepMark {
+  readonly x: number;
+  readonly day: number;
+  readonly titles: readonly string[];
+  readonly overdue: boolean;
+}
+/** A stretch in which something was left undone for too long. */
+export interface NeglectMark {
+  readonly x: number;
+  readonly width: number;
+  readonly title: string;
+}
+
+/** Marks nearer than this stand as one, pixels. */
+const UPKEEP_APART = 16;
+
+/** When recurring tasks fall due, what is overdue standing at now, and where they were neglected; pixels. */
+export function layUpkeep(
+  upkeep: readonly WireUpkeep[],
+  nowDay: number,
+  { range, width }: LaneFrame,
+): { readonly marks: UpkeepMark[]; readonly neglects: NeglectMark[] } {
+  const marks: UpkeepMark[] = [];
+  const due = upkeep.flatMap(({ due: when, title, standing }) =>
+    when === null || when.day > range.to
+      ? []
+      : [{ day: Math.max(when.day, nowDay), title, overdue: standing === 'overdue' }],
+  );
+  for (const { day, title, overdue } of due.sort((a, b) => a.day - b.day)) {
+    const x = xOfDay(range, width, day);
+    const last = marks.at(-1);
+    if (last !== undefined && x - last.x < UPKEEP_APART && last.overdue === overdue)
+      marks[marks.length - 1] = { ...last, titles: [...last.titles, title] };
+    else marks.push({ x, day, titles: [title], overdue });
+  }
+  const neglects = upkeep.flatMap(({ neglected, title }) =>
+    neglected.flatMap(([from, to]) => {
+      if (to <= range.from) return [];
+      const x = xOfDay(range, width, Math.max(from, range.from));
+      return [{ x, width: xOfDay(range, width, to) - x, title }];
+    }),
+  );
+  return { marks, neglects };
 }
 
 export interface PostFigures {

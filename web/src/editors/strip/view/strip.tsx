@@ -1,13 +1,14 @@
 import type { Settings, Visit } from '@crosspeen/contract';
 import type { Answer, VehicleOutlook } from '../../../api/answer.ts';
 import { dayFromIso, DAYS_PER_YEAR, labourCost, type DistanceUnit } from '@crosspeen/core';
+import { Wrench } from 'lucide-react';
 import { useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { TemperLegend } from '../../../ui/chance.tsx';
 import { VerdictMark } from '../../../ui/mark.tsx';
 import { temperColour } from '../../../ui/temper.ts';
 import { Toggles } from '../../../ui/toggles.tsx';
 import { dayText, distanceText, moneyText, percentText } from '../../../ui/units.ts';
-import { GROUP_WORDS, LANE, layLanes, type Drawing, type Lane } from '../model/lanes.ts';
+import { GROUP_WORDS, LANE, layLanes, layUpkeep, type Drawing, type Lane } from '../model/lanes.ts';
 import { distanceTicks, rangeOf, xOfDay, yearTicks, type SpanYears } from '../model/scale.ts';
 import { AUTHORITY_SHAPES, AUTHORITY_WORDS } from './marks.tsx';
 import { Post } from './post.tsx';
@@ -94,6 +95,42 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
   );
 }
 
+/** When recurring tasks fall due, in one lane: a diamond each, with how many where several fall together. */
+function UpkeepDrawing({ marks, neglects, y }: ReturnType<typeof layUpkeep> & { y: number }): ReactNode {
+  const middle = y + LANE.height / 2;
+  return (
+    <g>
+      {neglects.map(({ x, width, title }, i) => (
+        <rect key={i} x={x} y={middle + 10} width={Math.max(2, width)} height={4} fill="var(--ink)" opacity={0.55}>
+          <title>{`${title}: left undone too long`}</title>
+        </rect>
+      ))}
+      {marks.map(({ x, day, titles, overdue }) => (
+        <g key={`${day} ${overdue}`} transform={`translate(${x} ${middle})`}>
+          <path
+            d="M0 -10 L10 0 L0 10 L-10 0 Z"
+            fill={overdue ? 'var(--ink)' : 'var(--sheet)'}
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+          />
+          {titles.length > 1 && (
+            <text
+              className="figure"
+              textAnchor="middle"
+              y={4.5}
+              fontSize={13}
+              fill={overdue ? 'var(--sheet)' : 'var(--ink)'}
+            >
+              {titles.length}
+            </text>
+          )}
+          <title>{`${overdue ? 'Overdue' : `Due ${dayText(day)}`}: ${titles.join(', ')}`}</title>
+        </g>
+      ))}
+    </g>
+  );
+}
+
 /**
  * The strip: what each weak point does over distance and calendar, with now, what was done, what is said and what is
  * planned.
@@ -130,6 +167,8 @@ export function Strip({
     () => layLanes(rows, { ...drawing, notches }, answer.today, { range, width }),
     [rows, drawing, answer, notches, range, width],
   );
+  const upkeep = useMemo(() => layUpkeep(answer.upkeep, answer.today, { range, width }), [answer, range, width]);
+  const lanesHeight = height + (answer.upkeep.length > 0 ? LANE.height : 0);
   const path = answer.usage;
   const distances = useMemo(() => distanceTicks(path, range, width, unit), [path, range, width, unit]);
   const calendar = useMemo(() => yearTicks(range, width), [range, width]);
@@ -192,6 +231,14 @@ export function Strip({
               </ul>
             </li>
           ))}
+          {answer.upkeep.length > 0 && (
+            <li style={{ height: LANE.height }}>
+              <a href="#upkeep" className="flex h-full items-center gap-2 px-3 text-[0.95rem] hover:bg-well">
+                <Wrench size={18} aria-hidden />
+                Upkeep
+              </a>
+            </li>
+          )}
           <li
             className="figure flex flex-col justify-center px-3 text-right text-sm leading-5 text-soft"
             style={{ height: AXIS }}
@@ -201,8 +248,8 @@ export function Strip({
           </li>
         </ul>
         <div ref={box} className="relative min-w-0 flex-1 overflow-hidden" style={{ paddingTop: HEAD }}>
-          <svg width={width} height={height + AXIS} role="presentation" className="block">
-            <rect x={0} y={0} width={Math.max(0, nowX)} height={height} fill="var(--well)" opacity={0.5} />
+          <svg width={width} height={lanesHeight + AXIS} role="presentation" className="block">
+            <rect x={0} y={0} width={Math.max(0, nowX)} height={lanesHeight} fill="var(--well)" opacity={0.5} />
             {groups.map((group) => (
               <g key={group.group}>
                 <line
@@ -230,21 +277,28 @@ export function Strip({
                 ))}
               </g>
             ))}
-            <line x1={nowX} x2={nowX} y1={0} y2={height + 6} stroke="var(--ink)" strokeWidth={2.5} />
+            <UpkeepDrawing {...upkeep} y={height} />
+            <line x1={nowX} x2={nowX} y1={0} y2={lanesHeight + 6} stroke="var(--ink)" strokeWidth={2.5} />
             <g className="figure" fill="var(--ink)" fontSize={15}>
-              <line x1={0} x2={width} y1={height} y2={height} stroke="var(--rule-strong)" strokeWidth={1.5} />
+              <line x1={0} x2={width} y1={lanesHeight} y2={lanesHeight} stroke="var(--rule-strong)" strokeWidth={1.5} />
               {distances.map((tick) => (
                 <g key={tick.label}>
-                  <line x1={tick.x} x2={tick.x} y1={height} y2={height + 6} stroke="var(--rule-strong)" />
-                  <text x={tick.x} y={height + 22} textAnchor="middle">
+                  <line x1={tick.x} x2={tick.x} y1={lanesHeight} y2={lanesHeight + 6} stroke="var(--rule-strong)" />
+                  <text x={tick.x} y={lanesHeight + 22} textAnchor="middle">
                     {tick.label}
                   </text>
                 </g>
               ))}
               {calendar.map((tick) => (
                 <g key={tick.label}>
-                  <line x1={tick.x} x2={tick.x} y1={height + 27} y2={height + 32} stroke="var(--rule-strong)" />
-                  <text x={tick.x} y={height + 46} textAnchor="middle" fill="var(--ink-soft)">
+                  <line
+                    x1={tick.x}
+                    x2={tick.x}
+                    y1={lanesHeight + 27}
+                    y2={lanesHeight + 32}
+                    stroke="var(--rule-strong)"
+                  />
+                  <text x={tick.x} y={lanesHeight + 46} textAnchor="middle" fill="var(--ink-soft)">
                     {tick.label}
                   </text>
                 </g>
@@ -257,7 +311,7 @@ export function Strip({
           >
             Now
           </span>
-          <div className="absolute left-0" style={{ top: HEAD, width, height }}>
+          <div className="absolute left-0" style={{ top: HEAD, width, height: lanesHeight }}>
             {standing.map((visit) => (
               <Post
                 key={visit.id}
@@ -268,7 +322,7 @@ export function Strip({
                 unit={unit}
                 range={range}
                 width={width}
-                height={height}
+                height={lanesHeight}
                 money={(minutes) => moneyText(labourCost(minutes, settings.labourRateMinor), settings)}
                 beads={visit.jobs.flatMap((job) => {
                   const lane = laneOf.get(job.weakPointId);
