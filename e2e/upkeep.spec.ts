@@ -33,7 +33,7 @@ test('a task is done and its clock starts again; done late, what it protects wea
   await expect(told).toBeVisible();
   await expect(page.getByText('Used oil harms the skin')).toBeVisible();
   await page.getByRole('link', { name: 'History' }).click();
-  await expect(page.getByText(`${OIL}: never done until then`)).toBeVisible();
+  await expect(page.getByRole('table').getByText(`${OIL}: never done until then`)).toBeVisible();
 });
 
 test('upkeep goes on a visit beside the jobs, and is done with it', async ({ page }) => {

@@ -77,8 +77,7 @@ export function framesOf({
 export const frameFor = (
   weakPoint: Pick<WeakPointFact, 'fittedTo'>,
   frames: Pick<Frames, 'vehicle' | 'engine'>,
-): Frame =>
-  frames[weakPoint.fittedTo];
+): Frame => frames[weakPoint.fittedTo];
 
 /** What a fleet is judged by: the rows of weak points, and the upkeep. */
 export interface JudgedVehicle {

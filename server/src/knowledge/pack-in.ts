@@ -212,9 +212,7 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       )`,
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))),
   );
-  const tasks = pack.families.flatMap((family) =>
-    family.upkeep.map((task, position) => ({ family, task, position })),
-  );
+  const tasks = pack.families.flatMap((family) => family.upkeep.map((task, position) => ({ family, task, position })));
   const standingTasks = new Map(
     (await writer.manager.findBy(UpkeepTaskEntity, { key: In(tasks.map(({ task }) => task.key)) })).map((row) => [
       row.key,

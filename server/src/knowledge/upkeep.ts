@@ -9,7 +9,18 @@ import {
   type UpkeepTaskFact,
 } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
-import { asColumns, columnsOf, entity, flag, integer, json, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
+import {
+  asColumns,
+  columnsOf,
+  entity,
+  flag,
+  integer,
+  json,
+  nullable,
+  text,
+  uuid,
+  uuidKey,
+} from '../platform/entity.ts';
 import { badField } from '../platform/problem.ts';
 import { readSpans, spansOver } from './said.ts';
 import { appliesFromPack, appliesToPack } from './weak-point.ts';
@@ -91,8 +102,7 @@ export const taskColumns = (
       authority,
       edition: edition ?? null,
       words,
-      interval:
-        interval === undefined ? [] : spansOver(readSpans(interval, 'interval'), standing?.says[i]?.interval),
+      interval: interval === undefined ? [] : spansOver(readSpans(interval, 'interval'), standing?.says[i]?.interval),
       doubted: doubted ?? false,
       strength: strength ?? null,
     })),

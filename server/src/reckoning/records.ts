@@ -72,10 +72,19 @@ export async function recordsOf(
   const rows = await manager.query<(VehicleRow & Omit<VehicleRecords, 'row'>)[]>(OF_VEHICLES, [vehicleIds]);
   return new Map(
     rows.map(
-      ({ readings, services, findings, upkeep, meterChanges, engineSwaps, choices, ...row }): [
-        string,
-        VehicleRecords,
-      ] => [row.id, { row, readings, services, findings, upkeep, meterChanges, engineSwaps, choices }],
+      ({
+        readings,
+        services,
+        findings,
+        upkeep,
+        meterChanges,
+        engineSwaps,
+        choices,
+        ...row
+      }): [string, VehicleRecords] => [
+        row.id,
+        { row, readings, services, findings, upkeep, meterChanges, engineSwaps, choices },
+      ],
     ),
   );
 }

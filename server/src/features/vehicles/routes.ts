@@ -141,7 +141,13 @@ export const vehicleRoutes =
       '/api/vehicles/:id/upkeep',
       {
         config: { needs: 'editVehicles' },
-        schema: { summary: 'Record that a recurring task was done', tags, params, body: upkeepCreate, response: { 200: changed } },
+        schema: {
+          summary: 'Record that a recurring task was done',
+          tags,
+          params,
+          body: upkeepCreate,
+          response: { 200: changed },
+        },
       },
       (request) => records.addUpkeep(userOf(request), request.params.id, request.body),
     );

@@ -96,11 +96,7 @@ export class VisitService {
       await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
       await this.writeTasks(journal, vehicle.familyId, row.id, tasks);
       const count = jobs.length + tasks.length;
-      return {
-        id: row.id,
-        vehicleId,
-        summary: `Visit planned for ${day}, ${count === 1 ? '1 job' : `${count} jobs`}`,
-      };
+      return { id: row.id, vehicleId, summary: `Visit planned for ${day}, ${count === 1 ? '1 job' : `${count} jobs`}` };
     });
   }
 

@@ -55,4 +55,3 @@ export function upkeepLine(upkeep: readonly WireUpkeep[], today: number, unit: D
   const more = overdue.length - 1;
   return `${first.title}: ${taskDueText(first, today, unit)}${more === 0 ? '' : `, and ${more} more`}`;
 }
-
