@@ -178,7 +178,7 @@ export async function lookupBench(bench: ApiBench): Promise<void> {
       ['vehicles, searched', '/api/vehicles?q=bn+4711'],
       ['near matches', '/api/lookup?line=BXQ7Z+100k'],
       ['library, by symptom', '/api/library/points?q=rattle+bx17z'],
-      ['library, by part', '/api/library/points?q=VM-4433-05'],
+      ['library, by part', '/api/library/points?q=VL-4433-05'],
     ] as const) {
       await timed(5, () => got(path));
       report(name, await timed(60, () => got(path)));

@@ -239,7 +239,7 @@ for (const [device, size] of Object.entries({ tablet: TABLET, phone: { width: 39
   test(`the answer fits a ${device}: nothing runs off the side, targets are large enough`, async ({ page }) => {
     await page.setViewportSize(size);
     await signIn(page);
-    await page.goto('/?line=DB12W+104k+2016');
+    await page.goto('/?line=DN12W+104k+2016');
     await expect(page.locator('button[data-row]').first()).toBeVisible();
     expect(
       await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),

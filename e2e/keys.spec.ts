@@ -61,10 +61,10 @@ test('keys alone: from the line to a vehicle with a reading, a renewal, a visit 
   await expect(heading).toBeFocused();
 
   // A renewal, from the row it is about; Esc gives the focus back to the button that opened it.
-  const row = page.locator('button[data-row]').filter({ hasText: 'Water pump weeps' });
+  const row = page.locator('button[data-row]').filter({ hasText: 'Water pump leaks' });
   await row.focus();
   await keyboard.press('Enter');
-  const record = rowOf(page, 'Water pump weeps').getByRole('button', { name: 'Has it been done?' });
+  const record = rowOf(page, 'Water pump leaks').getByRole('button', { name: 'Has it been done?' });
   await record.focus();
   await keyboard.press('Enter');
   await expect(page.getByRole('radio', { name: 'Renewed', exact: true })).toBeFocused();

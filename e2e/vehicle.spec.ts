@@ -33,7 +33,7 @@ test('a renewal moves the strip at once, and undo takes it back', async ({ page 
   await openRow(page, BELT);
   await page.getByRole('button', { name: 'Has it been done?' }).click();
   await page.getByLabel('At the reading').fill('150k');
-  await choose(page.getByLabel('Part fitted'), /^VM-4101-02,/);
+  await choose(page.getByLabel('Part fitted'), /^VL-4101-02,/);
   await page.getByRole('button', { name: 'Put it on record' }).click();
   await expect(rowOf(page, BELT)).toContainText('Renewed on');
   expect(await chanceOf(page, BELT)).toBeLessThan(before / 8);
@@ -60,7 +60,7 @@ test('nobody knows, and believed about then, are different answers', async ({ pa
 });
 
 test('a clean look lowers the chance, a worn one holds the vehicle', async ({ page }) => {
-  await keepVehicle(page, 'DB12W 118k 2016', 'EE 104 K');
+  await keepVehicle(page, 'DN12W 118k 2016', 'EE 104 K');
   const point = 'Belt in oil swells and sheds';
   const before = await chanceOf(page, point);
   await openRow(page, point);

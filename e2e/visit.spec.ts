@@ -1,7 +1,7 @@
 import { choose, chanceOf, expect, keepVehicle, rowOf, signIn, test } from './journey.ts';
 
-const TENSIONER = 'Chain tensioner lets go at rest';
-const PUMP = 'Water pump weeps at the shaft';
+const TENSIONER = 'Chain tensioner slackens when the engine stops';
+const PUMP = 'Water pump leaks at the shaft';
 
 test.beforeEach(({ page }) => signIn(page, 'Adviser'));
 

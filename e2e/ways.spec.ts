@@ -64,8 +64,8 @@ test.describe('ways through the application', () => {
     await expect(strip.getByRole('presentation')).toContainText('2034');
     await strip.getByRole('radio', { name: '2 years' }).click();
     await expect(strip.getByRole('presentation')).not.toContainText('2030');
-    await strip.getByRole('button', { name: 'Water pump weeps at the shaft' }).click();
-    await expect(rowOf(page, 'Water pump weeps at the shaft')).toContainText('When each school would act');
+    await strip.getByRole('button', { name: 'Water pump leaks at the shaft' }).click();
+    await expect(rowOf(page, 'Water pump leaks at the shaft')).toContainText('When each school would act');
     await page.getByRole('button', { name: 'What the colours say' }).focus();
     await expect(page.getByText('25 in 100 and more')).toBeVisible();
   });
@@ -142,7 +142,7 @@ test.describe('ways through the application', () => {
 test('the answer, a record and a visit on a phone', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await signIn(page, 'Mechanic');
-  await keepVehicle(page, 'DB12W 98k 2015', 'WW 303 K');
+  await keepVehicle(page, 'DN12W 98k 2015', 'WW 303 K');
   await openRow(page, 'Degas hose connector breaks');
   await page.getByRole('button', { name: 'Has it been done?' }).click();
   await page.getByLabel('At the reading').fill('97k');

@@ -28,7 +28,7 @@ const PHONE = { width: 390, height: 844 };
 /** A weak point as it is being written. */
 async function writeOne(page: Page): Promise<void> {
   await page.getByLabel('Engine', { exact: true }).click();
-  await page.getByRole('option', { name: 'Dunmarrow DB12W' }).click();
+  await page.getByRole('option', { name: 'Dunmarrow DN12W' }).click();
   await page.getByLabel('Component', { exact: true }).fill('Thermostat housing');
   await page.getByLabel('What goes wrong').fill('Thermostat housing leaks at the gearbox side');
   await page.getByLabel('When it mostly fails').fill('70-140k km; 7-12y');
@@ -51,7 +51,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'lookup-home', path: '/' },
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
   { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
-  { name: 'lookup-phone', path: '/?line=DB12W+104k+2016', size: PHONE },
+  { name: 'lookup-phone', path: '/?line=DN12W+104k+2016', size: PHONE },
   {
     name: 'why',
     path: '/?line=QV20T+148k+2013',
@@ -121,7 +121,7 @@ const SHOTS: readonly Shot[] = [
           name: 'renewed-2025.csv',
           mimeType: 'text/csv',
           buffer: Buffer.from(
-            'Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VM-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VM-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n',
+            'Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VL-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VL-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n',
           ),
         });
       await page.getByRole('button', { name: 'Take it in' }).waitFor();

@@ -17,6 +17,7 @@ import {
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { anyText, familyId, isoDate, noticeId, span, statement, vehicleId, weakPointId } from './common.ts';
+import { lookTold, toldMore, workTold } from './told.ts';
 import { upkeepRow } from './upkeep.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
@@ -53,8 +54,13 @@ const answerPoint = z
         detection: z.number(),
         warning: z.array(span),
         cautions: z.array(z.string()),
+        ...lookTold,
       })
       .nullable(),
+    ...toldMore,
+    work: workTold,
+    /** Price of the original part, minor units; null where it is not known. */
+    partPrice: z.number().nullable(),
     retiredByRevision: z.string().nullable(),
     /** What the driver keeps an eye on, where nobody renews it before it fails. */
     watch: z.object({ task: z.string(), every: z.array(span) }).nullable(),
@@ -112,6 +118,8 @@ export const judgement = z
         title: z.string(),
         authority: z.string(),
         coveredUntil: z.number().nullable(),
+        /** Part of the cost that a coverage pays. */
+        pays: z.number().nullable(),
         covered: z.boolean().nullable(),
       }),
     ),

@@ -33,6 +33,7 @@ import {
   weakPointId,
   words,
 } from './common.ts';
+import { lookTold, toldMore } from './told.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
 /** Where a weak point stands on its way: only what is published or retired is judged by. */
@@ -76,6 +77,9 @@ const operationRow = z.object({
   needs: z.array(z.string()),
   tools: z.array(z.object({ name: z.string(), without: z.string().nullable() })),
   cautions: z.array(z.string()),
+  /** Components that go in new at the same time, by name, and what is never fitted twice. */
+  renewWith: z.array(z.string()),
+  oneTime: z.array(z.string()),
 });
 export type LibraryOperation = z.infer<typeof operationRow>;
 
@@ -117,8 +121,10 @@ export const libraryPoint = z
         falseAlarm: z.number(),
         warning: z.array(span),
         cautions: z.array(z.string()),
+        ...lookTold,
       })
       .nullable(),
+    ...toldMore,
     renewMinutes: z.int(),
     appliesTo,
     retiredByRevision: z.string().nullable(),

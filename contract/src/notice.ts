@@ -83,6 +83,10 @@ export const notice = z
     producedTo: isoDate.nullable(),
     covers: z.string().nullable(),
     endsOn: isoDate.nullable(),
+    /** Models it is about; none named: all. */
+    models: z.array(z.string()),
+    /** Part of the cost that a coverage pays; null: all of it. */
+    pays: z.number().nullable(),
     version: rowVersion,
     writtenBy: z.string().nullable(),
     pack: z.string().nullable(),

@@ -1,5 +1,9 @@
 import {
   AUTHORITY_KINDS,
+  CLOCK_KINDS,
+  DUTY_KEYS,
+  LOOK_METHODS,
+  LOOK_PLACES,
   compactKey,
   NATURES,
   STATEMENT_ASKS,
@@ -94,6 +98,23 @@ const packOperation = z.strictObject({
     .meta({ description: 'Operations of the same family that give access: done first, undone last' }),
   tools: z.array(key).max(40).default([]),
   cautions: z.array(key).max(40).default([]),
+  renewWith: z.array(key).max(40).default([]).meta({ description: 'Components that go in new at the same time' }),
+  oneTime: z
+    .array(shortText(80))
+    .max(40)
+    .default([])
+    .meta({ description: 'What is never fitted twice: bolts, seals, washers' }),
+});
+
+/** How something shows, in a workshop's own words, with the codes of the public OBD-II standard that go with it. */
+const packSymptom = z.strictObject({
+  key,
+  words: shortText(120),
+  codes: z
+    .array(z.string().regex(/^[PCBU][0-9A-F]{4}$/, { message: 'must be a code such as P0016' }))
+    .max(20)
+    .default([]),
+  tells: shortText(200).optional().meta({ description: 'The check that tells look-alikes apart' }),
 });
 
 const packWeakPoint = z.strictObject({
@@ -125,9 +146,66 @@ const packWeakPoint = z.strictObject({
     .meta({
       description: 'Independent causes; each a window in which 10 to 90 in 100 of those that do fail have failed',
     }),
+  damages: z
+    .array(
+      z
+        .strictObject({
+          weakPoint: key.optional().meta({ description: 'Another weak point of the family, by key' }),
+          harms: shortText(80).optional().meta({ description: 'Or what it harms, in words' }),
+          chance: z.number().min(0.01).max(1),
+          within: packSpans.optional().meta({ description: 'How soon after the failure; left out where at once' }),
+        })
+        .refine(({ weakPoint, harms }) => (weakPoint === undefined) !== (harms === undefined), {
+          message: 'name the weak point that it harms, or say in words what it harms',
+          path: ['harms'],
+        }),
+    )
+    .max(20)
+    .default([])
+    .meta({ description: 'What its failure harms' }),
+  symptoms: z
+    .array(
+      z.strictObject({
+        symptom: key,
+        shows: z.number().min(0.01).max(1).meta({ description: 'How often it shows when this is the cause' }),
+      }),
+    )
+    .max(20)
+    .default([]),
+  failure: z
+    .strictObject({ partsMinor: z.int().nonnegative().max(100_000_000), minutes: z.int().min(0).max(20_000) })
+    .optional()
+    .meta({ description: 'What repairing costs once it has failed: made-up prices in minor units, and labour' }),
+  hastens: z
+    .array(
+      z
+        .strictObject({
+          use: z.enum(DUTY_KEYS).optional().meta({ description: 'How the vehicle is used' }),
+          feature: key.optional().meta({ description: 'Or what the vehicle has, by key of the family’s features' }),
+          clock: z.enum(CLOCK_KINDS).optional().meta({ description: 'Which clock it hastens; left out: all' }),
+          factor: z.number().min(0.2).max(5),
+        })
+        .refine(({ use, feature }) => (use === undefined) !== (feature === undefined), {
+          message: 'name the use or the feature that hastens it',
+          path: ['use'],
+        }),
+    )
+    .max(20)
+    .default([]),
+  revisions: z
+    .array(z.strictObject({ revision: shortText(10), causes: z.array(packSpans).min(1).max(4) }))
+    .max(10)
+    .default([])
+    .meta({ description: 'Later parts that live otherwise, each with windows of its own' }),
   look: z
     .strictObject({
       how: shortText(400),
+      place: z.enum(LOOK_PLACES).optional().meta({ description: 'Where, in the order of the hands' }),
+      method: z.enum(LOOK_METHODS).optional(),
+      good: shortText(120).optional(),
+      worn: shortText(120).optional(),
+      failed: shortText(120).optional(),
+      off: z.array(key).max(20).optional().meta({ description: 'Operations that must be off first, by key' }),
       minutes: z.int().min(1).max(600),
       detects: z.number().min(0.01).max(0.99),
       falseAlarm: z.number().min(0).max(0.5).default(0.02),
@@ -179,7 +257,7 @@ const packFamily = z.strictObject({
   fuel: z.enum(FUELS),
   aspiration: z.enum(ASPIRATIONS),
   timingDrive: z.enum(TIMING_DRIVES),
-  interference: z.boolean().meta({ description: 'Valves meet pistons when the timing slips' }),
+  interference: z.boolean().meta({ description: 'Valves hit the pistons when the timing slips' }),
   alsoWritten: z.array(shortText(30)).max(40).default([]),
   note: shortText(400).optional(),
   features: z
@@ -227,6 +305,13 @@ const packNotice = z.strictObject({
       description:
         'How long a coverage pays, in years since first registration or km on the meter, whichever first: 10y | 200k km',
     }),
+  models: z.array(shortText(60)).max(60).default([]).meta({ description: 'Models it is about; none named: all' }),
+  pays: z
+    .number()
+    .min(0.01)
+    .max(1)
+    .optional()
+    .meta({ description: 'Part of the cost that a coverage pays; left out: all of it' }),
   endsOn: isoDate.optional().meta({ description: 'Day on which a coverage ends for all' }),
 });
 
@@ -273,6 +358,7 @@ export const pack = z
     components: z.array(packComponent).max(10_000),
     tools: z.array(packTool).max(1000).default([]),
     cautions: z.array(packCaution).max(500).default([]),
+    symptoms: z.array(packSymptom).max(1000).default([]),
     families: z.array(packFamily).max(1000),
     notices: z.array(packNotice).max(2000).default([]),
   })
@@ -292,6 +378,7 @@ export const pack = z
     const components = unique(value.components, 'components');
     const tools = unique(value.tools, 'tools');
     const cautions = unique(value.cautions, 'cautions');
+    const symptoms = unique(value.symptoms, 'symptoms');
     unique(value.families, 'families');
     const codes = new Map<string, string>();
     value.families.forEach(({ key: familyKey, code, maker }, f) => {
@@ -357,6 +444,10 @@ export const pack = z
         operation.cautions.forEach((caution, n) => {
           if (!cautions.has(caution)) complain([...at, 'cautions', n], `there is no caution “${caution}” in this pack`);
         });
+        operation.renewWith.forEach((component, n) => {
+          if (!components.has(component))
+            complain([...at, 'renewWith', n], `there is no component “${component}” in this pack`);
+        });
         if (needsItself(operation.key, needs))
           complain([...at, 'needs'], `“${operation.key}” needs itself, through what it needs`);
       });
@@ -380,6 +471,22 @@ export const pack = z
           context,
           'must not lie below serialFrom',
         );
+        point.symptoms.forEach(({ symptom }, n) => {
+          if (!symptoms.has(symptom))
+            complain([...at, 'symptoms', n, 'symptom'], `there is no symptom “${symptom}” in this pack`);
+        });
+        point.hastens.forEach(({ feature }, n) => {
+          if (feature !== undefined && !features.has(feature))
+            complain([...at, 'hastens', n, 'feature'], `family “${family.key}” has no feature “${feature}”`);
+        });
+        point.damages.forEach(({ weakPoint }, n) => {
+          if (weakPoint !== undefined && !family.weakPoints.some((other) => other.key === weakPoint))
+            complain([...at, 'damages', n, 'weakPoint'], `family “${family.key}” has no weak point “${weakPoint}”`);
+        });
+        point.look?.off?.forEach((off, n) => {
+          if (!operations.has(off))
+            complain([...at, 'look', 'off', n], `family “${family.key}” has no operation “${off}”`);
+        });
         point.look?.cautions?.forEach((caution, n) => {
           if (!cautions.has(caution))
             complain([...at, 'look', 'cautions', n], `there is no caution “${caution}” in this pack`);

@@ -92,7 +92,7 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
       [9, 148_200],
     ],
     services: [
-      { point: 'qv20t-thermostat', daysAgo: 1480, km: 88_400, part: 'VM-1902-02' },
+      { point: 'qv20t-thermostat', daysAgo: 1480, km: 88_400, part: 'VL-1902-02' },
       { point: 'qv20t-pump', certainty: 'believed', daysAgo: 1480, km: 88_000, note: 'no invoice' },
     ],
     findings: [{ point: 'qv20t-chain', daysAgo: 370, result: 'sound', note: 'offset within 2 degrees' }],
@@ -101,7 +101,7 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
         inDays: 23,
         note: 'Owner away until then',
         jobs: [
-          { point: 'qv20t-tensioner', action: 'renew', part: 'VM-4433-05', revision: 'E' },
+          { point: 'qv20t-tensioner', action: 'renew', part: 'VL-4433-05', revision: 'E' },
           { point: 'qv20t-thermostat', action: 'look' },
         ],
       },
@@ -130,13 +130,13 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
         point: 'qv20t-tensioner',
         daysAgo: 900,
         km: 171_000,
-        part: 'VM-4433-05',
+        part: 'VL-4433-05',
         revision: 'E',
         source: 'own',
         cameOut: 'worn',
         note: 'teeth counted: five',
       },
-      { point: 'qv20t-chain', daysAgo: 900, km: 171_000, part: 'VM-4410-03', revision: 'C' },
+      { point: 'qv20t-chain', daysAgo: 900, km: 171_000, part: 'VL-4410-03', revision: 'C' },
     ],
   },
   {
@@ -210,8 +210,8 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
       {
         inDays: 12,
         jobs: [
-          { point: 'qv16-belt', action: 'renew', part: 'VM-4101-02' },
-          { point: 'qv16-idler', action: 'renew', part: 'VM-4120-01' },
+          { point: 'qv16-belt', action: 'renew', part: 'VL-4101-02' },
+          { point: 'qv16-idler', action: 'renew', part: 'VL-4120-01' },
           { point: 'qv16-cam-seal', action: 'look' },
         ],
       },
@@ -246,8 +246,8 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
         inDays: 2,
         note: 'Belt is ordered',
         jobs: [
-          { point: 'qv16-belt', action: 'renew', part: 'VM-4101-02' },
-          { point: 'qv16-idler', action: 'renew', part: 'VM-4120-01' },
+          { point: 'qv16-belt', action: 'renew', part: 'VL-4101-02' },
+          { point: 'qv16-idler', action: 'renew', part: 'VL-4120-01' },
         ],
       },
     ],
@@ -267,7 +267,7 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
     note: 'One reading runs backwards; see history.',
     services: [
       { point: 'qv16-belt', daysAgo: 1500, km: 121_000, part: 'TW-B-160', grade: 'equivalent' },
-      { point: 'qv16-pump-wheel', daysAgo: 1500, km: 121_000, part: 'VM-1911-02', revision: 'B' },
+      { point: 'qv16-pump-wheel', daysAgo: 1500, km: 121_000, part: 'VL-1911-02', revision: 'B' },
     ],
   },
   {
@@ -376,7 +376,7 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
   {
     plate: 'PM 419 IZ',
     model: 'Pellow',
-    engine: 'DB12W',
+    engine: 'DN12W',
     variant: 'first-belt',
     ageYears: 10.7,
     readings: [
@@ -384,14 +384,14 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
       [650, 78_600],
       [18, 104_300],
     ],
-    services: [{ point: 'db12w-degas', daysAgo: 650, km: 78_600, part: 'D/3077/D', revision: 'D' }],
+    services: [{ point: 'dn12w-degas', daysAgo: 650, km: 78_600, part: 'D/3077/D', revision: 'D' }],
     visits: [
       {
         inDays: 5,
         note: 'Courtesy car booked',
         jobs: [
-          { point: 'db12w-belt-a', action: 'renew', part: 'D/1180/C', revision: 'C' },
-          { point: 'db12w-pickup', action: 'renew' },
+          { point: 'dn12w-belt-a', action: 'renew', part: 'D/1180/C', revision: 'C' },
+          { point: 'dn12w-pickup', action: 'renew' },
         ],
       },
     ],
@@ -400,19 +400,19 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
     plate: 'PM 076 VM',
     contact: 'Edda Quillon, Harbour 8120',
     model: 'Pellow',
-    engine: 'DB12W',
+    engine: 'DN12W',
     variant: 'first-belt',
     ageYears: 11.8,
     readings: [
       [500, 61_000],
       [70, 69_400],
     ],
-    findings: [{ point: 'db12w-belt-a', daysAgo: 70, result: 'sound', note: 'width 19.1, gauge passes' }],
+    findings: [{ point: 'dn12w-belt-a', daysAgo: 70, result: 'sound', note: 'width 19.1, gauge passes' }],
   },
   {
     plate: 'PM 567 TJ',
     model: 'Marr',
-    engine: 'DB12W',
+    engine: 'DN12W',
     variant: 'green-line',
     ageYears: 6.3,
     readings: [
@@ -424,17 +424,17 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
     plate: 'PM 951 QB',
     contact: 'Brannoc Holmarsh, Harbour 3675',
     model: 'Pellow',
-    engine: 'DB12W',
+    engine: 'DN12W',
     ageYears: 9.7,
     readings: [[50, 83_000]],
-    findings: [{ point: 'db12w-degas', daysAgo: 49, result: 'failed', broughtIn: true, note: 'came on a trailer' }],
-    services: [{ point: 'db12w-degas', daysAgo: 48, km: 83_000, source: 'own', part: 'D/3077/D', revision: 'D' }],
+    findings: [{ point: 'dn12w-degas', daysAgo: 49, result: 'failed', broughtIn: true, note: 'came on a trailer' }],
+    services: [{ point: 'dn12w-degas', daysAgo: 48, km: 83_000, source: 'own', part: 'D/3077/D', revision: 'D' }],
     note: 'Changed hands, belt not looked at.',
   },
   {
     plate: 'PM 302 WP',
     model: 'Pellow',
-    engine: 'DB12W',
+    engine: 'DN12W',
     variant: 'green-line',
     ageYears: 7.1,
     severity: 1.1,
@@ -445,8 +445,8 @@ export const DEMO_VEHICLES: readonly DemoVehicle[] = [
     ],
     note: 'Driving school.',
     upkeep: [
-      { task: 'db12w-care-oil', daysAgo: [1000, 800, 600, 400, 200, 30], note: 'the exact grade, by invoice' },
-      { task: 'db12w-care-width-gauge', daysAgo: [400, 30], note: 'gauge passes' },
+      { task: 'dn12w-care-oil', daysAgo: [1000, 800, 600, 400, 200, 30], note: 'the exact grade, by invoice' },
+      { task: 'dn12w-care-width-gauge', daysAgo: [400, 30], note: 'gauge passes' },
     ],
   },
   {

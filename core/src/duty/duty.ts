@@ -124,6 +124,40 @@ export function clockDuty(
   return { distance: held(distance), age: held(age) };
 }
 
+/** What is known of a vehicle's use and features, as far as something may hasten a part by it. */
+export interface UseKnown {
+  readonly duty: DutyProfile;
+  readonly features: Readonly<Record<string, boolean>>;
+}
+
+/** How far an answer counts: not at all, to the root of the factor, or in full. */
+const PART_OF: Readonly<Record<DutyLevel, number>> = { no: 0, some: 0.5, much: 1 };
+
+/**
+ * Factors of use with what hastens this part in particular: a feature that is there counts in full, a use by how much
+ * of it there is ("some" the root of the factor). Each held in DUTY_RANGE.
+ */
+export function hastened(
+  base: ClockDuty,
+  hastens: readonly {
+    readonly use?: DutyKey;
+    readonly feature?: string;
+    readonly clock?: ClockKind;
+    readonly factor: number;
+  }[],
+  { duty, features }: UseKnown,
+): ClockDuty {
+  let { distance, age } = base;
+  for (const { use, feature, clock, factor } of hastens) {
+    const part = use !== undefined ? PART_OF[duty[use] ?? 'no'] : features[feature!] === true ? 1 : 0;
+    if (part === 0) continue;
+    const times = factor ** part;
+    if (clock !== 'age') distance *= times;
+    if (clock !== 'distance') age *= times;
+  }
+  return { distance: held(distance), age: held(age) };
+}
+
 const SPEED_BY_TRIPS: Readonly<Record<DutyLevel, number>> = { no: 40, some: 32, much: 24 };
 
 /**

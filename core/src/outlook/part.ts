@@ -12,10 +12,17 @@ import type { PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
 /**
- * A cheap part lives so much faster on every clock; equivalents are taken at their word. A shop's view, not a
+ * How many times as fast a part of a grade lives on every clock: a cheap one has three quarters of the window, a used
+ * one has half of it left, a rebuilt one nearly all; equivalents are taken at their word. A view of the trade, not a
  * measurement.
  */
-const GRADE_DUTY: Readonly<Record<Grade, number>> = { original: 1, equivalent: 1, cheap: 1.5 };
+export const GRADE_DUTY: Readonly<Record<Grade, number>> = {
+  original: 1,
+  equivalent: 1,
+  cheap: 4 / 3,
+  used: 2,
+  rebuilt: 10 / 9,
+};
 
 /**
  * "I think it was done": how far such a record is believed, by where it comes from, and how far off its date may be.

@@ -18,7 +18,7 @@ const pump = (from: number, more: Partial<WeakPointFact> = {}): WeakPointFact =>
   ...BELT,
   id: 'pump',
   key: 'pump',
-  title: 'Pump weeps',
+  title: 'Pump leaks',
   component: 'Water pump',
   componentKey: 'pump',
   consequence: 'damage',

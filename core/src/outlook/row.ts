@@ -1,4 +1,4 @@
-import { clockDuty, type ClockDuty } from '../duty/duty.ts';
+import { clockDuty, hastened, type ClockDuty } from '../duty/duty.ts';
 import { susceptibleShare } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
 import type { ItemForecast } from '../forecast/forecast.ts';
@@ -138,12 +138,18 @@ function dueRange(
 const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean =>
   findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
 
+/** What is told of the part that is fitted: a later revision may have a window of its own. */
+function asFitted(weakPoint: WeakPointFact, fitted: string | null): WeakPointFact {
+  const own = weakPoint.revisions.find(({ revision }) => revision === fitted);
+  return own === undefined || own.causes.length === 0 ? weakPoint : { ...weakPoint, causes: own.causes };
+}
+
 /**
  * Judges one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean
  * part of the outlook: a whole fleet is judged with it.
  */
 export function judgeRow(
-  { weakPoint, appliesWeight }: { readonly weakPoint: WeakPointFact; readonly appliesWeight: number },
+  { weakPoint: told, appliesWeight }: { readonly weakPoint: WeakPointFact; readonly appliesWeight: number },
   input: OutlookInput,
   frame: Frame,
   years: number = RIBBON.horizonYears,
@@ -151,7 +157,14 @@ export function judgeRow(
   const { today, policy } = input;
   const { clocks, grid, fittedDay, kmAtDay } = frame;
   const { serviceDays } = grid;
-  const dutyOn = clockDuty(weakPoint.componentClass, input.duty, policy.dutyFactors, input.severity);
+  const dutyOn = hastened(
+    clockDuty(told.componentClass, input.duty, policy.dutyFactors, input.severity),
+    told.hastens,
+    { duty: input.duty, features: input.facts.features },
+  );
+  const record = decidingRecord({ weakPoint: told, services: input.services, fittedDay, nowDay: today });
+  const fitted = input.facts.fitted?.[told.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
+  const weakPoint = asFitted(told, fitted);
   const part: PartQuestion = {
     weakPoint,
     clocks,
@@ -245,9 +258,6 @@ export function judgeRow(
   const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
   const ahead = followed === 'early' ? crossingDays() : null;
   const crossesWithin = ahead !== null && ahead > 0 && ahead <= serviceDays ? ahead : null;
-  const record = decidingRecord({ weakPoint, services: input.services, fittedDay, nowDay: today });
-  const fitted =
-    input.facts.fitted?.[weakPoint.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
   const facts: VerdictFacts = {
     applies: true,
     revisedFitted: weakPoint.retiredByRevision !== null && fitted === weakPoint.retiredByRevision,

@@ -28,6 +28,15 @@ export interface SchoolQuestion {
   readonly market: string | null;
 }
 
+/** What a failure costs beyond the renewal: as told of the weak point, else the shop's figure for its consequence. */
+const failureCost = (
+  { failure, consequence }: Pick<WeakPointFact, 'failure' | 'consequence'>,
+  policy: OutlookPolicy,
+): number =>
+  failure === null
+    ? policy.failureCost[consequence]
+    : failure.parts + labourCost(failure.minutes, policy.labourCostPerHour);
+
 /** When one school would act next. Book and Cost count from the last renewal, or from new where nobody knows. */
 function schoolView(school: School, question: SchoolQuestion): SchoolView {
   const { weakPoint, state, policy, today, serviceDays, renewedDay } = question;
@@ -87,7 +96,7 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
           ? cheapestAgeDays(
               state.told,
               susceptibleShare(weakPoint),
-              { planned, failure: planned + policy.failureCost[weakPoint.consequence] },
+              { planned, failure: planned + failureCost(weakPoint, policy) },
               renewedDay,
             )
           : Infinity;

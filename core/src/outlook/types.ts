@@ -2,11 +2,12 @@ import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicabi
 import type { Forecast } from '../forecast/forecast.ts';
 import type { ComponentClass } from '../life/elicit.ts';
 import type { Nature } from '../life/nature.ts';
-import type { ClockDuty, DutyFactors, DutyProfile } from '../duty/duty.ts';
+import type { ClockDuty, DutyFactors, DutyKey, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
 import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UpkeepFact, UpkeepRow, UpkeepTaskFact } from '../upkeep/tasks.ts';
+import type { ClockKind } from '../usage/clock.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
@@ -42,6 +43,72 @@ export interface LookFact {
   readonly warning: readonly Span[];
   /** What can hurt while looking, in words. */
   readonly cautions?: readonly string[];
+  /** Where on the vehicle, and with what sense or tool. */
+  readonly place?: LookPlace;
+  readonly method?: LookMethod;
+  /** What each result looks like. */
+  readonly good?: string;
+  readonly worn?: string;
+  readonly failed?: string;
+  /** Operations, by key, that must be off first. */
+  readonly off?: readonly string[];
+}
+
+/** Where a look takes place, in the order of the hands. */
+export const LOOK_PLACES = ['inside', 'top', 'front', 'rear', 'underneath', 'opened', 'road'] as const;
+export type LookPlace = (typeof LOOK_PLACES)[number];
+
+/** With what sense or tool a look is made. */
+export const LOOK_METHODS = ['look', 'feel', 'listen', 'spin', 'squeeze', 'measure', 'codes'] as const;
+export type LookMethod = (typeof LOOK_METHODS)[number];
+
+/** What a failure harms: another weak point by key, or something in words; with what chance, and how soon. */
+export interface DamageFact {
+  readonly weakPoint?: string;
+  readonly harms?: string;
+  readonly chance: number;
+  /** Empty where it comes at once, or nobody says. */
+  readonly within: readonly Span[];
+}
+
+/** How it shows: a symptom by key, and how often it shows when this is the cause. */
+export interface SymptomFact {
+  readonly symptom: string;
+  readonly shows: number;
+  /** In a workshop's words, with the codes that go with it and the check that tells look-alikes apart. */
+  readonly words?: string;
+  readonly codes?: readonly string[];
+  readonly tells?: string | null;
+}
+
+/** What the operations that renew it take. */
+export interface WorkFact {
+  readonly tools: readonly { readonly name: string; readonly without: string | null }[];
+  readonly cautions: readonly string[];
+  /** Components that go in new at the same time, by name. */
+  readonly renewWith: readonly string[];
+  /** What is never fitted twice. */
+  readonly oneTime: readonly string[];
+}
+
+/** What repairing costs once it has failed: parts in the money of the policy's costs, minutes of labour. */
+export interface FailureFact {
+  readonly parts: number;
+  readonly minutes: number;
+}
+
+/** A use or a feature of the vehicle that makes a clock of the part run faster; all its clocks where none is named. */
+export interface HastenFact {
+  readonly use?: DutyKey;
+  readonly feature?: string;
+  readonly clock?: ClockKind;
+  readonly factor: number;
+}
+
+/** A later part that lives otherwise: what is told of it instead. */
+export interface RevisionFact {
+  readonly revision: string;
+  readonly causes: readonly (readonly Span[])[];
 }
 
 /** What the driver of a vehicle does about something that nobody renews before it fails. */
@@ -73,6 +140,8 @@ export interface WeakPointFact {
   readonly renewMinutes: number;
   /** All operations that renewing it takes, those that give access among them; empty where nobody told them. */
   readonly access: readonly { readonly key: string; readonly minutes: number }[];
+  /** Left out where nobody told the operations. */
+  readonly work?: WorkFact;
   /** Price of the original part, in the money of the policy's costs; null when it is not known. */
   readonly partPrice: number | null;
   readonly appliesTo: ApplicabilityRule;
@@ -80,6 +149,12 @@ export interface WeakPointFact {
   readonly retiredByRevision: string | null;
   /** What nobody renews before it fails (rings, a whole engine): what the driver keeps an eye on instead. */
   readonly watch: WatchFact | null;
+  readonly damages: readonly DamageFact[];
+  readonly symptoms: readonly SymptomFact[];
+  /** What a failure costs; null where nobody tells it: then the shop's own figure for the consequence stands. */
+  readonly failure: FailureFact | null;
+  readonly hastens: readonly HastenFact[];
+  readonly revisions: readonly RevisionFact[];
   readonly statements: readonly StatementFact[];
   readonly fittedTo: FittedTo;
   /** How the part that ends it is told from the older ones. */
@@ -91,7 +166,7 @@ export interface WeakPointFact {
 export const CERTAINTIES = ['done', 'believed', 'unknown', 'not_done'] as const;
 export type Certainty = (typeof CERTAINTIES)[number];
 
-export const GRADES = ['original', 'equivalent', 'cheap'] as const;
+export const GRADES = ['original', 'equivalent', 'cheap', 'used', 'rebuilt'] as const;
 export type Grade = (typeof GRADES)[number];
 
 /** Where a record comes from. */

@@ -154,7 +154,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: true,
     slots: PETROL_BELT,
     lives: 0.85,
-    number: 'VM-09',
+    number: 'VL-09',
     revisedInLater: 'thermostat',
     variants: [
       {
@@ -187,7 +187,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     interference: true,
     slots: PETROL_CHAIN,
     lives: 1.1,
-    number: 'VM-30',
+    number: 'VL-30',
     revisedInLater: 'chainTensioner',
     variants: [
       {
@@ -436,9 +436,9 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     note: 'Machines: readings in engine hours.',
   },
   {
-    key: 'th700',
+    key: 'tn700',
     maker: 'tarn-hollis',
-    code: 'TH700',
+    code: 'TN700',
     name: '0.7 twin',
     displacementL: 0.7,
     fuel: 'petrol',
@@ -469,9 +469,9 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     ],
   },
   {
-    key: 'th1100',
+    key: 'tn1100',
     maker: 'tarn-hollis',
-    code: 'TH1100',
+    code: 'TN1100',
     name: '1.1 V-twin',
     displacementL: 1.1,
     fuel: 'petrol',

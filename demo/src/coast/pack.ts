@@ -1,4 +1,5 @@
 import { pack, type Pack, type PackInput } from '@crosspeen/contract';
+import { MORE, type More } from './more.ts';
 import { COAST_FAMILIES, type CoastFamily } from './families.ts';
 import { upkeepOf, type Care } from '../upkeep.ts';
 import { SLOTS, type Access, type Slot, type SlotName } from './slots.ts';
@@ -70,7 +71,20 @@ const ACCESS: Readonly<
     needs: [],
     cautions: ['fuel-pressure'],
   },
-  sump: { name: () => 'Oil pan off and on', minutes: () => 75, needs: ['shields'], cautions: ['on-lift', 'used-oil'] },
+  sump: {
+    name: () => 'Oil pan off and on',
+    minutes: () => 50,
+    needs: ['shields', 'oil'],
+    cautions: ['on-lift', 'used-oil'],
+  },
+  oil: { name: () => 'Oil out and filled', minutes: () => 25, needs: [], cautions: ['used-oil'] },
+  gearbox: {
+    name: () => 'Gearbox off and on',
+    minutes: (drive) => (drive === 'gears' ? 330 : 285),
+    needs: ['shields'],
+    cautions: ['carried', 'on-lift'],
+  },
+  tank: { name: () => 'Fuel tank off and on', minutes: () => 25, needs: [], cautions: ['fuel-pressure'] },
 };
 
 /** What comes before any work on a truck or a machine. */
@@ -92,10 +106,34 @@ function withNeeds(accesses: readonly Access[]): Set<Access> {
   return all;
 }
 
-const lookOf = ({ cautions, ...look }: NonNullable<Slot['look']>): NonNullable<Point['look']> => ({
-  ...look,
-  ...(cautions ? { cautions: [...cautions] } : {}),
-});
+function lookOf({ cautions, ...look }: NonNullable<Slot['look']>, more: More['look']): NonNullable<Point['look']> {
+  const [place, method, good, worn, failed] = more ?? [];
+  return {
+    ...look,
+    ...(cautions ? { cautions: [...cautions] } : {}),
+    ...(more ? { place, method, good, worn, failed } : {}),
+  } as NonNullable<Point['look']>;
+}
+
+/** What is told of a slot beside its life, on one engine: timing harms nothing where valves clear the pistons. */
+function moreOf(name: SlotName, { key, interference, slots }: CoastFamily): Partial<Point> {
+  const { shows, harms, failure, hastens } = MORE[name] ?? {};
+  const group = SLOTS[name].group;
+  const harmless = group === 'timing' && !interference;
+  const damages = (harms ?? []).flatMap(([what, chance]): NonNullable<Point['damages']> =>
+    typeof what === 'string'
+      ? [{ harms: what, chance }]
+      : slots.includes(what.slot)
+        ? [{ weakPoint: `${key}-${kebab(what.slot)}`, chance }]
+        : [],
+  );
+  return {
+    ...(shows ? { symptoms: Object.entries(shows).map(([symptom, often]) => ({ symptom, shows: often })) } : {}),
+    ...(damages.length > 0 && !harmless ? { damages } : {}),
+    ...(failure && !harmless ? { failure: { partsMinor: failure[0], minutes: failure[1] } } : {}),
+    ...(hastens ? { hastens } : {}),
+  };
+}
 
 /** The windows of a slot on one engine, in the pack's shorthand. */
 function causesOf(slot: Slot, lives: number): string[] {
@@ -218,7 +256,11 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       minutes: minutes - access,
       needs: slot.access.map(accessKey),
       tools: [...(slot.tools ?? [])],
-      cautions: [...(slot.cautions ?? [])],
+      cautions: [...new Set([...(slot.cautions ?? []), ...firstCautions(family)])],
+      renewWith: (MORE[name]?.renewWith ?? [])
+        .filter((other) => family.slots.includes(other))
+        .map((other) => `${family.key}-${kebab(other)}-part`),
+      oneTime: [...(MORE[name]?.oneTime ?? [])],
     });
     components.push({
       key: component,
@@ -274,7 +316,8 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       // What the later variant left the works without was built into some of the earlier ones.
       ...('variants' in earlier ? { nature: 'defect' as const } : {}),
       causes: causesOf(slot, family.lives),
-      ...(slot.look ? { look: lookOf(slot.look) } : {}),
+      ...moreOf(name, family),
+      ...(slot.look ? { look: lookOf(slot.look, MORE[name]?.look) } : {}),
       renewMinutes: minutes,
       appliesTo: earlier,
       ...(slot.revision ? { retiredByRevision: slot.revision } : {}),
@@ -318,7 +361,12 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
  * The coast pack: twelve engines told from a small library of builds written by hand. Tools and cautions are those of
  * the pack it stands beside.
  */
-export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' | 'cautions' | 'authorities'>): Pack {
+export function coastPack({
+  tools,
+  cautions,
+  symptoms,
+  authorities,
+}: Pick<Pack, 'tools' | 'cautions' | 'symptoms' | 'authorities'>): Pack {
   const told = COAST_FAMILIES.map(familyOf);
   const shared = new Set([...Object.values(BOOKS), 'chain-loft']) as ReadonlySet<string>;
   return pack.parse({
@@ -326,7 +374,7 @@ export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' |
     formatVersion: 2,
     key: 'coast-demo',
     title: 'Coast road demo library',
-    version: '1.2.0',
+    version: '1.3.0',
     licence: 'CC0-1.0',
     note: 'Everything in this pack is made up: makes, engines, parts, authorities, intervals and lives. It describes no real vehicle.',
     makers: Object.entries(MAKERS).map(([key, name]) => ({ key, name })),
@@ -341,6 +389,7 @@ export function coastPack({ tools, cautions, authorities }: Pick<Pack, 'tools' |
     components: told.flatMap(({ components }) => components),
     tools,
     cautions,
+    symptoms,
     families: told.map(({ family }) => family),
   });
 }

@@ -6,7 +6,7 @@ type PackPoint = PackInput['families'][number]['weakPoints'] extends readonly (i
 type PackComponent = PackInput['components'][number];
 
 /** Where the work is reached from; each engine has these operations, as far as its build has them. */
-export type Access = 'shields' | 'drain' | 'covers' | 'timing' | 'intake' | 'sump';
+export type Access = 'shields' | 'drain' | 'covers' | 'timing' | 'intake' | 'sump' | 'gearbox' | 'tank' | 'oil';
 
 /**
  * A weak point as many engines of one build have it, before it is told for one of them. Windows in thousands of km,
@@ -33,7 +33,7 @@ export interface Slot {
     readonly warns: string;
     readonly cautions?: readonly string[];
   };
-  /** A safety item where the engine has a turbo to set alight what drips on it. */
+  /** A safety item where the engine has a turbo to set alight what leaks on it. */
   readonly safetyWithTurbo?: true;
   readonly minutes: number;
   readonly access: readonly Access[];
@@ -65,7 +65,7 @@ export const SLOTS = {
     share: 'nearly all',
     km: [140, 240],
     years: [10, 17],
-    effect: 'The cams stop while the crank turns on; pistons meet valves.',
+    effect: 'The cams stop while the crank turns on; pistons hit the valves.',
     signs: 'Glazed back, frayed edge, cracks across the teeth, oil on it.',
     minutes: 175,
     access: ['timing'],
@@ -110,7 +110,7 @@ export const SLOTS = {
     consequence: 'engine',
     share: 'some',
     km: [180, 330],
-    effect: 'The cams lag; in the end the chain jumps and valves meet pistons.',
+    effect: 'The cams lag; in the end the chain jumps and valves hit the pistons.',
     signs: 'Rattle at the cold start, cam timing code, offset beyond 4 degrees.',
     minutes: 480,
     access: ['covers'],
@@ -199,7 +199,7 @@ export const SLOTS = {
     component: 'Water pump',
     class: 'bearing',
     group: 'cooling',
-    title: 'Water pump weeps behind the belt',
+    title: 'Water pump leaks behind the belt',
     consequence: 'damage',
     share: 'many',
     km: [110, 220],
@@ -328,7 +328,7 @@ export const SLOTS = {
     component: 'Oil cooler',
     class: 'gasket',
     group: 'cooling',
-    title: 'Oil cooler gasket lets go',
+    title: 'Oil cooler gasket fails',
     consequence: 'damage',
     share: 'some',
     km: [130, 270],
@@ -351,7 +351,7 @@ export const SLOTS = {
     component: 'Camshaft seal',
     class: 'rubber',
     group: 'seals',
-    title: 'Camshaft seal weeps',
+    title: 'Camshaft seal leaks',
     consequence: 'leak',
     share: 'many',
     km: [120, 240],
@@ -382,7 +382,7 @@ export const SLOTS = {
     effect: 'Oil on the floor, in the end on the clutch.',
     signs: 'A drop at the joint of engine and gearbox.',
     minutes: 390,
-    access: ['shields'],
+    access: ['gearbox'],
     price: 3900,
     tools: ['seal-driver'],
     look: {
@@ -422,7 +422,7 @@ export const SLOTS = {
     component: 'Oil pan seal',
     class: 'gasket',
     group: 'seals',
-    title: 'Oil pan seal sweats',
+    title: 'Oil pan seal leaks',
     consequence: 'cosmetic',
     share: 'many',
     km: [120, 260],
@@ -704,7 +704,7 @@ export const SLOTS = {
     effect: 'The chain saws at its guide and may jump.',
     signs: 'A rattle at part throttle that changes with the clutch in.',
     minutes: 60,
-    access: [],
+    access: ['tank'],
     price: 7900,
     revision: 'M',
     look: {
@@ -761,7 +761,7 @@ export const SLOTS = {
     component: 'Cylinder base gasket',
     class: 'gasket',
     group: 'seals',
-    title: 'Base gasket weeps between the cylinders',
+    title: 'Base gasket leaks between the cylinders',
     consequence: 'leak',
     safety: true,
     share: 'many',
@@ -770,7 +770,7 @@ export const SLOTS = {
     effect: 'Oil on the boots and on the rear tyre: do not ride it so.',
     signs: 'A wet line at the barrel’s foot.',
     minutes: 420,
-    access: [],
+    access: ['tank', 'oil'],
     price: 3900,
     look: {
       how: 'Clean, chalk, run it on the stand until warm, look.',
@@ -784,7 +784,7 @@ export const SLOTS = {
     component: 'Water pump seals',
     class: 'rubber',
     group: 'cooling',
-    title: 'Water pump seal drips from its tell-tale',
+    title: 'Water pump seal leaks at its tell-tale',
     consequence: 'leak',
     safety: true,
     share: 'many',

@@ -92,7 +92,7 @@ const FAMILY_NAMES = [
   'Holmarsh',
   'Tregowan',
   'Ostray',
-  'Fennick',
+  'Fenwarden',
   'Larkhill',
   'Dunmoor',
   'Askerby',

@@ -1,11 +1,19 @@
-import type { EngineSummary } from '@crosspeen/contract';
+import type { EngineSummary, LibraryOperation } from '@crosspeen/contract';
 import { closureOf, type FeatureFact, type UpkeepTaskFact, type WeakPointFact } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { columnsOf } from '../platform/entity.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
+import { OPERATIONS } from './operation.ts';
 import { statementsOf } from './statement.ts';
 import { tasksOfFamily } from './upkeep.ts';
-import { IN_USE, LOOK_IN_WORDS, TOLD_COLUMNS, WeakPointEntity } from './weak-point.ts';
+import {
+  DAMAGES_IN_WORDS,
+  IN_USE,
+  LOOK_IN_WORDS,
+  SYMPTOMS_IN_WORDS,
+  TOLD_COLUMNS,
+  WeakPointEntity,
+} from './weak-point.ts';
 
 export interface VariantRow {
   id: string;
@@ -60,6 +68,7 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
 
 const WEAK_POINTS_OF_FAMILY = `
   select ${columnsOf(WeakPointEntity, 'w', ['id', 'key', 'operationId'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
+    ${SYMPTOMS_IN_WORDS} as symptoms, ${DAMAGES_IN_WORDS} as damages,
     c.name as component, c.key as "componentKey", c.class as "componentClass", c.grp as "group",
     c.fitted_to as "fittedTo",
     (
@@ -120,6 +129,10 @@ export interface NoticeFact {
   readonly coveredDays: number | null;
   readonly coveredKm: number | null;
   readonly endsOn: string | null;
+  /** None named: all. */
+  readonly models: readonly string[];
+  /** Part of the cost that a coverage pays; null: all of it. */
+  readonly pays: number | null;
 }
 
 /**
@@ -130,7 +143,7 @@ export const noticesOf = (manager: EntityManager, familyId: string): Promise<Not
   manager.query<NoticeFact[]>(
     `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority,
         n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
-        n.covered_km as "coveredKm", n.ends_on as "endsOn"
+        n.covered_km as "coveredKm", n.ends_on as "endsOn", n.models, n.pays
    from weak_point w
    join notice_point p on p.weak_point_id = w.id
    join notice n on n.id = p.notice_id
@@ -143,17 +156,33 @@ export const noticesOf = (manager: EntityManager, familyId: string): Promise<Not
 /** The queries of a lookup, for measuring them without anything around them. */
 export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
 
-/** The operations of a family, and by the id of one all it takes, those that give access first. */
-async function accessOf(manager: EntityManager, familyId: string): Promise<(id: string) => WeakPointFact['access']> {
-  const rows = await manager.query<{ id: string; minutes: number; needs: string[] }[]>(
-    `select o.id, o.minutes,
-        array(select x.needs_id::text from operation_need x where x.operation_id = o.id) as needs
-      from labour_operation o
-      where o.family_id = $1`,
-    [familyId],
-  );
-  const operations = new Map(rows.map(({ id, minutes, needs }) => [id, { minutes, needs }]));
-  return (id) => closureOf(operations, [id]).map((key) => ({ key, minutes: operations.get(key)!.minutes }));
+/** What renewing takes, by the id of an operation: all it needs, those that give access first. */
+async function workOf(
+  manager: EntityManager,
+  familyId: string,
+): Promise<(id: string) => Required<Pick<WeakPointFact, 'access' | 'work'>>> {
+  const told = await manager.query<LibraryOperation[]>(OPERATIONS, [familyId]);
+  const operations = new Map(told.map((operation) => [operation.key, operation]));
+  const keys = new Map(told.map(({ id, key }) => [id, key]));
+  return (id) => {
+    const taken = closureOf(operations, [keys.get(id)!]).map((key) => operations.get(key)!);
+    const each = <T>(of: (operation: LibraryOperation) => readonly T[], same: (one: T) => unknown): T[] => [
+      ...new Map(taken.flatMap(of).map((one) => [same(one), one])).values(),
+    ];
+    const words = (one: string): string => one;
+    return {
+      access: taken.map(({ id: key, minutes }) => ({ key, minutes })),
+      work: {
+        tools: each(
+          ({ tools }) => tools,
+          ({ name }) => name,
+        ),
+        cautions: each(({ cautions }) => cautions, words),
+        renewWith: each(({ renewWith }) => renewWith, words),
+        oneTime: each(({ oneTime }) => oneTime, words),
+      },
+    };
+  };
 }
 
 /** An engine family with its variants and all its weak points, or null when there is no such family. */
@@ -167,10 +196,10 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
   );
   const family = families[0];
   if (!family) return null;
-  const access = await accessOf(manager, familyId);
+  const work = await workOf(manager, familyId);
   const weakPoints = rows.map(({ operationId, ...row }) => ({
     ...row,
-    access: operationId === null ? [] : access(operationId),
+    ...(operationId === null ? { access: [] } : work(operationId)),
   }));
   return {
     engine: engineOf(family),

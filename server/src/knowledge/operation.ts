@@ -1,5 +1,5 @@
 import type { LibraryOperation, Pack, PackInput } from '@crosspeen/contract';
-import { asColumns, entity, integer, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
+import { asColumns, entity, integer, json, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
 
 /** An operation of labour on one engine family; minutes for itself alone, once all it needs is off. */
 export interface OperationRow {
@@ -9,6 +9,10 @@ export interface OperationRow {
   name: string;
   minutes: number;
   position: number;
+  /** Components, by key, that go in new at the same time. */
+  renewWith: readonly string[];
+  /** What is never fitted twice. */
+  oneTime: readonly string[];
   packKey: string | null;
 }
 
@@ -19,6 +23,8 @@ export const OperationEntity = entity<OperationRow>('labour_operation', {
   name: text,
   minutes: integer,
   position: integer,
+  renewWith: json,
+  oneTime: json,
   packKey: nullable(text),
 });
 
@@ -26,11 +32,12 @@ type PackOperation = Pack['families'][number]['operations'][number];
 
 /** An operation of a pack, as columns; what it needs stands in tables of its own. */
 export const operationColumns = (
-  { key, name, minutes }: PackOperation,
+  { key, name, minutes, renewWith, oneTime }: PackOperation,
   familyId: string,
   position: number,
   packKey: string,
-): Record<string, unknown> => asColumns(OperationEntity, { key, familyId, name, minutes, position, packKey });
+): Record<string, unknown> =>
+  asColumns(OperationEntity, { key, familyId, name, minutes, position, renewWith, oneTime, packKey });
 
 /** What an operation goes with, each a table of pairs, and the column of the other side. */
 export const OPERATION_PAIRS = [
@@ -41,7 +48,12 @@ export const OPERATION_PAIRS = [
 
 /** SQL: the operations of the engine family $1, in their order. */
 export const OPERATIONS = `
-  select o.id, o.key, o.name, o.minutes,
+  select o.id, o.key, o.name, o.minutes, o.one_time as "oneTime",
+    (
+      select coalesce(jsonb_agg(c.name order by c.name), '[]')
+      from component c
+      where c.key in (select jsonb_array_elements_text(o.renew_with))
+    ) as "renewWith",
     (
       select coalesce(jsonb_agg(n.key order by n.position), '[]')
       from operation_need x
@@ -71,7 +83,7 @@ export type OperationOut = NonNullable<PackInput['families'][number]['operations
 
 /** SQL: the operations of the engine families $1, as they leave in a pack. */
 export const OPERATIONS_OUT = `
-  select o.family_id as "familyId", o.key, o.name, o.minutes,
+  select o.family_id as "familyId", o.key, o.name, o.minutes, o.renew_with as "renewWith", o.one_time as "oneTime",
     array(
       select n.key
       from operation_need x

@@ -77,6 +77,11 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     pack.cautions.map(({ key, words }) => ({ key, words, ...own })),
     skipped('caution'),
   );
+  await writer.upsert(
+    'symptom',
+    pack.symptoms.map(({ key, words, codes, tells }) => ({ key, words, codes, tells: tells ?? null, ...own })),
+    skipped('symptom'),
+  );
   const families = await writer.upsert(
     'engine_family',
     pack.families.map((family) => ({
@@ -267,6 +272,8 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       produced_to: notice.producedTo ?? null,
       ...coverColumns(notice.covers ?? null),
       ends_on: notice.endsOn ?? null,
+      models: notice.models,
+      pays: notice.pays ?? null,
       ...own,
     })),
     skipped('notice'),

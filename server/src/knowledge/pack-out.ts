@@ -11,6 +11,7 @@ import {
   FeatureEntity,
   MakerEntity,
   NoticeEntity,
+  SymptomEntity,
   ToolEntity,
   VariantEntity,
 } from './rows.ts';
@@ -47,7 +48,7 @@ const POINTS_OUT = `
   order by w.position, w.key`;
 
 const NOTICES_OUT = `
-  select ${columnsOf(NoticeEntity, 'n', ['key', 'kind', 'number', 'title', 'words', 'issued', 'asks', 'producedFrom', 'producedTo', 'coveredDays', 'coveredKm', 'endsOn'])},
+  select ${columnsOf(NoticeEntity, 'n', ['key', 'kind', 'number', 'title', 'words', 'issued', 'asks', 'producedFrom', 'producedTo', 'coveredDays', 'coveredKm', 'endsOn', 'models', 'pays'])},
     a.key as authority, about.keys as "weakPoints"
   from notice n
   join authority a on a.id = n.authority_id
@@ -92,7 +93,7 @@ export async function exportPack(
   const statements = points.flatMap((point) => point.statements);
   const named = <T>(keys: readonly T[]): { key: ReturnType<typeof In> } => ({ key: In([...new Set(keys)]) });
   const byKey = { key: 'ASC' } as const;
-  const [makers, authorities, components, tools, cautions] = await Promise.all([
+  const [makers, authorities, components, tools, cautions, symptoms] = await Promise.all([
     manager.find(MakerEntity, { where: { id: In(families.map(({ makerId }) => makerId)) }, order: byKey }),
     manager.find(AuthorityEntity, {
       where: named([
@@ -102,7 +103,10 @@ export async function exportPack(
       ]),
       order: byKey,
     }),
-    manager.find(ComponentEntity, { where: named(points.map(({ component }) => component)), order: byKey }),
+    manager.find(ComponentEntity, {
+      where: named([...points.map(({ component }) => component), ...operations.flatMap((row) => row.renewWith ?? [])]),
+      order: byKey,
+    }),
     manager.find(ToolEntity, { where: named(operations.flatMap((row) => row.tools ?? [])), order: byKey }),
     manager.find(CautionEntity, {
       where: named([
@@ -110,6 +114,10 @@ export async function exportPack(
         ...points.flatMap(({ look }) => look?.cautions ?? []),
         ...tasks.flatMap((task) => task.cautions),
       ]),
+      order: byKey,
+    }),
+    manager.find(SymptomEntity, {
+      where: named(points.flatMap((point) => point.symptoms.map(({ symptom }) => symptom))),
       order: byKey,
     }),
   ]);
@@ -126,6 +134,7 @@ export async function exportPack(
     authorities: authorities.map(({ key, kind, name, region }) => bare({ key, kind, name, region })),
     tools: tools.map(({ key, name, withoutIt }) => bare({ key, name, without: withoutIt })),
     cautions: cautions.map(({ key, words }) => ({ key, words })),
+    symptoms: symptoms.map(({ key, words, codes, tells }) => bare({ key, words, codes, tells })),
     components: components.map((component) =>
       componentToPack(
         component,

@@ -57,6 +57,25 @@ export const CautionEntity = entity<CautionRow>('caution', {
   packKey: nullable(text),
 });
 
+/** How something shows, in a workshop's words, with the codes that go with it. */
+export interface SymptomRow {
+  id: string;
+  key: string;
+  words: string;
+  codes: readonly string[];
+  /** The check that tells look-alikes apart. */
+  tells: string | null;
+  packKey: string | null;
+}
+export const SymptomEntity = entity<SymptomRow>('symptom', {
+  id: uuidKey,
+  key: text,
+  words: text,
+  codes: json,
+  tells: nullable(text),
+  packKey: nullable(text),
+});
+
 /** An engine family; litres. */
 export interface FamilyRow {
   id: string;
@@ -159,6 +178,10 @@ export interface NoticeTableRow {
   coveredDays: number | null;
   coveredKm: number | null;
   endsOn: string | null;
+  /** None named: all. */
+  models: readonly string[];
+  /** Part of the cost that a coverage pays; null: all of it. */
+  pays: number | null;
   state: 'current' | 'withdrawn';
   writtenBy: string | null;
   version: number;
@@ -179,6 +202,8 @@ export const NoticeEntity = entity<NoticeTableRow>('notice', {
   coveredDays: nullable(integer),
   coveredKm: nullable(float),
   endsOn: nullable(day),
+  models: json,
+  pays: nullable(float),
   state: text,
   writtenBy: nullable(uuid),
   version: integer,

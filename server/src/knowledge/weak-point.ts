@@ -5,6 +5,11 @@ import {
   formatSpans,
   isoFromDay,
   type ApplicabilityRule,
+  type DamageFact,
+  type FailureFact,
+  type HastenFact,
+  type RevisionFact,
+  type SymptomFact,
   type Consequence,
   type LookFact,
   type Nature,
@@ -48,6 +53,11 @@ export interface WeakPointRow {
   appliesTo: ApplicabilityRule;
   retiredByRevision: string | null;
   watch: WatchFact | null;
+  damages: readonly DamageFact[];
+  symptoms: readonly SymptomFact[];
+  failure: FailureFact | null;
+  hastens: readonly HastenFact[];
+  revisions: readonly RevisionFact[];
   position: number;
   packKey: string | null;
   state: PointState;
@@ -77,6 +87,11 @@ export const WeakPointEntity = entity<WeakPointRow>('weak_point', {
   appliesTo: json,
   retiredByRevision: nullable(text),
   watch: nullable(json),
+  damages: json,
+  symptoms: json,
+  failure: nullable(json),
+  hastens: json,
+  revisions: json,
   position: integer,
   packKey: nullable(text),
   state: text,
@@ -106,6 +121,11 @@ type Told = Pick<
   | 'appliesTo'
   | 'retiredByRevision'
   | 'watch'
+  | 'damages'
+  | 'symptoms'
+  | 'failure'
+  | 'hastens'
+  | 'revisions'
 >;
 
 /** One thing told, laid over what stands: what is told more coarsely than it is kept stays while it says the same. */
@@ -126,6 +146,17 @@ const plain = <Name extends Plain>(name: Name): Field<Name> => {
 const over = (causes: readonly string[], standing: Told | undefined, field: string): readonly (readonly Span[])[] =>
   causes.map((cause, i) => spansOver(readSpans(cause, field), standing?.causes[i]));
 
+/** What a pack alone tells: the form does not show it, and what stands stays. */
+const fromPackAlone = <Name extends keyof Told>(
+  name: Name,
+  empty: Told[Name],
+  field: Omit<Field<Name>, 'fromDraft'>,
+): Field<Name> => ({ ...field, fromDraft: (_draft, standing) => standing?.[name] ?? empty });
+
+/** Properties that are left out, left out. */
+const bare = <T extends object>(row: T): T =>
+  Object.fromEntries(Object.entries(row).filter(([, value]) => value !== undefined)) as T;
+
 /** How often a sound part is called worn is not asked for by the form. */
 const USUAL_FALSE_ALARM = 0.02;
 
@@ -133,14 +164,22 @@ const look: Field<'look'> = {
   fromPack: (point, standing) =>
     point.look === undefined
       ? null
-      : {
+      : ({
           how: point.look.how,
           minutes: point.look.minutes,
           detection: point.look.detects,
           falseAlarm: point.look.falseAlarm,
           warning: spansOver(readSpans(point.look.warns, 'warns'), standing?.look?.warning),
-          ...(point.look.cautions ? { cautions: point.look.cautions } : {}),
-        },
+          ...bare({
+            cautions: point.look.cautions,
+            place: point.look.place,
+            method: point.look.method,
+            good: point.look.good,
+            worn: point.look.worn,
+            failed: point.look.failed,
+            off: point.look.off,
+          }),
+        } as LookFact),
   toPack: (value) =>
     value === null
       ? {}
@@ -151,7 +190,15 @@ const look: Field<'look'> = {
             detects: value.detection,
             falseAlarm: value.falseAlarm,
             warns: formatSpans(value.warning),
-            ...(value.cautions ? { cautions: [...value.cautions] } : {}),
+            ...bare({
+              cautions: value.cautions && [...value.cautions],
+              place: value.place,
+              method: value.method,
+              good: value.good,
+              worn: value.worn,
+              failed: value.failed,
+              off: value.off && [...value.off],
+            }),
           },
         },
   fromDraft: ({ look: draft }, standing) => {
@@ -256,6 +303,53 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
     fromDraft: ({ watch }, standing) =>
       watch === null ? null : watchOver(watch.task, readSpans(watch.every, 'watch.every'), standing),
   },
+  damages: fromPackAlone('damages', [], {
+    fromPack: ({ damages }, standing) =>
+      damages.map(
+        ({ within, ...told }, i) =>
+          ({
+            ...bare(told),
+            within: within === undefined ? [] : spansOver(readSpans(within, 'within'), standing?.damages[i]?.within),
+          }) as DamageFact,
+      ),
+    toPack: (value) =>
+      value.length === 0
+        ? {}
+        : {
+            damages: value.map(({ within, ...told }) => ({
+              ...told,
+              ...(within.length === 0 ? {} : { within: formatSpans(within) }),
+            })),
+          },
+  }),
+  symptoms: fromPackAlone('symptoms', [], {
+    fromPack: ({ symptoms }) => symptoms,
+    toPack: (value) => (value.length === 0 ? {} : { symptoms: [...value] }),
+  }),
+  failure: fromPackAlone('failure', null, {
+    fromPack: ({ failure }) => (failure === undefined ? null : { parts: failure.partsMinor, minutes: failure.minutes }),
+    toPack: (value) => (value === null ? {} : { failure: { partsMinor: value.parts, minutes: value.minutes } }),
+  }),
+  hastens: fromPackAlone('hastens', [], {
+    fromPack: ({ hastens }) => hastens.map((told) => bare(told) as HastenFact),
+    toPack: (value) => (value.length === 0 ? {} : { hastens: [...value] }),
+  }),
+  revisions: fromPackAlone('revisions', [], {
+    fromPack: ({ revisions }, standing) =>
+      revisions.map(({ revision, causes }) => ({
+        revision,
+        causes: causes.map((cause, i) =>
+          spansOver(
+            readSpans(cause, 'revisions'),
+            standing?.revisions.find((own) => own.revision === revision)?.causes[i],
+          ),
+        ),
+      })),
+    toPack: (value) =>
+      value.length === 0
+        ? {}
+        : { revisions: value.map(({ revision, causes }) => ({ revision, causes: causes.map(formatSpans) })) },
+  }),
 };
 const NAMES = Object.keys(TOLD) as (keyof Told)[];
 
@@ -293,6 +387,28 @@ export const LOOK_IN_WORDS = `case
       where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
     ))
   end`;
+
+/** SQL: how weak point `w` shows, each symptom with its words. */
+export const SYMPTOMS_IN_WORDS = `(
+    select coalesce(
+      jsonb_agg(
+        told.symptom || jsonb_build_object('words', s.words, 'codes', s.codes, 'tells', s.tells) order by told.place
+      ), '[]'
+    )
+    from jsonb_array_elements(w.symptoms) with ordinality as told(symptom, place)
+    join symptom s on s.key = told.symptom ->> 'symptom'
+  )`;
+
+/** SQL: what a failure of weak point `w` harms, another weak point by its title. */
+export const DAMAGES_IN_WORDS = `(
+    select coalesce(
+      jsonb_agg(
+        told.damage || jsonb_build_object('harms', coalesce(told.damage ->> 'harms', other.title)) order by told.place
+      ), '[]'
+    )
+    from jsonb_array_elements(w.damages) with ordinality as told(damage, place)
+    left join weak_point other on other.key = told.damage ->> 'weakPoint'
+  )`;
 
 /** The states in which a weak point is judged by and leaves in a pack. */
 export const IN_USE = "w.state in ('published', 'retired')";

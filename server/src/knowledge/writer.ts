@@ -10,6 +10,7 @@ export const LIBRARY_TABLES = {
   part: ['number'],
   tool: ['key'],
   caution: ['key'],
+  symptom: ['key'],
   engine_family: ['key'],
   engine_variant: ['family_id', 'key'],
   family_feature: ['family_id', 'key'],

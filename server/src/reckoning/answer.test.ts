@@ -75,6 +75,11 @@ describe('notices beside a row', () => {
         appliesTo: {},
         retiredByRevision: null,
         watch: null,
+        damages: [],
+        symptoms: [],
+        failure: null,
+        hastens: [],
+        revisions: [],
         fittedTo: 'engine',
         revisedHowToTell: null,
         experience: null,
@@ -103,6 +108,8 @@ describe('notices beside a row', () => {
     coveredDays: null,
     coveredKm: null,
     endsOn: null,
+    models: [],
+    pays: null,
     ...changes,
   });
   const beside = (facts: readonly NoticeFact[], about: Subject = subject) =>

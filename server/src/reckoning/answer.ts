@@ -26,11 +26,13 @@ import {
   type Reading,
   type SchoolChoice,
   type ServiceFact,
+  type Span,
   type StatementFact,
   type UpkeepFact,
   type UpkeepRow,
   type UsagePath,
   type VariantWeight,
+  type WeakPointFact,
 } from '@crosspeen/core';
 import type { FamilyKnowledge, NoticeFact, VariantRow } from '../knowledge/family.ts';
 
@@ -89,16 +91,17 @@ const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
 function wireNotices(
   notices: readonly NoticeFact[],
   weakPointId: string,
-  { registeredDay }: Pick<Subject, 'registeredDay'>,
+  { registeredDay, model }: Pick<Subject, 'registeredDay' | 'model'>,
   { path, today }: { readonly path: UsagePath; readonly today: number },
 ): Judgement['notices'] {
   return notices
     .filter(
       (notice) =>
         notice.weakPointId === weakPointId &&
+        (notice.models.length === 0 || model === null || notice.models.includes(model)) &&
         mayBeMade(registeredDay, isoDay(notice.producedFrom), isoDay(notice.producedTo)),
     )
-    .map(({ id, kind, number, title, authority, coveredDays, coveredKm, endsOn }) => {
+    .map(({ id, kind, number, title, authority, coveredDays, coveredKm, endsOn, pays }) => {
       const until =
         kind === 'bulletin'
           ? null
@@ -110,6 +113,7 @@ function wireNotices(
         title,
         authority,
         coveredUntil: until,
+        pays: kind === 'bulletin' ? null : (pays ?? 1),
         covered: kind === 'bulletin' ? null : until === null || until >= today,
       };
     });
@@ -120,6 +124,38 @@ const wireStatement = (said: StatementFact): AnswerPoint['statements'][number] =
   doubted: said.doubted === true,
   strength: said.strength ?? null,
   interval: said.interval.map((span) => ({ ...span })),
+});
+
+const wireSpans = (spans: readonly Span[]): Span[] => spans.map((span) => ({ ...span }));
+
+/** What practitioners say of a weak point beside its life. */
+const wireMore = ({
+  damages,
+  symptoms,
+  failure,
+  hastens,
+  revisions,
+  work,
+}: WeakPointFact): Pick<AnswerPoint, 'damages' | 'symptoms' | 'failure' | 'hastens' | 'revisions' | 'work'> => ({
+  damages: damages.map((damage) => ({ ...damage, harms: damage.harms ?? '', within: wireSpans(damage.within) })),
+  symptoms: symptoms.map(({ symptom, shows, words, codes, tells }) => ({
+    symptom,
+    shows,
+    words: words ?? symptom,
+    codes: [...(codes ?? [])],
+    tells: tells ?? null,
+  })),
+  failure,
+  hastens: hastens.map((hasten) => ({ ...hasten })),
+  revisions: revisions.map(({ revision, causes }) => ({ revision, causes: causes.map(wireSpans) })),
+  work: work
+    ? {
+        tools: work.tools.map((tool) => ({ ...tool })),
+        cautions: [...work.cautions],
+        renewWith: [...work.renewWith],
+        oneTime: [...work.oneTime],
+      }
+    : null,
 });
 
 function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
@@ -147,7 +183,15 @@ function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
       detection: look.detection,
       warning: look.warning.map((span) => ({ ...span })),
       cautions: [...(look.cautions ?? [])],
+      ...(look.place ? { place: look.place } : {}),
+      ...(look.method ? { method: look.method } : {}),
+      ...(look.good ? { good: look.good } : {}),
+      ...(look.worn ? { worn: look.worn } : {}),
+      ...(look.failed ? { failed: look.failed } : {}),
+      ...(look.off ? { off: [...look.off] } : {}),
     },
+    ...wireMore(weakPoint),
+    partPrice: weakPoint.partPrice,
     retiredByRevision: weakPoint.retiredByRevision,
     watch: weakPoint.watch && { task: weakPoint.watch.task, every: weakPoint.watch.every.map((span) => ({ ...span })) },
     experience: experience && { parts: experience.parts, failures: experience.failures },

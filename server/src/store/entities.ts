@@ -10,6 +10,7 @@ import {
   NoticeEntity,
   PackEntity,
   PackUploadEntity,
+  SymptomEntity,
   ToolEntity,
   VariantEntity,
 } from '../knowledge/rows.ts';
@@ -41,6 +42,7 @@ export const ENTITIES = [
   PartEntity,
   ToolEntity,
   CautionEntity,
+  SymptomEntity,
   FamilyEntity,
   VariantEntity,
   FeatureEntity,

@@ -99,7 +99,7 @@ test('readings in miles, services and findings; each row once', async () => {
   );
   expect(reading!.km).toBeCloseTo(148_059.648, 3);
   const services =
-    'Plate,Component,Date,Km,Certainty,Part no,Came out\nIT 1 A,Thermostat housing,2026-03-01,140000,,VM-1902-02,failed\nIT 1 A,Chain tensioner,,,unknown,,\nIT 1 A,Gearbox,2026-03-01,1,,,\nIT 2 B,Timing belt,,,done,,\n';
+    'Plate,Component,Date,Km,Certainty,Part no,Came out\nIT 1 A,Thermostat housing,2026-03-01,140000,,VL-1902-02,failed\nIT 1 A,Chain tensioner,,,unknown,,\nIT 1 A,Gearbox,2026-03-01,1,,,\nIT 2 B,Timing belt,,,done,,\n';
   const taken = await takeIn(services);
   expect(taken).toMatchObject({ kind: 'services', written: 2, bad: 2 });
   expect(taken.faults.map(({ reason }) => reason)).toEqual([
@@ -108,7 +108,7 @@ test('readings in miles, services and findings; each row once', async () => {
   ]);
   expect(await takeIn(services)).toMatchObject({ written: 0, known: 2 });
   const findings =
-    'Plate,Weak point,Date,Result\nIT 1 A,Timing chain stretched, 2026-05-01,sound\nIT 1 A,Chain tensioner lets go at rest,2026-05-01,ok\nIT 1 A,qv20t-chain,2026-05-01,shiny\n';
+    'Plate,Weak point,Date,Result\nIT 1 A,Timing chain stretched, 2026-05-01,sound\nIT 1 A,Chain tensioner slackens when the engine stops,2026-05-01,ok\nIT 1 A,qv20t-chain,2026-05-01,shiny\n';
   expect(await takeIn(findings)).toMatchObject({ kind: 'findings', written: 1, bad: 2 });
   const upkeep =
     'Plate,Task,Date,Km\nIT 1 A,engine oil and filter,2026-05-01,146000\nIT 1 A,Polish the bonnet,2026-05-01,\nIT 1 A,Spark plugs,,1\nIT 1 A,qv20t-care-coolant,2027-01-01,\n';

@@ -171,7 +171,7 @@ describe('what was renewed', () => {
     date: '3.4.2023',
     reading: '121000',
     cameOut: 'Broken',
-    partNumber: 'VM-1902-02',
+    partNumber: 'VL-1902-02',
     source: 'own',
   };
   test('goes to the component; what came out failed is a finding of the same day', async () => {
@@ -184,7 +184,7 @@ describe('what was renewed', () => {
       grade: 'original',
       source: 'own',
       cameOut: 'failed',
-      partNumber: 'VM-1902-02',
+      partNumber: 'VL-1902-02',
     });
     expect(rows.services![0]).not.toHaveProperty('weakPointId');
     expect(rows.findings).toEqual([

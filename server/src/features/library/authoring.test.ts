@@ -246,7 +246,7 @@ test('found by code, symptom, component and part number; what a draft resembles 
       .json<{ rows: LibraryPointRow[] }>()
       .rows.map(({ key }) => key);
   expect(await found('qv20t rattle')).toContain('qv20t-tensioner');
-  expect(await found('VM-4433-05')).toContain('qv20t-tensioner');
+  expect(await found('VL-4433-05')).toContain('qv20t-tensioner');
   expect(await found('Thermostat housing')).toContain('qv20t-thermostat');
   expect(await found('no such thing at all')).toEqual([]);
   const touched = (

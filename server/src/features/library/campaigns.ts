@@ -149,6 +149,7 @@ export class Campaigns {
           join vehicle v on v.id = touched.vehicle_id
           ${OF_VEHICLE}
           where v.retracted_at is null and ${mayBeMadeSql('v.first_registered', 'n.produced_from', 'n.produced_to')}
+            and (n.models = '[]' or v.model is null or n.models ? v.model)
         ) as d
       ) as t`;
     const left = `not coalesce(answered, false) and verdict <> 'behind_it' and coalesce(covered, true) and ${OPEN}`;

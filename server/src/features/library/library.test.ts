@@ -41,11 +41,11 @@ test('a changed weak point is answered anew at once, although families are remem
   const point = changed.families
     .find(({ key }) => key === 'k425n')!
     .weakPoints!.find(({ key }) => key === 'k425n-pump')!;
-  point.title = 'Water pump weeps, second edition';
+  point.title = 'Water pump leaks, second edition';
   point.share = 'nearly all';
   await load(changed);
   const after = (await rows()).find(({ key }) => key === 'k425n-pump')!;
-  expect(after).toMatchObject({ title: 'Water pump weeps, second edition', share: 0.95 });
+  expect(after).toMatchObject({ title: 'Water pump leaks, second edition', share: 0.95 });
   expect(after.chance).toBeGreaterThan(before.chance);
   await load(harbour());
 });
@@ -72,7 +72,7 @@ test('engines are listed by code with their variants, paged', async () => {
     rows: { engine: { code: string }; variants: unknown[] }[];
   }>();
   expect(all.total).toBe(6);
-  expect(all.rows.map(({ engine }) => engine.code)).toEqual(['DB12W', 'K425N', 'K630C', 'OD420K', 'QV16B', 'QV20T']);
+  expect(all.rows.map(({ engine }) => engine.code)).toEqual(['DN12W', 'K425N', 'K630C', 'OD420K', 'QV16B', 'QV20T']);
   expect(all.rows.every(({ variants }) => variants.length === 2)).toBe(true);
   expect(
     (await client.get('/api/engines?pageSize=2&page=3'))

@@ -300,7 +300,7 @@ test('notices and what statements rest on leave with the pack and come in again 
     {
       name: 'Thermostat housings that crack are paid for',
       what: 'conflict',
-      columns: [{ column: 'about', after: 'Water pump weeps at the shaft' }],
+      columns: [{ column: 'about', after: 'Water pump leaks at the shaft' }],
     },
   ]);
 });

@@ -61,6 +61,8 @@ export class Notices {
       coveredDays: number | null;
       coveredKm: number | null;
       endsOn: string | null;
+      models: readonly string[];
+      pays: number | null;
       version: number;
       writtenBy: string | null;
       pack: string | null;
@@ -69,7 +71,7 @@ export class Notices {
     const [found] = await this.source.query<Found[]>(
       `select ${ROW}, a.id as "authorityId", a.kind as "authorityKind", n.words, n.asks,
           n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
-          n.covered_km as "coveredKm", n.ends_on as "endsOn", n.version,
+          n.covered_km as "coveredKm", n.ends_on as "endsOn", n.models, n.pays, n.version,
          u.display_name as "writtenBy", (select title from library_pack where key = n.pack_key) as pack,
          (
            select coalesce(
@@ -101,6 +103,8 @@ export class Notices {
       coveredDays,
       coveredKm,
       endsOn,
+      models,
+      pays,
       version,
       writtenBy,
       pack,
@@ -117,6 +121,8 @@ export class Notices {
       producedTo,
       covers: coversText(coveredDays, coveredKm),
       endsOn,
+      models: [...models],
+      pays,
       version,
       writtenBy,
       pack,

@@ -197,7 +197,7 @@ test('two packs that disagree stand beside each other as two authorities', async
 test('a change that something built on is not taken back, and says so', async () => {
   const later = harbour();
   later.version = '3.0.0';
-  point(later, 'k425n-pump').title = 'Water pump weeps early';
+  point(later, 'k425n-pump').title = 'Water pump leaks early';
   const done = (await take((await preview(later)).uploadId)).json<{ changeId: string }>();
   await t.services.source.query("update weak_point set title = 'Renamed since' where key = 'k425n-pump'");
   expect((await undo(done.changeId)).json<ProblemDetails>().code).toBe('changed_since');

@@ -36,6 +36,7 @@ const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
   part: 'part',
   tool: 'tool',
   caution: 'caution',
+  symptom: 'symptom',
   engine_family: 'engine',
   engine_variant: 'variant',
   family_feature: 'feature',

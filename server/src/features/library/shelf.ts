@@ -18,7 +18,13 @@ import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { inOrder, OPERATIONS } from '../../knowledge/operation.ts';
 import { statementsOf } from '../../knowledge/statement.ts';
-import { LOOK_IN_WORDS, TOLD_COLUMNS, WeakPointEntity } from '../../knowledge/weak-point.ts';
+import {
+  DAMAGES_IN_WORDS,
+  LOOK_IN_WORDS,
+  SYMPTOMS_IN_WORDS,
+  TOLD_COLUMNS,
+  WeakPointEntity,
+} from '../../knowledge/weak-point.ts';
 import { columnsOf } from '../../platform/entity.ts';
 import { engineOf, FAMILY_COLUMNS, familyKnowledge, VARIANTS, type VariantRow } from '../../knowledge/family.ts';
 import { sameContent, textOf, type LibraryTable, type Row } from '../../knowledge/writer.ts';
@@ -223,6 +229,7 @@ export class LibraryShelf {
   async point(id: string): Promise<LibraryPoint> {
     const [row] = await this.source.query<WholeRow[]>(
       `select ${POINT_COLUMNS}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
+          ${SYMPTOMS_IN_WORDS} as symptoms, ${DAMAGES_IN_WORDS} as damages,
           ${columnsOf(WeakPointEntity, 'w', ['version', 'componentId', 'retiredFrom', 'operationId'])},
           c.class as "componentClass", c.fitted_to as "fittedTo",
           case when z.id is not null then jsonb_build_object('id', z.id, 'title', z.title) end as "supersededBy",

@@ -232,9 +232,9 @@ describe('questions and their answers', () => {
   test('renewed about then is believed as far as an owner’s word is, at a reading, on a day or lately, with its part', async () => {
     const belt = async (answer: string) => {
       const id = await newVehicle();
-      const asked = (await questions(id)).find(({ about }) => about === 'history:vm-belt')!;
+      const asked = (await questions(id)).find(({ about }) => about === 'history:vl-belt')!;
       expect(asked.proof).toBe(true);
-      expect((await post(id, 'answers', { about: 'history:vm-belt', answer })).statusCode).toBe(200);
+      expect((await post(id, 'answers', { about: 'history:vl-belt', answer })).statusCode).toBe(200);
       const [install] = (await row(id, 'qv16-belt')).installs;
       return { id, ...install!, chance: (await row(id, 'qv16-belt')).chance };
     };
@@ -251,7 +251,7 @@ describe('questions and their answers', () => {
       ['renewed 2027-01-01', 'day'],
       ['renewed 400000km', 'km'],
     ] as const)
-      expect((await post(at.id, 'answers', { about: 'history:vm-belt', answer })).json()).toMatchObject({
+      expect((await post(at.id, 'answers', { about: 'history:vl-belt', answer })).json()).toMatchObject({
         status: 400,
         fields: [{ path }],
       });
@@ -262,17 +262,17 @@ describe('questions and their answers', () => {
     const before = await row(id, 'qv16-belt');
     expect(before).toMatchObject({ rule: expect.stringMatching(/^no_proof/) as string });
     expect(before.ifFirst).toBeGreaterThan(before.chance);
-    await post(id, 'answers', { about: 'history:vm-belt', answer: 'unknown' });
+    await post(id, 'answers', { about: 'history:vl-belt', answer: 'unknown' });
     expect(await row(id, 'qv16-belt')).toMatchObject({ rule: before.rule, chance: before.chance });
-    expect((await questions(id)).map(({ about }) => about)).not.toContain('history:vm-belt');
-    await post(id, 'answers', { about: 'history:vm-belt', answer: 'never' });
+    expect((await questions(id)).map(({ about }) => about)).not.toContain('history:vl-belt');
+    await post(id, 'answers', { about: 'history:vl-belt', answer: 'never' });
     expect((await row(id, 'qv16-belt')).ifFirst).toBeNull();
   });
 
   test('what was answered on a lookup goes on file with the vehicle, all of it or nothing', async () => {
     const history = [
-      { about: 'history:vm-belt', answer: 'renewed 150000km cheap' },
-      { about: 'history:vm-seal', answer: 'unknown' },
+      { about: 'history:vl-belt', answer: 'renewed 150000km cheap' },
+      { about: 'history:vl-seal', answer: 'unknown' },
     ];
     const parts = (await client.get('/api/lookup?line=QV16B%20165k%202012')).json<LookupAnswer>().answer!.points;
     const known = history.filter(({ about }) => parts.some(({ componentKey }) => `history:${componentKey}` === about));
@@ -290,7 +290,7 @@ describe('questions and their answers', () => {
       severity: 1,
       note: null,
       reading: { day: '2026-11-20', km: 165_000 },
-      history: [{ about: 'history:vm-belt', answer: 'perhaps' }],
+      history: [{ about: 'history:vl-belt', answer: 'perhaps' }],
     });
     expect(refused.json()).toMatchObject({ status: 400, fields: [{ path: 'history' }] });
     const found = (await client.get(`/api/vehicles?q=HI+${plates}`)).json<{ total: number }>();

@@ -41,7 +41,7 @@ test('a record moves the strip at once, and undo brings back exactly what was', 
     day: null,
     km: 131_000,
     grade: 'original',
-    partNumber: 'VM-4101-02',
+    partNumber: 'VL-4101-02',
     revision: null,
     note: null,
   });

@@ -44,7 +44,7 @@ const plan = async (body: object = {}) =>
     km: null,
     note: null,
     jobs: [
-      await job('qv20t-tensioner', 'renew', { revision: 'E', partNumber: 'VM-4433-05' }),
+      await job('qv20t-tensioner', 'renew', { revision: 'E', partNumber: 'VL-4433-05' }),
       await job('qv20t-thermostat', 'look'),
       await job('qv20t-pump'),
     ],

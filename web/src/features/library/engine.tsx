@@ -130,7 +130,7 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
             <span className="font-medium text-soft">
               {engine.name}
               {engine.name.includes(engine.timingDrive) ? '' : `, ${engine.timingDrive}`},{' '}
-              {engine.interference ? 'valves meet pistons' : 'valves clear the pistons'}
+              {engine.interference ? 'valves hit the pistons' : 'valves clear the pistons'}
             </span>
           </h1>
           {engine.note && <p className="text-soft">{engine.note}</p>}

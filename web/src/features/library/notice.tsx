@@ -9,7 +9,7 @@ import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
-import { isoText } from '../../ui/units.ts';
+import { isoText, percentText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
 import { Changes } from './changes.tsx';
 import { coversWords, NOTICE_WORDS } from './words.ts';
@@ -78,6 +78,18 @@ function Told({ notice, unit }: { notice: Notice; unit: Settings['distanceUnit']
           <>
             <dt className="text-soft">Pays until</dt>
             <dd className="figure text-lg">{coversWords(notice, unit)}</dd>
+          </>
+        )}
+        {notice.models.length > 0 && (
+          <>
+            <dt className="text-soft">Models</dt>
+            <dd>{notice.models.join(', ')}</dd>
+          </>
+        )}
+        {notice.pays !== null && (
+          <>
+            <dt className="text-soft">Pays</dt>
+            <dd>{percentText(notice.pays)} of the cost</dd>
           </>
         )}
         <dt className="text-soft">Answered by</dt>

@@ -13,6 +13,7 @@ import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
 import { isoText, minutesText, moneyText, spansText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
+import { LookTold, ToldMore } from '../../parts/answer/told-more.tsx';
 import { Changes } from './changes.tsx';
 import {
   appliesWords,
@@ -103,8 +104,9 @@ function Steps({ point, session }: { point: LibraryPoint; session: SessionState 
   );
 }
 
-function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUnit'] }): ReactNode {
+function Told({ point, settings }: { point: LibraryPoint; settings: Settings }): ReactNode {
   const { row } = point;
+  const unit = settings.distanceUnit;
   return (
     <section aria-labelledby="told" className="rounded-md border border-rule bg-sheet px-4 py-3">
       <h2 id="told" className="mb-2 text-2xl">
@@ -137,12 +139,25 @@ function Told({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
           {point.look
             ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.`
             : 'There is nothing to see beforehand.'}
+          {point.look && <LookTold look={point.look} />}
           {point.look?.cautions.map((words) => (
             <span key={words} className="mt-1 block text-sm">
               <strong>Caution:</strong> {words}
             </span>
           ))}
         </dd>
+        {(point.symptoms.length > 0 ||
+          point.damages.length > 0 ||
+          point.failure ||
+          point.hastens.length > 0 ||
+          point.revisions.length > 0) && (
+          <>
+            <dt className="text-soft">Besides</dt>
+            <dd className="space-y-1">
+              <ToldMore told={point} unit={unit} settings={settings} />
+            </dd>
+          </>
+        )}
         <dt className="text-soft">Component</dt>
         <dd>
           {row.component}, {CLASS_WORDS[point.componentClass]}, {GROUP_WORDS[row.group].toLowerCase()}; goes with the{' '}
@@ -220,6 +235,14 @@ function Work({ point, settings }: { point: LibraryPoint; settings: Settings }):
           ))}
         </ol>
       )}
+      {['renewWith', 'oneTime'].map((key) => {
+        const all = [...new Set(point.operations.flatMap((operation) => operation[key as 'renewWith' | 'oneTime']))];
+        return all.length === 0 ? null : (
+          <p key={key} className="mt-2">
+            <strong>{key === 'renewWith' ? 'Renew with it:' : 'Never fit twice:'}</strong> {all.join(', ')}.
+          </p>
+        );
+      })}
       {tools.length > 0 && (
         <p className="mt-2">
           <strong>Tools:</strong>{' '}
@@ -350,7 +373,7 @@ export default function LibraryPointPage({ session }: { session: SessionState })
       </header>
       <div className="grid items-start gap-5 lg:grid-cols-2">
         <div className="grid gap-5">
-          <Told point={point.data} unit={unit} />
+          <Told point={point.data} settings={settings} />
           <Said point={point.data} unit={unit} />
         </div>
         <Work point={point.data} settings={settings} />

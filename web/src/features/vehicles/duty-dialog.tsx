@@ -1,4 +1,5 @@
-import type { Settings, Vehicle, VehicleUpdate } from '@crosspeen/contract';
+import type { AnswerRow, Settings, Vehicle, VehicleUpdate } from '@crosspeen/contract';
+import type { VehicleOutlook } from '../../api/answer.ts';
 import { DUTY_KEYS, DUTY_QUESTIONS, type DutyKey, type DutyLevel } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
@@ -14,15 +15,27 @@ import { factorTyped } from '../../ui/typed-fields.tsx';
 interface DutyValues {
   readonly duty: Readonly<Record<DutyKey, DutyLevel | 'unknown'>>;
   readonly severity: string;
+  readonly features: Readonly<Record<string, 'yes' | 'no' | 'unknown'>>;
 }
+
+const FEATURE_OPTIONS = [
+  { value: 'unknown', label: 'Not known' },
+  { value: 'no', label: 'No' },
+  { value: 'yes', label: 'Yes' },
+] as const;
 
 /** How the vehicle is used, in plain questions; what each answer does stands beside it. */
 export default function DutyDialog({
   vehicle,
+  features,
+  rows,
   settings,
   onClose,
 }: {
   vehicle: Vehicle;
+  features: VehicleOutlook['features'];
+  /** For what in particular each answer makes wear faster. */
+  rows: readonly AnswerRow[];
   settings: Settings;
   onClose: () => void;
 }): ReactNode {
@@ -30,15 +43,33 @@ export default function DutyDialog({
     defaultValues: {
       duty: Object.fromEntries(DUTY_KEYS.map((key) => [key, vehicle.duty[key] ?? 'unknown'])),
       severity: `x${vehicle.severity}`,
+      features: Object.fromEntries(
+        features.map(({ key }) => [
+          key,
+          { true: 'yes', false: 'no', undefined: 'unknown' }[`${vehicle.features[key]}`],
+        ]),
+      ) as DutyValues['features'],
     },
   });
-  const answers = useWatch({ control, name: 'duty' });
+  const [answers, has] = useWatch({ control, name: ['duty', 'features'] });
+  const inParticular = (of: (hasten: AnswerRow['hastens'][number]) => boolean): string =>
+    rows.flatMap(({ title, hastens }) => hastens.filter(of).map(({ factor }) => `${title} x${factor}`)).join(', ');
   const save = useChange((body: VehicleUpdate, key) => change('PUT', `/api/vehicles/${vehicle.id}`, body, key));
-  const send = handleSubmit(({ duty, severity }) => {
+  const send = handleSubmit(({ duty, severity, features: said }) => {
     const { engine: _engine, id: _id, ...fields } = vehicle;
     const known = DUTY_KEYS.flatMap((key) => (duty[key] === 'unknown' ? [] : [[key, duty[key]] as const]));
     save.mutate(
-      { ...fields, duty: Object.fromEntries(known), severity: factorTyped(severity)! },
+      {
+        ...fields,
+        duty: Object.fromEntries(known),
+        severity: factorTyped(severity)!,
+        features: {
+          ...Object.fromEntries(Object.entries(fields.features).filter(([key]) => said[key] === undefined)),
+          ...Object.fromEntries(
+            Object.entries(said).flatMap(([key, answer]) => (answer === 'unknown' ? [] : [[key, answer === 'yes']])),
+          ),
+        },
+      },
       { onSuccess: onClose },
     );
   });
@@ -72,6 +103,22 @@ export default function DutyDialog({
             <p className="mt-0.5 text-sm text-soft">
               Hastens {DUTY_QUESTIONS[key].clock === 'distance' ? 'distance' : 'age'} on{' '}
               {DUTY_QUESTIONS[key].classes === null ? 'every part' : `${DUTY_QUESTIONS[key].classes.join(', ')} parts`}.
+              {inParticular(({ use }) => use === key) && ` In particular: ${inParticular(({ use }) => use === key)}.`}
+            </p>
+          </div>
+        ))}
+        {features.map(({ key, name, howToTell }) => (
+          <div key={key}>
+            <Choices
+              label={`${name}?`}
+              value={has[key] ?? 'unknown'}
+              onChange={(answer) => setValue(`features.${key}`, answer)}
+              options={FEATURE_OPTIONS}
+            />
+            <p className="mt-0.5 text-sm text-soft">
+              {howToTell && `To tell it: ${howToTell}. `}
+              {inParticular(({ feature }) => feature === key) &&
+                `Wears faster with it: ${inParticular(({ feature }) => feature === key)}.`}
             </p>
           </div>
         ))}

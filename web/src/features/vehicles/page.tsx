@@ -252,7 +252,9 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
       {sheet?.kind === 'school' && (
         <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />
       )}
-      {sheet?.kind === 'duty' && <DutyDialog vehicle={vehicle} settings={settings} onClose={close} />}
+      {sheet?.kind === 'duty' && (
+        <DutyDialog vehicle={vehicle} features={data.features} rows={answer.rows} settings={settings} onClose={close} />
+      )}
       {sheet?.kind === 'upkeep' && (
         <UpkeepDialog vehicleId={vehicle.id} task={sheet.task} unit={unit} today={answer.today} onClose={close} />
       )}

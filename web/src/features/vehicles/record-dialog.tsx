@@ -23,7 +23,9 @@ const CERTAINTY_OPTIONS = [
 const GRADE_OPTIONS = [
   { value: 'original', label: 'Original' },
   { value: 'equivalent', label: 'Equivalent' },
-  { value: 'cheap', label: 'Cheap', hint: 'reckoned to live two thirds as long' },
+  { value: 'cheap', label: 'Cheap', hint: 'expected life: three quarters' },
+  { value: 'used', label: 'Used', hint: 'expected life: half' },
+  { value: 'rebuilt', label: 'Rebuilt', hint: 'expected life: nine tenths' },
 ] as const satisfies readonly { value: Grade; label: string; hint?: string }[];
 
 const SOURCE_OPTIONS: readonly Option<Source | ''>[] = [

@@ -10,7 +10,13 @@ import { optionsOf } from '../../ui/select.tsx';
 import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { dayText, distanceText } from '../../ui/units.ts';
 
-const GRADE_WORDS: Readonly<Record<Grade, string>> = { original: 'original', equivalent: 'equivalent', cheap: 'cheap' };
+const GRADE_WORDS: Readonly<Record<Grade, string>> = {
+  original: 'original',
+  equivalent: 'equivalent',
+  cheap: 'cheap',
+  used: 'used',
+  rebuilt: 'rebuilt',
+};
 
 export interface QuestionsProps {
   /** Most worthwhile first; undefined while they are being worked out. */

@@ -7,9 +7,10 @@ import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
 import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
+import { LookTold, ToldMore, WorkTold } from './told-more.tsx';
 import { Why, type WhySource } from './why.tsx';
 import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
-import { dayText, distanceText, minutesText, moneyText, spansText } from '../../ui/units.ts';
+import { dayText, distanceText, minutesText, moneyText, percentText, spansText } from '../../ui/units.ts';
 import { lengthText } from '../by-when.ts';
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
@@ -81,7 +82,7 @@ export function RowDetail({
                     <>
                       <strong>
                         {notice.covered
-                          ? `Paid for${notice.coveredUntil === null ? '' : ` until ${dayText(notice.coveredUntil)}`}`
+                          ? `${notice.pays === null || notice.pays === 1 ? 'Paid for' : `${percentText(notice.pays)} paid`}${notice.coveredUntil === null ? '' : ` until ${dayText(notice.coveredUntil)}`}`
                           : `No longer paid for${notice.coveredUntil === null ? '' : `, since ${dayText(notice.coveredUntil)}`}`}
                         :
                       </strong>{' '}
@@ -146,6 +147,7 @@ export function RowDetail({
         <p>
           <strong>Signs:</strong> {row.signs}
         </p>
+        <ToldMore told={row} unit={unit} settings={settings} />
         {row.look ? (
           <p>
             <strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)}{' '}
@@ -156,6 +158,7 @@ export function RowDetail({
             <strong>Look:</strong> there is nothing to see beforehand.
           </p>
         )}
+        {row.look && <LookTold look={row.look} />}
         {row.look && row.look.cautions.length > 0 && (
           <ul aria-label="Cautions for the look" className="my-1 space-y-1">
             {row.look.cautions.map((words) => (
@@ -168,12 +171,15 @@ export function RowDetail({
         )}
         <p>
           <strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone,{' '}
-          {moneyText(labourCost(row.renewMinutes, settings.labourRateMinor), settings)} labour before tax (made-up demo
-          times).
+          {moneyText(labourCost(row.renewMinutes, settings.labourRateMinor), settings)} labour
+          {row.partPrice === null ? '' : `, original part ${moneyText(row.partPrice, settings)}`}, before tax (made-up
+          demo times and prices).
         </p>
+        {row.work && <WorkTold work={row.work} />}
         {row.retiredByRevision && <p>Part revision {row.retiredByRevision} ends this weak point.</p>}
         <p className="mt-2 text-sm">
-          <strong>Caution:</strong> {CAUTIONS[row.group]} Follow the maker’s current procedure.
+          <strong>Caution:</strong> {row.work && row.work.cautions.length > 0 ? '' : `${CAUTIONS[row.group]} `}Follow
+          the maker’s current procedure.
         </p>
       </section>
       {asked && (

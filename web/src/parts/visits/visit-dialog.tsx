@@ -17,6 +17,7 @@ import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
 import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
 import { Select } from '../../ui/select.tsx';
+import { WorkTold } from '../answer/told-more.tsx';
 import { taskDueText } from '../upkeep/words.ts';
 
 type Job = VisitCreate['jobs'][number];
@@ -241,6 +242,23 @@ export default function VisitDialog({
                         />
                       )}
                     </div>
+                  )}
+                  {job?.action === 'renew' && row.work && (
+                    <details className="pb-2 pl-8">
+                      <summary className="min-h-9 cursor-pointer font-semibold">
+                        {[
+                          row.work.cautions.length > 0 && '▲ Cautions',
+                          row.work.renewWith.length + row.work.oneTime.length > 0 && 'parts with it',
+                          row.work.tools.length > 0 && 'tools',
+                        ]
+                          .filter(Boolean)
+                          .join(', ')}
+                      </summary>
+                      <WorkTold work={row.work} />
+                    </details>
+                  )}
+                  {job?.action === 'look' && row.look && row.look.cautions.length > 0 && (
+                    <p className="pb-2 pl-8">▲ {row.look.cautions.join(' ')}</p>
                   )}
                 </li>
               );

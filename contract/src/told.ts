@@ -1,0 +1,54 @@
+import { CLOCK_KINDS, DUTY_KEYS, LOOK_METHODS, LOOK_PLACES } from '@crosspeen/core';
+import { z } from 'zod';
+import { span } from './common.ts';
+
+/** What of a look stands beside how it is done. */
+export const lookTold = {
+  place: z.enum(LOOK_PLACES).exactOptional(),
+  method: z.enum(LOOK_METHODS).exactOptional(),
+  good: z.string().exactOptional(),
+  worn: z.string().exactOptional(),
+  failed: z.string().exactOptional(),
+  off: z.array(z.string()).exactOptional(),
+};
+
+/** What practitioners say of a weak point beside its life, as it is read. */
+export const toldMore = {
+  /** What its failure harms, with what chance and how soon. */
+  damages: z.array(
+    z.object({ weakPoint: z.string().exactOptional(), harms: z.string(), chance: z.number(), within: z.array(span) }),
+  ),
+  /** How it shows, and how often when this is the cause. */
+  symptoms: z.array(
+    z.object({
+      symptom: z.string(),
+      shows: z.number(),
+      words: z.string(),
+      codes: z.array(z.string()),
+      tells: z.string().nullable(),
+    }),
+  ),
+  /** What repairing costs once it has failed, minor units and minutes; null where nobody tells it. */
+  failure: z.object({ parts: z.number(), minutes: z.number() }).nullable(),
+  /** What makes it wear faster: a use of the vehicle, or a feature by key. */
+  hastens: z.array(
+    z.object({
+      use: z.enum(DUTY_KEYS).exactOptional(),
+      feature: z.string().exactOptional(),
+      clock: z.enum(CLOCK_KINDS).exactOptional(),
+      factor: z.number(),
+    }),
+  ),
+  /** Later parts that live otherwise. */
+  revisions: z.array(z.object({ revision: z.string(), causes: z.array(z.array(span)) })),
+};
+
+/** What the operations that renew it take; null where none is told. */
+export const workTold = z
+  .object({
+    tools: z.array(z.object({ name: z.string(), without: z.string().nullable() })),
+    cautions: z.array(z.string()),
+    renewWith: z.array(z.string()),
+    oneTime: z.array(z.string()),
+  })
+  .nullable();

@@ -1,0 +1,161 @@
+import type { AnswerRow, LibraryPoint, Settings } from '@crosspeen/contract';
+import { DUTY_QUESTIONS, labourCost, type DistanceUnit, type LookMethod, type LookPlace } from '@crosspeen/core';
+import { ShieldAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { minutesText, moneyText, percentText, spansText } from '../../ui/units.ts';
+
+export const PLACE_WORDS: Readonly<Record<LookPlace, string>> = {
+  inside: 'from the seat',
+  top: 'from above',
+  front: 'at the front',
+  rear: 'at the rear',
+  underneath: 'from below, on the lift',
+  opened: 'with something removed',
+  road: 'on the road',
+};
+export const METHOD_WORDS: Readonly<Record<LookMethod, string>> = {
+  look: 'look',
+  feel: 'feel',
+  listen: 'listen',
+  spin: 'spin by hand',
+  squeeze: 'squeeze',
+  measure: 'measure',
+  codes: 'read codes and values',
+};
+
+/** What each result of a look looks like, and where and how it is made. */
+export function LookTold({ look }: { look: NonNullable<AnswerRow['look']> }): ReactNode {
+  const where = [look.method && METHOD_WORDS[look.method], look.place && PLACE_WORDS[look.place]].filter(Boolean);
+  const results = [
+    ['Good', look.good],
+    ['Worn', look.worn],
+    ['Failed', look.failed],
+  ].filter(([, words]) => words);
+  if (where.length === 0 && results.length === 0) return null;
+  return (
+    <>
+      {where.length > 0 && <p className="text-soft">How: {where.join(', ')}.</p>}
+      {results.length > 0 && (
+        <ul className="my-1">
+          {results.map(([result, words]) => (
+            <li key={result}>
+              <strong>{result}:</strong> {words}
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+type Told = Pick<AnswerRow, 'damages' | 'symptoms' | 'failure' | 'hastens' | 'revisions'>;
+
+/** What a failure harms and costs, how it shows, and what makes it wear faster; nothing where nobody told any of it. */
+export function ToldMore({
+  told: { damages, symptoms, failure, hastens, revisions },
+  unit,
+  settings,
+}: {
+  told: Told | LibraryPoint;
+  unit: DistanceUnit;
+  settings: Settings;
+}): ReactNode {
+  return (
+    <>
+      {symptoms.length > 0 && (
+        <div>
+          <strong>How it shows:</strong>
+          <ul className="list-disc pl-5">
+            {symptoms.map(({ symptom, words, codes, shows, tells }) => (
+              <li key={symptom}>
+                {words}
+                {codes.length > 0 && ` (${codes.join(', ')})`}, in {percentText(shows)} of cases
+                {tells && <span className="block text-sm text-soft">To tell it apart: {tells}</span>}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {damages.length > 0 && (
+        <p>
+          <strong>It may also harm:</strong>{' '}
+          {damages
+            .map(
+              ({ harms, chance, within }) =>
+                `${harms} (${percentText(chance)}${within.length > 0 ? `, within ${spansText(within, unit)}` : ''})`,
+            )
+            .join(', ')}
+          .
+        </p>
+      )}
+      {failure && (
+        <p>
+          <strong>Repair after a failure:</strong> parts {moneyText(failure.parts, settings)}, labour{' '}
+          {minutesText(failure.minutes)}, {moneyText(labourCost(failure.minutes, settings.labourRateMinor), settings)}{' '}
+          before tax (made-up demo prices).
+        </p>
+      )}
+      {hastens.length > 0 && (
+        <p>
+          <strong>Wears faster with:</strong>{' '}
+          {hastens
+            .map(
+              ({ use, feature, factor }) =>
+                `${use ? DUTY_QUESTIONS[use].question.replace(/\?$/, '').toLowerCase() : feature!.replaceAll('-', ' ')} (x${factor})`,
+            )
+            .join(', ')}
+          .
+        </p>
+      )}
+      {revisions.length > 0 && (
+        <p>
+          <strong>Later parts last otherwise:</strong>{' '}
+          {revisions
+            .map(
+              ({ revision, causes }) =>
+                `revision ${revision}, ${causes.map((cause) => spansText(cause, unit)).join('; ')}`,
+            )
+            .join('. ')}
+          .
+        </p>
+      )}
+    </>
+  );
+}
+
+/** What the work takes: what goes in new with it, what is never fitted twice, tools; and first, what can hurt. */
+export function WorkTold({ work }: { work: NonNullable<AnswerRow['work']> }): ReactNode {
+  return (
+    <>
+      {work.cautions.length > 0 && (
+        <ul aria-label="Cautions for the work" className="my-1 space-y-1">
+          {work.cautions.map((words) => (
+            <li key={words} className="flex gap-2">
+              <ShieldAlert size={18} aria-hidden className="mt-1 shrink-0" />
+              {words}
+            </li>
+          ))}
+        </ul>
+      )}
+      {work.renewWith.length > 0 && (
+        <p>
+          <strong>Renew with it:</strong> {work.renewWith.join(', ')}.
+        </p>
+      )}
+      {work.oneTime.length > 0 && (
+        <p>
+          <strong>Never fit twice:</strong> {work.oneTime.join(', ')}.
+        </p>
+      )}
+      {work.tools.length > 0 && (
+        <p>
+          <strong>Tools:</strong>{' '}
+          {work.tools
+            .map(({ name, without }) => `${name}${without ? ` (without it: ${without.replace(/\.$/, '')})` : ''}`)
+            .join('; ')}
+          .
+        </p>
+      )}
+    </>
+  );
+}
