@@ -14,6 +14,7 @@ import {
   SHAPE_BY_CLASS,
   STATEMENT_ASKS,
   VERDICTS,
+  WORD_KINDS,
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { anyText, familyId, isoDate, noticeId, span, statement, vehicleId, weakPointId } from './common.ts';
@@ -305,6 +306,24 @@ export type WireWhy = z.infer<typeof why>;
 
 const problem = z.object({ code: z.string(), message: z.string() });
 
+/** A word of a line, with what it is taken for once the engine is known. */
+const lineWord = z.object({
+  text: z.string(),
+  kind: z.enum(WORD_KINDS),
+  /** What it means, by key and in words; empty for the engine's own and for what is not used. */
+  keys: z.array(z.string()),
+  means: z.array(z.string()),
+});
+
+/** What was reported of a vehicle, in words of the line: how it shows, and which weak points show so, how often. */
+const reported = z.object({
+  symptom: z.string(),
+  words: z.string(),
+  tells: z.string().nullable(),
+  shownBy: z.array(z.object({ weakPointId, title: z.string(), shows: z.number() })),
+});
+export type Reported = z.infer<typeof reported>;
+
 export const lookupAnswer = z
   .object({
     problems: z.array(problem),
@@ -323,6 +342,8 @@ export const lookupAnswer = z
     candidates: z.array(engineSummary),
     /** True when the candidates are only near in spelling. */
     near: z.boolean(),
+    words: z.array(lineWord),
+    reported: z.array(reported),
     answer: answer.nullable(),
   })
   .meta({ id: 'LookupAnswer' });
@@ -335,6 +356,7 @@ export const lookupMeaning = z
     variants: z.array(engineVariant),
     candidates: z.array(engineSummary),
     near: z.boolean(),
+    words: z.array(lineWord),
   })
   .meta({ id: 'LookupMeaning' });
 export type LookupMeaning = z.infer<typeof lookupMeaning>;

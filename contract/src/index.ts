@@ -17,6 +17,7 @@ export {
   type LookupMeaning,
   lookupQuery,
   questions,
+  type Reported,
   why,
   type WireQuestion,
   type WireWhy,

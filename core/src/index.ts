@@ -101,6 +101,7 @@ export { SCHOOLS, type School } from './schools/schools.ts';
 export { strictest } from './schools/authorities.ts';
 export { parseDay } from './shorthand/date.ts';
 export { parseFigure } from './shorthand/figure.ts';
+export { readWords, WORD_KINDS, type LineWord, type Vocabulary, type WordKind } from './shorthand/lineWords.ts';
 export { compactKey, understandLine, type Chip, type UnderstoodLine } from './shorthand/lookupLine.ts';
 export { formatSpans, parseSpans, type Span } from './shorthand/window.ts';
 export { dayFromDate, dayFromInstant, dayFromIso, DAYS_PER_YEAR, isoFromDay, yearOfDay } from './units/day.ts';

@@ -1,4 +1,12 @@
-import { averageSpeedKmh, clockDuty, DEFAULT_DUTY_FACTORS, DUTY_KEYS, DUTY_QUESTIONS } from './duty.ts';
+import {
+  averageSpeedKmh,
+  clockDuty,
+  DEFAULT_DUTY_FACTORS,
+  DUTY_KEYS,
+  DUTY_QUESTIONS,
+  hastened,
+  type DutyProfile,
+} from './duty.ts';
 
 const duty = (
   profile: Parameters<typeof clockDuty>[1],
@@ -70,4 +78,35 @@ test('every answer has words, some and much in different ones', () => {
     expect(much.length).toBeGreaterThan(3);
     expect(some).not.toBe(much);
   }
+});
+
+describe('what hastens one part in particular', () => {
+  const base = { distance: 1.2, age: 1 };
+  const of = (
+    hastens: Parameters<typeof hastened>[1],
+    duty: DutyProfile = {},
+    features: Record<string, boolean> = {},
+  ) => hastened(base, hastens, { duty, features });
+  test('a use counts in full for much, to its root for some, and not where it is denied or not known', () => {
+    const towing = [{ use: 'load', clock: 'distance', factor: 1.44 }] as const;
+    expect(of(towing, { load: 'much' }).distance).toBeCloseTo(1.2 * 1.44, 12);
+    expect(of(towing, { load: 'some' }).distance).toBeCloseTo(1.2 * 1.2, 12);
+    expect(of(towing, { load: 'no' })).toEqual(base);
+    expect(of(towing)).toEqual(base);
+  });
+  test('a feature counts where it is there; what is not known of counts for nothing', () => {
+    const filter = [{ feature: 'oiled-filter', factor: 1.5 }];
+    expect(of(filter, {}, { 'oiled-filter': true })).toEqual({ distance: 1.2 * 1.5, age: 1.5 });
+    expect(of(filter, {}, { 'oiled-filter': false })).toEqual(base);
+    expect(of(filter)).toEqual(base);
+  });
+  test('only the clock that is named; several multiply; never beyond what is believed', () => {
+    expect(of([{ use: 'heat', clock: 'age', factor: 1.3 }], { heat: 'much' })).toEqual({ distance: 1.2, age: 1.3 });
+    const two = [
+      { use: 'heat', clock: 'age', factor: 1.3 },
+      { feature: 'south', clock: 'age', factor: 1.2 },
+    ] as const;
+    expect(of(two, { heat: 'much' }, { south: true }).age).toBeCloseTo(1.56, 12);
+    expect(of([{ feature: 'south', factor: 5 }], {}, { south: true }).distance).toBe(5);
+  });
 });

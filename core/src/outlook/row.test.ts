@@ -216,6 +216,26 @@ describe('when it is due', () => {
   });
 });
 
+describe('a later part that lives otherwise', () => {
+  const revisions = [{ revision: 'C', causes: [[{ clock: 'distance', from: 220_000, to: 400_000 } as const]] }];
+  const weakPoints = [{ ...BELT, retiredByRevision: null, revisions }];
+  const at = (revision: string | null): number => row({ weakPoints, services: [done(3000, { revision })] }).chance;
+  test('is judged by its own window, whether a record or somebody who looked says that it is fitted', () => {
+    const own = row({
+      weakPoints: [{ ...BELT, retiredByRevision: null, causes: revisions[0]!.causes }],
+      services: [done(3000)],
+    }).chance;
+    expect(at('C')).toBe(own);
+    expect(at('C')).toBeLessThan(at('B'));
+    const facts = { ...input().facts, fitted: { belt: 'C' } };
+    expect(row({ weakPoints, services: [done(3000)], facts }).chance).toBe(own);
+  });
+  test('any other part, and one of which nobody knows, by the usual one', () => {
+    expect(at('B')).toBe(row({ services: [done(3000)] }).chance);
+    expect(at(null)).toBe(at('B'));
+  });
+});
+
 describe('what says nothing of the chance', () => {
   test('a look at something that cannot be looked at', () => {
     const blind = [{ ...BELT, look: null }];

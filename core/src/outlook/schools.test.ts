@@ -57,6 +57,14 @@ test('Cost weighs labour and the part together; what costs nothing to renew has 
   });
 });
 
+test('Cost takes what a failure costs as it is told of the weak point, parts and labour, before the shop’s figure', () => {
+  const life = asTold(livesOf(BELT, { distance: distanceClock(input().path) }, { distance: 1, age: 1 }, 'original'));
+  const planned = 1.5 * 9600;
+  const told = view(only({ renewMinutes: 90, partPrice: null, failure: { parts: 185_000, minutes: 1500 } }), 'cost');
+  const failure = planned + 185_000 + 25 * 9600;
+  expect(told.due!.day).toBeCloseTo(TODAY - 1000 + cheapestAgeDays(life, 1, { planned, failure }, TODAY - 1000), 6);
+});
+
 describe('who decides', () => {
   const followed = (
     choices: readonly SchoolChoice[],

@@ -6,10 +6,26 @@ import {
   type WireQuestion,
   type WireWhy,
 } from '@crosspeen/contract';
-import { compactKey, dayAtDistance, understandLine, type UnderstoodLine } from '@crosspeen/core';
+import {
+  compactKey,
+  dayAtDistance,
+  readWords,
+  understandLine,
+  type LineWord,
+  type UnderstoodLine,
+  type Vocabulary,
+  type WordKind,
+} from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import { findEngines, noticesOf, spellings, type FoundEngines, type NoticeFact } from '../../knowledge/family.ts';
+import {
+  findEngines,
+  noticesOf,
+  spellings,
+  type FamilyKnowledge,
+  type FoundEngines,
+  type NoticeFact,
+} from '../../knowledge/family.ts';
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -24,6 +40,51 @@ import {
 } from '../../reckoning/answer.ts';
 import { knownFrom } from '../../reckoning/know.ts';
 import { whyOf, wireQuestions } from '../../reckoning/why.ts';
+
+/** What the words of a line may mean on an engine. */
+const vocabularyOf = ({ engine, variants, features, weakPoints }: FamilyKnowledge): Vocabulary => ({
+  codeKey: compactKey(engine.code),
+  names: [engine.maker, engine.name],
+  models: [...new Set(variants.flatMap(({ models }) => models.map(({ model }) => model)))],
+  features,
+  symptoms: weakPoints.flatMap(({ symptoms }) =>
+    symptoms.map(({ symptom, words, codes }) => ({ key: symptom, words: words ?? symptom, codes: codes ?? [] })),
+  ),
+});
+
+/** Words of a line, with what they mean in words. */
+const wireWords = (words: readonly LineWord[], { features, symptoms }: Vocabulary): LookupAnswer['words'] =>
+  words.map(({ text, kind, means }) => ({
+    text,
+    kind,
+    keys: [...means],
+    means: means.map(
+      (key) =>
+        (kind === 'feature'
+          ? features.find((feature) => feature.key === key)?.name
+          : kind === 'symptom'
+            ? symptoms.find((symptom) => symptom.key === key)?.words
+            : key) ?? key,
+    ),
+  }));
+
+/** What was reported, and which weak points of the engine show so. */
+function reportedBy(words: readonly LineWord[], { weakPoints }: FamilyKnowledge): LookupAnswer['reported'] {
+  const keys = new Set(words.flatMap(({ kind, means }) => (kind === 'symptom' ? means : [])));
+  return [...keys].map((symptom) => {
+    const showing = weakPoints.flatMap((point) =>
+      point.symptoms.filter((one) => one.symptom === symptom).map((one) => ({ point, one })),
+    );
+    return {
+      symptom,
+      words: showing[0]?.one.words ?? symptom,
+      tells: showing[0]?.one.tells ?? null,
+      shownBy: showing
+        .map(({ point, one }) => ({ weakPointId: point.id as never, title: point.title, shows: one.shows }))
+        .sort((a, b) => b.shows - a.shows),
+    };
+  });
+}
 
 type FoundVehicle = LookupAnswer['vehicles'][number];
 export interface LookupRequest {
@@ -100,7 +161,7 @@ export class LookupService {
     const { understood, vehicles, found } = await this.understand(line, family);
     const nothing = understood.compact === '' && understood.displacementL === null;
     if (nothing && family === undefined)
-      return { vehicles: [], engine: null, variants: [], candidates: [], near: false };
+      return { vehicles: [], engine: null, variants: [], candidates: [], near: false, words: [] };
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
     const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId);
     const weights =
@@ -118,7 +179,13 @@ export class LookupService {
       variants: knowledge === null ? [] : wireVariants(knowledge.variants, weights),
       candidates: knowledge === null ? [...found.engines] : [],
       near: found.near && knowledge === null,
+      words: knowledge === null ? [] : this.words(understood, knowledge),
     };
+  }
+
+  private words({ words }: UnderstoodLine, knowledge: FamilyKnowledge): LookupMeaning['words'] {
+    const vocabulary = vocabularyOf(knowledge);
+    return wireWords(readWords(words, vocabulary), vocabulary);
   }
 
   /** What a line asks, or what has to be changed before it can be answered. */
@@ -133,7 +200,15 @@ export class LookupService {
     const problems: LookupAnswer['problems'] = understood.problems
       .filter(({ code }) => code !== 'no_engine' || family === undefined)
       .map(({ code, message }) => ({ code, message }));
-    const nothing: LookupAnswer = { problems, vehicles: [], candidates: [], near: false, answer: null };
+    const nothing: LookupAnswer = {
+      problems,
+      vehicles: [],
+      candidates: [],
+      near: false,
+      words: [],
+      reported: [],
+      answer: null,
+    };
     if (understood.compact === '' && understood.displacementL === null && family === undefined)
       return { answerable: null, rest: nothing };
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
@@ -174,7 +249,14 @@ export class LookupService {
           'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its hours, 4200 h.',
       });
     }
-    const rest = { ...nothing, vehicles };
+    const read = readWords(understood.words, vocabularyOf(knowledge));
+    const meant = (kind: WordKind): string[] => read.flatMap((word) => (word.kind === kind ? word.means : []));
+    const rest = {
+      ...nothing,
+      vehicles,
+      words: wireWords(read, vocabularyOf(knowledge)),
+      reported: reportedBy(read, knowledge),
+    };
     if (understood.reading === null || problems.length > 0)
       return { answerable: null, rest: { ...rest, candidates: [knowledge.engine] } };
     const bare: Subject = {
@@ -184,6 +266,8 @@ export class LookupService {
       registeredExact: understood.registered?.exact ?? false,
       variantKey: variant ?? null,
       severity: understood.severity,
+      model: meant('model')[0] ?? null,
+      features: Object.fromEntries(meant('feature').map((key) => [key, true])),
     };
     const path = pathOf(bare, settings);
     const known = knownFrom(bare, know, { today, dayAt: (km) => dayAtDistance(path, km) });

@@ -137,6 +137,15 @@ function ChipEditor({
   );
 }
 
+/** What a word of the line is taken for. */
+const WORD_WORDS: Readonly<Record<LookupMeaning['words'][number]['kind'], string>> = {
+  engine: 'engine',
+  model: 'model',
+  feature: 'has',
+  symptom: 'reported',
+  unused: 'not used',
+};
+
 export interface LineProps {
   readonly session: SessionState;
   readonly unit: DistanceUnit;
@@ -240,6 +249,26 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
             {known.engine.maker} {known.engine.code}, {known.engine.name}
           </span>
         )}
+        {known?.words
+          .filter(({ kind }) => kind !== 'engine')
+          .map(({ text, kind, means }) => (
+            <span
+              key={`${kind} ${text}`}
+              className={`rounded-full px-3.5 py-2 ${kind === 'unused' ? 'border border-dashed border-rule-strong' : 'bg-well'}`}
+              title={means.join('; ')}
+            >
+              <span className="text-sm text-soft">{WORD_WORDS[kind]} </span>
+              <strong className={kind === 'unused' ? 'line-through' : ''}>
+                {kind === 'symptom' || kind === 'unused' ? text : means.join(', ')}
+              </strong>
+              {kind === 'symptom' && (
+                <span className="text-sm text-soft">
+                  {' '}
+                  {means.length === 1 ? means[0] : `${means.length} that show so`}
+                </span>
+              )}
+            </span>
+          ))}
         {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
           <label className="inline-flex max-w-full items-center gap-2">
             <span className="text-sm text-soft">variant</span>

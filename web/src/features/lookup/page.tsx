@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { knownPairs, knownText, type LookupMeaning } from '@crosspeen/contract';
+import { knownPairs, knownText, type LookupAnswer, type LookupMeaning } from '@crosspeen/contract';
 import { understandLine, dayFromIso } from '@crosspeen/core';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -10,11 +10,25 @@ import { useKeys } from '../../parts/keys.ts';
 import { LookupLine } from './line.tsx';
 import { LookupHome } from './home.tsx';
 import { Questions } from '../../parts/answer/questions.tsx';
+import { ReportedView } from '../../parts/answer/reported.tsx';
 import { settledWords } from './settled.ts';
 
 const loadAnswerView = () => import('../../parts/answer/answer-view.tsx');
 const AnswerView = lazy(loadAnswerView);
 const KeepDialog = lazy(() => import('../../parts/vehicle/keep-dialog.tsx'));
+
+/** What is known, with what a word of the line says besides: a model, or a feature that it has. */
+const withWord = (know: string, { kind, keys }: LookupAnswer['words'][number]): string =>
+  kind === 'model' || kind === 'feature'
+    ? keys.reduce(
+        (so, key) =>
+          knownText(
+            so,
+            kind === 'model' ? { about: 'model', answer: key } : { about: `feature:${key}`, answer: 'yes' },
+          ),
+        know,
+      )
+    : know;
 
 /** The home view: the line, and its answer without saving anything. The address reproduces it. */
 export function LookupPage(): ReactNode {
@@ -168,6 +182,7 @@ export function LookupPage(): ReactNode {
                 unit={unit}
                 settings={settings}
                 source={{ kind: 'lookup', params: { line, variant, family, know } }}
+                reported={<ReportedView reported={answer.data.reported} answer={shown} />}
                 questions={
                   <Questions
                     questions={questions.data?.questions}
@@ -196,7 +211,7 @@ export function LookupPage(): ReactNode {
                   answer={shown}
                   unit={unit}
                   chosenVariant={variant}
-                  know={know ?? ''}
+                  know={answer.data.words.reduce(withWord, know ?? '')}
                   onClose={() => setKeeping(false)}
                   onKept={(id) => void navigate(`/vehicles/${id}/outlook`)}
                 />

@@ -22,6 +22,8 @@ export interface AnswerViewProps {
   readonly source: AnswerSource;
   /** The open questions, and what to do with their answers. */
   readonly questions?: ReactNode;
+  /** What was reported of the vehicle, and what shows so. */
+  readonly reported?: ReactNode;
   readonly onSchool?: (row: AnswerRow) => void;
   /** What can be done about one weak point, shown in its details. */
   readonly rowActions?: (weakPointId: string) => ReactNode;
@@ -45,6 +47,7 @@ export default function AnswerView({
   taskMore,
   source,
   questions,
+  reported,
   onSchool,
 }: AnswerViewProps): ReactNode {
   const [open, setOpen] = useState<string | null>(null);
@@ -85,6 +88,7 @@ export default function AnswerView({
           </a>
         </p>
       )}
+      {reported}
       {questions}
       {answer.drawing && (
         <Strip

@@ -1,0 +1,92 @@
+import { compactKey } from './lookupLine.ts';
+
+/** What the words of a line may mean once their engine is known. */
+export interface Vocabulary {
+  /** The engine's code, as it is compared. */
+  readonly codeKey: string;
+  /** Maker and name of the engine, in words. */
+  readonly names: readonly string[];
+  readonly models: readonly string[];
+  readonly features: readonly { readonly key: string; readonly name: string }[];
+  readonly symptoms: readonly { readonly key: string; readonly words: string; readonly codes: readonly string[] }[];
+}
+
+export const WORD_KINDS = ['engine', 'model', 'feature', 'symptom', 'unused'] as const;
+export type WordKind = (typeof WORD_KINDS)[number];
+
+/** A word of the line, or several that belong together, with what it is taken for. */
+export interface LineWord {
+  readonly text: string;
+  readonly kind: WordKind;
+  /** Model by name, features and symptoms by key; empty for the engine's own words and what is not used. */
+  readonly means: readonly string[];
+}
+
+/** Shorter words say nothing of how something shows. */
+const TELLING = 4;
+/** Words of a model or a feature at most. */
+const LONGEST = 4;
+
+const bareWords = (text: string): string[] =>
+  text
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter(Boolean);
+
+/** Whether a typed word is one of `words`, ending apart: rattles, rattling and rattle are the same. */
+const says = (typed: string, words: readonly string[]): boolean => {
+  const stem = typed.replace(/(ing|es|ed|s|e)$/, '');
+  return stem.length >= TELLING - 1 && words.some((word) => word.length >= TELLING && word.startsWith(stem));
+};
+
+/**
+ * What the words of a line mean on the engine they name, the longest first: its own code and names, a model it was
+ * fitted to, a feature that some have, how something shows (a code of the public OBD-II standard, or a telling word of
+ * a symptom; several may show so). What is none of these is said to be unused: nothing is swallowed.
+ */
+export function readWords(words: readonly string[], vocabulary: Vocabulary): LineWord[] {
+  const names = vocabulary.names.flatMap(bareWords);
+  const own = (joined: string, single: string): boolean =>
+    joined === vocabulary.codeKey || names.includes(single) || compactKey(vocabulary.names.join('')).includes(joined);
+  const meant = (typed: readonly string[]): Omit<LineWord, 'text'> | null => {
+    const joined = compactKey(typed.join(''));
+    const single = typed.length === 1 ? typed[0]!.toLowerCase() : '';
+    if (joined === vocabulary.codeKey) return { kind: 'engine', means: [] };
+    const models = vocabulary.models.filter((model) => compactKey(model) === joined);
+    if (models.length > 0) return { kind: 'model', means: [models[0]!] };
+    const features = vocabulary.features.filter(({ key, name }) => compactKey(name) === joined || key === joined);
+    if (features.length > 0) return { kind: 'feature', means: features.map(({ key }) => key) };
+    if (single === '') return null;
+    if (own(joined, single)) return { kind: 'engine', means: [] };
+    const symptoms = vocabulary.symptoms.filter(
+      ({ words: told, codes }) =>
+        codes.some((code) => code.toLowerCase() === joined) || says(compactKey(single), bareWords(told)),
+    );
+    return symptoms.length > 0 ? { kind: 'symptom', means: symptoms.map(({ key }) => key) } : null;
+  };
+  const read: LineWord[] = [];
+  for (let at = 0; at < words.length;) {
+    let taken: LineWord | null = null;
+    let length = Math.min(LONGEST, words.length - at);
+    for (; length > 0 && taken === null; length -= 1) {
+      const typed = words.slice(at, at + length);
+      const found = meant(typed);
+      if (found !== null) taken = { text: typed.join(' '), ...found };
+    }
+    read.push(taken ?? { text: words[at]!, kind: 'unused', means: [] });
+    at += taken === null ? 1 : length + 1;
+  }
+  return narrowed(read);
+}
+
+/** Two words that both tell how something shows mean what both of them tell, where there is such a thing. */
+function narrowed(read: readonly LineWord[]): LineWord[] {
+  const told = read.filter(({ kind }) => kind === 'symptom');
+  const both = told.reduce<readonly string[] | null>(
+    (so, { means }) => (so === null ? means : so.filter((key) => means.includes(key))),
+    null,
+  );
+  return both === null || both.length === 0
+    ? [...read]
+    : read.map((word) => (word.kind === 'symptom' ? { ...word, means: both } : word));
+}
