@@ -4,12 +4,14 @@ import {
   predictiveRisk,
   publishedPrior,
   type LifePrior,
+  type Nature,
   type Observation,
   type WeakPointFact,
 } from '@crosspeen/core';
+import { byTenths, historiesBench } from './histories.ts';
 import { evenNumbers } from './kernel.ts';
 
-/** Shops simulated, and vehicles on file in each. */
+/** Shops simulated, and saved vehicles in each. */
 const SHOPS = 120;
 const VEHICLES = 500;
 /** The next step that is predicted, as a part of the published scale: about one service interval of an average life. */
@@ -19,15 +21,17 @@ const STEP = 0.12;
  * What is published of the weak point that every simulated shop knows: a window of 90 to 180 thousand km in half of the
  * engines.
  */
-const POINT: Pick<WeakPointFact, 'causes' | 'componentClass' | 'nature' | 'share' | 'statements'> = {
+const pointOf = (
+  nature: Nature,
+): Pick<WeakPointFact, 'causes' | 'componentClass' | 'nature' | 'share' | 'statements'> => ({
   causes: [[{ clock: 'distance', from: 90_000, to: 180_000 }]],
-  componentClass: 'early',
-  nature: 'defect',
+  componentClass: nature === 'wear' ? 'bearing' : 'early',
+  nature,
   share: 0.5,
   statements: [
     { authority: 'a', kind: 'specialist', edition: null, region: null, words: '', interval: [], asks: 'renew' },
   ],
-};
+});
 
 interface Truth {
   readonly scale: number;
@@ -39,10 +43,13 @@ interface Truth {
 const normal = (even: () => number): number => Math.sqrt(-2 * Math.log(even())) * Math.cos(2 * Math.PI * even());
 
 /** A true life as it may be, given what is published. */
-const drawTruth = (even: () => number, prior: LifePrior): Truth => ({
+const drawTruth = (even: () => number, prior: LifePrior, nature: Nature): Truth => ({
   scale: Math.exp(prior.logScale + prior.logScaleSd * normal(even)),
   shape: Math.exp(prior.logShape + prior.logShapeSd * normal(even)),
-  share: 1 / (1 + Math.exp(-(Math.log(prior.share / (1 - prior.share)) + prior.logitSd * normal(even)))),
+  share:
+    nature === 'wear'
+      ? 1
+      : 1 / (1 + Math.exp(-(Math.log(prior.share / (1 - prior.share)) + prior.logitSd * normal(even)))),
 });
 
 interface Part {
@@ -77,9 +84,10 @@ function drawShop(even: () => number, truth: Truth): Part[] {
  * happens, by tenths of the predicted chance; and how often the 90 % interval of the typical life and of the share
  * covers the truth.
  */
-export function calibrationBench(say: (line: string) => void): void {
+function shopsBench(nature: Nature, say: (line: string) => void): void {
   const even = evenNumbers(1961);
-  const prior = publishedPrior(POINT);
+  const point = pointOf(nature);
+  const prior = publishedPrior(point);
   const told = Math.LN2 ** (1 / Math.exp(prior.logShape));
   const predictions: { chance: number; failed: boolean }[] = [];
   let lifeCovered = 0;
@@ -87,11 +95,11 @@ export function calibrationBench(say: (line: string) => void): void {
   let chanceError = 0;
   let running = 0;
   for (let shop = 0; shop < SHOPS; shop += 1) {
-    const truth = drawTruth(even, prior);
+    const truth = drawTruth(even, prior, nature);
     const parts = drawShop(even, truth);
     const observations = parts.map(({ observation }) => observation);
     const { nodes } = lifePosterior(observations, prior).second;
-    const { ownLife, ownShare } = experienceOf(POINT, observations);
+    const { ownLife, ownShare } = experienceOf(point, observations);
     const trueLife = (truth.scale * Math.LN2 ** (1 / truth.shape)) / told;
     if (trueLife >= ownLife.low && trueLife <= ownLife.high) lifeCovered += 1;
     if (truth.share >= ownShare.low && truth.share <= ownShare.high) shareCovered += 1;
@@ -104,29 +112,20 @@ export function calibrationBench(say: (line: string) => void): void {
       running += 1;
     }
   }
-  predictions.sort((a, b) => a.chance - b.chance);
   say(
-    `${SHOPS} shops of ${VEHICLES} vehicles, lives drawn from what is published; ${predictions.length.toLocaleString('en')} vehicles still running are predicted one service ahead`,
+    `${SHOPS} shops of ${VEHICLES} vehicles, lives of a ${nature === 'wear' ? 'wearing part' : 'fault'} drawn from what is published; ${predictions.length.toLocaleString('en')} vehicles still running are predicted one service ahead`,
   );
   say('tenth    predicted   observed');
-  let error = 0;
-  for (let tenth = 0; tenth < 10; tenth += 1) {
-    const part = predictions.slice(
-      Math.floor((tenth * predictions.length) / 10),
-      Math.floor(((tenth + 1) * predictions.length) / 10),
-    );
-    const [predicted, observed] = [
-      part.reduce((sum, { chance }) => sum + chance, 0) / part.length,
-      part.filter(({ failed }) => failed).length / part.length,
-    ];
-    error += Math.abs(predicted - observed) / 10;
-    say(
-      `${String(tenth + 1).padStart(5)} ${(predicted * 100).toFixed(2).padStart(10)} % ${(observed * 100).toFixed(2).padStart(9)} %`,
-    );
-  }
+  const error = byTenths(predictions, say);
   say(`mean absolute error by tenths             ${(error * 100).toFixed(2)} points`);
   say(`mean absolute error against the true life ${((chanceError / running) * 100).toFixed(2)} points a vehicle`);
   say(
-    `90 % interval of the typical life covers the truth in ${((lifeCovered / SHOPS) * 100).toFixed(0)} of 100 shops, that of the share in ${((shareCovered / SHOPS) * 100).toFixed(0)}`,
+    `90 % interval of the typical life covers the truth in ${((lifeCovered / SHOPS) * 100).toFixed(0)} of 100 shops${nature === 'wear' ? '' : `, that of the share in ${((shareCovered / SHOPS) * 100).toFixed(0)}`}`,
   );
+}
+
+/** Shops with known histories, of both natures; then vehicles of which nobody knows what was done. */
+export function calibrationBench(say: (line: string) => void): void {
+  for (const nature of ['defect', 'wear'] as const) shopsBench(nature, say);
+  historiesBench(say);
 }

@@ -51,7 +51,7 @@ export async function intakeBench(bench: ApiBench & { readonly pid: number }): P
       ...Array.from({ length: VEHICLES }, (_, i) => `BI ${i},QV20T,2013-${String(1 + (i % 12)).padStart(2, '0')}-10`),
     ].join('\n');
     const vehicles = await takeIn(session, cars, 'vehicles');
-    say(`${VEHICLES.toLocaleString('en')} vehicles taken in           ${vehicles.seconds.toFixed(1)} s`);
+    say(`${VEHICLES.toLocaleString('en')} vehicles imported           ${vehicles.seconds.toFixed(1)} s`);
     const parts = ['Chain tensioner', 'Thermostat housing', 'Water pump', 'Ignition coils'];
     const csv = [
       'Plate,Component,Date,Km,Part no',
@@ -65,7 +65,7 @@ export async function intakeBench(bench: ApiBench & { readonly pid: number }): P
     const before = peak;
     const services = await takeIn(session, csv, 'services');
     say(
-      `${RECORDS.toLocaleString('en')} service records taken in   ${services.seconds.toFixed(1)} s, ${services.run.written.toLocaleString('en')} written, ${services.run.bad} to mend; memory ${before.toFixed(0)} MB before, ${peak.toFixed(0)} MB at most`,
+      `${RECORDS.toLocaleString('en')} service records imported   ${services.seconds.toFixed(1)} s, ${services.run.written.toLocaleString('en')} written, ${services.run.bad} to mend; memory ${before.toFixed(0)} MB before, ${peak.toFixed(0)} MB at most`,
     );
     const again = await takeIn(session, csv, 'services');
     say(

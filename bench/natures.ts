@@ -26,7 +26,7 @@ export interface NatureFaults {
   readonly falling: readonly string[];
   /** Worn originals called "Behind it". */
   readonly behind: readonly string[];
-  /** Belts older than any book on an engine whose valves meet the pistons, left to run. */
+  /** Belts older than any book on an engine whose valves hit the pistons, left to run. */
   readonly leftToRun: readonly string[];
 }
 

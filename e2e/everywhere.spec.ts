@@ -4,7 +4,7 @@ import type Axe from 'axe-core';
 import type { Page } from '@playwright/test';
 import { expect, openRow, signIn, test } from './journey.ts';
 
-// Nothing here changes a row, so the views may be taken in any order, by all workers, in whatever shop they are in.
+// Nothing here changes a row, so the views may be imported any order, by all workers, in whatever shop they are in.
 test.describe.configure({ mode: 'parallel' });
 test.use({ ownShop: false });
 
@@ -25,7 +25,7 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   },
   'an answer': async (page) => {
     await page.goto('/?line=QV20T+148k+2014');
-    await openRow(page, 'Chain tensioner');
+    await openRow(page, 'Chain tensioner slackens');
   },
   'near matches': async (page) => {
     await page.goto('/?line=QV2OT+148k');
@@ -40,7 +40,7 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   history: vehicle('History'),
   'keeping a vehicle': async (page) => {
     await page.goto('/?line=QV20T+148k+2013');
-    await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
+    await page.getByRole('button', { name: 'Save as a vehicle' }).click();
   },
   'planning a visit': async (page) => {
     await vehicle('Outlook')(page);
@@ -49,7 +49,7 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   },
   'why a chance': async (page) => {
     await page.goto('/?line=QV20T+148k+2014');
-    await openRow(page, 'Chain tensioner');
+    await openRow(page, 'Chain tensioner slackens');
     await page.getByRole('button', { name: 'Why this chance?' }).click();
     await expect(page.getByRole('row', { name: /If it did not wear by distance/ })).toBeVisible();
   },
@@ -88,7 +88,7 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   'bulletins and cover': async (page) => {
     await page.goto('/library?shelf=notices');
     await page.getByRole('link', { name: /Thermostat housings/ }).click();
-    await expect(page.getByRole('heading', { name: 'Vehicles it touches' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Affected vehicles' })).toBeVisible();
     await page
       .getByRole('button', { name: /Called about/ })
       .first()
@@ -97,7 +97,7 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   'putting a bulletin on file': async (page) => {
     await page.goto('/library/notices/write');
     await page.getByLabel('Which weak points it is about').fill('QV20T tensioner');
-    await expect(page.getByRole('button', { name: /QV20T Chain tensioner/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /QV20T Chain tensioner slackens/ })).toBeVisible();
   },
   'writing a weak point': async (page) => {
     await page.goto('/library/write');
@@ -117,7 +117,7 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
         mimeType: 'text/csv',
         buffer: Buffer.from('Plate,Date,Reading\nPM 482 KX,1/2/2024,5\n'),
       });
-    await expect(page.getByRole('button', { name: 'Take it in' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Import it' })).toBeVisible();
   },
   week: async (page) => {
     await page.goto('/week');

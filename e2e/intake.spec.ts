@@ -3,12 +3,12 @@ import { choose, expect, signIn, test } from './journey.ts';
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 
-test('a spreadsheet is understood, decided, taken in; what is wrong is handed back, mended and taken in', async ({
+test('a spreadsheet is understood, decided, imported; what is wrong is handed back, mended and imported', async ({
   page,
 }) => {
   await signIn(page, 'Adviser');
   await page.goto('/vehicles');
-  await page.getByRole('link', { name: 'Take in a spreadsheet' }).click();
+  await page.getByRole('link', { name: 'Import a spreadsheet' }).click();
   await page
     .locator('input[type=file]')
     .setInputFiles(
@@ -20,25 +20,25 @@ test('a spreadsheet is understood, decided, taken in; what is wrong is handed ba
   await expect(page.getByLabel('The file holds')).toHaveText('vehicles');
   await expect(page.getByLabel('Dates are written')).toHaveText(/^day\b/i);
   await expect(page.getByRole('combobox', { name: 'Colour is' })).toHaveText('not taken');
-  const take = page.getByRole('button', { name: 'Take it in' });
+  const take = page.getByRole('button', { name: 'Import it' });
   await expect(take).toBeDisabled();
   await choose(page.getByLabel('Decimals after a'), /comma/);
   await take.click();
-  await expect(page.getByRole('status').filter({ hasText: '2 rows: 1 taken in, 1 to be mended' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: '2 rows: 1 imported, 1 to be mended' })).toBeVisible();
   await expect(page.getByText('no engine of the library has the code “NOSUCH”')).toBeVisible();
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Save the 1 row to mend' }).click();
   const mended = readFileSync(await (await download).path(), 'utf8').replaceAll('NOSUCH', 'QV16B');
   await page.getByRole('button', { name: 'Another file' }).click();
   await page.locator('input[type=file]').setInputFiles(file('mended.csv', mended));
-  await page.getByRole('button', { name: 'Take it in' }).click();
-  await expect(page.getByRole('status').filter({ hasText: '1 rows: 1 taken in' })).toBeVisible();
+  await page.getByRole('button', { name: 'Import it' }).click();
+  await expect(page.getByRole('status').filter({ hasText: '1 rows: 1 imported' })).toBeVisible();
   await page.goto('/vehicles?q=IX+20');
   await expect(page.locator('a[data-row]')).toHaveCount(2);
   await page.getByRole('link', { name: /IX 201 A/ }).click();
   await page.getByRole('link', { name: 'History' }).click();
   await expect(page.getByRole('row', { name: /148,000 km/ })).toBeVisible();
-  await expect(page.getByText('Taken in from cars.csv')).toBeVisible();
+  await expect(page.getByText('Imported from cars.csv')).toBeVisible();
 });
 
 test('a column nobody could guess is named by hand; a spreadsheet’s own file is refused', async ({ page }) => {
@@ -53,8 +53,8 @@ test('a column nobody could guess is named by hand; a spreadsheet’s own file i
   await choose(page.getByRole('combobox', { name: 'When it was is' }), /^date/);
   await choose(page.getByRole('combobox', { name: 'Clock is' }), /^reading/);
   await choose(page.getByLabel('Readings are in'), 'each vehicle’s own');
-  await page.getByRole('button', { name: 'Take it in' }).click();
-  await expect(page.getByRole('status').filter({ hasText: '1 taken in' })).toBeVisible();
+  await page.getByRole('button', { name: 'Import it' }).click();
+  await expect(page.getByRole('status').filter({ hasText: '1 imported' })).toBeVisible();
   await page.getByRole('button', { name: 'Another file' }).click();
   await page
     .locator('input[type=file]')

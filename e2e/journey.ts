@@ -112,7 +112,13 @@ export async function openRow(page: Page, title: string): Promise<void> {
 }
 
 export const rowOf = (page: Page, title: string) =>
-  page.locator('tbody').filter({ has: page.locator('button[data-row]').filter({ hasText: title }) });
+  page
+    .locator('tbody')
+    .filter({
+      has: page
+        .locator('button[data-row]')
+        .filter({ hasText: new RegExp(`^\\s*${title.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`) }),
+    });
 
 /** Chance of a weak point as the table shows it, in per cent; "< 0.1 %" counts as 0. */
 export async function chanceOf(page: Page, title: string): Promise<number> {
@@ -124,8 +130,8 @@ export async function chanceOf(page: Page, title: string): Promise<number> {
 export async function keepVehicle(page: Page, text: string, plate: string): Promise<void> {
   if (new URL(page.url()).pathname !== '/') await page.goto('/');
   await lookUp(page, text);
-  await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
+  await page.getByRole('button', { name: 'Save as a vehicle' }).click();
   await page.getByLabel('Plate', { exact: true }).fill(plate);
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save the vehicle' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(plate);
 }

@@ -5,7 +5,7 @@ const question = (page: Page, text: string) =>
   page.getByRole('region', { name: 'What would settle it' }).getByRole('listitem').filter({ hasText: text });
 const allQuestions = async (page: Page): Promise<void> => {
   await expect(page.getByRole('region', { name: 'What would settle it' })).toBeVisible();
-  const more = page.getByRole('button', { name: /more questions? whose answer would change a verdict/ });
+  const more = page.getByRole('button', { name: /more questions? whose answer would change a result/ });
   if (await more.isVisible()) await more.click();
 };
 const BELT = 'Timing belt breaks or strips';
@@ -18,7 +18,7 @@ test('a question is answered: what to look at, what it changes, and the verdict 
   await allQuestions(page);
   const variant = question(page, 'Which variant is it?');
   await expect(variant).toContainText('five teeth show on the tensioner');
-  await expect(variant).toContainText('“Chain tensioner slackens when the engine stops” goes from');
+  await expect(variant).toContainText('“Chain tensioner slackens when the engine stops” changes from');
   await variant.getByRole('button', { name: /^Long-ratchet tensioner/ }).click();
   await expect(page.getByText('JQ 301 K: variant settled')).toBeVisible();
   await page.getByText(/do not apply, and why/).click();
@@ -32,11 +32,11 @@ test('in a lookup an answer goes into the address, and nothing is kept', async (
   const title = 'Oil cooler gasket hardens';
   await expect(rowOf(page, title)).toBeVisible();
   await openRow(page, title);
-  await expect(rowOf(page, title)).toContainText('6 in 10 of the engines that fit');
+  await expect(rowOf(page, title)).toContainText('60 % of the engines that fit');
   await page.goto('/?line=OD420K+165k+2014&know=feature:side-cooler%3Dno');
   await expect(page.getByText('side cooler: no')).toBeVisible();
   await expect(rowOf(page, title)).toHaveCount(0);
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Clear' }).click();
   await expect(rowOf(page, title)).toBeVisible();
 });
 
@@ -50,7 +50,7 @@ test('an unknown history is settled from its question', async ({ page }) => {
   await page.getByLabel('At the reading').fill('140k');
   await page.getByRole('radio', { name: 'Still good' }).click();
   await choose(page.getByLabel('How is it known?'), 'An invoice');
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await expect.poll(() => chanceOf(page, BELT)).toBeLessThan(before / 5);
   await page.getByRole('link', { name: 'History' }).click();
@@ -74,7 +74,7 @@ test('an unknown belt on a lookup: never, about then with a cheap part, nobody k
   await question(page, asked).getByRole('button', { name: 'Never' }).click();
   await expect.poll(() => chanceOf(page, BELT)).toBeGreaterThan(3 * weighed);
   await expect(rowOf(page, BELT)).not.toContainText('if it is the first one');
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Clear' }).click();
 
   await question(page, asked).getByRole('button', { name: 'Yes, about …' }).click();
   await page.getByLabel('About when').fill('next year');
@@ -87,16 +87,16 @@ test('an unknown belt on a lookup: never, about then with a cheap part, nobody k
   expect(page.url()).toContain('renewed+235000km+original');
   await page.goto(page.url().replace('original', 'cheap'));
   await expect.poll(() => chanceOf(page, BELT)).toBeGreaterThan(original);
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Clear' }).click();
 
-  await question(page, asked).getByRole('button', { name: 'Nobody knows' }).click();
-  await expect(page.getByText('Timing belt: nobody knows')).toBeVisible();
+  await question(page, asked).getByRole('button', { name: 'Not known' }).click();
+  await expect(page.getByText('Timing belt: not known')).toBeVisible();
   await expect.poll(() => chanceOf(page, BELT)).toBe(weighed);
   await expect(question(page, asked)).toHaveCount(0);
   // What was answered goes on file with the vehicle.
-  await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
+  await page.getByRole('button', { name: 'Save as a vehicle' }).click();
   await page.getByLabel('Plate', { exact: true }).fill('JQ 307 K');
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save the vehicle' }).click();
   await page.getByRole('link', { name: 'History' }).click();
   await expect(page.getByRole('row', { name: /Timing belt/ })).toBeVisible();
 });
@@ -104,7 +104,7 @@ test('an unknown belt on a lookup: never, about then with a cheap part, nobody k
 test('why this chance: each ground taken away, a picture beside it', async ({ page }) => {
   await keepVehicle(page, 'QV16B 165k 2011', 'JQ 303 K');
   await openRow(page, BELT);
-  await page.getByRole('button', { name: 'Looked today: sound' }).click();
+  await page.getByRole('button', { name: 'Looked today: good' }).click();
   await expect(rowOf(page, BELT)).toContainText('Last looked at');
   await page.getByRole('button', { name: 'Why this chance?' }).click();
   const looks = page.getByRole('row', { name: /Without the looks/ });
@@ -125,7 +125,7 @@ test('another school for one weak point needs a reason, is shown with it, and go
   await expect(rowOf(page, BELT)).toContainText('chosen for this weak point on this vehicle. “fleet contract”');
   await page.getByRole('button', { name: 'Follow another school here' }).click();
   await page.getByRole('button', { name: 'Back to the shop’s own' }).click();
-  await expect(rowOf(page, BELT)).toContainText('Early is followed: the shop’s choice');
+  await expect(rowOf(page, BELT)).toContainText('Early is followed: the workshop’s choice');
 });
 
 test('a failure on one car moves another’s chance, and stands on the bench', async ({ page }) => {
@@ -143,7 +143,7 @@ test('a failure on one car moves another’s chance, and stands on the bench', a
   const [one, other] = [await make('JQ 305 K'), await make('JQ 306 K')];
   for (const url of [one, other]) {
     await page.goto(url);
-    await page.getByRole('button', { name: 'Correct' }).click();
+    await page.getByRole('button', { name: 'Edit' }).click();
     await page.getByLabel('First came to us', { exact: true }).fill('2018');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByRole('dialog')).toHaveCount(0);
@@ -152,7 +152,7 @@ test('a failure on one car moves another’s chance, and stands on the bench', a
   await page.goto(one);
   await openRow(page, title);
   await page.getByRole('button', { name: 'It has failed' }).click();
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rowOf(page, title).locator('td').first()).toContainText('Hold');
   await page.goto(other);
   await expect(rowOf(page, title)).toBeVisible();
@@ -198,11 +198,11 @@ test('a replaced cluster and a swapped engine are put on record, and undo takes 
   const before = await chanceOf(page, BELT);
   await page.getByRole('link', { name: 'History' }).click();
   await page.getByRole('button', { name: 'Engine swapped' }).click();
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('Write a date');
   await page.getByLabel('On', { exact: true }).fill('-6m');
   await page.getByLabel('The engine put in had run').fill('20k');
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('row', { name: /Engine swapped for one that had run 20,000 km/ })).toBeVisible();
   await page.getByRole('link', { name: 'Outlook' }).click();
   expect(await chanceOf(page, BELT)).toBeLessThan(before / 5);
@@ -212,7 +212,7 @@ test('a replaced cluster and a swapped engine are put on record, and undo takes 
   await page.getByRole('button', { name: 'Cluster replaced' }).click();
   await page.getByLabel('On', { exact: true }).fill('-1y');
   await page.getByLabel('The old one showed').fill('150k');
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('row', { name: /Cluster replaced, the new one began at 0 km/ })).toBeVisible();
   await expect(page.getByText(/the dash shows about/)).toBeVisible();
 });
@@ -228,7 +228,7 @@ test('a machine is looked up and kept in engine hours', async ({ page }) => {
 test('the list is cut to what asks for it, and says how many fit', async ({ page }) => {
   await page.goto('/vehicles');
   await choose(page.getByLabel('Consequence'), 'engine');
-  await choose(page.getByLabel('Chance'), '3 in 100 and more');
+  await choose(page.getByLabel('Chance'), '3 % and more');
   await expect(page).toHaveURL(/consequence=engine&least=0.03/);
   const fits = page.getByText(/^\d+ fit$/);
   await expect(fits).toBeVisible();
@@ -246,7 +246,7 @@ test('a limit shows what it means on our own vehicles while it is typed', async 
     Number(
       /(\d+) of/.exec(
         await limits
-          .getByText(/vehicles on file are over it/)
+          .getByText(/saved vehicles are over it/)
           .first()
           .innerText(),
       )![1],

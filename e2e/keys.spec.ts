@@ -64,7 +64,7 @@ test('keys alone: from the line to a vehicle with a reading, a renewal, a visit 
   const row = page.locator('button[data-row]').filter({ hasText: 'Water pump leaks' });
   await row.focus();
   await keyboard.press('Enter');
-  const record = rowOf(page, 'Water pump leaks').getByRole('button', { name: 'Has it been done?' });
+  const record = rowOf(page, 'Water pump leaks').getByRole('button', { name: 'Was it renewed?' });
   await record.focus();
   await keyboard.press('Enter');
   await expect(page.getByRole('radio', { name: 'Renewed', exact: true })).toBeFocused();

@@ -22,9 +22,9 @@ test('one weak point: who says what, parts with supersession, the work in its or
   page,
 }) => {
   await signIn(page, 'Mechanic');
-  await page.goto('/library?q=QV20T+tensioner+rest');
+  await page.goto('/library?q=QV20T+tensioner+stops');
   await page
-    .getByRole('row', { name: /Chain tensioner lets go/ })
+    .getByRole('row', { name: /Chain tensioner slackens/ })
     .getByRole('link')
     .click();
   await expect(page.getByRole('region', { name: 'What is known' })).toContainText('many (50 %)');
@@ -35,10 +35,10 @@ test('one weak point: who says what, parts with supersession, the work in its or
   await expect(work).toContainText('without it:');
   await expect(work).toContainText('Caution:');
   await expect(page.getByRole('region', { name: 'Who says what' })).toContainText('The Chain Loft');
-  const touched = page.getByRole('region', { name: 'Vehicles it touches' });
+  const touched = page.getByRole('region', { name: 'Affected vehicles' });
   await touched.getByRole('radio', { name: 'All of them' }).click();
   await expect(touched.getByRole('row', { name: /PM 482 KX/ })).toContainText('on a visit');
-  await touched.getByRole('radio', { name: 'Who is left to call' }).click();
+  await touched.getByRole('radio', { name: 'Still to call' }).click();
   await expect(touched.getByRole('row', { name: /PM 482 KX/ })).toHaveCount(0);
 });
 
@@ -49,7 +49,9 @@ test('two variants side by side: what only one of them has stands first', async 
   await page.getByRole('checkbox', { name: 'Short-ratchet tensioner' }).check();
   await page.getByRole('checkbox', { name: 'Long-ratchet tensioner' }).check();
   await page.getByRole('button', { name: 'Compare two' }).click();
-  await expect(page.getByRole('row', { name: /Chain tensioner slackens when the engine stops/ })).toContainText('does not have it');
+  await expect(page.getByRole('row', { name: /Chain tensioner slackens when the engine stops/ })).toContainText(
+    'does not have it',
+  );
   await expect(page.getByRole('row').nth(1)).toContainText('Chain tensioner slackens when the engine stops');
 });
 
@@ -143,7 +145,7 @@ test('a draft with faults names each field and keeps what was typed; one like it
   await expect(page.getByLabel('What goes wrong')).toHaveValue('Thermostat housing leaks');
 });
 
-test('a colleague’s pack: shown row by row, taken in, beside ours where it disagrees, and taken back with one action', async ({
+test('a colleague’s pack: shown row by row, imported, beside ours where it disagrees, and taken back with one action', async ({
   page,
 }) => {
   await signIn(page, 'Owner');
@@ -169,7 +171,7 @@ test('a colleague’s pack: shown row by row, taken in, beside ours where it dis
   await expect(page.getByRole('combobox', { name: 'Water pump leaks: what to do' })).toHaveText(
     'keep ours, put theirs beside it',
   );
-  await page.getByRole('button', { name: 'Take it in as shown' }).click();
+  await page.getByRole('button', { name: 'Import it as shown' }).click();
   await expect(page.getByText('Pack “A colleague’s notes”').first()).toBeVisible();
   await page.goto('/library?q=K425N+water+pump+leaks');
   await page
@@ -215,7 +217,7 @@ test('a bulletin goes on file from its weak point, shows whom it touches, and be
     .getByRole('row', { name: /Radiator end tank splits/ })
     .getByRole('link')
     .click();
-  await page.getByRole('link', { name: 'Put a bulletin or a coverage on file' }).click();
+  await page.getByRole('link', { name: 'Add a bulletin or a coverage' }).click();
   await choose(page.getByLabel('What it is', { exact: true }), 'Coverage');
   await page.getByLabel('Who says it').fill('Vellmar workshop note');
   await page.getByLabel('Its number').fill('C 31');
@@ -223,14 +225,14 @@ test('a bulletin goes on file from its weak point, shows whom it touches, and be
   await page.getByLabel('What it is about, in a line').fill('Radiators that split are paid for');
   await page.getByLabel('What it says').fill('Renewed at the maker’s cost while the cover lasts.');
   await page.getByLabel('Pays for').fill('12-14y');
-  await page.getByRole('button', { name: /Put it on file/ }).click();
+  await page.getByRole('button', { name: /Save/ }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'Must be one limit each' })).toBeVisible();
   await expect(page.getByLabel('Its number')).toHaveValue('C 31');
   await page.getByLabel('Pays for').fill('25y | 400k km');
-  await page.getByRole('button', { name: /Put it on file/ }).click();
+  await page.getByRole('button', { name: /Save/ }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Radiators that split are paid for');
   await expect(page.getByText('25 years or 400,000 km')).toBeVisible();
-  const rows = page.getByRole('region', { name: 'Vehicles it touches' }).locator('tbody tr');
+  const rows = page.getByRole('region', { name: 'Affected vehicles' }).locator('tbody tr');
   await expect(rows.first()).toContainText(/until \d+ \w+ 20\d\d/);
   const plate = (await rows.first().getByRole('rowheader').innerText()).split('\n')[0]!.trim();
   await rows
@@ -239,20 +241,20 @@ test('a bulletin goes on file from its weak point, shows whom it touches, and be
     .click();
   await page.getByRole('radio', { name: 'thinks it over' }).click();
   await page.getByLabel('What was said').fill('asks his brother');
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rows.filter({ hasText: plate })).toContainText('thinks it over, “asks his brother”');
   await rows
     .filter({ hasText: plate })
     .getByRole('button', { name: /Called about/ })
     .click();
   await page.getByRole('radio', { name: 'does not want it' }).click();
-  await page.getByRole('button', { name: 'Put it on record' }).click();
-  // Other journeys put vehicles on file meanwhile: this one's row tells.
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  // Other journeys put saved vehicles meanwhile: this one's row tells.
   await expect(rows.filter({ hasText: plate })).toHaveCount(0);
   await page.getByRole('radio', { name: 'All of them' }).click();
   await expect(rows.filter({ hasText: plate })).toContainText('does not want it');
   await page.getByRole('button', { name: 'Undo (u)' }).click();
-  await page.getByRole('radio', { name: 'Who is left to call' }).click();
+  await page.getByRole('radio', { name: 'Still to call' }).click();
   await expect(rows.filter({ hasText: plate })).toHaveCount(1);
   await page.getByRole('button', { name: 'Withdraw it' }).click();
   await expect(page.getByText(/; withdrawn/)).toBeVisible();

@@ -17,11 +17,11 @@ test('an answer is kept as a vehicle and found again by the same line', async ({
 
 test('a vehicle without plate and name is not kept, and a plate is on file once', async ({ page }) => {
   await lookUp(page, 'QV16B 128k 2013');
-  await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save as a vehicle' }).click();
+  await page.getByRole('button', { name: 'Save the vehicle' }).click();
   await expect(page.getByRole('alert')).toContainText('Give a plate or a name');
   await page.getByLabel('Plate', { exact: true }).fill('pm482kx');
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save the vehicle' }).click();
   await expect(page.getByRole('alert')).toContainText('Is on file already');
   await expect(page.getByLabel('Plate', { exact: true })).toHaveValue('pm482kx');
 });
@@ -31,10 +31,10 @@ test('a renewal moves the strip at once, and undo takes it back', async ({ page 
   const before = await chanceOf(page, BELT);
   expect(before).toBeGreaterThan(3);
   await openRow(page, BELT);
-  await page.getByRole('button', { name: 'Has it been done?' }).click();
+  await page.getByRole('button', { name: 'Was it renewed?' }).click();
   await page.getByLabel('At the reading').fill('150k');
   await choose(page.getByLabel('Part fitted'), /^VL-4101-02,/);
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rowOf(page, BELT)).toContainText('Renewed on');
   expect(await chanceOf(page, BELT)).toBeLessThan(before / 8);
   await page.getByRole('button', { name: 'Undo (u)' }).click();
@@ -44,17 +44,17 @@ test('a renewal moves the strip at once, and undo takes it back', async ({ page 
 test('nobody knows, and believed about then, are different answers', async ({ page }) => {
   await keepVehicle(page, 'QV16B 165k 2011', 'EE 103 K');
   await openRow(page, BELT);
-  await page.getByRole('button', { name: 'Has it been done?' }).click();
+  await page.getByRole('button', { name: 'Was it renewed?' }).click();
   await page.getByRole('radio', { name: 'Believed, about then' }).click();
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('Give the date or the reading');
   await page.getByLabel('On the date', { exact: true }).fill('05/2023');
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rowOf(page, BELT)).toContainText('Believed renewed about 1 May 2023');
   const believed = await chanceOf(page, BELT);
-  await page.getByRole('button', { name: 'Has it been done?' }).click();
-  await page.getByRole('radio', { name: 'Nobody knows' }).click();
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Was it renewed?' }).click();
+  await page.getByRole('radio', { name: 'Not known' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rowOf(page, BELT)).toContainText('Nobody knows whether it was renewed');
   expect(await chanceOf(page, BELT)).toBeGreaterThan(believed);
 });
@@ -64,7 +64,7 @@ test('a clean look lowers the chance, a worn one holds the vehicle', async ({ pa
   const point = 'Belt in oil swells and sheds';
   const before = await chanceOf(page, point);
   await openRow(page, point);
-  await page.getByRole('button', { name: 'Looked today: sound' }).click();
+  await page.getByRole('button', { name: 'Looked today: good' }).click();
   await expect(rowOf(page, point)).toContainText('Last looked at on 24 Nov 2026: sound');
   expect(await chanceOf(page, point)).toBeLessThan(before);
   await page.getByRole('button', { name: 'Looked today: worn' }).click();
@@ -89,7 +89,7 @@ test('readings: a new one moves the vehicle on, one that runs backwards is shown
   await add('30k', '-3m');
   await expect(page.getByText('One reading runs backwards')).toBeVisible();
   await page.getByRole('link', { name: 'History' }).click();
-  await expect(page.getByRole('row', { name: /30,000 mi/ })).toContainText('left out of the reckoning');
+  await expect(page.getByRole('row', { name: /30,000 mi/ })).toContainText('not used');
 });
 
 test('two people correct one vehicle: the later one is told and sees both', async ({ page, browser }) => {
@@ -103,7 +103,7 @@ test('two people correct one vehicle: the later one is told and sees both', asyn
     [page, 'clutch slips'],
     [other, 'calls in spring'],
   ] as const) {
-    await who.getByRole('button', { name: 'Correct' }).click();
+    await who.getByRole('button', { name: 'Edit' }).click();
     await who.getByLabel('Note').fill(note);
   }
   await other.getByRole('button', { name: 'Save' }).click();
@@ -117,10 +117,10 @@ test('two people correct one vehicle: the later one is told and sees both', asyn
   await context.close();
 });
 
-test('the list: most pressing first, searched, and every change of a vehicle is on its trail', async ({ page }) => {
+test('the list: most urgent first, searched, and every change of a vehicle is on its trail', async ({ page }) => {
   await keepVehicle(page, 'QV16B 90k 2014', 'EE 107 K');
   await page.getByRole('link', { name: 'Vehicles' }).click();
-  await expect(page.getByRole('table')).toContainText('Most pressing');
+  await expect(page.getByRole('table')).toContainText('Most urgent');
   await page.getByRole('searchbox').fill('ee 107');
   await expect(page).toHaveURL(/q=ee\+107/);
   await expect(page.locator('a[data-row]')).toHaveCount(1);
@@ -129,32 +129,32 @@ test('the list: most pressing first, searched, and every change of a vehicle is 
   const change = page
     .getByRole('region', { name: 'Changes to the record' })
     .getByRole('listitem')
-    .filter({ hasText: 'EE 107 K put on file' });
+    .filter({ hasText: 'EE 107 K saved' });
   await expect(change).toContainText('Tove Marrick');
-  await change.getByText('EE 107 K put on file').click();
+  await change.getByText('EE 107 K saved').click();
   await expect(change).toContainText('plate EE 107 K');
   await page.goto('/vehicles?q=nothing-like-this');
-  await expect(page.getByText('Nothing on file fits')).toBeVisible();
+  await expect(page.getByText('No vehicle fits')).toBeVisible();
 });
 
 test('a page older than its session does not lose what was typed', async ({ page }) => {
   await lookUp(page, 'QV16B 128k 2013');
-  await page.getByRole('button', { name: 'Keep as a vehicle' }).click();
+  await page.getByRole('button', { name: 'Save as a vehicle' }).click();
   await page.getByLabel('Plate', { exact: true }).fill('EE 108 K');
   await page.context().clearCookies();
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save the vehicle' }).click();
   await expect(page.getByRole('alert')).toContainText('Sign in first; what you typed is kept');
   await expect(page.getByLabel('Plate', { exact: true })).toHaveValue('EE 108 K');
   await expect(line(page)).toHaveCount(1);
 });
 
-test('correcting a vehicle opens with what is on file; whom to ring up stands with it', async ({ page }) => {
+test('correcting a vehicle opens with what is on file; contact stands with it', async ({ page }) => {
   await page.goto('/vehicles?q=PM+482');
   await page.locator('a[data-row]').first().click();
-  await expect(page.getByText('Ring up Maud Larkhill, Harbour 4410.')).toBeVisible();
+  await expect(page.getByText('Call Maud Larkhill, Harbour 4410.')).toBeVisible();
   // Opened at once from a fresh page: the choices are not there yet when it opens.
   await page.reload();
-  await page.getByRole('button', { name: 'Correct', exact: true }).click();
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
   await expect(page.getByLabel('Variant')).toHaveText('Short-ratchet tensioner');
-  await expect(page.getByLabel('Whom to ring up')).toHaveValue('Maud Larkhill, Harbour 4410');
+  await expect(page.getByLabel('Contact')).toHaveValue('Maud Larkhill, Harbour 4410');
 });

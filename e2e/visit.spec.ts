@@ -79,7 +79,7 @@ test('a visit in the past is refused, a visit called off comes back by undo', as
     .getByRole('navigation', { name: 'Vehicle' })
     .getByRole('link', { name: /Visits/ })
     .click();
-  await page.getByRole('button', { name: 'Call off' }).click();
+  await page.getByRole('button', { name: 'Cancel the visit' }).click();
   await expect(page.getByRole('heading', { name: 'No visit is planned' })).toBeVisible();
   await page.keyboard.press('u');
   await expect(page.getByRole('heading', { name: /8 Dec 2026/ })).toBeVisible();

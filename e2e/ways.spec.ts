@@ -37,7 +37,7 @@ test.describe('ways through the application', () => {
     await page.getByRole('button', { name: /Osterlin/ }).click();
     await expect(page.getByRole('heading', { name: /Osterlin/ })).toBeVisible();
     await page.getByRole('link', { name: 'Crosspeen, to the lookup' }).click();
-    const first = page.getByRole('region', { name: 'Most pressing on file' }).getByRole('link').first();
+    const first = page.getByRole('region', { name: 'Most urgent vehicles' }).getByRole('link').first();
     const plate = await first.locator('.figure').first().innerText();
     await first.click();
     await expect(page.getByRole('heading', { level: 1 })).toContainText(plate);
@@ -66,14 +66,14 @@ test.describe('ways through the application', () => {
     await expect(strip.getByRole('presentation')).not.toContainText('2030');
     await strip.getByRole('button', { name: 'Water pump leaks at the shaft' }).click();
     await expect(rowOf(page, 'Water pump leaks at the shaft')).toContainText('When each school would act');
-    await page.getByRole('button', { name: 'What the colours say' }).focus();
-    await expect(page.getByText('25 in 100 and more')).toBeVisible();
+    await page.getByRole('button', { name: 'Colours' }).focus();
+    await expect(page.getByText('25 % and more')).toBeVisible();
   });
 
   test('a change is undone from the trail as well, and only once', async ({ page }) => {
     await keepVehicle(page, 'QV16B 118k 2013', 'WW 301 K');
     await openRow(page, 'Timing belt breaks or strips');
-    await page.getByRole('button', { name: 'Looked today: sound' }).click();
+    await page.getByRole('button', { name: 'Looked today: good' }).click();
     await page.getByRole('link', { name: 'History' }).click();
     const trail = page.getByRole('region', { name: 'Changes to the record' });
     const change = trail.getByRole('listitem').filter({ hasText: 'looked at, sound' }).first();
@@ -106,10 +106,10 @@ test.describe('ways through the application', () => {
       await both.opened;
       await route.continue();
     });
-    await page.getByRole('button', { name: 'Looked today: sound' }).click();
+    await page.getByRole('button', { name: 'Looked today: good' }).click();
     await page.getByRole('link', { name: 'History' }).click();
     const trail = page.getByRole('region', { name: 'Changes to the record' });
-    await expect(trail).toContainText('put on file');
+    await expect(trail).toContainText('saved');
     await read.opened;
     both.open();
     await expect(trail).toContainText('looked at, sound');
@@ -144,11 +144,11 @@ test('the answer, a record and a visit on a phone', async ({ page }) => {
   await signIn(page, 'Mechanic');
   await keepVehicle(page, 'DN12W 98k 2015', 'WW 303 K');
   await openRow(page, 'Degas hose connector breaks');
-  await page.getByRole('button', { name: 'Has it been done?' }).click();
+  await page.getByRole('button', { name: 'Was it renewed?' }).click();
   await page.getByLabel('At the reading').fill('97k');
   await choose(page.getByLabel('Part fitted'), /^D\/3077\/D,/);
   await expect(page.getByText('How to tell: bright steel at the joint')).toBeVisible();
-  await page.getByRole('button', { name: 'Put it on record' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/do not apply, and why/).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'Degas hose connector breaks' }).last()).toContainText(
     'The revised part is fitted',

@@ -148,7 +148,7 @@ export async function importAll(word: string): Promise<void> {
     return read;
   });
   say(
-    `Taken in from ${file}: ${Object.values(rows)
+    `Imported from ${file}: ${Object.values(rows)
       .reduce((sum, count) => sum + count, 0)
       .toLocaleString('en')} rows, ${(rows['vehicle'] ?? 0).toLocaleString('en')} vehicles.`,
   );

@@ -2,7 +2,7 @@ import type { Pack } from '@crosspeen/contract';
 import { familyKnowledge, loadPack, openDatabase } from '@crosspeen/server';
 import type { EngineKnown } from '../bench/natures.ts';
 
-/** What an empty database knows of its engines once the packs are taken in. */
+/** What an empty database knows of its engines once the packs are imported. */
 export async function knownEngines(url: string, packs: readonly Pack[]): Promise<EngineKnown[]> {
   const source = await openDatabase(url, 2);
   try {

@@ -92,7 +92,7 @@ const SHOTS: readonly Shot[] = [
     path: '/library?shelf=notices',
     before: async (page) => {
       await page.getByRole('link', { name: /Thermostat housings/ }).click();
-      await page.getByRole('heading', { name: 'Vehicles it touches' }).waitFor();
+      await page.getByRole('heading', { name: 'Affected vehicles' }).waitFor();
       await page.waitForLoadState('networkidle');
     },
   },
@@ -124,7 +124,7 @@ const SHOTS: readonly Shot[] = [
             'Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VL-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VL-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n',
           ),
         });
-      await page.getByRole('button', { name: 'Take it in' }).waitFor();
+      await page.getByRole('button', { name: 'Import it' }).waitFor();
     },
   },
   {

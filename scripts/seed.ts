@@ -128,7 +128,7 @@ async function addVehicle(
 /** Vehicles of the demo beside those written by hand. */
 const GENERATED = 225;
 
-/** Puts the generated vehicles on file, all at once. */
+/** Puts the generated saved vehicles, all at once. */
 async function addFleet(source: DataSource, userIds: readonly string[], fleet: readonly FleetVehicle[]): Promise<void> {
   const families = new Map(
     (
@@ -248,7 +248,7 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
     await source.transaction((manager) =>
       writeBulk(manager, rowsOf(fleet.filter((_, n) => n % userIds.length === i)), {
         userId,
-        summary: () => 'Put on file with the demo data',
+        summary: () => 'Saved with the demo data',
       }),
     );
 }

@@ -275,7 +275,7 @@ export const lookupQuery = answerParts.extend({
   know: anyText(2000).default(''),
 });
 
-/** A question whose answer would change a verdict. */
+/** A question whose answer would change a result. */
 export const openQuestion = z
   .object({
     about: z.string(),
@@ -327,7 +327,7 @@ export type Reported = z.infer<typeof reported>;
 export const lookupAnswer = z
   .object({
     problems: z.array(problem),
-    /** Vehicles on file that the line names. */
+    /** Saved vehicles that the line names. */
     vehicles: z.array(
       z.object({
         id: vehicleId,

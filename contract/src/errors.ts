@@ -10,12 +10,15 @@ export const ERRORS = {
   wrong_sign_in: { status: 401, message: 'This name and password do not go together. Check both and try again.' },
   not_allowed: { status: 403, message: 'Your role may not do this. Ask the owner of the workshop.' },
   stale_page: { status: 403, message: 'This page is from an earlier sign-in. Reload it and do it again.' },
-  not_found: { status: 404, message: 'There is no such thing here any more. Go back to the list and pick it again.' },
+  not_found: { status: 404, message: 'This was removed. Go back to the list and choose again.' },
   changed_meanwhile: {
     status: 409,
     message: 'Somebody else changed this since you opened it. Compare both and save again.',
   },
-  plate_taken: { status: 409, message: 'A vehicle with this plate is on file. Open that one, or correct the plate.' },
+  plate_taken: {
+    status: 409,
+    message: 'A vehicle with this plate is saved already. Open that one, or correct the plate.',
+  },
   taken: {
     status: 409,
     message: 'Something with this name, number or key is there already. Open that one, or choose another.',
@@ -32,7 +35,7 @@ export const ERRORS = {
   },
   bad_file: {
     status: 400,
-    message: 'This file cannot be taken in as it is. The places named below say what to change; nothing was written.',
+    message: 'This file cannot be imported as it is. The places named below say what to change; nothing was written.',
   },
   visit_closed: { status: 409, message: 'This visit is done or called off. Undo that first.' },
   unsupported_media: {

@@ -3,10 +3,10 @@ import { z } from 'zod';
 /** How far a round over the fleet has come. */
 export const ROUND_STATES = ['running', 'done', 'stopped'] as const;
 
-/** How far the judging of all vehicles on file is. */
+/** How far the judging of all saved vehicles is. */
 export const fleetProgress = z
   .object({
-    /** Vehicles on file, and those judged by something that has changed since. */
+    /** Saved vehicles, and those judged by something that has changed since. */
     vehicles: z.int(),
     stale: z.int(),
     run: z

@@ -303,7 +303,7 @@ export const touchesQuery = z.object({
   componentId: z.uuid().optional(),
   not: weakPointId.optional(),
 });
-/** How many vehicles on file a draft touches, and what on file it resembles. */
+/** How many saved vehicles a draft touches, and what on file it resembles. */
 export const touches = z.object({
   vehicles: z.int(),
   open: z.int(),
@@ -334,7 +334,7 @@ export const campaignRow = z.object({
   revision: z.string().nullable(),
   planned: isoDate.nullable(),
   note: z.string().nullable(),
-  /** Whom to ring up about it, and what came of the last call. */
+  /** Contact about it, and what came of the last call. */
   contact: z.string().nullable(),
   lastCall: z.object({ day: isoDate, outcome: z.enum(CALL_OUTCOMES), note: z.string().nullable() }).nullable(),
 });

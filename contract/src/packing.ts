@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { anyText } from './common.ts';
 
-/** What is done with one row of a pack that is being taken in. */
+/** What is done with one row of a pack that is being imported. */
 const PACK_CHOICES = ['take', 'keep', 'both', 'retire'] as const;
 const packChoice = z.enum(PACK_CHOICES);
 export type PackChoice = z.infer<typeof packChoice>;

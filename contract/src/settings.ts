@@ -40,7 +40,7 @@ export const settings = settingsValues.extend({ version: rowVersion }).meta({ id
 export type Settings = z.infer<typeof settings>;
 
 /**
- * How many of the vehicles on file each limit would call in, by consequence: chances in falling order at so many
+ * How many of the saved vehicles each limit would call in, by consequence: chances in falling order at so many
  * vehicles.
  */
 export const limitPicture = z

@@ -57,7 +57,7 @@ export const libraryTask = z
     inUse: z.boolean(),
     pack: z.string().nullable(),
     protects: z.array(z.object({ weakPointId, title: z.string(), factor: z.number() })),
-    /** How often it is on record of vehicles on file, and on how many of them. */
+    /** How often it is on record of saved vehicles, and on how many of them. */
     done: z.int(),
     vehicles: z.int(),
   })

@@ -55,7 +55,7 @@ const vehicleFields = {
   odometerUnit: readingUnit,
   severity: z.number().min(0.2, { message: 'must be at least x0.2' }).max(5, { message: 'must be at most x5' }),
   note: optionalText(1000),
-  /** Whom to ring up about it: a name and a number. */
+  /** Contact about it: a name and a number. */
   contact: optionalText(120).default(null),
 };
 
@@ -106,6 +106,8 @@ export const vehicleListRow = z.object({
       title: z.string(),
       verdict: z.enum(VERDICTS),
       chance: z.number(),
+      /** Chance if it is the first part, where the verdict goes by that because nobody can show a renewal. */
+      ifFirst: z.number().nullable(),
       dueDay: isoDate.nullable(),
       dueKm: z.number().nullable(),
       others: z.int(),
@@ -114,6 +116,8 @@ export const vehicleListRow = z.object({
       stale: z.boolean(),
     })
     .nullable(),
+  /** The recurring task that is overdue or due first, and how many are overdue. */
+  upkeep: z.object({ title: z.string(), overdue: z.int(), dueDay: isoDate.nullable() }).nullable(),
   nextVisit: isoDate.nullable(),
 });
 export type VehicleListRow = z.infer<typeof vehicleListRow>;
@@ -395,7 +399,7 @@ export const vehicleOutlook = z
     /** Schools chosen for this vehicle. */
     choices: z.array(z.object({ weakPointId: weakPointId.nullable(), school: z.enum(SCHOOLS), reason: z.string() })),
     features: z.array(z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable() })),
-    /** Open questions whose answer would change a verdict, most worthwhile first. */
+    /** Open questions whose answer would change a result, most worthwhile first. */
     questions: z.array(openQuestion),
   })
   .meta({ id: 'VehicleOutlook' });

@@ -27,7 +27,7 @@ export interface DemoVehicle {
   }[];
   readonly schools?: readonly { readonly point?: string; readonly school: School; readonly reason: string }[];
   readonly note?: string;
-  /** Whom to ring up about it. */
+  /** Contact about it. */
   readonly contact?: string;
   /** [days ago, km] */
   readonly readings: readonly (readonly [daysAgo: number, km: number])[];

@@ -58,7 +58,7 @@ export interface ServiceOptions {
 
 /**
  * `hands` are the threads that judge the fleet; without any, it is judged in the caller's own thread. A vehicle that
- * changes is judged in the same transaction, or, where many are put on file one after the other, marked as changed and
+ * changes is judged in the same transaction, or, where many are saved one after the other, marked as changed and
  * judged with the next round.
  */
 export function buildServices(

@@ -159,7 +159,7 @@ function byDefinition(
   return { days: passed.map(at), ...weights };
 }
 
-describe('nobody knows', () => {
+describe('not known', () => {
   const heavy = (days: readonly number[], weights: readonly number[], total: number): number[] =>
     days.filter((_, i) => weights[i]! / total > 1e-4);
 

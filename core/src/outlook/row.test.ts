@@ -3,10 +3,10 @@ import { asTold, conditionalRisk, hazardBetween, hazardSinceInstall, type Inspec
 import { BELT, done, each, everywhere, FAULT, input, TODAY } from './belt.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { usagePath } from '../usage/path.ts';
-import { livesOf } from './part.ts';
+import { livesOf, neverRenewed } from './part.ts';
 import { asksForWork, VERDICTS } from '../verdict/verdict.ts';
 import { judgeVehicle, outlook } from './outlook.ts';
-import type { FindingFact, OutlookInput, WeakPointFact } from './types.ts';
+import type { FindingFact, OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
 
 const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
 const found = (daysAgo: number, result: FindingFact['result'], more: Partial<FindingFact> = {}): FindingFact => ({
@@ -461,4 +461,27 @@ test('what nobody renews before it fails: the one it was built with, watched, an
   expect(cost).toMatchObject({ due: null, because: 'run_to_failure' });
   const early = answer.schools.find(({ school }) => school === 'early')!;
   expect(early).toMatchObject({ due: null, because: 'nobody_renews' });
+});
+
+describe('a fault that has faded', () => {
+  const faded = (changes: Partial<WeakPointFact>): OutlookRow =>
+    row({
+      weakPoints: [{ ...FAULT, share: 0.1, retiredByRevision: null, ...changes }],
+      path: usagePath([{ day: TODAY, km: 320_000 }], TODAY - 5000, 41),
+      services: [neverRenewed('belt')],
+    });
+  const look = { ...BELT.look!, how: 'Pressure decay, cold.' };
+  test('names the one check that rules it out, where it is grave', () => {
+    expect(faded({ look })).toMatchObject({
+      rule: 'would_have_shown',
+      wouldChange: 'To rule it out: Pressure decay, cold.',
+    });
+    expect(faded({ look, consequence: 'leak', safety: true }).wouldChange).toMatch(/^To rule it out/);
+  });
+  test('where it is not grave, or cannot be looked at, says what would bring it back', () => {
+    expect(faded({ look, consequence: 'leak' }).wouldChange).toBe(
+      'A renewal with the unrevised part, or first signs of it.',
+    );
+    expect(faded({ look: null }).wouldChange).toBe('A renewal with the unrevised part, or first signs of it.');
+  });
 });

@@ -8,6 +8,7 @@ import { hastenedClocks, type Neglect } from '../upkeep/hastened.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import {
   asksForWork,
+  grave,
   judge,
   limitFor,
   VERDICTS,
@@ -60,6 +61,8 @@ export interface JudgedRow {
   readonly limit: number;
   readonly appliesWeight: number;
   readonly due: DueFact | null;
+  /** Chance if it is the first one, where the verdict goes by that because nobody can show a renewal. */
+  readonly unproved: number | null;
   readonly followed: School;
   readonly rank: number;
 }
@@ -301,8 +304,9 @@ export function judgeRow(
     const reached = dayReached(mixture, looks, today, { applies: appliesWeight, limit, days: serviceDays });
     return dueRange(state, Math.min(reached ?? serviceDays, crossesWithin ?? serviceDays), input, kmAtDay);
   };
+  const decidedUnproved = rule.startsWith('no_proof') ? chanceIfFirst : null;
   // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
-  const decides = rule.startsWith('no_proof') ? chanceIfFirst : chance;
+  const decides = decidedUnproved ?? chance;
   const pressing = limit === Infinity ? decides / 10 : decides > 0 ? decides / (decides + limit) : 0;
   return {
     weakPoint,
@@ -325,6 +329,7 @@ export function judgeRow(
     question,
     settled: install.certainty === 'done' || install.certainty === 'not_done',
     due: dueOf(),
+    unproved: decidedUnproved,
     ifFirst: () => (unproved ? ifFirst().chance : null),
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
   };
@@ -355,6 +360,10 @@ function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact
   };
 }
 
+/** Where a grave fault has faded: the one check that rules it out; null elsewhere. */
+const ruledOutBy = ({ rule, weakPoint: { look }, facts }: RowWorkings): string | null =>
+  rule === 'would_have_shown' && look !== null && grave(facts) ? `To rule it out: ${look.how}` : null;
+
 /** The row as it is shown: the judgement in words, all schools side by side. */
 export function shownRow(workings: RowWorkings, settle: string | null): OutlookRow {
   const { weakPoint, verdict, rule, chance, limit, appliesWeight, due, followed, facts, state, rank, dutyOn } =
@@ -374,7 +383,7 @@ export function shownRow(workings: RowWorkings, settle: string | null): OutlookR
     rank,
     dutyOn,
     reason: reasonWords(rule, facts),
-    wouldChange: wouldChangeWords(rule, facts, !workings.settled, settle),
+    wouldChange: ruledOutBy(workings) ?? wouldChangeWords(rule, facts, !workings.settled, settle),
     schools: schoolViews(workings.question),
     installs: state.installs,
     originalChance: state.originalChance,

@@ -160,7 +160,7 @@ export function understandLine(line: string, today: number, defaultUnit: Distanc
     if (reading !== null) {
       problem(
         'two_readings',
-        `Two readings stand in the line: ${reading.value.toLocaleString('en')} ${reading.unit} and ${value.toLocaleString('en')} ${unit ?? defaultUnit}. Leave the one the dash shows today.`,
+        `The line has two readings: ${reading.value.toLocaleString('en')} ${reading.unit} and ${value.toLocaleString('en')} ${unit ?? defaultUnit}. Leave the one the dash shows today.`,
       );
     } else if (value < 0) {
       problem('negative_reading', `A reading of ${value.toLocaleString('en')} cannot be: take the minus sign away.`);

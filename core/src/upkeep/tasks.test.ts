@@ -66,7 +66,7 @@ describe('how a task stands', () => {
     expect(row({ done: on(2000), serviceDays: 250 }).standing).toBe('due');
     expect(row({ done: on(2000), serviceDays: 249 }).standing).toBe('later');
   });
-  test('with nothing on record the first interval runs from new; once it has passed nobody knows', () => {
+  test('with nothing recorded the first interval runs from new; once it has passed nobody knows', () => {
     expect(row({ today: 250 })).toMatchObject({ standing: 'due', due: { day: 250 }, lastDay: null });
     expect(row({ today: 251 })).toMatchObject({ standing: 'unknown', due: null, by: 'Shed', neglected: [] });
   });
@@ -242,7 +242,7 @@ describe('what every mechanic knows', () => {
     expect(twice).toBeLessThan(1.6 * kept);
     expect(always).toBeGreaterThan(twice);
   });
-  test('nothing on record holds nothing against it', () => expect(chance([])).toBe(chance(at(...onTime))));
+  test('nothing recorded holds nothing against it', () => expect(chance([])).toBe(chance(at(...onTime))));
   test('neglect before the part went in says nothing of it', () => {
     const renewed = (upkeep: readonly UpkeepFact[]): number =>
       outlook(input({ tasks: [task], upkeep, services: [done(300)] })).rows[0]!.chance;

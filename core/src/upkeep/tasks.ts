@@ -119,7 +119,7 @@ function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
   const dueBy = said
     .map((statement) => ({
       by: statement.authority,
-      // With nothing on record the first interval still runs from new; once it has passed, nobody knows.
+      // With nothing recorded the first interval still runs from new; once it has passed, nobody knows.
       day: upkeepState(
         { ...history, interval: intervalOf(statement), knownFrom: fromNew || !anchored ? startDay : null },
         clocks,

@@ -68,7 +68,7 @@ describe('an engine that was swapped', () => {
     expect(distanceAtDay(engine.path, 3500)).toBeCloseTo(90_000, 6);
     expect(engine.path.startDay).toBeCloseTo(3500 - 90_000 / vehicle.rateKmPerDay, 6);
   });
-  test('one of which nobody knows is reckoned as old as the vehicle, and says so', () => {
+  test('one of which nobody knows is taken to be as old as the vehicle, and says so', () => {
     const engine = enginePath(vehicle, [{ day: 3500, engineKm: null }])!;
     expect(engine.assumed).toBe(true);
     expect(distanceAtDay(engine.path, 3500)).toBeCloseTo(distanceAtDay(vehicle, 3500), 6);

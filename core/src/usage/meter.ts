@@ -42,7 +42,7 @@ export interface EnginePath {
   readonly path: UsagePath;
   /** Day on which it was put in; work on engine parts before that was on another engine. */
   readonly fittedDay: number;
-  /** Nobody knows how far it had run: it is reckoned as old as the vehicle. */
+  /** Nobody knows how far it had run: it is taken to be as old as the vehicle. */
   readonly assumed: boolean;
 }
 

@@ -109,9 +109,9 @@ describe('no proof', () => {
     const said = (firstChance: number): string =>
       reasonWords('no_proof_customary', { ...open, chanceIfFirst: 0.36, firstChance });
     expect(said(0.01)).toBe(
-      'Nobody can show that it was renewed; if it is the first one, 36 in 100 before the next service.',
+      'Nobody can show that it was renewed; if it is the first one, 36 % before the next service.',
     );
-    expect(said(0.0099)).toBe('Nobody knows how old the one in there is: no renewal is recorded.');
+    expect(said(0.0099)).toBe('Not known how old the part in there is: no renewal recorded.');
   });
   test('is wanted for the classes a workshop names, and for what is safety where it names that', () => {
     expect(wantsProof('engine', false, DEFAULT_PROOF)).toBe(true);
@@ -185,29 +185,29 @@ test('what happens when it goes is said of every consequence, each in words of i
 
 test('chances in words', () =>
   expect([0.0004, 0.001, 0.004, 0.0095, 0.12, 0.9949, 0.995, 0.999].map(chanceWords)).toEqual([
-    'under 1 in 1000',
-    '1 in 1000',
-    '4 in 1000',
-    '1 in 100',
-    '12 in 100',
-    '99 in 100',
-    'almost certain',
-    'almost certain',
+    'under 0.1 %',
+    '0.1 %',
+    '0.4 %',
+    '1 %',
+    '12 %',
+    '99 %',
+    'over 99 %',
+    'over 99 %',
   ]));
 
 test('a reason names the limit it was held against, or says that there is none', () => {
   const over = { ...quiet, chance: 0.12 };
   expect(reasonWords('over_limit', over)).toBe(
-    "12 in 100 before the next service is over the shop's limit of 8 in 100, and it does not warn in time.",
+    '12 % before the next service is over the workshop’s limit of 8 %. It gives no early sign.',
   );
   expect(reasonWords('below_limit', { ...over, limit: Infinity })).toBe(
-    '12 in 100 before the next service, under no limit.',
+    '12 % before the next service, under no limit.',
   );
 });
 
 test('what would change a verdict: what settles it first, then what the row says, then the history, then the chance', () => {
   const at = (chance: number): VerdictFacts => ({ ...quiet, chance });
-  expect(wouldChangeWords('worn', at(0.1), true, 'the part number')).toBe('Knowing this: the part number.');
+  expect(wouldChangeWords('worn', at(0.1), true, 'the part number')).toBe('To be sure, find out: the part number.');
   expect(wouldChangeWords('worn', at(0.1), true, null)).toMatch(/second look/);
   expect(wouldChangeWords('below_limit', at(0.1), true, null)).toBe('A record of when it was last renewed.');
   expect(wouldChangeWords('over_limit', at(0.08), false, null)).toMatch(/^Renewing it/);

@@ -57,7 +57,7 @@ const HOLD_CHANCE = 0.5;
 const FADED_PART = 0.15;
 /** From this part of its limit on, an item that can be watched is worth a look at the next visit. */
 const LOOK_FROM = 1 / 3;
-/** Minutes of teardown above which a job goes along only when the access is open anyway. */
+/** Minutes of teardown above which a job goes along only with other work there. */
 const DEEP_ACCESS_MINUTES = 120;
 
 /** A job that something goes along with. */
@@ -119,7 +119,8 @@ export interface VerdictFacts {
   readonly ridesWith: RideFact | null;
 }
 
-const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
+/** What nobody may leave to chance: the engine, or somebody's safety. */
+export const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
 const caughtByLooking = ({ warnsInTime, lookSettles }: VerdictFacts): boolean => warnsInTime && lookSettles;
 const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;
 const unproven = ({ noProof, chanceIfFirst, classLimit }: VerdictFacts): boolean =>

@@ -2,20 +2,20 @@ import type { Consequence, RideFact, VerdictFacts, VerdictRule } from './verdict
 
 /** What happens, in a mechanic's words. */
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
-  engine: 'the engine is lost or opened up',
+  engine: 'the engine is destroyed or must be opened',
   stranded: 'it stops on the road',
   damage: 'it harms the part beside it',
-  leak: 'a leak',
+  leak: 'it leaks',
   drivability: 'it runs badly',
-  emissions: 'a failed emissions test',
-  cosmetic: 'an ugly stain',
+  emissions: 'it fails the emissions test',
+  cosmetic: 'it leaves a stain',
 };
 
-/** A chance as people say it: `under 1 in 1000`, `3 in 1000`, `12 in 100`. */
+/** A chance as it is said in a sentence: `under 0.1 %`, `0.3 %`, `12 %`, `over 99 %`. */
 export function chanceWords(chance: number): string {
-  if (chance < 0.001) return 'under 1 in 1000';
-  if (chance < 0.0095) return `${Math.round(chance * 1000)} in 1000`;
-  return chance >= 0.995 ? 'almost certain' : `${Math.round(chance * 100)} in 100`;
+  if (chance < 0.001) return 'under 0.1 %';
+  if (chance < 0.0995) return `${Math.round(chance * 1000) / 10} %`;
+  return chance >= 0.995 ? 'over 99 %' : `${Math.round(chance * 100)} %`;
 }
 
 /** The figures of a row in words. */
@@ -32,41 +32,37 @@ interface Said {
 
 const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
   does_not_apply: () => 'It does not apply to this engine.',
-  failed_and_grave: () => 'It has failed here and no renewal is on record since.',
-  failed: () => 'It has failed here and no renewal is on record since.',
-  worn_and_grave: ({ then }) => `Found worn, and when it goes ${then}.`,
-  worn: () => 'Found worn at the last look and not renewed since.',
+  failed_and_grave: () => 'It has failed here; no renewal recorded after that.',
+  failed: () => 'It has failed here; no renewal recorded after that.',
+  worn_and_grave: ({ then }) => `It is worn. If it fails, ${then}.`,
+  worn: () => 'Worn at the last look, and not renewed since.',
   watched_look: ({ chance }) =>
     `${chance} before the next service. Nobody renews it before it fails; a look tells more.`,
   watched: () => 'Nobody renews it before it fails: the driver keeps an eye on it.',
   revised_part: () => 'The revised part is fitted; it ends this weak point.',
-  too_likely_to_drive: ({ chance, then }) => `${chance} before the next service, and then ${then}.`,
+  too_likely_to_drive: ({ chance, then }) => `${chance} before the next service. If it fails, ${then}.`,
   no_proof_look: ({ unproven }) => `${unproven} A look settles it.`,
   no_proof_customary: ({ unproven }) => unproven,
   no_proof_listen: ({ unproven }) => `${unproven} Look before anybody opens it.`,
   no_proof: ({ unproven }) => `${unproven} It cannot be looked at.`,
-  safety_look: ({ chance, limit }) => `A safety item: ${chance} before the next service is over ${limit}. Look at it.`,
+  safety_look: ({ chance, limit }) => `Safety item: ${chance} before the next service is over ${limit}. Look at it.`,
   safety_never_waits: ({ chance, limit }) =>
-    `A safety item: ${chance} before the next service is over ${limit}, and no look would settle it.`,
+    `Safety item: ${chance} before the next service is over ${limit}, and no look would settle it.`,
   over_limit_warns: ({ chance, limit }) =>
-    `${chance} before the next service is over ${limit}; it shows itself long enough to be caught by looking.`,
+    `${chance} before the next service is over ${limit}; a look finds it in time.`,
   over_limit_beyond_a_look: ({ chance, limit }) =>
-    `${chance} before the next service is over ${limit}; even a clean look would not bring it under.`,
-  over_limit: ({ chance, limit }) =>
-    `${chance} before the next service is over ${limit}, and it does not warn in time.`,
-  school_renews: ({ chance }) =>
-    `${chance} before the next service; the school this shop follows here renews it by then.`,
-  school_looks: ({ chance }) =>
-    `${chance} before the next service; the school this shop follows here looks at it by then.`,
-  school_beyond_a_look: ({ chance }) => `${chance} before the next service: more than even a clean look would settle.`,
+    `${chance} before the next service is over ${limit}; even a good look would leave it over.`,
+  over_limit: ({ chance, limit }) => `${chance} before the next service is over ${limit}. It gives no early sign.`,
+  school_renews: ({ chance }) => `${chance} before the next service; the school used here renews it by then.`,
+  school_looks: ({ chance }) => `${chance} before the next service; the school used here looks at it by then.`,
+  school_beyond_a_look: ({ chance }) => `${chance} before the next service: more than even a good look would settle.`,
   would_have_shown: () => 'An engine that has this fault would have shown it by now.',
   crosses_soon_warns: ({ chance, limit }) =>
-    `${chance} now; it crosses ${limit} before the next service. A look at that visit settles it.`,
-  crosses_soon: ({ chance, limit }) => `${chance} now; it crosses ${limit} before the next service.`,
-  safety_watched: ({ chance }) => `A safety item stays watched, even at ${chance} before the next service.`,
+    `${chance} now; it will go above ${limit} before the next service. A look at that visit settles it.`,
+  crosses_soon: ({ chance, limit }) => `${chance} now; it will go above ${limit} before the next service.`,
+  safety_watched: ({ chance }) => `Safety item: look at it at every service; ${chance} before the next one.`,
   rides_along: ({ along }) => along,
-  near_limit_deep: ({ chance, limit }) =>
-    `${chance}, near ${limit}, but deep inside: worth doing when the access is open anyway.`,
+  near_limit_deep: ({ chance, limit }) => `${chance}, near ${limit}, but hard to reach: do it with other work there.`,
   near_limit: ({ chance, limit }) => `${chance}, near ${limit}: look at it at the next visit.`,
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
@@ -87,12 +83,12 @@ const HARDLY_FIRST = 0.01;
 export const reasonWords = (rule: VerdictRule, facts: VerdictFacts): string =>
   REASONS[rule]({
     chance: chanceWords(facts.chance),
-    limit: facts.limit === Infinity ? 'no limit' : `the shop's limit of ${chanceWords(facts.limit)}`,
+    limit: facts.limit === Infinity ? 'no limit' : `the workshop’s limit of ${chanceWords(facts.limit)}`,
     then: CONSEQUENCE_WORDS[facts.consequence],
     along: alongWords(facts.ridesWith),
     unproven:
       facts.firstChance < HARDLY_FIRST
-        ? 'Nobody knows how old the one in there is: no renewal is recorded.'
+        ? 'Not known how old the part in there is: no renewal recorded.'
         : `Nobody can show that it was renewed; if it is the first one, ${chanceWords(facts.chanceIfFirst)} before the next service.`,
   });
 
@@ -100,7 +96,7 @@ const RECORD_OF_RENEWAL = 'A record of its renewal.';
 const RENEWED_OR_SOUND = 'Renewing it, or a second look that finds it sound.';
 const PROOF = 'A record of when it was last renewed.';
 const OTHER_SCHOOL = 'Following another school for this consequence, in the settings; or a renewal.';
-const CLEAN_LOOK = 'A clean look lowers the chance; a worn finding makes it a renewal.';
+const CLEAN_LOOK = 'A good look lowers the chance; if it is worn, renew it.';
 
 /** What would change a verdict; null where that is a matter of the chance and of what is on record. */
 const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
@@ -113,7 +109,7 @@ const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
   watched: 'A failure, or a look that finds more.',
   revised_part: 'Finding the old part fitted after all.',
   too_likely_to_drive: null,
-  no_proof_look: 'A record of when it was last renewed, or a clean look.',
+  no_proof_look: 'A record of when it was last renewed, or a good look.',
   no_proof_customary: PROOF,
   no_proof_listen: PROOF,
   no_proof: PROOF,
@@ -142,7 +138,7 @@ export function wouldChangeWords(
   historyOpen: boolean,
   settle: string | null,
 ): string {
-  if (settle !== null) return `Knowing this: ${settle}.`;
+  if (settle !== null) return `To be sure, find out: ${settle}.`;
   const said = CHANGES[rule];
   if (said !== null) return said;
   if (historyOpen) return 'A record of when it was last renewed.';

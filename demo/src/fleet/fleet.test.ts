@@ -43,7 +43,7 @@ test('plates are each one’s own, and none is one of those written by hand', ()
   expect(new Set(plates).size).toBe(plates.length);
 });
 
-test('nothing on record lies in the future or before the vehicle was there, meters run forward, and own records begin with the first visit', () => {
+test('nothing recorded lies in the future or before the vehicle was there, meters run forward, and own records begin with the first visit', () => {
   for (const { registeredDay, firstSeenDay, readings, services, findings, visits } of fleet) {
     const past = [
       ...readings.map(({ day }) => day),

@@ -22,7 +22,7 @@ export interface FleetVehicle {
   readonly registeredDay: number;
   readonly firstSeenDay: number;
   readonly unit: DistanceUnit;
-  /** Whom to ring up; null where nobody wrote it down. */
+  /** Contact; null where nobody wrote it down. */
   readonly contact: string | null;
   readonly note: string | null;
   readonly readings: readonly { readonly day: number; readonly km: number }[];
@@ -98,7 +98,7 @@ const FAMILY_NAMES = [
   'Askerby',
 ];
 
-/** Whom to ring up: a made-up name and a number of the harbour town's own exchange; every ninth has none on file. */
+/** Contact: a made-up name and a number of the harbour town's own exchange; every ninth has none on file. */
 const contactOf = (n: number): string | null =>
   n % 9 === 4
     ? null

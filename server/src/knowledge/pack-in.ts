@@ -29,7 +29,7 @@ async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: Read
   throw new Problem(SAID.engineCodeTaken, {
     fields: clashing.map(({ key, code, other }) => ({
       path: `families.${key}.code`,
-      message: `“${code}” is on file as “${other}”; give the family that key in the pack, or correct its code`,
+      message: `“${code}” is saved as “${other}”; give the family that key in the pack, or correct its code`,
     })),
   });
 }
@@ -317,7 +317,7 @@ export async function loadPack(
   return writer.keep({
     userId,
     kind: 'pack',
-    summary: `Pack “${pack.title}” ${pack.version} taken in`,
+    summary: `Pack “${pack.title}” ${pack.version} imported`,
     packKey: pack.key,
     packVersion: pack.version,
   });

@@ -226,7 +226,7 @@ export const PackEntity = entity<PackRow>('library_pack', {
   loadedAt: instant,
 });
 
-/** A pack that was sent and is looked at before it is taken in. */
+/** A pack that was sent and is looked at before it is imported. */
 export interface PackUploadRow {
   id: string;
   userId: string;

@@ -69,6 +69,8 @@ export async function listVehicles(
       rows: (limits) => `select v.id, v.plate, v.name, v.model, v.odometer_unit as "odometerUnit", m.name as maker,
           f.code as "engineCode",
          s.title, s.verdict, s.chance, s.due_day as "dueDay", s.due_km as "dueKm", s.others, s.km, s.as_of as "asOf",
+           s.if_first as "ifFirst", s.upkeep_overdue as "upkeepOverdue", s.upkeep_title as "upkeepTitle",
+           s.upkeep_due as "upkeepDue",
            ${isStale(today)} as stale,
          (
            select min(day) from visit where vehicle_id = v.id and state = 'planned' and retracted_at is null
@@ -83,9 +85,24 @@ export async function listVehicles(
   );
   return {
     total,
-    rows: rows.map(({ title, verdict: worst, chance, dueDay, dueKm, others, asOf, stale, ...vehicle }) => ({
+    rows: rows.map(({
+        title,
+        verdict: worst,
+        chance,
+        ifFirst,
+        dueDay,
+        dueKm,
+        others,
+        asOf,
+        stale,
+        upkeepOverdue,
+        upkeepTitle,
+        upkeepDue,
+        ...vehicle
+      }) => ({
       ...vehicle,
-      pressing: title === null ? null : { title, verdict: worst, chance, dueDay, dueKm, others, asOf, stale },
+      pressing: title === null ? null : { title, verdict: worst, chance, ifFirst, dueDay, dueKm, others, asOf, stale },
+      upkeep: upkeepTitle === null ? null : { title: upkeepTitle, overdue: upkeepOverdue, dueDay: upkeepDue },
     })) as unknown as VehicleListRow[],
   };
 }

@@ -33,6 +33,8 @@ export class ToldMore1764800000000 implements MigrationInterface {
       alter table labour_operation
         add column renew_with jsonb not null default '[]',
         add column one_time jsonb not null default '[]';
+      -- Where a verdict goes by what it is if it is the first part: that chance.
+      alter table vehicle_standing add column if_first double precision check (if_first between 0 and 1);
       alter table notice
         add column models jsonb not null default '[]',
         add column pays double precision check (pays > 0 and pays <= 1);
@@ -89,6 +91,7 @@ export class ToldMore1764800000000 implements MigrationInterface {
       alter table labour_operation
         drop column renew_with,
         drop column one_time;
+      alter table vehicle_standing drop column if_first;
       alter table notice
         drop column models,
         drop column pays;

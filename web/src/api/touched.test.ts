@@ -28,5 +28,5 @@ const left = (vehicleId: VehicleId | null): string[] =>
 test('what is recorded of a vehicle is fetched again wherever it shows, and the library’s words are left alone', () =>
   expect(left('v' as VehicleId)).toEqual(['session', 'settings', 'engines', 'authorities', 'packs']));
 
-test('a change of the library or of the settings leaves who is signed in, and what was taken in', () =>
+test('a change of the library or of the settings leaves who is signed in, and what was imported', () =>
   expect(left(null)).toEqual(['session', 'runs']));

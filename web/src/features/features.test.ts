@@ -108,21 +108,21 @@ describe('settings form', () => {
   });
 });
 
-describe('a file that is taken in', () => {
+describe('a file that is imported', () => {
   const run = { state: 'done', rows: 1240, written: 1200, known: 30, bad: 10, reason: null } as const;
   test.each([
-    [{}, '1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended'],
-    [{ known: 0, bad: 0 }, '1,240 rows: 1,200 taken in'],
-    [{ state: 'running' }, '1,240 rows so far: 1,200 taken in, 30 on file already, 10 to be mended'],
+    [{}, '1,240 rows: 1,200 imported, 30 saved already, 10 to be mended'],
+    [{ known: 0, bad: 0 }, '1,240 rows: 1,200 imported'],
+    [{ state: 'running' }, '1,240 rows so far: 1,200 imported, 30 saved already, 10 to be mended'],
     [
       { state: 'stopped' },
-      'Stopped after 1,240 rows: 1,200 taken in, 30 on file already, 10 to be mended. Taken in again, it goes on where it stopped.',
+      'Stopped after 1,240 rows: 1,200 imported, 30 saved already, 10 to be mended. Imported again, it goes on where it stopped.',
     ],
     [
       { state: 'failed', reason: 'line 7 has a quote that never ends' },
-      'Not taken in: line 7 has a quote that never ends',
+      'Not imported: line 7 has a quote that never ends',
     ],
-    [{ state: 'failed' }, 'Not taken in: the file could not be read'],
+    [{ state: 'failed' }, 'Not imported: the file could not be read'],
   ] as const)('%j reads as it is', (changes, words) => expect(runWords({ ...run, ...changes })).toBe(words));
   test('a column of the file serves one thing at a time, and is taken away again', () => {
     const mapping = { plate: 0, reading: 2 };
@@ -188,20 +188,18 @@ describe('what a chance rests on', () => {
   const said = (changes: object, more: object = {}): string =>
     restsOn({ ...row, ...changes }, { ...answer, ...more }, 'km').join(' ');
   test('share, window and history stand in plain words with their figures', () => {
-    expect(said({})).toContain(
-      '75 in 100 of these engines have it in them; that this one has come so far leaves 68 in 100.',
-    );
-    expect(said({})).toContain('90,000 to 180,000 km or 7 to 14 years, whichever counts first');
-    expect(said({})).toContain('31 in 100 that it is the original part');
+    expect(said({})).toContain('75 % of these engines have this weak point; after this distance, still 68 %.');
+    expect(said({})).toContain('90,000 to 180,000 km or 7 to 14 years, whichever comes first');
+    expect(said({})).toContain('31 % that it is the original part');
     expect(said({ nature: 'wear', shareLeft: 1 })).toContain(
-      'It wears: 75 in 100 of these have failed by the end of 90,000 to 180,000 km or 7 to 14 years, whichever counts first; the others fail later.',
+      'It wears: 75 % of these have failed by the end of 90,000 to 180,000 km or 7 to 14 years, whichever comes first; the others fail later.',
     );
   });
   test.each([
     ['done', 'Renewed on'],
     ['believed', 'Believed renewed about'],
     ['not_done', 'Known never to have been renewed'],
-    ['unknown', 'Nobody knows'],
+    ['unknown', 'Not known whether'],
   ])('%s is said as such', (certainty, words) =>
     expect(said({ installs: [{ certainty, day: TODAY - 100, weight: 0.8 }] })).toContain(words),
   );
@@ -211,8 +209,8 @@ describe('what a chance rests on', () => {
     expect(said({ dutyOn: { distance: 1.3, age: 1 } })).toContain(
       'Distance counts x1.3 on this part: the use is harder',
     );
-    expect(said({ experience: { parts: 9, failures: 2 } })).toContain('9 parts watched, 2 failed');
+    expect(said({ experience: { parts: 9, failures: 2 } })).toContain('9 parts observed, 2 failed');
     expect(said({}, { usage: { startAssumed: true, engine: null } })).toContain('The year is not known');
-    expect(said({ settle: 'count the teeth', appliesWeight: 0.4 })).toContain('4 in 10');
+    expect(said({ settle: 'count the teeth', appliesWeight: 0.4 })).toContain('40 %');
   });
 });

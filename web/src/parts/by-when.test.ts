@@ -29,5 +29,5 @@ test('what has passed says since when and for how long, and is never “now”',
   expect(by(0.7)).toBe('today');
 });
 
-test('what holds a vehicle is done before it is driven, whatever the day', () =>
-  expect(by(30, { verdict: 'hold' })).toBe('before it is driven'));
+test('what holds a vehicle is done before the vehicle is driven, whatever the day', () =>
+  expect(by(30, { verdict: 'hold' })).toBe('before the vehicle is driven'));

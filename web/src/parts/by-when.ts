@@ -18,7 +18,7 @@ export function byWhenText(
   today: number,
   unit: DistanceUnit,
 ): string {
-  if (due.verdict === 'hold') return 'before it is driven';
+  if (due.verdict === 'hold') return 'before the vehicle is driven';
   const day = Math.floor(due.day);
   if (day < today) return `overdue since ${dayText(day)} (${lengthText(today - day)})`;
   const reading = due.km === null ? '' : ` or at ${distanceText(due.km, unit, 100)}`;

@@ -31,7 +31,7 @@ export function TemperLegend(): ReactNode {
               <span key={step} className="h-4 w-3" style={{ background: `var(--temper-${step})` }} />
             ))}
           </span>
-          What the colours say
+          Colours
         </button>
       </HoverCard.Trigger>
       <HoverCard.Portal>
@@ -39,9 +39,7 @@ export function TemperLegend(): ReactNode {
           align="end"
           className="z-30 rounded-md border border-rule-strong bg-sheet p-3 text-sm shadow-lg"
         >
-          <p className="mb-2 max-w-64">
-            Chance of failing before the next service, if nothing is done. Steel takes these colours as it gets hotter.
-          </p>
+          <p className="mb-2 max-w-64">Chance of failing before the next service, if nothing is done.</p>
           <ul>
             {TEMPERS.map(({ name, words }, step) => (
               <li key={name} className="flex items-center gap-2 py-0.5">

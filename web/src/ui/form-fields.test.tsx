@@ -76,12 +76,12 @@ test('of several views one is on; pressing it again leaves it on', async () => {
       label="Order"
       value="plate"
       onChange={onChange}
-      options={{ pressing: 'Most pressing', plate: 'By plate' }}
+      options={{ pressing: 'Most urgent', plate: 'By plate' }}
     />,
   );
   expect(screen.getByRole('radio', { name: 'By plate', checked: true })).toBeTruthy();
   await user.click(screen.getByRole('radio', { name: 'By plate' }));
   expect(onChange).not.toHaveBeenCalled();
-  await user.click(screen.getByRole('radio', { name: 'Most pressing' }));
+  await user.click(screen.getByRole('radio', { name: 'Most urgent' }));
   expect(onChange).toHaveBeenCalledWith('pressing');
 });

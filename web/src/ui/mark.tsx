@@ -2,11 +2,11 @@ import { leavesAlone, type Verdict } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 
 export const VERDICT_WORDS: Readonly<Record<Verdict, { readonly word: string; readonly means: string }>> = {
-  hold: { word: 'Hold', means: 'do not let it go, or do not drive it' },
+  hold: { word: 'Hold', means: 'do not drive it; repair it first' },
   renew: { word: 'Renew', means: 'by a date and a reading' },
   look: { word: 'Look', means: 'inspect it' },
-  ride_along: { word: 'Ride along', means: 'only when the access is open anyway' },
-  watch: { word: 'Watch', means: 'nobody renews it before it fails: the driver keeps an eye on it' },
+  ride_along: { word: 'Ride along', means: 'only with other work there' },
+  watch: { word: 'Watch', means: 'nobody renews it before it fails: what the driver keeps an eye on' },
   run_on: { word: 'Run on', means: 'leave it' },
   behind_it: { word: 'Behind it', means: 'does not apply any more' },
 };

@@ -45,6 +45,6 @@ export function Empty({
 /** A list is being fetched; said once, quietly. */
 export const Waiting = ({ what }: { what: string }): ReactNode => (
   <p role="status" className="px-2 py-8 text-center text-soft">
-    Fetching {what} …
+    Loading {what} …
   </p>
 );

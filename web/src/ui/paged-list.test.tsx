@@ -54,7 +54,7 @@ beforeEach(() => asked.splice(0));
 
 test('the address brings back its page and its search', async () => {
   shown('/?q=o&page=2', (of) => Promise.resolve(answer(of)));
-  expect(screen.getByRole('status').textContent).toBe('Fetching the parts …');
+  expect(screen.getByRole('status').textContent).toBe('Loading the parts …');
   await waitFor(() => expect(items()).toEqual(['Thermostat']));
   expect(asked).toEqual([{ q: 'o', page: 2 }]);
   expect(screen.getByLabelText<HTMLInputElement>('Search parts').value).toBe('o');
@@ -64,10 +64,10 @@ test('turning a page writes it into the address, one step back at a time; the fi
   const user = userEvent.setup();
   shown('/', (of) => Promise.resolve(answer(of)));
   await waitFor(() => expect(items()).toEqual(['Belt', 'Pump']));
-  await user.click(screen.getByRole('button', { name: 'On' }));
+  await user.click(screen.getByRole('button', { name: 'Next' }));
   await waitFor(() => expect(items()).toEqual(['Hose', 'Radiator']));
   expect(window.location.search).toBe('?page=2');
-  await user.click(screen.getByRole('button', { name: 'Back' }));
+  await user.click(screen.getByRole('button', { name: 'Previous' }));
   await waitFor(() => expect(items()).toEqual(['Belt', 'Pump']));
   expect(window.location.search).toBe('');
   window.history.back();

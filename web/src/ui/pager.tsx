@@ -29,12 +29,12 @@ export function Pager({
         {csv !== undefined && total > 0 && <SaveLink href={csv}>Save as CSV</SaveLink>}
         {pages > 1 && (
           <Button disabled={page <= 1} onClick={() => onPage(page - 1)}>
-            Back
+            Previous
           </Button>
         )}
         {pages > 1 && (
           <Button disabled={page >= pages} onClick={() => onPage(page + 1)}>
-            On
+            Next
           </Button>
         )}
       </div>

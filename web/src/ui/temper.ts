@@ -10,10 +10,10 @@ export const TEMPERS = NAMES.map((name, band) => {
     name,
     words:
       from === undefined
-        ? `under ${inHundred(to!)} in 100`
+        ? `under ${inHundred(to!)} %`
         : to === undefined
-          ? `${inHundred(from)} in 100 and more`
-          : `${inHundred(from)} to ${inHundred(to)} in 100`,
+          ? `${inHundred(from)} % and more`
+          : `${inHundred(from)} to ${inHundred(to)} %`,
   };
 });
 

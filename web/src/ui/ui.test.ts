@@ -14,11 +14,11 @@ import {
 
 test('each temper colour says its band, and they meet without a gap', () => {
   expect(TEMPERS.map(({ words }) => words)).toEqual([
-    'under 1 in 100',
-    '1 to 3 in 100',
-    '3 to 8 in 100',
-    '8 to 25 in 100',
-    '25 in 100 and more',
+    'under 1 %',
+    '1 to 3 %',
+    '3 to 8 %',
+    '8 to 25 %',
+    '25 % and more',
   ]);
   expect(temperColour(0.0799)).toBe('var(--temper-2)');
   expect(temperColour(0.08)).toBe('var(--temper-3)');

@@ -83,7 +83,7 @@ test('a failure half-way writes neither rows nor a change', async () => {
 test('the trail is paged, latest first', async () => {
   const all = await trail('?pageSize=100');
   expect(all.rows.at(-1)).toMatchObject({
-    summary: 'CH 1 put on file',
+    summary: 'CH 1 saved',
     items: [
       { entity: 'vehicle', before: null },
       { entity: 'meter_reading', before: null },
@@ -94,7 +94,7 @@ test('the trail is paged, latest first', async () => {
   expect(second.total).toBe(all.total);
 });
 
-test('undoing that a vehicle was put on file takes it from list and lookup, and its own changes are told apart', async () => {
+test('undoing that a vehicle was saved takes it from list and lookup, and its own changes are told apart', async () => {
   const made = (
     await client.send('POST', '/api/vehicles', {
       plate: 'CH 2',

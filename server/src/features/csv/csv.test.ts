@@ -90,7 +90,7 @@ test('vehicles leave as the screen has them: order, filters, units and figures',
   const rows = await csv('vehicles.csv');
   const screen = await shown<VehicleListRow>('/api/vehicles');
   expect(rows.map((row) => row['plate'])).toEqual(screen.map(({ plate }) => plate));
-  expect(rows.map((row) => row['most pressing'])).toEqual(screen.map(({ pressing }) => pressing?.title ?? ''));
+  expect(rows.map((row) => row['most urgent'])).toEqual(screen.map(({ pressing }) => pressing?.title ?? ''));
   const miles = rows.find((row) => row['plate'] === 'LI 2')!;
   expect(miles).toMatchObject({
     reading: '92000',
@@ -144,7 +144,7 @@ test('weak points and engines of the library, with the filters of their screen',
   expect(engines).toHaveLength(6);
   expect(engines.find((row) => row['engine code'] === 'QV16B')).toMatchObject({
     timing: 'belt',
-    'vehicles on file': '1',
+    'saved vehicles': '1',
   });
 });
 
@@ -183,7 +183,7 @@ test('who is left to call, about a weak point and about a notice; what only a no
     kind: 'coverage',
     title: "'=Housings",
     engines: 'QV20T',
-    'vehicles on file': '2',
+    'saved vehicles': '2',
     state: 'current',
   });
 });

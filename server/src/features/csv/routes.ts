@@ -47,9 +47,12 @@ const tags = ['lists'];
 /** One list as columns: what each is called, and its value of a row. */
 type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null | undefined>>;
 
+/** What stands for a word in the code, as people read it: ride_along is “ride along”. */
+const spoken = (value: string): string => (/^[a-z]+(_[a-z]+)+$/.test(value) ? value.replaceAll('_', ' ') : value);
+
 /** Text stands in quotation marks and figures do not, so that a column is of one kind from end to end. */
 const cellOf = (value: string | number | null | undefined): string | number =>
-  value === null || value === undefined ? '' : typeof value === 'number' ? value : harmless(value);
+  value === null || value === undefined ? '' : typeof value === 'number' ? value : harmless(spoken(value));
 
 /**
  * A whole list as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets read it as such), page after page as it is
@@ -141,10 +144,13 @@ export const listRoutes =
               'engine code': (row) => row.engineCode,
               reading: (row) => reading(row.km, row.odometerUnit),
               unit: (row) => row.odometerUnit,
-              'most pressing': (row) => row.pressing?.title,
+              'most urgent': (row) => row.pressing?.title,
               verdict: (row) => row.pressing?.verdict,
               'chance before the next service, %': (row) => percent(row.pressing?.chance),
-              'comes due': (row) => row.pressing?.dueDay,
+              'if it is the first one, %': (row) => percent(row.pressing?.ifFirst),
+              due: (row) => row.pressing?.dueDay,
+              'upkeep overdue': (row) => row.upkeep?.overdue ?? 0,
+              'upkeep due first': (row) => row.upkeep?.title,
               'next visit': (row) => row.nextVisit,
             },
             (asked) => listVehicles(source.manager, { ...request.query, ...asked }, clock.todayIso()),
@@ -227,7 +233,7 @@ export const listRoutes =
               window: (row) => windows(row.causes),
               signs: (row) => row.signs,
               state: (row) => row.state,
-              'vehicles on file': (row) => row.vehicles,
+              'saved vehicles': (row) => row.vehicles,
             },
             (asked) => shelf.points({ ...request.query, ...asked }),
           ),
@@ -295,7 +301,7 @@ export const listRoutes =
               issued: (row) => row.issued,
               state: (row) => row.state,
               engines: (row) => row.engines.join(' '),
-              'vehicles on file': (row) => row.vehicles,
+              'saved vehicles': (row) => row.vehicles,
             },
             (asked) => notices.list({ q: request.query.q, ...asked }),
           ),
@@ -392,7 +398,7 @@ export const listRoutes =
             variants: (row) => row.variants,
             'weak points': (row) => row.weakPoints,
             operations: (row) => row.operations,
-            'vehicles on file': (row) => row.vehicles,
+            'saved vehicles': (row) => row.vehicles,
           },
           (asked) => shelf.families(asked),
         ),
@@ -401,7 +407,7 @@ export const listRoutes =
     const oneVehicle = z.object({ vehicle: vehicleId.optional() });
     app.get(
       '/api/lists/readings.csv',
-      { schema: { summary: 'Readings as CSV, as they are taken in again', tags, querystring: oneVehicle } },
+      { schema: { summary: 'Readings as CSV, as they are imported again', tags, querystring: oneVehicle } },
       (request, reply) =>
         sent(
           reply,
@@ -419,7 +425,7 @@ export const listRoutes =
     );
     app.get(
       '/api/lists/services.csv',
-      { schema: { summary: 'Renewals as CSV, as they are taken in again', tags, querystring: oneVehicle } },
+      { schema: { summary: 'Renewals as CSV, as they are imported again', tags, querystring: oneVehicle } },
       (request, reply) =>
         sent(
           reply,
@@ -444,7 +450,7 @@ export const listRoutes =
     );
     app.get(
       '/api/lists/findings.csv',
-      { schema: { summary: 'Findings as CSV, as they are taken in again', tags, querystring: oneVehicle } },
+      { schema: { summary: 'Findings as CSV, as they are imported again', tags, querystring: oneVehicle } },
       (request, reply) =>
         sent(
           reply,
@@ -464,7 +470,7 @@ export const listRoutes =
     );
     app.get(
       '/api/lists/upkeep.csv',
-      { schema: { summary: 'Upkeep done as CSV, as it is taken in again', tags, querystring: oneVehicle } },
+      { schema: { summary: 'Upkeep done as CSV, as it is imported again', tags, querystring: oneVehicle } },
       (request, reply) =>
         sent(
           reply,
@@ -504,7 +510,7 @@ export const listRoutes =
         );
       },
     );
-    app.get('/api/lists/packs.csv', { schema: { summary: 'Packs on file as CSV', tags } }, (_request, reply) => {
+    app.get('/api/lists/packs.csv', { schema: { summary: 'Imported packs as CSV', tags } }, (_request, reply) => {
       type Row = Awaited<ReturnType<typeof packs.list>>['rows'][number];
       return sent(
         reply,
@@ -515,7 +521,7 @@ export const listRoutes =
             title: (row) => row.title,
             version: (row) => row.version,
             licence: (row) => row.licence,
-            'taken in': (row) => row.loadedAt,
+            imported: (row) => row.loadedAt,
             engines: (row) => row.engines,
             'weak points': (row) => row.points,
             notices: (row) => row.notices,
@@ -526,7 +532,7 @@ export const listRoutes =
     });
     app.get(
       '/api/lists/intake.csv',
-      { config: { needs: 'importFiles' }, schema: { summary: 'Spreadsheets that were taken in as CSV', tags } },
+      { config: { needs: 'importFiles' }, schema: { summary: 'Spreadsheets that were imported as CSV', tags } },
       (_request, reply) => {
         type Row = Awaited<ReturnType<typeof intake.runs>>['rows'][number];
         return sent(
@@ -541,7 +547,7 @@ export const listRoutes =
               ended: (row) => row.finishedAt,
               rows: (row) => row.rows,
               written: (row) => row.written,
-              'on file already': (row) => row.known,
+              'saved already': (row) => row.known,
               'handed back': (row) => row.bad,
               reason: (row) => row.reason,
             },

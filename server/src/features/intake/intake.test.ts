@@ -59,7 +59,7 @@ test('vehicles: what can be taken is written, the rest is handed back with its r
   const trail = (await client.get(`/api/vehicles/${vehicle!.id}/changes`)).json<{
     rows: { summary: string; undoable: boolean }[];
   }>().rows;
-  expect(trail).toMatchObject([{ summary: 'Taken in from sheet.csv', undoable: true }]);
+  expect(trail).toMatchObject([{ summary: 'Imported from sheet.csv', undoable: true }]);
   const undone = await takeIn('Plate,Engine,Km\nIT 7 U,QV20T,5000\n');
   expect(undone.written).toBe(1);
   const [other] = (await client.get('/api/vehicles?q=it7u')).json<{ rows: { id: string }[] }>().rows;
@@ -71,7 +71,7 @@ test('vehicles: what can be taken is written, the rest is handed back with its r
   expect(await everything()).toEqual(before);
 });
 
-test('rows handed back are mended and taken in; a formula in them stays text', async () => {
+test('rows handed back are mended and imported; a formula in them stays text', async () => {
   const run = await takeIn('Plate,Engine,Note\nIT 9 X,QVV,=HYPERLINK("x")\n');
   const csv = (await client.get(`/api/intake/${run.id}/faults.csv`)).body;
   expect(csv.split('\n')[0]).toBe('\uFEFFreason,line,Plate,Engine,Note');
@@ -88,7 +88,7 @@ test('readings in miles, services and findings; each row once', async () => {
   expect(run).toMatchObject({ kind: 'readings', written: 1, known: 1, bad: 3 });
   expect(run.faults.map(({ reason }) => reason)).toEqual([
     expect.stringContaining('has not come yet'),
-    expect.stringContaining('no vehicle on file'),
+    expect.stringContaining('no saved vehicle'),
     expect.stringContaining('negative'),
   ]);
   const [reading] = await t.services.source.query<{ km: number }[]>(
@@ -153,7 +153,7 @@ test('what needs deciding is asked, and what cannot be started says what is miss
   ).toEqual({ vehicle: 0, date: 1, reading: 2 });
 });
 
-test('stopped, what is written stays; taken in again it is passed over; a run left by another process is gone on with', async () => {
+test('stopped, what is written stays; imported again it is passed over; a run left by another process is gone on with', async () => {
   const lines = Array.from(
     { length: 2500 },
     (_, i) => `IT 1 A,${new Date(Date.UTC(2015, 0, 1 + i)).toISOString().slice(0, 10)},${10_000 + i * 10}`,
@@ -296,7 +296,7 @@ test('a vehicle’s own lists leave as CSV too', async () => {
   const [vehicle] = (await client.get('/api/vehicles?q=it1a')).json<{ rows: { id: string }[] }>().rows;
   const history = (await client.get(`/api/lists/history/${vehicle!.id}.csv`)).body;
   expect(history).toContain('Thermostat housing');
-  expect((await client.get(`/api/lists/changes/${vehicle!.id}.csv`)).body).toContain('Taken in from sheet.csv');
+  expect((await client.get(`/api/lists/changes/${vehicle!.id}.csv`)).body).toContain('Imported from sheet.csv');
   const point = await t.point('qv20t-thermostat');
   expect((await client.get(`/api/lists/campaign/${point}.csv?left=all`)).body).toContain('IT 1 A');
   expect((await client.get(`/api/lists/bench-parts/${point}.csv`)).body.split('\r\n')[0]).toContain('became');

@@ -91,7 +91,7 @@ export const intakeRoutes =
       {
         config: { needs: 'importFiles' },
         schema: {
-          summary: 'Spreadsheets that were taken in',
+          summary: 'Spreadsheets that were imported',
           tags,
           querystring: paging,
           response: { 200: paged(intakeRun) },

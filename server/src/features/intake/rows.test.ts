@@ -155,7 +155,7 @@ describe('readings', () => {
   });
   test.each<[string, Record<string, string>, RegExp]>([
     ['no vehicle', { vehicle: ' ' }, /vehicle is missing; write its plate or name/],
-    ['a vehicle nobody knows', { vehicle: 'RO 99' }, /take the vehicles in first/],
+    ['a vehicle nobody knows', { vehicle: 'RO 99' }, /import the vehicles first/],
     ['a name that two have', { vehicle: 'the twin' }, /several vehicles are called “the twin”; write the plate/],
     ['no date', { date: '' }, /date is missing; a reading is what the meter showed on a day/],
     ['no reading', { reading: '' }, /reading is missing/],

@@ -73,7 +73,7 @@ function day(row: SheetRow, column: string, { formats, today }: SortGround): str
   const iso =
     readDate(cell, formats.date) ??
     fault(`“${cell}” is no date; write ${{ ymd: '2024-05-31', dmy: '31.5.2024', mdy: '5/31/2024' }[formats.date]}`);
-  if (dayFromIso(iso)! > today) fault(`${cell} has not come yet; only what has happened can be taken in`);
+  if (dayFromIso(iso)! > today) fault(`${cell} has not come yet; only what has happened can be imported`);
   return iso;
 }
 function km(row: SheetRow, column: string, { formats }: SortGround, own: DistanceUnit): number | null {
@@ -141,7 +141,7 @@ interface OnFile {
   readonly unit: DistanceUnit;
 }
 
-/** Vehicles on file that the rows name, by plate or name. */
+/** Saved vehicles that the rows name, by plate or name. */
 async function vehiclesNamed(manager: EntityManager, rows: readonly SheetRow[]): Promise<(row: SheetRow) => OnFile> {
   const keys = [...new Set(rows.map((row) => compactKey(text(row, 'vehicle'))))].filter(Boolean);
   const found = await manager.query<(OnFile & { plateKey: string | null; nameKey: string | null })[]>(
@@ -166,9 +166,7 @@ async function vehiclesNamed(manager: EntityManager, rows: readonly SheetRow[]):
     const key = compactKey(said);
     const named = byPlate.get(key) ?? byName.get(key);
     if (named === null) fault(`several vehicles are called “${said}”; write the plate`);
-    return (
-      named ?? fault(`no vehicle on file has the plate or name “${said}”; take the vehicles in first, or correct it`)
-    );
+    return named ?? fault(`no saved vehicle has the plate or name “${said}”; import the vehicles first, or correct it`);
   };
 }
 
@@ -293,7 +291,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
       fault(
         text(row, 'engine') === ''
           ? 'the engine code is missing; it stands on the block or in the papers'
-          : `no engine of the library has the code “${text(row, 'engine')}”; correct it, or take its pack in first`,
+          : `no engine of the library has the code “${text(row, 'engine')}”; correct it, or import its pack first`,
       );
     const said = text(row, 'variant').toLowerCase();
     const variant =

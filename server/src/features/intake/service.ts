@@ -82,7 +82,7 @@ export class IntakeService {
     private readonly report: (error: unknown, fileId: string) => void = () => undefined,
   ) {}
 
-  /** Registers work to begin when a file has been taken in; it must not throw. */
+  /** Registers work to begin when a file has been imported; it must not throw. */
   onWritten(work: () => void): void {
     this.written.push(work);
   }
@@ -461,7 +461,7 @@ export class IntakeService {
         formats: file.formats,
         today: this.clock.today(),
       });
-      await writeBulk(manager, rows, { userId: file.userId, summary: () => `Taken in from ${file.name}` });
+      await writeBulk(manager, rows, { userId: file.userId, summary: () => `Imported from ${file.name}` });
       await this.answerFor(manager, file, { batch, bytes }, sorted);
       return true;
     });
@@ -495,7 +495,7 @@ export class IntakeService {
     return run;
   }
 
-  /** One page of the files taken in, latest first. */
+  /** One page of the files imported, latest first. */
   runs(asked: PageAsked): Promise<Paged<IntakeRun>> {
     const counted = "from intake_file f where f.state <> 'held'";
     return paged<IntakeRun>(this.source, asked, {
@@ -505,7 +505,7 @@ export class IntakeService {
   }
 
   /**
-   * The rows that could not be taken, as they came, with the reason in a column of its own: mended, they are taken in
+   * The rows that could not be taken, as they came, with the reason in a column of its own: mended, they are imported
    * again.
    */
   async faults(fileId: string): Promise<{ name: string; csv: Readable }> {

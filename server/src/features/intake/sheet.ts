@@ -121,7 +121,7 @@ export async function* sheetRecords(pieces: AsyncIterable<Buffer>, form: SheetFo
       if (rows > SHEET_LIMITS.rows)
         throw new SheetFault(
           info.lines,
-          `there are more than ${SHEET_LIMITS.rows.toLocaleString('en')} rows; split the file and take the parts in one after the other`,
+          `there are more than ${SHEET_LIMITS.rows.toLocaleString('en')} rows; split the file and import the parts one after the other`,
         );
       yield { record, line: info.lines, bytes: info.bytes };
     }

@@ -325,7 +325,7 @@ export class LibraryDesk {
     return done;
   }
 
-  /** How many vehicles on file a draft touches, how many of them only may be touched, and what it resembles. */
+  /** How many saved vehicles a draft touches, how many of them only may be touched, and what it resembles. */
   async touches({
     familyId,
     variants,

@@ -315,7 +315,7 @@ test('the list is cut off at any chance, on a bound of the indexed bands or betw
   }
 });
 
-test('a pack with a notice that is on file under another key, or twice in itself, is refused with its place', async () => {
+test('a pack with a notice that is saved under another key, or twice in itself, is refused with its place', async () => {
   const out = await exportPack(
     t.services.source.manager,
     { key: 'twice', title: 'Twice', version: '1.0.0', licence: 'CC0-1.0' },

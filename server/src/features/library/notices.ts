@@ -177,7 +177,7 @@ export class Notices {
         await writer.upsert('notice', [{ key, ...columns, state: 'current', written_by: author.userId }])
       ).get(key)!;
       await this.about(writer, id, draft.points);
-      return { id, familyId: null, summary: `${draft.number} “${draft.title}” put on file` };
+      return { id, familyId: null, summary: `${draft.number} “${draft.title}” saved` };
     });
   }
 

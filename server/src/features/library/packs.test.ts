@@ -205,7 +205,7 @@ test('a change that something built on is not taken back, and says so', async ()
   await take(back.uploadId);
 });
 
-test('a file held too long against a library that has moved on is not taken in as it was shown', async () => {
+test('a file held too long against a library that has moved on is not imported as it was shown', async () => {
   const later = harbour();
   point(later, 'k425n-pump').title = 'Another title';
   const shown = await preview(later);
@@ -294,7 +294,7 @@ test('only the owner takes packs in', async () => {
   ).toBe(403);
 });
 
-test('a pack’s own export, taken in again, differs in nothing: miles, months, shares between two words and days inside a month are what they were', async () => {
+test('a pack’s own export, imported again, differs in nothing: miles, months, shares between two words and days inside a month are what they were', async () => {
   await t.services.source.query(
     `update weak_point
       set share = 0.47,
@@ -353,7 +353,7 @@ test('one engine code under two keys is refused with its place, within a file an
   const beside = (await sendText(JSON.stringify(other))).json<ProblemDetails>();
   expect(beside).toMatchObject({
     code: 'bad_file',
-    fields: expect.arrayContaining([expect.objectContaining({ message: expect.stringContaining('is on file as') })]),
+    fields: expect.arrayContaining([expect.objectContaining({ message: expect.stringContaining('is saved as') })]),
   });
 });
 

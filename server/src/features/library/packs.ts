@@ -58,7 +58,7 @@ const OUT_OF_USE = { weak_point: 'superseded', notice: 'withdrawn', upkeep_task:
  */
 type Leaving = keyof typeof OUT_OF_USE | 'part';
 
-/** What a pack is read and taken in by: a desk in the caller's own thread, or one behind a thread of its own. */
+/** What a pack is read and imported by: a desk in the caller's own thread, or one behind a thread of its own. */
 export interface PackWork {
   readonly preview: (author: Author, name: string, text: string) => Promise<PackPreview>;
   readonly take: (author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>) => Promise<Changed>;
@@ -416,8 +416,8 @@ export class PackDesk {
       vehicleId: null,
       summary:
         changeId === null
-          ? `Pack “${pack.title}” was on file already; nothing changed`
-          : `Pack “${pack.title}” ${pack.version} taken in`,
+          ? `Pack “${pack.title}” was imported already; nothing changed`
+          : `Pack “${pack.title}” ${pack.version} imported`,
     };
   }
 }

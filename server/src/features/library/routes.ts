@@ -189,7 +189,7 @@ export const libraryRoutes =
       '/api/library/points/:id/vehicles',
       {
         schema: {
-          summary: 'Vehicles on file that a weak point touches',
+          summary: 'Saved vehicles that a weak point touches',
           tags,
           params: point,
           querystring: campaignQuery,
@@ -226,7 +226,7 @@ export const libraryRoutes =
       '/api/library/notices/:id/vehicles',
       {
         schema: {
-          summary: 'Vehicles on file that a notice touches',
+          summary: 'Saved vehicles that a notice touches',
           tags,
           params: noticeParams,
           querystring: campaignQuery,
@@ -241,12 +241,7 @@ export const libraryRoutes =
       '/api/library/notices',
       {
         config: { needs: 'writeLibrary' },
-        schema: {
-          summary: 'Put a bulletin or a coverage on file',
-          tags,
-          body: noticeDraft,
-          response: { 200: changed },
-        },
+        schema: { summary: 'Add a bulletin or a coverage', tags, body: noticeDraft, response: { 200: changed } },
       },
       (request) => notices.create(userOf(request), request.body),
     );
@@ -453,7 +448,7 @@ export const libraryRoutes =
     });
     app.get(
       '/api/library/packs',
-      { schema: { summary: 'Packs on file', tags, querystring: paging, response: { 200: paged(libraryPack) } } },
+      { schema: { summary: 'Imported packs', tags, querystring: paging, response: { 200: paged(libraryPack) } } },
       async (request) => {
         return pageOf(await packs.list(request.query), request.query);
       },

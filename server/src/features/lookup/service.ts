@@ -104,8 +104,8 @@ const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'
   code: 'unknown_engine',
   message:
     near > 0
-      ? `No engine or vehicle on file is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`
-      : `No engine or vehicle on file is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes in as a pack (./crosspeen load FILE).`,
+      ? `No engine or saved vehicle is called “${typed}”. Did you mean one of these? Otherwise check the code on the engine block or in the papers; an engine that is new to the library comes as a pack: ask the owner to import it.`
+      : `No engine or saved vehicle is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes as a pack: ask the owner to import it.`,
 });
 
 export class LookupService {
@@ -156,7 +156,7 @@ export class LookupService {
     return { vehicles, found };
   }
 
-  /** What the line means so far, while it is being typed: engine and variants, vehicles on file, near matches. */
+  /** What the line means so far, while it is being typed: engine and variants, saved vehicles, near matches. */
   async meaning({ line, variant, family }: LookupRequest): Promise<LookupMeaning> {
     const { understood, vehicles, found } = await this.understand(line, family);
     const nothing = understood.compact === '' && understood.displacementL === null;

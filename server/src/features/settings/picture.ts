@@ -8,7 +8,7 @@ const LIMITS = [
   1,
 ] as const;
 
-/** How many vehicles on file have something of each consequence over each limit, as they are judged today. */
+/** How many saved vehicles have something of each consequence over each limit, as they are judged today. */
 export async function limitPictureOf(manager: EntityManager): Promise<LimitPicture> {
   const rows = await manager.query<{ consequence: string; bucket: number; vehicles: number }[]>(
     `select consequence, bucket, count(*) as vehicles from (

@@ -169,7 +169,7 @@ export class VehicleRecordService {
       for (const choice of before) await journal.retract('school_choice', choice.id);
       if (school === null) {
         if (before.length === 0) throw badField('school', FAULTS.schoolAlready);
-        return { id: before[0]!.id, vehicleId: id, summary: `The shop’s own school again for ${what}` };
+        return { id: before[0]!.id, vehicleId: id, summary: `The workshop’s own school again for ${what}` };
       }
       const row = await journal.insert('school_choice', {
         vehicleId: id,

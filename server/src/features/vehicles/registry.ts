@@ -18,7 +18,7 @@ type Fields = Omit<VehicleUpdate, 'version'>;
 /** What a change is called in lists: the plate, or the name. */
 const calledBy = ({ plate, name }: { plate: string | null; name: string | null }): string => plate ?? name ?? 'vehicle';
 
-/** Vehicles put on file and corrected, and what is answered about them. */
+/** Vehicles saved and corrected, and what is answered about them. */
 export class VehicleRegistry {
   constructor(
     private readonly changes: ChangeService,
@@ -91,7 +91,7 @@ export class VehicleRegistry {
       for (const said of history)
         if ((await writeHistory(journal, { author, vehicle: row }, said, this)) === null)
           throw badField('history', FAULTS.noAnswer);
-      return { id: row.id, vehicleId: row.id, summary: `${calledBy(row)} put on file` };
+      return { id: row.id, vehicleId: row.id, summary: `${calledBy(row)} saved` };
     });
   }
 

@@ -54,7 +54,7 @@ export const vehicleRoutes =
       '/api/vehicles',
       {
         schema: {
-          summary: 'Vehicles on file',
+          summary: 'Saved vehicles',
           tags,
           querystring: vehicleListQuery,
           response: { 200: paged(vehicleListRow) },
@@ -68,7 +68,7 @@ export const vehicleRoutes =
       '/api/vehicles',
       {
         config: { needs: 'editVehicles' },
-        schema: { summary: 'Put a vehicle on file', tags, body: vehicleCreate, response: { 200: changed } },
+        schema: { summary: 'Save a vehicle', tags, body: vehicleCreate, response: { 200: changed } },
       },
       (request) => vehicles.create(userOf(request), request.body),
     );

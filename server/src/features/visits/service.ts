@@ -144,7 +144,7 @@ export class VisitService {
     return this.changes.record(author, async (journal) => {
       const { vehicleId, day } = await this.open(journal, visitId);
       await journal.update('visit', visitId, { state: 'called_off' }, version);
-      return { id: visitId, vehicleId, summary: `Visit of ${day} called off` };
+      return { id: visitId, vehicleId, summary: `Visit of ${day} cancelled` };
     });
   }
 

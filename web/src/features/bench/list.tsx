@@ -109,7 +109,7 @@ const columnsOf = (unit: DistanceUnit, order: Order, onOrder: (order: Order) => 
               {row.broughtIn} came in because of it and {row.broughtIn === 1 ? 'is' : 'are'} not counted.
             </span>
           )}
-          {row.stale && <span className="block text-sm text-soft">New readings are being reckoned in.</span>}
+          {row.stale && <span className="block text-sm text-soft">Updating.</span>}
         </>
       ),
     },
@@ -139,8 +139,8 @@ export default function BenchPage(): ReactNode {
       </div>
       <p className="mb-3 max-w-4xl text-soft">
         What our own vehicles say, each part counted once: those that failed and those that still run. The thin line is
-        what is published, the thick one what it becomes with ours, both so wide that 9 in 10 lie inside. Pale: not
-        enough yet.
+        what is published, the thick one what it becomes with ours, both so wide that 90 % lie inside. Pale: not enough
+        yet.
       </p>
       <PagedTable
         of={of}
@@ -154,7 +154,7 @@ export default function BenchPage(): ReactNode {
         empty={
           of.q === '' ? (
             <Empty title="Nothing has been seen yet">
-              As soon as a vehicle with a reading is on file, its parts are watched here: what failed, what came out
+              As soon as a vehicle with a reading is saved, its parts are observed here: what failed, what came out
               still good, what runs on. Record a failure or a renewal on a vehicle’s outlook.
             </Empty>
           ) : (

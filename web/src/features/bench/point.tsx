@@ -229,7 +229,7 @@ function Found({ detail, settings }: { detail: BenchDetail; settings: Settings }
           <p className="text-sm text-soft">
             <span aria-hidden className="mr-1 inline-block h-1 w-5 bg-accent align-middle" /> published.{' '}
             <span aria-hidden className="mx-1 inline-block h-1 w-5 bg-ink align-middle" /> with our own vehicles;
-            dotted: 9 in 10 lie between.
+            dotted: 90 % lie between.
           </p>
         </section>
         <section aria-labelledby="figures" className="rounded-md border border-rule bg-sheet px-4 py-3">
@@ -249,7 +249,7 @@ function Found({ detail, settings }: { detail: BenchDetail; settings: Settings }
             <dd className="figure text-lg font-semibold">
               {lifeText(row, row.ownLife.middle, unit)}
               <span className="block text-base font-normal text-soft">
-                9 in 10 between {shortLifeText(row, row.ownLife.low, unit)} and{' '}
+                90 % between {shortLifeText(row, row.ownLife.low, unit)} and{' '}
                 {shortLifeText(row, row.ownLife.high, unit)}
               </span>
             </dd>
@@ -259,7 +259,7 @@ function Found({ detail, settings }: { detail: BenchDetail; settings: Settings }
                 <dd className="figure text-lg">
                   {percentText(row.share)} published, <strong>{percentText(row.ownShare.middle)}</strong> with ours
                   <span className="block text-base text-soft">
-                    9 in 10 between {percentText(row.ownShare.low)} and {percentText(row.ownShare.high)}
+                    90 % between {percentText(row.ownShare.low)} and {percentText(row.ownShare.high)}
                   </span>
                 </dd>
               </>

@@ -156,9 +156,9 @@ function Decide({
             disabled={start.isPending || missing.length > 0 || asked.length > 0}
             onClick={() => start.mutate()}
           >
-            Take it in
+            Import it
           </Button>
-          <Button onClick={onLeave}>Leave it</Button>
+          <Button onClick={onLeave}>Cancel</Button>
         </div>
       </div>
       <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
@@ -202,7 +202,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
   }, [state, client]);
   if (run.error)
     return (
-      <Empty title="This file is not known" action={<Button onClick={onLeave}>Back</Button>}>
+      <Empty title="This file is not known" action={<Button onClick={onLeave}>Previous</Button>}>
         {run.error.message}
       </Empty>
     );
@@ -255,9 +255,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
               </li>
             ))}
           </ul>
-          <p className="mt-2 text-soft">
-            Mend them in the saved file and take it in again: what is on file already is passed over.
-          </p>
+          <p className="mt-2 text-soft">Mend them in the saved file and import it again: saved rows are skipped.</p>
         </div>
       )}
     </section>
@@ -269,13 +267,13 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
   return (
     <section aria-labelledby="earlier">
       <h2 id="earlier" className="mb-2 text-2xl">
-        Taken in before
+        Imported before
       </h2>
       <PagedView
         of={of}
         what="files"
         csv="/api/lists/intake.csv"
-        empty={<p className="text-soft">Nothing has been taken in yet.</p>}
+        empty={<p className="text-soft">Nothing has been imported yet.</p>}
       >
         {(rows) => (
           <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
@@ -301,7 +299,7 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
   );
 }
 
-/** Spreadsheets in: dropped, looked at, decided, taken in with every row answered for. */
+/** Spreadsheets in: dropped, looked at, decided, imported with every row answered for. */
 export default function IntakePage({ session }: { session: SessionState }): ReactNode {
   const [params, setParams] = useSearchParams();
   const [preview, setPreview] = useState<IntakePreview | null>(null);
@@ -321,7 +319,7 @@ export default function IntakePage({ session }: { session: SessionState }): Reac
   };
   if (!may(session.user!.role, 'importFiles'))
     return (
-      <Empty title="Spreadsheets are taken in at the desk">The adviser or the owner of the workshop does it.</Empty>
+      <Empty title="Spreadsheets are imported at the desk">The adviser or the owner of the workshop does it.</Empty>
     );
   return (
     <div className="grid gap-4">
@@ -331,7 +329,7 @@ export default function IntakePage({ session }: { session: SessionState }): Reac
             ← Vehicles
           </Link>
         </p>
-        <h1 className="text-3xl">Take in a spreadsheet</h1>
+        <h1 className="text-3xl">Import a spreadsheet</h1>
       </header>
       {id !== null ? (
         <Run id={id} onLeave={() => open(null)} />

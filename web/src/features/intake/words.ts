@@ -63,17 +63,17 @@ export function runWords({
 }: Pick<IntakeRun, 'state' | 'rows' | 'written' | 'known' | 'bad' | 'reason'>): string {
   const figure = (n: number): string => n.toLocaleString('en-GB');
   const parts = [
-    `${figure(written)} taken in`,
-    ...(known > 0 ? [`${figure(known)} on file already`] : []),
+    `${figure(written)} imported`,
+    ...(known > 0 ? [`${figure(known)} saved already`] : []),
     ...(bad > 0 ? [`${figure(bad)} to be mended`] : []),
   ].join(', ');
   switch (state) {
     case 'running':
       return `${figure(rows)} rows so far: ${parts}`;
     case 'stopped':
-      return `Stopped after ${figure(rows)} rows: ${parts}. Taken in again, it goes on where it stopped.`;
+      return `Stopped after ${figure(rows)} rows: ${parts}. Imported again, it goes on where it stopped.`;
     case 'failed':
-      return `Not taken in: ${reason ?? 'the file could not be read'}`;
+      return `Not imported: ${reason ?? 'the file could not be read'}`;
     case 'done':
       return `${figure(rows)} rows: ${parts}`;
   }

@@ -34,7 +34,7 @@ export default function CallDialog({
       open
       onClose={onClose}
       title={`Called about ${row.plate ?? row.name}`}
-      description={row.contact ?? 'Nobody is on file to ring up; write it down with the vehicle.'}
+      description={row.contact ?? 'No contact saved: add one on the vehicle.'}
     >
       <form
         className="grid gap-4"
@@ -63,7 +63,7 @@ export default function CallDialog({
         <FormProblem error={add.error} fields={['note']} />
         <div>
           <Button look="main" type="submit" disabled={add.isPending}>
-            Put it on record
+            Save
           </Button>
         </div>
       </form>

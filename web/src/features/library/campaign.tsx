@@ -33,10 +33,10 @@ const columnsOf = (cover: boolean, onCall: (row: CalledRow) => void): TableColum
   },
   {
     id: 'contact',
-    head: 'Ring up',
+    head: 'Call',
     cell: (row) => (
       <>
-        <span className="mb-1 block">{row.contact ?? <span className="text-soft">nobody on file</span>}</span>
+        <span className="mb-1 block">{row.contact ?? <span className="text-soft">no contact saved</span>}</span>
         <Button onClick={() => onCall(row)} aria-label={`Called about ${row.plate ?? row.name}`}>
           Called
         </Button>
@@ -82,7 +82,7 @@ const columnsOf = (cover: boolean, onCall: (row: CalledRow) => void): TableColum
             {words}
           </span>
         ))}
-        {doneWords(row).length === 0 && <span className="text-soft">nothing on record</span>}
+        {doneWords(row).length === 0 && <span className="text-soft">nothing recorded</span>}
         {row.answered && <strong className="block">answered</strong>}
       </>
     ),
@@ -117,7 +117,7 @@ export function Campaign({
     <section aria-labelledby="campaign">
       <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
         <h2 id="campaign" className="text-2xl">
-          Vehicles it touches
+          Affected vehicles
         </h2>
         <div className="flex flex-wrap items-end gap-2">
           <Choices
@@ -125,7 +125,7 @@ export function Campaign({
             value={left}
             onChange={(next) => of.go({ left: next === 'all' ? 'all' : null, page: null })}
             options={[
-              { value: 'left', label: 'Who is left to call' },
+              { value: 'left', label: 'Still to call' },
               { value: 'all', label: 'All of them' },
             ]}
           />
@@ -136,11 +136,11 @@ export function Campaign({
         of={of}
         what="vehicles"
         label="Vehicles to call"
-        caption={`Vehicles it touches, ${cover ? 'cover that ends soonest first' : 'likeliest first'}`}
+        caption={`Affected vehicles, ${cover ? 'cover that ends soonest first' : 'likeliest first'}`}
         className="min-w-[46rem]"
         columns={columnsOf(cover, (row) => startTransition(() => setCalling(row)))}
         rowKey={(row) => row.vehicleId}
-        empty={<p className="text-soft">{left === 'left' ? nobody : 'No vehicle on file has it.'}</p>}
+        empty={<p className="text-soft">{left === 'left' ? nobody : 'No saved vehicle has it.'}</p>}
       />
       <Suspense fallback={null}>
         {calling && <CallDialog row={calling} about={about} today={today} onClose={() => setCalling(null)} />}

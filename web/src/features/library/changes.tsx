@@ -42,7 +42,7 @@ export function Changes({ entityId }: { entityId?: string }): ReactNode {
       <PagedView
         of={of}
         what="changes"
-        empty={<p className="text-soft">Nothing has changed since it was put on file.</p>}
+        empty={<p className="text-soft">Nothing has changed since it was saved.</p>}
         {...(entityId === undefined ? { csv: '/api/lists/library-changes.csv' } : {})}
       >
         {(rows) => (

@@ -177,7 +177,7 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
           Weak points
         </h2>
         {points.length === 0 ? (
-          <Empty title="No weak point is known yet">Write the first one, or take in a pack.</Empty>
+          <Empty title="No weak point is known yet">Write the first one, or import a pack.</Empty>
         ) : (
           <DataTable
             label="Weak points"

@@ -165,7 +165,7 @@ function Form({
       <TextField
         label="Who says it"
         list="authorities-known"
-        hint={values.authority.trim() !== '' && !known ? 'New in the library' : 'One on file, or a new name'}
+        hint={values.authority.trim() !== '' && !known ? 'New in the library' : 'A known one, or a new name'}
         {...register('authority')}
         error={said('authorityId') ?? said('newAuthority')}
         autoComplete="off"
@@ -222,9 +222,9 @@ function Form({
       </div>
       <div className="flex flex-wrap gap-2 sm:col-span-2">
         <Button look="main" type="submit" disabled={save.isPending}>
-          {id === null ? 'Put it on file' : 'Save'} <kbd>Ctrl Enter</kbd>
+          Save <kbd>Ctrl Enter</kbd>
         </Button>
-        <Button onClick={() => void navigate(-1)}>Leave it</Button>
+        <Button onClick={() => void navigate(-1)}>Cancel</Button>
       </div>
     </WritingForm>
   );
@@ -261,7 +261,7 @@ export default function LibraryNoticeWritePage({ session }: { session: SessionSt
   return (
     <>
       <h1 className="mb-3 text-3xl">
-        {notice.data ? `Correct: ${notice.data.row.title}` : 'Put a bulletin or a coverage on file'}
+        {notice.data ? `Edit: ${notice.data.row.title}` : 'Add a bulletin or a coverage'}
       </h1>
       <Form
         key={notice.data?.version ?? 'new'}

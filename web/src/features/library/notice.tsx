@@ -96,7 +96,7 @@ function Told({ notice, unit }: { notice: Notice; unit: Settings['distanceUnit']
         <dd>{ASKS_WORDS[notice.asks]}</dd>
         <dt className="text-soft">Comes from</dt>
         <dd>
-          {notice.pack ? `the pack “${notice.pack}”` : 'put on file here'}
+          {notice.pack ? `the pack “${notice.pack}”` : 'saved here'}
           {notice.writtenBy ? `, ${notice.writtenBy}` : ''}
         </dd>
       </dl>

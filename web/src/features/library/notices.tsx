@@ -29,7 +29,7 @@ const COLUMNS: readonly TableColumn<NoticeRow>[] = [
   { id: 'from', head: 'From', cell: (row) => row.authority },
   { id: 'issued', head: 'Issued', className: 'whitespace-nowrap', cell: (row) => isoText(row.issued) },
   { id: 'engines', head: 'Engines', className: 'figure text-lg', cell: (row) => row.engines.join(', ') },
-  { id: 'vehicles', head: 'Vehicles on file', figure: true, cell: (row) => row.vehicles },
+  { id: 'vehicles', head: 'Saved vehicles', figure: true, cell: (row) => row.vehicles },
 ];
 
 /** Bulletins and coverages, latest first: each opens on the vehicles it touches. */
@@ -43,7 +43,7 @@ export function Notices(): ReactNode {
           to="/library/notices/write"
           className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
         >
-          Put one on file
+          Add one
         </Link>
       </div>
       <PagedTable
@@ -56,9 +56,9 @@ export function Notices(): ReactNode {
         rowKey={(row) => row.id}
         csv={`/api/lists/notices.csv${query({ q: of.q })}`}
         empty={
-          <Empty title={of.q === '' ? 'No bulletin or coverage is on file' : 'No notice fits'}>
-            What a maker lets workshops know, or pays for within a window, goes on file here and shows at once which
-            vehicles it touches.
+          <Empty title={of.q === '' ? 'No bulletin or coverage yet' : 'No notice fits'}>
+            What a maker lets workshops know, or pays for within a window, stands here and shows at once which vehicles
+            it touches.
           </Empty>
         }
       />

@@ -113,7 +113,7 @@ function Shown({ preview, onDone }: { preview: PackPreview; onDone: () => void }
           </h2>
           <p className="text-soft">
             {preview.licence};{' '}
-            {preview.loadedVersion === null ? 'not on file yet' : `on file: ${preview.loadedVersion}`}. {counts.new}{' '}
+            {preview.loadedVersion === null ? 'not imported yet' : `imported: ${preview.loadedVersion}`}. {counts.new}{' '}
             new, {counts.changed} changed, {counts.conflict} conflicting, {counts.gone} gone, {counts.same} the same.
           </p>
         </div>
@@ -123,9 +123,9 @@ function Shown({ preview, onDone }: { preview: PackPreview; onDone: () => void }
             disabled={take.isPending || nothing}
             onClick={() => take.mutate(null, { onSuccess: onDone })}
           >
-            Take it in as shown
+            Import it as shown
           </Button>
-          <Button onClick={onDone}>Leave it</Button>
+          <Button onClick={onDone}>Cancel</Button>
         </div>
       </div>
       {take.error && <Notice role="alert">{take.error.message}</Notice>}
@@ -157,7 +157,7 @@ const COLUMNS: readonly TableColumn<LibraryPack>[] = [
     ),
   },
   { id: 'edition', head: 'Edition', figure: true, cell: (pack) => pack.version },
-  { id: 'loaded', head: 'Taken in', cell: (pack) => instantText(pack.loadedAt) },
+  { id: 'loaded', head: 'Imported', cell: (pack) => instantText(pack.loadedAt) },
   { id: 'engines', head: 'Engines', figure: true, cell: (pack) => pack.engines },
   { id: 'points', head: 'Weak points', figure: true, cell: (pack) => pack.points },
   { id: 'notices', head: 'Notices', figure: true, cell: (pack) => pack.notices },
@@ -174,13 +174,13 @@ function OnFile(): ReactNode {
       <PagedTable
         of={of}
         what="packs"
-        label="Packs on file"
-        caption="Packs on file"
+        label="Imported packs"
+        caption="Imported packs"
         className="min-w-[44rem]"
         columns={COLUMNS}
         rowKey={({ key }) => key}
         csv="/api/lists/packs.csv"
-        empty={<p className="text-soft">No pack has been taken in yet; the library is what was written here.</p>}
+        empty={<p className="text-soft">No pack has been imported yet; the library is what was written here.</p>}
         below={
           <p className="mt-2 text-sm text-soft">
             Counted is what is still as the pack brought it; what was changed here since counts as ours. A pack is taken
@@ -222,7 +222,7 @@ export function Packs({ session }: { session: SessionState }): ReactNode {
             }
           />
         ) : (
-          <p className="text-soft">Packs are taken in by the owner of the workshop.</p>
+          <p className="text-soft">Packs are imported by the owner of the workshop.</p>
         )}
         {look.error && (
           <div className="mt-3">

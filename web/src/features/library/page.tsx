@@ -55,7 +55,7 @@ function Engines(): ReactNode {
                       {row.engine.name}
                       {row.engine.name.includes(row.engine.timingDrive) ? '' : `, ${row.engine.timingDrive}`}
                       <span className="block text-sm text-soft">
-                        {row.weakPoints} weak points, {row.operations} operations; {row.vehicles} on file
+                        {row.weakPoints} weak points, {row.operations} operations; {row.vehicles} saved vehicles
                       </span>
                     </span>
                   </Link>

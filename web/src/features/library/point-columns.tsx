@@ -55,7 +55,7 @@ export const pointColumns = (
     },
     {
       id: 'vehicles',
-      head: 'Vehicles on file',
+      head: 'Saved vehicles',
       figure: true,
       ...by(({ vehicles }) => vehicles),
       cell: (row) => row.vehicles,

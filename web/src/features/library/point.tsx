@@ -137,7 +137,7 @@ function Told({ point, settings }: { point: LibraryPoint; settings: Settings }):
         <dt className="text-soft">Look</dt>
         <dd>
           {point.look
-            ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} in 100; shows for ${spansText(point.look.warning, unit)}.`
+            ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} % of cases; shows for ${spansText(point.look.warning, unit)}.`
             : 'There is nothing to see beforehand.'}
           {point.look && <LookTold look={point.look} />}
           {point.look?.cautions.map((words) => (
@@ -270,7 +270,7 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
         Who says what
       </h2>
       {point.statements.length === 0 ? (
-        <p className="text-soft">Nobody is on file with a word on it.</p>
+        <p className="text-soft">No source yet.</p>
       ) : (
         <ul className="space-y-2">
           {point.statements.map((statement) => (
@@ -296,9 +296,7 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
                 )}
               </span>
               {statement.doubted && (
-                <span className="block text-sm font-semibold">
-                  In print, but those who repair these engines do not go by it.
-                </span>
+                <span className="block text-sm font-semibold">Published, but specialists do not follow it.</span>
               )}
             </li>
           ))}
@@ -323,7 +321,7 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
           to={`/library/notices/write?point=${point.row.id}`}
           className="inline-flex min-h-11 items-center text-soft hover:underline"
         >
-          Put a bulletin or a coverage on file
+          Add a bulletin or a coverage
         </Link>
       </div>
     </section>

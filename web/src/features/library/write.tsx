@@ -159,7 +159,7 @@ function Aside({
         )}
       </section>
       <section aria-live="polite" className="rounded-md border border-rule bg-sheet px-4 py-3">
-        <h2 className="text-xl">Vehicles on file it touches</h2>
+        <h2 className="text-xl">Affected vehicles</h2>
         {!values.familyId ? (
           <p className="text-soft">Choose the engine first.</p>
         ) : (
@@ -257,7 +257,7 @@ function Form({
         />
         <TextField
           label="Component"
-          hint={fresh ? 'New in the library: say below what it is' : 'One on file, or a new name'}
+          hint={fresh ? 'New in the library: say below what it is' : 'A known one, or a new name'}
           list="components-known"
           {...text('component')}
           error={said('componentId') ?? said('newComponent')}
@@ -309,7 +309,7 @@ function Form({
           control={control}
           name="share"
           label={SHARE_LABELS[values.nature]}
-          options={optionsOf(SHARES, (key) => `${key}: ${Math.round(SHARE_BY_WORD[key] * 100)} in 100`)}
+          options={optionsOf(SHARES, (key) => `${key}: ${Math.round(SHARE_BY_WORD[key] * 100)} %`)}
         />
         <FormSelect
           control={control}
@@ -342,7 +342,7 @@ function Form({
         />
         <div className="grid grid-cols-3 gap-2">
           <TextField label="Minutes" inputMode="numeric" {...text('lookMinutes')} />
-          <TextField label="Finds, in 100" inputMode="numeric" {...text('lookDetects')} />
+          <TextField label="Finds, in %" inputMode="numeric" {...text('lookDetects')} />
           <TextField label="Shows for" placeholder="10k km" {...text('lookWarns')} />
         </div>
         {variants.length > 1 && (
@@ -437,7 +437,7 @@ function Form({
           <Button look="main" type="submit" disabled={save.isPending}>
             {id === null ? 'Save as a draft' : 'Save'} <kbd>Ctrl Enter</kbd>
           </Button>
-          <Button onClick={() => void navigate(-1)}>Leave it</Button>
+          <Button onClick={() => void navigate(-1)}>Cancel</Button>
         </div>
       </WritingForm>
       <Aside values={values} known={components} id={id} today={today} />
@@ -477,7 +477,7 @@ export default function LibraryWritePage({ session }: { session: SessionState })
   if (!engines.data) return <Waiting what="the engines" />;
   return (
     <>
-      <h1 className="mb-3 text-3xl">{point.data ? `Correct: ${point.data.row.title}` : 'Write a weak point'}</h1>
+      <h1 className="mb-3 text-3xl">{point.data ? `Edit: ${point.data.row.title}` : 'Write a weak point'}</h1>
       <Form
         key={point.data?.version ?? 'new'}
         initial={point.data ? valuesFrom(point.data) : { ...EMPTY_DRAFT, familyId: params.get('engine') ?? '' }}

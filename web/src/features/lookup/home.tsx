@@ -45,7 +45,7 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
       <section>
         <h2 className="mb-1 text-2xl">Try an engine</h2>
         <p className="mb-3 text-soft">
-          Code, reading and year in any order; km or mi; a plate or a name finds a vehicle on file; x1.3 says hard use.
+          Code, reading and year in any order; km or mi; a plate or a name finds a saved vehicle; x1.3 says hard use.
           Nothing is saved.
         </p>
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
@@ -68,9 +68,9 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
       </section>
       <section aria-labelledby="most-pressing">
         <h2 id="most-pressing" className="mb-1 text-2xl">
-          Most pressing on file
+          Most urgent vehicles
         </h2>
-        <p className="mb-3 text-soft">Judged for today from what is on record.</p>
+        <p className="mb-3 text-soft">Results for today, from the recorded data.</p>
         <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
           {(pressing.data?.rows ?? []).map(
             (row) =>
@@ -98,15 +98,16 @@ export function LookupHome({ onTry, unit }: { onTry: (line: string) => void; uni
                           )}
                         </span>
                       ) : null}
+                      {row.pressing.ifFirst !== null && <span className="text-soft">; no proof of a renewal</span>}
                     </span>
-                    <Chance chance={row.pressing.chance} />
+                    <Chance chance={row.pressing.ifFirst ?? row.pressing.chance} />
                   </Link>
                 </li>
               ),
           )}
           {pressing.data?.rows.length === 0 && (
             <li className="px-4 py-6 text-soft">
-              No vehicle is on file yet. Look an engine up and keep it as a vehicle.
+              No vehicle is saved yet. Look an engine up and save it as a vehicle.
             </li>
           )}
         </ul>

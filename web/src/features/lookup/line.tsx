@@ -108,7 +108,7 @@ function ChipEditor({
             />
             <div className="flex gap-2">
               <Button look="main" type="submit">
-                Put it in
+                Apply
               </Button>
               {onUnit && (
                 <Button
@@ -127,7 +127,7 @@ function ChipEditor({
                   setOpen(false);
                 }}
               >
-                Take out
+                Remove
               </Button>
             </div>
           </form>
@@ -228,7 +228,7 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
           className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent"
         />
         <Button look="main" type="submit" className="min-h-14! px-6! text-lg" shortcut="Enter">
-          Answer
+          Look up
         </Button>
       </div>
       <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
@@ -238,7 +238,7 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
             chip={chip}
             label={meaningOf(chip, understood)}
             {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
-              ? { note: `${understood.reading.unit} taken` }
+              ? { note: `${understood.reading.unit} assumed` }
               : {})}
             onChange={(text) => replace(chip, text)}
             {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})}
@@ -277,11 +277,11 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
               value={variant ?? ''}
               onChange={(picked) => onVariant(line, picked || null)}
               options={[
-                { value: '', label: known.variants.length > 1 ? 'not known, weighed' : 'by the year' },
+                { value: '', label: known.variants.length > 1 ? 'not known: all counted' : 'by the year' },
                 ...known.variants.map(({ key, name, weight }) => ({
                   value: key,
                   label:
-                    variant === null && known.variants.length > 1 ? `${name} (${Math.round(weight * 10)} in 10)` : name,
+                    variant === null && known.variants.length > 1 ? `${name} (${Math.round(weight * 100)} %)` : name,
                 })),
               ]}
             />
@@ -292,7 +292,7 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
         )}
         {known?.vehicles.map((vehicle) => (
           <span key={vehicle.id} className="figure rounded-full bg-well px-3.5 py-2 text-lg">
-            on file: <strong>{vehicle.plate ?? vehicle.name}</strong>, {vehicle.maker} {vehicle.model}
+            saved: <strong>{vehicle.plate ?? vehicle.name}</strong>, {vehicle.maker} {vehicle.model}
           </span>
         ))}
         {known && known.candidates.length > 0 && understood.compact !== '' && (

@@ -87,7 +87,7 @@ export function LookupPage(): ReactNode {
     [client, go, navigate, session, settings],
   );
   const shown = answer.data?.answer ?? null;
-  useKeys(useMemo(() => (shown ? [{ key: 'k', label: 'Keep as a vehicle', run: keep }] : []), [shown, keep]));
+  useKeys(useMemo(() => (shown ? [{ key: 'k', label: 'Save as a vehicle', run: keep }] : []), [shown, keep]));
   if (!session || !settings) return <Waiting what="the workshop’s settings" />;
   const unit =
     understandLine(line, dayFromIso(session.today)!, settings.distanceUnit).reading?.unit ?? settings.distanceUnit;
@@ -126,7 +126,7 @@ export function LookupPage(): ReactNode {
                 );
               })}
               <Button look="quiet" onClick={() => go({ line, variant, family })}>
-                Take back
+                Clear
               </Button>
             </p>
           )}
@@ -147,7 +147,7 @@ export function LookupPage(): ReactNode {
                 </Link>
               }
             >
-              <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is on file: {vehicle.maker}{' '}
+              <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is saved: {vehicle.maker}{' '}
               {vehicle.model}, {vehicle.engineCode}.
             </Notice>
           ))}
@@ -167,8 +167,8 @@ export function LookupPage(): ReactNode {
                         {engine.maker} {engine.name}
                       </span>
                       <span className="text-soft">
-                        {engine.timingDrive}, valves {engine.interference ? 'meet the pistons' : 'clear the pistons'}{' '}
-                        when timing slips
+                        {engine.timingDrive}, valves {engine.interference ? 'hit the pistons' : 'clear the pistons'} if
+                        timing slips
                       </span>
                     </button>
                   </li>
@@ -202,7 +202,7 @@ export function LookupPage(): ReactNode {
                 }
                 actions={
                   <Button look="main" shortcut="k" onClick={keep}>
-                    Keep as a vehicle
+                    Save as a vehicle
                   </Button>
                 }
               />

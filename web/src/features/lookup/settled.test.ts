@@ -9,7 +9,7 @@ const words = (about: string, answer: string): string => {
 
 test.each([
   ['history:vl-belt', 'never', 'Timing belt: never renewed'],
-  ['history:vl-belt', 'unknown', 'Timing belt: nobody knows'],
+  ['history:vl-belt', 'unknown', 'Timing belt: not known'],
   ['history:vl-belt', 'renewed 2024-05-14 original', 'Timing belt: renewed about 14 May 2024'],
   ['history:vl-belt', 'renewed 235000km cheap', 'Timing belt: renewed at about 235,000\u00a0km, cheap part'],
   ['history:vl-belt', 'renewed lately', 'Timing belt: renewed lately'],

@@ -11,7 +11,7 @@ const plain = (key: string): string => key.replaceAll('-', ' ');
 function historyWords(text: string, unit: DistanceUnit): string {
   const said = historyAnswer(text);
   if (said === null) return text;
-  if (said.kind !== 'renewed') return said.kind === 'never' ? 'never renewed' : 'nobody knows';
+  if (said.kind !== 'renewed') return said.kind === 'never' ? 'never renewed' : 'not known';
   const when =
     said.day !== null
       ? `about ${dayText(dayFromIso(said.day)!)}`

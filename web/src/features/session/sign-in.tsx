@@ -26,8 +26,8 @@ export function SignIn({ session }: { session: SessionState }): ReactNode {
       <section>
         <h1 className="mb-3 text-5xl">Crosspeen</h1>
         <p className="text-xl leading-snug">
-          This engine, this mileage, this history: what gives way next, how sure are we, and on which visit do we deal
-          with it?
+          This engine, this mileage, this history: what fails next, how likely is it, and on which visit do we deal with
+          it?
         </p>
         <p className="mt-6 text-soft">
           Figures here support a trained mechanic’s judgement. The maker’s current procedure, local rules and licensed

@@ -58,7 +58,7 @@ export function LimitMeans({
         <strong className="figure text-base">
           {over} of {picture.vehicles}
         </strong>{' '}
-        vehicles on file are over it now.
+        saved vehicles are over it now.
       </p>
     </div>
   );

@@ -154,7 +154,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-4">
         <legend className="px-1 font-narrow text-2xl font-semibold">How cautious we are</legend>
         <p className="text-soft sm:col-span-4">
-          Most chance of failing before the next service that we let stand, in %. Over it, the item is renewed or looked
+          Most chance of failing before the next service that we accept, in %. Over it, the item is renewed or looked
           at. Empty never asks for work. Below each: how many of our own vehicles have something over the limit, and how
           that count falls as the limit is loosened from 0.1 % on the left to 100 % on the right.
         </p>
@@ -229,7 +229,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         <legend className="px-1 font-narrow text-2xl font-semibold">How use counts</legend>
         <p className="text-soft sm:col-span-2">
           Each answer about a vehicle’s use makes a clock run so many times as fast for the parts it wears on. The
-          shop’s own view, not a measurement.
+          workshop’s own view, not a measurement.
         </p>
         {DUTY_KEYS.map((key) => (
           <div key={key} role="group" aria-label={DUTY_QUESTIONS[key].question} className="grid grid-cols-2 gap-3">
@@ -277,7 +277,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         </h2>
         <p className="mb-2 text-soft">
           All vehicles, records, the library, what was changed by whom: one compressed file of JSON lines that any
-          program can read. It is taken in again with ./crosspeen import FILE. It holds the accounts’ password hashes:
+          program can read. It is imported again with ./crosspeen import FILE. It holds the accounts’ password hashes:
           keep it like a key.
         </p>
         <SaveLink href="/api/archive">Save everything</SaveLink>

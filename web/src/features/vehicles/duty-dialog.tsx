@@ -88,7 +88,7 @@ export default function DutyDialog({
       open
       onClose={onClose}
       title="How is it used?"
-      description="What is not known counts as ordinary use. The factors are the shop’s own view; the owner sets them in the settings."
+      description="What is not known counts as ordinary use. The factors are the workshop’s own view; the owner sets them in the settings."
       wide
     >
       <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>

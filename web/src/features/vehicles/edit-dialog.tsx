@@ -49,7 +49,7 @@ export default function EditDialog({
     <Dialog
       open
       onClose={onClose}
-      title="Correct the vehicle"
+      title="Edit the vehicle"
       description={`${opened.engine.maker} ${opened.engine.code}`}
       wide
     >

@@ -54,7 +54,7 @@ function EventSheet({
         {children}
         <FormProblem error={add.error} fields={[...fields]} />
         <Button look="main" type="submit" disabled={add.isPending}>
-          Put it on record
+          Save
         </Button>
       </form>
     </Dialog>
@@ -193,7 +193,7 @@ export function EngineDialog({ vehicleId, unit, today, onClose }: EventProps): R
         name="run"
         label="The engine put in had run"
         unit={unit}
-        hint="0 for a new one; empty if nobody knows"
+        hint="0 for a new one; empty if not known"
         wrong="is no figure; write 60k, 0, or leave it empty"
         said={fieldProblem(add.error, 'engineKm')}
       />

@@ -13,17 +13,14 @@ import { distanceText, instantText, isoText } from '../../ui/units.ts';
 const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = {
   done: 'renewed',
   believed: 'believed renewed',
-  unknown: 'nobody knows',
+  unknown: 'not known',
   not_done: 'never renewed',
 };
 
 function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; more: string } {
   switch (entry.kind) {
     case 'reading':
-      return {
-        what: 'Reading',
-        more: entry.fits ? '' : 'runs backwards against the others: left out of the reckoning',
-      };
+      return { what: 'Reading', more: entry.fits ? '' : 'is lower than an earlier one: not used' };
     case 'finding':
       return {
         what: entry.result === 'failed' ? `${entry.title}: failed` : `${entry.title}: looked at, ${entry.result}`,
@@ -49,7 +46,7 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
       return {
         what:
           entry.km === null
-            ? 'Engine swapped; nobody knows how far it had run'
+            ? 'Engine swapped; not known how far it had run'
             : `Engine swapped for one that had run ${distanceText(entry.km, unit)}`,
         more: entry.note ?? '',
       };
@@ -123,7 +120,7 @@ const PROPERTY_WORDS: Readonly<Record<string, string>> = {
   odometerUnit: 'odometer in',
   severity: 'use',
   note: 'note',
-  contact: 'whom to ring up',
+  contact: 'contact',
   outcome: 'came of the call',
   day: 'date',
   km: 'reading in km',
@@ -248,7 +245,7 @@ export function HistoryView({
           csv={`/api/lists/history/${vehicleId}.csv`}
           empty={
             <Empty
-              title="Nothing on record yet"
+              title="Nothing recorded yet"
               action={
                 <Button look="main" onClick={onReading} shortcut="r">
                   Add a reading
@@ -261,7 +258,7 @@ export function HistoryView({
         />
         {happened.list.data !== undefined && happened.list.data.total > 0 && (
           <p className="flex flex-wrap items-center gap-2 text-soft">
-            To take in elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
+            To import elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
             <SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink>
             <SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink>
             <SaveLink href={`/api/lists/upkeep.csv?vehicle=${vehicleId}`}>Upkeep</SaveLink>

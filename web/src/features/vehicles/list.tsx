@@ -11,13 +11,13 @@ import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
-import { distanceText, isoText } from '../../ui/units.ts';
+import { distanceText, isoText, percentText } from '../../ui/units.ts';
 import { byWhenText } from '../../parts/by-when.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
 import { Select, optionsOf } from '../../ui/select.tsx';
 
-const ORDERS = { pressing: 'Most pressing', chance: 'Likeliest', plate: 'By plate' } as const;
-const ORDER_WORDS = { pressing: 'most pressing first', chance: 'likeliest to fail first', plate: 'by plate' } as const;
+const ORDERS = { pressing: 'Most urgent', chance: 'Likeliest', plate: 'By plate' } as const;
+const ORDER_WORDS = { pressing: 'most urgent first', chance: 'likeliest to fail first', plate: 'by plate' } as const;
 type Order = keyof typeof ORDERS;
 
 /** Chances that the list can be cut off at. */
@@ -75,9 +75,9 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
   },
   {
     id: 'pressing',
-    head: 'Most pressing',
+    head: 'Most urgent',
     order: { sorted: order === 'pressing' && 'descending', onSort: () => onOrder('pressing') },
-    cell: ({ pressing }) =>
+    cell: ({ pressing, upkeep }) =>
       pressing === null ? (
         <span className="text-soft">nothing applies</span>
       ) : (
@@ -87,6 +87,12 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
             {pressing.title}
             {pressing.others > 0 && <span className="text-soft">, and {pressing.others} more</span>}
           </span>
+          {upkeep && upkeep.overdue > 0 && (
+            <span className="block text-sm">
+              ▲ Upkeep overdue: {upkeep.title}
+              {upkeep.overdue > 1 && `, and ${upkeep.overdue - 1} more`}
+            </span>
+          )}
         </>
       ),
   },
@@ -98,7 +104,12 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
       pressing && (
         <>
           <Chance chance={pressing.chance} />
-          {pressing.stale && <span className="block text-sm text-soft">judged before a change</span>}
+          {pressing.ifFirst !== null && (
+            <span className="block text-sm text-soft">
+              no proof of a renewal; if it is the first one {percentText(pressing.ifFirst)}
+            </span>
+          )}
+          {pressing.stale && <span className="block text-sm text-soft">old result</span>}
         </>
       ),
   },
@@ -116,7 +127,7 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
   },
 ];
 
-/** All vehicles on file, most pressing first, searched and paged in the database. The address reproduces the list. */
+/** All saved vehicles, most urgent first, searched and paged in the database. The address reproduces the list. */
 export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
   const navigate = useNavigate();
   const of = usePagedList(({ q, page, params }) => read.vehicles({ q, page, ...askedOf(params) }));
@@ -136,7 +147,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
               to="/vehicles/intake"
               className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
             >
-              Take in a spreadsheet
+              Import a spreadsheet
             </Link>
           )}
           <TemperLegend />
@@ -172,10 +183,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
           onChange={(picked) => go({ least: picked || null })}
           options={[
             { value: '', label: 'any chance' },
-            ...CHANCE_BANDS.map((value) => ({
-              value: String(value),
-              label: `${Math.round(value * 100)} in 100 and more`,
-            })),
+            ...CHANCE_BANDS.map((value) => ({ value: String(value), label: `${Math.round(value * 100)} % and more` })),
           ]}
         />
         {filtered && (
@@ -193,7 +201,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
       <PagedTable
         of={of}
         what="vehicles"
-        label="Vehicles on file"
+        label="Saved vehicles"
         caption={`Vehicles, ${ORDER_WORDS[order]}`}
         className="min-w-[46rem] lg:min-w-[52rem]"
         columns={columnsOf(order, onOrder)}
@@ -202,12 +210,12 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
         empty={
           filtered ? (
             <Empty title="No vehicle fits" action={<Button onClick={all}>All vehicles</Button>}>
-              None on file has a weak point of that verdict, consequence and chance
+              No vehicle matches these filters
               {q === '' ? '' : ` among those called “${q}”`}.
             </Empty>
           ) : q === '' ? (
             <Empty
-              title="No vehicle is on file"
+              title="No vehicle is saved yet"
               action={
                 <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
                   Look an engine up
@@ -218,10 +226,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
               pressing first.
             </Empty>
           ) : (
-            <Empty
-              title={`Nothing on file fits “${q}”`}
-              action={<Button onClick={() => setTyped('')}>Show all</Button>}
-            >
+            <Empty title={`No vehicle fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>
               Search takes parts of plate, name, make, model and engine code.
             </Empty>
           )

@@ -102,11 +102,11 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
     return (
       <>
         <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>
-          Has it been done?
+          Was it renewed?
         </Button>
         {row.look && (
           <Button onClick={() => looked.mutate({ weakPointId: id, result: 'sound' })} disabled={looked.isPending}>
-            Looked today: sound
+            Looked today: good
           </Button>
         )}
         {row.look && (
@@ -130,14 +130,15 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
             </span>
           </h1>
           <p className="mt-1.5">
-            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> reckoned for
-            today{answer.usage.meterOffsetKm !== 0 && `, the dash shows about ${distanceText(dashKm, unit, 100)}`};
-            first registered {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'nobody knows when'}
+            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> today
+            (estimated)
+            {answer.usage.meterOffsetKm !== 0 && `; meter about ${distanceText(dashKm, unit, 100)}`}; first registered{' '}
+            {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'not known'}
             {used > 0 &&
               `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}
             {vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
             {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
-            {vehicle.contact && <span className="text-soft"> Ring up {vehicle.contact}.</span>}
+            {vehicle.contact && <span className="text-soft"> Contact: {vehicle.contact}.</span>}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">
@@ -148,7 +149,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
             Plan a visit
           </Button>
           <Button onClick={() => setSheet({ kind: 'duty' })}>How it is used</Button>
-          <Button onClick={() => setSheet({ kind: 'edit' })}>Correct</Button>
+          <Button onClick={() => setSheet({ kind: 'edit' })}>Edit</Button>
         </div>
       </header>
       <nav aria-label="Vehicle" className="mb-4 flex border-b border-rule-strong">

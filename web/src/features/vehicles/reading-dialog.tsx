@@ -11,7 +11,7 @@ import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText } from '../../ui/units.ts';
 
 /**
- * Adds what the meter shows. A reading below an earlier one is taken too: it is shown, and left out of the reckoning.
+ * Adds what the meter shows. A reading below an earlier one is taken too: it is shown, and not used.
  */
 export default function ReadingDialog({
   vehicleId,

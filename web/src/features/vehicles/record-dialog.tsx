@@ -16,7 +16,7 @@ import { type Option } from '../../ui/select.tsx';
 const CERTAINTY_OPTIONS = [
   { value: 'done', label: 'Renewed' },
   { value: 'believed', label: 'Believed, about then' },
-  { value: 'unknown', label: 'Nobody knows' },
+  { value: 'unknown', label: 'Not known' },
   { value: 'not_done', label: 'Never renewed' },
 ] as const satisfies readonly { value: Certainty; label: string }[];
 
@@ -64,7 +64,7 @@ const NOTHING_SAID: RecordValues = {
   note: '',
 };
 
-/** Has it been done? When, at which reading, with which part; or that nobody knows. */
+/** Was it renewed? When, at which reading, with which part; or that nobody knows. */
 export default function RecordDialog({
   vehicleId,
   row,
@@ -105,7 +105,7 @@ export default function RecordDialog({
     ),
   );
   return (
-    <Dialog open onClose={onClose} title="Has it been done?" description={`${row.component}, for “${row.title}”`}>
+    <Dialog open onClose={onClose} title="Was it renewed?" description={`${row.component}, for “${row.title}”`}>
       <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
         <Choices
           label="What is known"
@@ -122,7 +122,7 @@ export default function RecordDialog({
                 label="At the reading"
                 unit={unit}
                 hint="One of the two is enough"
-                wrong="is no figure; write 120k or 120,000"
+                wrong="is not a number: write 120k or 120,000 or 120,000"
                 said={fieldProblem(add.error, 'km')}
               />
               <FormDay
@@ -187,7 +187,7 @@ export default function RecordDialog({
         />
         <FormProblem error={add.error} fields={['km', 'day', 'note']} />
         <Button look="main" type="submit" disabled={add.isPending}>
-          Put it on record
+          Save
         </Button>
       </form>
     </Dialog>

@@ -78,7 +78,7 @@ export default function SchoolDialog({
         <FormProblem error={choose.error} fields={['reason']} />
         <div className="flex flex-wrap gap-2">
           <Button look="main" type="submit" disabled={choose.isPending}>
-            Follow it
+            Save
           </Button>
           {standing && (
             <Button

@@ -68,7 +68,7 @@ export default function AnswerView({
           </h2>
           <p>
             {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves{' '}
-            {engine.interference ? <strong>meet the pistons</strong> : 'clear the pistons'} when it slips.
+            {engine.interference ? <strong>hit the pistons</strong> : 'clear the pistons'} if timing slips.
           </p>
           {answer.usage.rejected.length > 0 && (
             <p className="font-semibold">

@@ -28,7 +28,7 @@ export function Asking({
   if (asking.length === 0)
     return (
       <p className="rounded-md border border-rule bg-sheet px-4 py-3 text-lg font-semibold">
-        Nothing asks for work before the next service, {dayText(answer.nextService.day)} or{' '}
+        No work is due before the next service, {dayText(answer.nextService.day)} or{' '}
         {distanceText(answer.nextService.km, unit, 100)}.
       </p>
     );
@@ -61,7 +61,7 @@ export function Asking({
         ))}
       </ul>
       {asking.length > MOST_CARDS && (
-        <p className="mt-1 text-soft">and {asking.length - MOST_CARDS} more to look at, in the table below.</p>
+        <p className="mt-1 text-soft">and {asking.length - MOST_CARDS} more need work: see the table.</p>
       )}
     </section>
   );

@@ -47,7 +47,7 @@ function Said({ row, unit }: { row: AnswerRow; unit: DistanceUnit }): ReactNode 
     standing: mark.setAside === null ? { counts: true as const } : { counts: false as const, ...mark.setAside },
   }));
   const first = strictest(marks)?.mark ?? row.authorities[0];
-  if (first === undefined) return <span className="text-soft">nobody on record</span>;
+  if (first === undefined) return <span className="text-soft">no source yet</span>;
   return (
     <span>
       <AuthorityShape kind={first.kind} /> {first.authority}:{' '}
@@ -134,7 +134,7 @@ export function FactsTable({
               <span className="block text-sm text-soft">
                 {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
                 {row.rides === null
-                  ? `${minutesText(row.renewMinutes)} alone`
+                  ? `labour ${minutesText(row.renewMinutes)}`
                   : `${minutesText(row.rides.minutes)} more with that job`}
               </span>
             </span>
@@ -169,7 +169,7 @@ export function FactsTable({
     },
     {
       id: 'said',
-      head: 'What they say',
+      head: 'What the sources say',
       headClass: 'w-60',
       from: 'xl',
       className: 'py-2.5',
@@ -187,7 +187,7 @@ export function FactsTable({
         bodyId={({ weakPointId }) => `row-${weakPointId}`}
         rowClass={({ weakPointId }) => (open === weakPointId ? 'bg-accent-wash' : '')}
         onLeave={() => document.getElementById(LINE_ID)?.focus()}
-        none={<p className="px-4 py-6">No weak point on record applies to this engine as described.</p>}
+        none={<p className="px-4 py-6">No known weak point applies to this engine as described.</p>}
         detail={(row) =>
           open === row.weakPointId ? (
             <RowDetail

@@ -112,7 +112,7 @@ function Ask({
           </p>
         )}
         <p className="text-sm text-soft">
-          If {first!.answer}: “{first!.title}” goes from {VERDICT_WORDS[first!.from].word} to{' '}
+          If {first!.answer}: “{first!.title}” changes from {VERDICT_WORDS[first!.from].word} to{' '}
           {VERDICT_WORDS[first!.to].word}
           {more.length > 0 && `, and ${more.length} more ${more.length === 1 ? 'change' : 'changes'}`}.
         </p>
@@ -128,12 +128,12 @@ function Ask({
             >
               {dated ? 'Yes, about …' : answer.words.charAt(0).toUpperCase() + answer.words.slice(1)}
               {question.about === 'variant' && (
-                <span className="text-sm font-normal text-soft">{Math.round(answer.weight * 10)} in 10</span>
+                <span className="text-sm font-normal text-soft">{Math.round(answer.weight * 100)} %</span>
               )}
             </Button>
           );
         })}
-        {history && <Button onClick={() => onAnswer(question, 'unknown')}>Nobody knows</Button>}
+        {history && <Button onClick={() => onAnswer(question, 'unknown')}>Not known</Button>}
         {history && onRecord && (
           <Button look="quiet" onClick={() => onRecord(question.about.slice(8))}>
             An invoice shows it
@@ -171,8 +171,8 @@ export function Questions({ questions: found, ...asking }: QuestionsProps): Reac
           onClick={() => setAll(!all)}
         >
           {all
-            ? 'Only the most worthwhile question'
-            : `${found.length - 1} more ${found.length === 2 ? 'question' : 'questions'} whose answer would change a verdict`}
+            ? 'Show one question'
+            : `${found.length - 1} more ${found.length === 2 ? 'question' : 'questions'} whose answer would change a result`}
         </button>
       )}
     </section>

@@ -9,7 +9,7 @@ const factor = (value: number): string => String(Math.round(value * 100) / 100);
 export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): string[] {
   const install = row.installs[0]!;
   const windows = row.causes.map(
-    (cause) => `${spansText(cause, unit)}${cause.length > 1 ? ', whichever counts first' : ''}`,
+    (cause) => `${spansText(cause, unit)}${cause.length > 1 ? ', whichever comes first' : ''}`,
   );
   const lines =
     row.nature === 'wear'
@@ -18,7 +18,7 @@ export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): str
             `It wears: ${chanceWords(row.share)} of these have failed by the end of ${window}; the others fail later.`,
         )
       : [
-          `${chanceWords(row.share)} of these engines have it in them${row.shareLeft < 0.97 ? `; that this one has come so far leaves ${chanceWords(row.share * row.shareLeft)}` : ''}.`,
+          `${chanceWords(row.share)} of these engines have this weak point${row.shareLeft < 0.97 ? `; after this distance, still ${chanceWords(row.share * row.shareLeft)}` : ''}.`,
           ...windows.map((window) => `Those that fail mostly do so at ${window}.`),
         ];
   switch (install.certainty) {
@@ -26,9 +26,7 @@ export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): str
       lines.push(`Renewed on ${dayText(install.day)}; the clock counts from there.`);
       break;
     case 'believed':
-      lines.push(
-        `Believed renewed about ${dayText(install.day)} and taken at ${Math.round(install.weight * 100)} in 100; else as if nobody knew.`,
-      );
+      lines.push(`Believed renewed about ${dayText(install.day)} : ${Math.round(install.weight * 100)} % sure.`);
       break;
     case 'not_done':
       lines.push('Known never to have been renewed: the original part.');
@@ -36,7 +34,7 @@ export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): str
     case 'unknown':
     case 'assumed':
       lines.push(
-        `Nobody knows whether it was renewed: ${Math.round(row.originalChance * 100)} in 100 that it is the original part.`,
+        `Not known whether it was renewed: ${Math.round(row.originalChance * 100)} % that it is the original part.`,
       );
       break;
   }
@@ -48,26 +46,26 @@ export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): str
   if (age !== 1) lines.push(`Age counts x${factor(age)} on this part.`);
   if (row.fittedTo === 'engine' && answer.usage.engine) {
     lines.push(
-      `The engine was swapped on ${dayText(answer.usage.engine.fittedDay)} and has run about ${distanceText(answer.usage.engine.km, unit, 1000)}${answer.usage.engine.assumed ? ', reckoned as old as the vehicle' : ''}; its parts count from that.`,
+      `The engine was swapped on ${dayText(answer.usage.engine.fittedDay)} and has run about ${distanceText(answer.usage.engine.km, unit, 1000)}${answer.usage.engine.assumed ? ', taken to be as old as the vehicle' : ''}; its parts count from that.`,
     );
   }
   if (row.causes.flat().some(({ clock }) => clock === 'hours') && unit !== 'h')
-    lines.push('Engine hours are reckoned from the distance at the average speed of this use.');
+    lines.push('Engine hours are estimated from the distance at the average speed of this use.');
   if (answer.usage.startAssumed)
-    lines.push('The year is not known: age is reckoned from the reading and the usual use.');
+    lines.push('The year is not known: age is estimated from the reading and the usual use.');
   const last = row.looks.at(-1);
-  if (last?.result === 'failed') lines.push(`It failed on ${dayText(last.day)} and nothing is on record since.`);
+  if (last?.result === 'failed') lines.push(`It failed on ${dayText(last.day)}; nothing recorded after that.`);
   else if (last)
     lines.push(
       `Last looked at on ${dayText(last.day)}: ${last.result}${row.looks.length > 1 ? `, ${row.looks.length} looks in all` : ''}.`,
     );
   if (row.experience)
     lines.push(
-      `Our own vehicles count in: ${row.experience.parts} ${row.experience.parts === 1 ? 'part' : 'parts'} watched, ${row.experience.failures} failed.`,
+      `Our own vehicles count in: ${row.experience.parts} ${row.experience.parts === 1 ? 'part' : 'parts'} observed, ${row.experience.failures} failed.`,
     );
   if (row.settle !== null)
     lines.push(
-      `It applies to ${Math.round(row.appliesWeight * 10)} in 10 of the engines that fit. To settle it: ${row.settle}.`,
+      `It applies to ${Math.round(row.appliesWeight * 100)} % of the engines that fit. To settle it: ${row.settle}.`,
     );
   return lines;
 }

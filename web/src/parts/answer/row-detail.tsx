@@ -15,10 +15,10 @@ import { lengthText } from '../by-when.ts';
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
   timing:
-    'Battery off, engine cold; belts, chains and tensioners hold load. Turn the engine through twice by hand after the work.',
+    'Battery off, engine cold; belts, chains and tensioners are under tension and can spring back. Turn the engine through twice by hand after the work.',
   seals: 'Hot exhaust and hot oil; support the vehicle before going underneath.',
   cooling:
-    'Open the cooling system cold only: hot coolant under pressure burns, and it is poisonous. Bleed it and check the level cold afterwards.',
+    'Open the cooling system only when cold: hot coolant under pressure burns, and it is poisonous. Bleed it and check the level cold afterwards.',
   other: 'Keep clear of rotating fans and belts; fuel lines are under pressure.',
 };
 
@@ -64,11 +64,11 @@ export function RowDetail({
           <strong>What would change it:</strong> {row.wouldChange}
         </p>
         <Button className="mt-2" aria-expanded={asked} onClick={() => setAsked(!asked)}>
-          {asked ? 'Fold it up' : 'Why this chance?'}
+          {asked ? 'Hide' : 'Why this chance?'}
         </Button>
       </section>
       <section>
-        <h4 className="mb-1 font-narrow text-xl font-semibold">What they say</h4>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">What the sources say</h4>
         {row.notices.length > 0 && (
           <ul className="mb-2 space-y-1">
             {row.notices.map((notice) => (
@@ -117,9 +117,7 @@ export function RowDetail({
                   Set aside here: {ASIDE[mark.setAside.because](mark.setAside.by)}.
                 </p>
               )}
-              {mark.doubted && (
-                <p className="text-sm font-semibold">In print, but those who repair these engines do not go by it.</p>
-              )}
+              {mark.doubted && <p className="text-sm font-semibold">Published, but specialists do not follow it.</p>}
               <p>
                 “{mark.words}”
                 {mark.due && (
@@ -150,8 +148,8 @@ export function RowDetail({
         <ToldMore told={row} unit={unit} settings={settings} />
         {row.look ? (
           <p>
-            <strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)}{' '}
-            in 100; it shows for about {spansText(row.look.warning, unit)} before it fails.
+            <strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)} %
+            of cases; it shows for about {spansText(row.look.warning, unit)} before it fails.
           </p>
         ) : (
           <p>

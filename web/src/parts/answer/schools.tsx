@@ -7,7 +7,7 @@ import { byWhenText } from '../by-when.ts';
 
 export const SCHOOL_WORDS: Readonly<Record<School, { readonly word: string; readonly means: string }>> = {
   book: { word: 'Book', means: 'the strictest published interval' },
-  early: { word: 'Early', means: 'before the chance crosses the shop’s limit' },
+  early: { word: 'Early', means: 'before the chance crosses the workshop’s limit' },
   condition: { word: 'Condition', means: 'look often enough to catch it, renew on finding' },
   cost: { word: 'Cost', means: 'where the long-run cost is least' },
 };
@@ -32,10 +32,10 @@ const months = (days: number): string =>
   `every ${Math.max(1, Math.round(days / 30.44))} ${Math.round(days / 30.44) <= 1 ? 'month' : 'months'}`;
 
 const FOLLOWED: Readonly<Record<AnswerRow['followedBecause']['by'], (wanted: string, followed: string) => string>> = {
-  shop: (wanted) => `${wanted} is followed: the shop’s choice for this consequence.`,
+  shop: (wanted) => `${wanted} is followed: the workshop’s choice for this consequence.`,
   vehicle: (wanted) => `${wanted} is followed: chosen for this vehicle.`,
   row: (wanted) => `${wanted} is followed: chosen for this weak point on this vehicle.`,
-  safety: (wanted, followed) => `${wanted} was chosen, but a safety item is never left to it: ${followed} is followed.`,
+  safety: (wanted, followed) => `${wanted} was chosen, but it is not used for safety items: ${followed} is followed.`,
   nothing_to_go_by: (wanted, followed) =>
     `${wanted} was chosen, but has nothing to go by here: ${followed} is followed.`,
 };
@@ -55,7 +55,7 @@ export function Schools({
   const { by, wanted, reason } = row.followedBecause;
   const assumed = row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown';
   const when = ({ due, school }: View): string => {
-    if (due === null) return 'does not act';
+    if (due === null) return 'no date';
     const open = assumed && (school === 'book' || school === 'cost') ? ', if never done' : '';
     if (school === 'early' && due.day <= answer.today) return 'over the limit now';
     return `${byWhenText({ verdict: row.verdict === 'hold' ? 'renew' : row.verdict, ...due }, answer.today, unit)}${open}`;

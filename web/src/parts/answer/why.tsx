@@ -20,7 +20,7 @@ const GROUND_WORDS: Readonly<Record<WireWhy['steps'][number]['ground'], string>>
   'clock:age': 'If it did not age',
   'clock:hours': 'If it did not wear by engine hours',
   duty: 'With ordinary use',
-  history: 'With nothing on record about the part',
+  history: 'With nothing recorded about the part',
   original: 'If it is still the part it was built with',
   looks: 'Without the looks',
   failures: 'If it had not failed here before',
@@ -152,11 +152,11 @@ export function Why({
     <div className="grid gap-x-8 gap-y-3 lg:grid-cols-2">
       <div className="self-start">
         <p className="mb-1 text-soft">
-          Reckoned again without each thing it rests on. Today’s chance is {percentText(why.chance)}.
+          The chance if one fact were different. Today’s chance is {percentText(why.chance)}.
         </p>
         <DataTable
           label="What the chance rests on"
-          caption="The chance reckoned again without each thing it rests on"
+          caption="The chance if one fact were different"
           columns={stepColumns(why.chance)}
           rows={why.steps}
           rowKey={({ ground }) => ground}

@@ -43,7 +43,7 @@ export default function KeepDialog({
     <Dialog
       open
       onClose={onClose}
-      title="Keep as a vehicle"
+      title="Save as a vehicle"
       description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`}
       wide
     >

@@ -107,7 +107,7 @@ export function VehicleForm({
           validate: (text) =>
             text.trim() === '' ||
             isoTyped(text, today) !== null ||
-            'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if nobody knows',
+            'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if not known',
         })}
       />
       <div className="grid grid-cols-2 gap-3">
@@ -177,7 +177,7 @@ export function VehicleForm({
       ))}
       <TextField
         className="sm:col-span-2"
-        label="Whom to ring up"
+        label="Contact"
         hint="A name and a number"
         {...register('contact')}
         error={said('contact')}

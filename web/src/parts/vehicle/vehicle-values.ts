@@ -30,7 +30,7 @@ export const VEHICLE_LABELS = {
   serial: 'Engine serial',
   odometerUnit: 'Odometer in',
   severity: 'Use',
-  contact: 'Whom to ring up',
+  contact: 'Contact',
   note: 'Note',
 };
 

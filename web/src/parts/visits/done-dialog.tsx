@@ -99,7 +99,7 @@ export default function DoneDialog({
       open
       onClose={onClose}
       title="The visit is done"
-      description="Clocks start again for exactly what was renewed."
+      description="Only renewed parts start again at 0 km and 0 years."
       wide
     >
       <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>

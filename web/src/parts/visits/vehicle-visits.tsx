@@ -90,7 +90,7 @@ export function VisitsView({
                 </Button>
                 <Button onClick={() => onChange(visit)}>Change</Button>
                 <Button look="quiet" disabled={callOff.isPending} onClick={() => callOff.mutate(visit)}>
-                  Call off
+                  Cancel the visit
                 </Button>
               </div>
             </li>

@@ -169,8 +169,8 @@ export default function VisitDialog({
             name="distance"
             label="At about"
             unit={unit}
-            wrong="is no figure; write 150k, or leave it empty"
-            hint={expected === null ? '' : `Empty: as reckoned, ${distanceText(expected, unit, 100)}`}
+            wrong="is not a number: write 150k, or leave it empty"
+            hint={expected === null ? '' : `Empty = estimate, ${distanceText(expected, unit, 100)}`}
             said={fieldProblem(save.error, 'km')}
           />
           <TextField label="Note" {...register('note')} error={fieldProblem(save.error, 'note')} />

@@ -188,7 +188,7 @@ export function Strip({
     <section aria-label="Strip" className="rounded-md border border-rule bg-sheet">
       <header className="flex flex-wrap items-center justify-between gap-x-4 border-b border-rule px-3">
         <p className="text-sm text-soft">
-          Colour: the chance from there to the next service. Wide: where failures gather.
+          Colour: the chance from there to the next service. Wider: more failures expected then.
         </p>
         <div className="flex flex-wrap items-center gap-1">
           <TemperLegend />
@@ -345,7 +345,7 @@ export function Strip({
       </div>
       <p className="border-t border-rule px-3 py-2 text-sm text-soft">
         Now: {dayText(answer.now.day)}, {distanceText(answer.now.km, unit, 100)}. About{' '}
-        {distanceText(answer.usage.rateKmPerDay * DAYS_PER_YEAR, unit, 500)} a year from here, give or take{' '}
+        {distanceText(answer.usage.rateKmPerDay * DAYS_PER_YEAR, unit, 500)} a year from here, ±{' '}
         {Math.round(answer.usage.rateSpread * 100)} %. Next service {dayText(answer.nextService.day)} or{' '}
         {distanceText(answer.nextService.km, unit, 100)}, whichever first.
       </p>
