@@ -36,7 +36,7 @@ test('in a lookup an answer goes into the address, and nothing is kept', async (
   await page.goto('/?line=OD420K+165k+2014&know=feature:side-cooler%3Dno');
   await expect(page.getByText('side cooler: no')).toBeVisible();
   await expect(rowOf(page, title)).toHaveCount(0);
-  await page.getByRole('button', { name: 'Clear' }).click();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
   await expect(rowOf(page, title)).toBeVisible();
 });
 
@@ -74,7 +74,7 @@ test('an unknown belt on a lookup: never, about then with a cheap part, nobody k
   await question(page, asked).getByRole('button', { name: 'Never' }).click();
   await expect.poll(() => chanceOf(page, BELT)).toBeGreaterThan(3 * weighed);
   await expect(rowOf(page, BELT)).not.toContainText('if it is the first one');
-  await page.getByRole('button', { name: 'Clear' }).click();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
 
   await question(page, asked).getByRole('button', { name: 'Yes, about …' }).click();
   await page.getByLabel('About when').fill('next year');
@@ -87,7 +87,7 @@ test('an unknown belt on a lookup: never, about then with a cheap part, nobody k
   expect(page.url()).toContain('renewed+235000km+original');
   await page.goto(page.url().replace('original', 'cheap'));
   await expect.poll(() => chanceOf(page, BELT)).toBeGreaterThan(original);
-  await page.getByRole('button', { name: 'Clear' }).click();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
 
   await question(page, asked).getByRole('button', { name: 'Not known' }).click();
   await expect(page.getByText('Timing belt: not known')).toBeVisible();
@@ -108,7 +108,7 @@ test('why this chance: each ground taken away, a picture beside it', async ({ pa
   await expect(rowOf(page, BELT)).toContainText('Last looked at');
   await page.getByRole('button', { name: 'Why this chance?' }).click();
   const looks = page.getByRole('row', { name: /Without the looks/ });
-  await expect(looks).toContainText('points more');
+  await expect(looks).toContainText('percentage points higher');
   await expect(page.getByRole('row', { name: /By what is published alone/ })).toBeVisible();
   await expect(page.getByRole('img', { name: /still running over the years ahead/ }).locator('svg')).toBeVisible();
 });
@@ -118,13 +118,13 @@ test('another school for one weak point needs a reason, is shown with it, and go
   await openRow(page, BELT);
   await page.getByRole('button', { name: 'Follow another school here' }).click();
   await page.getByRole('radio', { name: 'Book' }).click();
-  await page.getByRole('button', { name: 'Follow it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('Say why');
   await page.getByLabel('Reason').fill('fleet contract');
-  await page.getByRole('button', { name: 'Follow it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(rowOf(page, BELT)).toContainText('chosen for this weak point on this vehicle. “fleet contract”');
   await page.getByRole('button', { name: 'Follow another school here' }).click();
-  await page.getByRole('button', { name: 'Back to the shop’s own' }).click();
+  await page.getByRole('button', { name: 'Back to the workshop’s own' }).click();
   await expect(rowOf(page, BELT)).toContainText('Early is followed: the workshop’s choice');
 });
 

@@ -49,7 +49,7 @@ test('two variants side by side: what only one of them has stands first', async 
   await page.getByRole('checkbox', { name: 'Short-ratchet tensioner' }).check();
   await page.getByRole('checkbox', { name: 'Long-ratchet tensioner' }).check();
   await page.getByRole('button', { name: 'Compare two' }).click();
-  await expect(page.getByRole('row', { name: /Chain tensioner slackens when the engine stops/ })).toContainText(
+  await expect(page.getByRole('row', { name: /^Chain tensioner slackens when the engine stops/ })).toContainText(
     'does not have it',
   );
   await expect(page.getByRole('row').nth(1)).toContainText('Chain tensioner slackens when the engine stops');

@@ -19,7 +19,7 @@ test('a code, a reading and a year are understood while typed and answered on En
   // A chain engine of which nobody knows: looked at before anybody opens it.
   await expect(row).toContainText('Look');
   await expect(row).toContainText('Nobody can show that it was renewed; if it is the first one');
-  await expect(row).toContainText('the engine is lost or opened up');
+  await expect(row).toContainText('the engine is destroyed or must be opened');
   await openRow(page, 'Chain tensioner slackens when the engine stops');
   await expect(row).toContainText('50 % of these engines have this weak point');
   await expect(row).toContainText('Those that fail mostly do so at 90,000 to 180,000 km or 7 to 14 years');
@@ -48,7 +48,7 @@ test('a chip is corrected in place', async ({ page }) => {
     .getByRole('button', { name: /14,000 km/ })
     .click();
   await page.getByLabel('Correct the reading').fill('140k');
-  await page.getByRole('button', { name: 'Put it in' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await expect(line(page)).toHaveValue('QV16B 140k 2012');
   await expect(page.getByRole('region', { name: 'Strip' })).toContainText('140,000 km');
 });
@@ -82,12 +82,12 @@ test('a wrong code offers near matches, and one of them gives the answer', async
 });
 
 for (const [typed, said] of [
-  ['QV20T 148k 92000 mi', 'Two readings'],
+  ['QV20T 148k 92000 mi', 'two readings'],
   ['QV20T -5k', 'minus sign'],
   ['QV20T 99999999 km', 'number of digits'],
   ['QV20T 148k 2040', 'has not come yet'],
   ['🚗 148k', 'no engine code'],
-  ["'; drop table vehicle; --", 'No engine or vehicle on file'],
+  ["'; drop table vehicle; --", 'No engine or saved vehicle'],
   ['q'.repeat(10_000), 'keep it under 200'],
 ] as const) {
   test(`wrong input ${typed.slice(0, 30)} says what to change and keeps what was typed`, async ({ page }) => {
@@ -118,4 +118,34 @@ test('the keyboard alone: the line, the rows, the lanes, keys and commands', asy
   await page.getByPlaceholder('A command, a plate, a name').fill('PM 482');
   await page.getByRole('option', { name: /PM 482 KX/ }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('PM 482 KX');
+});
+
+test('a model and what is reported are understood with the engine; what is not used is said to be so', async ({
+  page,
+}) => {
+  await lookUp(page, 'QV20T 148k 2013 corrow rattle start banana');
+  const understood = page.locator('#line-understood');
+  await expect(understood).toContainText('model Corrow');
+  await expect(understood).toContainText('reported rattle');
+  await expect(understood).toContainText('not used banana');
+  const reported = page.getByRole('region', { name: 'Reported' });
+  await expect(reported).toContainText('Rattle for two or three seconds at the first start');
+  await expect(reported).toContainText('A lifter ticks on');
+  const [likeliest] = await reported.getByRole('listitem').all();
+  await expect(likeliest!).toContainText('Chain tensioner slackens when the engine stops');
+  await expect(likeliest!).toContainText('75 % of its cases');
+  await page.getByRole('button', { name: 'Save as a vehicle' }).click();
+  await expect(page.getByRole('combobox', { name: 'Model' })).toHaveValue('Corrow');
+});
+
+test('a row says how it shows, what its failure harms, and what the work takes', async ({ page }) => {
+  await lookUp(page, 'QV20T 148k 2013');
+  const title = 'Chain tensioner slackens when the engine stops';
+  await openRow(page, title);
+  const row = rowOf(page, title);
+  await expect(row).toContainText('Rattle for two or three seconds at the first start (P0016), in 75 % of cases');
+  await expect(row).toContainText('valves (90 %)');
+  await expect(row).toContainText('Good: five teeth show');
+  await expect(row).toContainText('Never fit twice: crankshaft pulley bolt');
+  await expect(row.getByRole('list', { name: 'Cautions for the work' })).toContainText('loaded tensioner');
 });

@@ -22,7 +22,7 @@ test('a vehicle without plate and name is not kept, and a plate is on file once'
   await expect(page.getByRole('alert')).toContainText('Give a plate or a name');
   await page.getByLabel('Plate', { exact: true }).fill('pm482kx');
   await page.getByRole('button', { name: 'Save the vehicle' }).click();
-  await expect(page.getByRole('alert')).toContainText('Is on file already');
+  await expect(page.getByRole('alert')).toContainText('Is saved already');
   await expect(page.getByLabel('Plate', { exact: true })).toHaveValue('pm482kx');
 });
 
@@ -55,7 +55,7 @@ test('nobody knows, and believed about then, are different answers', async ({ pa
   await page.getByRole('button', { name: 'Was it renewed?' }).click();
   await page.getByRole('radio', { name: 'Not known' }).click();
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(rowOf(page, BELT)).toContainText('Nobody knows whether it was renewed');
+  await expect(rowOf(page, BELT)).toContainText('Not known whether it was renewed');
   expect(await chanceOf(page, BELT)).toBeGreaterThan(believed);
 });
 
@@ -151,7 +151,7 @@ test('a page older than its session does not lose what was typed', async ({ page
 test('correcting a vehicle opens with what is on file; contact stands with it', async ({ page }) => {
   await page.goto('/vehicles?q=PM+482');
   await page.locator('a[data-row]').first().click();
-  await expect(page.getByText('Call Maud Larkhill, Harbour 4410.')).toBeVisible();
+  await expect(page.getByText('Contact: Maud Larkhill, Harbour 4410.')).toBeVisible();
   // Opened at once from a fresh page: the choices are not there yet when it opens.
   await page.reload();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();

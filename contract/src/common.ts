@@ -97,6 +97,8 @@ export const span = z.object({
   from: z.number(),
   to: z.number(),
   unit: z.enum(['mi', 'm', 'd']).exactOptional(),
+  /** Only its beginning is told. */
+  open: z.literal(true).exactOptional(),
 });
 
 /** The keys of a table as a schema of choices takes them. */

@@ -288,7 +288,7 @@ test('distances and days that cannot be are refused in the words of the trade', 
   );
 });
 
-test('a school of one’s own needs a reason; going back to the shop’s needs none', () => {
+test('a school of one’s own needs a reason; going back to the workshop’s needs none', () => {
   const choice = (school: string | null, reason: string | null): boolean =>
     schoolChoiceCreate.safeParse({ weakPointId: null, school, reason }).success;
   expect([choice('cost', 'sold in spring'), choice('cost', null), choice('cost', ' '), choice(null, null)]).toEqual([

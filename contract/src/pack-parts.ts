@@ -14,13 +14,14 @@ export const packMonth = z
   .meta({ description: 'Month, YYYY-MM' });
 
 const FIGURE = "[0-9][0-9.,' ]*[kK]?";
-const SPAN = ` *${FIGURE} *([-–] *${FIGURE})? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
+const SPAN = ` *${FIGURE} *([-–] *${FIGURE}|[+])? *([kK][mM]|[mM][iI]|[yY]|[mM]|[dD]|[hH]) *`;
 /** The form of spans, for programs that only have the published schema. */
 const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
 
 export const packSpans = spansText.meta({
   pattern: SPANS_PATTERN,
-  description: 'Spans in shorthand, whichever first: 90-130k km | 8-10y. Units km, mi, y, m, d, h (engine hours)',
+  description:
+    'Spans in shorthand, whichever first: 90-130k km | 8-10y; 20k+ km: from there on. Units km, mi, y, m, d, h (engine hours)',
 });
 
 /** To which engines something applies; what is left out holds for all. */

@@ -17,6 +17,10 @@ import {
   type ComponentClass,
   type Nature,
   type ShareWord,
+  type Untold,
+  UNSAID_SHARE,
+  UNSAID_WINDOW,
+  UNTOLD,
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { inOrder, isoDate, serialNumber, shortText, words } from './common.ts';
@@ -127,9 +131,11 @@ const packWeakPoint = z.strictObject({
   signs: shortText(400).meta({ description: 'What tells, before or when it fails' }),
   share: z
     .enum(words<ShareWord>(SHARE_BY_WORD))
+    .optional()
     .meta({
       description:
-        'Wear: how many have failed by the end of the window. Defect: how many of those built have it in them',
+        'Wear: how many have failed by the end of the window. Defect: how many of those built have it in them. Left ' +
+        'out where nobody tells it',
     }),
   nature: z
     .enum(NATURES)
@@ -141,11 +147,17 @@ const packWeakPoint = z.strictObject({
     }),
   causes: z
     .array(packSpans)
-    .min(1)
     .max(4)
+    .default([])
     .meta({
-      description: 'Independent causes; each a window in which 10 to 90 in 100 of those that do fail have failed',
+      description:
+        'Independent causes; each a window in which 10 to 90 in 100 of those that do fail have failed. Left out where nobody tells it',
     }),
+  notTold: z
+    .array(z.enum(UNTOLD))
+    .max(2)
+    .default([])
+    .meta({ description: 'What nobody told: the figures given stand in for it' }),
   damages: z
     .array(
       z
@@ -326,6 +338,21 @@ function needsItself(start: string, needs: ReadonlyMap<string, readonly string[]
     open.push(...(needs.get(at) ?? []));
   }
   return false;
+}
+
+/** What nobody tells is stood in for by the usual, wide, and marked as not told. */
+function standingIn<
+  Point extends { readonly component: string; share?: ShareWord | undefined; causes: string[]; notTold: Untold[] },
+>(point: Point, classOf: ReadonlyMap<string, ComponentClass>): Point & { readonly share: ShareWord } {
+  const notTold = new Set(point.notTold);
+  if (point.share === undefined) notTold.add('share');
+  if (point.causes.length === 0) notTold.add('window');
+  return {
+    ...point,
+    share: point.share ?? UNSAID_SHARE,
+    causes: point.causes.length > 0 ? point.causes : [UNSAID_WINDOW[classOf.get(point.component)!]],
+    notTold: [...notTold],
+  };
 }
 
 /** Format 1 had no word for the nature of a weak point: what is of the class that fails early or never was a defect. */
@@ -563,7 +590,17 @@ export const pack = z
         );
     });
   })
-  .transform((value) => (value.formatVersion === 1 ? fromFormat1(value) : value));
+  .transform((value) => (value.formatVersion === 1 ? fromFormat1(value) : value))
+  .transform((value) => {
+    const classOf = new Map(value.components.map((component) => [component.key, component.class]));
+    return {
+      ...value,
+      families: value.families.map((family) => ({
+        ...family,
+        weakPoints: family.weakPoints.map((point) => standingIn(point, classOf)),
+      })),
+    };
+  });
 export type Pack = z.infer<typeof pack>;
 export type PackInput = z.input<typeof pack>;
 

@@ -109,7 +109,7 @@ export const FAULTS = {
   dayNeeded: 'is needed here: the cluster was replaced, and the reading alone does not tell when',
   beyondTheMeter: 'is more than the meter shows today; add the new reading first, or correct the figure',
   sinceBeforeFound: 'must lie before the day it was found; it was running then',
-  schoolAlready: 'is the shop’s own already',
+  schoolAlready: 'is the workshop’s own already',
   noVariant: 'is no variant of this engine; choose one from the list',
   registrationToCome: 'has not come yet; write the date of first registration',
   firstSeenToCome: 'has not come yet; write the day it first came to this workshop',

@@ -1,4 +1,4 @@
-import { CLOCK_KINDS, DUTY_KEYS, LOOK_METHODS, LOOK_PLACES } from '@crosspeen/core';
+import { CLOCK_KINDS, DUTY_KEYS, LOOK_METHODS, LOOK_PLACES, UNTOLD } from '@crosspeen/core';
 import { z } from 'zod';
 import { span } from './common.ts';
 
@@ -14,6 +14,8 @@ export const lookTold = {
 
 /** What practitioners say of a weak point beside its life, as it is read. */
 export const toldMore = {
+  /** What of its life nobody told: what stands there is the usual, wide. */
+  notTold: z.array(z.enum(UNTOLD)),
   /** What its failure harms, with what chance and how soon. */
   damages: z.array(
     z.object({ weakPoint: z.string().exactOptional(), harms: z.string(), chance: z.number(), within: z.array(span) }),

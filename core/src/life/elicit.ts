@@ -124,6 +124,51 @@ export function lifeFromMedian(median: number, shape: number): WeibullLife {
 }
 
 /**
+ * Weibull life of a defect of which only the beginning of the window is told: a tenth of those that do fail have failed
+ * at `from`, at the given shape: scale = from (-ln 0.9)^(-1/shape). Throws RangeError unless both are positive.
+ * Example: from 20,000 km at shape 0.8 gives scale 333,182.8 km.
+ */
+export function lifeFromStart(from: number, shape: number): WeibullLife {
+  requirePositive(from, 'from');
+  requirePositive(shape, 'shape');
+  return { shape, scale: from * HAZARD_AT_10 ** (-1 / shape) };
+}
+
+/**
+ * Weibull life of what wears of which only the beginning of the window is told: F(from) = 0.1 share at the given shape,
+ * at least 1: scale = from (-ln(1 - 0.1 share))^(-1/shape). Throws RangeError unless `from` and the shape are positive
+ * and 0 < share <= 1. Example: from 100,000 km at shape 3, share 0.5, gives scale 269,141.0 km.
+ */
+export function wearFromStart(from: number, shape: number, share: number): WeibullLife {
+  requirePositive(from, 'from');
+  requirePositive(shape, 'shape');
+  requireShare(share);
+  const held = Math.max(WEAR_SHAPE_RANGE.least, shape);
+  return { shape: held, scale: from * (-Math.log1p(-0.1 * share)) ** (-1 / held) };
+}
+
+/**
+ * What stands in for a window that nobody tells: wide, by the class of the component. A view of the trade, not measured;
+ * every screen says that it was not told.
+ */
+export const UNSAID_WINDOW: Readonly<Record<ComponentClass, string>> = {
+  rubber: '80-220k km | 7-18y',
+  plastic: '80-250k km | 7-18y',
+  chain: '130-330k km',
+  bearing: '90-260k km',
+  gasket: '110-280k km | 9-20y',
+  electronics: '60-280k km',
+  sensor: '60-280k km',
+  early: '20-150k km',
+};
+/** What stands in for a share that nobody tells. */
+export const UNSAID_SHARE: ShareWord = 'many';
+
+/** What of a weak point's life may be left untold. */
+export const UNTOLD = ['share', 'window'] as const;
+export type Untold = (typeof UNTOLD)[number];
+
+/**
  * Scale of a clock that carries only `share` of one cause told in several units ("so many km or so many years"):
  * scale' = scale * share^(-1/shape). Throws RangeError unless 0 < share <= 1.
  * Example: scale 269,000, shape 2.82, share 0.61 gives 320,535.73.

@@ -2,14 +2,17 @@ import fc from 'fast-check';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import {
   lifeFromMedian,
+  lifeFromStart,
   lifeFromWindow,
   scaleForShare,
   SHARE_BY_WORD,
+  UNSAID_WINDOW,
   wearFromMedian,
+  wearFromStart,
   type ComponentClass,
 } from './elicit.ts';
 import { toldLife, typicalLife } from './nature.ts';
-import type { Span } from '../shorthand/window.ts';
+import { parseSpans, type Span } from '../shorthand/window.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure, susceptibleGivenAlive } from './hazard.ts';
 import {
   asTold,
@@ -276,5 +279,37 @@ describe('risk of the next step', () => {
 
   test('a negative step is refused', () => {
     expect(() => ask([life(2, 1e5)], 0.5, [], { nowDay: 100, stepDays: -1 })).toThrow(/step/);
+  });
+});
+
+describe('a window of which only the beginning is told', () => {
+  test('a tenth have failed where it begins, at the class’s own shape', () => {
+    const wear = wearFromStart(100_000, 3, 0.5);
+    expect(1 - Math.exp(-((100_000 / wear.scale) ** wear.shape))).toBeCloseTo(0.05, 12);
+    expect(wear.scale).toBeCloseTo(269_140.963, 2);
+    const fault = lifeFromStart(20_000, 0.8);
+    expect(1 - Math.exp(-((20_000 / fault.scale) ** 0.8))).toBeCloseTo(0.1, 12);
+    expect(fault.scale).toBeCloseTo(333_182.848, 2);
+  });
+  test('what wears never gets safer with use', () => expect(wearFromStart(50_000, 0.8, 0.75).shape).toBe(1));
+  test('a figure that is none is refused', () => {
+    expect(() => wearFromStart(0, 3, 0.5)).toThrow(RangeError);
+    expect(() => wearFromStart(1, 3, 0)).toThrow(RangeError);
+    expect(() => lifeFromStart(1, 0)).toThrow(RangeError);
+    expect(() => lifeFromStart(NaN, 1)).toThrow(RangeError);
+  });
+  test('is read from the span by the nature of the weak point', () => {
+    const span = { clock: 'distance', from: 100_000, to: 100_000, open: true } as const;
+    expect(toldLife(span, { nature: 'wear', share: 0.5, componentClass: 'gasket' })).toEqual(
+      wearFromStart(100_000, 3, 0.5),
+    );
+    expect(toldLife(span, { nature: 'defect', share: 0.5, componentClass: 'early' })).toEqual(
+      lifeFromStart(100_000, 0.8),
+    );
+  });
+  test('what stands in for a window nobody tells can be read, for every class', () => {
+    for (const [componentClass, window] of Object.entries(UNSAID_WINDOW)) {
+      expect([componentClass, parseSpans(window).ok]).toEqual([componentClass, true]);
+    }
   });
 });

@@ -1,9 +1,11 @@
 import type { Span } from '../shorthand/window.ts';
 import {
   lifeFromMedian,
+  lifeFromStart,
   lifeFromWindow,
   SHAPE_BY_CLASS,
   wearFromMedian,
+  wearFromStart,
   wearFromWindow,
   type ComponentClass,
   type WeibullLife,
@@ -37,8 +39,9 @@ type OneLifeTold = Pick<LifeTold, 'nature' | 'componentClass' | 'share'>;
  */
 const READ = new WeakMap<Span, OneLifeTold & { readonly life: WeibullLife }>();
 
-function read({ from, to }: Span, told: OneLifeTold): WeibullLife {
+function read({ from, to, open }: Span, told: OneLifeTold): WeibullLife {
   const shape = SHAPE_BY_CLASS[told.componentClass];
+  if (open) return told.nature === 'wear' ? wearFromStart(from, shape, told.share) : lifeFromStart(from, shape);
   if (told.nature === 'wear')
     return from === to ? wearFromMedian(from, shape, told.share) : wearFromWindow(from, to, told.share);
   return from === to ? lifeFromMedian(from, shape) : lifeFromWindow(from, to);
@@ -55,7 +58,8 @@ export function typicalLife(span: Span, told: OneLifeTold): number {
 
 /**
  * The Weibull life of one told window, by the nature of the weak point: among all of them for wear, among the
- * susceptible for a defect. A window of one value is its typical life at the class's own shape. Unit: that of the
+ * susceptible for a defect. A window of one value is its typical life at the class's own shape; of one whose beginning
+ * alone is told a tenth have failed there, at the class's own shape. Unit: that of the
  * span's clock. Throws RangeError on a window that is none.
  */
 export function toldLife(span: Span, told: OneLifeTold): WeibullLife {

@@ -11,6 +11,7 @@ export const WHY_GROUNDS = [
   'share',
   ...CLOCK_KINDS.map((kind) => `clock:${kind}` as const),
   'duty',
+  'upkeep',
   'history',
   'original',
   'looks',
@@ -79,7 +80,9 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   if (kinds.length > 1)
     for (const kind of kinds)
       add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
-  if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1) add('duty', judged({ severity: 1, duty: {} }));
+  if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1)
+    add('duty', judged({ severity: 1, duty: {} }, { ...weakPoint, hastens: [] }));
+  if ((framesOf(input).engine.neglects.get(weakPointId) ?? []).length > 0) add('upkeep', judged({ upkeep: [] }));
   if (own.length > 0) add('history', judged({ services: [] }));
   else {
     add('original', judged({ services: [neverRenewed(weakPoint.componentKey)] }));

@@ -1,6 +1,6 @@
 import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicability.ts';
 import type { Forecast } from '../forecast/forecast.ts';
-import type { ComponentClass } from '../life/elicit.ts';
+import type { ComponentClass, Untold } from '../life/elicit.ts';
 import type { Nature } from '../life/nature.ts';
 import type { ClockDuty, DutyFactors, DutyKey, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
@@ -136,6 +136,8 @@ export interface WeakPointFact {
   readonly share: number;
   /** Independent causes; the spans of one cause tell one window in several units. */
   readonly causes: readonly (readonly Span[])[];
+  /** What of its life nobody told: what stands there is the usual, wide. */
+  readonly notTold?: readonly Untold[];
   readonly look: LookFact | null;
   readonly renewMinutes: number;
   /** All operations that renewing it takes, those that give access among them; empty where nobody told them. */

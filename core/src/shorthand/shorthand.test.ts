@@ -3,7 +3,7 @@ import { dayFromIso, isoFromDay } from '../units/day.ts';
 import { parseDay } from './date.ts';
 import { parseFigure } from './figure.ts';
 import { compactKey, understandLine } from './lookupLine.ts';
-import { formatSpans, parseSpans } from './window.ts';
+import { formatSpans, parseSpans, type Span } from './window.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
 const understand = (line: string, unit: 'km' | 'mi' = 'km') => understandLine(line, TODAY, unit);
@@ -242,4 +242,19 @@ test('what is said is read again as it was', () => {
     }),
     { numRuns: 500 },
   );
+});
+
+describe('a window of which only the beginning is told', () => {
+  test.each([
+    ['20k+ km', { clock: 'distance', from: 20_000, to: 20_000, open: true }],
+    ['20k+km', { clock: 'distance', from: 20_000, to: 20_000, open: true }],
+    ['8+ y', { clock: 'age', from: 8 * 365.25, to: 8 * 365.25, open: true }],
+    ['2000+ h', { clock: 'hours', from: 2000, to: 2000, open: true }],
+  ])('%s', (text, span) => expect(parseSpans(text)).toEqual({ ok: true, value: [span] }));
+  test('comes back as it was told', () => {
+    for (const text of ['20k+ km', '8+y', '2000+h', '60k+ mi', '20k+ km | 8-12y'])
+      expect(formatSpans((parseSpans(text) as { value: readonly Span[] }).value)).toBe(text);
+  });
+  test('two figures and a plus are no window', () =>
+    expect(parseSpans('20-30k+ km')).toMatchObject({ ok: false, problem: expect.stringContaining('20k+ km') }));
 });

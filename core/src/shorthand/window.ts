@@ -13,6 +13,8 @@ export interface Span {
    * told.
    */
   readonly unit?: 'mi' | 'm' | 'd';
+  /** Only its beginning is told: from there on. `to` then equals `from`. */
+  readonly open?: true;
 }
 
 export type ShorthandResult<T> =
@@ -43,10 +45,11 @@ function parseSpan(text: string): ShorthandResult<Span> {
       problem: `“${text.trim()}” needs a unit: km, mi, y (years), m (months), d (days) or h (engine hours)`,
     };
   const unit: SpanUnit = UNITS[match[2]!.toLowerCase() as keyof typeof UNITS];
-  const parts = match[1]!.split(/\s*[-–]\s*/);
+  const open = /\+$/.test(match[1]!);
+  const parts = match[1]!.replace(/\s*\+$/, '').split(/\s*[-–]\s*/);
   const ends = parts.map(parseFigure);
-  if (parts.length > 2 || ends.some((end) => end === null)) {
-    return { ok: false, problem: `“${text.trim()}” is no span; write 90-130k km or 8y` };
+  if (parts.length > (open ? 1 : 2) || ends.some((end) => end === null)) {
+    return { ok: false, problem: `“${text.trim()}” is no span; write 90-130k km, 8y, or 20k+ km for “from there on”` };
   }
   const last = ends[ends.length - 1]!;
   let first = ends[0]!;
@@ -66,12 +69,14 @@ function parseSpan(text: string): ShorthandResult<Span> {
       from: first * unit.factor,
       to: last * unit.factor,
       ...(unit.told ? { unit: unit.told } : {}),
+      ...(open ? { open: true } : {}),
     },
   };
 }
 
 /**
- * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`. Parts are joined by `|`,
+ * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`, and of a window of which
+ * only the beginning is told `20k+ km`. Parts are joined by `|`,
  * whichever first. Returns spans in canonical units (km, days, hours), at most one a clock, or the problem in words
  * with the mend.
  */
@@ -125,6 +130,7 @@ export function formatSpans(spans: readonly Span[]): string {
   return spans
     .map((span) => {
       const { unit, factor } = said(span);
+      if (span.open) return `${figure(span.from / factor)}${unit.startsWith('k') ? `k+${unit.slice(1)}` : `+${unit}`}`;
       return span.from === span.to
         ? `${figure(span.from / factor)}${unit}`
         : `${figure(span.from / factor)}-${figure(span.to / factor)}${unit}`;

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { TODAY, BELT, input, done } from '../outlook/belt.ts';
+import { explain } from '../outlook/explain.ts';
 import { outlook } from '../outlook/outlook.ts';
 import type { StatementFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
@@ -258,4 +259,14 @@ describe('what every mechanic knows', () => {
     expect(upkeep[0]).toMatchObject({ standing: 'later', due: { day: TODAY + 730 } });
     expect(rows).toHaveLength(1);
   });
+});
+
+test('why a chance is what it is names the upkeep that was neglected, and what it would be if it had been done in time', () => {
+  const task: UpkeepTaskFact = { ...OIL, statements: [says('Book', [days(365)])] };
+  const late = input({ tasks: [task], upkeep: on(TODAY - 2950, TODAY - 10), services: [done(3000)] });
+  const inTime = outlook({ ...late, upkeep: [] }).rows[0]!.chance;
+  const why = explain(late, 'belt')!;
+  expect(why.steps.find(({ ground }) => ground === 'upkeep')).toEqual({ ground: 'upkeep', otherwise: inTime });
+  expect(inTime).toBeLessThan(why.chance);
+  expect(explain({ ...late, upkeep: [] }, 'belt')!.steps.map(({ ground }) => ground)).not.toContain('upkeep');
 });

@@ -107,12 +107,10 @@ function withNeeds(accesses: readonly Access[]): Set<Access> {
 }
 
 function lookOf({ cautions, ...look }: NonNullable<Slot['look']>, more: More['look']): NonNullable<Point['look']> {
-  const [place, method, good, worn, failed] = more ?? [];
-  return {
-    ...look,
-    ...(cautions ? { cautions: [...cautions] } : {}),
-    ...(more ? { place, method, good, worn, failed } : {}),
-  } as NonNullable<Point['look']>;
+  const told = { ...look, ...(cautions ? { cautions: [...cautions] } : {}) };
+  if (more === undefined) return told;
+  const [place, method, good, worn, failed] = more;
+  return { ...told, place, method, good, worn, failed };
 }
 
 /** What is told of a slot beside its life, on one engine: timing harms nothing where valves clear the pistons. */

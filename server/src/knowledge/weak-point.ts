@@ -10,6 +10,7 @@ import {
   type HastenFact,
   type RevisionFact,
   type SymptomFact,
+  type Untold,
   type Consequence,
   type LookFact,
   type Nature,
@@ -58,6 +59,8 @@ export interface WeakPointRow {
   failure: FailureFact | null;
   hastens: readonly HastenFact[];
   revisions: readonly RevisionFact[];
+  /** What of its life nobody told: what stands there is the usual, wide. */
+  notTold: readonly Untold[];
   position: number;
   packKey: string | null;
   state: PointState;
@@ -92,6 +95,7 @@ export const WeakPointEntity = entity<WeakPointRow>('weak_point', {
   failure: nullable(json),
   hastens: json,
   revisions: json,
+  notTold: json,
   position: integer,
   packKey: nullable(text),
   state: text,
@@ -126,6 +130,7 @@ type Told = Pick<
   | 'failure'
   | 'hastens'
   | 'revisions'
+  | 'notTold'
 >;
 
 /** One thing told, laid over what stands: what is told more coarsely than it is kept stays while it says the same. */
@@ -322,6 +327,17 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
             })),
           },
   }),
+  notTold: {
+    fromPack: ({ notTold }) => notTold,
+    toPack: (value) => (value.length === 0 ? {} : { notTold: [...value] }),
+    // What the form tells otherwise than what stood in for it is told now.
+    fromDraft: (draft, standing) =>
+      (standing?.notTold ?? []).filter((what) =>
+        what === 'share'
+          ? draft.share === nearestWord(standing!.share)
+          : draft.causes.join('; ') === standing!.causes.map(formatSpans).join('; '),
+      ),
+  },
   symptoms: fromPackAlone('symptoms', [], {
     fromPack: ({ symptoms }) => symptoms,
     toPack: (value) => (value.length === 0 ? {} : { symptoms: [...value] }),

@@ -85,7 +85,8 @@ export async function listVehicles(
   );
   return {
     total,
-    rows: rows.map(({
+    rows: rows.map(
+      ({
         title,
         verdict: worst,
         chance,
@@ -100,10 +101,12 @@ export async function listVehicles(
         upkeepDue,
         ...vehicle
       }) => ({
-      ...vehicle,
-      pressing: title === null ? null : { title, verdict: worst, chance, ifFirst, dueDay, dueKm, others, asOf, stale },
-      upkeep: upkeepTitle === null ? null : { title: upkeepTitle, overdue: upkeepOverdue, dueDay: upkeepDue },
-    })) as unknown as VehicleListRow[],
+        ...vehicle,
+        pressing:
+          title === null ? null : { title, verdict: worst, chance, ifFirst, dueDay, dueKm, others, asOf, stale },
+        upkeep: upkeepTitle === null ? null : { title: upkeepTitle, overdue: upkeepOverdue, dueDay: upkeepDue },
+      }),
+    ) as unknown as VehicleListRow[],
   };
 }
 

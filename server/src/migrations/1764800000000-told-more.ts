@@ -28,7 +28,8 @@ export class ToldMore1764800000000 implements MigrationInterface {
         add column symptoms jsonb not null default '[]',
         add column failure jsonb,
         add column hastens jsonb not null default '[]',
-        add column revisions jsonb not null default '[]';
+        add column revisions jsonb not null default '[]',
+        add column not_told jsonb not null default '[]';
       create index weak_point_symptoms on weak_point using gin (symptoms jsonb_path_ops);
       alter table labour_operation
         add column renew_with jsonb not null default '[]',
@@ -87,7 +88,8 @@ export class ToldMore1764800000000 implements MigrationInterface {
         drop column symptoms,
         drop column failure,
         drop column hastens,
-        drop column revisions;
+        drop column revisions,
+        drop column not_told;
       alter table labour_operation
         drop column renew_with,
         drop column one_time;

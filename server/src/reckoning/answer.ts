@@ -135,8 +135,13 @@ const wireMore = ({
   failure,
   hastens,
   revisions,
+  notTold,
   work,
-}: WeakPointFact): Pick<AnswerPoint, 'damages' | 'symptoms' | 'failure' | 'hastens' | 'revisions' | 'work'> => ({
+}: WeakPointFact): Pick<
+  AnswerPoint,
+  'damages' | 'symptoms' | 'failure' | 'hastens' | 'revisions' | 'notTold' | 'work'
+> => ({
+  notTold: [...(notTold ?? [])],
   damages: damages.map((damage) => ({ ...damage, harms: damage.harms ?? '', within: wireSpans(damage.within) })),
   symptoms: symptoms.map(({ symptom, shows, words, codes, tells }) => ({
     symptom,

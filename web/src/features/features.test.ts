@@ -183,10 +183,16 @@ describe('what a chance rests on', () => {
     dutyOn: { distance: 1, age: 1 },
     fittedTo: 'engine',
     experience: null,
+    notTold: [],
   } as unknown as AnswerRow;
   const answer = { severity: 1, usage: { startAssumed: false, engine: null } } as unknown as Answer;
   const said = (changes: object, more: object = {}): string =>
     restsOn({ ...row, ...changes }, { ...answer, ...more }, 'km').join(' ');
+  test('what nobody told of its life is said to be not told', () => {
+    expect(said({})).not.toContain('not told');
+    expect(said({ notTold: ['window'] })).toContain('When it fails is not told');
+    expect(said({ notTold: ['share'] })).toContain('How many have it is not told');
+  });
   test('share, window and history stand in plain words with their figures', () => {
     expect(said({})).toContain('75 % of these engines have this weak point; after this distance, still 68 %.');
     expect(said({})).toContain('90,000 to 180,000 km or 7 to 14 years, whichever comes first');

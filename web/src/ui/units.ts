@@ -55,7 +55,7 @@ export const minutesText = (minutes: number): string =>
 export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string =>
   new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(minor / 100);
 
-function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
+function spanText({ clock, from, to, open }: Span, meter: DistanceUnit): string {
   // A window told in km stays one on a machine that counts hours.
   const unit = meter === 'h' ? 'km' : meter;
   const figure = (value: number): string => {
@@ -70,6 +70,7 @@ function spanText({ clock, from, to }: Span, meter: DistanceUnit): string {
   };
   const name = { distance: unit, age: 'years', hours: 'engine hours' }[clock];
   if (clock === 'age' && to < DAYS_PER_YEAR) return `${whole.format(to / (DAYS_PER_YEAR / 12))} months`;
+  if (open) return `from ${figure(from)} ${name} on`;
   return from === to ? `${figure(from)} ${name}` : `${figure(from)} to ${figure(to)} ${name}`;
 }
 

@@ -115,6 +115,30 @@ test('a later edition: what is new, what changed and what is gone is shown first
   expect((await undo(done.changeId)).json<ProblemDetails>().code).toBe('already_undone');
 });
 
+test('what nobody tells of a life is stood in for, said to be not told, and left out again of nothing', async () => {
+  const later = harbour();
+  later.version = '2.2.0';
+  const told = point(later, 'k425n-pump');
+  delete told.share;
+  delete told.causes;
+  const open = point(later, 'k425n-knock');
+  open.causes = ['60k+ mi'];
+  const before = await whole();
+  const shown = await preview(later);
+  const done = (await take(shown.uploadId)).json<{ changeId: string }>();
+  const [row] = await t.services.source.query<{ share: number; not_told: string[]; causes: { from: number }[][] }[]>(
+    "select share, not_told, causes from weak_point where key = 'k425n-pump'",
+  );
+  expect(row).toMatchObject({ share: 0.5, not_told: ['share', 'window'] });
+  expect(row!.causes[0]![0]).toMatchObject({ clock: 'distance', from: 90_000, to: 260_000 });
+  const saved = pack.parse((await owner.get('/api/library/export')).json());
+  const out = saved.families.flatMap(({ weakPoints }) => weakPoints);
+  expect(out.find(({ key }) => key === 'k425n-pump')).toMatchObject({ share: 'many', notTold: ['share', 'window'] });
+  expect(out.find(({ key }) => key === 'k425n-knock')!.causes).toEqual(['60k+ mi']);
+  expect((await undo(done.changeId)).statusCode).toBe(200);
+  expect(await whole()).toEqual(before);
+});
+
 test('bulletins and coverages of a later edition are shown, written and taken back with it', async () => {
   const notices = () =>
     t.services.source.query<unknown[]>(

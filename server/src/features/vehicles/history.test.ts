@@ -182,7 +182,7 @@ describe('findings and records', () => {
 describe('schools for one vehicle', () => {
   const choose = async (id: string, body: object) =>
     post(id, 'school', { weakPointId: null, school: 'book', reason: 'fleet contract', ...body });
-  test('a choice needs its reason, stands on the page, gives way to another, and goes back to the shop’s', async () => {
+  test('a choice needs its reason, stands on the page, gives way to another, and goes back to the workshop’s', async () => {
     const id = await newVehicle();
     expect((await choose(id, { reason: ' ' })).json()).toMatchObject({ status: 400, fields: [{ path: 'reason' }] });
     await choose(id, {});

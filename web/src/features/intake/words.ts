@@ -19,7 +19,7 @@ export const COLUMN_WORDS: Readonly<Record<string, string>> = {
   reading: 'reading',
   readingDate: 'date of the reading',
   market: 'sold in',
-  serial: 'engine serial',
+  serial: 'engine number',
   note: 'note',
   vehicle: 'plate or name',
   date: 'date',

@@ -212,7 +212,7 @@ export function draftCurve(
       ...spans
         .flat()
         .filter((span) => span.clock === clock)
-        .map(({ to }) => to),
+        .map(({ to, open }) => (open ? 3 * to : to)),
     );
   const points = Array.from({ length: 61 }, (_, i) => {
     const at = (most * i) / 60;

@@ -114,10 +114,18 @@ function Told({ point, settings }: { point: LibraryPoint; settings: Settings }):
       </h2>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
         <dt className="text-soft">Mostly fails at</dt>
-        <dd className="figure text-lg">{windowText(row, unit)}</dd>
+        <dd className="figure text-lg">
+          {windowText(row, unit)}
+          {point.notTold.includes('window') && (
+            <span className="block text-base text-soft">Not told: the usual window of its kind stands in.</span>
+          )}
+        </dd>
         <dt className="text-soft">{SHARE_LABELS[row.nature]}</dt>
         <dd className="figure text-lg">
           {shareText(row.share)}
+          {point.notTold.includes('share') && (
+            <span className="block text-base text-soft">Not told: half stands in.</span>
+          )}
           <span className="block text-base text-soft">
             {row.nature === 'wear' ? 'It wears: the others fail later.' : 'The others never fail of it.'}
           </span>

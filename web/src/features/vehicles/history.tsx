@@ -139,7 +139,7 @@ const PROPERTY_WORDS: Readonly<Record<string, string>> = {
   school: 'school',
   reason: 'reason',
   market: 'sold in',
-  serial: 'engine serial',
+  serial: 'engine number',
   firstSeen: 'first came to us',
   features: 'features',
   fitted: 'parts fitted',

@@ -85,7 +85,7 @@ export default function SchoolDialog({
               onClick={() => choose.mutate({ weakPointId, school: null, reason: null }, { onSuccess: onClose })}
               disabled={choose.isPending}
             >
-              Back to the shop’s own
+              Back to the workshop’s own
             </Button>
           )}
         </div>

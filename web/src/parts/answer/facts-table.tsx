@@ -2,16 +2,20 @@ import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
 import { ChevronDown, ChevronRight, ShieldAlert } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Chance } from '../../ui/chance.tsx';
+import { Waiting } from '../../ui/notice.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { distanceText, minutesText, monthText, percentText, spansText } from '../../ui/units.ts';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { byWhenText, lengthText } from '../by-when.ts';
 import { LINE_ID } from '../keys.ts';
-import { RowDetail } from './row-detail.tsx';
 import type { WhySource } from './why.tsx';
+
+/** Fetched beside the answer, before anybody opens a row. */
+const loadRowDetail = () => import('./row-detail.tsx');
+const RowDetail = lazy(loadRowDetail);
 
 /** By when: a date and a reading with how far both may be off. */
 function Due({ row, today, unit }: { row: AnswerRow; today: number; unit: DistanceUnit }): ReactNode {
@@ -84,6 +88,9 @@ export function FactsTable({
   why: WhySource;
   onSchool?: (row: AnswerRow) => void;
 }): ReactNode {
+  useEffect(() => {
+    loadRowDetail().catch(() => undefined);
+  }, []);
   const rows = answer.rows.filter(({ verdict }) => verdict !== 'behind_it');
   const behind = answer.rows.filter(({ verdict }) => verdict === 'behind_it');
   const columns: readonly TableColumn<AnswerRow>[] = [
@@ -190,15 +197,17 @@ export function FactsTable({
         none={<p className="px-4 py-6">No known weak point applies to this engine as described.</p>}
         detail={(row) =>
           open === row.weakPointId ? (
-            <RowDetail
-              row={row}
-              answer={answer}
-              unit={unit}
-              settings={settings}
-              actions={rowActions?.(row.weakPointId)}
-              why={why}
-              {...(onSchool ? { onSchool } : {})}
-            />
+            <Suspense fallback={<Waiting what="the details" />}>
+              <RowDetail
+                row={row}
+                answer={answer}
+                unit={unit}
+                settings={settings}
+                actions={rowActions?.(row.weakPointId)}
+                why={why}
+                {...(onSchool ? { onSchool } : {})}
+              />
+            </Suspense>
           ) : null
         }
       />

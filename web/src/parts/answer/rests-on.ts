@@ -38,6 +38,8 @@ export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): str
       );
       break;
   }
+  if (row.notTold.includes('window')) lines.push('When it fails is not told: the usual window of its kind stands in.');
+  if (row.notTold.includes('share')) lines.push('How many have it is not told: half stands in.');
   const { distance, age } = row.dutyOn;
   if (distance !== 1)
     lines.push(

@@ -2,16 +2,20 @@ import { ShieldAlert } from 'lucide-react';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { labourCost, type DistanceUnit } from '@crosspeen/core';
-import { useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
+import { Waiting } from '../../ui/notice.tsx';
 import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
 import { LookTold, ToldMore, WorkTold } from './told-more.tsx';
-import { Why, type WhySource } from './why.tsx';
+import type { WhySource } from './why.tsx';
 import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { dayText, distanceText, minutesText, moneyText, percentText, spansText } from '../../ui/units.ts';
 import { lengthText } from '../by-when.ts';
+
+/** Fetched when it is asked for, as what it shows is. */
+const Why = lazy(() => import('./why.tsx'));
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
   timing:
@@ -31,7 +35,7 @@ const ASIDE: Readonly<
 };
 
 /** Everything behind one row: why, what the authorities say, how to look, and what can be done about it. */
-export function RowDetail({
+export default function RowDetail({
   row,
   answer,
   unit,
@@ -183,7 +187,9 @@ export function RowDetail({
       {asked && (
         <section className="lg:col-span-3">
           <h4 className="mb-1 font-narrow text-xl font-semibold">Why this chance</h4>
-          <Why row={row} answer={answer} unit={unit} source={why} />
+          <Suspense fallback={<Waiting what="the chance without each fact" />}>
+            <Why row={row} answer={answer} unit={unit} source={why} />
+          </Suspense>
         </section>
       )}
     </div>

@@ -20,6 +20,7 @@ const GROUND_WORDS: Readonly<Record<WireWhy['steps'][number]['ground'], string>>
   'clock:age': 'If it did not age',
   'clock:hours': 'If it did not wear by engine hours',
   duty: 'With ordinary use',
+  upkeep: 'If the upkeep had been done in time',
   history: 'With nothing recorded about the part',
   original: 'If it is still the part it was built with',
   looks: 'Without the looks',
@@ -32,7 +33,7 @@ const GROUND_WORDS: Readonly<Record<WireWhy['steps'][number]['ground'], string>>
 function movedWords(chance: number, otherwise: number): string {
   const points = (otherwise - chance) * 100;
   if (Math.abs(points) < 0.05) return 'the same';
-  return `${Math.abs(points) < 9.95 ? Math.abs(points).toFixed(1) : Math.round(Math.abs(points))} points ${points > 0 ? 'more' : 'less'}`;
+  return `${Math.abs(points) < 9.95 ? Math.abs(points).toFixed(1) : Math.round(Math.abs(points))} percentage points ${points > 0 ? 'higher' : 'lower'}`;
 }
 
 /** The share still running, and the chance to the next service, over the years ahead, with what the authorities say. */
@@ -131,7 +132,7 @@ const stepColumns = (chance: number): TableColumn<WireWhy['steps'][number]>[] =>
 ];
 
 /** Why this chance: every thing it rests on taken away in turn, and the years ahead as a picture. */
-export function Why({
+export default function Why({
   row,
   answer,
   unit,

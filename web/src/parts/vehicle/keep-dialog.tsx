@@ -52,7 +52,7 @@ export default function KeepDialog({
         today={answer.today}
         error={keep.error}
         pending={keep.isPending}
-        submit="Keep it"
+        submit="Save the vehicle"
         initial={{
           plate: '',
           name: '',

@@ -151,7 +151,7 @@ export function VehicleForm({
           autoComplete="off"
         />
         <TextField
-          label="Engine serial"
+          label="Engine number"
           {...register('serial', {
             validate: (text) =>
               text.trim() === '' || /\d/.test(text) || 'write the digits of the serial, or leave it empty',

@@ -27,7 +27,7 @@ export const VEHICLE_LABELS = {
   firstRegistered: 'First registered',
   firstSeen: 'First came to us',
   market: 'Sold in',
-  serial: 'Engine serial',
+  serial: 'Engine number',
   odometerUnit: 'Odometer in',
   severity: 'Use',
   contact: 'Contact',
