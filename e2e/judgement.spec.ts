@@ -209,12 +209,12 @@ test('a replaced cluster and a swapped engine are put on record, and undo takes 
   await page.keyboard.press('u');
   await expect.poll(() => chanceOf(page, BELT)).toBe(before);
   await page.getByRole('link', { name: 'History' }).click();
-  await page.getByRole('button', { name: 'Cluster replaced' }).click();
+  await page.getByRole('button', { name: 'Instrument cluster replaced' }).click();
   await page.getByLabel('On', { exact: true }).fill('-1y');
   await page.getByLabel('The old one showed').fill('150k');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByRole('row', { name: /Cluster replaced, the new one began at 0 km/ })).toBeVisible();
-  await expect(page.getByText(/the dash shows about/)).toBeVisible();
+  await expect(page.getByRole('row', { name: /Instrument cluster replaced, the new one began at 0 km/ })).toBeVisible();
+  await expect(page.getByText(/meter about/)).toBeVisible();
 });
 
 test('a machine is looked up and kept in engine hours', async ({ page }) => {

@@ -120,7 +120,7 @@ test('two people correct one vehicle: the later one is told and sees both', asyn
 test('the list: most urgent first, searched, and every change of a vehicle is on its trail', async ({ page }) => {
   await keepVehicle(page, 'QV16B 90k 2014', 'EE 107 K');
   await page.getByRole('link', { name: 'Vehicles' }).click();
-  await expect(page.getByRole('table')).toContainText('Most urgent');
+  await expect(page.getByRole('table', { name: /^Vehicles,/ })).toContainText('Most urgent');
   await page.getByRole('searchbox').fill('ee 107');
   await expect(page).toHaveURL(/q=ee\+107/);
   await expect(page.locator('a[data-row]')).toHaveCount(1);

@@ -205,7 +205,18 @@ const packWeakPoint = z.strictObject({
     .max(20)
     .default([]),
   revisions: z
-    .array(z.strictObject({ revision: shortText(10), causes: z.array(packSpans).min(1).max(4) }))
+    .array(
+      z
+        .strictObject({
+          revision: shortText(10),
+          ends: z.literal(true).optional().meta({ description: 'The part ends the weak point' }),
+          causes: z.array(packSpans).max(4).default([]),
+        })
+        .refine(({ ends, causes }) => (ends === true) === (causes.length === 0), {
+          message: 'say that the part ends it, or give its own windows',
+          path: ['causes'],
+        }),
+    )
     .max(10)
     .default([])
     .meta({ description: 'Later parts that live otherwise, each with windows of its own' }),

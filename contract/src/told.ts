@@ -42,7 +42,9 @@ export const toldMore = {
     }),
   ),
   /** Later parts that live otherwise. */
-  revisions: z.array(z.object({ revision: z.string(), causes: z.array(z.array(span)) })),
+  revisions: z.array(
+    z.object({ revision: z.string(), ends: z.literal(true).exactOptional(), causes: z.array(z.array(span)) }),
+  ),
 };
 
 /** What the operations that renew it take; null where none is told. */

@@ -294,6 +294,7 @@ const partOption = z.object({
   grade: z.enum(GRADES),
   revision: z.string().nullable(),
   howToTell: z.string().nullable(),
+  priceMinor: z.int().nullable(),
 });
 export type PartOption = z.infer<typeof partOption>;
 export type PartOptionByComponent = Record<string, PartOption[]>;

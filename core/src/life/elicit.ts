@@ -148,8 +148,8 @@ export function wearFromStart(from: number, shape: number, share: number): Weibu
 }
 
 /**
- * What stands in for a window that nobody tells: wide, by the class of the component. A view of the trade, not measured;
- * every screen says that it was not told.
+ * What stands in for a window that nobody tells: wide, by the class of the component. A view of the trade, not
+ * measured; every screen says that it was not told.
  */
 export const UNSAID_WINDOW: Readonly<Record<ComponentClass, string>> = {
   rubber: '80-220k km | 7-18y',

@@ -230,6 +230,11 @@ describe('a later part that lives otherwise', () => {
     const facts = { ...input().facts, fitted: { belt: 'C' } };
     expect(row({ weakPoints, services: [done(3000)], facts }).chance).toBe(own);
   });
+  test('may end the weak point, beside one that only lives longer', () => {
+    const both = [{ ...weakPoints[0]!, revisions: [...revisions, { revision: 'D', ends: true as const, causes: [] }] }];
+    expect(row({ weakPoints: both, services: [done(3000, { revision: 'D' })] }).rule).toBe('revised_part');
+    expect(row({ weakPoints: both, services: [done(3000, { revision: 'C' })] }).rule).not.toBe('revised_part');
+  });
   test('any other part, and one of which nobody knows, by the usual one', () => {
     expect(at('B')).toBe(row({ services: [done(3000)] }).chance);
     expect(at(null)).toBe(at('B'));

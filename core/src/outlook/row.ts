@@ -141,6 +141,11 @@ function dueRange(
 const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean =>
   findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
 
+/** Whether the part that is fitted ends the weak point. */
+const endedBy = ({ retiredByRevision, revisions }: WeakPointFact, fitted: string | null): boolean =>
+  fitted !== null &&
+  (fitted === retiredByRevision || revisions.some(({ revision, ends }) => ends === true && revision === fitted));
+
 /** What is told of the part that is fitted: a later revision may have a window of its own. */
 function asFitted(weakPoint: WeakPointFact, fitted: string | null): WeakPointFact {
   const own = weakPoint.revisions.find(({ revision }) => revision === fitted);
@@ -263,7 +268,7 @@ export function judgeRow(
   const crossesWithin = ahead !== null && ahead > 0 && ahead <= serviceDays ? ahead : null;
   const facts: VerdictFacts = {
     applies: true,
-    revisedFitted: weakPoint.retiredByRevision !== null && fitted === weakPoint.retiredByRevision,
+    revisedFitted: endedBy(told, fitted),
     chance,
     limit: followed === 'early' ? limit : Infinity,
     consequence: weakPoint.consequence,

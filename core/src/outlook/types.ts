@@ -105,9 +105,10 @@ export interface HastenFact {
   readonly factor: number;
 }
 
-/** A later part that lives otherwise: what is told of it instead. */
+/** A later part: it ends the weak point, or lives otherwise and this is told of it instead. */
 export interface RevisionFact {
   readonly revision: string;
+  readonly ends?: true;
   readonly causes: readonly (readonly Span[])[];
 }
 

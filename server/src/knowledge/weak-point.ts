@@ -352,8 +352,9 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
   }),
   revisions: fromPackAlone('revisions', [], {
     fromPack: ({ revisions }, standing) =>
-      revisions.map(({ revision, causes }) => ({
+      revisions.map(({ revision, ends, causes }) => ({
         revision,
+        ...(ends ? { ends } : {}),
         causes: causes.map((cause, i) =>
           spansOver(
             readSpans(cause, 'revisions'),
@@ -364,7 +365,12 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
     toPack: (value) =>
       value.length === 0
         ? {}
-        : { revisions: value.map(({ revision, causes }) => ({ revision, causes: causes.map(formatSpans) })) },
+        : {
+            revisions: value.map(({ revision, ends, causes }) => ({
+              revision,
+              ...(ends ? { ends } : { causes: causes.map(formatSpans) }),
+            })),
+          },
   }),
 };
 const NAMES = Object.keys(TOLD) as (keyof Told)[];

@@ -176,7 +176,8 @@ export async function partsOfFamily(manager: EntityManager, familyId: string): P
     `select c.key,
         jsonb_agg(
           jsonb_build_object(
-            'number', p.number, 'name', p.name, 'grade', p.grade, 'revision', p.revision, 'howToTell', p.how_to_tell
+            'number', p.number, 'name', p.name, 'grade', p.grade, 'revision', p.revision, 'howToTell', p.how_to_tell,
+            'priceMinor', p.price_minor
           )
           order by p.grade = 'original' desc, p.number desc
         ) as options

@@ -152,7 +152,7 @@ const wireMore = ({
   })),
   failure,
   hastens: hastens.map((hasten) => ({ ...hasten })),
-  revisions: revisions.map(({ revision, causes }) => ({ revision, causes: causes.map(wireSpans) })),
+  revisions: revisions.map(({ causes, ...revision }) => ({ ...revision, causes: causes.map(wireSpans) })),
   work: work
     ? {
         tools: work.tools.map((tool) => ({ ...tool })),

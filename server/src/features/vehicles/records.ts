@@ -126,7 +126,7 @@ export class VehicleRecordService {
         note: change.note || null,
         userId: author.userId,
       });
-      return { id: row.id, vehicleId: id, summary: 'Cluster replaced' };
+      return { id: row.id, vehicleId: id, summary: 'Instrument cluster replaced' };
     });
   }
 

@@ -39,7 +39,7 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
       };
     case 'cluster':
       return {
-        what: `Cluster replaced, the new one began at ${distanceText(entry.newKm, unit)}`,
+        what: `Instrument cluster replaced, the new one began at ${distanceText(entry.newKm, unit)}`,
         more: entry.note ?? '',
       };
     case 'engine':
@@ -231,7 +231,7 @@ export function HistoryView({
             What happened
           </h2>
           <div className="flex flex-wrap gap-2">
-            <Button onClick={onCluster}>Cluster replaced</Button>
+            <Button onClick={onCluster}>Instrument cluster replaced</Button>
             <Button onClick={onEngine}>Engine swapped</Button>
           </div>
         </div>

@@ -111,9 +111,10 @@ export function ToldMore({
         <p>
           <strong>Later parts last otherwise:</strong>{' '}
           {revisions
-            .map(
-              ({ revision, causes }) =>
-                `revision ${revision}, ${causes.map((cause) => spansText(cause, unit)).join('; ')}`,
+            .map(({ revision, ends, causes }) =>
+              ends
+                ? `revision ${revision} ends it`
+                : `revision ${revision}, ${causes.map((cause) => spansText(cause, unit)).join('; ')}`,
             )
             .join('. ')}
           .

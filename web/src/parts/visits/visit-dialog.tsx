@@ -236,7 +236,7 @@ export default function VisitDialog({
                             { value: '', label: 'Part not chosen' },
                             ...options.map((part) => ({
                               value: part.number,
-                              label: `${part.number}, ${part.name}${part.revision ? `, rev. ${part.revision}` : ''}, ${part.grade}`,
+                              label: `${part.number}, ${part.name}${part.revision ? `, rev. ${part.revision}` : ''}, ${part.grade}${part.priceMinor === null || !settings ? '' : `, ${moneyText(part.priceMinor, settings)}`}`,
                             })),
                           ]}
                         />
