@@ -47,9 +47,16 @@ const vocabularyOf = ({ engine, variants, features, weakPoints }: FamilyKnowledg
   names: [engine.maker, engine.name],
   models: [...new Set(variants.flatMap(({ models }) => models.map(({ model }) => model)))],
   features,
-  symptoms: weakPoints.flatMap(({ symptoms }) =>
-    symptoms.map(({ symptom, words, codes }) => ({ key: symptom, words: words ?? symptom, codes: codes ?? [] })),
-  ),
+  symptoms: [
+    ...new Map(
+      weakPoints.flatMap(({ symptoms }) =>
+        symptoms.map(
+          ({ symptom, words, codes }) =>
+            [symptom, { key: symptom, words: words ?? symptom, codes: codes ?? [] }] as const,
+        ),
+      ),
+    ).values(),
+  ],
 });
 
 /** Words of a line, with what they mean in words. */

@@ -1,5 +1,12 @@
 import type { LookupMeaning, SessionState } from '@crosspeen/contract';
-import { dayFromIso, understandLine, type Chip, type DistanceUnit, type UnderstoodLine } from '@crosspeen/core';
+import {
+  compactKey,
+  dayFromIso,
+  understandLine,
+  type Chip,
+  type DistanceUnit,
+  type UnderstoodLine,
+} from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
@@ -18,14 +25,44 @@ const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = {
   severity: 'use',
 };
 
-/** Contiguous words are one chip: a code typed with a space in it is one thing. */
-function joined(line: string, chips: readonly Chip[]): Chip[] {
-  const out: Chip[] = [];
+/** What a word of the line is taken for once the engine is known. */
+const WORD_WORDS: Readonly<Record<LineWord['kind'], string>> = {
+  engine: 'engine or plate',
+  model: 'model',
+  feature: 'has',
+  symptom: 'reported',
+  unused: 'not used',
+};
+
+type LineWord = LookupMeaning['words'][number];
+interface Grouped {
+  readonly chip: Chip;
+  readonly word: LineWord | null;
+}
+
+/**
+ * Chips as they are shown. Contiguous words are one chip: a code typed with a space in it is one thing. Once the engine
+ * is known, words stand together that mean one thing.
+ */
+function grouped(line: string, chips: readonly Chip[], words: readonly LineWord[]): Grouped[] {
+  const left = words.map((word) => ({ word, count: word.text.split(' ').length }));
+  const out: Grouped[] = [];
   for (const chip of chips) {
+    const counts = chip.kind === 'words' && compactKey(chip.text) !== '';
+    const next = counts ? left[0] : undefined;
     const before = out.at(-1);
-    if (before?.kind === 'words' && chip.kind === 'words' && line.slice(before.end, chip.start).trim() === '')
-      out[out.length - 1] = { ...before, end: chip.end, text: line.slice(before.start, chip.end) };
-    else out.push(chip);
+    const apart = before === undefined || line.slice(before.chip.end, chip.start).trim() !== '';
+    const same = words.length === 0 ? before?.chip.kind === 'words' : before?.word === next?.word;
+    if (chip.kind === 'words' && !apart && before.chip.kind === 'words' && (same || !counts))
+      out[out.length - 1] = {
+        ...before,
+        chip: { ...before.chip, end: chip.end, text: line.slice(before.chip.start, chip.end) },
+      };
+    else out.push({ chip, word: next?.word ?? null });
+    if (next !== undefined) {
+      next.count -= 1;
+      if (next.count === 0) left.shift();
+    }
   }
   return out;
 }
@@ -48,12 +85,17 @@ function meaningOf(chip: Chip, understood: UnderstoodLine): string {
 
 function ChipEditor({
   chip,
+  kind,
+  unused,
   label,
   note,
   onChange,
   onUnit,
 }: {
   chip: Chip;
+  kind: string;
+  /** The line does not use it. */
+  unused: boolean;
   label: string;
   note?: string;
   onChange: (text: string) => void;
@@ -76,11 +118,11 @@ function ChipEditor({
       <Popover.Trigger asChild>
         <button
           type="button"
-          className="min-h-11 rounded-full border border-rule-strong bg-sheet px-3.5 text-left hover:bg-well"
+          className={`min-h-11 rounded-full border border-rule-strong bg-sheet px-3.5 text-left hover:bg-well ${unused ? 'border-dashed' : ''}`}
           title="Correct it"
         >
-          <span className="text-sm text-soft">{KIND_WORDS[chip.kind]} </span>
-          <span className="figure text-lg font-semibold">{label}</span>
+          <span className="text-sm text-soft">{kind} </span>
+          <span className={`figure text-lg font-semibold ${unused ? 'line-through' : ''}`}>{label}</span>
           {note && <span className="text-sm text-soft"> {note}</span>}
         </button>
       </Popover.Trigger>
@@ -98,7 +140,7 @@ function ChipEditor({
             }}
           >
             <label className="font-semibold" htmlFor={`chip-${chip.start}`}>
-              Correct the {KIND_WORDS[chip.kind]}
+              Correct the {kind}
             </label>
             <input
               id={`chip-${chip.start}`}
@@ -136,15 +178,6 @@ function ChipEditor({
     </Popover.Root>
   );
 }
-
-/** What a word of the line is taken for. */
-const WORD_WORDS: Readonly<Record<LookupMeaning['words'][number]['kind'], string>> = {
-  engine: 'engine',
-  model: 'model',
-  feature: 'has',
-  symptom: 'reported',
-  unused: 'not used',
-};
 
 export interface LineProps {
   readonly session: SessionState;
@@ -227,16 +260,23 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
           placeholder="Engine code or plate, reading, year: QV20T 148k 2014"
           className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent"
         />
-        <Button look="main" type="submit" className="min-h-14! px-6! text-lg" shortcut="Enter">
+        <Button look="main" type="submit" className="min-h-14! px-6! text-lg whitespace-nowrap" shortcut="Enter">
           Look up
         </Button>
       </div>
       <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
-        {joined(line, understood.chips).map((chip) => (
+        {grouped(line, understood.chips, line === settled ? (known?.words ?? []) : []).map(({ chip, word }) => (
           <ChipEditor
             key={`${chip.start}-${chip.text}`}
             chip={chip}
-            label={meaningOf(chip, understood)}
+            kind={word === null ? KIND_WORDS[chip.kind] : WORD_WORDS[word.kind]}
+            unused={word?.kind === 'unused'}
+            label={
+              word?.kind === 'model' || word?.kind === 'feature' ? word.means.join(', ') : meaningOf(chip, understood)
+            }
+            {...(word?.kind === 'symptom'
+              ? { note: word.means.length === 1 ? word.means[0]! : `${word.means.length} that show so` }
+              : {})}
             {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
               ? { note: `${understood.reading.unit} assumed` }
               : {})}
@@ -249,26 +289,6 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
             {known.engine.maker} {known.engine.code}, {known.engine.name}
           </span>
         )}
-        {known?.words
-          .filter(({ kind }) => kind !== 'engine')
-          .map(({ text, kind, means }) => (
-            <span
-              key={`${kind} ${text}`}
-              className={`rounded-full px-3.5 py-2 ${kind === 'unused' ? 'border border-dashed border-rule-strong' : 'bg-well'}`}
-              title={means.join('; ')}
-            >
-              <span className="text-sm text-soft">{WORD_WORDS[kind]} </span>
-              <strong className={kind === 'unused' ? 'line-through' : ''}>
-                {kind === 'symptom' || kind === 'unused' ? text : means.join(', ')}
-              </strong>
-              {kind === 'symptom' && (
-                <span className="text-sm text-soft">
-                  {' '}
-                  {means.length === 1 ? means[0] : `${means.length} that show so`}
-                </span>
-              )}
-            </span>
-          ))}
         {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
           <label className="inline-flex max-w-full items-center gap-2">
             <span className="text-sm text-soft">variant</span>

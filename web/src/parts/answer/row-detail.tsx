@@ -71,7 +71,7 @@ export default function RowDetail({
           {asked ? 'Hide' : 'Why this chance?'}
         </Button>
       </section>
-      <section>
+      <section className="lg:col-span-2">
         <h4 className="mb-1 font-narrow text-xl font-semibold">What the sources say</h4>
         {row.notices.length > 0 && (
           <ul className="mb-2 space-y-1">
@@ -100,9 +100,9 @@ export default function RowDetail({
             ))}
           </ul>
         )}
-        <ul className="space-y-2">
+        <ul className="gap-x-8 space-y-2 lg:columns-2">
           {row.authorities.map((mark) => (
-            <li key={`${mark.authority}-${mark.words}`}>
+            <li key={`${mark.authority}-${mark.words}`} className="break-inside-avoid">
               <p>
                 <AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong>{' '}
                 <span className="text-soft">
@@ -142,23 +142,22 @@ export default function RowDetail({
         </ul>
       </section>
       <section>
-        <h4 className="mb-1 font-narrow text-xl font-semibold">Look, and renew</h4>
-        <p>
-          <strong>If it fails:</strong> {row.effect}
-        </p>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">If it fails</h4>
+        <p>{row.effect}</p>
         <p>
           <strong>Signs:</strong> {row.signs}
         </p>
         <ToldMore told={row} unit={unit} settings={settings} />
+      </section>
+      <section>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">Look</h4>
         {row.look ? (
           <p>
-            <strong>Look:</strong> {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)} %
-            of cases; it shows for about {spansText(row.look.warning, unit)} before it fails.
+            {row.look.how} {row.look.minutes} min; finds {Math.round(row.look.detection * 100)} % of cases; it shows for
+            about {spansText(row.look.warning, unit)} before it fails.
           </p>
         ) : (
-          <p>
-            <strong>Look:</strong> there is nothing to see beforehand.
-          </p>
+          <p>There is nothing to see beforehand.</p>
         )}
         {row.look && <LookTold look={row.look} />}
         {row.look && row.look.cautions.length > 0 && (
@@ -171,8 +170,11 @@ export default function RowDetail({
             ))}
           </ul>
         )}
+      </section>
+      <section>
+        <h4 className="mb-1 font-narrow text-xl font-semibold">Renew</h4>
         <p>
-          <strong>Renew:</strong> {minutesText(row.renewMinutes)} for this job alone,{' '}
+          {minutesText(row.renewMinutes)} for this job alone,{' '}
           {moneyText(labourCost(row.renewMinutes, settings.labourRateMinor), settings)} labour
           {row.partPrice === null ? '' : `, original part ${moneyText(row.partPrice, settings)}`}, before tax (made-up
           demo times and prices).

@@ -149,13 +149,17 @@ export function WorkTold({ work }: { work: NonNullable<AnswerRow['work']> }): Re
         </p>
       )}
       {work.tools.length > 0 && (
-        <p>
-          <strong>Tools:</strong>{' '}
-          {work.tools
-            .map(({ name, without }) => `${name}${without ? ` (without it: ${without.replace(/\.$/, '')})` : ''}`)
-            .join('; ')}
-          .
-        </p>
+        <div>
+          <strong>Tools:</strong>
+          <ul className="list-disc pl-5">
+            {work.tools.map(({ name, without }) => (
+              <li key={name}>
+                {name}
+                {without && <span className="block text-sm text-soft">Without it: {without}</span>}
+              </li>
+            ))}
+          </ul>
+        </div>
       )}
     </>
   );
