@@ -68,7 +68,8 @@ function spanText({ clock, from, to, open }: Span, meter: DistanceUnit): string 
         return whole.format(value);
     }
   };
-  const name = { distance: unit, age: 'years', hours: 'engine hours' }[clock];
+  const one = from === to && clock === 'age' && oneDigit.format(to / DAYS_PER_YEAR) === '1';
+  const name = one ? 'year' : { distance: unit, age: 'years', hours: 'engine hours' }[clock];
   if (clock === 'age' && to < DAYS_PER_YEAR) return `${whole.format(to / (DAYS_PER_YEAR / 12))} months`;
   if (open) return `from ${figure(from)} ${name} on`;
   return from === to ? `${figure(from)} ${name}` : `${figure(from)} to ${figure(to)} ${name}`;

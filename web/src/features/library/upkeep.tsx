@@ -243,6 +243,7 @@ export function UpkeepTasks({
       id: 'task',
       head: 'Task',
       names: true,
+      className: 'py-2.5',
       cell: (task) => (
         <>
           <span className={`font-semibold ${task.inUse ? '' : 'line-through'}`}>{task.title}</span>
