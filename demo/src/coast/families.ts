@@ -13,6 +13,7 @@ const PETROL_BELT = [
   'mount',
 ] as const;
 const PETROL_CHAIN = [
+  'sumpGasket',
   'chainTensioner',
   'chain',
   'guide',
@@ -116,7 +117,13 @@ export interface CoastFamily {
 /** A truck does in a year what a car does in five. */
 const TRUCK_WINDOWS: CoastFamily['told'] = {
   pump: { km: [350, 700], look: { ...SLOTS.pump.look, warns: '25k km' } },
-  thermostat: { km: [300, 650], years: [7, 14] },
+  thermostat: {
+    km: [300, 650],
+    years: [7, 14],
+    title: 'Thermostat opens late',
+    effect: 'It runs hot on the hill and the fan never rests.',
+    signs: 'Gauge high under load, lower hose cool for long.',
+  },
   rearSeal: { km: [500, 950] },
   injectorSeal: { km: [350, 700] },
   turboSeal: { km: [450, 900] },
@@ -128,6 +135,12 @@ const TWIN_WINDOWS: CoastFamily['told'] = { coverGasket: { km: [30, 80], years: 
 
 /** Where the valves clear the pistons a chain that slips stops the engine, and bends nothing. */
 const CLEAR_OF_THE_PISTONS: CoastFamily['told'] = {
+  thermostat: {
+    title: 'Thermostat cover seal leaks',
+    consequence: 'leak',
+    effect: 'Coolant runs down the block and the level falls slowly.',
+    signs: 'A pink track below the cover.',
+  },
   chain: {
     consequence: 'stranded',
     effect: 'The cams lag; in the end the chain jumps and the engine stops. Nothing bends.',
@@ -279,6 +292,14 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     lives: 1,
     number: 'D/16',
     revisedInLater: 'thermostat',
+    told: {
+      thermostat: {
+        title: 'Thermostat sticks open',
+        consequence: 'drivability',
+        effect: 'It never gets warm: little heat, more fuel, more wear.',
+        signs: 'Gauge low on the motorway, heater lukewarm.',
+      },
+    },
     variants: [
       {
         key: 'round-plug',

@@ -115,7 +115,7 @@ function lookOf({ cautions, ...look }: NonNullable<Slot['look']>, more: More['lo
 
 /** What is told of a slot beside its life, on one engine: timing harms nothing where valves clear the pistons. */
 function moreOf(name: SlotName, { key, interference, slots }: CoastFamily): Partial<Point> {
-  const { shows, harms, failure, hastens } = MORE[name] ?? {};
+  const { shows, harms, failure, hastens } = MORE[name];
   const group = SLOTS[name].group;
   const harmless = group === 'timing' && !interference;
   const damages = (harms ?? []).flatMap(([what, chance]): NonNullable<Point['damages']> =>
@@ -168,12 +168,15 @@ const BOOK_WORDS = [
   'To be looked at with every service; renewed as found.',
   'For the life of the engine.',
 ] as const;
-const SPECIALIST_WORDS = [
-  'Change it when the access is open anyway; it never comes alone.',
-  'Look twice at the age, not only at the distance.',
-  'We have stopped waiting for it to show.',
-] as const;
-const SPECIALISTS = { belt: 'quay-motors', chain: 'chain-loft', gears: 'heavy-yard' } as const;
+/** Who speaks of a weak point: the chain's people of chains and belts, the others of their own kind of vehicle. */
+const voiceOf = ({ group }: Pick<Slot, 'group'>, { maker, drive }: CoastFamily): string =>
+  maker === 'brandreth'
+    ? 'heavy-yard'
+    : maker === 'tarn-hollis'
+      ? 'ridge-bench'
+      : group === 'timing' && drive === 'chain'
+        ? 'chain-loft'
+        : 'quay-motors';
 
 /** How an engine of the pack is looked after. */
 const careOf = ({ key, maker, fuel, drive }: CoastFamily): Care =>
@@ -189,8 +192,8 @@ const careOf = ({ key, maker, fuel, drive }: CoastFamily): Care =>
             ? 'belt'
             : 'chain';
 
-function statementsOf(slot: Slot, family: CoastFamily, at: number): Point['statements'] {
-  const specialist = SPECIALISTS[family.drive];
+function statementsOf(name: SlotName, slot: Slot, family: CoastFamily, at: number): Point['statements'] {
+  const specialist = voiceOf(slot, family);
   const book = BOOKS[family.maker];
   return [
     slot.interval
@@ -204,10 +207,10 @@ function statementsOf(slot: Slot, family: CoastFamily, at: number): Point['state
     slot.interval
       ? {
           authority: specialist,
-          words: 'Renewed before the first ones fail.',
+          words: MORE[name].says,
           interval: intervalOf(slot, family.lives, BEFORE_FIRST.specialist),
         }
-      : { authority: specialist, words: SPECIALIST_WORDS[at % 3]! },
+      : { authority: specialist, words: MORE[name].says },
     ...(slot.revision
       ? [
           {
@@ -255,10 +258,10 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       needs: slot.access.map(accessKey),
       tools: [...(slot.tools ?? [])],
       cautions: [...new Set([...(slot.cautions ?? []), ...firstCautions(family)])],
-      renewWith: (MORE[name]?.renewWith ?? [])
+      renewWith: (MORE[name].renewWith ?? [])
         .filter((other) => family.slots.includes(other))
         .map((other) => `${family.key}-${kebab(other)}-part`),
-      oneTime: [...(MORE[name]?.oneTime ?? [])],
+      oneTime: [...(MORE[name].oneTime ?? [])],
     });
     components.push({
       key: component,
@@ -315,11 +318,11 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       ...('variants' in earlier ? { nature: 'defect' as const } : {}),
       causes: causesOf(slot, family.lives),
       ...moreOf(name, family),
-      ...(slot.look ? { look: lookOf(slot.look, MORE[name]?.look) } : {}),
+      ...(slot.look ? { look: lookOf(slot.look, MORE[name].look) } : {}),
       renewMinutes: minutes,
       appliesTo: earlier,
       ...(slot.revision ? { retiredByRevision: slot.revision } : {}),
-      statements: statementsOf(slot, family, at),
+      statements: statementsOf(name, slot, family, at),
     });
   });
   const year = (month: string | undefined): number => (month === undefined ? 2026 : Number(month.slice(0, 4)));
@@ -349,7 +352,7 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       upkeep: upkeepOf(
         careOf(family),
         { key: family.key, weakPoints },
-        { book: BOOKS[family.maker], specialist: SPECIALISTS[family.drive] },
+        { book: BOOKS[family.maker], specialist: voiceOf({ group: 'other' }, family) },
       ),
     },
   };
@@ -382,6 +385,7 @@ export function coastPack({
       { key: 'tarn-hollis-book', kind: 'book', name: 'Tarn & Hollis rider’s schedule' },
       { key: 'quay-motors', kind: 'specialist', name: 'Quay Motors’ notebook' },
       { key: 'heavy-yard', kind: 'specialist', name: 'The Heavy Yard' },
+      { key: 'ridge-bench', kind: 'specialist', name: 'The Ridge Bench, motorcycles' },
       { key: 'coast-circular', kind: 'bulletin', name: 'Coast parts circular' },
     ],
     components: told.flatMap(({ components }) => components),

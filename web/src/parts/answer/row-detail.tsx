@@ -147,6 +147,11 @@ export default function RowDetail({
         <p>
           <strong>Signs:</strong> {row.signs}
         </p>
+        {row.watch && (
+          <p>
+            <strong>The driver:</strong> {row.watch.task}, every {spansText(row.watch.every, unit)}.
+          </p>
+        )}
         <ToldMore told={row} unit={unit} settings={settings} />
       </section>
       <section>
