@@ -143,6 +143,6 @@ test('a machine that was parked for a year: its hours stand still, its rubber do
   await page.getByLabel('On', { exact: true }).fill('-1y');
   await page.getByRole('button', { name: 'Add the reading' }).click();
   await expect(page.getByRole('dialog')).toHaveCount(0);
-  await expect(page.getByRole('region', { name: 'Strip' })).toContainText(/About (0|50|100|150|200) h a year/);
+  await expect(page.getByRole('region', { name: 'Strip' })).toContainText(/About (0|50|100|150|200)\sh a year/);
   expect(await chanceOf(page, 'Upper coolant hose')).toBeGreaterThan(0.5);
 });

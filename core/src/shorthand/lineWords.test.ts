@@ -33,6 +33,12 @@ test('two words that both tell mean what both of them tell; where nothing does, 
   expect(read('rattle start').map(({ means }) => means)).toEqual([['rattle-start'], ['rattle-start']]);
   expect(read('rattle heat').map(({ means }) => means)).toEqual([['rattle-start', 'rattle-off'], ['runs-cold']]);
 });
+test('of a word with a hyphen each part must be told, and one of them telling', () => {
+  expect(read('lift-off')).toEqual([{ text: 'lift-off', kind: 'symptom', means: ['rattle-off'] }]);
+  expect(read('rattle lift-off').map(({ means }) => means)).toEqual([['rattle-off'], ['rattle-off']]);
+  expect(read('lift-tail')[0]!.kind).toBe('unused');
+  expect(read('on-off')[0]!.kind).toBe('unused');
+});
 test('what is none of these is said to be unused, short words of a symptom among them', () =>
   expect(kinds('banana at for up')).toEqual(['banana: unused', 'at: unused', 'for: unused', 'up: unused']));
 test('no words, nothing read', () => expect(readWords([], VOCABULARY)).toEqual([]));

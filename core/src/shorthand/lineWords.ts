@@ -39,6 +39,12 @@ const says = (typed: string, words: readonly string[]): boolean => {
   return stem.length >= TELLING - 1 && words.some((word) => word.length >= TELLING && word.startsWith(stem));
 };
 
+/** Whether a typed word tells what `words` say; of one with a hyphen each part must stand there, one of them telling. */
+const tells = (typed: string, words: readonly string[]): boolean => {
+  const parts = bareWords(typed);
+  return parts.some((part) => says(part, words)) && parts.every((part) => says(part, words) || words.includes(part));
+};
+
 /**
  * What the words of a line mean on the engine they name, the longest first: its own code and names, a model it was
  * fitted to, a feature that some have, how something shows (a code of the public OBD-II standard, or a telling word of
@@ -59,8 +65,7 @@ export function readWords(words: readonly string[], vocabulary: Vocabulary): Lin
     if (single === '') return null;
     if (own(joined, single)) return { kind: 'engine', means: [] };
     const symptoms = vocabulary.symptoms.filter(
-      ({ words: told, codes }) =>
-        codes.some((code) => code.toLowerCase() === joined) || says(compactKey(single), bareWords(told)),
+      ({ words: told, codes }) => codes.some((code) => code.toLowerCase() === joined) || tells(single, bareWords(told)),
     );
     return symptoms.length > 0 ? { kind: 'symptom', means: symptoms.map(({ key }) => key) } : null;
   };
