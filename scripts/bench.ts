@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './build.ts';
 import { databaseUrl, freePort, runningCluster, startCluster, stopCluster } from './cluster.ts';
-import { ensureDatabase } from './database.ts';
+import { baseIn, ensureDatabase } from './database.ts';
 import { runningInstance } from './instance.ts';
 import { ROOT, UsageError } from './places.ts';
 import { withFreshServer } from './throwaway.ts';
@@ -61,7 +61,10 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
     ]);
     const cluster = await startCluster('test');
     try {
-      naturesBench(await knownEngines(await ensureDatabase(cluster, 'crosspeen_natures', true), demoPacks()), say);
+      naturesBench(
+        await knownEngines(await ensureDatabase(baseIn(cluster), 'crosspeen_natures', true), demoPacks()),
+        say,
+      );
     } finally {
       await stopCluster('test');
     }

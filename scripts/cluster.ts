@@ -27,7 +27,7 @@ import { runQuiet } from './run.ts';
 
 export const ROLE = 'crosspeen';
 /** Ports are looked for from here on, one block a kind of cluster. */
-const FIRST_PORT = { demo: 55320, test: 55420 } as const;
+const FIRST_PORT = { demo: 55320, test: 55420, shop: 55520 } as const;
 /** A log of PostgreSQL's that has grown so large is put aside at the next start. */
 const MOST_LOG_BYTES = 8_000_000;
 
@@ -83,7 +83,8 @@ function reachable(path: string): boolean {
   }
 }
 
-function dataHome(kind: ClusterKind): string {
+/** Where the data of a kind of cluster lies. */
+export function dataHome(kind: ClusterKind): string {
   if (serverOwner() === null || reachable(STATE)) return join(STATE, `postgres-${kind}`);
   return join(
     '/var/tmp',
@@ -98,17 +99,17 @@ const passwordFile = (kind: ClusterKind): string => join(STATE, `postgres-${kind
 const clusterLog = (kind: ClusterKind): string => join(STATE, 'logs', `postgres-${kind}.log`);
 
 /** Whether nobody listens on a port of this machine. */
-export const isFree = (port: number): Promise<boolean> =>
+export const isFree = (port: number, host = '127.0.0.1'): Promise<boolean> =>
   new Promise((resolve) => {
     const probe = createServer()
       .once('error', () => resolve(false))
-      .listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
+      .listen(port, host, () => probe.close(() => resolve(true)));
   });
 
-export async function freePort(from: number): Promise<number> {
-  for (let port = from; port < from + 100; port += 1) if (await isFree(port)) return port;
+export async function freePort(from: number, host = '127.0.0.1'): Promise<number> {
+  for (let port = from; port < from + 100; port += 1) if (await isFree(port, host)) return port;
   throw new UserError(
-    `No free port between ${from} and ${from + 99} on 127.0.0.1. Close what uses them and run this again.`,
+    `No free port between ${from} and ${from + 99} on ${host}. Close what uses them and run this again.`,
   );
 }
 

@@ -19,9 +19,11 @@ const say = (line: string): void => {
   process.stdout.write(`${line}\n`);
 };
 
-async function announce(port: number): Promise<void> {
+const whichOf = async ({ flags }: Pick<Given, 'flags'>) => (await import('./which.ts')).whichOf(flags);
+
+async function announceDemo(address: string): Promise<void> {
   const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
-  say(`\nCrosspeen is ready: http://127.0.0.1:${port}\n`);
+  say(`\nCrosspeen is ready: ${address}\n`);
   say('Sign in with one of the demo accounts:');
   for (const { name, password, role } of DEMO_ACCOUNTS) say(`  ${name.padEnd(8)} ${password.padEnd(18)} ${role}`);
   say('\nCtrl-C stops it.');
@@ -29,37 +31,95 @@ async function announce(port: number): Promise<void> {
 
 async function demo({ values }: Given): Promise<void> {
   const port = portFrom(values['port'], '--port') ?? portFrom(process.env['CROSSPEEN_PORT'], 'CROSSPEEN_PORT');
-  await (await import('./supervise.ts')).demo(port, announce);
+  const [{ keep }, { ON_LOOPBACK }] = await Promise.all([import('./supervise.ts'), import('./hosting.ts')]);
+  await keep({
+    kind: 'demo',
+    hosting: { ...ON_LOOPBACK, port },
+    external: null,
+    fill: async (url) => (await import('./seed.ts')).seedDemo(url, process.env['CROSSPEEN_NOW']),
+    announce: announceDemo,
+  });
 }
 
-async function stop(): Promise<void> {
-  say((await (await import('./supervise.ts')).stopDemo()) ? 'Stopped.' : 'Nothing was running.');
+async function announceShop(address: string, url: string): Promise<void> {
+  const { newSetUpCode } = await import('./own-shop.ts');
+  const code = await newSetUpCode(url);
+  say(`\nCrosspeen is ready: ${address}\n`);
+  if (code !== null) say(`Nobody is here yet. Open it and set your workshop up with this code:\n\n  ${code}\n`);
+  say('Ctrl-C stops it; ./crosspeen start goes on where it was.');
 }
 
-async function status(): Promise<void> {
-  const [{ runningCluster }, { isHealthy, runningInstance }] = await Promise.all([
+async function start({ values }: Given): Promise<void> {
+  const port = portFrom(values['port'], '--port') ?? portFrom(process.env['CROSSPEEN_PORT'], 'CROSSPEEN_PORT');
+  const [{ keep }, { hostingFrom }, { externalAddress, keepAddress }, { prepareShop }] = await Promise.all([
+    import('./supervise.ts'),
+    import('./hosting.ts'),
+    import('./which.ts'),
+    import('./own-shop.ts'),
+  ]);
+  const hosting = hostingFrom(values, port);
+  if (values['database'] !== undefined) {
+    const { baseAt, mustReach } = await import('./database.ts');
+    if (values['database'] !== 'private') await mustReach(baseAt(values['database']));
+    keepAddress('shop', values['database'] === 'private' ? null : values['database']);
+  }
+  await keep({ kind: 'shop', hosting, external: externalAddress('shop'), fill: prepareShop, announce: announceShop });
+}
+
+/** Which of them run, or the one that is named. */
+async function running({ flags }: Given): Promise<readonly ('demo' | 'shop')[]> {
+  const { KINDS } = await import('./which.ts');
+  const named = KINDS.filter((kind) => flags.has(kind));
+  return named.length > 0 ? named : KINDS;
+}
+
+async function stop(given: Given): Promise<void> {
+  const [{ stopWhole }, { NAMES }] = await Promise.all([import('./supervise.ts'), import('./which.ts')]);
+  let any = false;
+  for (const kind of await running(given)) {
+    if (!(await stopWhole(kind))) continue;
+    any = true;
+    say(`Stopped ${NAMES[kind]}.`);
+  }
+  if (!any) say('Nothing was running.');
+}
+
+async function status(given: Given): Promise<void> {
+  const [{ runningCluster }, { isHealthy, runningInstance }, { externalAddress, isHere, NAMES }] = await Promise.all([
     import('./cluster.ts'),
     import('./instance.ts'),
+    import('./which.ts'),
   ]);
-  const [server, cluster] = [runningInstance('demo'), runningCluster('demo')];
-  const answers = server !== null && (await isHealthy(server));
-  say(
-    server
-      ? `server      running, http://127.0.0.1:${server.port} (process ${server.pid})${answers ? '' : '; it does not answer just now'}`
-      : 'server      not running',
-  );
-  say(
-    cluster
-      ? `PostgreSQL  running on 127.0.0.1:${cluster.port} (process ${cluster.pid}), data in ${cluster.dataDir}`
-      : 'PostgreSQL  not running',
-  );
+  for (const kind of await running(given)) {
+    const [server, cluster, external] = [runningInstance(kind), runningCluster(kind), externalAddress(kind)];
+    if (server === null && !isHere(kind)) {
+      say(`${NAMES[kind]}: not here`);
+      continue;
+    }
+    const answers = server !== null && (await isHealthy(server));
+    say(`${NAMES[kind]}:`);
+    say(
+      server
+        ? `  server      running, ${server.address} (process ${server.pid})${answers ? '' : '; it does not answer just now'}`
+        : '  server      not running',
+    );
+    if (external !== null)
+      say(`  PostgreSQL  ${new URL(external).host}${new URL(external).pathname}, looked after by others`);
+    else
+      say(
+        cluster
+          ? `  PostgreSQL  running on 127.0.0.1:${cluster.port} (process ${cluster.pid}), data in ${cluster.dataDir}`
+          : '  PostgreSQL  not running',
+      );
+  }
 }
 
-async function logs({ flags }: Given): Promise<number> {
+async function logs(given: Given): Promise<number> {
   const [{ serverLog }, { runVisible }] = await Promise.all([import('./instance.ts'), import('./run.ts')]);
-  const log = serverLog('demo');
-  if (!existsSync(log)) throw new UserError('There is no log yet; start the demo first.');
-  return runVisible('tail', flags.has('f') ? ['-n', '40', '-F', log] : ['-n', '100', log]);
+  const kind = await whichOf(given);
+  const log = serverLog(kind);
+  if (!existsSync(log)) throw new UserError(`There is no log of the ${kind} yet; start it first.`);
+  return runVisible('tail', given.flags.has('f') ? ['-n', '40', '-F', log] : ['-n', '100', log]);
 }
 
 function help(): Promise<void> {
@@ -69,12 +129,13 @@ function help(): Promise<void> {
   say(
     '\nA command ends with 0 when it is done, 1 when it could not be, 2 when it was not understood and nothing was done; psql ends as psql does.',
   );
-  say('--help after any of them says what it takes.');
+  say('--help after any of them says what it takes; --folder DIR before it all works on the data that lies there.');
   return Promise.resolve();
 }
 
 const data = () => import('./data-commands.ts');
-const FILE = { words: ['file'] } as const;
+const BOTH = ['shop', 'demo'] as const;
+const FILE = { words: ['file'], flags: [...BOTH] } as const;
 
 export const COMMANDS: Readonly<Record<string, Command>> = {
   demo: {
@@ -83,50 +144,79 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     takes: { values: ['port'] },
     run: demo,
   },
-  stop: { usage: '', help: 'stop the server and its PostgreSQL', takes: {}, run: stop },
-  status: { usage: '', help: 'what is running, and where', takes: {}, run: status },
-  logs: { usage: '[-f]', help: "the server's log; -f follows it", takes: { flags: ['f'] }, run: logs },
+  start: {
+    usage: '[--port PORT] [--host ADDRESS] [...]',
+    help: 'start a workshop of your own, empty at first, and keep it running; docs/running.md tells of --host, --name, --tls-cert, --tls-key, --behind and --database',
+    takes: { values: ['port', 'host', 'name', 'tls-cert', 'tls-key', 'behind', 'database'] },
+    run: start,
+  },
+  stop: {
+    usage: '[--shop|--demo]',
+    help: 'stop the server and its PostgreSQL; both, where none is named',
+    takes: { flags: [...BOTH] },
+    run: stop,
+  },
+  status: { usage: '[--shop|--demo]', help: 'what is running, and where', takes: { flags: [...BOTH] }, run: status },
+  logs: {
+    usage: '[-f] [--shop|--demo]',
+    help: "the server's log; -f follows it",
+    takes: { flags: ['f', ...BOTH] },
+    run: logs,
+  },
+  link: {
+    usage: 'NAME [--shop|--demo]',
+    help: 'a one-time link by which somebody who lost his password sets a new one',
+    takes: { words: ['name'], flags: [...BOTH] },
+    run: async (given) => (await data()).link(await whichOf(given), given.words[0]!),
+  },
   psql: {
-    usage: '[ARGS]',
+    usage: '[--shop|--demo] [ARGS]',
     help: 'a PostgreSQL prompt on the data',
     takes: null,
-    run: async (_given, raw) => (await data()).psql(raw),
+    run: async (_given, raw) => {
+      const own = raw.filter((word) => BOTH.some((kind) => word === `--${kind}`));
+      const kind = await whichOf({ flags: new Set(own.map((word) => word.slice(2))) });
+      return (await data()).psql(
+        kind,
+        raw.filter((word) => !own.includes(word)),
+      );
+    },
   },
   backup: {
-    usage: 'FILE',
+    usage: 'FILE [--shop|--demo]',
     help: 'save all data to a file',
     takes: FILE,
-    run: async ({ words }) => (await data()).backup(words[0]!),
+    run: async (given) => (await data()).backup(await whichOf(given), given.words[0]!),
   },
   load: {
-    usage: 'FILE',
+    usage: 'FILE [--shop|--demo]',
     help: 'check a library pack and load it',
     takes: FILE,
-    run: async ({ words }) => (await data()).load(words[0]!),
+    run: async (given) => (await data()).load(await whichOf(given), given.words[0]!),
   },
   restore: {
-    usage: 'FILE',
+    usage: 'FILE [--shop|--demo]',
     help: 'replace all data by a saved file',
     takes: FILE,
-    run: async ({ words }) => (await data()).restore(words[0]!),
+    run: async (given) => (await data()).restore(await whichOf(given), given.words[0]!),
   },
   export: {
-    usage: 'FILE',
+    usage: 'FILE [--shop|--demo]',
     help: 'save all data as JSON lines, for any other program',
     takes: FILE,
-    run: async ({ words }) => (await data()).exportAll(words[0]!),
+    run: async (given) => (await data()).exportAll(await whichOf(given), given.words[0]!),
   },
   import: {
-    usage: 'FILE',
+    usage: 'FILE [--shop|--demo]',
     help: 'replace all data by such a file',
     takes: FILE,
-    run: async ({ words }) => (await data()).importAll(words[0]!),
+    run: async (given) => (await data()).importAll(await whichOf(given), given.words[0]!),
   },
   reset: {
-    usage: '[--yes]',
+    usage: '[--yes] [--shop|--demo]',
     help: 'delete all data',
-    takes: { flags: ['yes'] },
-    run: async ({ flags }) => (await data()).reset(flags.has('yes')),
+    takes: { flags: ['yes', ...BOTH] },
+    run: async (given) => (await data()).reset(await whichOf(given), given.flags.has('yes')),
   },
   test: {
     usage: '[PART] [ARGS]',

@@ -2,47 +2,74 @@ import { createReadStream, createWriteStream, existsSync, fsyncSync, readFileSyn
 import { join } from 'node:path';
 import { createInterface } from 'node:readline/promises';
 import { pipeline } from 'node:stream/promises';
-import { removeCluster, ROLE, runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
-import { DATABASE, ensureDatabase, INCOMING, settle, swapIn } from './database.ts';
+import type { Problem } from '@crosspeen/server';
+import { removeCluster, runningCluster, startCluster, stopCluster } from './cluster.ts';
+import {
+  baseAt,
+  baseIn,
+  ensureDatabase,
+  incomingOf,
+  mayMakeDatabases,
+  mustReach,
+  othersIn,
+  settle,
+  swapIn,
+  type Base,
+} from './database.ts';
 import { postgresBin } from './debian.ts';
+import { runningInstance } from './instance.ts';
 import { tryLock } from './lock.ts';
 import { makeWhole, userPath, UserError } from './places.ts';
 import { runVisible } from './run.ts';
-import { isSupervised } from './supervise.ts';
+import { COMMAND_OF, isSupervised } from './supervise.ts';
+import { externalAddress, NAMES, type Kind } from './which.ts';
 
 const say = (line: string): void => {
   process.stdout.write(`${line}\n`);
 };
 
-/** Runs `work` with the cluster up, and stops it again if it was not. */
-async function withCluster<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
-  const wasRunning = runningCluster('demo') !== null;
-  const cluster = await startCluster('demo');
+/** Runs `work` with the database of a kind at hand, and stops its cluster again if that was not up. */
+async function withBase<T>(kind: Kind, work: (base: Base, bin: string) => Promise<T>): Promise<T> {
+  say(`Of ${NAMES[kind]}:`);
+  const external = externalAddress(kind);
+  if (external !== null) {
+    await mustReach(baseAt(external));
+    return work(baseAt(external), await postgresBin());
+  }
+  const wasRunning = runningCluster(kind) !== null;
+  const cluster = await startCluster(kind);
   try {
-    return await work(cluster, await postgresBin());
+    return await work(baseIn(cluster), await postgresBin());
   } finally {
-    if (!wasRunning && !(await isSupervised())) await stopCluster('demo');
+    if (!wasRunning && !(await isSupervised(kind))) await stopCluster(kind);
   }
 }
 
 /**
- * Runs `work` while nothing else may use the data. Throws UserError while the demo runs or another command works on it.
+ * Runs `work` while nothing else may use the data. Throws UserError while a server runs or another command works on it,
+ * and where the database could not be replaced.
  */
-async function alone<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Promise<T> {
-  const lock = await tryLock('demo');
+async function alone<T>(kind: Kind, work: (base: Base, bin: string) => Promise<T>): Promise<T> {
+  const lock = await tryLock(kind);
   if (lock === null)
     throw new UserError(
-      'The server is running, or another command works on the data. ./crosspeen stop first, so that nobody writes meanwhile.',
+      `The server of ${NAMES[kind]} is running, or another command works on the data. ./crosspeen stop --${kind} first, so that nobody writes meanwhile.`,
     );
   try {
-    const cluster = await startCluster('demo');
-    try {
-      await settle(cluster);
-      return await work(cluster, await postgresBin());
-    } finally {
-      await stopCluster('demo');
-    }
+    return await withBase(kind, async (base, bin) => {
+      if (externalAddress(kind) !== null) {
+        if (!(await mayMakeDatabases(base)))
+          throw new UserError(
+            'The user of this PostgreSQL may not make databases, so that the old data could not stand until the new is read. Let its administrator restore it (docs/running.md).',
+          );
+        if ((await othersIn(base)) > 0)
+          throw new UserError('Others are connected to this database. Stop every server that works on it first.');
+      }
+      await settle(base);
+      return await work(base, bin);
+    });
   } finally {
+    if (externalAddress(kind) === null) await stopCluster(kind);
     await lock.release();
   }
 }
@@ -51,10 +78,12 @@ async function alone<T>(work: (cluster: Cluster, bin: string) => Promise<T>): Pr
  * How PostgreSQL's own programs reach a database: the password stands in the environment, not on the command line,
  * where everybody can read it.
  */
-const reaching = ({ port, password }: Pick<Cluster, 'port' | 'password'>, database: string) => ({
-  args: ['--host=127.0.0.1', `--port=${port}`, `--username=${ROLE}`, `--dbname=${database}`],
-  env: { ...process.env, PGPASSWORD: password },
-});
+function reaching(base: Base, database: string) {
+  const url = new URL(base.urlOf(database));
+  const password = decodeURIComponent(url.password);
+  url.password = '';
+  return { args: [`--dbname=${url.href}`], env: { ...process.env, PGPASSWORD: password } };
+}
 
 function newFile(word: string): string {
   const file = userPath(word);
@@ -69,17 +98,21 @@ function existingFile(word: string): string {
   return file;
 }
 
-/** Whatever stands in these tables is of the moment: who is signed in, failed tries to, forms that were sent. */
-const OF_THE_MOMENT = ['session', 'sign_in_try', 'sent_once'].map((table) => `--exclude-table-data=${table}`);
-
-export async function backup(word: string): Promise<void> {
+export async function backup(kind: Kind, word: string): Promise<void> {
   const file = newFile(word);
-  await withCluster((cluster, bin) =>
+  const { OF_THE_MOMENT } = await import('@crosspeen/server');
+  await withBase(kind, (base, bin) =>
     makeWhole(file, async (descriptor) => {
-      const { args, env } = reaching(cluster, DATABASE);
+      const { args, env } = reaching(base, base.name);
       const code = await runVisible(
         join(bin, 'pg_dump'),
-        ['--format=custom', '--no-owner', ...OF_THE_MOMENT, ...args],
+        [
+          '--format=custom',
+          '--no-owner',
+          '--no-privileges',
+          ...OF_THE_MOMENT.map((table) => `--exclude-table-data=${table}`),
+          ...args,
+        ],
         { stdio: ['ignore', descriptor, 'inherit'], env },
       );
       if (code !== 0) throw new UserError('The backup could not be made; no file was written.');
@@ -88,30 +121,30 @@ export async function backup(word: string): Promise<void> {
   say(`Saved to ${file}. It holds the accounts’ password hashes: keep it like a key.`);
 }
 
-export async function restore(word: string): Promise<void> {
+export async function restore(kind: Kind, word: string): Promise<void> {
   const file = existingFile(word);
-  await alone(async (cluster, bin) => {
+  await alone(kind, async (base, bin) => {
     // Into a new database first: the old one is given up only when the whole backup was read.
-    await ensureDatabase(cluster, INCOMING, true);
-    const { args, env } = reaching(cluster, INCOMING);
+    await ensureDatabase(base, incomingOf(base), true);
+    const { args, env } = reaching(base, incomingOf(base));
     const code = await runVisible(
       join(bin, 'pg_restore'),
       ['--no-owner', '--exit-on-error', '--single-transaction', ...args, file],
       { env },
     );
     if (code !== 0) throw new UserError(`${file} could not be restored; the data here is as it was.`);
-    await swapIn(cluster);
+    await swapIn(base);
   });
   say(`Restored from ${file}`);
 }
 
 /** Writes everything as an archive of JSON lines. */
-export async function exportAll(word: string): Promise<void> {
+export async function exportAll(kind: Kind, word: string): Promise<void> {
   const file = newFile(word);
   const { exportArchive, openDatabase } = await import('@crosspeen/server');
-  await withCluster((cluster) =>
+  await withBase(kind, (base) =>
     makeWhole(file, async (descriptor) => {
-      const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
+      const source = await openDatabase(await ensureDatabase(base, base.name), 2);
       try {
         await pipeline(
           await exportArchive(source, new Date().toISOString()),
@@ -130,11 +163,11 @@ export async function exportAll(word: string): Promise<void> {
  * Replaces everything by what an archive holds: read into a new database first, and the old one given up only when all
  * of it is there.
  */
-export async function importAll(word: string): Promise<void> {
+export async function importAll(kind: Kind, word: string): Promise<void> {
   const file = existingFile(word);
   const { importArchive, openDatabase, Problem } = await import('@crosspeen/server');
-  const rows = await alone(async (cluster) => {
-    const source = await openDatabase(await ensureDatabase(cluster, INCOMING, true), 2);
+  const rows = await alone(kind, async (base) => {
+    const source = await openDatabase(await ensureDatabase(base, incomingOf(base), true), 2);
     let read: Readonly<Record<string, number>>;
     try {
       read = await importArchive(source, createReadStream(file));
@@ -144,7 +177,7 @@ export async function importAll(word: string): Promise<void> {
     } finally {
       await source.destroy();
     }
-    await swapIn(cluster);
+    await swapIn(base);
     return read;
   });
   say(
@@ -154,34 +187,30 @@ export async function importAll(word: string): Promise<void> {
   );
 }
 
+/** What a pack is refused for, with each place. */
+const refusal = (file: string, { message, extra }: Problem): UserError =>
+  new UserError(
+    [`${file}: ${message}`, ...(extra.fields ?? []).map(({ path, message: fault }) => `  ${path}: ${fault}`)].join(
+      '\n',
+    ),
+  );
+
 /** Reads a pack, checks it and writes it into the library, all or nothing. */
-export async function load(word: string): Promise<void> {
+export async function load(kind: Kind, word: string): Promise<void> {
   const file = existingFile(word);
-  const { loadPack, openDatabase, Problem, readPack } = await import('@crosspeen/server');
-  let pack: ReturnType<typeof readPack>;
+  const server = await import('@crosspeen/server');
+  let pack: ReturnType<typeof server.readPack>;
   try {
-    pack = readPack(readFileSync(file, 'utf8'));
+    pack = server.readPack(readFileSync(file, 'utf8'));
   } catch (error) {
-    if (!(error instanceof Problem)) throw error;
-    throw new UserError(
-      [
-        `${file}: ${error.message}`,
-        ...(error.extra.fields ?? []).map(({ path, message }) => `  ${path}: ${message}`),
-      ].join('\n'),
-    );
+    throw error instanceof server.Problem ? refusal(file, error) : error;
   }
-  await withCluster(async (cluster) => {
-    const source = await openDatabase(await ensureDatabase(cluster, DATABASE), 2);
+  await withBase(kind, async (base) => {
+    const source = await server.openDatabase(await ensureDatabase(base, base.name), 2);
     try {
-      await source.transaction((manager) => loadPack(manager, pack));
+      await source.transaction((manager) => server.loadPack(manager, pack));
     } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      throw new UserError(
-        [
-          `${file}: ${error.message}`,
-          ...(error.extra.fields ?? []).map(({ path, message }) => `  ${path}: ${message}`),
-        ].join('\n'),
-      );
+      throw error instanceof server.Problem ? refusal(file, error) : error;
     } finally {
       await source.destroy();
     }
@@ -190,19 +219,49 @@ export async function load(word: string): Promise<void> {
   say(`Loaded “${pack.title}” ${pack.version}: ${pack.families.length} engine families, ${points} weak points.`);
 }
 
-export const psql = (args: readonly string[]): Promise<number> =>
-  withCluster((cluster, bin) => {
-    const { args: reach, env } = reaching(cluster, DATABASE);
-    return runVisible(join(bin, 'psql'), [...reach, ...args], { env });
+/** A one-time link for somebody who has lost his password, the owner's too: whoever runs the machine may make it. */
+export async function link(kind: Kind, name: string): Promise<void> {
+  const { buildServices, openDatabase, shopClock } = await import('@crosspeen/server');
+  const running = runningInstance(kind);
+  await withBase(kind, async (base) => {
+    const source = await openDatabase(await ensureDatabase(base, base.name), 2);
+    try {
+      const [person] = await source.query<{ id: string }[]>('select id from app_user where name = $1 and active', [
+        name.toLowerCase(),
+      ]);
+      if (!person) throw new UserError(`Nobody who works here signs in as “${name}”.`);
+      const { token } = await buildServices(source, shopClock()).people.reset(null, person.id);
+      say(`${running?.address ?? 'http://127.0.0.1:8460'}/link#${token}`);
+      say('It works once, for seven days. The old password and PIN are worth nothing from now on.');
+    } finally {
+      await source.destroy();
+    }
   });
+}
 
-export async function reset(sure: boolean): Promise<number> {
+export async function psql(kind: Kind, args: readonly string[]): Promise<number> {
+  const external = externalAddress(kind);
+  // Its output is for other programs: nothing is said beside it.
+  const base = external === null ? baseIn(await startCluster(kind)) : baseAt(external);
+  const { args: reach, env } = reaching(base, base.name);
+  try {
+    return await runVisible(join(await postgresBin(), 'psql'), [...reach, ...args], { env });
+  } finally {
+    if (external === null && !(await isSupervised(kind))) await stopCluster(kind);
+  }
+}
+
+export async function reset(kind: Kind, sure: boolean): Promise<number> {
+  if (externalAddress(kind) !== null)
+    throw new UserError('This data lies on a PostgreSQL of its own. Its administrator drops the database there.');
   if (!sure) {
     if (!process.stdin.isTTY)
-      throw new UserError('reset deletes every vehicle and record. Say ./crosspeen reset --yes to do it.');
+      throw new UserError(
+        `reset deletes every vehicle and record of ${NAMES[kind]}. Say ./crosspeen reset --${kind} --yes to do it.`,
+      );
     const asked = createInterface({ input: process.stdin, output: process.stdout });
     const answer = await asked.question(
-      'This deletes every vehicle and record here, for good. Type “reset” to go on: ',
+      `This deletes every vehicle and record of ${NAMES[kind]}, for good. Type “reset” to go on: `,
     );
     asked.close();
     if (answer.trim() !== 'reset') {
@@ -210,9 +269,9 @@ export async function reset(sure: boolean): Promise<number> {
       return 1;
     }
   }
-  const { stopDemo } = await import('./supervise.ts');
-  await stopDemo();
-  await removeCluster('demo');
-  say('All data is gone. ./crosspeen demo starts anew.');
+  const { stopWhole } = await import('./supervise.ts');
+  await stopWhole(kind);
+  await removeCluster(kind);
+  say(`All data of ${NAMES[kind]} is gone. ./crosspeen ${COMMAND_OF[kind]} starts anew.`);
   return 0;
 }

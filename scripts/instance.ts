@@ -1,10 +1,12 @@
 import { fork } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
-import { closeSync, existsSync, openSync, readFileSync } from 'node:fs';
+import { closeSync, openSync, readFileSync } from 'node:fs';
+import http from 'node:http';
+import https from 'node:https';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { freePort, isFree } from './cluster.ts';
-import { ensureState, ROOT, STATE, UserError, writeWhole } from './places.ts';
+import { addressOf, ON_LOOPBACK, type Hosting } from './hosting.ts';
+import { ensureState, ROOT, STATE, UserError } from './places.ts';
 import { processesThat, signal, waitFor } from './processes.ts';
 
 const FIRST_PORT = 8460;
@@ -12,6 +14,10 @@ const FIRST_PORT = 8460;
 export interface Instance {
   readonly pid: number;
   readonly port: number;
+  readonly host: string;
+  readonly secure: boolean;
+  /** Where people reach it. */
+  readonly address: string;
 }
 export interface StartedInstance extends Instance {
   /** Resolves to the exit code when it ends. */
@@ -28,34 +34,50 @@ const serversOf = (kind: string): Instance[] =>
   processesThat(
     ({ arguments: [, file], environment }) =>
       file === join(ROOT, 'dist/server/main.mjs') && environment['CROSSPEEN_INSTANCE'] === mark(kind),
-  ).map(({ pid, environment }) => ({ pid, port: Number(environment['CROSSPEEN_PORT']) }));
+  ).map(({ pid, environment }) => ({
+    pid,
+    port: Number(environment['CROSSPEEN_PORT']),
+    host: environment['CROSSPEEN_HOST'] ?? '127.0.0.1',
+    secure: (environment['CROSSPEEN_TLS_CERT'] ?? '') !== '',
+    address: environment['CROSSPEEN_ADDRESS'] ?? `http://127.0.0.1:${environment['CROSSPEEN_PORT']}`,
+  }));
 
 /** The running server of a kind, or null. */
 export const runningInstance = (kind: string): Instance | null => serversOf(kind)[0] ?? null;
 
 /** Whether a server answers, its database included. */
-export async function isHealthy({ port }: Pick<Instance, 'port'>, withinMs = 5000): Promise<boolean> {
-  try {
-    return (await fetch(`http://127.0.0.1:${port}/api/health`, { signal: AbortSignal.timeout(withinMs) })).ok;
-  } catch {
-    return false;
-  }
-}
-
-function secret(): string {
-  const file = join(STATE, 'cookie.secret');
-  const known = existsSync(file) ? readFileSync(file, 'utf8').trim() : '';
-  if (known.length >= 32) return known;
-  const made = randomBytes(48).toString('base64url');
-  writeWhole(file, made);
-  return made;
-}
+export const isHealthy = (
+  { port, host, secure }: Omit<Instance, 'pid' | 'address'>,
+  withinMs = 5000,
+): Promise<boolean> =>
+  new Promise((resolve) => {
+    const own = host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host;
+    // Its certificate is for the name people type, not for this machine's own of itself.
+    const question = (secure ? https : http).get(
+      {
+        host: own,
+        port,
+        path: '/api/health',
+        headers: { host: 'localhost' },
+        timeout: withinMs,
+        ...(secure ? { rejectUnauthorized: false } : {}),
+      },
+      (answer) => {
+        answer.resume();
+        resolve(answer.statusCode === 200);
+      },
+    );
+    question.once('timeout', () => question.destroy());
+    question.once('error', () => resolve(false));
+  });
 
 /** The port that was asked for, or the first one free. Throws UserError when the one asked for is taken. */
-export async function choosePort(asked: number | undefined): Promise<number> {
-  if (asked === undefined) return freePort(FIRST_PORT);
-  if (!(await isFree(asked)))
-    throw new UserError(`Port ${asked} on 127.0.0.1 is taken by another program. Close that, or choose another port.`);
+export async function choosePort(asked: number | undefined, host = '127.0.0.1'): Promise<number> {
+  if (asked === undefined) return freePort(FIRST_PORT, host);
+  if (!(await isFree(asked, host)))
+    throw new UserError(
+      `Port ${asked} on ${host} is taken by another program, or is not this machine’s. Close that, or choose another.`,
+    );
   return asked;
 }
 
@@ -64,8 +86,12 @@ export async function startInstance(
   kind: string,
   databaseUrl: string,
   port: number,
-  env: Record<string, string> = {},
+  {
+    env = {},
+    hosting = ON_LOOPBACK,
+  }: { readonly env?: Readonly<Record<string, string>>; readonly hosting?: Hosting } = {},
 ): Promise<StartedInstance> {
+  const address = addressOf(hosting, port);
   ensureState();
   const out = openSync(lastWords(kind), 'w', 0o600);
   const child = fork(join(ROOT, 'dist/server/main.mjs'), [], {
@@ -79,10 +105,15 @@ export async function startInstance(
       NODE_ENV: 'production',
       CROSSPEEN_INSTANCE: mark(kind),
       CROSSPEEN_DATABASE_URL: databaseUrl,
-      CROSSPEEN_SECRET: secret(),
       CROSSPEEN_WEB_ROOT: join(ROOT, 'dist/web'),
       CROSSPEEN_LOG_FILE: serverLog(kind),
       CROSSPEEN_PORT: String(port),
+      CROSSPEEN_HOST: hosting.host,
+      CROSSPEEN_ADDRESS: address,
+      CROSSPEEN_HOSTS: hosting.names.join(','),
+      CROSSPEEN_TLS_CERT: hosting.tls?.cert ?? '',
+      CROSSPEEN_TLS_KEY: hosting.tls?.key ?? '',
+      CROSSPEEN_PROXY: hosting.proxy ?? '',
     },
   });
   closeSync(out);
@@ -107,7 +138,7 @@ export async function startInstance(
     throw new UserError(`The server did not start. Its log is ${serverLog(kind)}; its last words:\n${words}`);
   }
   child.disconnect();
-  return { pid: child.pid!, port, ended };
+  return { pid: child.pid!, port, host: hosting.host, secure: hosting.tls !== null, address, ended };
 }
 
 /** Stops all servers of a kind and waits for them; false when none ran. */

@@ -1,6 +1,14 @@
-import { readArguments } from './arguments.ts';
-import { COMMANDS } from './commands.ts';
-import { UsageError, UserError } from './places.ts';
+import { resolve } from 'node:path';
+
+// Where the data lies is settled before anything that reads it is loaded.
+const given = process.argv.slice(2);
+if (given[0] === '--folder' && given[1] !== undefined) {
+  process.env['CROSSPEEN_STATE'] = resolve(process.env['CROSSPEEN_CALLED_FROM'] ?? '.', given[1]);
+  given.splice(0, 2);
+}
+const { readArguments } = await import('./arguments.ts');
+const { COMMANDS } = await import('./commands.ts');
+const { UsageError, UserError } = await import('./places.ts');
 
 const NONE = { words: [], flags: new Set<string>(), values: {} } as const;
 
@@ -42,7 +50,7 @@ function systemWords(error: unknown): string | null {
 for (const stream of [process.stdout, process.stderr]) stream.on('error', () => undefined);
 
 try {
-  process.exitCode = await main(process.argv.slice(2));
+  process.exitCode = await main(given);
 } catch (error) {
   const words = error instanceof UserError ? error.message : systemWords(error);
   if (words === null) throw error;

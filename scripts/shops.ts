@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import pg from 'pg';
 import { build } from './build.ts';
 import { databaseUrl, startCluster, stopCluster, type Cluster } from './cluster.ts';
-import { ensureDatabase } from './database.ts';
+import { baseIn, ensureDatabase } from './database.ts';
 import { choosePort, startInstance, stopInstance } from './instance.ts';
 import { locked } from './lock.ts';
 import { FIXED_NOW } from './throwaway.ts';
@@ -64,7 +64,7 @@ class Shops {
     const [kind, database] = [`shop-${this.made}`, `${TEMPLATE}_${this.made}`];
     await this.copy(database);
     const server = await locked('choosing a port', async () =>
-      startInstance(kind, databaseUrl(this.cluster, database), await choosePort(undefined), ENVIRONMENT),
+      startInstance(kind, databaseUrl(this.cluster, database), await choosePort(undefined), { env: ENVIRONMENT }),
     );
     const shop = { kind, port: server.port, database };
     this.live.set(shop.port, shop);
@@ -110,9 +110,9 @@ export async function withShops<T>(work: (environment: Readonly<Record<string, s
   const shops = new Shops(cluster);
   let desk: Server | null = null;
   try {
-    const url = await ensureDatabase(cluster, TEMPLATE, true);
+    const url = await ensureDatabase(baseIn(cluster), TEMPLATE, true);
     await seedDemo(url, FIXED_NOW);
-    const first = await startInstance('shop-template', url, await choosePort(undefined), ENVIRONMENT);
+    const first = await startInstance('shop-template', url, await choosePort(undefined), { env: ENVIRONMENT });
     const cookies = await signedIn(`http://127.0.0.1:${first.port}`);
     await stopInstance('shop-template');
     desk = deskOf(shops).listen(0, '127.0.0.1');

@@ -2,8 +2,9 @@ import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { build } from './build.ts';
-import { runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
-import { ensureWorkshop } from './database.ts';
+import { databaseUrl, runningCluster, startCluster, stopCluster, type Cluster } from './cluster.ts';
+import { baseAt, baseIn, ensureWorkshop, mustReach } from './database.ts';
+import type { Hosting } from './hosting.ts';
 import {
   choosePort,
   isHealthy,
@@ -17,12 +18,12 @@ import {
 import { tryLock } from './lock.ts';
 import { ensureState, STATE, UserError, writeWhole } from './places.ts';
 import { processOf, signal, waitFor } from './processes.ts';
+import type { Kind } from './which.ts';
 
 const say = (line: string): void => {
   process.stdout.write(`${line}\n`);
 };
 
-const KIND = 'demo';
 /** How often server and database are looked at, in milliseconds. */
 const LOOK_EVERY = 1000;
 /**
@@ -32,7 +33,7 @@ const LOOK_EVERY = 1000;
 const SOON = 10_000;
 const FIRST_WAIT = 500;
 const LONGEST_WAIT = 3000;
-const PID_FILE = join(STATE, 'demo.pid');
+const pidFile = (kind: Kind): string => join(STATE, `${kind}.pid`);
 
 class Stopped extends Error {}
 
@@ -51,7 +52,7 @@ function stopSignal(): { readonly asked: () => boolean; readonly when: Promise<v
 }
 
 /** Stops whatever of it runs, again and again until what was being started has noticed. */
-async function stopAll(starting: Promise<unknown>): Promise<void> {
+async function stopAll(kind: Kind, starting: Promise<unknown>): Promise<void> {
   let settled = false;
   const noticed = starting.then(
     () => {
@@ -62,38 +63,70 @@ async function stopAll(starting: Promise<unknown>): Promise<void> {
     },
   );
   do {
-    await stopInstance(KIND);
-    await stopCluster(KIND);
+    await stopInstance(kind);
+    await stopCluster(kind);
     await Promise.race([noticed, sleep(200)]);
   } while (!settled);
-  await stopInstance(KIND);
-  await stopCluster(KIND);
+  await stopInstance(kind);
+  await stopCluster(kind);
 }
 
 interface Running {
-  readonly cluster: Cluster;
+  /** The private PostgreSQL; null where the data lies on one that others look after. */
+  readonly cluster: Cluster | null;
   readonly url: string;
   readonly server: StartedInstance;
 }
 
-async function start(askedPort: number | undefined, goingOn: () => void): Promise<Running> {
+/** What is started, how it is reached, and what its database is filled with. */
+export interface Plan {
+  readonly kind: Kind;
+  readonly hosting: Hosting;
+  /** Address of a PostgreSQL that is there already; null starts the private one. */
+  readonly external: string | null;
+  /** Brings a database up to date, whatever stands in it. */
+  readonly fill: (url: string) => Promise<void>;
+  /** Tells people where it is. */
+  readonly announce: (address: string, url: string) => Promise<void>;
+}
+
+/** The database that a plan's data lies on, up to date. */
+async function groundOf({ kind, external, fill }: Plan): Promise<Pick<Running, 'cluster' | 'url'>> {
+  if (external === null) {
+    const cluster = await startCluster(kind);
+    return { cluster, url: await ensureWorkshop(baseIn(cluster), fill) };
+  }
+  const base = baseAt(external);
+  await mustReach(base);
+  await fill(external);
+  return { cluster: null, url: external };
+}
+
+const serverEnvironment = (kind: Kind): Record<string, string> => ({
+  CROSSPEEN_BACKUPS: process.env['CROSSPEEN_BACKUPS'] ?? join(STATE, `backups-${kind}`),
+});
+
+async function start(plan: Plan, goingOn: () => void): Promise<Running> {
+  const { kind, hosting } = plan;
   // A server whose supervisor was ended is started anew with the rest.
-  await stopInstance(KIND);
-  const port = await choosePort(askedPort);
-  const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster(KIND), build()]);
+  await stopInstance(kind);
+  const port = await choosePort(hosting.port, hosting.host);
+  const [ground] = await Promise.all([groundOf(plan), build()]);
   goingOn();
-  const url = await ensureWorkshop(cluster, (database) => seedDemo(database, process.env['CROSSPEEN_NOW']));
+  const server = await startInstance(kind, ground.url, port, { env: serverEnvironment(kind), hosting });
   goingOn();
-  const server = await startInstance(KIND, url, port);
-  goingOn();
-  return { cluster, url, server };
+  return { ...ground, server };
 }
 
 /**
  * Keeps server and database running together until somebody stops them: whichever ends is started again where it was,
  * again and again.
  */
-async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<typeof stopSignal>): Promise<void> {
+async function keepRunning(
+  { kind, hosting }: Plan,
+  { cluster, url, server }: Running,
+  stop: ReturnType<typeof stopSignal>,
+): Promise<void> {
   let current = server;
   let ended = false;
   let began = Date.now();
@@ -110,10 +143,10 @@ async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<t
   while (!stop.asked()) {
     await Promise.race([stop.when, sleep(LOOK_EVERY, undefined, { ref: true }), current.ended]);
     if (stop.asked()) return;
-    if (runningCluster(KIND) === null) {
+    if (cluster !== null && runningCluster(kind) === null) {
       say('PostgreSQL has ended by itself; it is started again ...');
       // A full disk, for one, passes: it is tried until it goes.
-      await startCluster(KIND, cluster.port).then(
+      await startCluster(kind, cluster.port).then(
         () => say('PostgreSQL is there again.'),
         (error: unknown) => {
           say((error as Error).message);
@@ -124,56 +157,62 @@ async function keepRunning({ cluster, url, server }: Running, stop: ReturnType<t
     await sleep(10);
     if (!ended) continue;
     wait = Date.now() - began > SOON ? 0 : Math.min(LONGEST_WAIT, Math.max(FIRST_WAIT, wait * 2));
-    say(`The server has ended by itself; it is started again. Its log is ${serverLog(KIND)}`);
+    say(`The server has ended by itself; it is started again. Its log is ${serverLog(kind)}`);
     await Promise.race([stop.when, sleep(wait)]);
     if (stop.asked()) return;
-    await startInstance(KIND, url, current.port).then(follow, async (error: unknown) => {
-      say((error as Error).message);
-      began = Date.now();
-      // One that only was too slow would hold the port of the next.
-      await stopInstance(KIND);
-    });
+    await startInstance(kind, url, current.port, { env: serverEnvironment(kind), hosting }).then(
+      follow,
+      async (error: unknown) => {
+        say((error as Error).message);
+        began = Date.now();
+        // One that only was too slow would hold the port of the next.
+        await stopInstance(kind);
+      },
+    );
   }
 }
 
-/** The process that keeps the demo running, told by the file it wrote and by what runs under that number. */
-function supervisor(): number | null {
-  const pid = existsSync(PID_FILE) ? Number(readFileSync(PID_FILE, 'utf8')) : 0;
+/** The command that keeps each running. */
+export const COMMAND_OF: Readonly<Record<Kind, string>> = { demo: 'demo', shop: 'start' };
+
+/** The process that keeps one running, told by the file it wrote and by what runs under that number. */
+function supervisor(kind: Kind): number | null {
+  const pid = existsSync(pidFile(kind)) ? Number(readFileSync(pidFile(kind), 'utf8')) : 0;
   const found = Number.isInteger(pid) && pid > 0 ? processOf(pid) : null;
   return found !== null &&
     found.arguments.some((argument) => argument.endsWith('scripts/main.ts')) &&
-    found.arguments.includes(KIND)
+    found.arguments.includes(COMMAND_OF[kind])
     ? pid
     : null;
 }
 
 /**
- * Starts the demo and keeps it running until it is stopped; where it runs already, says so. `announce` tells people
- * where.
+ * Starts what is planned and keeps it running until it is stopped; where it runs already, says so.
  */
-export async function demo(askedPort: number | undefined, announce: (port: number) => Promise<void>): Promise<void> {
+export async function keep(plan: Plan): Promise<void> {
+  const { kind, hosting, announce } = plan;
   ensureState();
-  const lock = await tryLock(KIND);
+  const lock = await tryLock(kind);
   if (lock === null) {
     let there: Instance | null = null;
-    const up = await waitFor(async () => (there = runningInstance(KIND)) !== null && isHealthy(there), 60);
+    const up = await waitFor(async () => (there = runningInstance(kind)) !== null && isHealthy(there), 60);
     if (!up || there === null)
       throw new UserError(
-        'It is being started or stopped by another command, and does not answer yet. Wait a moment, or run ./crosspeen stop and this again.',
+        `It is being started or stopped by another command, and does not answer yet. Wait a moment, or run ./crosspeen stop --${kind} and this again.`,
       );
-    const { port } = there as Instance;
-    if (askedPort !== undefined && askedPort !== port)
+    const { port, address } = there as Instance;
+    if (hosting.port !== undefined && hosting.port !== port)
       throw new UserError(
-        `It is running already, on port ${port}. ./crosspeen stop ends it; then it can be started on port ${askedPort}.`,
+        `It is running already, on port ${port}. ./crosspeen stop --${kind} ends it; then it can be started on port ${hosting.port}.`,
       );
-    await announce(port);
-    say('(It was running already; ./crosspeen stop ends it.)');
+    await announce(address, plan.external ?? databaseUrl(runningCluster(kind)!, baseIn(runningCluster(kind)!).name));
+    say(`(It was running already; ./crosspeen stop --${kind} ends it.)`);
     return;
   }
   // From here on nothing that is started is left behind, whenever somebody ends this.
   const stop = stopSignal();
-  writeWhole(PID_FILE, String(process.pid));
-  const starting = start(askedPort, () => {
+  writeWhole(pidFile(kind), String(process.pid));
+  const starting = start(plan, () => {
     if (stop.asked()) throw new Stopped();
   });
   try {
@@ -183,21 +222,21 @@ export async function demo(askedPort: number | undefined, announce: (port: numbe
         throw new Stopped();
       }),
     ]);
-    await announce(running.server.port);
-    await keepRunning(running, stop);
+    await announce(running.server.address, running.url);
+    await keepRunning(plan, running, stop);
   } catch (error) {
     if (!(error instanceof Stopped)) throw error;
   } finally {
-    await stopAll(starting);
-    rmSync(PID_FILE, { force: true });
+    await stopAll(kind, starting);
+    rmSync(pidFile(kind), { force: true });
     await lock.release();
   }
   say('Stopped.');
 }
 
-/** Stops the demo, whoever started it; false when nothing ran. Throws UserError when something of it does not end. */
-export async function stopDemo(): Promise<boolean> {
-  const pid = supervisor();
+/** Stops one, whoever started it; false when nothing ran. Throws UserError when something of it does not end. */
+export async function stopWhole(kind: Kind): Promise<boolean> {
+  const pid = supervisor(kind);
   if (pid !== null) {
     signal(pid, 'SIGTERM');
     if (!(await waitFor(() => processOf(pid) === null, 60)))
@@ -205,13 +244,13 @@ export async function stopDemo(): Promise<boolean> {
         `The command that keeps it running does not end, process ${pid}. End it by hand and run this again.`,
       );
   }
-  const [server, cluster] = [await stopInstance(KIND), await stopCluster(KIND)];
+  const [server, cluster] = [await stopInstance(kind), await stopCluster(kind)];
   return pid !== null || server || cluster;
 }
 
-/** Whether a command keeps the demo running just now. */
-export async function isSupervised(): Promise<boolean> {
-  const lock = await tryLock(KIND);
+/** Whether a command keeps one running just now. */
+export async function isSupervised(kind: Kind): Promise<boolean> {
+  const lock = await tryLock(kind);
   await lock?.release();
   return lock === null;
 }

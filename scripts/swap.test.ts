@@ -10,7 +10,7 @@ import { join } from 'node:path';
 const PROGRAM = `
 import pg from 'pg';
 import { databaseUrl, removeCluster, startCluster } from './scripts/cluster.ts';
-import { settle, swapIn } from './scripts/database.ts';
+import { baseIn, settle, swapIn } from './scripts/database.ts';
 const cluster = await startCluster('test');
 const on = async (name, ...questions) => {
   const client = new pg.Client({ connectionString: databaseUrl(cluster, name) });
@@ -34,8 +34,8 @@ try {
       const inside = new pg.Client({ connectionString: databaseUrl(cluster, 'crosspeen') });
       inside.on('error', () => undefined);
       await inside.connect();
-      await swapIn(cluster);
-    } else await settle(cluster);
+      await swapIn(baseIn(cluster));
+    } else await settle(baseIn(cluster));
     const names = await there();
     answers.push({ names, words: names.includes('crosspeen') ? (await on('crosspeen', 'select name from app_user')).map(({ name }) => name) : null });
   }

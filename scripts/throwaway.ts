@@ -1,6 +1,6 @@
 import { build } from './build.ts';
 import { startCluster, stopCluster } from './cluster.ts';
-import { ensureDatabase } from './database.ts';
+import { baseIn, ensureDatabase } from './database.ts';
 import { choosePort, startInstance, stopInstance } from './instance.ts';
 
 /** The day on which tests and screenshots stand still. */
@@ -16,12 +16,10 @@ export async function withFreshServer<T>(
 ): Promise<T> {
   const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster('test'), build()]);
   try {
-    const url = await ensureDatabase(cluster, `crosspeen_${name}`, true);
+    const url = await ensureDatabase(baseIn(cluster), `crosspeen_${name}`, true);
     await seedDemo(url, FIXED_NOW);
     const server = await startInstance(name, url, await choosePort(undefined), {
-      CROSSPEEN_NOW: FIXED_NOW,
-      CROSSPEEN_LOG: 'warn',
-      ...env,
+      env: { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', ...env },
     });
     return await work(`http://127.0.0.1:${server.port}`);
   } finally {

@@ -8,6 +8,28 @@ export const ERRORS = {
   },
   sign_in_required: { status: 401, message: 'Sign in first; what you typed is kept.' },
   wrong_sign_in: { status: 401, message: 'This name and password do not go together. Check both and try again.' },
+  wrong_pin: { status: 401, message: 'This PIN does not go with this name. Check both and try again.' },
+  wrong_code: {
+    status: 403,
+    message: 'This is not the code that the start command printed last. Read it there and type it again.',
+  },
+  set_up_already: { status: 409, message: 'This workshop was set up already. Sign in, or ask its owner to add you.' },
+  link_used: {
+    status: 410,
+    message: 'This link was used, replaced by a newer one, or is over. Ask the owner for a new one.',
+  },
+  no_tablet: {
+    status: 403,
+    message: 'This browser is no bay tablet of the workshop any more. Sign in with name and password.',
+  },
+  not_at_tablet: {
+    status: 403,
+    message: 'This is not done at a bay tablet. Sign in with name and password on your own device.',
+  },
+  last_owner: {
+    status: 409,
+    message: 'The workshop needs an active owner with a password. Make somebody else an owner first.',
+  },
   not_allowed: { status: 403, message: 'Your role may not do this. Ask the owner of the workshop.' },
   stale_page: { status: 403, message: 'This page is from an earlier sign-in. Reload it and do it again.' },
   not_found: { status: 404, message: 'This was removed. Go back to the list and choose again.' },

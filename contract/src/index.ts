@@ -142,17 +142,39 @@ export {
 } from './notice.ts';
 export { NOTICE_ASKS, NOTICE_KINDS, type NoticeKind } from './notice-words.ts';
 export { ASPIRATIONS, FUELS, pack, type Pack, type PackInput, packJsonSchema, TIMING_DRIVES } from './pack.ts';
+export { BACKUP_CHECKS, backupPicture, type BackupPicture, type BackupRun, BACKUP_STATES } from './backup.ts';
+export { DATE_FORMATS, type DateFormat, isTimeZone, NUMBER_FORMATS, type NumberFormat } from './formats.ts';
 export {
-  MAY,
-  may,
-  type Permission,
-  type Role,
-  ROLES,
-  sessionState,
-  type SessionState,
-  type SessionUser,
-  signInRequest,
-} from './session.ts';
+  BAY_REST_MINUTES,
+  bayEnter,
+  type BayTablet,
+  bayTabletCreate,
+  bayTablets,
+  LEAST_PASSWORD,
+  linkLook,
+  linkMeaning,
+  type LinkMeaning,
+  linkUse,
+  passwordChange,
+  PEOPLE_CHANGE_KINDS,
+  type PeopleChange,
+  type PeopleChangeKind,
+  peopleChangeQuery,
+  peopleChanges,
+  person,
+  type Person,
+  personCreate,
+  personId,
+  personUpdate,
+  personWithLink,
+  type PersonWithLink,
+  pinChange,
+  type SignedInAt,
+  signIns,
+} from './people.ts';
+export { MAY, may, type Permission, type Role, ROLES } from './roles.ts';
+export { type Bay, sessionState, type SessionState, type SessionUser, signInRequest } from './session.ts';
+export { type Caution, CAUTIONS, limitsOf, type SetUp, setUpRequest } from './set-up.ts';
 export { limitPicture, type LimitPicture, limits, settings, type Settings, type SettingsValues } from './settings.ts';
 export {
   changed,

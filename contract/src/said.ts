@@ -39,6 +39,7 @@ export const SAID = {
     'changed_meanwhile',
     'The library has changed since the file was shown. Send it again and look at what differs now.',
   ),
+  backupRunning: say('busy', 'A backup is being made already. Wait until it is done.'),
   emptyPack: say('bad_file', 'The file is empty. Choose the pack’s JSON file.'),
   packNotUtf8: say(
     'bad_file',
@@ -128,5 +129,10 @@ export const FAULTS = {
   numberOnFile: 'is saved from the same authority; open that one, or correct the number',
   codeOfAnother: 'is the code of another engine here; one engine code is one family',
   partOfAnother: 'is a part of another component; a part belongs to one component',
+  commonPassword: 'stands on the list of passwords that everybody tries; choose one of your own',
+  weakPassword: 'is soon guessed; take three or four words that do not belong together, or make it longer',
+  notYourPassword: 'is not your password; check it and try again',
+  wrongCode: 'is not the code that was printed last; read it where the workshop was started',
+  nameTaken: 'is somebody’s already; choose another name',
   pointOnce: 'a weak point stands on a visit once',
 };

@@ -1,6 +1,7 @@
 import { CONSEQUENCES, DUTY_KEYS, PROOF_CLASSES, SCHOOLS } from '@crosspeen/core';
 import { z } from 'zod';
 import { distanceUnit, rowVersion, shortText } from './common.ts';
+import { dateFormat, numberFormat, timeOfDay, timeZone } from './formats.ts';
 
 const limit = z.number().min(0.001, { message: 'must be at least 0.1 %' }).max(1, { message: 'must be at most 100 %' });
 
@@ -9,7 +10,7 @@ const dutyFactor = z.number().min(0.5, { message: 'must be at least x0.5' }).max
 /** Limits on the chance before the next service, by consequence; null never asks for work. */
 export const limits = z.record(z.enum(CONSEQUENCES), limit.nullable());
 
-const settingsValues = z.object({
+export const settingsValues = z.object({
   workshopName: shortText(80),
   distanceUnit,
   currency: z.string().regex(/^[A-Z]{3}$/, { message: 'must be a three-letter currency code such as EUR' }),
@@ -33,6 +34,14 @@ const settingsValues = z.object({
   dutyFactors: z.record(z.enum(DUTY_KEYS), z.object({ some: dutyFactor, much: dutyFactor })),
   safetyLimit: limit,
   firstWeekday: z.int().min(0).max(6),
+  /** Where the workshop's day begins and ends. */
+  timeZone,
+  numberFormat,
+  dateFormat,
+  /** When the server saves everything to a file each day, in the workshop's time; null never does. */
+  backupAt: timeOfDay.nullable(),
+  /** How many good backups are kept; older ones go. */
+  backupsKept: z.int().min(2, { message: 'must be at least 2' }).max(365, { message: 'must be at most 365' }),
 });
 export type SettingsValues = z.infer<typeof settingsValues>;
 

@@ -13,12 +13,16 @@ import { intakeRoutes } from './features/intake/routes.ts';
 import { judgingRoutes } from './features/fleet/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
 import { lookupRoutes } from './features/lookup/routes.ts';
+import { peopleRoutes } from './features/people/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
 import { DatabaseSessionStore, SESSION_DAYS } from './features/session/store.ts';
 import { settingsRoutes } from './features/settings/routes.ts';
 import { vehicleRoutes } from './features/vehicles/routes.ts';
 import { visitRoutes } from './features/visits/routes.ts';
+import { SESSION_COOKIE } from './platform/cookies.ts';
 import { databaseIsAway } from './platform/database-problem.ts';
+import { backupRoutes } from './features/backup/routes.ts';
+import { metrics } from './metrics.ts';
 import { guard } from './platform/guard.ts';
 import { hosts } from './platform/hosts.ts';
 import { answerBrokenRequest, answersChecked, problems } from './platform/http.ts';
@@ -35,6 +39,10 @@ export interface AppDeps {
   readonly logger?: FastifyBaseLogger | boolean | object;
   /** Names that the workshop is reached under, beside this machine's own for itself. */
   readonly hostNames?: readonly string[];
+  /** Files of the certificate and key that it speaks TLS with; null speaks plain HTTP. */
+  readonly tls?: { readonly cert: string; readonly key: string } | null;
+  /** Addresses of the proxy that speaks TLS for it and is believed when it says who asks. */
+  readonly proxy?: string | null;
   /** Holds every answer to its schema; for tests and development, since going through long answers twice takes time. */
   readonly checkAnswers?: boolean;
 }
@@ -46,9 +54,14 @@ export async function buildApp({
   webRoot,
   logger = false,
   hostNames = [],
+  tls = null,
+  proxy = null,
   checkAnswers = false,
 }: AppDeps): Promise<FastifyInstance> {
-  const app = Fastify({
+  const encrypted = tls !== null || proxy !== null;
+  const app: FastifyInstance = Fastify({
+    ...(tls === null ? {} : { https: tls }),
+    trustProxy: proxy ?? false,
     bodyLimit: 1_048_576,
     routerOptions: { maxParamLength: 200 },
     clientErrorHandler: answerBrokenRequest,
@@ -60,7 +73,7 @@ export async function buildApp({
   await app.register(hosts, { names: hostNames });
   if (checkAnswers) await app.register(answersChecked);
   await app.register(helmet, {
-    // The application is served over plain HTTP on loopback; nothing may be asked of any other machine.
+    // Nothing may be asked of any other machine.
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
@@ -78,7 +91,8 @@ export async function buildApp({
         workerSrc: ["'self'"],
       },
     },
-    hsts: false,
+    // Once met with TLS, never without.
+    hsts: encrypted,
   });
   await app.register(swagger, {
     openapi: {
@@ -97,15 +111,17 @@ export async function buildApp({
   await app.register(cookie);
   await app.register(session, {
     secret: cookieSecret,
-    cookieName: 'crosspeen',
+    cookieName: SESSION_COOKIE,
     store: new DatabaseSessionStore(services.source, services.clock),
     saveUninitialized: false,
     rolling: false,
-    cookie: { httpOnly: true, sameSite: 'strict', secure: false, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
+    cookie: { httpOnly: true, sameSite: 'strict', secure: encrypted, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
   await app.register(guard);
+  await app.register(metrics, { services });
   for (const routes of [
     sessionRoutes,
+    peopleRoutes,
     settingsRoutes,
     lookupRoutes,
     vehicleRoutes,
@@ -117,6 +133,7 @@ export async function buildApp({
     intakeRoutes,
     listRoutes,
     archiveRoutes,
+    backupRoutes,
   ])
     await app.register(routes(services));
   app.get('/api/health', { config: { needs: 'nothing' }, schema: { hide: true } }, async () => {
@@ -146,7 +163,7 @@ export async function buildApp({
 export { shopClock, type ShopClock } from './platform/clock.ts';
 export { openDatabase } from './store/database.ts';
 export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
-export { exportArchive, importArchive } from './features/archive/archive.ts';
+export { exportArchive, importArchive, OF_THE_MOMENT } from './ledger/archive.ts';
 export { Problem } from './platform/problem.ts';
 export { foundBy } from './platform/search.ts';
 export { readPack } from './knowledge/pack-text.ts';
@@ -155,3 +172,5 @@ export { policyOf } from './reckoning/answer.ts';
 export { familyKnowledge, LOOKUP_SQL } from './knowledge/family.ts';
 export { DEFAULT_SETTINGS } from './ledger/settings.ts';
 export { buildServices, type Services } from './services.ts';
+export { makeSetUpCode } from './features/session/set-up.ts';
+export { serverSecret } from './ledger/secret.ts';

@@ -1,17 +1,19 @@
+import { readFileSync } from 'node:fs';
 import { pino } from 'pino';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { buildApp, buildServices, openDatabase, shopClock } from './app.ts';
+import { buildApp, buildServices, openDatabase, serverSecret, shopClock } from './app.ts';
 import { workerHands } from './threads/judge-hands.ts';
 import { packHands } from './threads/pack-hands.ts';
 import { connectDatabase, FOR_DOWNLOADS, FOR_PEOPLE } from './store/database.ts';
+import { trialGround } from './store/trial.ts';
 import { logFile } from './platform/log-file.ts';
 import { forgetSent } from './platform/once.ts';
 import { outlive } from './platform/outlive.ts';
 
 const required = (name: string): string => {
   const value = process.env[name];
-  if (!value) throw new Error(`${name} is not set; start the server with ./crosspeen demo`);
+  if (!value) throw new Error(`${name} is not set; start the server with ./crosspeen demo or ./crosspeen start`);
   return value;
 };
 
@@ -21,6 +23,12 @@ const SWEEP_EVERY = 60_000;
 const FOLLOW_AFTER = 4000;
 /** Connections that downloads share: each holds one to its end. */
 const DOWNLOADS_AT_ONCE = 3;
+
+/** Certificate and key, where the server speaks TLS itself. */
+function tlsFiles(): { cert: string; key: string } | null {
+  const [cert, key] = [process.env['CROSSPEEN_TLS_CERT'], process.env['CROSSPEEN_TLS_KEY']];
+  return cert && key ? { cert: readFileSync(cert, 'utf8'), key: readFileSync(key, 'utf8') } : null;
+}
 
 const log = logFile(required('CROSSPEEN_LOG_FILE'));
 const logger = pino({ level: process.env['CROSSPEEN_LOG'] ?? 'info' }, log);
@@ -35,13 +43,21 @@ const source = await connectDatabase(url, 10, FOR_PEOPLE);
 const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE, FOR_DOWNLOADS);
 const hands = workerHands(join(here, 'judge-worker.mjs'), url);
 const packThread = packHands(join(here, 'pack-worker.mjs'), url);
-const services = buildServices(source, clock, { hands, aside, packThread });
+const backupFolder = process.env['CROSSPEEN_BACKUPS'] ?? '';
+const services = buildServices(source, clock, {
+  hands,
+  aside,
+  packThread,
+  backups: backupFolder === '' ? null : { folder: backupFolder, trial: () => trialGround(url) },
+});
 const app = await buildApp({
   services,
-  cookieSecret: required('CROSSPEEN_SECRET'),
+  cookieSecret: await serverSecret(source),
   webRoot: resolve(required('CROSSPEEN_WEB_ROOT')),
   logger,
   hostNames: (process.env['CROSSPEEN_HOSTS'] ?? '').split(','),
+  tls: tlsFiles(),
+  proxy: process.env['CROSSPEEN_PROXY'] || null,
   checkAnswers: process.env['CROSSPEEN_CHECK_ANSWERS'] === 'yes',
 });
 
@@ -52,6 +68,7 @@ async function sweep(): Promise<void> {
     await forgetSent(source.manager);
     await services.intake.resume();
     await services.judging.sweep();
+    await services.backups.runIfDue();
   } catch (error) {
     logger.error({ err: error }, 'bringing judgements up to date failed; tried again at the next turn');
   }
@@ -86,6 +103,7 @@ async function stop(): Promise<void> {
     await app.close();
     await services.intake.close();
     await services.judging.close();
+    await services.backups.idle();
     await Promise.all([hands.close(), packThread.close()]);
     await Promise.all([source.destroy(), aside.destroy()]);
   } catch (error) {
@@ -98,6 +116,9 @@ async function stop(): Promise<void> {
 process.once('SIGTERM', () => void stop());
 process.once('SIGINT', () => void stop());
 
-await app.listen({ host: '127.0.0.1', port: Number(process.env['CROSSPEEN_PORT'] ?? 0) });
+await app.listen({
+  host: process.env['CROSSPEEN_HOST'] ?? '127.0.0.1',
+  port: Number(process.env['CROSSPEEN_PORT'] ?? 0),
+});
 const address = app.server.address();
 if (address !== null && typeof address === 'object') process.send?.({ port: address.port });

@@ -14,7 +14,13 @@ import { PackDesk, type PackWork } from './features/library/packs.ts';
 import { LibraryService } from './knowledge/library.ts';
 import { LibraryShelf } from './features/library/shelf.ts';
 import { LookupService } from './features/lookup/service.ts';
+import { BackupService, type BackupPlace } from './features/backup/service.ts';
+import { PeopleService } from './features/people/service.ts';
+import { TabletShelf } from './features/people/tablets.ts';
+import { BayDoor } from './features/session/bay.ts';
+import { OwnAccount } from './features/session/own.ts';
 import { SessionService } from './features/session/service.ts';
+import { SettingUp } from './features/session/set-up.ts';
 import { SettingsService } from './ledger/settings.ts';
 import { VehicleRecordService } from './features/vehicles/records.ts';
 import { VehicleRegistry } from './features/vehicles/registry.ts';
@@ -30,6 +36,12 @@ export interface Services {
   readonly clock: ShopClock;
   readonly changes: ChangeService;
   readonly sessions: SessionService;
+  readonly own: OwnAccount;
+  readonly bay: BayDoor;
+  readonly settingUp: SettingUp;
+  readonly backups: BackupService;
+  readonly people: PeopleService;
+  readonly tablets: TabletShelf;
   readonly settings: SettingsService;
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
@@ -54,6 +66,8 @@ export interface ServiceOptions {
   readonly aside?: DataSource;
   /** The thread that packs are read in; without one, the caller's own. */
   readonly packThread?: PackHands | null;
+  /** Where backups are kept; null keeps none. */
+  readonly backups?: BackupPlace | null;
 }
 
 /**
@@ -64,14 +78,15 @@ export interface ServiceOptions {
 export function buildServices(
   source: DataSource,
   clock: ShopClock,
-  { hands = null, judged = 'at once', aside = source, packThread = null }: ServiceOptions = {},
+  { hands = null, judged = 'at once', aside = source, packThread = null, backups = null }: ServiceOptions = {},
 ): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
   const desk = new LibraryDesk(source);
   const announce = (): void => desk.announce();
   const packDesk = new PackDesk(source, announce);
-  const settings = new SettingsService(source, changes);
+  const sessions = new SessionService(source, clock);
+  const settings = new SettingsService(source, changes, clock);
   const experience = new ExperienceService(source, library, settings, () => clock.today());
   const judging = new JudgingService(source, library, { settings, experience, clock, hands });
   if (judged === 'at once') {
@@ -103,7 +118,13 @@ export function buildServices(
     notices: new Notices(source, desk),
     upkeep: new UpkeepShelf(source, desk),
     campaigns: new Campaigns(source, changes, clock),
-    sessions: new SessionService(source, clock),
+    sessions,
+    own: new OwnAccount(source, clock, sessions.tries),
+    bay: new BayDoor(source, clock, sessions.tries),
+    backups: new BackupService(aside, { settings, clock, place: backups }),
+    settingUp: new SettingUp(source, clock, { tries: sessions.tries, settings }),
+    people: new PeopleService(source, clock),
+    tablets: new TabletShelf(source, clock),
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, settings, clock),

@@ -1,12 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { lazy, Suspense, useEffect, type ReactNode } from 'react';
+import { may, type SessionState } from '@crosspeen/contract';
+import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { UndoProvider } from './api/changing.tsx';
 import { ProblemError, rememberCsrfToken } from './api/client.ts';
 import { read } from './api/queries.ts';
 import { LookupPage } from './features/lookup/page.tsx';
 import { SignIn } from './features/session/sign-in.tsx';
+import { SettingsTabs } from './features/settings/tabs.tsx';
 import { Shell } from './features/shell/shell.tsx';
+import { setFormats } from './ui/formats.ts';
 import { Button } from './ui/button.tsx';
 import { Empty, Waiting } from './ui/notice.tsx';
 
@@ -23,7 +26,25 @@ const LibraryNoticePage = lazy(() => import('./features/library/notice.tsx'));
 const LibraryNoticeWritePage = lazy(() => import('./features/library/notice-write.tsx'));
 const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
+const SetUpPage = lazy(() => import('./features/set-up/page.tsx'));
+const LinkPage = lazy(() => import('./features/session/link.tsx'));
+const BayPage = lazy(() => import('./features/session/bay.tsx'));
+const AccountPage = lazy(() => import('./features/account/page.tsx'));
+const PeoplePage = lazy(() => import('./features/people/page.tsx'));
+const BackupsPage = lazy(() => import('./features/settings/backups.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
+
+/** Before anybody is in: the bay tablet's change-over, or name and password. */
+function Door({ session }: { session: SessionState }): ReactNode {
+  const [byPassword, setByPassword] = useState(false);
+  if (session.bay === null || byPassword)
+    return <SignIn session={session} onBay={session.bay === null ? undefined : () => setByPassword(false)} />;
+  return (
+    <Suspense fallback={<Waiting what="the tablet" />}>
+      <BayPage bay={session.bay} onPassword={() => setByPassword(true)} />
+    </Suspense>
+  );
+}
 
 const Nowhere = (): ReactNode => (
   <Empty page title="There is no such page">
@@ -67,7 +88,20 @@ export function App(): ReactNode {
         {session.error.message}
       </Empty>
     );
-  if (session.data.user === null) return <SignIn session={session.data} />;
+  setFormats(session.data.formats);
+  if (window.location.pathname === '/link')
+    return (
+      <Suspense fallback={<Waiting what="the link" />}>
+        <LinkPage />
+      </Suspense>
+    );
+  if (session.data.setUp === 'needed')
+    return (
+      <Suspense fallback={<Waiting what="the first page" />}>
+        <SetUpPage session={session.data} />
+      </Suspense>
+    );
+  if (session.data.user === null) return <Door session={session.data} />;
   return (
     <UndoProvider>
       <Suspense fallback={<Waiting what="the page" />}>
@@ -91,6 +125,20 @@ export function App(): ReactNode {
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/:id" element={<BenchPointPage />} />
             <Route path="settings" element={<SettingsPage session={session.data} />} />
+            <Route
+              path="settings/people"
+              element={
+                may(session.data.user.role, 'managePeople') ? (
+                  <SettingsTabs>
+                    <PeoplePage session={session.data} />
+                  </SettingsTabs>
+                ) : (
+                  <Empty title="People are the owner’s">The owner of the workshop adds people and gives roles.</Empty>
+                )
+              }
+            />
+            <Route path="settings/backups" element={<BackupsPage session={session.data} />} />
+            <Route path="account" element={<AccountPage session={session.data} />} />
             <Route path="*" element={<Nowhere />} />
           </Route>
         </Routes>

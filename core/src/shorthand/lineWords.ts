@@ -39,7 +39,7 @@ const says = (typed: string, words: readonly string[]): boolean => {
   return stem.length >= TELLING - 1 && words.some((word) => word.length >= TELLING && word.startsWith(stem));
 };
 
-/** Whether a typed word tells what `words` say; of one with a hyphen each part must stand there, one of them telling. */
+/** Whether a typed word tells what `words` say: each part of a hyphenated one must stand there, and one must tell. */
 const tells = (typed: string, words: readonly string[]): boolean => {
   const parts = bareWords(typed);
   return parts.some((part) => says(part, words)) && parts.every((part) => says(part, words) || words.includes(part));

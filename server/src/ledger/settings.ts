@@ -1,6 +1,7 @@
 import type { Settings, SettingsValues } from '@crosspeen/contract';
 import { DEFAULT_DUTY_FACTORS, DEFAULT_LIMITS, DEFAULT_PROOF, SAFETY_LIMIT } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
+import type { ShopClock } from '../platform/clock.ts';
 import { Problem } from '../platform/problem.ts';
 import type { ChangeAuthor, ChangeService } from './journal.ts';
 
@@ -37,6 +38,11 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   dutyFactors: DEFAULT_DUTY_FACTORS,
   safetyLimit: SAFETY_LIMIT,
   firstWeekday: 1,
+  timeZone: 'UTC',
+  numberFormat: 'en-GB',
+  dateFormat: 'en-GB',
+  backupAt: '02:30',
+  backupsKept: 14,
 };
 
 const isRecord = (value: unknown): value is Record<string, unknown> =>
@@ -67,6 +73,7 @@ export class SettingsService {
   constructor(
     private readonly source: DataSource,
     private readonly changes: ChangeService,
+    private readonly clock: ShopClock,
   ) {}
 
   async current(): Promise<Settings> {
@@ -74,8 +81,11 @@ export class SettingsService {
   }
 
   /** The settings as they are, in the caller's transaction. */
-  now(manager: EntityManager = this.source.manager): Promise<Settings> {
-    return readSettings(manager);
+  async now(manager: EntityManager = this.source.manager): Promise<Settings> {
+    const settings = await readSettings(manager);
+    // Whichever server process saved them: the day here is the one they say.
+    this.clock.setZone(settings.timeZone);
+    return settings;
   }
 
   /** Saves new settings over version `version`; an older version is refused with the settings as they are. */

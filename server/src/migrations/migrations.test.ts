@@ -1,6 +1,8 @@
 import { readdirSync } from 'node:fs';
 import {
   ASPIRATIONS,
+  BACKUP_CHECKS,
+  BACKUP_STATES,
   CALL_OUTCOMES,
   FUELS,
   INTAKE_KINDS,
@@ -8,6 +10,7 @@ import {
   LIBRARY_CHANGE_KINDS,
   NOTICE_KINDS,
   NOTICE_STATES,
+  PEOPLE_CHANGE_KINDS,
   POINT_STATES,
   ROLES,
   ROUND_STATES,
@@ -37,7 +40,7 @@ import {
   UPKEEP_KINDS,
   VERDICTS,
 } from '@crosspeen/core';
-import { THROTTLE } from '../features/session/service.ts';
+import { THROTTLE } from '../features/session/throttle.ts';
 import { DataSource } from 'typeorm';
 import { buildServices, openDatabase, shopClock } from '../app.ts';
 import { comingVisits } from '../lists/visits.ts';
@@ -201,6 +204,8 @@ describe('a workshop from the first schema, brought up to date', () => {
 const WORDS_OF_COLUMNS: Readonly<Record<string, readonly string[]>> = {
   'app_user.role': ROLES,
   'authority.kind': AUTHORITY_KINDS,
+  'backup_run.checked': BACKUP_CHECKS,
+  'backup_run.state': BACKUP_STATES,
   'campaign_call.outcome': CALL_OUTCOMES,
   'component.class': Object.keys(SHAPE_BY_CLASS),
   'component.fitted_to': FITTED_TO,
@@ -223,6 +228,7 @@ const WORDS_OF_COLUMNS: Readonly<Record<string, readonly string[]>> = {
   'upkeep_task.kind': UPKEEP_KINDS,
   'upkeep_task.season': SEASONS,
   'upkeep_task.state': NOTICE_STATES,
+  'people_change.kind': PEOPLE_CHANGE_KINDS,
   'school_choice.school': SCHOOLS,
   'service_record.came_out': CONDITIONS,
   'service_record.certainty': CERTAINTIES,

@@ -9,6 +9,10 @@ declare module 'fastify' {
   interface Session {
     user?: SessionUser;
     csrfToken?: string;
+    /** The bay tablet it was begun at, with a PIN. */
+    tabletId?: string;
+    /** What the browser calls itself. */
+    agent?: string;
   }
   interface FastifyContextConfig {
     /**

@@ -18,7 +18,13 @@ import { StatementEntity } from '../knowledge/statement.ts';
 import { UpkeepTaskEntity } from '../knowledge/upkeep.ts';
 import { WeakPointEntity } from '../knowledge/weak-point.ts';
 import { ChangeEntity, ChangeItemEntity } from '../ledger/change-rows.ts';
-import { SessionEntity, UserEntity } from '../ledger/people-rows.ts';
+import {
+  BayTabletEntity,
+  OneTimeLinkEntity,
+  PeopleChangeEntity,
+  SessionEntity,
+  UserEntity,
+} from '../ledger/people-rows.ts';
 import { SettingEntity } from '../ledger/setting-rows.ts';
 import { VehicleEntity } from '../ledger/vehicle-rows.ts';
 import { RECORDS } from '../ledger/records.ts';
@@ -28,6 +34,9 @@ import { VisitEntity, VisitJobEntity, VisitTaskEntity } from '../ledger/visit-ro
 export const ENTITIES = [
   UserEntity,
   SessionEntity,
+  BayTabletEntity,
+  OneTimeLinkEntity,
+  PeopleChangeEntity,
   SettingEntity,
   VehicleEntity,
   ...RECORDS.map(([, { entity }]) => entity),

@@ -90,6 +90,11 @@ describe('settings form', () => {
     dutyFactors: DEFAULT_DUTY_FACTORS,
     safetyLimit: 0.01,
     firstWeekday: 1,
+    timeZone: 'Europe/Lisbon',
+    numberFormat: 'en-GB' as const,
+    dateFormat: 'sv-SE' as const,
+    backupAt: '02:30',
+    backupsKept: 14,
     version: 3,
   };
   test('shown and read back it is the same', () => expect(settingsOf(valuesOf(settings), 'mi', 3)).toEqual(settings));

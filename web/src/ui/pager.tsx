@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { Button } from './button.tsx';
 import { SaveLink } from './save-link.tsx';
+import { wholeText } from './formats.ts';
 
 /** Steps through a paged list; `csv` is where the whole of it can be saved from. */
 export function Pager({
@@ -22,8 +23,8 @@ export function Pager({
   return (
     <nav aria-label={`Pages of ${what}`} className="flex items-center justify-between gap-3 py-3">
       <p className="figure text-lg">
-        {total.toLocaleString('en-GB')} {total === 1 ? what.replace(/ies$/, 'y').replace(/s$/, '') : what}
-        {pages > 1 ? `, page ${page} of ${pages.toLocaleString('en-GB')}` : ''}
+        {wholeText(total)} {total === 1 ? what.replace(/ies$/, 'y').replace(/s$/, '') : what}
+        {pages > 1 ? `, page ${page} of ${wholeText(pages)}` : ''}
       </p>
       <div className="flex gap-2">
         {csv !== undefined && total > 0 && <SaveLink href={csv}>Save as CSV</SaveLink>}

@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui';
 import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
 import { Field, INPUT } from './field.tsx';
 import { dayText } from './units.ts';
+import { wholeText } from './formats.ts';
 
 const Calendar = lazy(() => import('./calendar.tsx'));
 
@@ -127,7 +128,7 @@ export function DistanceField({
       ? (hint ?? `In ${unit}, for example 148k`)
       : km === null
         ? `No figure yet: write 148k or 148,000`
-        : `${Math.round(fromKm(km, unit)).toLocaleString('en-GB')} ${unit}`;
+        : `${wholeText(Math.round(fromKm(km, unit)))} ${unit}`;
   return (
     <Field label={label} hint={understood} error={error} {...(className ? { className } : {})}>
       {(control) => (

@@ -2,7 +2,7 @@ import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { sendFile } from '../../platform/streams.ts';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import { exportArchive } from './archive.ts';
+import { exportArchive } from '../../ledger/archive.ts';
 
 interface ArchiveNeeds {
   /** Connections for what holds one for long. */

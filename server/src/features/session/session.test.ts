@@ -1,6 +1,7 @@
 import { testApp, type TestApp } from '../../testing/harness.ts';
 import type { Problem } from '../../platform/problem.ts';
-import { afterTry, SessionService, THROTTLE } from './service.ts';
+import { SessionService } from './service.ts';
+import { afterTry, THROTTLE } from './throttle.ts';
 
 let t: TestApp;
 beforeAll(async () => {

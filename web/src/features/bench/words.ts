@@ -1,22 +1,20 @@
 import type { BenchRow } from '@crosspeen/contract';
 import { DAYS_PER_YEAR, fromKm, typicalLife, type DistanceUnit } from '@crosspeen/core';
+import { oneDigitText, wholeText } from '../../ui/formats.ts';
 
 type Cause = BenchRow['causes'][number];
 type Told = Pick<BenchRow, 'causes' | 'componentClass' | 'nature' | 'share'>;
-
-const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
-const oneDigit = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 });
 
 /** One figure on a window's clock, `ratio` times the typical life that was told. */
 function figure(span: Cause[number], told: Told, ratio: number, unit: DistanceUnit): string {
   const value = typicalLife(span, told) * ratio;
   switch (span.clock) {
     case 'distance':
-      return `${whole.format(Math.round(fromKm(value, unit) / 1000) * 1000)}\u00a0${unit}`;
+      return `${wholeText(Math.round(fromKm(value, unit) / 1000) * 1000)}\u00a0${unit}`;
     case 'age':
-      return `${oneDigit.format(value / DAYS_PER_YEAR)}\u00a0years`;
+      return `${oneDigitText(value / DAYS_PER_YEAR)}\u00a0years`;
     case 'hours':
-      return `${whole.format(value)}\u00a0engine hours`;
+      return `${wholeText(value)}\u00a0engine hours`;
   }
 }
 

@@ -25,6 +25,7 @@ import { COLUMN_WORDS, DATE_WORDS, DECIMAL_WORDS, KIND_WORDS, mapped, runWords, 
 import { SaveLink } from '../../ui/save-link.tsx';
 import { DataTable } from '../../ui/data-table.tsx';
 import { Select, SelectField, optionsOf } from '../../ui/select.tsx';
+import { wholeText } from '../../ui/formats.ts';
 
 function Faulty({ error }: { error: unknown }): ReactNode {
   if (!error) return null;
@@ -147,8 +148,7 @@ function Decide({
     <div className="grid gap-4">
       <div className="flex flex-wrap items-end justify-between gap-3">
         <h2 className="text-2xl">
-          {preview.name}{' '}
-          <span className="font-medium text-soft">{Math.ceil(preview.bytes / 1024).toLocaleString('en-GB')} kB</span>
+          {preview.name} <span className="font-medium text-soft">{wholeText(Math.ceil(preview.bytes / 1024))} kB</span>
         </h2>
         <div className="flex gap-2">
           <Button
@@ -237,7 +237,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
         )}
         {bad > 0 && state !== 'running' && (
           <SaveLink href={`/api/intake/${id}/faults.csv`}>
-            Save the {bad.toLocaleString('en-GB')} {bad === 1 ? 'row' : 'rows'} to mend
+            Save the {wholeText(bad)} {bad === 1 ? 'row' : 'rows'} to mend
           </SaveLink>
         )}
         {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
@@ -246,7 +246,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
         <div>
           <h3 className="mb-1 text-xl">
             What has to be mended
-            {bad > faults.length ? `, the first ${faults.length} of ${bad.toLocaleString('en-GB')}` : ''}
+            {bad > faults.length ? `, the first ${faults.length} of ${wholeText(bad)}` : ''}
           </h3>
           <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
             {faults.map(({ line, reason }) => (

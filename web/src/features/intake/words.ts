@@ -1,4 +1,5 @@
 import type { IntakeFormats, IntakeKind, IntakeRun } from '@crosspeen/contract';
+import { wholeText } from '../../ui/formats.ts';
 
 export const KIND_WORDS: Readonly<Record<IntakeKind, string>> = {
   vehicles: 'vehicles',
@@ -61,7 +62,7 @@ export function runWords({
   bad,
   reason,
 }: Pick<IntakeRun, 'state' | 'rows' | 'written' | 'known' | 'bad' | 'reason'>): string {
-  const figure = (n: number): string => n.toLocaleString('en-GB');
+  const figure = (n: number): string => wholeText(n);
   const parts = [
     `${figure(written)} imported`,
     ...(known > 0 ? [`${figure(known)} saved already`] : []),

@@ -18,6 +18,7 @@ import {
   type StatementStrength,
 } from '@crosspeen/core';
 import { isoSent, isoTyped } from '../../ui/typed-fields.tsx';
+import { numberTyped } from '../../ui/formats.ts';
 
 /** What stands in the fields while a weak point is written. */
 export interface DraftValues {
@@ -87,7 +88,6 @@ export interface KnownComponent {
   readonly group: Group;
 }
 
-const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
 /** Causes are told one after the other, parted by semicolons. */
 export const causesTyped = (windows: string): string[] =>
   windows
@@ -117,11 +117,11 @@ export function draftFrom(values: DraftValues, known: readonly KnownComponent[],
         ? null
         : {
             how: values.lookHow.trim(),
-            minutes: number(values.lookMinutes),
-            detects: number(values.lookDetects) / 100,
+            minutes: numberTyped(values.lookMinutes),
+            detects: numberTyped(values.lookDetects) / 100,
             warns: values.lookWarns.trim(),
           },
-    renewMinutes: number(values.renewMinutes),
+    renewMinutes: numberTyped(values.renewMinutes),
     variants: [...values.variants],
     producedFrom: isoSent(values.producedFrom, today),
     producedTo: isoSent(values.producedTo, today),

@@ -16,6 +16,7 @@ import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
 import { LINE_ID } from '../../parts/keys.ts';
 import { Select } from '../../ui/select.tsx';
+import { wholeText } from '../../ui/formats.ts';
 
 const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = {
   words: 'engine or plate',
@@ -70,9 +71,7 @@ function grouped(line: string, chips: readonly Chip[], words: readonly LineWord[
 function meaningOf(chip: Chip, understood: UnderstoodLine): string {
   switch (chip.kind) {
     case 'reading':
-      return understood.reading
-        ? `${understood.reading.value.toLocaleString('en-GB')} ${understood.reading.unit}`
-        : chip.text;
+      return understood.reading ? `${wholeText(understood.reading.value)} ${understood.reading.unit}` : chip.text;
     case 'displacement':
       return `${chip.text.replace(',', '.').replace(/l$/i, '')} litres`;
     case 'severity':

@@ -5,11 +5,10 @@ import { rememberCsrfToken, send } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { Notice } from '../../ui/notice.tsx';
-
-const ROLE_WORDS = { mechanic: 'Mechanic, at the bay', adviser: 'Adviser, at the desk', owner: 'Owner' } as const;
+import { ROLE_WORDS } from '../../parts/shop/roles.ts';
 
 /** Sign-in, with the demo accounts offered where the installation has any. */
-export function SignIn({ session }: { session: SessionState }): ReactNode {
+export function SignIn({ session, onBay }: { session: SessionState; onBay?: (() => void) | undefined }): ReactNode {
   const client = useQueryClient();
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
@@ -25,6 +24,7 @@ export function SignIn({ session }: { session: SessionState }): ReactNode {
     <main className="mx-auto grid min-h-dvh max-w-4xl content-center gap-10 px-5 py-8 md:grid-cols-2">
       <section>
         <h1 className="mb-3 text-5xl">Crosspeen</h1>
+        {session.demoAccounts.length === 0 && <p className="mb-3 text-2xl font-semibold">{session.workshopName}</p>}
         <p className="text-xl leading-snug">
           This engine, this mileage, this history: what fails next, how likely is it, and on which visit do we deal with
           it?
@@ -64,6 +64,13 @@ export function SignIn({ session }: { session: SessionState }): ReactNode {
             Sign in
           </Button>
         </form>
+        {onBay && (
+          <p className="mt-4">
+            <Button look="quiet" onClick={onBay}>
+              Back to the bay tablet
+            </Button>
+          </p>
+        )}
         {session.demoAccounts.length > 0 && (
           <div className="mt-6 border-t border-rule pt-4">
             <p className="mb-2 font-semibold">Or try the demo as</p>

@@ -1,6 +1,7 @@
 import type { LimitPicture } from '@crosspeen/contract';
 import { useWatch, type Control } from 'react-hook-form';
 import type { ReactNode } from 'react';
+import { numberTyped } from '../../ui/formats.ts';
 import type { Values } from './values.ts';
 
 type Class = LimitPicture['classes'][number];
@@ -30,7 +31,7 @@ export function LimitMeans({
   const typed = useWatch({ control, name: `limits.${consequence}` }) ?? '';
   const own = picture?.classes.find((entry) => entry.consequence === consequence);
   if (!picture || !own || picture.vehicles === 0) return null;
-  const limit = Number(typed.replace(',', '.')) / 100;
+  const limit = numberTyped(typed) / 100;
   if (typed.trim() === '' || !(limit > 0)) return <p className="mt-1 text-sm text-soft">Never calls anybody in.</p>;
   const y = (vehicles: number): number => HEIGHT - (vehicles / picture.vehicles) * (HEIGHT - 2);
   const path = own.atLimit

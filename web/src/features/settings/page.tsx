@@ -15,7 +15,9 @@ import { SCHOOL_WORDS } from '../../parts/answer/schools.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
+import { DATE_OPTIONS, NUMBER_OPTIONS, UNIT_OPTIONS, WEEKDAY_OPTIONS, zoneOptions } from '../../parts/shop/options.ts';
 import { optionsOf } from '../../ui/select.tsx';
+import { SettingsTabs } from './tabs.tsx';
 import { FormSelect } from '../../ui/form-fields.tsx';
 
 const LABELS = {
@@ -33,6 +35,11 @@ const LABELS = {
   schools: 'Schools',
   failureCostMinor: 'Cost of failures',
   dutyFactors: 'Factors of use',
+  timeZone: 'Time zone',
+  numberFormat: 'Numbers',
+  dateFormat: 'Dates',
+  backupAt: 'Backup each day at',
+  backupsKept: 'Backups kept',
 };
 
 function SettingsForm({ settings }: { settings: Settings }): ReactNode {
@@ -54,6 +61,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
     mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', { body }),
     onSuccess: async (saved) => {
       setOpened(saved);
+      await client.invalidateQueries({ queryKey: ['session'] });
       await readAgain(client);
       toast('Settings saved. Every vehicle is judged by them from now on.');
     },
@@ -97,21 +105,9 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
           name="distanceUnit"
           label="Distances in"
           hint="A vehicle keeps its own odometer’s unit"
-          options={[
-            { value: 'km', label: 'km' },
-            { value: 'mi', label: 'miles' },
-          ]}
+          options={UNIT_OPTIONS}
         />
-        <FormSelect
-          control={control}
-          name="firstWeekday"
-          label="Week starts on"
-          options={[
-            { value: '1', label: 'Monday' },
-            { value: '0', label: 'Sunday' },
-            { value: '6', label: 'Saturday' },
-          ]}
-        />
+        <FormSelect control={control} name="firstWeekday" label="Week starts on" options={WEEKDAY_OPTIONS} />
         <TextField
           label="Currency"
           {...register('currency')}
@@ -126,6 +122,29 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
           hint={`In ${opened.currency}, before tax`}
         />
         <TextField label="Tax, %" {...register('taxPercent')} error={said('taxRate')} inputMode="decimal" />
+        <FormSelect
+          control={control}
+          name="timeZone"
+          label="Time zone"
+          options={zoneOptions(opened.timeZone)}
+          error={said('timeZone')}
+        />
+        <FormSelect control={control} name="numberFormat" label="Numbers" options={NUMBER_OPTIONS} />
+        <FormSelect control={control} name="dateFormat" label="Dates" options={DATE_OPTIONS} />
+        <TextField
+          label="Backup each day at"
+          {...register('backupAt')}
+          error={said('backupAt')}
+          placeholder="02:30"
+          hint="The workshop’s time; empty makes none"
+        />
+        <TextField
+          label="Backups kept"
+          {...register('backupsKept')}
+          error={said('backupsKept')}
+          inputMode="numeric"
+          hint="Older ones go"
+        />
       </fieldset>
       <fieldset className="grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3">
         <legend className="px-1 font-narrow text-2xl font-semibold">Service interval</legend>
@@ -297,9 +316,8 @@ export default function SettingsPage({ session }: { session: SessionState }): Re
     );
   if (!settings.data) return <Waiting what="the settings" />;
   return (
-    <>
-      <h1 className="mb-3 text-3xl">Settings</h1>
+    <SettingsTabs>
       <SettingsForm settings={settings.data} />
-    </>
+    </SettingsTabs>
   );
 }

@@ -1,4 +1,4 @@
-import type { Settings } from '@crosspeen/contract';
+import type { DateFormat, NumberFormat, Settings } from '@crosspeen/contract';
 import {
   CONSEQUENCES,
   DUTY_KEYS,
@@ -10,6 +10,8 @@ import {
   type ProofClass,
   type School,
 } from '@crosspeen/core';
+
+import { numberTyped } from '../../ui/formats.ts';
 
 /** The settings as they are typed. */
 export interface Values {
@@ -23,6 +25,11 @@ export interface Values {
   usualDistance: string;
   safetyPercent: string;
   firstWeekday: string;
+  timeZone: string;
+  numberFormat: NumberFormat;
+  dateFormat: DateFormat;
+  backupAt: string;
+  backupsKept: string;
   limits: Record<Consequence, string>;
   proof: Record<ProofClass, boolean>;
   schools: Record<Consequence, School>;
@@ -31,7 +38,6 @@ export interface Values {
 }
 
 const percent = (share: number | null): string => (share === null ? '' : String(Number((share * 100).toFixed(3))));
-const number = (text: string): number => Number(text.replace(',', '.').replace(/\s/g, ''));
 
 /** Settings as they are shown: money in whole units, shares in per cent, distances in the shop's unit. */
 export const valuesOf = (settings: Settings): Values => ({
@@ -45,6 +51,11 @@ export const valuesOf = (settings: Settings): Values => ({
   usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
   safetyPercent: percent(settings.safetyLimit),
   firstWeekday: String(settings.firstWeekday),
+  timeZone: settings.timeZone,
+  numberFormat: settings.numberFormat,
+  dateFormat: settings.dateFormat,
+  backupAt: settings.backupAt ?? '',
+  backupsKept: String(settings.backupsKept),
   limits: Object.fromEntries(
     CONSEQUENCES.map((consequence) => [consequence, percent(settings.limits[consequence])]),
   ) as Record<Consequence, string>,
@@ -66,18 +77,23 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
   workshopName: values.workshopName,
   distanceUnit: values.distanceUnit,
   currency: values.currency.trim().toUpperCase(),
-  labourRateMinor: Math.round(number(values.labourRate) * 100),
-  taxRate: number(values.taxPercent) / 100,
-  serviceKm: toKm(number(values.serviceDistance), shownIn),
-  serviceDays: Math.round(number(values.serviceDays)),
-  usualKmPerYear: toKm(number(values.usualDistance), shownIn),
-  safetyLimit: number(values.safetyPercent) / 100,
+  labourRateMinor: Math.round(numberTyped(values.labourRate) * 100),
+  taxRate: numberTyped(values.taxPercent) / 100,
+  serviceKm: toKm(numberTyped(values.serviceDistance), shownIn),
+  serviceDays: Math.round(numberTyped(values.serviceDays)),
+  usualKmPerYear: toKm(numberTyped(values.usualDistance), shownIn),
+  safetyLimit: numberTyped(values.safetyPercent) / 100,
   firstWeekday: Number(values.firstWeekday),
+  timeZone: values.timeZone,
+  numberFormat: values.numberFormat,
+  dateFormat: values.dateFormat,
+  backupAt: values.backupAt.trim() === '' ? null : values.backupAt.trim(),
+  backupsKept: Math.round(numberTyped(values.backupsKept)),
   version,
   limits: Object.fromEntries(
     CONSEQUENCES.map((consequence) => [
       consequence,
-      values.limits[consequence].trim() === '' ? null : number(values.limits[consequence]) / 100,
+      values.limits[consequence].trim() === '' ? null : numberTyped(values.limits[consequence]) / 100,
     ]),
   ) as Settings['limits'],
   proofFor: PROOF_CLASSES.filter((key) => values.proof[key]),
@@ -86,12 +102,12 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
     DUTY_KEYS.map((key) => [
       key,
       {
-        some: number(values.dutyFactors[key].some.replace(/^\s*x/i, '')),
-        much: number(values.dutyFactors[key].much.replace(/^\s*x/i, '')),
+        some: numberTyped(values.dutyFactors[key].some.replace(/^\s*x/i, '')),
+        much: numberTyped(values.dutyFactors[key].much.replace(/^\s*x/i, '')),
       },
     ]),
   ) as Settings['dutyFactors'],
   failureCostMinor: Object.fromEntries(
-    CONSEQUENCES.map((consequence) => [consequence, Math.round(number(values.failureCost[consequence]) * 100)]),
+    CONSEQUENCES.map((consequence) => [consequence, Math.round(numberTyped(values.failureCost[consequence]) * 100)]),
   ) as Settings['failureCostMinor'],
 });

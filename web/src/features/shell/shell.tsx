@@ -1,15 +1,19 @@
 import { may, type SessionState } from '@crosspeen/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { Keyboard, LogOut, Moon, Sun } from 'lucide-react';
-import { lazy, startTransition, Suspense, useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Keyboard, LogOut, Moon, Sun, UserRound } from 'lucide-react';
+import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { sessionState } from '@crosspeen/contract';
+import { z } from 'zod';
 import { useUndo } from '../../api/changing.tsx';
 import { rememberCsrfToken, send } from '../../api/client.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { useFocusKept } from '../../ui/focus.ts';
 import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts';
+import { read } from '../../api/queries.ts';
+import { Notice } from '../../ui/notice.tsx';
 import { setTheme, useTheme } from './preferences.ts';
+import { useRest } from './rest.ts';
 
 const Palette = lazy(() => import('./palette.tsx'));
 
@@ -70,6 +74,16 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
     return () => document.removeEventListener('keydown', onKey);
   }, []);
   const user = session.user!;
+  const atTablet = session.bay !== null;
+  const { mutate: leave } = signOut;
+  const onTouch = useCallback(() => {
+    send(z.object({}), 'POST', '/api/bay/awake').catch(() => client.invalidateQueries({ queryKey: ['session'] }));
+  }, [client]);
+  useRest(
+    atTablet,
+    useMemo(() => ({ onTouch, onRest: () => leave() }), [onTouch, leave]),
+  );
+  const backups = useQuery({ ...read.backups(), enabled: may(user.role, 'editSettings'), staleTime: 300_000 });
   return (
     <>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
@@ -97,9 +111,16 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
             ))}
           </nav>
           <div className="ml-auto flex items-center">
-            <span className="hidden px-2 text-sm text-soft lg:inline">
-              {user.displayName}, {user.role}
-            </span>
+            <NavLink
+              to="/account"
+              title="Your account"
+              className="flex min-h-11 items-center rounded-md px-2 text-sm text-soft hover:bg-well aria-[current=page]:underline"
+            >
+              <UserRound size={20} className="lg:hidden" aria-hidden />
+              <span className="sr-only lg:not-sr-only">
+                {user.displayName}, {user.role}
+              </span>
+            </NavLink>
             <button
               type="button"
               className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block"
@@ -129,8 +150,8 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
             <button
               type="button"
               className={ROUND}
-              aria-label="Sign out"
-              title="Sign out"
+              aria-label={atTablet ? 'Change over' : 'Sign out'}
+              title={atTablet ? 'Change over' : 'Sign out'}
               onClick={() => signOut.mutate()}
             >
               <LogOut size={20} />
@@ -139,6 +160,16 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
         </div>
       </header>
       <main id="main" className="mx-auto max-w-[1480px] px-4 py-4">
+        {backups.data?.picture?.old === true && (
+          <div className="mb-3">
+            <Notice role="alert">
+              The last good backup is too old.{' '}
+              <NavLink to="/settings/backups" className="font-semibold underline">
+                Look at the backups
+              </NavLink>
+            </Notice>
+          </div>
+        )}
         <Outlet />
       </main>
       <Dialog open={keysOpen} onClose={() => setKeysOpen(false)} title="Keys">

@@ -6,6 +6,7 @@ import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { instantText } from '../../ui/units.ts';
+import { wholeText } from '../../ui/formats.ts';
 
 /**
  * How up to date the judgements of the list are: nothing while all are; progress and a stop button while they follow.
@@ -41,7 +42,7 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
           <span>
             Judging again because of {run.reason}:{' '}
             <strong className="figure text-lg">
-              {run.done.toLocaleString('en-GB')} of {run.total.toLocaleString('en-GB')}
+              {wholeText(run.done)} of {wholeText(run.total)}
             </strong>{' '}
             vehicles
           </span>
@@ -60,8 +61,8 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
       ) : (
         <>
           <span className="flex-1">
-            <strong className="figure text-lg">{stale.toLocaleString('en-GB')}</strong>{' '}
-            {stale === 1 ? 'vehicle is' : 'vehicles are'} shown as judged before something changed
+            <strong className="figure text-lg">{wholeText(stale)}</strong> {stale === 1 ? 'vehicle is' : 'vehicles are'}{' '}
+            shown as judged before something changed
             {run?.state === 'stopped' ? `; stopped ${instantText(run.finishedAt!)}` : ''}.
           </span>
           {mayJudge && (

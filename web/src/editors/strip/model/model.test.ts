@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { LANE, layLanes, postFigures, type Drawing } from './lanes.ts';
 import { dayOfX, distanceTicks, niceStep, rangeOf, xOfDay, yearTicks } from './scale.ts';
 
+const figure = (value: number): string => value.toLocaleString('en-GB');
 const NOW = dayFromIso('2026-11-24')!;
 const EDGES = [NOW - 800, NOW - 400, NOW, NOW + 500, NOW + 1000, NOW + 1500];
 const row = (key: string, group: AnswerRow['group'], more: Partial<AnswerRow> = {}): AnswerRow =>
@@ -73,11 +74,13 @@ describe('scale', () => {
       rateKmPerDay: 40,
     };
     const range = rangeOf(NOW, NOW - 1000, 4);
-    const ticks = distanceTicks(path, range, 900, 'km');
+    const ticks = distanceTicks(path, range, 900, { unit: 'km', figure });
     const tick = ticks.find(({ label }) => label === '80,000')!;
     expect(tick.x).toBeCloseTo(xOfDay(range, 900, NOW + 750), 6);
     ticks.slice(1).forEach((entry, i) => expect(entry.x - ticks[i]!.x).toBeGreaterThan(50));
-    expect(distanceTicks({ knots: [{ day: 0, km: 10 }], rateKmPerDay: 0 }, range, 900, 'mi')).toEqual([]);
+    expect(distanceTicks({ knots: [{ day: 0, km: 10 }], rateKmPerDay: 0 }, range, 900, { unit: 'mi', figure })).toEqual(
+      [],
+    );
   });
   test('year ticks stand on the first of January', () => {
     const range = rangeOf(NOW, NOW - 1000, 2);

@@ -51,8 +51,13 @@ type Path = Parameters<typeof distanceAtDay>[0];
 /** Pixels that two distance ticks keep between them. */
 const DISTANCE_GAP = 84;
 
-/** Distance ticks, laid on the calendar through the usage path. */
-export function distanceTicks(path: Path, range: DayRange, width: number, unit: DistanceUnit): AxisTick[] {
+/** Distance ticks, laid on the calendar through the usage path; `figure` writes their numbers. */
+export function distanceTicks(
+  path: Path,
+  range: DayRange,
+  width: number,
+  { unit, figure }: { readonly unit: DistanceUnit; readonly figure: (value: number) => string },
+): AxisTick[] {
   const first = fromKm(distanceAtDay(path, range.from), unit);
   const last = fromKm(distanceAtDay(path, range.to), unit);
   if (!(last > first)) return [];
@@ -63,7 +68,7 @@ export function distanceTicks(path: Path, range: DayRange, width: number, unit: 
     const before = ticks.at(-1);
     // A path that was steep in the past crowds its ticks: the crowded ones are left out, not drawn over each other.
     if (x >= 26 && x <= width - 26 && (before === undefined || x - before.x >= DISTANCE_GAP * 0.7))
-      ticks.push({ x, label: value.toLocaleString('en-GB') });
+      ticks.push({ x, label: figure(value) });
   }
   return ticks;
 }

@@ -7,6 +7,7 @@ import { TemperLegend } from '../../../ui/chance.tsx';
 import { VerdictMark } from '../../../ui/mark.tsx';
 import { temperColour } from '../../../ui/temper.ts';
 import { Toggles } from '../../../ui/toggles.tsx';
+import { wholeText } from '../../../ui/formats.ts';
 import { dayText, distanceText, moneyText, percentText } from '../../../ui/units.ts';
 import { GROUP_WORDS, LANE, layLanes, layUpkeep, type Drawing, type Lane } from '../model/lanes.ts';
 import { distanceTicks, rangeOf, xOfDay, yearTicks, type SpanYears } from '../model/scale.ts';
@@ -170,7 +171,10 @@ export function Strip({
   const upkeep = useMemo(() => layUpkeep(answer.upkeep, answer.today, { range, width }), [answer, range, width]);
   const lanesHeight = height + (answer.upkeep.length > 0 ? LANE.height : 0);
   const path = answer.usage;
-  const distances = useMemo(() => distanceTicks(path, range, width, unit), [path, range, width, unit]);
+  const distances = useMemo(
+    () => distanceTicks(path, range, width, { unit, figure: wholeText }),
+    [path, range, width, unit],
+  );
   const calendar = useMemo(() => yearTicks(range, width), [range, width]);
   const nowX = xOfDay(range, width, answer.today);
   const laneOf = new Map(groups.flatMap((group) => group.lanes).map((lane) => [lane.row.weakPointId as string, lane]));

@@ -3,17 +3,23 @@ import { createHash, type Hash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
 import type { DataSource, EntityManager } from 'typeorm';
-import { Problem } from '../../platform/problem.ts';
-import { begun, piped } from '../../platform/streams.ts';
+import { Problem } from '../platform/problem.ts';
+import { begun, piped } from '../platform/streams.ts';
 
-/** What never leaves: who is signed in just now, failed tries to, and which forms were sent. */
-const LEFT_OUT: ReadonlySet<string> = new Set([
+/**
+ * Tables that never leave with what is saved: who is signed in just now, failed tries to, which forms were sent, links
+ * and codes that let somebody in once, what signs the cookies here, and where this server keeps its backups.
+ */
+export const OF_THE_MOMENT = [
   'session',
   'sign_in_try',
   'sent_once',
-  'migrations',
-  'typeorm_metadata',
-]);
+  'one_time_link',
+  'set_up_code',
+  'server_secret',
+  'backup_run',
+] as const;
+const LEFT_OUT: ReadonlySet<string> = new Set([...OF_THE_MOMENT, 'migrations', 'typeorm_metadata']);
 const FORMAT = 'crosspeen-archive';
 const FORMAT_VERSION = 1;
 const PAGE = 1000;

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { gunzipSync, gzipSync } from 'node:zlib';
-import { testApp, type TestApp } from '../../testing/harness.ts';
+import { testApp, type TestApp } from '../testing/harness.ts';
 import { exportArchive, importArchive } from './archive.ts';
 
 let from: TestApp;

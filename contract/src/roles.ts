@@ -1,0 +1,17 @@
+export const ROLES = ['mechanic', 'adviser', 'owner'] as const;
+export type Role = (typeof ROLES)[number];
+
+/** What each role may do beyond reading. */
+export const MAY = {
+  editVehicles: ['mechanic', 'adviser', 'owner'],
+  planVisits: ['mechanic', 'adviser', 'owner'],
+  editSettings: ['owner'],
+  managePeople: ['owner'],
+  writeLibrary: ['mechanic', 'adviser', 'owner'],
+  publishLibrary: ['owner'],
+  importFiles: ['adviser', 'owner'],
+  judgeFleet: ['adviser', 'owner'],
+} as const satisfies Record<string, readonly Role[]>;
+export type Permission = keyof typeof MAY;
+
+export const may = (role: Role, permission: Permission): boolean => (MAY[permission] as readonly Role[]).includes(role);

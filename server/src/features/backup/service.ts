@@ -1,0 +1,262 @@
+import { SAID, type BackupPicture, type BackupRun } from '@crosspeen/contract';
+import { dayFromIso } from '@crosspeen/core';
+import { createHash } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { chmod, mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { createInterface } from 'node:readline';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
+import type { DataSource } from 'typeorm';
+import { exportArchive, importArchive } from '../../ledger/archive.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import type { ShopClock } from '../../platform/clock.ts';
+import { isoInstant } from '../../platform/paged.ts';
+import { Problem } from '../../platform/problem.ts';
+import { piped } from '../../platform/streams.ts';
+
+/** A run that nobody has touched for so long was ended with its server. */
+const LEFT_AFTER_MINUTES = 10;
+const TOUCH_EVERY_MS = 30_000;
+/** After one that failed, the next is tried again so much later. */
+const AGAIN_AFTER_MINUTES = 60;
+/** A last good one that is older than this is too old, in hours. */
+const OLD_AFTER_HOURS = 48;
+/** Rows of the list on the settings page. */
+const SHOWN = 12;
+
+/** A database of its own to try a backup in, made and dropped for it. */
+export interface TrialGround {
+  readonly source: DataSource;
+  readonly drop: () => Promise<void>;
+}
+
+export interface BackupPlace {
+  /** Where the files are kept. */
+  readonly folder: string;
+  /** Makes an empty database of this version; null where the user of this PostgreSQL may not make any. */
+  readonly trial: () => Promise<TrialGround | null>;
+}
+
+/** SHA-256 of the rows of an archive, line by line, without the line that says when it was made. */
+async function digestOfRows(archive: Readable): Promise<string> {
+  const digest = createHash('sha256');
+  let line = 0;
+  let held: string | null = null;
+  for await (const text of createInterface({ input: piped(archive, createGunzip()), crlfDelay: Infinity })) {
+    line += 1;
+    // The last line counts the rows with a digest of all before it, the first of them included.
+    if (held !== null) digest.update(held);
+    held = line === 1 ? null : `${text}\n`;
+  }
+  return digest.digest('hex');
+}
+
+/**
+ * Saves everything to a file each day, tries whether it can be read back, and lets the old ones go. Of several server
+ * processes one does it.
+ */
+export class BackupService {
+  private under: Promise<void> | null = null;
+
+  constructor(
+    private readonly source: DataSource,
+    private readonly beside: {
+      readonly settings: SettingsService;
+      readonly clock: ShopClock;
+      /** Null keeps none: a demo, or a test. */
+      readonly place: BackupPlace | null;
+    },
+  ) {}
+
+  /** What the settings page shows; null where this server keeps none. */
+  async picture(): Promise<BackupPicture | null> {
+    const { place, settings, clock } = this.beside;
+    if (place === null) return null;
+    const rows = await this.source.query<BackupRun[]>(
+      `select id, state, ${isoInstant('begun_at')} as "begunAt", ${isoInstant('finished_at')} as "finishedAt", file,
+          bytes, rows, checked, reason
+        from backup_run
+        order by begun_at desc, id desc
+        limit ${SHOWN}`,
+    );
+    const lastGood = (await this.lastGood()) ?? null;
+    const { backupAt } = await settings.current();
+    const since = lastGood === null ? await this.firstDay() : new Date(lastGood.begunAt);
+    const old =
+      backupAt !== null && since !== null && clock.now().getTime() - since.getTime() > OLD_AFTER_HOURS * 3_600_000;
+    return { folder: place.folder, lastGood, rows, old, nextAt: backupAt };
+  }
+
+  private async lastGood(): Promise<BackupRun | undefined> {
+    const [row] = await this.source.query<BackupRun[]>(
+      `select id, state, ${isoInstant('begun_at')} as "begunAt", ${isoInstant('finished_at')} as "finishedAt", file,
+          bytes, rows, checked, reason
+        from backup_run
+        where state = 'good'
+        order by begun_at desc, id desc
+        limit 1`,
+    );
+    return row;
+  }
+
+  /** When the workshop began; null before. */
+  private async firstDay(): Promise<Date | null> {
+    const [row] = await this.source.query<{ at: Date | null }[]>('select min(at) as at from people_change');
+    return row!.at;
+  }
+
+  /** Whether the day's backup is still to be made: its time has come, and none was made since. */
+  private async isDue(): Promise<boolean> {
+    const { settings, clock } = this.beside;
+    const { backupAt } = await settings.current();
+    if (backupAt === null || (await this.firstDay()) === null) return false;
+    const [last] = await this.source.query<{ at: Date; state: string }[]>(
+      'select begun_at as at, state from backup_run order by begun_at desc, id desc limit 1',
+    );
+    if (last === undefined) return true;
+    const now = clock.now();
+    if (last.state === 'running') return false;
+    if (last.state === 'failed') return now.getTime() - last.at.getTime() > AGAIN_AFTER_MINUTES * 60_000;
+    const [here, then] = [clock.onTheWall(now), clock.onTheWall(last.at)];
+    const days = dayFromIso(here.date)! - dayFromIso(then.date)!;
+    return here.time >= backupAt ? days >= 1 || then.time < backupAt : days >= 2;
+  }
+
+  /** Makes the day's backup when its time has come; never throws, since what went wrong stands in its row. */
+  async runIfDue(): Promise<void> {
+    if (this.beside.place === null || this.under !== null) return;
+    await this.giveUpLeft();
+    if (await this.isDue()) await this.begin();
+  }
+
+  /** Makes one now. Throws backup_running while one is under way, no_backups where this server keeps none. */
+  async runNow(): Promise<void> {
+    if (this.beside.place === null) throw new Problem('not_found');
+    await this.giveUpLeft();
+    if (!(await this.begin())) throw new Problem(SAID.backupRunning);
+  }
+
+  /** Resolves when nothing is under way here. */
+  async idle(): Promise<void> {
+    await this.under;
+  }
+
+  private async giveUpLeft(): Promise<void> {
+    await this.source.query(
+      `update backup_run
+        set state = 'failed', finished_at = $1, reason = 'the server ended meanwhile'
+        where state = 'running' and touched_at < $1::timestamptz - make_interval(mins => $2)`,
+      [this.beside.clock.now(), LEFT_AFTER_MINUTES],
+    );
+  }
+
+  /** Claims the run, for one process of several, and begins it; false where another has it. */
+  private async begin(): Promise<boolean> {
+    const now = this.beside.clock.now();
+    const claimed = await this.source.query<{ id: number }[]>(
+      `insert into backup_run (state, begun_at, touched_at) values ('running', $1, $1)
+        on conflict ((true)) where state = 'running' do nothing
+        returning id`,
+      [now],
+    );
+    const [row] = claimed;
+    if (row === undefined) return false;
+    this.under = this.make(row.id, now, this.beside.place!).finally(() => {
+      this.under = null;
+    });
+    return true;
+  }
+
+  private async make(id: number, begun: Date, { folder, trial }: BackupPlace): Promise<void> {
+    const stamp = begun.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
+    const file = join(folder, `crosspeen-${stamp}-${id}.jsonl.gz`);
+    const touching = setInterval(() => {
+      this.source
+        .query('update backup_run set touched_at = $2 where id = $1', [id, this.beside.clock.now()])
+        .catch(() => undefined);
+    }, TOUCH_EVERY_MS);
+    try {
+      await mkdir(folder, { recursive: true, mode: 0o700 });
+      await this.write(`${file}.part`, begun);
+      const { checked, rows } = await this.tried(`${file}.part`, trial);
+      await rename(`${file}.part`, file);
+      await this.source.query(
+        `update backup_run
+          set state = 'good', finished_at = $2, file = $3, bytes = $4, rows = $5, checked = $6
+          where id = $1`,
+        [id, this.beside.clock.now(), basename(file), (await stat(file)).size, rows, checked],
+      );
+      await this.letGo(folder);
+    } catch (error) {
+      await rm(`${file}.part`, { force: true }).catch(() => undefined);
+      const reason = (error as Error).message.slice(0, 500);
+      await this.source
+        .query("update backup_run set state = 'failed', finished_at = $2, reason = $3 where id = $1", [
+          id,
+          this.beside.clock.now(),
+          reason,
+        ])
+        // The database is away as well: the row is given up once it is there again.
+        .catch(() => undefined);
+    } finally {
+      clearInterval(touching);
+    }
+  }
+
+  private async write(file: string, at: Date): Promise<void> {
+    await pipeline(await exportArchive(this.source, at.toISOString()), createWriteStream(file, { mode: 0o600 }));
+    await chmod(file, 0o600);
+    const handle = await open(file, 'r');
+    try {
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
+  }
+
+  /**
+   * Reads a backup into an empty database and compares it with itself row for row; where none can be made there, reads
+   * it to its end. Throws where it cannot be read or differs.
+   */
+  private async tried(
+    file: string,
+    trial: BackupPlace['trial'],
+  ): Promise<{ checked: 'restored' | 'read'; rows: number }> {
+    const ground = await trial();
+    if (ground === null) {
+      const lines = createInterface({ input: piped(createReadStream(file), createGunzip()), crlfDelay: Infinity });
+      let rows = -2;
+      for await (const _line of lines) rows += 1;
+      return { checked: 'read', rows };
+    }
+    try {
+      const read = await importArchive(ground.source, createReadStream(file));
+      const [saved, restored] = [
+        await digestOfRows(createReadStream(file)),
+        await digestOfRows(await exportArchive(ground.source, new Date(0).toISOString())),
+      ];
+      if (saved !== restored) throw new Error('read back into an empty database, it was not what had been saved');
+      return { checked: 'restored', rows: Object.values(read).reduce((sum, count) => sum + count, 0) };
+    } finally {
+      await ground.drop();
+    }
+  }
+
+  /** Keeps as many good ones as the settings say; files that are no backups of ours are left alone. */
+  private async letGo(folder: string): Promise<void> {
+    const { backupsKept } = await this.beside.settings.current();
+    const gone = await this.source.query<{ file: string }[]>(
+      `select file from backup_run where state = 'good' order by begun_at desc, id desc offset $1`,
+      [backupsKept],
+    );
+    const there = new Set(await readdir(folder));
+    for (const { file } of gone) if (there.has(file)) await rm(join(folder, file), { force: true });
+    await this.source.query('delete from backup_run where file = any($1)', [gone.map(({ file }) => file)]);
+    await this.source.query(
+      "delete from backup_run where state = 'failed' and begun_at < $1::timestamptz - make_interval(days => 90)",
+      [this.beside.clock.now()],
+    );
+  }
+}

@@ -1,0 +1,133 @@
+import { SAID } from '@crosspeen/contract';
+import type { DataSource } from 'typeorm';
+import type { ShopClock } from '../../platform/clock.ts';
+import { Problem } from '../../platform/problem.ts';
+
+/**
+ * Tries that are let through at once before each further one has to wait, and the longest wait, in seconds: for one
+ * name from one address, for all names from one address, for one name from wherever, and for one person's PIN. A wait
+ * doubles with every try and is never a lock: nobody can keep somebody else out for longer than it.
+ */
+export const THROTTLE = {
+  pair: { free: 5, longestSeconds: 60 },
+  address: { free: 30, longestSeconds: 60 },
+  name: { free: 50, longestSeconds: 5 },
+  /** A PIN is short: after a few wrong ones its guesser waits long, at whichever tablet. */
+  pin: { free: 4, longestSeconds: 600 },
+} as const;
+type Counted = keyof typeof THROTTLE;
+
+/** Seconds without a try after which nothing is held against anybody any more. */
+const FORGOTTEN_SECONDS = 900;
+
+interface TryRow {
+  readonly what: Counted;
+  readonly who: string;
+  readonly tries: number;
+  readonly lastAt: Date;
+  readonly nextAt: Date;
+}
+
+const later = (from: Date, seconds: number): Date => new Date(from.getTime() + seconds * 1000);
+
+/**
+ * A count of tries after one more, and how many seconds that one has to wait: 0 lets it through. One that comes too
+ * early is refused and changes nothing, so that hammering does not make a wait longer. A clock that was set back holds
+ * nobody: a last try that lies ahead counts as long ago.
+ */
+export function afterTry(row: TryRow, now: Date): TryRow & { readonly waitSeconds: number } {
+  const { free, longestSeconds } = THROTTLE[row.what];
+  if (row.lastAt > now || later(row.lastAt, FORGOTTEN_SECONDS) < now)
+    return { ...row, tries: 1, lastAt: now, nextAt: now, waitSeconds: 0 };
+  if (row.nextAt > now) return { ...row, waitSeconds: (row.nextAt.getTime() - now.getTime()) / 1000 };
+  const tries = row.tries + 1;
+  const over = tries - free;
+  return {
+    ...row,
+    tries,
+    lastAt: now,
+    nextAt: over < 0 ? now : later(now, Math.min(longestSeconds, 2 ** Math.min(over, 10))),
+    waitSeconds: 0,
+  };
+}
+
+/** What a try at a password is counted under. */
+export type Counters = Readonly<Record<'pair' | 'address' | 'name', string>>;
+export const countersOf = (name: string, address: string): Counters => {
+  const key = name.trim().toLowerCase();
+  return { pair: `${key} ${address}`, address, name: key };
+};
+
+/** Counts tries at passwords, PINs, codes and links, in the database: for every server process alike. */
+export class Tries {
+  constructor(
+    private readonly source: DataSource,
+    private readonly clock: ShopClock,
+  ) {}
+
+  /**
+   * Counts a try under everything it is counted under, before it is looked at: many at once are many. Throws
+   * too_many_tries where one of them has to wait.
+   */
+  async count(whose: Readonly<Partial<Record<Counted, string>>>): Promise<void> {
+    const given = Object.entries(whose).map(([what, who]) => ({ what, who }));
+    const waits = await this.source.transaction(async (manager) => {
+      // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the
+      // other.
+      await manager.query(
+        `insert into sign_in_try (what, who, tries, last_at, next_at)
+          select what, who, 0, 'epoch', 'epoch'
+          from jsonb_to_recordset($1::jsonb) as g(what text, who text)
+         order by what on conflict do nothing`,
+        [JSON.stringify(given)],
+      );
+      const rows = await manager.query<TryRow[]>(
+        `select what, who, tries, last_at as "lastAt", next_at as "nextAt" from sign_in_try
+         where (what, who) in (select what, who from jsonb_to_recordset($1::jsonb) as g(what text, who text))
+         order by what for update`,
+        [JSON.stringify(given)],
+      );
+      // Read while they are held: of many at once, the time of one that was counted later must not lie before that of
+      // the one before it.
+      const now = this.clock.now();
+      const counted = rows.map((row) => afterTry(row, now));
+      await manager.query(
+        `update sign_in_try t set tries = g.tries, last_at = g."lastAt", next_at = g."nextAt"
+         from jsonb_to_recordset($1::jsonb) as g(
+           what text, who text, tries int, "lastAt" timestamptz, "nextAt" timestamptz
+         )
+         where g.what = t.what and g.who = t.who`,
+        [JSON.stringify(counted)],
+      );
+      return counted.map(({ waitSeconds }) => waitSeconds);
+    });
+    const seconds = Math.ceil(Math.max(...waits));
+    if (seconds <= 0) return;
+    throw new Problem(SAID.waitSeconds(seconds), { retryAfterSeconds: seconds });
+  }
+
+  /** A right password is held against nobody, nor against the others who sign in from there. */
+  async forget({ pair, address, name }: Counters): Promise<void> {
+    await this.source.query(
+      "delete from sign_in_try where (what = 'pair' and who = $1) or (what = 'name' and who = $2)",
+      [pair, name],
+    );
+    await this.source.query(
+      "update sign_in_try set tries = greatest(0, tries - 1) where what = 'address' and who = $1",
+      [address],
+    );
+  }
+
+  /** A right PIN clears what was counted against it. */
+  async forgetPin(personId: string): Promise<void> {
+    await this.source.query("delete from sign_in_try where what = 'pin' and who = $1", [personId]);
+  }
+
+  /** Forgets tries that nobody holds against anybody any more. */
+  async purge(): Promise<void> {
+    await this.source.query(
+      'delete from sign_in_try where last_at < $1::timestamptz - make_interval(secs => $2) or last_at > $1',
+      [this.clock.now(), FORGOTTEN_SECONDS],
+    );
+  }
+}

@@ -1,0 +1,129 @@
+import { sessionState, type Bay } from '@crosspeen/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Delete } from 'lucide-react';
+import { useEffect, useState, type ReactNode } from 'react';
+import { rememberCsrfToken, send } from '../../api/client.ts';
+import { Button } from '../../ui/button.tsx';
+import { Notice } from '../../ui/notice.tsx';
+
+const DIGITS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0'] as const;
+const LEAST = 4;
+const MOST = 8;
+
+/** The tablet at the bay while nobody is at it: pick a name, type a PIN; big enough for a glove. */
+export default function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void }): ReactNode {
+  const client = useQueryClient();
+  const [who, setWho] = useState<Bay['people'][number] | null>(null);
+  const [pin, setPin] = useState('');
+  const enter = useMutation({
+    mutationFn: (body: { personId: string; pin: string }) => send(sessionState, 'POST', '/api/bay/enter', { body }),
+    onSuccess: (state) => {
+      rememberCsrfToken(state.csrfToken);
+      client.setQueryData(['session'], state);
+    },
+    onError: () => {
+      setPin('');
+      void client.invalidateQueries({ queryKey: ['session'] });
+    },
+  });
+  const { mutate, isPending } = enter;
+  useEffect(() => {
+    if (who === null) return;
+    const onKey = (event: KeyboardEvent): void => {
+      if (/^\d$/.test(event.key)) setPin((so) => (so + event.key).slice(0, MOST));
+      else if (event.key === 'Backspace') setPin((so) => so.slice(0, -1));
+      else if (event.key === 'Escape') setWho(null);
+      else if (event.key === 'Enter' && pin.length >= LEAST && !isPending) mutate({ personId: who.id, pin });
+    };
+    document.addEventListener('keydown', onKey);
+    return () => document.removeEventListener('keydown', onKey);
+  }, [who, pin, isPending, mutate]);
+  return (
+    <main className="mx-auto max-w-3xl px-5 py-8">
+      <p className="text-soft">Bay tablet</p>
+      <h1 className="mb-6 text-4xl">{bay.tablet}</h1>
+      {who === null ? (
+        <section aria-labelledby="who">
+          <h2 id="who" className="mb-3 text-2xl">
+            Who is here?
+          </h2>
+          <ul className="grid gap-3 sm:grid-cols-2">
+            {bay.people.map((person) => (
+              <li key={person.id}>
+                <Button
+                  className="min-h-16! w-full justify-start! text-xl"
+                  onClick={() => {
+                    setPin('');
+                    enter.reset();
+                    setWho(person);
+                  }}
+                >
+                  {person.displayName}
+                </Button>
+              </li>
+            ))}
+          </ul>
+          {bay.people.length === 0 && (
+            <p className="text-soft">
+              Nobody has a PIN yet. Everyone sets one under “Your account” after signing in with name and password.
+            </p>
+          )}
+        </section>
+      ) : (
+        <section aria-labelledby="pin" className="max-w-sm">
+          <h2 id="pin" className="mb-3 text-2xl">
+            {who.displayName}, your PIN
+          </h2>
+          <p
+            role="status"
+            aria-label={`${pin.length} digits typed`}
+            className="mb-3 grid h-16 place-items-center rounded-md border border-rule-strong bg-sheet text-4xl tracking-[0.5em]"
+          >
+            {'•'.repeat(pin.length)}
+          </p>
+          {enter.error && (
+            <div className="mb-3">
+              <Notice role="alert">{enter.error.message}</Notice>
+            </div>
+          )}
+          <div className="grid grid-cols-3 gap-2">
+            {DIGITS.map((digit) => (
+              <Button
+                key={digit}
+                className={`min-h-16! text-2xl ${digit === '0' ? 'col-start-2' : ''}`}
+                onClick={() => setPin((so) => (so + digit).slice(0, MOST))}
+              >
+                {digit}
+              </Button>
+            ))}
+            <Button
+              className="min-h-16!"
+              aria-label="Take the last digit back"
+              onClick={() => setPin(pin.slice(0, -1))}
+            >
+              <Delete size={24} aria-hidden />
+            </Button>
+          </div>
+          <div className="mt-3 flex gap-2">
+            <Button
+              look="main"
+              className="min-h-14! flex-1 text-xl"
+              disabled={pin.length < LEAST || isPending}
+              onClick={() => mutate({ personId: who.id, pin })}
+            >
+              Enter
+            </Button>
+            <Button className="min-h-14!" onClick={() => setWho(null)}>
+              Somebody else
+            </Button>
+          </div>
+        </section>
+      )}
+      <p className="mt-10">
+        <Button look="quiet" onClick={onPassword}>
+          Sign in with name and password
+        </Button>
+      </p>
+    </main>
+  );
+}
