@@ -16,7 +16,7 @@ import {
   type StartedInstance,
 } from './instance.ts';
 import { tryLock } from './lock.ts';
-import { ensureState, STATE, UserError, writeWhole } from './places.ts';
+import { ensureState, ROOT, STATE, UserError, writeWhole } from './places.ts';
 import { processOf, signal, waitFor } from './processes.ts';
 import type { Kind } from './which.ts';
 
@@ -103,6 +103,7 @@ async function groundOf({ kind, external, fill }: Plan): Promise<Pick<Running, '
 }
 
 const serverEnvironment = (kind: Kind): Record<string, string> => ({
+  CROSSPEEN_EXAMPLE: kind === 'shop' ? join(ROOT, 'demo/packs/harbour.json') : '',
   CROSSPEEN_BACKUPS: process.env['CROSSPEEN_BACKUPS'] ?? join(STATE, `backups-${kind}`),
 });
 

@@ -99,6 +99,8 @@ export {
   type LibraryChange,
   libraryChangeQuery,
   engineChoice,
+  engineDraft,
+  type EngineDraft,
   type EngineChoice,
   libraryComponent,
   type LibraryComponent,
@@ -141,7 +143,9 @@ export {
   NOTICE_STATES,
 } from './notice.ts';
 export { NOTICE_ASKS, NOTICE_KINDS, type NoticeKind } from './notice-words.ts';
-export { ASPIRATIONS, FUELS, pack, type Pack, type PackInput, packJsonSchema, TIMING_DRIVES } from './pack.ts';
+export { ASPIRATIONS, FUELS, TIMING_DRIVES } from './engine-words.ts';
+export { pack, type Pack, type PackInput, packJsonSchema } from './pack.ts';
+export { beginnings, type Beginnings } from './start.ts';
 export { BACKUP_CHECKS, backupPicture, type BackupPicture, type BackupRun, BACKUP_STATES } from './backup.ts';
 export { DATE_FORMATS, type DateFormat, isTimeZone, NUMBER_FORMATS, type NumberFormat } from './formats.ts';
 export {

@@ -23,14 +23,11 @@ import {
   UNTOLD,
 } from '@crosspeen/core';
 import { z } from 'zod';
+import { ASPIRATIONS, FUELS, TIMING_DRIVES } from './engine-words.ts';
 import { inOrder, isoDate, serialNumber, shortText, words } from './common.ts';
 import { packAppliesTo, packKey as key, packMonth, packSpans } from './pack-parts.ts';
 import { packUpkeep } from './pack-upkeep.ts';
 import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
-
-export const FUELS = ['petrol', 'diesel'] as const;
-export const ASPIRATIONS = ['natural', 'turbo'] as const;
-export const TIMING_DRIVES = ['belt', 'chain', 'belt in oil', 'gears'] as const;
 
 const packAuthority = z.strictObject({
   key,

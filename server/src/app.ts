@@ -18,6 +18,7 @@ import { sessionRoutes } from './features/session/routes.ts';
 import { DatabaseSessionStore, SESSION_DAYS } from './features/session/store.ts';
 import { settingsRoutes } from './features/settings/routes.ts';
 import { vehicleRoutes } from './features/vehicles/routes.ts';
+import { startRoutes } from './features/start/routes.ts';
 import { visitRoutes } from './features/visits/routes.ts';
 import { SESSION_COOKIE } from './platform/cookies.ts';
 import { databaseIsAway } from './platform/database-problem.ts';
@@ -134,6 +135,7 @@ export async function buildApp({
     listRoutes,
     archiveRoutes,
     backupRoutes,
+    startRoutes,
   ])
     await app.register(routes(services));
   app.get('/api/health', { config: { needs: 'nothing' }, schema: { hide: true } }, async () => {

@@ -48,6 +48,7 @@ const services = buildServices(source, clock, {
   hands,
   aside,
   packThread,
+  example: process.env['CROSSPEEN_EXAMPLE'] || null,
   backups: backupFolder === '' ? null : { folder: backupFolder, trial: () => trialGround(url) },
 });
 const app = await buildApp({

@@ -6,6 +6,7 @@ import { IntakeService } from './features/intake/service.ts';
 import { markBehind } from './standings/batch.ts';
 import { JudgingService, type JudgeHands } from './standings/judging.ts';
 import { Campaigns } from './features/library/campaigns.ts';
+import { EngineShelf } from './features/library/engines.ts';
 import { LibraryDesk } from './features/library/authoring.ts';
 import { Notices } from './features/library/notices.ts';
 import { UpkeepShelf } from './features/library/upkeep.ts';
@@ -19,6 +20,7 @@ import { PeopleService } from './features/people/service.ts';
 import { TabletShelf } from './features/people/tablets.ts';
 import { BayDoor } from './features/session/bay.ts';
 import { OwnAccount } from './features/session/own.ts';
+import { StartService } from './features/start/service.ts';
 import { SessionService } from './features/session/service.ts';
 import { SettingUp } from './features/session/set-up.ts';
 import { SettingsService } from './ledger/settings.ts';
@@ -45,6 +47,8 @@ export interface Services {
   readonly settings: SettingsService;
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
+  readonly engines: EngineShelf;
+  readonly start: StartService;
   readonly packs: PackWork & Pick<PackDesk, 'list'>;
   readonly notices: Notices;
   readonly upkeep: UpkeepShelf;
@@ -68,6 +72,8 @@ export interface ServiceOptions {
   readonly packThread?: PackHands | null;
   /** Where backups are kept; null keeps none. */
   readonly backups?: BackupPlace | null;
+  /** File of the pack that a workshop may begin with; null offers none. */
+  readonly example?: string | null;
 }
 
 /**
@@ -78,7 +84,14 @@ export interface ServiceOptions {
 export function buildServices(
   source: DataSource,
   clock: ShopClock,
-  { hands = null, judged = 'at once', aside = source, packThread = null, backups = null }: ServiceOptions = {},
+  {
+    hands = null,
+    judged = 'at once',
+    aside = source,
+    packThread = null,
+    backups = null,
+    example = null,
+  }: ServiceOptions = {},
 ): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
@@ -86,6 +99,13 @@ export function buildServices(
   const announce = (): void => desk.announce();
   const packDesk = new PackDesk(source, announce);
   const sessions = new SessionService(source, clock);
+  const packs: Services['packs'] = {
+    ...(packThread?.work(announce) ?? {
+      preview: (...asked) => packDesk.preview(...asked),
+      take: (...asked) => packDesk.take(...asked),
+    }),
+    list: (page) => packDesk.list(page),
+  };
   const settings = new SettingsService(source, changes, clock);
   const experience = new ExperienceService(source, library, settings, () => clock.today());
   const judging = new JudgingService(source, library, { settings, experience, clock, hands });
@@ -108,13 +128,9 @@ export function buildServices(
     judging,
     shelf: new LibraryShelf(source),
     desk,
-    packs: {
-      ...(packThread?.work(announce) ?? {
-        preview: (...asked) => packDesk.preview(...asked),
-        take: (...asked) => packDesk.take(...asked),
-      }),
-      list: (page) => packDesk.list(page),
-    },
+    engines: new EngineShelf(desk),
+    packs,
+    start: new StartService(source, packs, example),
     notices: new Notices(source, desk),
     upkeep: new UpkeepShelf(source, desk),
     campaigns: new Campaigns(source, changes, clock),

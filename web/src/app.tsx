@@ -22,6 +22,7 @@ const LibraryPage = lazy(() => import('./features/library/page.tsx'));
 const LibraryEnginePage = lazy(() => import('./features/library/engine.tsx'));
 const LibraryPointPage = lazy(() => import('./features/library/point.tsx'));
 const LibraryWritePage = lazy(() => import('./features/library/write.tsx'));
+const EngineWritePage = lazy(() => import('./features/library/engine-write.tsx'));
 const LibraryNoticePage = lazy(() => import('./features/library/notice.tsx'));
 const LibraryNoticeWritePage = lazy(() => import('./features/library/notice-write.tsx'));
 const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
@@ -115,6 +116,18 @@ export function App(): ReactNode {
             <Route path="week" element={<WeekPage />} />
             <Route path="library" element={<LibraryPage session={session.data} />} />
             <Route path="library/engines/:id" element={<LibraryEnginePage session={session.data} />} />
+            <Route
+              path="library/engines/write"
+              element={
+                may(session.data.user.role, 'publishLibrary') ? (
+                  <EngineWritePage />
+                ) : (
+                  <Empty page title="Engines are added by the owner">
+                    Write weak points of engines that are here, as drafts.
+                  </Empty>
+                )
+              }
+            />
             <Route path="library/compare" element={<LibraryComparePage />} />
             <Route path="library/write" element={<LibraryWritePage session={session.data} />} />
             <Route path="library/points/:id" element={<LibraryPointPage session={session.data} />} />

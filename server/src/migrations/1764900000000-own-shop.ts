@@ -88,6 +88,7 @@ export class OwnShop1764900000000 implements MigrationInterface {
         checked text check (checked in ('restored', 'read')),
         reason text
       );
+      create index library_change_pack on library_change (pack_key, at desc) where kind = 'pack';
       create unique index backup_run_one on backup_run ((true)) where state = 'running';
       create index backup_run_begun on backup_run (begun_at desc);
     `);
@@ -95,6 +96,7 @@ export class OwnShop1764900000000 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query(`
+      drop index library_change_pack;
       drop table backup_run;
       drop table server_secret;
       drop table set_up_code;

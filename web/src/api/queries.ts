@@ -1,6 +1,7 @@
 import {
   backupPicture,
   bayTablets,
+  beginnings,
   benchDetail,
   benchPart,
   benchRow,
@@ -261,6 +262,7 @@ export const read = {
       queryKey: ['limit-picture'],
       queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture'),
     }),
+  beginnings: () => queryOptions({ queryKey: ['start'], queryFn: () => send(beginnings, 'GET', '/api/start') }),
   people: () =>
     queryOptions({
       queryKey: ['people'],

@@ -72,7 +72,7 @@ export class LibraryDesk {
   /** A key made of `words` that no row of the table has yet. */
   async freeKey(
     manager: EntityManager,
-    table: 'weak_point' | 'component' | 'authority' | 'notice' | 'upkeep_task',
+    table: 'maker' | 'engine_family' | 'weak_point' | 'component' | 'authority' | 'notice' | 'upkeep_task',
     words: string,
   ): Promise<string> {
     const wanted = slug(words);

@@ -7,6 +7,7 @@ import {
   campaignRow,
   changed,
   engineChoice,
+  engineDraft,
   familyId,
   libraryChange,
   libraryChangeQuery,
@@ -54,6 +55,7 @@ import type { SettingsService } from '../../ledger/settings.ts';
 import type { Campaigns } from './campaigns.ts';
 import type { LibraryDesk } from './authoring.ts';
 import type { Notices } from './notices.ts';
+import type { EngineShelf } from './engines.ts';
 import type { PackDesk, PackWork } from './packs.ts';
 import type { LibraryShelf } from './shelf.ts';
 import type { UpkeepShelf } from './upkeep.ts';
@@ -63,6 +65,7 @@ interface LibraryNeeds {
   readonly source: DataSource;
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
+  readonly engines: EngineShelf;
   readonly packs: PackWork & Pick<PackDesk, 'list'>;
   readonly campaigns: Campaigns;
   readonly notices: Notices;
@@ -75,7 +78,7 @@ interface LibraryNeeds {
 export const libraryRoutes =
   (needs: LibraryNeeds): FastifyPluginCallbackZod =>
   (app, _options, done) => {
-    const { source, shelf, desk, packs, campaigns, notices, upkeep, settings, clock } = needs;
+    const { source, shelf, desk, engines, packs, campaigns, notices, upkeep, settings, clock } = needs;
     app.get(
       '/api/engines',
       {
@@ -91,6 +94,14 @@ export const libraryRoutes =
       },
     );
     const tags = ['library'];
+    app.post(
+      '/api/library/engines',
+      {
+        config: { needs: 'publishLibrary' },
+        schema: { summary: 'Add an engine', tags, body: engineDraft, response: { 200: changed } },
+      },
+      (request) => engines.add(userOf(request), request.body),
+    );
     app.get(
       '/api/library/points',
       {

@@ -111,22 +111,43 @@ function Points({ unit }: { unit: DistanceUnit }): ReactNode {
         rowKey={(row) => row.id}
         csv={`/api/lists/weak-points.csv${query({ q, group, state })}`}
         empty={
-          <Empty
-            title={q === '' && !group && !state ? 'The library is empty' : 'Nothing in the library fits'}
-            action={
-              <Button
-                onClick={() => {
-                  setTyped('');
-                  go({ page: null, group: null, state: null });
-                }}
-              >
-                Show all
-              </Button>
-            }
-          >
-            Weak points are found by parts of an engine code, a symptom, a component or a part number. What is not here
-            yet can be written in a minute.
-          </Empty>
+          q === '' && !group && !state ? (
+            <Empty
+              title="The library is empty"
+              action={
+                <span className="flex flex-wrap justify-center gap-3">
+                  <Button look="main" onClick={() => go({ shelf: 'packs' })}>
+                    Take a pack in
+                  </Button>
+                  <Link
+                    to="/library/engines/write"
+                    className="inline-flex min-h-11 items-center font-semibold underline"
+                  >
+                    Add an engine
+                  </Link>
+                </span>
+              }
+            >
+              A pack brings engines with their weak points. What no pack has is written here in a minute.
+            </Empty>
+          ) : (
+            <Empty
+              title="Nothing in the library fits"
+              action={
+                <Button
+                  onClick={() => {
+                    setTyped('');
+                    go({ page: null, group: null, state: null });
+                  }}
+                >
+                  Show all
+                </Button>
+              }
+            >
+              Weak points are found by parts of an engine code, a symptom, a component or a part number. What is not
+              here yet can be written in a minute.
+            </Empty>
+          )
         }
       />
     </>

@@ -475,6 +475,20 @@ export default function LibraryWritePage({ session }: { session: SessionState })
     );
   if (id !== undefined && !point.data) return <Waiting what="the weak point" />;
   if (!engines.data) return <Waiting what="the engines" />;
+  if (engines.data.total === 0)
+    return (
+      <Empty
+        page
+        title="There is no engine in the library yet"
+        action={
+          <Link to="/library/engines/write" className="font-semibold underline">
+            Add an engine
+          </Link>
+        }
+      >
+        A weak point is one of an engine. Add its engine, or take a pack in.
+      </Empty>
+    );
   return (
     <>
       <h1 className="mb-3 text-3xl">{point.data ? `Edit: ${point.data.row.title}` : 'Write a weak point'}</h1>

@@ -105,7 +105,9 @@ export function LookupPage(): ReactNode {
         }
         onFamily={(next, id) => go({ line: next, family: id })}
       />
-      {!asked && <LookupHome onTry={(example) => go({ line: example })} unit={settings.distanceUnit} />}
+      {!asked && (
+        <LookupHome onTry={(example) => go({ line: example })} unit={settings.distanceUnit} session={session} />
+      )}
       {asked && answer.isPending && <Waiting what="the answer" />}
       {answer.error && (
         <Notice role="alert" actions={<Button onClick={() => void answer.refetch()}>Try again</Button>}>

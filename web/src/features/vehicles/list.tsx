@@ -217,13 +217,18 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
             <Empty
               title="No vehicle is saved yet"
               action={
-                <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
-                  Look an engine up
-                </Button>
+                <span className="flex flex-wrap justify-center gap-3">
+                  <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
+                    Look an engine up
+                  </Button>
+                  {may(session.user!.role, 'importFiles') && (
+                    <Button onClick={() => void navigate('/vehicles/intake')}>Bring them from a spreadsheet</Button>
+                  )}
+                </span>
               }
             >
-              Look up an engine code with a reading, then keep the answer as a vehicle. It will be listed here, most
-              pressing first.
+              Look up an engine code with a reading, then save the answer as a vehicle; or bring all of them as CSV.
+              They are listed here, most urgent first.
             </Empty>
           ) : (
             <Empty title={`No vehicle fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>
