@@ -24,6 +24,8 @@ test('help names every command of the README', () => {
   expect(code).toBe(0);
   for (const name of [
     'demo',
+    'start',
+    'link',
     'stop',
     'status',
     'logs',
@@ -43,6 +45,12 @@ test('help names every command of the README', () => {
 test.each([
   [['demo', '--port', '80'], /between 1024 and 65535/, 2],
   [['demo', '--poort', '8080'], /does not understand “--poort”/, 2],
+  [['start', '--port', '80'], /between 1024 and 65535/, 2],
+  [['start', '--host', '0.0.0.0'], /could read passwords/, 2],
+  [['start', '--behind', '127.0.0.1'], /--name/, 2],
+  [['start', '--database', 'postgres'], /looks like postgres:/, 1],
+  [['stop', '--shop', 'now'], /takes nothing after it/, 2],
+  [['backup', '--shop', '--demo', 'a.dump'], /not both; nothing was done/, 2],
   [['demo', 'now'], /takes nothing after it; “now”/, 2],
   [['reset', '--yes', '--dry'], /does not understand.*nothing was done/, 2],
   [['stop', '--force'], /does not understand/, 2],
@@ -52,7 +60,7 @@ test.each([
   [['constructor'], /no command/, 2],
   [['backup'], /Name the file/, 2],
   [['restore', '/no/such/file'], /There is no file/, 1],
-  [['reset'], /reset --yes/, 1],
+  [['reset'], /reset --demo --yes/, 1],
   [['bench', 'nothing'], /bench lookup/, 2],
   [['test', 'everything'], /no test part/, 2],
   [['screenshots', 'nothing'], /no picture/, 2],
@@ -77,7 +85,7 @@ test('a command whose reader goes away ends as it would have', () => {
 test('a command asked for help tells what it does and does nothing', () => {
   const { code, out } = run(['reset', '--yes', '--help']);
   expect(code).toBe(0);
-  expect(out).toMatch(/reset \[--yes\]\n {2}delete all data/);
+  expect(out).toMatch(/reset \[--yes\] \[--shop\|--demo\]\n {2}delete all data/);
 });
 
 test('a pack that is none is refused with the place of each fault, before anything is started', () => {

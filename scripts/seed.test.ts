@@ -74,6 +74,7 @@ test('every vehicle is judged as of today, and the list has all kinds of verdict
     'renew',
     'ride_along',
     'run_on',
+    'watch',
   ]);
 });
 

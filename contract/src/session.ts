@@ -25,6 +25,8 @@ export const sessionState = z
     workshopName: z.string(),
     formats: z.object({ numberFormat, dateFormat, timeZone: z.string() }),
     bay: bay.nullable(),
+    /** Signed in at it with a PIN, for what a mechanic may do. */
+    byPin: z.boolean(),
     /** The day the server counts as today, in the workshop's time zone (a simulated clock in tests). */
     today: z.string(),
   })

@@ -36,7 +36,7 @@ const ASKED: Readonly<Record<string, string>> = {
   '/api/settings/limit-picture': '?consequence=engine',
   '/api/intake/{id}/preview': '?kind=vehicles',
 };
-const OPEN = ['/api/session'];
+const OPEN = ['/api/session', '/api/set-up', '/api/links/look', '/api/links/use', '/api/bay/enter'];
 
 test('nothing is read by somebody who is not signed in', async () => {
   const reading = doors.filter(({ method, path }) => method === 'GET' && !OPEN.includes(path));
@@ -74,6 +74,13 @@ test('nothing is changed by a page without the session’s token', async () => {
 /** What only some may do, each with a body that would be good enough. */
 const GUARDED: readonly (readonly [Permission, Exclude<Method, 'GET' | 'DELETE'>, string, object | string])[] = [
   ['editSettings', 'PUT', '/api/settings', { ...DEFAULT_SETTINGS, version: 99 }],
+  ['managePeople', 'POST', '/api/people', { name: '', displayName: '', role: 'owner' }],
+  ['managePeople', 'PUT', `/api/people/${NOBODY}`, { displayName: 'x', role: 'owner', active: true, version: 1 }],
+  ['managePeople', 'POST', `/api/people/${NOBODY}/link`, {}],
+  ['managePeople', 'POST', '/api/tablets', { name: '' }],
+  ['editSettings', 'POST', '/api/backups', {}],
+  ['publishLibrary', 'POST', '/api/start/example', {}],
+  ['publishLibrary', 'POST', '/api/library/engines', {}],
   ['judgeFleet', 'POST', '/api/fleet/stop', {}],
   ['importFiles', 'POST', '/api/intake?name=a.csv', 'Plate,Km\n'],
   ['importFiles', 'POST', `/api/intake/${NOBODY}/stop`, {}],
@@ -91,13 +98,13 @@ test.each(GUARDED)('%s: %s %s is for those roles alone', async (permission, meth
   }
 });
 
-test('the whole archive is the owner’s', async () => {
-  for (const role of ROLES)
-    expect([role, (await clients.get(role)!.get('/api/archive')).statusCode]).toEqual([
-      role,
-      role === 'owner' ? 200 : 403,
-    ]);
-});
+test.each(['/api/archive', '/api/people', '/api/people/changes', '/api/tablets', '/api/backups'])(
+  '%s is read by the owner alone',
+  async (path) => {
+    for (const role of ROLES)
+      expect([role, (await clients.get(role)!.get(path)).statusCode]).toEqual([role, role === 'owner' ? 200 : 403]);
+  },
+);
 
 test('what is asked about somebody who is not there is not there, and never an unexpected failure', async () => {
   for (const { path } of doors.filter(

@@ -99,7 +99,7 @@ export function App(): ReactNode {
   if (session.data.setUp === 'needed')
     return (
       <Suspense fallback={<Waiting what="the first page" />}>
-        <SetUpPage session={session.data} />
+        <SetUpPage />
       </Suspense>
     );
   if (session.data.user === null) return <Door session={session.data} />;

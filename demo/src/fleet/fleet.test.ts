@@ -16,7 +16,7 @@ test('the world is as large as it is meant to be', () => {
   expect(fleet.length + DEMO_VEHICLES.length).toBeGreaterThanOrEqual(250);
 });
 
-test('every weak point has an operation that renews it, whose minutes with all it needs are the minutes told', () => {
+test('every weak point but what is only watched has an operation that renews it, whose minutes with all it needs are the minutes told', () => {
   for (const { operations, weakPoints } of packs.flatMap((pack) => pack.families)) {
     const byKey = new Map(operations.map((operation) => [operation.key, operation]));
     const all = (key: string, seen: Set<string>): number => {
@@ -25,7 +25,7 @@ test('every weak point has an operation that renews it, whose minutes with all i
       const { minutes, needs } = byKey.get(key)!;
       return minutes + needs.reduce((sum, need) => sum + all(need, seen), 0);
     };
-    for (const { key, operation, renewMinutes } of weakPoints)
+    for (const { key, operation, renewMinutes } of weakPoints.filter(({ watch }) => watch === undefined))
       expect({ key, minutes: all(operation!, new Set()) }).toEqual({ key, minutes: renewMinutes });
   }
 });

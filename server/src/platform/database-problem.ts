@@ -36,6 +36,8 @@ const AWAY = new Set([
   '57P01',
   '57P02',
   '57P03',
+  // There is none of that name: one is being put in the place of another.
+  '3D000',
   '08000',
   '08001',
   '08003',

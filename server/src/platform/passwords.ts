@@ -34,7 +34,10 @@ let guesser: ZxcvbnFactory | undefined;
  */
 export function weaknessOf(password: string, known: readonly string[]): string | null {
   guesser ??= new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs });
-  const { score, sequence } = guesser.check(password, [...known]);
+  const { score, sequence } = guesser.check(
+    password,
+    known.flatMap((words) => [words.toLowerCase(), ...words.toLowerCase().split(/\s+/)]),
+  );
   if (score >= LEAST_SCORE) return null;
   const listed = sequence.some(
     ({ pattern, token, ...found }) =>

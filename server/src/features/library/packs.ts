@@ -22,6 +22,7 @@ import { changedColumns, nameOf } from './shelf.ts';
 import {
   LIBRARY_TABLES,
   LibraryWriter,
+  sameContent,
   textOf,
   type LibraryItem,
   type LibraryTable,
@@ -155,7 +156,12 @@ export class PackDesk {
       ]);
     }
     const rows = items
-      .filter(({ entity }) => DECIDED.includes(entity))
+      .filter(
+        ({ entity, entityId, before, after }) =>
+          DECIDED.includes(entity) &&
+          // One that only moved up, since another before it is gone, says nothing new.
+          (before === null || after === null || withOwner.has(entityId) || !sameContent(before, after)),
+      )
       .map(({ entity, entityId, before, after }): PackDiffRow => {
         const owner = before === null ? null : textOf(before, 'pack_key');
         // What another pack or somebody here wrote last is not overwritten silently.

@@ -78,6 +78,7 @@ const stateWith =
       setUp: user === null && (await sessions.isEmpty()) ? 'needed' : 'done',
       workshopName,
       formats: { numberFormat, dateFormat, timeZone },
+      byPin: user !== null && session?.tabletId !== undefined,
       bay: tablet && { tablet: tablet.tablet, people: tablet.people },
       today: clock.todayIso(),
     };

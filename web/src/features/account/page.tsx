@@ -13,7 +13,7 @@ import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { instantText } from '../../ui/units.ts';
 import { browserOf } from './browser.ts';
 
-const BOX = 'grid max-w-md content-start gap-4 rounded-md border border-rule bg-sheet p-4';
+const BOX = 'grid content-start gap-4 rounded-md border border-rule bg-sheet p-4';
 
 function OwnPassword(): ReactNode {
   const [current, setCurrent] = useState('');
@@ -181,13 +181,16 @@ export default function AccountPage({ session }: { session: SessionState }): Rea
           {displayName}, {role}; you sign in as <strong>{name}</strong>.
         </p>
       </div>
-      {session.bay !== null && (
-        <Notice>At a bay tablet, password and PIN are not changed. Sign in on your own device for that.</Notice>
+      {session.byPin ? (
+        <Notice>
+          With a PIN, at a bay tablet, password and PIN are not changed. Sign in with your password for that.
+        </Notice>
+      ) : (
+        <div className="grid max-w-4xl gap-4 md:grid-cols-2">
+          <OwnPassword />
+          <OwnPin />
+        </div>
       )}
-      <div className="flex flex-wrap gap-4">
-        <OwnPassword />
-        <OwnPin />
-      </div>
       <OwnSignIns />
     </div>
   );

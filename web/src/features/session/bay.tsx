@@ -2,6 +2,7 @@ import { sessionState, type Bay } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Delete } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
+import { useNavigate } from 'react-router';
 import { rememberCsrfToken, send } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice } from '../../ui/notice.tsx';
@@ -13,6 +14,7 @@ const MOST = 8;
 /** The tablet at the bay while nobody is at it: pick a name, type a PIN; big enough for a glove. */
 export default function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void }): ReactNode {
   const client = useQueryClient();
+  const navigate = useNavigate();
   const [who, setWho] = useState<Bay['people'][number] | null>(null);
   const [pin, setPin] = useState('');
   const enter = useMutation({
@@ -20,6 +22,8 @@ export default function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () 
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       client.setQueryData(['session'], state);
+      // Whatever the one before looked at.
+      void navigate('/', { replace: true });
     },
     onError: () => {
       setPin('');

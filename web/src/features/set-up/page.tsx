@@ -1,4 +1,4 @@
-import { CAUTIONS, limitsOf, sessionState, setUpRequest, type Caution, type SessionState } from '@crosspeen/contract';
+import { CAUTIONS, limitsOf, sessionState, setUpRequest, type Caution } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
@@ -23,7 +23,7 @@ const BOX = 'grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-
 const LEGEND = 'px-1 font-narrow text-2xl font-semibold';
 
 /** The first page of a workshop of one's own: the shop, and its owner. */
-export default function SetUpPage({ session }: { session: SessionState }): ReactNode {
+export default function SetUpPage(): ReactNode {
   const client = useQueryClient();
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const { register, handleSubmit, control } = useForm<Values>({ defaultValues: usualValues(zone) });
@@ -54,7 +54,7 @@ export default function SetUpPage({ session }: { session: SessionState }): React
   return (
     <main className="mx-auto max-w-4xl px-5 py-8">
       <h1 className="mb-1 text-4xl">Set your workshop up</h1>
-      <p className="mb-6 text-soft">Everything here can be changed later in Settings. Today is {session.today}.</p>
+      <p className="mb-6 text-soft">Everything here can be changed later in Settings.</p>
       <WritingForm className="grid gap-6" onSend={() => void handleSubmit(attempt)()}>
         <fieldset className={BOX}>
           <legend className={LEGEND}>Set-up code</legend>
