@@ -5,16 +5,21 @@ import { build } from './build.ts';
 import { databaseUrl, startCluster, stopCluster, type Cluster } from './cluster.ts';
 import { baseIn, ensureDatabase } from './database.ts';
 import { choosePort, startInstance, stopInstance } from './instance.ts';
+import { frontOf, type Front } from './front.ts';
 import { locked } from './lock.ts';
 import { FIXED_NOW } from './throwaway.ts';
 
 const TEMPLATE = 'crosspeen_browser';
 const ENVIRONMENT = { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', CROSSPEEN_CHECK_ANSWERS: 'yes' };
 
+/** Server processes that stand in front of one shop's database, taking turns. */
+const PROCESSES = Number(process.env['CROSSPEEN_PROCESSES'] ?? 1);
+
 interface Shop {
-  readonly kind: string;
+  readonly kinds: readonly string[];
   readonly port: number;
   readonly database: string;
+  readonly front: Front | null;
 }
 
 /**
@@ -61,14 +66,22 @@ class Shops {
 
   async open(): Promise<Shop> {
     this.made += 1;
-    const [kind, database] = [`shop-${this.made}`, `${TEMPLATE}_${this.made}`];
+    const database = `${TEMPLATE}_${this.made}`;
     await this.copy(database);
+    const kinds = Array.from({ length: PROCESSES }, (_, i) => `shop-${this.made}-${i + 1}`);
+    const ports: number[] = [];
+    for (const kind of kinds) ports.push(await this.serve(kind, database));
+    const front = ports.length === 1 ? null : await frontOf(ports);
+    const shop = { kinds, port: front?.port ?? ports[0]!, database, front };
+    this.live.set(shop.port, shop);
+    return shop;
+  }
+
+  private async serve(kind: string, database: string): Promise<number> {
     const server = await locked('choosing a port', async () =>
       startInstance(kind, databaseUrl(this.cluster, database), await choosePort(undefined), { env: ENVIRONMENT }),
     );
-    const shop = { kind, port: server.port, database };
-    this.live.set(shop.port, shop);
-    return shop;
+    return server.port;
   }
 
   /** Everything that was written in a shop is gone; its server goes on. */
@@ -79,7 +92,10 @@ class Shops {
   }
 
   async close(): Promise<void> {
-    for (const { kind } of this.live.values()) await stopInstance(kind);
+    for (const { kinds, front } of this.live.values()) {
+      front?.close();
+      for (const kind of kinds) await stopInstance(kind);
+    }
   }
 }
 
@@ -121,6 +137,8 @@ export async function withShops<T>(work: (environment: Readonly<Record<string, s
     });
     return await work({
       CROSSPEEN_SHOPS: `http://127.0.0.1:${(desk.address() as AddressInfo).port}`,
+      // An empty database that is there already, for the journey of a workshop that has one.
+      CROSSPEEN_EXISTING: await ensureDatabase(baseIn(cluster), 'crosspeen_existing', true),
       CROSSPEEN_SESSIONS: JSON.stringify(cookies),
       CROSSPEEN_NOW: FIXED_NOW,
     });
