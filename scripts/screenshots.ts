@@ -10,7 +10,8 @@ interface Shot {
   readonly path: string;
   readonly size?: { width: number; height: number };
   readonly dark?: boolean;
-  readonly signedOut?: boolean;
+  /** Of a shop that is not set up yet. */
+  readonly empty?: boolean;
   readonly before?: (page: Page) => Promise<void>;
 }
 
@@ -47,7 +48,18 @@ async function writeOne(page: Page): Promise<void> {
 
 /** One picture of each main view, made from the demo data. */
 const SHOTS: readonly Shot[] = [
-  { name: 'sign-in', path: '/', signedOut: true },
+  {
+    name: 'set-up',
+    path: '/',
+    empty: true,
+    before: async (page) => {
+      await page.getByLabel('Code').fill('7KQM-3RTX');
+      await page.getByLabel('Name of the workshop').fill('Tarred Quay Garage');
+      await page.getByLabel('Labour, an hour').fill('88');
+      await page.getByLabel('Tax, %').fill('21');
+      await page.getByLabel('Your name').fill('Marit Dunne');
+    },
+  },
   { name: 'lookup-home', path: '/' },
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
   { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
@@ -65,7 +77,6 @@ const SHOTS: readonly Shot[] = [
   },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
-  { name: 'vehicle-visits', path: '/vehicles', before: open('PM 482 KX', 'Visits') },
   { name: 'vehicle-history', path: '/vehicles', before: open('PM 904 SG', 'History') },
   {
     name: 'visit-planning',
@@ -128,6 +139,18 @@ const SHOTS: readonly Shot[] = [
     },
   },
   {
+    name: 'people',
+    path: '/settings/people',
+    before: async (page) => {
+      await page.getByRole('button', { name: 'Add somebody' }).click();
+      await page.getByLabel('Name', { exact: true }).fill('Per Oake');
+      await page.getByLabel('Sign-in name').fill('per');
+      await page.getByRole('button', { name: 'Add and make a link' }).click();
+      await page.getByRole('button', { name: 'Done' }).click();
+      await page.getByRole('cell', { name: 'added as mechanic' }).waitFor();
+    },
+  },
+  {
     name: 'settings',
     path: '/settings',
     before: async (page) => {
@@ -144,7 +167,7 @@ export async function screenshots(wanted: readonly string[] = [], to?: string): 
     throw new UsageError(`There is no picture “${unknown}”: ${SHOTS.map(({ name }) => name).join(', ')}`);
   const folder = to === undefined ? join(ROOT, 'docs/screenshots') : userPath(to);
   mkdirSync(folder, { recursive: true });
-  return withFreshServer('screenshots', async (address) => {
+  return withFreshServer('screenshots', async (demo, openEmpty) => {
     const browser = await launch();
     try {
       for (const shot of SHOTS.filter(({ name }) => wanted.length === 0 || wanted.includes(name))) {
@@ -154,8 +177,10 @@ export async function screenshots(wanted: readonly string[] = [], to?: string): 
           reducedMotion: 'reduce',
         });
         const page = await context.newPage();
+        const address = shot.empty ? await openEmpty() : demo;
         await page.goto(address);
-        if (!shot.signedOut) {
+        if (shot.empty) await shot.before?.(page);
+        else {
           await page.getByRole('button', { name: /owner/i }).click();
           await page.getByRole('button', { name: 'Sign out' }).waitFor();
           await page.goto(`${address}${shot.path}`);

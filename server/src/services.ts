@@ -48,6 +48,7 @@ export interface Services {
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
   readonly engines: EngineShelf;
+  readonly backupIsOld: () => Promise<boolean>;
   readonly start: StartService;
   readonly packs: PackWork & Pick<PackDesk, 'list'>;
   readonly notices: Notices;
@@ -107,6 +108,7 @@ export function buildServices(
     list: (page) => packDesk.list(page),
   };
   const settings = new SettingsService(source, changes, clock);
+  const backupService = new BackupService(aside, { settings, clock, place: backups });
   const experience = new ExperienceService(source, library, settings, () => clock.today());
   const judging = new JudgingService(source, library, { settings, experience, clock, hands });
   if (judged === 'at once') {
@@ -130,6 +132,7 @@ export function buildServices(
     desk,
     engines: new EngineShelf(desk),
     packs,
+    backupIsOld: async () => (await backupService.picture())?.old ?? false,
     start: new StartService(source, packs, example),
     notices: new Notices(source, desk),
     upkeep: new UpkeepShelf(source, desk),
@@ -137,7 +140,7 @@ export function buildServices(
     sessions,
     own: new OwnAccount(source, clock, sessions.tries),
     bay: new BayDoor(source, clock, sessions.tries),
-    backups: new BackupService(aside, { settings, clock, place: backups }),
+    backups: backupService,
     settingUp: new SettingUp(source, clock, { tries: sessions.tries, settings }),
     people: new PeopleService(source, clock),
     tablets: new TabletShelf(source, clock),

@@ -7,7 +7,6 @@ import { ProblemError, rememberCsrfToken } from './api/client.ts';
 import { read } from './api/queries.ts';
 import { LookupPage } from './features/lookup/page.tsx';
 import { SignIn } from './features/session/sign-in.tsx';
-import { SettingsTabs } from './features/settings/tabs.tsx';
 import { Shell } from './features/shell/shell.tsx';
 import { setFormats } from './ui/formats.ts';
 import { Button } from './ui/button.tsx';
@@ -142,9 +141,7 @@ export function App(): ReactNode {
               path="settings/people"
               element={
                 may(session.data.user.role, 'managePeople') ? (
-                  <SettingsTabs>
-                    <PeoplePage session={session.data} />
-                  </SettingsTabs>
+                  <PeoplePage session={session.data} />
                 ) : (
                   <Empty title="People are the owner’s">The owner of the workshop adds people and gives roles.</Empty>
                 )

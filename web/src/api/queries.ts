@@ -1,7 +1,4 @@
 import {
-  backupPicture,
-  bayTablets,
-  beginnings,
   benchDetail,
   benchPart,
   benchRow,
@@ -30,12 +27,9 @@ import {
   lookupAnswer,
   lookupMeaning,
   paged,
-  peopleChanges,
-  person,
   questions,
   sessionState,
   settings,
-  signIns,
   touches,
   vehicleListRow,
   vehicleOutlook,
@@ -261,27 +255,6 @@ export const read = {
     queryOptions({
       queryKey: ['limit-picture'],
       queryFn: () => send(limitPicture, 'GET', '/api/settings/limit-picture'),
-    }),
-  beginnings: () => queryOptions({ queryKey: ['start'], queryFn: () => send(beginnings, 'GET', '/api/start') }),
-  people: () =>
-    queryOptions({
-      queryKey: ['people'],
-      queryFn: () => send(z.object({ rows: z.array(person) }), 'GET', '/api/people'),
-    }),
-  peopleChanges: (page: number) =>
-    queryOptions({
-      queryKey: ['people', 'changes', page],
-      queryFn: () => send(peopleChanges, 'GET', `/api/people/changes${query({ page, pageSize: PAGE })}`),
-    }),
-  tablets: () => queryOptions({ queryKey: ['tablets'], queryFn: () => send(bayTablets, 'GET', '/api/tablets') }),
-  signIns: () => queryOptions({ queryKey: ['sign-ins'], queryFn: () => send(signIns, 'GET', '/api/me/sign-ins') }),
-  backups: () =>
-    queryOptions({
-      queryKey: ['backups'],
-      queryFn: () => send(z.object({ picture: backupPicture.nullable() }), 'GET', '/api/backups'),
-      // One that is under way is watched until it is done.
-      refetchInterval: ({ state }) =>
-        state.data?.picture?.rows.some((row) => row.state === 'running') === true ? 1500 : false,
     }),
   fleet: () => queryOptions({ queryKey: ['fleet'], queryFn: () => send(fleetProgress, 'GET', '/api/fleet') }),
   history: (id: string, page: number) =>

@@ -1,6 +1,7 @@
 import {
   bayEnter,
   linkLook,
+  may,
   linkMeaning,
   linkUse,
   passwordChange,
@@ -33,6 +34,8 @@ interface SessionNeeds {
   readonly settingUp: SettingUp;
   readonly settings: SettingsService;
   readonly clock: ShopClock;
+  /** Whether there is no good backup for too long. */
+  readonly backupIsOld: () => Promise<boolean>;
 }
 
 /** The secret that a bay tablet keeps, where this browser is one. */
@@ -62,8 +65,9 @@ async function begin(request: FastifyRequest, user: SessionUser, tabletId?: stri
 
 /** Who is signed in and at which tablet, as every page asks first. */
 const stateWith =
-  ({ sessions, bay, settings, clock }: SessionNeeds) =>
+  (needs: SessionNeeds) =>
   async (request: FastifyRequest): Promise<SessionState> => {
+    const { sessions, bay, settings, clock } = needs;
     // There is none any more once somebody signed out.
     const session = request.session as FastifyRequest['session'] | null;
     const user = session?.user ?? null;
@@ -79,6 +83,7 @@ const stateWith =
       workshopName,
       formats: { numberFormat, dateFormat, timeZone },
       byPin: user !== null && session?.tabletId !== undefined,
+      backupOld: user !== null && may(user.role, 'editSettings') && (await needs.backupIsOld()),
       bay: tablet && { tablet: tablet.tablet, people: tablet.people },
       today: clock.todayIso(),
     };

@@ -4,7 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { send } from '../../api/client.ts';
-import { read } from '../../api/queries.ts';
+import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { TextField } from '../../ui/field.tsx';
@@ -120,10 +120,10 @@ function OwnPin(): ReactNode {
 
 function OwnSignIns(): ReactNode {
   const client = useQueryClient();
-  const list = useQuery(read.signIns());
+  const list = useQuery(readShop.signIns());
   const end = useMutation({
     mutationFn: (id: string) => send(signIns, 'DELETE', `/api/me/sign-ins/${encodeURIComponent(id)}`),
-    onSuccess: (answer) => client.setQueryData(read.signIns().queryKey, answer),
+    onSuccess: (answer) => client.setQueryData(readShop.signIns().queryKey, answer),
   });
   if (!list.data) return <Waiting what="where you are signed in" />;
   const columns: readonly TableColumn<SignedInAt>[] = [

@@ -1,13 +1,16 @@
 import { dayFromIso, fromKm, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { lazy, Suspense, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { SessionState } from '@crosspeen/contract';
-import { NextSteps } from '../../parts/shop/next-steps.tsx';
 import { byWhenText } from '../../parts/by-when.ts';
 import { read } from '../../api/queries.ts';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
+import { Waiting } from '../../ui/notice.tsx';
+
+// Only a shop that begins has any.
+const NextSteps = lazy(() => import('../../parts/shop/next-steps.tsx'));
 
 /** A reading as somebody would type it: thousands of km or miles, hours as they are. */
 const typedReading = (km: number, unit: DistanceUnit): string =>
@@ -50,10 +53,15 @@ export function LookupHome({
         .join(' '),
     };
   });
-  if (engines.data?.total === 0) return <NextSteps session={session} />;
+  const steps = (
+    <Suspense fallback={<Waiting what="the next steps" />}>
+      <NextSteps session={session} />
+    </Suspense>
+  );
+  if (engines.data?.total === 0) return steps;
   return (
     <>
-      {onFile.data?.total === 0 && <NextSteps session={session} />}
+      {onFile.data?.total === 0 && steps}
       <div className="grid gap-8 lg:grid-cols-[1fr_1.4fr]">
         <section>
           <h2 className="mb-1 text-2xl">Try an engine</h2>

@@ -5,7 +5,7 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { person as personSchema, personWithLink } from '@crosspeen/contract';
 import { formKey, send } from '../../api/client.ts';
-import { read } from '../../api/queries.ts';
+import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -16,6 +16,7 @@ import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/proble
 import { optionsOf } from '../../ui/select.tsx';
 import { instantText } from '../../ui/units.ts';
 import { ROLE_WORDS } from '../../parts/shop/roles.ts';
+import { SettingsTabs } from '../../parts/shop/settings-tabs.tsx';
 import { Tablets } from './tablets.tsx';
 import { Trail } from './trail.tsx';
 
@@ -211,7 +212,7 @@ function EditDialog({
 /** Who works here, with which role, at which bay tablet; and what was changed of it. The owner's. */
 export default function PeoplePage({ session }: { session: SessionState }): ReactNode {
   const allowed = may(session.user!.role, 'managePeople');
-  const people = useQuery({ ...read.people(), enabled: allowed });
+  const people = useQuery({ ...readShop.people(), enabled: allowed });
   const [sheet, setSheet] = useState<'add' | Person | { readonly link: Link } | null>(null);
   if (people.error) return <Notice role="alert">{people.error.message}</Notice>;
   if (!people.data) return <Waiting what="the people" />;
@@ -240,31 +241,33 @@ export default function PeoplePage({ session }: { session: SessionState }): Reac
     { id: 'seen', head: 'Last seen', from: 'lg', cell: (row) => (row.seenAt === null ? '' : instantText(row.seenAt)) },
   ];
   return (
-    <div className="grid gap-8">
-      <section aria-labelledby="people">
-        <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-          <h2 id="people" className="text-2xl">
-            People
-          </h2>
-          <Button look="main" onClick={() => setSheet('add')}>
-            Add somebody
-          </Button>
-        </div>
-        <DataTable
-          label="People"
-          columns={columns}
-          rows={people.data.rows}
-          rowKey={({ id }) => id}
-          rowClass={(row) => (row.active ? 'hover:bg-well' : 'text-soft hover:bg-well')}
-        />
-      </section>
-      <Tablets />
-      <Trail />
-      {sheet === 'add' && <AddDialog onClose={close} onAdded={(link) => setSheet({ link })} />}
-      {sheet !== null && sheet !== 'add' && 'id' in sheet && (
-        <EditDialog person={sheet} onClose={close} onLink={(link) => setSheet({ link })} />
-      )}
-      {sheet !== null && sheet !== 'add' && 'link' in sheet && <LinkDialog link={sheet.link} onClose={close} />}
-    </div>
+    <SettingsTabs>
+      <div className="grid gap-8">
+        <section aria-labelledby="people">
+          <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+            <h2 id="people" className="text-2xl">
+              People
+            </h2>
+            <Button look="main" onClick={() => setSheet('add')}>
+              Add somebody
+            </Button>
+          </div>
+          <DataTable
+            label="People"
+            columns={columns}
+            rows={people.data.rows}
+            rowKey={({ id }) => id}
+            rowClass={(row) => (row.active ? 'hover:bg-well' : 'text-soft hover:bg-well')}
+          />
+        </section>
+        <Tablets />
+        <Trail />
+        {sheet === 'add' && <AddDialog onClose={close} onAdded={(link) => setSheet({ link })} />}
+        {sheet !== null && sheet !== 'add' && 'id' in sheet && (
+          <EditDialog person={sheet} onClose={close} onLink={(link) => setSheet({ link })} />
+        )}
+        {sheet !== null && sheet !== 'add' && 'link' in sheet && <LinkDialog link={sheet.link} onClose={close} />}
+      </div>
+    </SettingsTabs>
   );
 }

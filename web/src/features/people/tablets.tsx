@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { send } from '../../api/client.ts';
-import { read } from '../../api/queries.ts';
+import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -15,11 +15,11 @@ import { instantText } from '../../ui/units.ts';
 /** The tablets that stay at the bays, where people change over with a PIN. */
 export function Tablets(): ReactNode {
   const client = useQueryClient();
-  const list = useQuery(read.tablets());
+  const list = useQuery(readShop.tablets());
   const [adding, setAdding] = useState(false);
   const [name, setName] = useState('');
   const settle = (answer: { rows: BayTablet[] }): void => {
-    client.setQueryData(read.tablets().queryKey, answer);
+    client.setQueryData(readShop.tablets().queryKey, answer);
     void client.invalidateQueries({ queryKey: ['people', 'changes'] });
   };
   const add = useMutation({

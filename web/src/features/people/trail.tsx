@@ -1,6 +1,6 @@
 import type { PeopleChange, PeopleChangeKind } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
-import { read } from '../../api/queries.ts';
+import { readShop } from '../../api/people.ts';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { instantText } from '../../ui/units.ts';
@@ -33,7 +33,7 @@ const COLUMNS: readonly TableColumn<PeopleChange>[] = [
 
 /** What was changed of people and rights, the latest first. */
 export function Trail(): ReactNode {
-  const list = usePagedList(({ page }) => read.peopleChanges(page), 'trail');
+  const list = usePagedList(({ page }) => readShop.peopleChanges(page), 'trail');
   return (
     <section aria-labelledby="trail">
       <h2 id="trail" className="mb-2 text-2xl">

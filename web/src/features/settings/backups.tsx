@@ -3,14 +3,14 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { z } from 'zod';
 import { send } from '../../api/client.ts';
-import { read } from '../../api/queries.ts';
+import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { oneDigitText, wholeText } from '../../ui/formats.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
 import { instantText } from '../../ui/units.ts';
-import { SettingsTabs } from './tabs.tsx';
+import { SettingsTabs } from '../../parts/shop/settings-tabs.tsx';
 
 const megabytes = (bytes: number): string => `${oneDigitText(bytes / 1_048_576)} MB`;
 
@@ -48,10 +48,10 @@ const COLUMNS: readonly TableColumn<BackupRun>[] = [
 export default function BackupsPage({ session }: { session: SessionState }): ReactNode {
   const client = useQueryClient();
   const allowed = may(session.user!.role, 'editSettings');
-  const asked = useQuery({ ...read.backups(), enabled: allowed });
+  const asked = useQuery({ ...readShop.backups(), enabled: allowed });
   const make = useMutation({
     mutationFn: () => send(z.object({ picture: backupPicture.nullable() }), 'POST', '/api/backups'),
-    onSuccess: (answer) => client.setQueryData(read.backups().queryKey, answer),
+    onSuccess: (answer) => client.setQueryData(readShop.backups().queryKey, answer),
   });
   if (!allowed) return <Empty title="Backups are the owner’s">The owner of the workshop looks after them.</Empty>;
   if (!asked.data) return <Waiting what="the backups" />;

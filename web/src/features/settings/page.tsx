@@ -17,7 +17,7 @@ import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/proble
 import { SaveLink } from '../../ui/save-link.tsx';
 import { DATE_OPTIONS, NUMBER_OPTIONS, UNIT_OPTIONS, WEEKDAY_OPTIONS, zoneOptions } from '../../parts/shop/options.ts';
 import { optionsOf } from '../../ui/select.tsx';
-import { SettingsTabs } from './tabs.tsx';
+import { SettingsTabs } from '../../parts/shop/settings-tabs.tsx';
 import { FormSelect } from '../../ui/form-fields.tsx';
 
 const LABELS = {

@@ -1,5 +1,5 @@
 import { may, type SessionState } from '@crosspeen/contract';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Keyboard, LogOut, Moon, Sun, UserRound } from 'lucide-react';
 import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
@@ -10,7 +10,6 @@ import { rememberCsrfToken, send } from '../../api/client.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { useFocusKept } from '../../ui/focus.ts';
 import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts';
-import { read } from '../../api/queries.ts';
 import { Notice } from '../../ui/notice.tsx';
 import { setTheme, useTheme } from './preferences.ts';
 import { useRest } from './rest.ts';
@@ -83,7 +82,6 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
     atTablet,
     useMemo(() => ({ onTouch, onRest: () => leave() }), [onTouch, leave]),
   );
-  const backups = useQuery({ ...read.backups(), enabled: may(user.role, 'editSettings'), staleTime: 300_000 });
   return (
     <>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
@@ -160,7 +158,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
         </div>
       </header>
       <main id="main" className="mx-auto max-w-[1480px] px-4 py-4">
-        {backups.data?.picture?.old === true && (
+        {session.backupOld && (
           <div className="mb-3">
             <Notice role="alert">
               The last good backup is too old.{' '}

@@ -4,7 +4,8 @@ import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { readShop } from '../../api/people.ts';
+import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
 
@@ -61,8 +62,8 @@ function Example({ example }: { example: Beginnings['example'] }): ReactNode {
 }
 
 /** What a workshop that begins does next; each step is ticked off by what is there. Nothing once all of it is done. */
-export function NextSteps({ session }: { session: SessionState }): ReactNode {
-  const begun = useQuery(read.beginnings()).data;
+export default function NextSteps({ session }: { session: SessionState }): ReactNode {
+  const begun = useQuery(readShop.beginnings()).data;
   const { role } = session.user!;
   if (begun === undefined) return null;
   const steps = {

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
-import { TODAY, BELT, input, done } from '../outlook/belt.ts';
-import { explain } from '../outlook/explain.ts';
-import { outlook } from '../outlook/outlook.ts';
+import { TODAY, BELT, input, done } from './belt.ts';
+import { explain } from './explain.ts';
+import { outlook } from './outlook.ts';
 import type { StatementFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import { dayFromIso } from '../units/day.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
-import { hastenedClock, hastenedClocks, neglectedRun } from './hastened.ts';
+import { hastenedClock, hastenedClocks, neglectedRun } from '../upkeep/hastened.ts';
 import { dayInSeason, SEASONS } from './season.ts';
-import { neglectsOf, upkeepRows, type UpkeepFact, type UpkeepQuestion, type UpkeepTaskFact } from './tasks.ts';
+import { neglectsOf, upkeepRows, type UpkeepFact, type UpkeepQuestion, type UpkeepTaskFact } from '../upkeep/tasks.ts';
 
 const says = (authority: string, interval: readonly Span[], changes: Partial<StatementFact> = {}): StatementFact => ({
   authority,
