@@ -19,7 +19,7 @@ import {
   visitCreate,
   type PackInput,
 } from './index.ts';
-import { ERROR_CODES } from './errors.ts';
+import { ERROR_CODES } from './problem.ts';
 import { coverLimits } from './notice-words.ts';
 
 const read = (path: string): string => readFileSync(join(__dirname, '../..', path), 'utf8');

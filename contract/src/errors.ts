@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { UNEXPECTED, type ErrorCode } from './problem.ts';
 
 /** Every expected failure: HTTP status and the default message with the mend. `docs/errors.md` explains each. */
 export const ERRORS = {
@@ -92,27 +92,5 @@ export const ERRORS = {
     status: 507,
     message: 'The disk is full, so nothing can be saved. Free some space on it; the work goes on by itself then.',
   },
-  unexpected: {
-    status: 500,
-    message: 'Something went wrong on our side. Nothing was saved; try again, and tell the owner if it happens twice.',
-  },
-} as const satisfies Record<string, { status: number; message: string }>;
-
-export type ErrorCode = keyof typeof ERRORS;
-export const ERROR_CODES = Object.keys(ERRORS) as ErrorCode[];
-
-/**
- * Problem details (RFC 9457) with the catalogue's code, the fields at fault and, for a conflict, the row as it is now.
- */
-export const problemDetails = z
-  .object({
-    type: z.string(),
-    title: z.string(),
-    status: z.int(),
-    code: z.enum(ERROR_CODES as [ErrorCode, ...ErrorCode[]]),
-    detail: z.string(),
-    fields: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
-    current: z.unknown().optional(),
-  })
-  .meta({ id: 'Problem' });
-export type ProblemDetails = z.infer<typeof problemDetails>;
+  unexpected: { status: 500, message: UNEXPECTED },
+} as const satisfies Record<ErrorCode, { status: number; message: string }>;

@@ -61,7 +61,8 @@ export {
   type UpkeepCreate,
   type WireUpkeep,
 } from './upkeep.ts';
-export { type ErrorCode, ERRORS, problemDetails, type ProblemDetails } from './errors.ts';
+export { ERRORS } from './errors.ts';
+export { ERROR_CODES, type ErrorCode, problemDetails, type ProblemDetails, UNEXPECTED } from './problem.ts';
 export { FAULTS, SAID, type Said } from './said.ts';
 export { fleetProgress, type FleetProgress, ROUND_STATES } from './fleet.ts';
 export {
@@ -99,8 +100,6 @@ export {
   type LibraryChange,
   libraryChangeQuery,
   engineChoice,
-  engineDraft,
-  type EngineDraft,
   type EngineChoice,
   libraryComponent,
   type LibraryComponent,
@@ -143,13 +142,13 @@ export {
   NOTICE_STATES,
 } from './notice.ts';
 export { NOTICE_ASKS, NOTICE_KINDS, type NoticeKind } from './notice-words.ts';
+export { engineDraft, type EngineDraft } from './engine.ts';
 export { ASPIRATIONS, FUELS, TIMING_DRIVES } from './engine-words.ts';
 export { pack, type Pack, type PackInput, packJsonSchema } from './pack.ts';
 export { beginnings, type Beginnings } from './start.ts';
 export { BACKUP_CHECKS, backupPicture, type BackupPicture, type BackupRun, BACKUP_STATES } from './backup.ts';
 export { DATE_FORMATS, type DateFormat, isTimeZone, NUMBER_FORMATS, type NumberFormat } from './formats.ts';
 export {
-  BAY_REST_MINUTES,
   bayEnter,
   type BayTablet,
   bayTabletCreate,
@@ -176,7 +175,7 @@ export {
   type SignedInAt,
   signIns,
 } from './people.ts';
-export { MAY, may, type Permission, type Role, ROLES } from './roles.ts';
+export { BAY_REST_MINUTES, MAY, may, type Permission, type Role, ROLES } from './roles.ts';
 export { type Bay, sessionState, type SessionState, type SessionUser, signInRequest } from './session.ts';
 export { type Caution, CAUTIONS, limitsOf, type SetUp, setUpRequest } from './set-up.ts';
 export { limitPicture, type LimitPicture, limits, settings, type Settings, type SettingsValues } from './settings.ts';

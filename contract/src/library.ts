@@ -9,7 +9,6 @@ import {
   NATURES,
   SHAPE_BY_CLASS,
   SHARE_BY_WORD,
-  compactKey,
   type ComponentClass,
   type ShareWord,
 } from '@crosspeen/core';
@@ -34,7 +33,6 @@ import {
   weakPointId,
   words,
 } from './common.ts';
-import { ASPIRATIONS, FUELS, TIMING_DRIVES } from './engine-words.ts';
 import { lookTold, toldMore } from './told.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
@@ -220,26 +218,6 @@ export const libraryComponent = z.object({
   group: z.enum(GROUPS),
 });
 export type LibraryComponent = z.infer<typeof libraryComponent>;
-
-/** An engine that no pack has brought: what is needed to say anything of it. */
-export const engineDraft = z.object({
-  maker: shortText(60),
-  code: shortText(40).refine((code) => compactKey(code) !== '', { message: 'must have letters or digits' }),
-  name: shortText(80),
-  displacementL: z
-    .number({ message: 'must be a number of litres, such as 2.0' })
-    .min(0.05, { message: 'must be at least 0.05 litres' })
-    .max(60, { message: 'is more than any of these engines has; litres, such as 2.0' }),
-  fuel: z.enum(FUELS),
-  aspiration: z.enum(ASPIRATIONS),
-  timingDrive: z.enum(TIMING_DRIVES),
-  /** Whether valves meet the pistons when the timing slips. */
-  interference: z.boolean(),
-  models: z
-    .array(z.object({ model: shortText(60), from: z.int().min(1900).max(2100), to: z.int().min(1900).max(2100) }))
-    .max(50),
-});
-export type EngineDraft = z.infer<typeof engineDraft>;
 
 /** An engine with its variants, for choosing one. */
 export const engineChoice = z.object({ engine: engineSummary, variants: z.array(engineVariant) });

@@ -130,6 +130,3 @@ export type BayTablet = z.infer<typeof bayTablet>;
 export const bayTablets = z.object({ rows: z.array(bayTablet) });
 export const bayTabletCreate = z.object({ name: shortText(40) });
 export const bayEnter = z.object({ personId, pin: anyText(20).min(1, { message: 'must not be empty' }) });
-
-/** Minutes without a touch after which a bay tablet asks for a PIN again. */
-export const BAY_REST_MINUTES = 5;

@@ -15,3 +15,6 @@ export const MAY = {
 export type Permission = keyof typeof MAY;
 
 export const may = (role: Role, permission: Permission): boolean => (MAY[permission] as readonly Role[]).includes(role);
+
+/** Minutes without a touch after which a bay tablet asks for a PIN again. */
+export const BAY_REST_MINUTES = 5;

@@ -1,4 +1,4 @@
-import type { ErrorCode } from './errors.ts';
+import type { ErrorCode } from './problem.ts';
 
 /** A failure with what is said of this case of it. */
 export interface Said {

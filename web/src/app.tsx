@@ -1,12 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { may, type SessionState } from '@crosspeen/contract';
-import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
+import { may } from '@crosspeen/contract';
+import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { UndoProvider } from './api/changing.tsx';
 import { ProblemError, rememberCsrfToken } from './api/client.ts';
 import { read } from './api/queries.ts';
 import { LookupPage } from './features/lookup/page.tsx';
-import { SignIn } from './features/session/sign-in.tsx';
 import { Shell } from './features/shell/shell.tsx';
 import { setFormats } from './ui/formats.ts';
 import { Button } from './ui/button.tsx';
@@ -28,23 +27,11 @@ const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SetUpPage = lazy(() => import('./features/set-up/page.tsx'));
 const LinkPage = lazy(() => import('./features/session/link.tsx'));
-const BayPage = lazy(() => import('./features/session/bay.tsx'));
+const Door = lazy(() => import('./features/session/door.tsx'));
 const AccountPage = lazy(() => import('./features/account/page.tsx'));
 const PeoplePage = lazy(() => import('./features/people/page.tsx'));
 const BackupsPage = lazy(() => import('./features/settings/backups.tsx'));
 const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
-
-/** Before anybody is in: the bay tablet's change-over, or name and password. */
-function Door({ session }: { session: SessionState }): ReactNode {
-  const [byPassword, setByPassword] = useState(false);
-  if (session.bay === null || byPassword)
-    return <SignIn session={session} onBay={session.bay === null ? undefined : () => setByPassword(false)} />;
-  return (
-    <Suspense fallback={<Waiting what="the tablet" />}>
-      <BayPage bay={session.bay} onPassword={() => setByPassword(true)} />
-    </Suspense>
-  );
-}
 
 const Nowhere = (): ReactNode => (
   <Empty page title="There is no such page">
@@ -101,7 +88,12 @@ export function App(): ReactNode {
         <SetUpPage />
       </Suspense>
     );
-  if (session.data.user === null) return <Door session={session.data} />;
+  if (session.data.user === null)
+    return (
+      <Suspense fallback={<Waiting what="the workshop" />}>
+        <Door session={session.data} />
+      </Suspense>
+    );
   return (
     <UndoProvider>
       <Suspense fallback={<Waiting what="the page" />}>

@@ -7,7 +7,7 @@ import type { Span } from '../shorthand/window.ts';
 import { dayFromIso } from '../units/day.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { hastenedClock, hastenedClocks, neglectedRun } from '../upkeep/hastened.ts';
-import { dayInSeason, SEASONS } from './season.ts';
+import { dayInSeason, SEASONS } from '../upkeep/season.ts';
 import { neglectsOf, upkeepRows, type UpkeepFact, type UpkeepQuestion, type UpkeepTaskFact } from '../upkeep/tasks.ts';
 
 const says = (authority: string, interval: readonly Span[], changes: Partial<StatementFact> = {}): StatementFact => ({

@@ -1,4 +1,4 @@
-import { ERRORS, problemDetails, type ProblemDetails } from '@crosspeen/contract';
+import { UNEXPECTED, problemDetails, type ProblemDetails } from '@crosspeen/contract';
 import type { z } from 'zod';
 
 /**
@@ -26,9 +26,7 @@ export const rememberCsrfToken = (token: string | null): void => {
 
 async function problemFrom(response: Response): Promise<ProblemDetails> {
   const parsed = problemDetails.safeParse(await response.json().catch(() => null));
-  return parsed.success
-    ? parsed.data
-    : { ...offline, status: response.status, title: ERRORS.unexpected.message, detail: ERRORS.unexpected.message };
+  return parsed.success ? parsed.data : { ...offline, status: response.status, title: UNEXPECTED, detail: UNEXPECTED };
 }
 
 interface Sent {

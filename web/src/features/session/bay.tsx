@@ -12,7 +12,7 @@ const LEAST = 4;
 const MOST = 8;
 
 /** The tablet at the bay while nobody is at it: pick a name, type a PIN; big enough for a glove. */
-export default function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void }): ReactNode {
+export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void }): ReactNode {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [who, setWho] = useState<Bay['people'][number] | null>(null);
