@@ -16,7 +16,7 @@ function fingerprint(): string {
       return;
     }
     for (const name of readdirSync(path).sort())
-      if (name !== 'node_modules' && name !== 'dist') visit(join(path, name));
+      if (name !== 'node_modules' && name !== 'dist' && !/\.test\.tsx?$/.test(name)) visit(join(path, name));
   };
   for (const source of SOURCES) visit(join(ROOT, source));
   return hash.digest('hex');

@@ -29,6 +29,7 @@ import {
   type Json,
 } from './json.ts';
 import { accessCall } from './access.ts';
+import { triageCall } from './triage.ts';
 import { upkeepClock } from './upkeep.ts';
 
 const elicit: Call = (input) => {
@@ -221,6 +222,7 @@ const CALLS: Readonly<Record<string, Call>> = {
   'history.unknown': unknown,
   'upkeep.clock': upkeepClock,
   'access.minutes': accessCall,
+  'triage.next': triageCall,
   'schools.ageReplacement': ageReplacement,
   'schools.cadence': cadence,
   'experience.logLikelihood': observationLogLikelihood,

@@ -55,6 +55,7 @@ const PIECES: readonly (readonly [
   ['history.unknown', { piece: 'unknown_history' }],
   ['upkeep.clock', { piece: 'upkeep' }],
   ['access.minutes', { piece: 'labour' }],
+  ['triage.next', { piece: 'triage' }],
   // The optimum is flat: its age is judged at 1e-5, the cost rate at it at 1e-8.
   [
     'schools.ageReplacement',

@@ -9,6 +9,9 @@ import { FactsTable } from './facts-table.tsx';
 import { UpkeepTable } from '../upkeep/upkeep-table.tsx';
 import { upkeepLine } from '../upkeep/words.ts';
 
+/** Words as they open a sentence. */
+const opening = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
+
 export interface AnswerViewProps {
   readonly answer: Answer;
   readonly unit: DistanceUnit;
@@ -67,7 +70,7 @@ export default function AnswerView({
             {engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span>
           </h2>
           <p>
-            {answer.variants.map(({ name }) => name).join(' or ')}. Timing by {engine.timingDrive}; valves{' '}
+            {opening(answer.variants.map(({ name }) => name).join(' or '))}. Timing by {engine.timingDrive}; valves{' '}
             {engine.interference ? <strong>hit the pistons</strong> : 'clear the pistons'} if timing slips.
           </p>
           {answer.usage.rejected.length > 0 && (

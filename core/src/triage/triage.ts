@@ -1,0 +1,147 @@
+/** A check is never reckoned quicker than this: putting a hand there takes it. */
+const LEAST_MINUTES = 0.5;
+
+/** How near a chance may come to never and to always, where nobody says otherwise. */
+export const TRIAGE_EPSILON = 1e-4;
+
+/** Odds of something that no library lists, against which the listed explanations are held. */
+export const UNLISTED_ODDS = 0.3;
+
+/** What is asked: one explanation of what a vehicle shows is sought among those listed, and one that is not. */
+export interface TriageQuestion {
+  /** Chance of each listed explanation since the vehicle was last known good. */
+  readonly risks: readonly number[];
+  /** Odds of something that is not listed. */
+  readonly unlistedOdds: number;
+  /** How often each check says yes under each explanation; one row more than there are risks, for what is not listed. */
+  readonly shows: readonly (readonly number[])[];
+  /** Minutes that each check adds to what is off already. */
+  readonly minutes: readonly number[];
+  /** What checks have said, by their place. */
+  readonly answers: ReadonlyMap<number, boolean>;
+  readonly epsilon?: number;
+}
+
+/** Explanations in the order of the question, what is not listed last. */
+export interface TriageState {
+  readonly prior: readonly number[];
+  readonly posterior: readonly number[];
+  readonly entropyBits: number;
+  /** What each check is expected to tell, in bits; 0 for those that were answered. */
+  readonly gainsBits: readonly number[];
+  /** The check that tells the most for its minutes; null where none is left that tells anything. */
+  readonly best: number | null;
+  readonly bestBitsPerMinute: number;
+}
+
+const kept = (chance: number, epsilon: number): number => Math.min(1 - epsilon, Math.max(epsilon, chance));
+
+const normalised = (weights: readonly number[]): number[] => {
+  const all = weights.reduce((sum, weight) => sum + weight, 0);
+  return weights.map((weight) => weight / all);
+};
+
+/** Bits that one answer of chance `p` tells where `q` was expected: p log2(p/q) + (1-p) log2((1-p)/(1-q)). */
+const divergence = (p: number, q: number): number => p * Math.log2(p / q) + (1 - p) * Math.log2((1 - p) / (1 - q));
+
+/** Throws RangeError naming the field where the parts of a question do not fit together. */
+function mustFit({ risks, unlistedOdds, shows, minutes, answers }: TriageQuestion): void {
+  if (risks.some((risk) => !(risk >= 0 && risk < 1))) throw new RangeError('risks must be at least 0 and under 1');
+  if (!(unlistedOdds > 0)) throw new RangeError('unlistedOdds must be positive');
+  if (shows.length !== risks.length + 1)
+    throw new RangeError('shows needs one row for each risk, and one for the rest');
+  if (shows.some((row) => row.length !== minutes.length))
+    throw new RangeError('shows needs one chance for each check in every row');
+  if (shows.some((row) => row.some((chance) => !(chance >= 0 && chance <= 1))))
+    throw new RangeError('shows must be chances between 0 and 1');
+  if (minutes.some((of) => !(of >= 0))) throw new RangeError('minutes must not be negative');
+  for (const check of answers.keys())
+    if (minutes[check] === undefined) throw new RangeError(`answers: there is no check ${check}`);
+}
+
+/**
+ * Which explanation is how likely after what the checks have said, and which check tells the most for its minutes.
+ * Bayes with a single explanation: prior odds risk / (1 - risk) against those of something not listed; chances kept in
+ * [epsilon, 1 - epsilon]. The gain of a check is the information its answer is expected to give about the explanation,
+ * the sum over explanations of posterior times divergence (Lindley 1956). Throws RangeError naming the field.
+ */
+export function triageNext(question: TriageQuestion): TriageState {
+  mustFit(question);
+  const { risks, unlistedOdds, minutes, answers, epsilon = TRIAGE_EPSILON } = question;
+  const shows = question.shows.map((row) => row.map((chance) => kept(chance, epsilon)));
+  const prior = normalised([...risks.map((risk) => risk / (1 - risk)), unlistedOdds]);
+  const posterior = normalised(
+    prior.map((weight, i) => {
+      let likely = weight;
+      for (const [check, yes] of answers) likely *= yes ? shows[i]![check]! : 1 - shows[i]![check]!;
+      return likely;
+    }),
+  );
+  const gainsBits = minutes.map((_, check) => {
+    if (answers.has(check)) return 0;
+    const expected = posterior.reduce((sum, weight, i) => sum + weight * shows[i]![check]!, 0);
+    const gain = posterior.reduce((sum, weight, i) => sum + weight * divergence(shows[i]![check]!, expected), 0);
+    return Math.max(0, gain);
+  });
+  let best: number | null = null;
+  let bestBitsPerMinute = 0;
+  gainsBits.forEach((gain, check) => {
+    const perMinute = gain / Math.max(LEAST_MINUTES, minutes[check]!);
+    if (perMinute <= bestBitsPerMinute) return;
+    best = check;
+    bestBitsPerMinute = perMinute;
+  });
+  return {
+    prior,
+    posterior,
+    entropyBits: posterior.reduce((sum, weight) => (weight > 0 ? sum - weight * Math.log2(weight) : sum), 0),
+    gainsBits,
+    best,
+    bestBitsPerMinute,
+  };
+}
+
+/** An explanation so likely is taken for the one. A setting of ours, not a law. */
+export const KNOWN_ENOUGH = 0.9;
+
+/** A check that is expected to tell less is not worth walking to. */
+export const LEAST_TELLING_BITS = 0.02;
+
+/**
+ * Where a search stands: `known` names the one explanation, `unlisted` that it is most likely something nobody listed,
+ * `open` that a check still tells something, `stuck` that none left does.
+ */
+export type TriageStanding =
+  { readonly stands: 'known'; readonly explanation: number } | { readonly stands: 'unlisted' | 'open' | 'stuck' };
+
+/** Whether a search knows enough, goes on, or has nothing left to ask. */
+export function triageStanding({ posterior, gainsBits }: TriageState): TriageStanding {
+  const unlisted = posterior.length - 1;
+  const first = posterior.reduce((best, chance, i) => (chance > posterior[best]! ? i : best), 0);
+  if (posterior[first]! >= KNOWN_ENOUGH)
+    return first === unlisted ? { stands: 'unlisted' } : { stands: 'known', explanation: first };
+  return { stands: gainsBits.some((gain) => gain >= LEAST_TELLING_BITS) ? 'open' : 'stuck' };
+}
+
+/** Explanations once a check has said no, and once it has said yes. */
+export function triageOutcomes(
+  question: TriageQuestion,
+  check: number,
+): { readonly yes: readonly number[]; readonly no: readonly number[] } {
+  const after = (yes: boolean): readonly number[] =>
+    triageNext({ ...question, answers: new Map([...question.answers, [check, yes]]) }).posterior;
+  return { yes: after(true), no: after(false) };
+}
+
+/** Repairs that a told share weighs as much as, beside those that were counted here. */
+const TOLD_WEIGHS = 10;
+
+/**
+ * How often a symptom shows under a cause, from what is told and from repairs of this workshop: `proved` of those
+ * had the cause with the symptom, `refuted` looked for it because of the symptom and found it was another. A beta
+ * prior worth ten repairs, its mean the told share; the result stays between 0 and 1.
+ */
+export const showsHere = (
+  told: number,
+  { proved, refuted }: { readonly proved: number; readonly refuted: number },
+): number => (told * TOLD_WEIGHS + proved) / (TOLD_WEIGHS + proved + refuted);

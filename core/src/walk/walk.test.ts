@@ -1,0 +1,192 @@
+import fc from 'fast-check';
+import type { Operations } from '../access/access.ts';
+import { LOOK_PLACES } from '../outlook/types.ts';
+import { chooseWithin, liftChanges, walkOrder, walkSheet, type WalkItem } from './sheet.ts';
+import { lookBits, lookWorth } from './worth.ts';
+
+/** Guard before cover, cover before belt; the tray by itself. */
+const OPERATIONS: Operations = new Map([
+  ['guard', { minutes: 5, needs: [] }],
+  ['cover', { minutes: 12, needs: ['guard'] }],
+  ['belt', { minutes: 30, needs: ['cover'] }],
+  ['tray', { minutes: 8, needs: [] }],
+]);
+
+const items = (most: number): fc.Arbitrary<WalkItem[]> =>
+  fc
+    .array(
+      fc.record({
+        place: fc.constantFrom(...LOOK_PLACES),
+        minutes: fc.integer({ min: 1, max: 20 }),
+        off: fc.subarray([...OPERATIONS.keys()], { maxLength: 2 }),
+        worth: fc.integer({ min: 1, max: 400 }),
+        must: fc.constant(false),
+      }),
+      { minLength: 1, maxLength: most },
+    )
+    .map((list) => list.map((item, i) => ({ ...item, key: `look-${i}` })));
+
+function orders<Of>(list: readonly Of[]): Of[][] {
+  if (list.length <= 1) return [[...list]];
+  return list.flatMap((first, i) =>
+    orders([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [first, ...rest]),
+  );
+}
+
+/** By hand: everything an item needs off, however deep. */
+function all(off: readonly string[]): Set<string> {
+  const keys = new Set<string>();
+  const take = (key: string): void => {
+    keys.add(key);
+    OPERATIONS.get(key)!.needs.forEach(take);
+  };
+  off.forEach(take);
+  return keys;
+}
+
+/** Sum of the minutes after which each item of an order is done. */
+function waiting(order: readonly WalkItem[]): number {
+  const gone = new Set<string>();
+  let clock = 0;
+  let sum = 0;
+  for (const item of order) {
+    for (const key of all(item.off)) {
+      if (!gone.has(key)) clock += OPERATIONS.get(key)!.minutes;
+      gone.add(key);
+    }
+    clock += item.minutes;
+    sum += clock;
+  }
+  return sum;
+}
+
+/** How often the way changes its place. */
+const changes = (order: readonly WalkItem[]): number =>
+  order.filter((item, i) => i > 0 && order[i - 1]!.place !== item.place).length;
+
+const minutesOf = (list: readonly WalkItem[]): number =>
+  list.reduce((sum, { minutes }) => sum + minutes, 0) +
+  [...new Set(list.flatMap(({ off }) => [...all(off)]))].reduce((sum, key) => sum + OPERATIONS.get(key)!.minutes, 0);
+
+test('no order changes place or lift less often, and of those in the order of the hands none waits less in one place', () => {
+  fc.assert(
+    fc.property(items(6), (list) => {
+      const ours = walkOrder(list, OPERATIONS).map(({ item }) => item);
+      const every = orders(list);
+      expect(changes(ours)).toBe(Math.min(...every.map(changes)));
+      const lifts = every.map((order) => liftChanges(order.map(({ place }) => place)));
+      expect(liftChanges(ours.map(({ place }) => place))).toBe(Math.min(...lifts));
+      if (new Set(list.map(({ place }) => place)).size === 1)
+        expect(waiting(ours)).toBe(Math.min(...every.map(waiting)));
+    }),
+    { numRuns: 120 },
+  );
+});
+
+test('what comes off comes off once, before what it gives access to', () => {
+  fc.assert(
+    fc.property(items(20), (list) => {
+      const sheet = walkSheet(list, OPERATIONS);
+      const off = sheet.steps.flatMap(({ takesOff }) => takesOff);
+      expect(new Set(off).size).toBe(off.length);
+      for (const [i, key] of off.entries())
+        for (const before of OPERATIONS.get(key)!.needs) expect(off.indexOf(before)).toBeLessThan(i);
+      expect(sheet.minutes).toBe(minutesOf(list));
+      expect(sheet.steps.map(({ item }) => item.key).sort()).toEqual(list.map(({ key }) => key).sort());
+    }),
+    { numRuns: 100 },
+  );
+});
+
+test('no choice within the minutes is worth more', () => {
+  fc.assert(
+    fc.property(items(9), fc.integer({ min: 0, max: 90 }), (list, budget) => {
+      const kept = chooseWithin(list, OPERATIONS, budget);
+      const worth = (of: readonly WalkItem[]): number => of.reduce((sum, item) => sum + item.worth, 0);
+      let best = 0;
+      for (let bits = 0; bits < 1 << list.length; bits += 1) {
+        const some = list.filter((_, i) => bits & (1 << i));
+        if (minutesOf(some) <= budget) best = Math.max(best, worth(some));
+      }
+      expect(minutesOf(kept)).toBeLessThanOrEqual(budget);
+      expect(worth(kept)).toBe(best);
+    }),
+    { numRuns: 120 },
+  );
+});
+
+const look = (key: string, minutes: number, worth: number, more: Partial<WalkItem> = {}): WalkItem => ({
+  key,
+  place: 'top',
+  minutes,
+  off: [],
+  worth,
+  must: false,
+  ...more,
+});
+
+test('what must not be left out stays though it takes longer than there is time; the rest is said, worth most first', () => {
+  const sheet = walkSheet(
+    [look('hose', 30, 1, { must: true }), look('cap', 5, 9), look('belt', 5, 20), look('pan', 1, 3)],
+    OPERATIONS,
+    20,
+  );
+  expect(sheet.steps.map(({ item }) => item.key)).toEqual(['hose']);
+  expect(sheet.leftOut.map(({ key }) => key)).toEqual(['belt', 'cap', 'pan']);
+});
+
+test('two looks behind one cover are worth it together where neither is alone', () => {
+  const behind = [look('a', 4, 30, { off: ['cover'] }), look('b', 4, 30, { off: ['cover'] }), look('c', 20, 50)];
+  const kept = chooseWithin(behind, OPERATIONS, 25).map(({ key }) => key);
+  expect(kept).toEqual(['a', 'b']);
+});
+
+test('many items of one place are ordered too: what is quick first, what shares a teardown together', () => {
+  const many = Array.from({ length: 30 }, (_, i) =>
+    look(`l${i}`, 1 + ((i * 7) % 11), 1, i % 5 ? {} : { off: ['belt'] }),
+  );
+  const steps = walkOrder(many, OPERATIONS);
+  const opened = steps.findIndex(({ takesOff }) => takesOff.length > 0);
+  expect(opened).toBe(24);
+  const before = steps.slice(0, opened).map(({ item }) => item.minutes);
+  expect(before).toEqual([...before].sort((a, b) => a - b));
+});
+
+test('up once and down once, however much there is underneath', () => {
+  expect(liftChanges([])).toBe(0);
+  expect(liftChanges(['top', 'underneath', 'underneath', 'road'])).toBe(2);
+  expect(liftChanges(['underneath'])).toBe(2);
+  expect(liftChanges(['underneath', 'top', 'underneath'])).toBe(4);
+});
+
+test('an operation that is not there is named', () => {
+  expect(() => walkSheet([look('a', 1, 1, { off: ['bonnet'] })], OPERATIONS)).toThrow('there is no operation bonnet');
+});
+
+describe('what a look is worth', () => {
+  const facts = { chance: 0.2, detection: 0.8, falseAlarm: 0.05, failureCost: 1000, renewalCost: 300, decides: false };
+
+  test('the cost it is expected to save', () => {
+    expect(lookWorth(facts)).toBeCloseTo(160, 12);
+    expect(lookWorth({ ...facts, chance: 0 })).toBe(0);
+  });
+
+  test('bits from the table of finding and failure: one for a look that cannot err, none for one that sees nothing', () => {
+    expect(lookBits({ chance: 0.5, detection: 1, falseAlarm: 0 })).toBeCloseTo(1, 12);
+    expect(lookBits({ chance: 0.4, detection: 0.3, falseAlarm: 0.3 })).toBeCloseTo(0, 12);
+    const table = [
+      [0.16, 0.2, 0.2],
+      [0.04, 0.2, 0.8],
+      [0.04, 0.8, 0.2],
+      [0.76, 0.8, 0.8],
+    ] as const;
+    const bits = table.reduce((sum, [both, fails, found]) => sum + both * Math.log2(both / (fails * found)), 0);
+    expect(lookBits(facts)).toBeCloseTo(bits, 12);
+  });
+
+  test('where a decision hangs on it, at least its bits at the price of what is decided on', () => {
+    const cheapFailure = { ...facts, failureCost: 1, decides: true };
+    expect(lookWorth(cheapFailure)).toBeCloseTo(lookBits(facts) * 300, 12);
+    expect(lookWorth({ ...facts, decides: true })).toBeCloseTo(160, 12);
+  });
+});
