@@ -13,7 +13,7 @@ export interface TriageQuestion {
   readonly risks: readonly number[];
   /** Odds of something that is not listed. */
   readonly unlistedOdds: number;
-  /** How often each check says yes under each explanation; one row more than there are risks, for what is not listed. */
+  /** How often each check says yes under each explanation; one row more than there are risks, for the unlisted. */
   readonly shows: readonly (readonly number[])[];
   /** Minutes that each check adds to what is off already. */
   readonly minutes: readonly number[];
