@@ -25,8 +25,9 @@ const floors = {
   reckoning: ['platform', 'ledger', 'knowledge'],
   standings: ['platform', 'ledger', 'knowledge', 'reckoning'],
   lists: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings'],
-  features: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists'],
-  threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'features'],
+  sheets: [],
+  features: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists', 'sheets'],
+  threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'sheets', 'features'],
 };
 
 module.exports = {

@@ -1,4 +1,4 @@
-import { SEASONS, STATEMENT_STRENGTHS, UPKEEP_KINDS, USUAL_NEGLECT } from '@crosspeen/core';
+import { ENGINE_SPOTS, LOOK_PLACES, SEASONS, STATEMENT_STRENGTHS, UPKEEP_KINDS, USUAL_NEGLECT } from '@crosspeen/core';
 import { z } from 'zod';
 import { shortText } from './common.ts';
 import { packAppliesTo, packKey, packSpans } from './pack-parts.ts';
@@ -12,6 +12,8 @@ export const packUpkeep = z.strictObject({
   how: shortText(400).meta({ description: 'How it is done, and what good looks like' }),
   minutes: z.int().min(1).max(6000),
   ownerCan: z.boolean().default(false).meta({ description: 'The owner of the vehicle can do it' }),
+  place: z.enum(LOOK_PLACES).optional().meta({ description: 'Where, in the order of the hands' }),
+  spot: z.enum(ENGINE_SPOTS).optional().meta({ description: 'Where on the engine' }),
   season: z.enum(SEASONS).optional().meta({ description: 'Done in this season, such as cooling before the heat' }),
   appliesTo: packAppliesTo.default({}),
   protects: z

@@ -1,7 +1,11 @@
 import {
   AUTHORITY_KINDS,
   CLOCK_KINDS,
+  BAY_SIDES,
+  CONDITIONS,
   DUTY_KEYS,
+  ENGINE_SHAPES,
+  ENGINE_SPOTS,
   LOOK_METHODS,
   LOOK_PLACES,
   compactKey,
@@ -116,7 +120,62 @@ const packSymptom = z.strictObject({
     .max(20)
     .default([]),
   tells: shortText(200).optional().meta({ description: 'The check that tells look-alikes apart' }),
+  stop: shortText(200)
+    .optional()
+    .meta({ description: 'Where it must not be driven on: what may happen, and what to do at once' }),
 });
+
+const packMeasure = z
+  .strictObject({
+    what: shortText(60),
+    unit: shortText(12),
+    limit: z.number().min(-1e6).max(1e6).meta({ description: 'At or beyond it, the part is worn. Made-up values' }),
+    fresh: z.number().min(-1e6).max(1e6).optional().meta({ description: 'As new' }),
+    worse: z.enum(['higher', 'lower']),
+    sense: z
+      .tuple([z.number().min(-1e6).max(1e6), z.number().min(-1e6).max(1e6)])
+      .meta({ description: 'Least and most that a gauge can read; a figure outside is asked about once' }),
+  })
+  .refine(({ sense: [least, most], limit }) => least < most && limit >= least && limit <= most, {
+    message: 'must go from the least to the most, with the limit between them',
+    path: ['sense'],
+  })
+  .meta({ description: 'What is measured, against which limit' });
+
+/** A question or a test that tells causes apart which show alike. */
+const packCheck = z.strictObject({
+  key,
+  ask: shortText(160).meta({ description: 'What to do and what yes means: a hand on the rod stops the noise' }),
+  minutes: z.int().min(1).max(600),
+  off: z.array(key).max(20).optional().meta({ description: 'Operations that must be off first, by key' }),
+  cautions: z.array(key).max(20).optional(),
+  shows: z
+    .array(z.strictObject({ weakPoint: key, yes: z.number().min(0.01).max(0.99) }))
+    .min(1)
+    .max(40)
+    .meta({ description: 'How often the answer is yes when this weak point is the cause' }),
+  otherwise: z.number().min(0.01).max(0.99).default(0.05).meta({ description: 'How often it is yes under all else' }),
+});
+
+const packLayout = z
+  .strictObject({
+    shape: z.enum(ENGINE_SHAPES),
+    cylinders: z.int().min(1).max(16),
+    timingEnd: z.enum(BAY_SIDES).meta({ description: 'Side of the bay at which belt or chain run, front is the nose' }),
+    intake: z.enum(BAY_SIDES),
+  })
+  .refine(
+    ({ shape, timingEnd, intake }) => {
+      const across = (side: string): boolean => side === 'left' || side === 'right';
+      return shape === 'vee' || across(timingEnd) !== across(intake);
+    },
+    { message: 'the intake lies beside the engine, not at one of its ends', path: ['intake'] },
+  )
+  .refine(({ shape, cylinders }) => shape !== 'vee' || cylinders % 2 === 0, {
+    message: 'a V engine has an even number of cylinders',
+    path: ['cylinders'],
+  })
+  .meta({ description: 'How the engine lies in its bay, for the map of where things are' });
 
 const packWeakPoint = z.strictObject({
   key,
@@ -226,6 +285,15 @@ const packWeakPoint = z.strictObject({
       worn: shortText(120).optional(),
       failed: shortText(120).optional(),
       off: z.array(key).max(20).optional().meta({ description: 'Operations that must be off first, by key' }),
+      spot: z.enum(ENGINE_SPOTS).optional().meta({ description: 'Where on the engine' }),
+      tools: z.array(key).max(20).optional().meta({ description: 'What it takes beside hands and a lamp, by key' }),
+      measure: packMeasure.optional(),
+      grades: z
+        .array(z.strictObject({ words: shortText(80), means: z.enum(CONDITIONS) }))
+        .min(2)
+        .max(6)
+        .optional()
+        .meta({ description: 'What may be found, in words, best first, and what each comes to' }),
       minutes: z.int().min(1).max(600),
       detects: z.number().min(0.01).max(0.99),
       falseAlarm: z.number().min(0).max(0.5).default(0.02),
@@ -295,6 +363,8 @@ const packFamily = z.strictObject({
     )
     .max(40)
     .default([]),
+  layout: packLayout.optional(),
+  checks: z.array(packCheck).max(100).default([]).meta({ description: 'What tells apart causes that show alike' }),
   variants: z.array(packVariant).min(1).max(40),
   operations: z.array(packOperation).max(500).default([]),
   weakPoints: z.array(packWeakPoint).max(500).default([]),
@@ -522,6 +592,9 @@ export const pack = z
           if (!operations.has(off))
             complain([...at, 'look', 'off', n], `family “${family.key}” has no operation “${off}”`);
         });
+        point.look?.tools?.forEach((tool, n) => {
+          if (!tools.has(tool)) complain([...at, 'look', 'tools', n], `there is no tool “${tool}” in this pack`);
+        });
         point.look?.cautions?.forEach((caution, n) => {
           if (!cautions.has(caution))
             complain([...at, 'look', 'cautions', n], `there is no caution “${caution}” in this pack`);
@@ -550,6 +623,21 @@ export const pack = z
     });
     value.families.forEach((family, f) => {
       const own = new Set(family.weakPoints.map((point) => point.key));
+      const operations = new Set(family.operations.map((operation) => operation.key));
+      unique(family.checks, `families.${f}.checks`);
+      family.checks.forEach((check, c) => {
+        const at = ['families', f, 'checks', c];
+        check.shows.forEach(({ weakPoint }, n) => {
+          if (!own.has(weakPoint))
+            complain([...at, 'shows', n, 'weakPoint'], `family “${family.key}” has no weak point “${weakPoint}”`);
+        });
+        check.off?.forEach((off, n) => {
+          if (!operations.has(off)) complain([...at, 'off', n], `family “${family.key}” has no operation “${off}”`);
+        });
+        check.cautions?.forEach((caution, n) => {
+          if (!cautions.has(caution)) complain([...at, 'cautions', n], `there is no caution “${caution}” in this pack`);
+        });
+      });
       family.upkeep.forEach((task, t) => {
         const at = ['families', f, 'upkeep', t];
         if (allTasks.has(task.key)) complain([...at, 'key'], `“${task.key}” stands twice; keys must be unique`);

@@ -10,6 +10,13 @@ const say = (code: ErrorCode, detail: string): Said => ({ code, detail });
 /** What is said where the message of a code is too general. */
 export const SAID = {
   nothingSeen: say('not_found', 'Nothing has been seen of this weak point on our own vehicles yet.'),
+  emptyPhoto: say('bad_file', 'No photo came with this. Take it again, or choose another file.'),
+  noPhoto: say('bad_file', 'This file is no photo that can be read. Send a JPEG, PNG or WebP.'),
+  photoTooLarge: (megabytes: number) =>
+    say(
+      'too_large',
+      `The photo has more than ${megabytes} MB. Take it with less resolution, or make it smaller first.`,
+    ),
   noText: say(
     'bad_file',
     'This is no text: it may be a spreadsheet’s own file or an archive. Save it as CSV and choose that.',
@@ -109,6 +116,8 @@ export const FAULTS = {
   workToCome: 'has not come yet; plan a visit for work to come',
   dayNeeded: 'is needed here: the cluster was replaced, and the reading alone does not tell when',
   beyondTheMeter: 'is more than the meter shows today; add the new reading first, or correct the figure',
+  reportToCome: 'has not come yet; write the day it was reported',
+  goodAfterReported: 'must not lie after the day it was reported',
   sinceBeforeFound: 'must lie before the day it was found; it was running then',
   schoolAlready: 'is the workshop’s own already',
   noVariant: 'is no variant of this engine; choose one from the list',

@@ -1,6 +1,16 @@
-import { CLOCK_KINDS, DUTY_KEYS, LOOK_METHODS, LOOK_PLACES, UNTOLD } from '@crosspeen/core';
+import { CLOCK_KINDS, CONDITIONS, DUTY_KEYS, ENGINE_SPOTS, LOOK_METHODS, LOOK_PLACES, UNTOLD } from '@crosspeen/core';
 import { z } from 'zod';
 import { span } from './common.ts';
+
+/** What is measured, against which limit. */
+export const measure = z.object({
+  what: z.string(),
+  unit: z.string(),
+  limit: z.number(),
+  fresh: z.number().exactOptional(),
+  worse: z.enum(['higher', 'lower']),
+  sense: z.tuple([z.number(), z.number()]),
+});
 
 /** What of a look stands beside how it is done. */
 export const lookTold = {
@@ -10,6 +20,10 @@ export const lookTold = {
   worn: z.string().exactOptional(),
   failed: z.string().exactOptional(),
   off: z.array(z.string()).exactOptional(),
+  spot: z.enum(ENGINE_SPOTS).exactOptional(),
+  tools: z.array(z.string()).exactOptional(),
+  measure: measure.exactOptional(),
+  grades: z.array(z.object({ words: z.string(), means: z.enum(CONDITIONS) })).exactOptional(),
 };
 
 /** What practitioners say of a weak point beside its life, as it is read. */
@@ -28,6 +42,7 @@ export const toldMore = {
       words: z.string(),
       codes: z.array(z.string()),
       tells: z.string().nullable(),
+      stop: z.string().nullable(),
     }),
   ),
   /** What repairing costs once it has failed, minor units and minutes; null where nobody tells it. */

@@ -11,6 +11,7 @@ import {
   VERDICTS,
 } from '@crosspeen/core';
 import { z } from 'zod';
+import { TRIAGE_OUTCOMES } from './triage.ts';
 import { UPKEEP_CERTAINTIES } from './upkeep.ts';
 import { answer, engineSummary, openQuestion } from './answer.ts';
 import {
@@ -207,6 +208,36 @@ export const historyEntry = z.discriminatedUnion('kind', [
     result: z.enum(CONDITIONS),
     broughtIn: z.boolean(),
     sinceDay: isoDate.nullable(),
+    grade: z.string().nullable(),
+    measured: z.number().nullable(),
+    unit: z.string().nullable(),
+    note: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
+    kind: z.literal('photo'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number().nullable(),
+    title: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
+    kind: z.literal('symptom'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number().nullable(),
+    words: z.string(),
+    condition: z.string().nullable(),
+    by: z.string(),
+  }),
+  z.object({
+    kind: z.literal('cause'),
+    id: z.uuid(),
+    day: isoDate,
+    km: z.number().nullable(),
+    title: z.string().nullable(),
+    outcome: z.enum(TRIAGE_OUTCOMES),
     note: z.string().nullable(),
     by: z.string(),
   }),
@@ -268,6 +299,10 @@ const AUDITED_NAMES = [
   'campaign_call',
   'upkeep_record',
   'visit_task',
+  'photo',
+  'symptom_report',
+  'triage_answer',
+  'triage_end',
 ] as const;
 export type AuditedName = (typeof AUDITED_NAMES)[number];
 

@@ -48,6 +48,7 @@ export {
 export { NATURES, susceptibleShare, toldLife, typicalLife, type Nature } from './life/nature.ts';
 export { cumulativeHazard, hazardGrowth, limitedFailure, susceptibleGivenAlive } from './life/hazard.ts';
 export { JOB_ACTIONS, jobMinutes, UNTOLD_LOOK_MINUTES } from './money/job.ts';
+export { failureCost, renewalCost } from './money/failure.ts';
 export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
@@ -151,5 +152,32 @@ export {
   PROOF_CLASSES,
   type ProofClass,
 } from './verdict/verdict.ts';
+export {
+  BAY_SIDES,
+  ENGINE_SHAPES,
+  ENGINE_SPOTS,
+  engineMap,
+  type BaySide,
+  type EngineLayout,
+  type EngineMap,
+  type EngineShape,
+  type EngineSpot,
+  type MapBox,
+  type MapPoint,
+} from './walk/engine-map.ts';
+export { makesSense, measuredAs, usedUp, type GradeWords, type MeasureFact } from './walk/measure.ts';
+export { walkSheet, type WalkItem, type WalkSheet, type WalkStep } from './walk/sheet.ts';
+export { lookWorth } from './walk/worth.ts';
+export {
+  KNOWN_ENOUGH,
+  showsHere,
+  triageNext,
+  triageOutcomes,
+  triageStanding,
+  UNLISTED_ODDS,
+  type TriageQuestion,
+  type TriageStanding,
+  type TriageState,
+} from './triage/triage.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
 export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';

@@ -19,6 +19,8 @@ import { DatabaseSessionStore, SESSION_DAYS } from './features/session/store.ts'
 import { settingsRoutes } from './features/settings/routes.ts';
 import { vehicleRoutes } from './features/vehicles/routes.ts';
 import { startRoutes } from './features/start/routes.ts';
+import { triageRoutes } from './features/triage/routes.ts';
+import { walkRoutes } from './features/walk/routes.ts';
 import { visitRoutes } from './features/visits/routes.ts';
 import { SESSION_COOKIE } from './platform/cookies.ts';
 import { databaseIsAway } from './platform/database-problem.ts';
@@ -84,7 +86,8 @@ export async function buildApp({
         fontSrc: ["'self'"],
         formAction: ["'self'"],
         frameAncestors: ["'self'"],
-        imgSrc: ["'self'", 'data:'],
+        // What was photographed and is not sent yet is shown from the device.
+        imgSrc: ["'self'", 'data:', 'blob:'],
         objectSrc: ["'none'"],
         scriptSrc: ["'self'"],
         scriptSrcAttr: ["'none'"],
@@ -127,6 +130,8 @@ export async function buildApp({
     lookupRoutes,
     vehicleRoutes,
     visitRoutes,
+    walkRoutes,
+    triageRoutes,
     changeRoutes,
     libraryRoutes,
     benchRoutes,

@@ -21,6 +21,9 @@ import { TabletShelf } from './features/people/tablets.ts';
 import { BayDoor } from './features/session/bay.ts';
 import { OwnAccount } from './features/session/own.ts';
 import { StartService } from './features/start/service.ts';
+import { TriageService } from './features/triage/service.ts';
+import { PhotoShelf } from './features/walk/photos.ts';
+import { WalkService } from './features/walk/service.ts';
 import { SessionService } from './features/session/service.ts';
 import { SettingUp } from './features/session/set-up.ts';
 import { SettingsService } from './ledger/settings.ts';
@@ -60,6 +63,9 @@ export interface Services {
   readonly records: VehicleRecordService;
   readonly view: VehicleView;
   readonly visits: VisitService;
+  readonly walks: WalkService;
+  readonly photos: PhotoShelf;
+  readonly triages: TriageService;
   readonly bench: BenchService;
   readonly experience: ExperienceService;
   readonly judging: JudgingService;
@@ -147,5 +153,8 @@ export function buildServices(
     intake: new IntakeService(source, clock),
     lookup: new LookupService(source, settings, library, clock),
     visits: new VisitService(source, changes, settings, clock),
+    walks: new WalkService(source, { changes, library, settings, clock }),
+    photos: new PhotoShelf(source, changes),
+    triages: new TriageService(source, { changes, library, settings, clock }),
   };
 }

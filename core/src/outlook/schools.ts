@@ -1,5 +1,5 @@
 import { susceptibleShare } from '../life/nature.ts';
-import { labourCost } from '../money/labour.ts';
+import { failureCost, renewalCost } from '../money/failure.ts';
 import { strictest, type ClocksByKind } from '../schools/authorities.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
@@ -27,15 +27,6 @@ export interface SchoolQuestion {
   /** Where the vehicle was sold; null where nobody knows. */
   readonly market: string | null;
 }
-
-/** What a failure costs beyond the renewal: as told of the weak point, else the shop's figure for its consequence. */
-const failureCost = (
-  { failure, consequence }: Pick<WeakPointFact, 'failure' | 'consequence'>,
-  policy: OutlookPolicy,
-): number =>
-  failure === null
-    ? policy.failureCost[consequence]
-    : failure.parts + labourCost(failure.minutes, policy.labourCostPerHour);
 
 /** When one school would act next. Book and Cost count from the last renewal, or from new where nobody knows. */
 function schoolView(school: School, question: SchoolQuestion): SchoolView {
@@ -90,7 +81,7 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
       };
     }
     case 'cost': {
-      const planned = labourCost(weakPoint.renewMinutes, policy.labourCostPerHour) + (weakPoint.partPrice ?? 0);
+      const planned = renewalCost(weakPoint, policy);
       const age =
         planned > 0 && weakPoint.watch === null
           ? cheapestAgeDays(

@@ -11,6 +11,8 @@ import type { ClockKind } from '../usage/clock.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
+import type { EngineSpot } from '../walk/engine-map.ts';
+import type { GradeWords, MeasureFact } from '../walk/measure.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
@@ -52,6 +54,13 @@ export interface LookFact {
   readonly failed?: string;
   /** Operations, by key, that must be off first. */
   readonly off?: readonly string[];
+  /** Where on the engine. */
+  readonly spot?: EngineSpot;
+  /** What it takes beside hands and a lamp, in words. */
+  readonly tools?: readonly string[];
+  readonly measure?: MeasureFact;
+  /** What may be found, in words, best first. */
+  readonly grades?: readonly GradeWords[];
 }
 
 /** Where a look takes place, in the order of the hands. */
@@ -79,6 +88,8 @@ export interface SymptomFact {
   readonly words?: string;
   readonly codes?: readonly string[];
   readonly tells?: string | null;
+  /** Where it must not be driven on: what may happen, and what to do at once. */
+  readonly stop?: string | null;
 }
 
 /** What the operations that renew it take. */

@@ -31,6 +31,8 @@ const OIL: UpkeepTaskFact = {
   minutes: 30,
   ownerCan: false,
   season: null,
+  place: null,
+  spot: null,
   cautions: [],
   appliesTo: {},
   statements: [says('Book', [km(20_000), days(730)]), says('Shed', [km(10_000), days(365)], { kind: 'specialist' })],

@@ -2,6 +2,8 @@ import { applicability, type ApplicabilityRule, type VehicleFacts } from '../app
 import { standings, type ClocksByKind } from '../schools/authorities.ts';
 import type { StatementFact, StatementStanding } from '../schools/statements.ts';
 import { CLOCK_KINDS } from '../usage/clock.ts';
+import type { LookPlace } from '../outlook/types.ts';
+import type { EngineSpot } from '../walk/engine-map.ts';
 import type { Neglect } from './hastened.ts';
 import { dayInSeason, type Season } from './season.ts';
 import { upkeepState, type Stretch, type UpkeepInterval } from './upkeep.ts';
@@ -26,6 +28,9 @@ export interface UpkeepTaskFact {
   readonly minutes: number;
   /** The owner of the vehicle can do it. */
   readonly ownerCan: boolean;
+  /** Where on the vehicle, and on the engine; null where nobody says. */
+  readonly place: LookPlace | null;
+  readonly spot: EngineSpot | null;
   readonly season: Season | null;
   readonly appliesTo: ApplicabilityRule;
   /** What can hurt while doing it, in words. */

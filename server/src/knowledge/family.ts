@@ -1,9 +1,16 @@
 import type { EngineSummary, LibraryOperation } from '@crosspeen/contract';
-import { closureOf, type FeatureFact, type UpkeepTaskFact, type WeakPointFact } from '@crosspeen/core';
+import {
+  closureOf,
+  type EngineLayout,
+  type FeatureFact,
+  type UpkeepTaskFact,
+  type WeakPointFact,
+} from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { columnsOf } from '../platform/entity.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
 import { OPERATIONS } from './operation.ts';
+import type { CheckTold } from './rows.ts';
 import { statementsOf } from './statement.ts';
 import { tasksOfFamily } from './upkeep.ts';
 import {
@@ -31,6 +38,11 @@ export interface FamilyKnowledge {
   readonly engine: EngineSummary;
   readonly variants: readonly VariantRow[];
   readonly features: readonly FeatureFact[];
+  /** How it lies in its bay; null where nobody tells. */
+  readonly layout: EngineLayout | null;
+  /** What tells apart causes that show alike. */
+  readonly checks: readonly CheckTold[];
+  readonly operations: readonly LibraryOperation[];
   readonly weakPoints: readonly WeakPointFact[];
   /** What is done again and again. */
   readonly tasks: readonly UpkeepTaskFact[];
@@ -105,7 +117,7 @@ export const VARIANTS = `(
     )`;
 
 const FAMILY_WITH_VARIANTS = `
-  select ${FAMILY_COLUMNS}, ${VARIANTS} as variants,
+  select ${FAMILY_COLUMNS}, f.layout, f.checks, ${VARIANTS} as variants,
     (
       select jsonb_agg(
         jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share)
@@ -157,11 +169,7 @@ export const noticesOf = (manager: EntityManager, familyId: string): Promise<Not
 export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
 
 /** What renewing takes, by the id of an operation: all it needs, those that give access first. */
-async function workOf(
-  manager: EntityManager,
-  familyId: string,
-): Promise<(id: string) => Required<Pick<WeakPointFact, 'access' | 'work'>>> {
-  const told = await manager.query<LibraryOperation[]>(OPERATIONS, [familyId]);
+function workOf(told: readonly LibraryOperation[]): (id: string) => Required<Pick<WeakPointFact, 'access' | 'work'>> {
   const operations = new Map(told.map((operation) => [operation.key, operation]));
   const keys = new Map(told.map(({ id, key }) => [id, key]));
   return (id) => {
@@ -188,7 +196,8 @@ async function workOf(
 /** An engine family with its variants and all its weak points, or null when there is no such family. */
 export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
   const families = await manager.query<
-    (FamilyRow & { variants: VariantRow[] | null; features: FeatureFact[] | null })[]
+    (FamilyRow &
+      Pick<FamilyKnowledge, 'layout' | 'checks'> & { variants: VariantRow[] | null; features: FeatureFact[] | null })[]
   >(FAMILY_WITH_VARIANTS, [familyId]);
   const rows = await manager.query<(Omit<WeakPointFact, 'access'> & { operationId: string | null })[]>(
     WEAK_POINTS_OF_FAMILY,
@@ -196,7 +205,8 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
   );
   const family = families[0];
   if (!family) return null;
-  const work = await workOf(manager, familyId);
+  const operations = await manager.query<LibraryOperation[]>(OPERATIONS, [familyId]);
+  const work = workOf(operations);
   const weakPoints = rows.map(({ operationId, ...row }) => ({
     ...row,
     ...(operationId === null ? { access: [] } : work(operationId)),
@@ -205,6 +215,9 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
     engine: engineOf(family),
     variants: family.variants ?? [],
     features: family.features ?? [],
+    layout: family.layout,
+    checks: family.checks,
+    operations,
     weakPoints,
     tasks: await tasksOfFamily(manager, familyId),
   };

@@ -79,7 +79,14 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   );
   await writer.upsert(
     'symptom',
-    pack.symptoms.map(({ key, words, codes, tells }) => ({ key, words, codes, tells: tells ?? null, ...own })),
+    pack.symptoms.map(({ key, words, codes, tells, stop }) => ({
+      key,
+      words,
+      codes,
+      tells: tells ?? null,
+      stop: stop ?? null,
+      ...own,
+    })),
     skipped('symptom'),
   );
   const families = await writer.upsert(
@@ -96,6 +103,8 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       timing_drive: family.timingDrive,
       interference: family.interference,
       note: family.note ?? null,
+      layout: family.layout ?? null,
+      checks: family.checks,
       ...own,
       search_text: foundBy([
         makerNames.get(family.maker),

@@ -107,11 +107,18 @@ export async function exportPack(
       where: named([...points.map(({ component }) => component), ...operations.flatMap((row) => row.renewWith ?? [])]),
       order: byKey,
     }),
-    manager.find(ToolEntity, { where: named(operations.flatMap((row) => row.tools ?? [])), order: byKey }),
+    manager.find(ToolEntity, {
+      where: named([
+        ...operations.flatMap((row) => row.tools ?? []),
+        ...points.flatMap(({ look }) => look?.tools ?? []),
+      ]),
+      order: byKey,
+    }),
     manager.find(CautionEntity, {
       where: named([
         ...operations.flatMap((row) => row.cautions ?? []),
         ...points.flatMap(({ look }) => look?.cautions ?? []),
+        ...families.flatMap(({ checks }) => checks.flatMap(({ cautions: of }) => of ?? [])),
         ...tasks.flatMap((task) => task.cautions),
       ]),
       order: byKey,
@@ -134,7 +141,7 @@ export async function exportPack(
     authorities: authorities.map(({ key, kind, name, region }) => bare({ key, kind, name, region })),
     tools: tools.map(({ key, name, withoutIt }) => bare({ key, name, without: withoutIt })),
     cautions: cautions.map(({ key, words }) => ({ key, words })),
-    symptoms: symptoms.map(({ key, words, codes, tells }) => bare({ key, words, codes, tells })),
+    symptoms: symptoms.map(({ key, words, codes, tells, stop }) => bare({ key, words, codes, tells, stop })),
     components: components.map((component) =>
       componentToPack(
         component,
@@ -153,6 +160,8 @@ export async function exportPack(
         timingDrive: family.timingDrive,
         interference: family.interference,
         note: family.note,
+        layout: family.layout,
+        checks: family.checks.length > 0 ? family.checks : null,
       }),
       variants: variants
         .filter(({ familyId }) => familyId === family.id)

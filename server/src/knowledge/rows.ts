@@ -1,4 +1,5 @@
-import type { AuthorityKind } from '@crosspeen/core';
+import type { Pack } from '@crosspeen/contract';
+import type { AuthorityKind, EngineLayout } from '@crosspeen/core';
 import { day, entity, flag, float, instant, integer, json, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
 
 /** A maker of engines. */
@@ -65,6 +66,8 @@ export interface SymptomRow {
   codes: readonly string[];
   /** The check that tells look-alikes apart. */
   tells: string | null;
+  /** Where it must not be driven on: what may happen, and what to do at once. */
+  stop: string | null;
   packKey: string | null;
 }
 export const SymptomEntity = entity<SymptomRow>('symptom', {
@@ -73,8 +76,12 @@ export const SymptomEntity = entity<SymptomRow>('symptom', {
   words: text,
   codes: json,
   tells: nullable(text),
+  stop: nullable(text),
   packKey: nullable(text),
 });
+
+/** A question or a test that tells apart causes which show alike; weak points, operations and cautions by key. */
+export type CheckTold = Pack['families'][number]['checks'][number];
 
 /** An engine family; litres. */
 export interface FamilyRow {
@@ -90,6 +97,9 @@ export interface FamilyRow {
   timingDrive: 'belt' | 'chain' | 'belt in oil' | 'gears';
   interference: boolean;
   note: string | null;
+  /** How it lies in its bay; null where nobody tells. */
+  layout: EngineLayout | null;
+  checks: readonly CheckTold[];
   searchText: string;
   packKey: string | null;
 }
@@ -106,6 +116,8 @@ export const FamilyEntity = entity<FamilyRow>('engine_family', {
   timingDrive: text,
   interference: flag,
   note: nullable(text),
+  layout: nullable(json),
+  checks: json,
   searchText: text,
   packKey: nullable(text),
 });

@@ -2,6 +2,8 @@ import { FAULTS, type Pack, type PackInput, type TaskDraft } from '@crosspeen/co
 import {
   formatSpans,
   type ApplicabilityRule,
+  type EngineSpot,
+  type LookPlace,
   type Season,
   type Span,
   type StatementStrength,
@@ -45,6 +47,8 @@ export interface UpkeepTaskRow {
   how: string;
   minutes: number;
   ownerCan: boolean;
+  place: LookPlace | null;
+  spot: EngineSpot | null;
   season: Season | null;
   appliesTo: ApplicabilityRule;
   says: readonly TaskSaid[];
@@ -67,6 +71,8 @@ export const UpkeepTaskEntity = entity<UpkeepTaskRow>('upkeep_task', {
   how: text,
   minutes: integer,
   ownerCan: flag,
+  place: nullable(text),
+  spot: nullable(text),
   season: nullable(text),
   appliesTo: json,
   says: json,
@@ -96,6 +102,8 @@ export const taskColumns = (
     how: task.how,
     minutes: task.minutes,
     ownerCan: task.ownerCan,
+    place: task.place ?? null,
+    spot: task.spot ?? null,
     season: task.season ?? null,
     appliesTo: appliesFromPack(task.appliesTo, standing?.appliesTo),
     says: task.statements.map(({ authority, edition, words, interval, doubted, strength }, i) => ({
@@ -121,6 +129,8 @@ export const taskToPack = (row: UpkeepTaskRow): PackTaskInput => ({
   how: row.how,
   minutes: row.minutes,
   ...(row.ownerCan ? { ownerCan: true } : {}),
+  ...(row.place === null ? {} : { place: row.place }),
+  ...(row.spot === null ? {} : { spot: row.spot }),
   ...(row.season === null ? {} : { season: row.season }),
   ...(Object.keys(row.appliesTo).length === 0 ? {} : { appliesTo: appliesToPack(row.appliesTo) }),
   ...(row.protects.length === 0
@@ -228,6 +238,8 @@ export const TASK_COLUMNS = `${columnsOf(UpkeepTaskEntity, 't', [
   'kind',
   'title',
   'how',
+  'place',
+  'spot',
   'minutes',
   'ownerCan',
   'season',

@@ -183,6 +183,10 @@ const look: Field<'look'> = {
             worn: point.look.worn,
             failed: point.look.failed,
             off: point.look.off,
+            spot: point.look.spot,
+            tools: point.look.tools,
+            measure: point.look.measure && bare(point.look.measure),
+            grades: point.look.grades,
           }),
         } as LookFact),
   toPack: (value) =>
@@ -203,6 +207,10 @@ const look: Field<'look'> = {
               worn: value.worn,
               failed: value.failed,
               off: value.off && [...value.off],
+              spot: value.spot,
+              tools: value.tools && [...value.tools],
+              measure: value.measure && { ...value.measure, sense: [...value.measure.sense] as [number, number] },
+              grades: value.grades && [...value.grades],
             }),
           },
         },
@@ -401,20 +409,27 @@ const inPack = <Name extends keyof Told>(name: Name, row: Told): Partial<PackPoi
 export const toldToPack = (row: Told): ToldInPack =>
   Object.assign({}, ...NAMES.map((name) => inPack(name, row))) as ToldInPack;
 
-/** A look as people read it: its cautions are kept by key, and said in their words. */
+/** A look as people read it: its cautions and tools are kept by key, and said in their words. */
 export const LOOK_IN_WORDS = `case
-    when w.look is not null then w.look || jsonb_build_object('cautions', (
-      select coalesce(jsonb_agg(k.words order by k.key), '[]')
-      from caution k
-      where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
-    ))
+    when w.look is not null then w.look || jsonb_build_object(
+      'cautions', (
+        select coalesce(jsonb_agg(k.words order by k.key), '[]')
+        from caution k
+        where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
+      ),
+      'tools', (
+        select coalesce(jsonb_agg(t.name order by t.key), '[]')
+        from tool t
+        where t.key in (select jsonb_array_elements_text(coalesce(w.look -> 'tools', '[]')))
+      )
+    )
   end`;
 
 /** SQL: how weak point `w` shows, each symptom with its words. */
 export const SYMPTOMS_IN_WORDS = `(
     select coalesce(
       jsonb_agg(
-        told.symptom || jsonb_build_object('words', s.words, 'codes', s.codes, 'tells', s.tells) order by told.place
+        told.symptom || jsonb_build_object('words', s.words, 'codes', s.codes, 'tells', s.tells, 'stop', s.stop) order by told.place
       ), '[]'
     )
     from jsonb_array_elements(w.symptoms) with ordinality as told(symptom, place)

@@ -1,8 +1,12 @@
 import type { FindingCreate } from '@crosspeen/contract';
 import type { ChangeAuthor, Journal } from './journal.ts';
+import type { FindingRow } from './records.ts';
 
 /** One finding that is written into a change under way. */
-export interface Found extends Partial<Pick<FindingCreate, 'broughtIn' | 'sinceDay' | 'note'>> {
+export interface Found
+  extends
+    Partial<Pick<FindingCreate, 'broughtIn' | 'sinceDay' | 'note'>>,
+    Partial<Pick<FindingRow, 'grade' | 'measured' | 'unit'>> {
   readonly vehicleId: string;
   readonly weakPointId: string;
   readonly day: string;
@@ -22,6 +26,9 @@ export async function writeFinding(journal: Journal, { userId }: ChangeAuthor, f
     result,
     broughtIn: failed && found.broughtIn === true,
     sinceDay: failed ? (found.sinceDay ?? null) : null,
+    grade: found.grade || null,
+    measured: found.measured ?? null,
+    unit: found.unit || null,
     note: found.note || null,
     userId,
   });

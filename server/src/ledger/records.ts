@@ -1,7 +1,20 @@
-import type { CallOutcome, HistoryEntry } from '@crosspeen/contract';
+import type { CallOutcome, HistoryEntry, TriageOutcome } from '@crosspeen/contract';
 import type { Certainty, Condition, Grade, School, Source } from '@crosspeen/core';
 import type { EntitySchema } from 'typeorm';
-import { day, entity, flag, float, instant, nullable, text, uuid, uuidKey, writtenAt } from '../platform/entity.ts';
+import {
+  day,
+  entity,
+  flag,
+  float,
+  instant,
+  integer,
+  json,
+  nullable,
+  text,
+  uuid,
+  uuidKey,
+  writtenAt,
+} from '../platform/entity.ts';
 
 /** What every record of a vehicle has: whose it is, who wrote it and when, and whether it was taken back. */
 export interface RecordRow {
@@ -60,6 +73,10 @@ export interface FindingRow extends RecordRow {
   result: Condition;
   broughtIn: boolean;
   sinceDay: string | null;
+  /** In the library's own words for what may be found. */
+  grade: string | null;
+  measured: number | null;
+  unit: string | null;
   note: string | null;
 }
 const FindingEntity = entity<FindingRow>('finding', {
@@ -70,6 +87,9 @@ const FindingEntity = entity<FindingRow>('finding', {
   result: text,
   broughtIn: flag,
   sinceDay: nullable(day),
+  grade: nullable(text),
+  measured: nullable(float),
+  unit: nullable(text),
   note: nullable(text),
 });
 
@@ -144,6 +164,77 @@ const UpkeepRecordEntity = entity<UpkeepRecordRow>('upkeep_record', {
   certainty: text,
   day,
   km: nullable(float),
+  note: nullable(text),
+});
+
+/** A photo that was taken of a vehicle; the picture itself stands in a table of its own. Pixels. */
+export interface PhotoRow extends RecordRow {
+  weakPointId: string | null;
+  taskId: string | null;
+  /** The entry of a walk that it was taken with. */
+  entryId: string | null;
+  day: string;
+  width: number;
+  height: number;
+}
+const PhotoEntity = entity<PhotoRow>('photo', {
+  ...OF_EVERY_RECORD,
+  weakPointId: nullable(uuid),
+  taskId: nullable(uuid),
+  entryId: nullable(uuid),
+  day,
+  width: integer,
+  height: integer,
+});
+
+/** What a customer reports: a symptom of the library, or words of their own. */
+export interface SymptomReportRow extends RecordRow {
+  symptomId: string | null;
+  words: string;
+  condition: string | null;
+  day: string;
+  /** The last day on which it is known not to have shown. */
+  goodDay: string | null;
+}
+const SymptomReportEntity = entity<SymptomReportRow>('symptom_report', {
+  ...OF_EVERY_RECORD,
+  symptomId: nullable(uuid),
+  words: text,
+  condition: nullable(text),
+  day,
+  goodDay: nullable(day),
+});
+
+/** What a check said while the cause of a report was searched for. */
+export interface TriageAnswerRow extends RecordRow {
+  about: string;
+  words: string;
+  said: boolean;
+  day: string;
+}
+const TriageAnswerEntity = entity<TriageAnswerRow>('triage_answer', {
+  ...OF_EVERY_RECORD,
+  about: text,
+  words: text,
+  said: flag,
+  day,
+});
+
+/** How a search ended: what the repair said of an explanation. */
+export interface TriageEndRow extends RecordRow {
+  weakPointId: string | null;
+  outcome: TriageOutcome;
+  /** Ids of the symptoms that were reported. */
+  symptoms: readonly string[];
+  day: string;
+  note: string | null;
+}
+const TriageEndEntity = entity<TriageEndRow>('triage_end', {
+  ...OF_EVERY_RECORD,
+  weakPointId: nullable(uuid),
+  outcome: text,
+  symptoms: json,
+  day,
   note: nullable(text),
 });
 
@@ -239,6 +330,9 @@ export const RECORD_KINDS = {
         result: 'r.result',
         broughtIn: 'r.brought_in',
         sinceDay: 'r.since_day',
+        grade: 'r.grade',
+        measured: 'r.measured',
+        unit: 'r.unit',
         note: 'r.note',
       },
     },
@@ -309,6 +403,36 @@ export const RECORD_KINDS = {
     bulk: null,
   },
   campaign_call: { entity: CampaignCallEntity, history: null, reckoned: null, out: null, bulk: null },
+  photo: {
+    entity: PhotoEntity,
+    history: {
+      kind: 'photo',
+      joins: 'left join weak_point w on w.id = r.weak_point_id left join upkeep_task t on t.id = r.task_id',
+      columns: { km: 'null::float8', title: 'coalesce(w.title, t.title)' },
+    },
+    reckoned: null,
+    out: null,
+    bulk: null,
+  },
+  symptom_report: {
+    entity: SymptomReportEntity,
+    history: { kind: 'symptom', columns: { km: 'null::float8', words: 'r.words', condition: 'r.condition' } },
+    reckoned: null,
+    out: null,
+    bulk: null,
+  },
+  triage_answer: { entity: TriageAnswerEntity, history: null, reckoned: null, out: null, bulk: null },
+  triage_end: {
+    entity: TriageEndEntity,
+    history: {
+      kind: 'cause',
+      joins: 'left join weak_point w on w.id = r.weak_point_id',
+      columns: { km: 'null::float8', title: 'w.title', outcome: 'r.outcome', note: 'r.note' },
+    },
+    reckoned: null,
+    out: null,
+    bulk: null,
+  },
 } as const satisfies Record<string, RecordKind>;
 
 export type RecordName = keyof typeof RECORD_KINDS;

@@ -44,3 +44,12 @@ export function sendFile(
   reply.raw.setTimeout(STALLED_MS, () => reply.raw.destroy());
   return reply.header('content-type', type).header('content-disposition', `attachment; filename="${name}"`).send(body);
 }
+
+/** Sends a stream as a page that the browser shows by itself. */
+export function sendPage(
+  reply: FastifyReply,
+  { type, name, body }: { readonly type: string; readonly name: string; readonly body: Readable },
+): FastifyReply {
+  reply.raw.setTimeout(STALLED_MS, () => reply.raw.destroy());
+  return reply.header('content-type', type).header('content-disposition', `inline; filename="${name}"`).send(body);
+}

@@ -51,6 +51,9 @@ describe('notices beside a row', () => {
     engine: { familyId: 'f' } as FamilyKnowledge['engine'],
     variants: VARIANTS,
     features: [],
+    layout: null,
+    checks: [],
+    operations: [],
     tasks: [],
     weakPoints: [
       {

@@ -143,12 +143,13 @@ const wireMore = ({
 > => ({
   notTold: [...(notTold ?? [])],
   damages: damages.map((damage) => ({ ...damage, harms: damage.harms ?? '', within: wireSpans(damage.within) })),
-  symptoms: symptoms.map(({ symptom, shows, words, codes, tells }) => ({
+  symptoms: symptoms.map(({ symptom, shows, words, codes, tells, stop }) => ({
     symptom,
     shows,
     words: words ?? symptom,
     codes: [...(codes ?? [])],
     tells: tells ?? null,
+    stop: stop ?? null,
   })),
   failure,
   hastens: hastens.map((hasten) => ({ ...hasten })),
@@ -194,6 +195,10 @@ function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
       ...(look.worn ? { worn: look.worn } : {}),
       ...(look.failed ? { failed: look.failed } : {}),
       ...(look.off ? { off: [...look.off] } : {}),
+      ...(look.spot ? { spot: look.spot } : {}),
+      ...(look.tools && look.tools.length > 0 ? { tools: [...look.tools] } : {}),
+      ...(look.measure ? { measure: { ...look.measure, sense: [...look.measure.sense] } } : {}),
+      ...(look.grades ? { grades: look.grades.map((grade) => ({ ...grade })) } : {}),
     },
     ...wireMore(weakPoint),
     partPrice: weakPoint.partPrice,

@@ -29,6 +29,7 @@ import { SettingEntity } from '../ledger/setting-rows.ts';
 import { VehicleEntity } from '../ledger/vehicle-rows.ts';
 import { RECORDS } from '../ledger/records.ts';
 import { VisitEntity, VisitJobEntity, VisitTaskEntity } from '../ledger/visit-rows.ts';
+import { WalkEntity, WalkEntryEntity } from '../ledger/walk-rows.ts';
 
 /** Every table that is read or written row by row; what is only ever reckoned in sets has none. */
 export const ENTITIES = [
@@ -43,6 +44,8 @@ export const ENTITIES = [
   VisitEntity,
   VisitJobEntity,
   VisitTaskEntity,
+  WalkEntity,
+  WalkEntryEntity,
   ChangeEntity,
   ChangeItemEntity,
   MakerEntity,

@@ -453,6 +453,9 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
                 result: cameOut,
                 broughtIn: false,
                 sinceDay: null,
+                grade: null,
+                measured: null,
+                unit: null,
                 note: null,
               },
             ]
@@ -502,6 +505,9 @@ async function sortFindings(manager: EntityManager, rows: readonly SheetRow[], g
         result,
         broughtIn: result === 'failed' && yes(row, 'broughtIn'),
         sinceDay: null,
+        grade: null,
+        measured: null,
+        unit: null,
         note: short(row, 'note'),
       },
     };

@@ -1,3 +1,4 @@
+import { oneDigitText } from '../../ui/formats.ts';
 import { sameJson, type AuditedName, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
@@ -25,12 +26,26 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
       return {
         what: entry.result === 'failed' ? `${entry.title}: failed` : `${entry.title}: looked at, ${entry.result}`,
         more: [
+          entry.grade,
+          entry.measured !== null && `${oneDigitText(entry.measured)} ${entry.unit ?? ''}`.trim(),
           entry.broughtIn && 'came to us because of it',
           entry.sinceDay && `still running on ${isoText(entry.sinceDay)}`,
           entry.note,
         ]
           .filter(Boolean)
           .join(', '),
+      };
+    case 'photo':
+      return { what: entry.title === null ? 'Photo' : `${entry.title}: photo`, more: '' };
+    case 'symptom':
+      return { what: `Reported: ${entry.words}`, more: entry.condition ?? '' };
+    case 'cause':
+      return {
+        what:
+          entry.outcome === 'given_up'
+            ? 'Search for the cause given up'
+            : `${entry.title ?? 'Something not listed'}: ${entry.outcome === 'proved' ? 'was the cause' : 'was not the cause'}`,
+        more: entry.note ?? '',
       };
     case 'upkeep':
       return {
@@ -91,6 +106,10 @@ const ENTITY_WORDS: Readonly<Record<AuditedName, string>> = {
   campaign_call: 'call',
   upkeep_record: 'upkeep',
   visit_task: 'upkeep on a visit',
+  photo: 'photo',
+  symptom_report: 'complaint',
+  triage_answer: 'check',
+  triage_end: 'cause',
   visit: 'visit',
   visit_job: 'job on a visit',
   setting: 'settings',

@@ -1,0 +1,156 @@
+import { SAID, walkSubject, type LooksAt } from '@crosspeen/contract';
+import sharp from 'sharp';
+import type { DataSource } from 'typeorm';
+import { pointOfEngine } from '../../knowledge/engine.ts';
+import { taskOfEngine } from '../../knowledge/upkeep.ts';
+import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
+import { Problem } from '../../platform/problem.ts';
+import { photosOfPoint } from './service.ts';
+
+/** Longer side of what is kept, and of what is shown in a row; pixels. */
+const KEPT_SIDE = 2000;
+const THUMBNAIL_SIDE = 320;
+/** More pixels than any phone's camera makes. */
+const MOST_PIXELS = 120_000_000;
+/** What a photo may be sent as. */
+const FORMATS = new Set(['jpeg', 'png', 'webp']);
+
+/** What a device says of a photo beside the picture. */
+export interface PhotoSent {
+  readonly id: string;
+  readonly vehicleId: string;
+  readonly key: string | null;
+  readonly entryId: string | null;
+  readonly day: string;
+}
+
+interface Developed {
+  readonly picture: Buffer;
+  readonly thumbnail: Buffer;
+  readonly width: number;
+  readonly height: number;
+}
+
+/**
+ * A photo as it is kept: turned as it was held, no larger than is looked at, and without anything that a camera writes
+ * beside the picture (place, time, device). Throws bad_file for what is no photo.
+ */
+export async function develop(bytes: Buffer): Promise<Developed> {
+  if (bytes.length === 0) throw new Problem(SAID.emptyPhoto);
+  try {
+    const read = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+    const { format } = await read.metadata();
+    if (format === undefined || !FORMATS.has(format)) throw new Problem(SAID.noPhoto);
+    // Without being told otherwise, nothing but the picture is written.
+    const turned = read.rotate();
+    const { data: picture, info } = await turned
+      .clone()
+      .resize({ width: KEPT_SIDE, height: KEPT_SIDE, fit: 'inside', withoutEnlargement: true })
+      .jpeg({ quality: 80, mozjpeg: true })
+      .toBuffer({ resolveWithObject: true });
+    const thumbnail = await turned
+      .clone()
+      .resize({ width: THUMBNAIL_SIDE, height: THUMBNAIL_SIDE, fit: 'inside', withoutEnlargement: true })
+      .jpeg({ quality: 72, mozjpeg: true })
+      .toBuffer();
+    return { picture, thumbnail, width: info.width, height: info.height };
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    throw new Problem(SAID.noPhoto);
+  }
+}
+
+/** Photos of vehicles, and what was found at the looks at one weak point. */
+export class PhotoShelf {
+  constructor(
+    private readonly source: DataSource,
+    private readonly changes: ChangeService,
+  ) {}
+
+  /** Keeps a photo, once however often it is sent; answers its id. Throws bad_file and not_found. */
+  async keep(author: ChangeAuthor, sent: PhotoSent, bytes: Buffer): Promise<{ id: string }> {
+    const { manager } = this.source;
+    const [known] = await manager.query<{ vehicle_id: string }[]>('select vehicle_id from photo where id = $1', [
+      sent.id,
+    ]);
+    if (known !== undefined) {
+      if (known.vehicle_id !== sent.vehicleId) throw new Problem('taken');
+      return { id: sent.id };
+    }
+    const { picture, thumbnail, width, height } = await develop(bytes);
+    const subject = sent.key === null ? null : walkSubject(sent.key);
+    const weakPointId = subject !== null && 'weakPointId' in subject ? subject.weakPointId : null;
+    const taskId = subject !== null && 'taskId' in subject ? subject.taskId : null;
+    await this.changes.record({ userId: author.userId }, async (journal) => {
+      const vehicle = await journal.lock('vehicle', sent.vehicleId);
+      const { title } =
+        weakPointId !== null
+          ? await pointOfEngine(journal.manager, vehicle.familyId, weakPointId)
+          : taskId !== null
+            ? await taskOfEngine(journal.manager, vehicle.familyId, taskId)
+            : { title: 'The vehicle' };
+      // Sent twice at once, the second waits for the vehicle and finds the first.
+      if ((await journal.manager.query<unknown[]>('select 1 from photo where id = $1', [sent.id])).length > 0)
+        return { id: sent.id, vehicleId: sent.vehicleId, summary: `${title}: the photo was there already` };
+      await journal.insert('photo', {
+        id: sent.id,
+        vehicleId: sent.vehicleId,
+        weakPointId,
+        taskId,
+        entryId: sent.entryId,
+        day: sent.day,
+        width,
+        height,
+        userId: author.userId,
+      });
+      await journal.manager.query('insert into photo_file (photo_id, picture, thumbnail) values ($1, $2, $3)', [
+        sent.id,
+        picture,
+        thumbnail,
+      ]);
+      return { id: sent.id, vehicleId: sent.vehicleId, summary: `${title}: a photo` };
+    });
+    return { id: sent.id };
+  }
+
+  /** The picture as it is kept, or small. Throws not_found. */
+  async picture(id: string, size: 'whole' | 'small'): Promise<Buffer> {
+    const [row] = await this.source.manager.query<{ bytes: Buffer }[]>(
+      `select ${size === 'small' ? 'f.thumbnail' : 'f.picture'} as bytes
+        from photo p
+        join photo_file f on f.photo_id = p.id
+        where p.id = $1 and p.retracted_at is null`,
+      [id],
+    );
+    if (row === undefined) throw new Problem('not_found');
+    return row.bytes;
+  }
+
+  /** All looks at one weak point of a vehicle, oldest first, with their measurements and photos. Throws not_found. */
+  async looksAt(vehicleId: string, weakPointId: string): Promise<LooksAt> {
+    const { manager } = this.source;
+    const [point] = await manager.query<Pick<LooksAt, 'title' | 'measure'>[]>(
+      `select w.title, w.look -> 'measure' as measure
+        from weak_point w
+        join vehicle v on v.family_id = w.family_id
+        where w.id = $1 and v.id = $2 and v.retracted_at is null`,
+      [weakPointId, vehicleId],
+    );
+    if (point === undefined) throw new Problem('not_found');
+    return {
+      weakPointId: weakPointId as LooksAt['weakPointId'],
+      title: point.title,
+      measure: point.measure ?? null,
+      findings: await manager.query<LooksAt['findings']>(
+        `select f.id, f.day, f.result, f.grade, f.measured, f.unit, f.note, u.display_name as by
+          from finding f
+          join app_user u on u.id = f.user_id
+          where f.vehicle_id = $1 and f.weak_point_id = $2 and f.retracted_at is null
+          order by f.day, f.created_at
+          limit 500`,
+        [vehicleId, weakPointId],
+      ),
+      photos: await photosOfPoint(manager, vehicleId, weakPointId),
+    };
+  }
+}

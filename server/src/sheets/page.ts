@@ -1,0 +1,68 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import PDFDocument from 'pdfkit';
+
+const require = createRequire(import.meta.url);
+const font = (path: string): Buffer => readFileSync(require.resolve(path));
+
+/** The two typefaces of the interface, as far as a sheet needs them; read once. */
+let fonts: Readonly<Record<'head' | 'text' | 'strong', Buffer>> | null = null;
+const loaded = (): NonNullable<typeof fonts> =>
+  (fonts ??= {
+    head: font('@fontsource/barlow-condensed/files/barlow-condensed-latin-600-normal.woff'),
+    text: font('@fontsource/source-sans-3/files/source-sans-3-latin-400-normal.woff'),
+    strong: font('@fontsource/source-sans-3/files/source-sans-3-latin-600-normal.woff'),
+  });
+
+/** Points: an A4 page in portrait, and the margin that a clip board and a printer leave. */
+export const PAGE = { width: 595.28, height: 841.89, margin: 40 } as const;
+export const INNER = PAGE.width - 2 * PAGE.margin;
+
+export const INK = '#23211d';
+export const SOFT = '#5d584e';
+export const RULE = '#b9b2a3';
+
+export type Sheet = PDFKit.PDFDocument;
+
+/** A new A4 document with our typefaces; its pages are kept until the end, so that each can say how many there are. */
+export function newSheet(title: string): Sheet {
+  const sheet = new PDFDocument({
+    size: 'A4',
+    margins: { top: PAGE.margin, bottom: PAGE.margin, left: PAGE.margin, right: PAGE.margin },
+    bufferPages: true,
+    info: { Title: title, Creator: 'Crosspeen' },
+    lang: 'en',
+    displayTitle: true,
+  });
+  for (const [name, bytes] of Object.entries(loaded())) sheet.registerFont(name, bytes);
+  return sheet.font('text').fontSize(10).fillColor(INK);
+}
+
+/** Starts a new page where fewer points than these are left above the foot. */
+export function roomFor(sheet: Sheet, points: number): void {
+  if (sheet.y + points > PAGE.height - PAGE.margin - FOOT) sheet.addPage();
+}
+
+/** What the foot of a page takes, points. */
+const FOOT = 34;
+
+/** Writes the same foot on every page, with its number, and ends the document. */
+export function finished(sheet: Sheet, foot: string): Sheet {
+  const { start, count } = sheet.bufferedPageRange();
+  for (let page = start; page < start + count; page += 1) {
+    sheet.switchToPage(page);
+    const y = PAGE.height - PAGE.margin - FOOT + 10;
+    // The foot lies in the margin: without this a new page would begin below it.
+    sheet.page.margins.bottom = 0;
+    sheet
+      .moveTo(PAGE.margin, y - 4)
+      .lineTo(PAGE.width - PAGE.margin, y - 4)
+      .lineWidth(0.5)
+      .stroke(RULE);
+    sheet.font('text').fontSize(7.5).fillColor(SOFT);
+    sheet.text(foot, PAGE.margin, y, { width: INNER - 60, lineGap: -1 });
+    sheet.text(`${page - start + 1} of ${count}`, PAGE.width - PAGE.margin - 60, y, { width: 60, align: 'right' });
+  }
+  sheet.end();
+  return sheet;
+}
