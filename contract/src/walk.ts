@@ -23,8 +23,9 @@ export const ENTRY_STATES = ['stands', 'held', 'dropped'] as const;
 /** Why an entry waits: somebody entered the same thing, or the part was renewed after it was looked at. */
 export const HELD_BECAUSE = ['another_entry', 'renewed_meanwhile'] as const;
 
-/** Minutes that somebody may have for a walk. */
-export const walkMinutes = z.int({ message: 'must be whole minutes' }).min(1).max(600);
+/** Most minutes that somebody has for a walk. */
+const MOST_MINUTES = 600;
+const walkMinutes = z.int({ message: 'must be whole minutes' }).min(1).max(MOST_MINUTES);
 
 /** Most entries that one request brings. */
 export const MOST_ENTRIES = 50;
@@ -185,7 +186,7 @@ export const walkSynced = z.object({
 });
 export type WalkSynced = z.infer<typeof walkSynced>;
 
-export const walkQuery = z.object({ minutes: z.coerce.number().pipe(walkMinutes).optional() });
+export const walkQuery = z.object({ minutes: z.coerce.number().int().min(1).max(MOST_MINUTES).optional() });
 export const lookupWalkQuery = lookupQuery.extend(walkQuery.shape);
 
 export const photoQuery = z.object({ vehicleId, key: walkKey.optional(), entryId: z.uuid().optional(), day: isoDate });

@@ -174,7 +174,7 @@ export {
   triageNext,
   triageOutcomes,
   triageStanding,
-  UNLISTED_ODDS,
+  unlistedOddsBeside,
   type TriageQuestion,
   type TriageStanding,
   type TriageState,

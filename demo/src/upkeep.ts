@@ -12,6 +12,8 @@ export type Care = 'belt' | 'chain' | 'belt-in-oil' | 'diesel' | 'truck' | 'mach
 interface CareTask {
   readonly key: string;
   readonly kind: Task['kind'];
+  readonly place?: Task['place'];
+  readonly spot?: Task['spot'];
   readonly title: string;
   readonly how: string;
   readonly minutes: number;
@@ -59,6 +61,8 @@ const plugs = (book: string, specialist: string, keeps: CareTask['keeps'] = { co
 const OIL_LEVEL: CareTask = {
   key: 'oil-level',
   kind: 'look',
+  place: 'top',
+  spot: 'block',
   title: 'Oil level',
   how: 'Level ground, five minutes after it stopped: between the marks. Top up, and write down how much.',
   minutes: 2,
@@ -69,6 +73,8 @@ const OIL_LEVEL: CareTask = {
 const BREATHER: CareTask = {
   key: 'breather',
   kind: 'look',
+  place: 'top',
+  spot: 'head',
   title: 'Crankcase breather',
   how: 'At idle the filler cap is drawn down lightly. Strong suction or none: the breather is blocked or torn.',
   minutes: 10,
@@ -88,6 +94,8 @@ const BELT: readonly CareTask[] = [
   {
     key: 'drive-belt',
     kind: 'look',
+    place: 'front',
+    spot: 'timing_end',
     title: 'Drive belt',
     how: 'Key out. Ribs matt and whole: good. Cracks across or threads: renew.',
     minutes: 10,
@@ -130,6 +138,7 @@ const CHAIN: readonly CareTask[] = [
   {
     key: 'cam-offset',
     kind: 'measure',
+    place: 'inside',
     title: 'Camshaft offset read',
     how: 'Warm, at idle: read cam against crank and write it down; what counts is how it moves from year to year.',
     minutes: 15,
@@ -148,6 +157,8 @@ const BELT_IN_OIL: readonly CareTask[] = [
   {
     key: 'width-gauge',
     kind: 'measure',
+    place: 'top',
+    spot: 'timing_end',
     title: 'Belt width gauge',
     how: 'Through the filler neck, engine off. Gauge slides over: good. It sticks: the belt has swollen, renew.',
     minutes: 10,
@@ -158,6 +169,8 @@ const BELT_IN_OIL: readonly CareTask[] = [
   {
     key: 'degas-joint',
     kind: 'look',
+    place: 'top',
+    spot: 'radiator',
     title: 'Degas joint',
     how: 'Cold, no pressure: no pink edge, no movement by hand.',
     minutes: 5,
@@ -211,6 +224,8 @@ const DIESEL: readonly CareTask[] = [
   {
     key: 'injector-foot',
     kind: 'look',
+    place: 'top',
+    spot: 'head',
     title: 'Injector feet',
     how: 'Cover off, engine off: clean is good, a soot ring is worn, tar has failed.',
     minutes: 15,
@@ -254,6 +269,7 @@ const MACHINE: readonly CareTask[] = [
   {
     key: 'daily',
     kind: 'look',
+    place: 'top',
     title: 'Levels and hoses',
     how: 'Before the day: oil, coolant, hydraulic oil; hoses dry and not soft.',
     minutes: 8,
@@ -298,6 +314,8 @@ const MACHINE: readonly CareTask[] = [
   {
     key: 'mount-bolts',
     kind: 'look',
+    place: 'underneath',
+    spot: 'block',
     title: 'Engine mounts and their bolts',
     how: 'Boom down. Rubber whole, no gap, bolts marked and not turned.',
     minutes: 25,
@@ -350,6 +368,7 @@ const TWIN: readonly CareTask[] = [
   {
     key: 'charge-volts',
     kind: 'measure',
+    place: 'inside',
     title: 'Charging voltage',
     how: 'Warm, at 4,000 revs: 13.8 to 14.8 volts. Over 15 is the regulator; under 13, measure the stator first.',
     minutes: 10,
@@ -397,6 +416,8 @@ export function upkeepOf(
       title: task.title,
       how: task.how,
       minutes: task.minutes,
+      ...(task.place ? { place: task.place } : {}),
+      ...(task.spot ? { spot: task.spot } : {}),
       ...(task.ownerCan ? { ownerCan: true } : {}),
       ...(task.season ? { season: task.season } : {}),
       ...(protects.length > 0 ? { protects } : {}),

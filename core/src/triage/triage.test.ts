@@ -1,5 +1,12 @@
 import fc from 'fast-check';
-import { showsHere, triageNext, triageOutcomes, triageStanding, type TriageQuestion } from './triage.ts';
+import {
+  unlistedOddsBeside,
+  showsHere,
+  triageNext,
+  triageOutcomes,
+  triageStanding,
+  type TriageQuestion,
+} from './triage.ts';
 
 const chance = fc.double({ min: 0.02, max: 0.98, noNaN: true });
 const question = fc
@@ -135,6 +142,11 @@ test.each([
   [{ answers: new Map([[7, true]]) }, 'answers: there is no check 7'],
 ])('%j is refused by name', (wrong, said) => {
   expect(() => triageNext({ ...two, ...wrong })).toThrow(new RangeError(said));
+});
+
+test('three in ten beside what is listed is something else, and never nothing', () => {
+  expect(unlistedOddsBeside([0.5, 0.2])).toBeCloseTo(0.3 * 1.25, 12);
+  expect(unlistedOddsBeside([])).toBe(1e-3);
 });
 
 test('repairs of our own move a told share, slowly at first', () => {

@@ -4,8 +4,14 @@ const LEAST_MINUTES = 0.5;
 /** How near a chance may come to never and to always, where nobody says otherwise. */
 export const TRIAGE_EPSILON = 1e-4;
 
-/** Odds of something that no library lists, against which the listed explanations are held. */
-export const UNLISTED_ODDS = 0.3;
+/** For each failure that a library lists, so many happen that it does not. A view of the trade, not measured. */
+const UNLISTED_FOR_LISTED = 0.3;
+/** Odds of something not listed are never lower, however little is likely to have failed. */
+const LEAST_UNLISTED_ODDS = 1e-3;
+
+/** Odds of something that is not listed, against which explanations of these risks are held. */
+export const unlistedOddsBeside = (risks: readonly number[]): number =>
+  Math.max(LEAST_UNLISTED_ODDS, UNLISTED_FOR_LISTED * risks.reduce((sum, risk) => sum + risk / (1 - risk), 0));
 
 /** What is asked: one explanation of what a vehicle shows is sought among those listed, and one that is not. */
 export interface TriageQuestion {

@@ -26,7 +26,7 @@ export interface EngineLayout {
   readonly cylinders: number;
   /** Side at which belt or chain run; the gearbox is opposite. */
   readonly timingEnd: BaySide;
-  /** Side of the intake; the exhaust is opposite. A V engine has its intake in the valley and exhausts on both sides. */
+  /** Side of the intake; the exhaust is opposite. A V has its intake in the valley and exhausts on both sides. */
   readonly intake: BaySide;
 }
 

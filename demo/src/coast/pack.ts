@@ -2,6 +2,7 @@ import { pack, type Pack, type PackInput } from '@crosspeen/contract';
 import { MORE, type More } from './more.ts';
 import { COAST_FAMILIES, type CoastFamily } from './families.ts';
 import { upkeepOf, type Care } from '../upkeep.ts';
+import { layoutOf, placeOf } from './places.ts';
 import { SLOTS, type Access, type Slot, type SlotName } from './slots.ts';
 
 type Family = PackInput['families'][number];
@@ -318,7 +319,7 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       ...('variants' in earlier ? { nature: 'defect' as const } : {}),
       causes: causesOf(slot, family.lives),
       ...moreOf(name, family),
-      ...(slot.look ? { look: lookOf(slot.look, MORE[name].look) } : {}),
+      ...(slot.look ? { look: { ...lookOf(slot.look, MORE[name].look), ...placeOf(name) } } : {}),
       renewMinutes: minutes,
       appliesTo: earlier,
       ...(slot.revision ? { retiredByRevision: slot.revision } : {}),
@@ -338,6 +339,7 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       aspiration: family.aspiration,
       timingDrive: family.drive,
       interference: family.interference,
+      layout: layoutOf(family),
       ...(family.note ? { note: family.note } : {}),
       variants: family.variants.map(({ key, name, from, to, howToTell, models }) => ({
         key,

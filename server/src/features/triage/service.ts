@@ -6,7 +6,7 @@ import {
   type TriageEndCreate,
   type WireTriage,
 } from '@crosspeen/contract';
-import { dayFromIso, isoFromDay, outlook, showsHere, UNLISTED_ODDS, type WeakPointFact } from '@crosspeen/core';
+import { dayFromIso, isoFromDay, outlook, showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
 import type { FamilyKnowledge } from '../../knowledge/family.ts';
@@ -20,7 +20,7 @@ import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckonin
 
 /** How often a symptom shows under a cause that is not told to show so, and under one that nobody listed. */
 const SHOWS_OTHERWISE = 0.02;
-const SHOWS_UNLISTED = 0.2;
+const SHOWS_UNLISTED = 0.1;
 /** A check for something listed says yes so often when it is something else that nobody listed. */
 const SAYS_UNLISTED = 0.05;
 /** Minutes that asking takes. */
@@ -161,7 +161,7 @@ export class TriageService {
           here: { proved, of: proved + here.reduce((sum, count) => sum + count.refuted, 0) },
         };
       }),
-      unlistedOdds: UNLISTED_ODDS,
+      unlistedOdds: unlistedOddsBeside(facts.map(({ id }) => Math.min(risks.get(id)!, 0.999))),
       checks: [
         ...reported,
         ...knowledge.checks

@@ -1,0 +1,159 @@
+import type { Changed, HistoryEntry, WireTriage } from '@crosspeen/contract';
+import { triageNext, triageStanding } from '@crosspeen/core';
+import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+
+let t: TestApp;
+let tove: Client;
+beforeAll(async () => {
+  t = await testApp();
+  tove = await t.signIn('tove');
+});
+afterAll(() => t.close());
+
+const TODAY = '2026-11-24';
+let plates = 0;
+async function newVehicle(code = 'QV20T', km = 148_000, firstRegistered = '2014-04-19'): Promise<string> {
+  plates += 1;
+  const response = await tove.send('POST', '/api/vehicles', {
+    plate: `TR ${plates}`,
+    name: null,
+    model: null,
+    familyId: await t.family(code),
+    variantKey: null,
+    firstRegistered,
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
+    reading: { day: '2026-11-20', km },
+  });
+  return response.json<Changed>().id;
+}
+const view = async (id: string): Promise<WireTriage> => (await tove.get(`/api/vehicles/${id}/triage`)).json();
+async function report(id: string, words: string, more: object = {}): Promise<Changed> {
+  const symptom = (await view(id)).vocabulary.find((one) => one.words === words);
+  const sent = { symptomId: symptom?.id ?? null, words, day: TODAY, ...more };
+  return (await tove.send('POST', `/api/vehicles/${id}/symptoms`, sent)).json<Changed>();
+}
+const answer = (id: string, { about, words }: WireTriage['checks'][number], said: boolean) =>
+  tove.send('POST', `/api/vehicles/${id}/triage/answers`, { about, words, said });
+
+/** As the browser reckons: reported symptoms and answers are what checks have said. */
+function reckoned(asked: WireTriage) {
+  const at = new Map(asked.checks.map(({ about }, i) => [about, i]));
+  const answers = new Map<number, boolean>();
+  for (const { symptomId } of asked.reports) {
+    const check = at.get(`symptom:${symptomId}`);
+    if (check !== undefined) answers.set(check, true);
+  }
+  for (const { about, said } of asked.answers) {
+    const check = at.get(about);
+    if (check !== undefined) answers.set(check, said);
+  }
+  const state = triageNext({
+    risks: asked.explanations.map(({ risk }) => risk),
+    unlistedOdds: asked.unlistedOdds,
+    shows: [...asked.explanations, null].map((_, row) => asked.checks.map(({ shows }) => shows[row]!)),
+    minutes: asked.checks.map(({ minutes }) => minutes),
+    answers,
+  });
+  const chanceOf = (title: RegExp): number =>
+    asked.explanations.reduce((sum, of, i) => (title.test(of.title) ? sum + state.posterior[i]! : sum), 0);
+  return { state, chanceOf, next: state.best === null ? null : asked.checks[state.best]! };
+}
+
+test('a rattle at lift-off is the linkage rather than the chain, and a hand on the rod tells', async () => {
+  const id = await newVehicle();
+  await report(id, 'Rattle on lift-off', { condition: 'warm' });
+  const first = reckoned(await view(id));
+  expect(first.chanceOf(/wastegate/i)).toBeGreaterThan(3 * first.chanceOf(/chain/i));
+  const hand = (await view(id)).checks.find(({ words }) => /hand on the wastegate rod/i.test(words))!;
+  expect(hand).toMatchObject({ kind: 'check', minutes: 4 });
+  await answer(id, hand, true);
+  const after = reckoned(await view(id));
+  expect(after.chanceOf(/wastegate/i)).toBeGreaterThan(0.9);
+  expect(triageStanding(after.state)).toMatchObject({ stands: 'known' });
+  await answer(id, hand, false);
+  const refuted = reckoned(await view(id));
+  expect(refuted.chanceOf(/wastegate/i)).toBeLessThan(first.chanceOf(/wastegate/i));
+  expect((await view(id)).answers).toHaveLength(1);
+});
+
+test('what must not be driven on says so, with the symptom itself and in what may be picked', async () => {
+  const id = await newVehicle('DN12W', 110_000, '2015-06-01');
+  await report(id, 'Oil lamp at hot idle');
+  const asked = await view(id);
+  expect(asked.reports[0]).toMatchObject({ listed: true, stop: expect.stringMatching(/Tow it in/) as string });
+  expect(asked.vocabulary.some(({ stop }) => stop === null)).toBe(true);
+});
+
+test('words that no symptom has are kept, and explain nothing', async () => {
+  const id = await newVehicle();
+  const before = reckoned(await view(id));
+  const done = await report(id, 'Squeaks when it rains', { goodDay: '2026-09-01' });
+  const asked = await view(id);
+  expect(asked.reports).toMatchObject([{ words: 'Squeaks when it rains', listed: false, stop: null }]);
+  expect(reckoned(asked).state.posterior).toHaveLength(before.state.posterior.length);
+  const { rows } = (await tove.get(`/api/vehicles/${id}/history`)).json<{ rows: HistoryEntry[] }>();
+  expect(rows[0]).toMatchObject({ kind: 'symptom', words: 'Squeaks when it rains' });
+  await tove.send('POST', `/api/changes/${done.changeId}/undo`, {});
+  expect((await view(id)).reports).toEqual([]);
+});
+
+test('longer unknown whether it was good, the likelier every cause', async () => {
+  const id = await newVehicle();
+  await report(id, 'Misfire', { goodDay: '2024-11-24' });
+  const long = await view(id);
+  const other = await newVehicle();
+  await report(other, 'Misfire', { goodDay: '2026-11-01' });
+  const short = await view(other);
+  const risk = (asked: WireTriage): number => asked.explanations.find(({ title }) => /coil/i.test(title))!.risk;
+  expect(risk(long)).toBeGreaterThan(2 * risk(short));
+});
+
+test('what the repair said ends the search, and counts for the next vehicle with that symptom', async () => {
+  const id = await newVehicle();
+  await report(id, 'Whistle at idle');
+  const asked = await view(id);
+  const cause = asked.explanations.find(({ title }) => /breather/i.test(title))!;
+  const shows = (of: WireTriage): number =>
+    of.checks.find(({ words }) => words === 'Whistle at idle')!.shows[
+      of.explanations.findIndex(({ weakPointId }) => weakPointId === cause.weakPointId)
+    ]!;
+  expect(shows(asked)).toBeCloseTo(0.85, 12);
+  const ended = await tove.send('POST', `/api/vehicles/${id}/triage/end`, {
+    weakPointId: cause.weakPointId,
+    outcome: 'proved',
+    note: null,
+  });
+  const done = await view(id);
+  expect([done.reports, done.answers]).toEqual([[], []]);
+  expect(done.ends).toMatchObject([{ title: cause.title, outcome: 'proved', symptoms: ['Whistle at idle'] }]);
+  const other = await newVehicle();
+  await report(other, 'Whistle at idle');
+  const next = await view(other);
+  expect(shows(next)).toBeCloseTo((8.5 + 1) / 11, 12);
+  expect(next.explanations.find(({ weakPointId }) => weakPointId === cause.weakPointId)!.here).toEqual({
+    proved: 1,
+    of: 1,
+  });
+  await tove.send('POST', `/api/changes/${ended.json<Changed>().changeId}/undo`, {});
+  expect(shows(await view(other))).toBeCloseTo(0.85, 12);
+  expect((await view(id)).reports).toHaveLength(1);
+});
+
+test.each([
+  ['symptoms', { symptomId: null, words: ' ', day: TODAY }, 'words'],
+  ['symptoms', { symptomId: null, words: 'Rattle', day: '2027-01-01' }, 'day'],
+  ['symptoms', { symptomId: null, words: 'Rattle', day: TODAY, goodDay: '2026-11-25' }, 'goodDay'],
+  ['symptoms', { symptomId: 'rattle', words: 'Rattle', day: TODAY }, 'symptomId'],
+  ['triage/answers', { about: '', words: 'x', said: true }, 'about'],
+  ['triage/answers', { about: 'check:x', words: 'x', said: 'perhaps' }, 'said'],
+  ['triage/end', { weakPointId: null, outcome: 'refuted' }, 'weakPointId'],
+  ['triage/end', { weakPointId: null, outcome: 'solved' }, 'outcome'],
+])('%s with %j is refused by name, and nothing is written', async (path, body, field) => {
+  const id = await newVehicle();
+  const refused = await tove.send('POST', `/api/vehicles/${id}/${path}`, body);
+  expect(refused.statusCode).toBe(400);
+  expect(refused.json<{ fields: { path: string }[] }>().fields.map((fault) => fault.path)).toContain(field);
+  expect(await view(id)).toMatchObject({ reports: [], answers: [], ends: [] });
+});

@@ -1,0 +1,320 @@
+import type { Changed, LooksAt, ProblemDetails, WalkEntryCreate, WalkSynced, WalkView } from '@crosspeen/contract';
+import { randomUUID } from 'node:crypto';
+import sharp from 'sharp';
+import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+
+let t: TestApp;
+let tove: Client;
+let anselm: Client;
+beforeAll(async () => {
+  t = await testApp();
+  tove = await t.signIn('tove');
+  anselm = await t.signIn('anselm');
+});
+afterAll(() => t.close());
+
+const TODAY = '2026-11-24';
+let plates = 0;
+async function newVehicle(code = 'QV20T', km = 148_000, firstRegistered = '2014-04-19'): Promise<string> {
+  plates += 1;
+  const response = await tove.send('POST', '/api/vehicles', {
+    plate: `WK ${plates}`,
+    name: null,
+    model: null,
+    familyId: await t.family(code),
+    variantKey: null,
+    firstRegistered,
+    odometerUnit: 'km',
+    severity: 1,
+    note: null,
+    reading: { day: '2026-11-20', km },
+  });
+  return response.json<Changed>().id;
+}
+const view = async (id: string, minutes?: number): Promise<WalkView> =>
+  (await tove.get(`/api/vehicles/${id}/walk${minutes === undefined ? '' : `?minutes=${minutes}`}`)).json();
+
+const walkOf = () => ({ id: randomUUID(), day: TODAY, budgetMinutes: null });
+const entryOf = (key: string, result: WalkEntryCreate['result'], more: Partial<WalkEntryCreate> = {}) => ({
+  id: randomUUID(),
+  key,
+  result,
+  madeAt: '2026-11-24T09:00:00.000Z',
+  ...more,
+});
+const sync = async (
+  client: Client,
+  vehicleId: string,
+  walk: ReturnType<typeof walkOf>,
+  entries: readonly ReturnType<typeof entryOf>[] = [],
+): Promise<WalkSynced> => (await client.send('POST', `/api/vehicles/${vehicleId}/walk`, { walk, entries })).json();
+const findings = async (id: string): Promise<number> =>
+  Number(
+    (
+      await t.services.source.query<{ n: string }[]>(
+        'select count(*) as n from finding where vehicle_id = $1 and retracted_at is null',
+        [id],
+      )
+    )[0]!.n,
+  );
+
+describe('the sheet', () => {
+  test('stands in the order of the hands, says how and why, and reads the measurements that go with a look', async () => {
+    const sheet = await view(await newVehicle());
+    const places = sheet.steps.map(({ place }) => place);
+    const order = ['inside', 'top', 'front', 'rear', 'underneath', 'opened', 'road'];
+    expect(places.map((place) => order.indexOf(place))).toEqual(
+      places.map((place) => order.indexOf(place)).sort((a, b) => a - b),
+    );
+    expect(sheet.liftChanges).toBeLessThanOrEqual(2);
+    expect(sheet.layout).toEqual({ shape: 'inline', cylinders: 4, timingEnd: 'right', intake: 'front' });
+    const chain = sheet.steps.find(({ title }) => /tensioner/i.test(title))!;
+    expect(chain).toMatchObject({ verdict: 'look', spot: 'timing_end', measure: { unit: 'teeth', worse: 'lower' } });
+    expect(chain.why).not.toBe('');
+    expect(chain.how).not.toBe('');
+  });
+
+  test('within twenty minutes it keeps what is worth most, says what it left out, and a safety item stays', async () => {
+    const id = await newVehicle();
+    const [whole, short] = [await view(id), await view(id, 20)];
+    expect(short.minutes).toBeLessThanOrEqual(20 + short.steps.filter(({ safety }) => safety).length * 30);
+    expect(short.steps.length).toBeLessThan(whole.steps.length);
+    expect([...short.steps, ...short.leftOut].map(({ key }) => key).sort()).toEqual(
+      whole.steps.map(({ key }) => key).sort(),
+    );
+    for (const { safety, verdict, key } of whole.steps)
+      if (safety && verdict === 'look') expect(short.steps.map((step) => step.key)).toContain(key);
+  });
+
+  test('one cover off serves all that is behind it', async () => {
+    const sheet = await view(await newVehicle('QV16B', 160_000, '2010-03-01'));
+    const behind = sheet.steps.filter(({ component }) => /belt|idler|seal/i.test(component ?? ''));
+    expect(behind.length).toBeGreaterThan(1);
+    expect(sheet.steps.flatMap(({ takesOff }) => takesOff)).toEqual(['Upper timing cover off and on']);
+  });
+
+  test('minutes out of any sense are refused by name', async () => {
+    const id = await newVehicle();
+    for (const minutes of ['0', '601', 'soon', '2.5']) {
+      const refused = await tove.get(`/api/vehicles/${id}/walk?minutes=${minutes}`);
+      expect(refused.statusCode).toBe(400);
+      expect(refused.json<{ fields: { path: string }[] }>().fields[0]!.path).toMatch(/minutes/);
+    }
+  });
+
+  test('as a PDF', async () => {
+    const response = await tove.get(`/api/vehicles/${await newVehicle()}/walk.pdf`);
+    expect(response.headers['content-type']).toBe('application/pdf');
+    expect(response.rawPayload.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(response.rawPayload.length).toBeGreaterThan(10_000);
+  });
+});
+
+describe('entries', () => {
+  test('a good look lowers the chance, a worn one raises it, and both stand on the sheet; undo brings it back', async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const begun = await sync(tove, id, walk);
+    const flange = begun.view.steps.find(({ title }) => /flange/i.test(title))!;
+    const breather = begun.view.steps.find(({ title }) => /breather/i.test(title))!;
+    const good = entryOf(breather.key, 'sound');
+    const worn = entryOf(flange.key, 'worn', { grade: 'crust', note: 'at the lower edge' });
+    const after = await sync(tove, id, walk, [good, worn]);
+    expect(after.entries).toMatchObject([{ state: 'stands' }, { state: 'stands' }]);
+    const now = (key: string) => after.view.steps.find((step) => step.key === key)!;
+    expect(now(breather.key).chance!).toBeLessThan(now(breather.key).chanceThen!);
+    expect(now(flange.key).chance!).toBeGreaterThan(now(flange.key).chanceThen!);
+    expect(now(flange.key).chanceThen).toBe(flange.chance);
+    await tove.send('POST', `/api/changes/${after.entries[1]!.changeId}/undo`, {});
+    const back = await view(id);
+    expect(back.steps.find(({ key }) => key === flange.key)!.chance).toBe(flange.chance);
+    expect(back.entries.map(({ state }) => state)).toEqual(['stands', 'dropped']);
+  });
+
+  test('sent again, at once or later, each counts once', async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const { view: sheet } = await sync(tove, id, walk);
+    const entries = sheet.steps.slice(0, 4).map(({ key, kind }) => entryOf(key, kind === 'task' ? 'done' : 'sound'));
+    await Promise.all([sync(tove, id, walk, entries), sync(tove, id, walk, entries), sync(tove, id, walk, entries)]);
+    const last = await sync(tove, id, walk, entries);
+    expect(last.entries.every(({ state }) => state === 'stands')).toBe(true);
+    expect(last.view.entries).toHaveLength(4);
+    expect(await findings(id)).toBe(sheet.steps.slice(0, 4).filter(({ kind }) => kind === 'point').length);
+  });
+
+  test('a second device that had not seen the first waits beside it, and somebody decides', async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const { view: sheet } = await sync(tove, id, walk);
+    const { key } = sheet.steps.find(({ kind }) => kind === 'point')!;
+    const [first, second] = [entryOf(key, 'sound'), entryOf(key, 'worn')];
+    await sync(tove, id, walk, [first]);
+    const joined = await sync(anselm, id, walkOf(), [second]);
+    expect(joined.view.walk!.id).toBe(walk.id);
+    expect(joined.entries[0]).toMatchObject({ state: 'held' });
+    expect(joined.view.entries[1]).toMatchObject({ heldBecause: 'another_entry', result: 'worn', by: 'Anselm' });
+    expect(await findings(id)).toBe(1);
+    const settled = await anselm.send('POST', `/api/vehicles/${id}/walk/entries/${second.id}`, { take: true });
+    expect(settled.json<WalkView>().entries.map(({ state }) => state)).toEqual(['dropped', 'stands']);
+    expect(await findings(id)).toBe(1);
+    // What agrees with what stands needs no decision; a correction by somebody who saw it takes its place.
+    const agrees = await sync(tove, id, walk, [entryOf(key, 'worn')]);
+    expect(agrees.entries[0]).toMatchObject({ state: 'stands' });
+    const corrected = await sync(tove, id, walk, [entryOf(key, 'failed', { seen: agrees.entries[0]!.id })]);
+    expect(corrected.entries[0]).toMatchObject({ state: 'stands' });
+    expect(await findings(id)).toBe(1);
+  });
+
+  test('a finding for a part that was renewed meanwhile is shown, and not applied', async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const { view: sheet } = await sync(tove, id, walk);
+    const step = sheet.steps.find(({ kind }) => kind === 'point')!;
+    await tove.send('POST', `/api/vehicles/${id}/services`, {
+      weakPointId: step.key.slice('point:'.length),
+      certainty: 'done',
+      day: TODAY,
+      km: null,
+      grade: 'original',
+      partNumber: null,
+      revision: null,
+      note: null,
+    });
+    const late = await sync(tove, id, walk, [entryOf(step.key, 'worn')]);
+    expect(late.entries[0]).toMatchObject({ state: 'held' });
+    expect(late.view.entries[0]).toMatchObject({ heldBecause: 'renewed_meanwhile' });
+    expect(await findings(id)).toBe(0);
+    const dropped = await tove.send('POST', `/api/vehicles/${id}/walk/entries/${late.entries[0]!.id}`, { take: false });
+    expect(dropped.json<WalkView>().entries[0]).toMatchObject({ state: 'dropped', heldBecause: null });
+    expect(
+      (await tove.send('POST', `/api/vehicles/${id}/walk/entries/${late.entries[0]!.id}`, { take: true })).statusCode,
+    ).toBe(404);
+  });
+
+  test('what one entry has wrong does not keep the others back; another engine’s point is refused in words', async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const { view: sheet } = await sync(tove, id, walk);
+    const other = await t.point('qv16-belt');
+    const sent = await sync(tove, id, walk, [
+      entryOf(`point:${other}`, 'sound'),
+      entryOf(sheet.steps.find(({ kind }) => kind === 'point')!.key, 'unseen'),
+    ]);
+    expect(sent.entries).toMatchObject([
+      { state: null, refused: expect.stringContaining('no weak point of this engine') as string },
+      { state: 'stands', refused: null },
+    ]);
+    expect(await findings(id)).toBe(0);
+  });
+
+  test.each([
+    [{ key: 'valve:1' }, 'entries.0.key'],
+    [{ result: 'fine' }, 'entries.0.result'],
+    [{ measured: 1e9 }, 'entries.0.measured'],
+    [{ note: 'x'.repeat(301) }, 'entries.0.note'],
+    [{ madeAt: 'today' }, 'entries.0.madeAt'],
+    [{ id: '1' }, 'entries.0.id'],
+    [{ result: 'done' }, 'entries.0.result'],
+  ])('%j is refused by name', async (wrong, field) => {
+    const id = await newVehicle();
+    const refused = await tove.send('POST', `/api/vehicles/${id}/walk`, {
+      walk: walkOf(),
+      entries: [{ ...entryOf(`point:${await t.point('qv20t-chain')}`, 'sound'), ...wrong }],
+    });
+    expect(refused.statusCode).toBe(400);
+    expect(refused.json<{ fields: { path: string }[] }>().fields.map(({ path }) => path)).toContain(field);
+  });
+
+  test('a worn belt calls for a look at what it harms', async () => {
+    const id = await newVehicle('QV16B', 90_000, '2015-03-01');
+    const walk = walkOf();
+    const begun = await sync(tove, id, walk);
+    const seal = `point:${await t.point('qv16-cam-seal')}`;
+    const belt = `point:${await t.point('qv16-belt')}`;
+    const after = await sync(tove, id, walk, [entryOf(seal, 'worn')]);
+    const linked = after.view.steps.find(({ key }) => key === belt)!;
+    expect(linked.linked).toEqual([expect.stringMatching(/seal/i)]);
+    expect(begun.view.steps.every(({ linked: of }) => of.length === 0)).toBe(true);
+  });
+
+  test('a walk that was ended takes what comes late, and another begins', async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const { view: sheet } = await sync(tove, id, walk);
+    const ended = await tove.send('POST', `/api/vehicles/${id}/walk/${walk.id}/end`, {});
+    expect(ended.json<WalkView>().walk!.endedAt).not.toBeNull();
+    const { key } = sheet.steps.find(({ kind }) => kind === 'point')!;
+    expect((await sync(tove, id, walk, [entryOf(key, 'sound')])).entries[0]).toMatchObject({ state: 'stands' });
+    expect((await view(id)).walk).toBeNull();
+    const next = walkOf();
+    expect((await sync(tove, id, next)).view.walk!.id).toBe(next.id);
+    expect((await tove.send('POST', `/api/vehicles/${id}/walk/${randomUUID()}/end`, {})).statusCode).toBe(404);
+  });
+});
+
+describe('photos', () => {
+  const picture = (options: { width?: number; height?: number } = {}): Promise<Buffer> =>
+    sharp({
+      create: { width: options.width ?? 640, height: options.height ?? 400, channels: 3, background: '#886644' },
+    })
+      .withExif({ IFD0: { Make: 'Nobody', Copyright: 'a place and a time' } })
+      .jpeg()
+      .toBuffer();
+  const put = (vehicleId: string, bytes: Buffer, { id = randomUUID(), key = '' } = {}) =>
+    tove.send('PUT', `/api/photos/${id}?vehicleId=${vehicleId}&day=${TODAY}${key && `&key=${key}`}`, bytes, {
+      'content-type': 'image/jpeg',
+    });
+
+  test('kept once, small enough to look at, and without what the camera wrote', async () => {
+    const vehicleId = await newVehicle();
+    const key = `point:${await t.point('qv20t-flange')}`;
+    const id = randomUUID();
+    const sent = await picture({ width: 4200, height: 2800 });
+    expect((await sharp(sent).metadata()).exif).toBeDefined();
+    const answers = await Promise.all([put(vehicleId, sent, { id, key }), put(vehicleId, sent, { id, key })]);
+    expect(answers.map(({ statusCode }) => statusCode)).toEqual([200, 200]);
+    const whole = await tove.get(`/api/photos/${id}`);
+    const kept = await sharp(whole.rawPayload).metadata();
+    expect([kept.width, kept.height, kept.format]).toEqual([2000, 1333, 'jpeg']);
+    expect(kept.exif).toBeUndefined();
+    const small = await sharp((await tove.get(`/api/photos/${id}?size=small`)).rawPayload).metadata();
+    expect(small.width).toBe(320);
+    const looks = (await tove.get(`/api/vehicles/${vehicleId}/looks/${key.slice(6)}`)).json<LooksAt>();
+    expect(looks.photos).toMatchObject([{ id, width: 2000, day: TODAY, by: 'Tove' }]);
+  });
+
+  test.each([
+    ['nothing', Buffer.alloc(0), 400, /Take it again/],
+    ['text', Buffer.from('a photo'), 400, /JPEG, PNG or WebP/],
+    ['a picture of lines', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), 400, /JPEG, PNG or WebP/],
+    ['60 MB', Buffer.alloc(60_000_000), 413, /more than 15 MB/],
+  ])('%s is refused with the mend', async (_what, bytes, status, words) => {
+    const refused = await put(await newVehicle(), bytes);
+    expect(refused.statusCode).toBe(status);
+    expect(refused.json<ProblemDetails>().detail).toMatch(words);
+  });
+
+  test('an undone photo is not shown any more, and another vehicle’s id is refused', async () => {
+    const [vehicleId, other] = [await newVehicle(), await newVehicle()];
+    const id = randomUUID();
+    await put(vehicleId, await picture(), { id });
+    expect((await put(other, await picture(), { id })).statusCode).toBe(409);
+    const { rows } = (await tove.get(`/api/vehicles/${vehicleId}/changes`)).json<{ rows: { id: string }[] }>();
+    await tove.send('POST', `/api/changes/${rows[0]!.id}/undo`, {});
+    expect((await tove.get(`/api/photos/${id}`)).statusCode).toBe(404);
+  });
+});
+
+test('measurements of one weak point stand in their order, against its limit', async () => {
+  const id = await newVehicle();
+  const point = await t.point('qv20t-chain');
+  const walk = walkOf();
+  await sync(tove, id, walk, [entryOf(`point:${point}`, 'sound', { measured: 0.8, unit: '°' })]);
+  const looks = (await tove.get(`/api/vehicles/${id}/looks/${point}`)).json<LooksAt>();
+  expect(looks).toMatchObject({
+    measure: { limit: 2, unit: '°' },
+    findings: [{ measured: 0.8, unit: '°', result: 'sound', day: TODAY }],
+  });
+  expect((await tove.get(`/api/vehicles/${id}/looks/${await t.point('qv16-belt')}`)).statusCode).toBe(404);
+});
