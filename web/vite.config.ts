@@ -1,9 +1,50 @@
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 export default defineConfig({
-  plugins: [react(), tailwind()],
+  plugins: [
+    react(),
+    tailwind(),
+    VitePWA({
+      registerType: 'autoUpdate',
+      // Registered where a walk is opened, and nowhere else.
+      injectRegister: false,
+      includeAssets: ['mark.svg'],
+      manifest: {
+        name: 'Crosspeen',
+        short_name: 'Crosspeen',
+        description: 'What gives way next on this engine, at this mileage, with this history',
+        start_url: '/vehicles',
+        display: 'standalone',
+        background_color: '#f6f1e7',
+        theme_color: '#0a6266',
+        icons: [{ src: 'mark.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        // What only charts and long lists of the desk need is fetched when it is asked for.
+        globIgnores: ['**/chart-*.js', '**/*latin-ext*'],
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//, /^\/link/],
+        runtimeCaching: [
+          {
+            // Who is signed in, how numbers are written, and the sheet: the network first, and what was last read where
+            // there is none.
+            urlPattern: ({ url }) => /^\/api\/(session|settings|vehicles\/[^/]+\/walk)$/.test(url.pathname),
+            handler: 'NetworkFirst',
+            options: { cacheName: 'walks', networkTimeoutSeconds: 8, cacheableResponse: { statuses: [200] } },
+          },
+          {
+            urlPattern: ({ url }) => /^\/api\/photos\//.test(url.pathname),
+            handler: 'CacheFirst',
+            options: { cacheName: 'photos', expiration: { maxEntries: 200 }, cacheableResponse: { statuses: [200] } },
+          },
+        ],
+      },
+    }),
+  ],
   build: {
     outDir: '../dist/web',
     emptyOutDir: true,

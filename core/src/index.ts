@@ -168,6 +168,7 @@ export {
 export { makesSense, measuredAs, usedUp, type GradeWords, type MeasureFact } from './walk/measure.ts';
 export { walkSheet, type WalkItem, type WalkSheet, type WalkStep } from './walk/sheet.ts';
 export { lookWorth } from './walk/worth.ts';
+export { searchOn, type NextCheck, type SearchStanding, type TriageSearch, type Weighed } from './triage/search.ts';
 export {
   KNOWN_ENOUGH,
   showsHere,

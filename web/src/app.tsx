@@ -24,6 +24,11 @@ const EngineWritePage = lazy(() => import('./features/library/engine-write.tsx')
 const LibraryNoticePage = lazy(() => import('./features/library/notice.tsx'));
 const LibraryNoticeWritePage = lazy(() => import('./features/library/notice-write.tsx'));
 const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
+const WalkPage = lazy(() => import('./features/walk/page.tsx'));
+const LookupWalkPage = lazy(() =>
+  import('./features/walk/page.tsx').then((page) => ({ default: page.LookupWalkPage })),
+);
+const ComplaintPage = lazy(() => import('./features/triage/page.tsx'));
 const WeekPage = lazy(() => import('./features/visits/week.tsx'));
 const SetUpPage = lazy(() => import('./features/set-up/page.tsx'));
 const LinkPage = lazy(() => import('./features/session/link.tsx'));
@@ -103,7 +108,10 @@ export function App(): ReactNode {
             <Route path="vehicles" element={<VehiclesPage session={session.data} />} />
             <Route path="vehicles/intake" element={<IntakePage session={session.data} />} />
             <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
+            <Route path="vehicles/:id/walk" element={<WalkPage session={session.data} />} />
+            <Route path="vehicles/:id/complaint" element={<ComplaintPage session={session.data} />} />
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
+            <Route path="walk" element={<LookupWalkPage />} />
             <Route path="week" element={<WeekPage />} />
             <Route path="library" element={<LibraryPage session={session.data} />} />
             <Route path="library/engines/:id" element={<LibraryEnginePage session={session.data} />} />

@@ -1,1 +1,2 @@
+/// <reference types="vite-plugin-pwa/client" />
 declare module '*.css';

@@ -58,9 +58,11 @@ export interface EngineMap {
 }
 
 /** Half the length of the engine along its crankshaft, and half its width. */
-const HALF_LENGTH = 0.24;
-const HALF_WIDTH = 0.13;
-const MIDDLE = { x: 0.5, y: 0.52 } as const;
+const HALF_LENGTH = 0.27;
+const HALF_WIDTH = 0.16;
+/** How far the gearbox reaches beyond the engine. */
+const GEARBOX = 0.15;
+const MIDDLE = { x: 0.5, y: 0.5 } as const;
 const TOWARDS: Readonly<Record<BaySide, readonly [x: number, y: number]>> = {
   front: [0, -1],
   rear: [0, 1],
@@ -111,8 +113,8 @@ export function engineMap(layout: EngineLayout): EngineMap {
     block: box(at(-length, -width, 0.3), at(length, width, 0.6)),
     pan: box(at(-length * 0.9, -width * 0.8, 0.14), at(length * 0.9, width * 0.8, 0.3)),
     heads: rows.map((row) => box(at(-length, row - headWide, 0.6), at(length, row + headWide, 0.8))),
-    gearbox: box(at(-length, -width * 0.75, 0.2), at(-length - 0.17, width * 0.75, 0.5)),
-    radiator: { from: { x: 0.18, y: 0.06, z: 0.2 }, to: { x: 0.82, y: 0.11, z: 0.75 } },
+    gearbox: box(at(-length, -width * 0.75, 0.2), at(-length - GEARBOX, width * 0.75, 0.5)),
+    radiator: { from: { x: 0.18, y: 0.1, z: 0.2 }, to: { x: 0.82, y: 0.15, z: 0.75 } },
     cylinders: rows.flatMap((row) =>
       Array.from({ length: perRow }, (_, i) => at(length - ((i + 0.5) * 2 * length) / perRow, row, 0.8)),
     ),
@@ -125,7 +127,7 @@ export function engineMap(layout: EngineLayout): EngineMap {
       exhaust_side: at(0, width + 0.06, 0.62),
       block: at(-length * 0.4, width * 0.85, 0.45),
       pan: at(0, 0, 0.12),
-      radiator: { x: 0.5, y: 0.085, z: 0.48 },
+      radiator: { x: 0.5, y: 0.125, z: 0.48 },
       cabin: { x: 0.24, y: 0.95, z: 0.8 },
     },
   };

@@ -30,8 +30,12 @@ import {
   questions,
   sessionState,
   settings,
+  looksAt,
   touches,
+  triage,
+  vehicle,
   vehicleListRow,
+  walkView,
   vehicleOutlook,
   why,
   type CampaignRow,
@@ -113,11 +117,36 @@ export const read = {
       queryFn: ({ signal }) =>
         send(paged(vehicleListRow), 'GET', `/api/vehicles${query({ pageSize: PAGE, ...params })}`, { signal }),
     }),
+  vehicle: (id: string) =>
+    queryOptions({ queryKey: ['vehicle', id], queryFn: () => send(vehicle, 'GET', `/api/vehicles/${id}`) }),
   outlook: (id: string) =>
     queryOptions({
       queryKey: ['vehicle', id, 'outlook'],
       queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook?drawn=yes`),
       select: readOutlook,
+    }),
+  /** The walk under way, or the one to come within so many minutes. */
+  walk: (id: string, minutes: number | null) =>
+    queryOptions({
+      queryKey: ['vehicle', id, 'walk', minutes],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(walkView, 'GET', `/api/vehicles/${id}/walk${query({ minutes })}`),
+    }),
+  lookupWalk: (params: LookupParams, minutes: number | null) =>
+    queryOptions({
+      queryKey: ['walk', params, minutes],
+      placeholderData: keepPreviousData,
+      queryFn: () => send(walkView, 'GET', `/api/lookup/walk${query({ ...params, minutes })}`),
+    }),
+  looksAt: (id: string, weakPointId: string) =>
+    queryOptions({
+      queryKey: ['vehicle', id, 'looks', weakPointId],
+      queryFn: () => send(looksAt, 'GET', `/api/vehicles/${id}/looks/${weakPointId}`),
+    }),
+  triage: (id: string) =>
+    queryOptions({
+      queryKey: ['vehicle', id, 'triage'],
+      queryFn: () => send(triage, 'GET', `/api/vehicles/${id}/triage`),
     }),
   questions: (params: LookupParams) =>
     queryOptions({

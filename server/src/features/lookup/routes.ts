@@ -1,11 +1,29 @@
-import { lookupAnswer, lookupMeaning, lookupQuery, questions, weakPointId, why } from '@crosspeen/contract';
+import {
+  lookupAnswer,
+  lookupMeaning,
+  lookupQuery,
+  lookupWalkQuery,
+  questions,
+  walkView,
+  weakPointId,
+  why,
+} from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { asMade } from '../../platform/http.ts';
+import { sendPage } from '../../platform/streams.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import { walkSheetPdf } from '../../sheets/walk-sheet.ts';
 import type { LookupService } from './service.ts';
 
 export const lookupRoutes =
-  ({ lookup }: { readonly lookup: LookupService }): FastifyPluginCallbackZod =>
+  ({
+    lookup,
+    settings,
+  }: {
+    readonly lookup: LookupService;
+    readonly settings: SettingsService;
+  }): FastifyPluginCallbackZod =>
   (app, _options, done) => {
     app.get(
       '/api/lookup',
@@ -48,6 +66,37 @@ export const lookupRoutes =
       },
       async (request) => {
         return { questions: await lookup.questions(request.query) };
+      },
+    );
+    app.get(
+      '/api/lookup/walk',
+      {
+        schema: {
+          summary: 'A walk round an engine of which nothing is saved',
+          tags: ['lookup'],
+          querystring: lookupWalkQuery,
+          response: { 200: walkView },
+        },
+        ...asMade,
+      },
+      (request) => lookup.walk(request.query, request.query.minutes ?? null),
+    );
+    app.get(
+      '/api/lookup/walk.pdf',
+      {
+        schema: {
+          summary: 'The walk round an engine as a sheet to take along',
+          tags: ['lookup'],
+          querystring: lookupWalkQuery,
+        },
+      },
+      async (request, reply) => {
+        const view = await lookup.walk(request.query, request.query.minutes ?? null);
+        return sendPage(reply, {
+          type: 'application/pdf',
+          name: 'walk.pdf',
+          body: walkSheetPdf(view, await settings.now()),
+        });
       },
     );
     app.get(

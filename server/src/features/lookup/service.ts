@@ -3,6 +3,7 @@ import {
   type LookupAnswer,
   type LookupMeaning,
   type Settings,
+  type WalkView,
   type WireQuestion,
   type WireWhy,
 } from '@crosspeen/contract';
@@ -39,6 +40,7 @@ import {
   type Subject,
 } from '../../reckoning/answer.ts';
 import { knownFrom } from '../../reckoning/know.ts';
+import { walkRound } from '../../reckoning/walk.ts';
 import { whyOf, wireQuestions } from '../../reckoning/why.ts';
 
 /** What the words of a line may mean on an engine. */
@@ -293,6 +295,30 @@ export class LookupService {
   async questions(request: LookupRequest): Promise<WireQuestion[]> {
     const { answerable } = await this.ask(request);
     return answerable === null ? [] : wireQuestions(answerable);
+  }
+
+  /**
+   * A walk round an engine of which nothing is saved, such as before a purchase. Throws not_found where the line has
+   * no answer.
+   */
+  async walk(request: LookupRequest, minutes: number | null): Promise<WalkView> {
+    const { answerable } = await this.ask(request);
+    if (answerable === null) throw new Problem(SAID.nothingToWalk);
+    const { knowledge, settings } = answerable;
+    const answer = answerFor(answerable, { notices: [], drawn: false });
+    return {
+      engine: answer.engine,
+      vehicle: null,
+      odometerUnit: settings.distanceUnit,
+      today: answer.today,
+      now: answer.now,
+      layout: knowledge.layout,
+      budgetMinutes: minutes,
+      ...walkRound({ answer, knowledge, settings }, { budgetMinutes: minutes, begun: null }),
+      walk: null,
+      entries: [],
+      photos: [],
+    };
   }
 
   /**

@@ -3,13 +3,22 @@ import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { userOf } from '../../platform/guard.ts';
 import { asMade } from '../../platform/http.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import { sendPage } from '../../platform/streams.ts';
+import { complaintSheetPdf } from '../../sheets/complaint-sheet.ts';
 import type { TriageService } from './service.ts';
 
 const params = z.object({ id: vehicleId });
 const tags = ['triage'];
 
 export const triageRoutes =
-  ({ triages }: { readonly triages: TriageService }): FastifyPluginCallbackZod =>
+  ({
+    triages,
+    settings,
+  }: {
+    readonly triages: TriageService;
+    readonly settings: SettingsService;
+  }): FastifyPluginCallbackZod =>
   (app, _options, done) => {
     app.get(
       '/api/vehicles/:id/triage',
@@ -59,6 +68,15 @@ export const triageRoutes =
         schema: { summary: 'Say what the cause was', tags, params, body: triageEndCreate, response: { 200: changed } },
       },
       (request) => triages.end(userOf(request), request.params.id, request.body),
+    );
+    app.get(
+      '/api/vehicles/:id/complaint.pdf',
+      { schema: { summary: 'What is reported and what explains it, as a sheet', tags, params } },
+      async (request, reply) => {
+        const { id } = request.params;
+        const body = complaintSheetPdf(await triages.named(id), await triages.view(id), await settings.now());
+        return sendPage(reply, { type: 'application/pdf', name: 'complaint.pdf', body });
+      },
     );
     done();
   };

@@ -89,6 +89,13 @@ export class TriageService {
     return new Map(rows.map(({ weakPoint, chance }) => [weakPoint.id, chance]));
   }
 
+  /** How a vehicle and its engine are called. Throws not_found. */
+  async named(vehicleId: string): Promise<{ readonly name: string; readonly engine: string }> {
+    const { row } = await recordsOfVehicle(this.source.manager, vehicleId);
+    const { engine } = await engineOnFile(this.library, this.source.manager, row.familyId);
+    return { name: row.plate ?? row.name ?? engine.code, engine: `${engine.maker} ${row.model ?? ''} ${engine.code}` };
+  }
+
   /** What is reported of a vehicle and what explains it, with the checks that would tell more. Throws not_found. */
   async view(vehicleId: string): Promise<WireTriage> {
     const { manager } = this.source;

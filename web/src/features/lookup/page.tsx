@@ -3,6 +3,7 @@ import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useSt
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { knownPairs, knownText, type LookupAnswer, type LookupMeaning } from '@crosspeen/contract';
 import { understandLine, dayFromIso } from '@crosspeen/core';
+import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
@@ -203,9 +204,17 @@ export function LookupPage(): ReactNode {
                   />
                 }
                 actions={
-                  <Button look="main" shortcut="k" onClick={keep}>
-                    Save as a vehicle
-                  </Button>
+                  <span className="flex flex-wrap gap-2">
+                    <Link
+                      to={`/walk${query({ line, variant, family, know })}`}
+                      className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+                    >
+                      Walk round it
+                    </Link>
+                    <Button look="main" shortcut="k" onClick={keep}>
+                      Save as a vehicle
+                    </Button>
+                  </span>
                 }
               />
               {keeping && (

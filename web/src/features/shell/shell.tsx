@@ -43,6 +43,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
       client.setQueryData(['session'], state);
       // What one person read is not left for the next.
       client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });
+      if ('caches' in globalThis) for (const kept of ['walks', 'photos']) caches.delete(kept).catch(() => undefined);
     },
   });
   const toLine = useMemo(

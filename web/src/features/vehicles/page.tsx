@@ -3,7 +3,7 @@ import type { VehicleOutlook } from '../../api/answer.ts';
 import { isoFromDay } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
-import { NavLink, useParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -11,6 +11,7 @@ import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 import AnswerView from '../../parts/answer/answer-view.tsx';
 import { useKeys } from '../../parts/keys.ts';
+import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import VisitDialog from '../../parts/visits/visit-dialog.tsx';
 import { VisitsView } from '../../parts/visits/vehicle-visits.tsx';
 import { Questions } from '../../parts/answer/questions.tsx';
@@ -38,10 +39,20 @@ type Sheet =
   | { kind: 'upkeep'; task: WireUpkeep }
   | { kind: 'visit'; visit: Visit | null; first: string | null; task?: string };
 
+/** What an address asks to be opened at once: a visit with a weak point on it, or the record of its renewal. */
+function sheetAsked(open: string | null, rows: readonly AnswerRow[]): Sheet | null {
+  const [kind, id] = (open ?? '').split(':');
+  const row = rows.find(({ weakPointId }) => weakPointId === id);
+  if (row === undefined) return null;
+  if (kind === 'visit') return { kind: 'visit', visit: null, first: row.weakPointId };
+  return kind === 'record' ? { kind: 'record', row } : null;
+}
+
 function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
   const settings = useQuery(read.settings()).data;
-  const [sheet, setSheet] = useState<Sheet | null>(null);
   const { vehicle, answer } = data;
+  const [params, setParams] = useSearchParams();
+  const [sheet, setSheet] = useState<Sheet | null>(() => sheetAsked(params.get('open'), answer.rows));
   const unit = vehicle.odometerUnit;
   const answered = useChange((body: { about: string; answer: string }, key) =>
     change('POST', `/api/vehicles/${vehicle.id}/answers`, body, key),
@@ -93,7 +104,11 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
     ),
   );
   if (!settings) return <Waiting what="the settings" />;
-  const close = (): void => setSheet(null);
+  const close = (): void => {
+    setSheet(null);
+    // What the address asked for is done with; going back must not ask for it again.
+    if (params.has('open')) setParams({}, { replace: true });
+  };
   const problem = looked.error ?? moved.error ?? answered.error ?? kept.error;
   const used = Object.values(vehicle.duty).filter((level) => level !== 'no').length;
   const dashKm = answer.now.km - answer.usage.meterOffsetKm;
@@ -152,20 +167,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
           <Button onClick={() => setSheet({ kind: 'edit' })}>Edit</Button>
         </div>
       </header>
-      <nav aria-label="Vehicle" className="mb-4 flex border-b border-rule-strong">
-        {(Object.keys(VIEWS) as (keyof typeof VIEWS)[]).map((key) => (
-          <NavLink
-            key={key}
-            to={`/vehicles/${vehicle.id}/${key}`}
-            className="-mb-px min-h-11 border-b-4 border-transparent px-4 py-2 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent"
-          >
-            {VIEWS[key]}
-            {key === 'visits' && data.visits.some(({ state }) => state === 'planned') && (
-              <span className="ml-2 text-soft">{data.visits.filter(({ state }) => state === 'planned').length}</span>
-            )}
-          </NavLink>
-        ))}
-      </nav>
+      <VehicleTabs id={vehicle.id} planned={data.visits.filter(({ state }) => state === 'planned').length} />
       {problem && (
         <div className="mb-3">
           <Notice role="alert">{problem.message}</Notice>
@@ -179,6 +181,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
           visits={data.visits}
           notches={data.notches}
           source={{ kind: 'vehicle', id: vehicle.id }}
+          opened={params.get('row')}
           onSchool={(row) => setSheet({ kind: 'school', row })}
           questions={
             <Questions
@@ -279,7 +282,7 @@ export default function VehiclePage(): ReactNode {
   if (!Object.hasOwn(VIEWS, view))
     return (
       <Empty title="There is no such page">
-        The address may be old. The vehicle’s pages are Outlook, Visits and History.
+        The address may be old. The vehicle’s pages are Outlook, Walk, Complaint, Visits and History.
       </Empty>
     );
   if (outlook.isPending) return <Waiting what="the vehicle" />;

@@ -1,7 +1,7 @@
 import type { AnswerRow, Settings, Visit, WireUpkeep } from '@crosspeen/contract';
 import type { Answer, VehicleOutlook } from '../../api/answer.ts';
 import type { DistanceUnit } from '@crosspeen/core';
-import { useCallback, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useState, type ReactNode } from 'react';
 import { Strip } from '../../editors/strip/view/strip.tsx';
 import type { AnswerSource } from '../../api/queries.ts';
 import { Asking } from './asking.tsx';
@@ -34,6 +34,8 @@ export interface AnswerViewProps {
   readonly taskActions?: (task: WireUpkeep) => ReactNode;
   /** The same, shown with how the task is done. */
   readonly taskMore?: (task: WireUpkeep) => ReactNode;
+  /** The row that is open to begin with. */
+  readonly opened?: string | null;
 }
 
 /** One answer: the engine, the strip, and the same facts as a table. */
@@ -52,8 +54,12 @@ export default function AnswerView({
   questions,
   reported,
   onSchool,
+  opened = null,
 }: AnswerViewProps): ReactNode {
-  const [open, setOpen] = useState<string | null>(null);
+  const [open, setOpen] = useState<string | null>(opened);
+  useEffect(() => {
+    if (opened !== null) document.getElementById(`row-${opened}`)?.scrollIntoView({ block: 'start' });
+  }, [opened]);
   const { engine } = answer;
   const overdue = upkeepLine(answer.upkeep, answer.today, unit);
   const select = useCallback((id: string) => {

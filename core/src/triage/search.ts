@@ -1,0 +1,118 @@
+import { closureOf, type Operation } from '../access/access.ts';
+import { triageNext, triageOutcomes, triageStanding, type TriageQuestion, type TriageStanding } from './triage.ts';
+
+/** A search for the cause of what is reported: what may explain it, what can be checked, and what was said so far. */
+export interface TriageSearch {
+  readonly explanations: readonly { readonly weakPointId: string; readonly title: string; readonly risk: number }[];
+  readonly unlistedOdds: number;
+  readonly checks: readonly {
+    /** By which it is answered; a symptom as `symptom:` and its id. */
+    readonly about: string;
+    readonly minutes: number;
+    /** Operations, by key, that must be off. */
+    readonly off: readonly string[];
+    /** How often it says yes under each explanation, in their order, what is not listed last. */
+    readonly shows: readonly number[];
+  }[];
+  readonly operations: Readonly<Record<string, Operation>>;
+  readonly reports: readonly { readonly symptomId: string | null }[];
+  readonly answers: readonly { readonly about: string; readonly said: boolean }[];
+}
+
+/** One explanation with how likely it was before anything was reported, and is now. */
+export interface Weighed {
+  /** Null: something that is not listed. */
+  readonly weakPointId: string | null;
+  readonly title: string;
+  readonly prior: number;
+  readonly chance: number;
+}
+
+/** A check that may be made next, with what each answer would leave. */
+export interface NextCheck {
+  readonly about: string;
+  readonly bits: number;
+  /** Minutes it adds to what is off already. */
+  readonly minutes: number;
+  readonly bitsPerMinute: number;
+  /** The explanation that would lead after yes and after no, with its chance. */
+  readonly yes: Weighed;
+  readonly no: Weighed;
+}
+
+/** Where a search stands, as the screen shows it. */
+export interface SearchStanding {
+  readonly explanations: readonly Weighed[];
+  readonly next: readonly NextCheck[];
+  readonly standing: TriageStanding;
+}
+
+/** Checks that are laid out with what their answers would do; the others tell less for their minutes. */
+const SHOWN_CHECKS = 6;
+
+/** What checks have said: reported symptoms show, and the last answer to each check counts. */
+function answersOf({ checks, reports, answers }: TriageSearch): Map<number, boolean> {
+  const at = new Map(checks.map(({ about }, i) => [about, i]));
+  const said = new Map<number, boolean>();
+  for (const { symptomId } of reports) {
+    const check = at.get(`symptom:${symptomId}`);
+    if (symptomId !== null && check !== undefined) said.set(check, true);
+  }
+  for (const { about, said: yes } of answers) {
+    const check = at.get(about);
+    if (check !== undefined) said.set(check, yes);
+  }
+  return said;
+}
+
+/**
+ * A search reckoned on from what is reported and answered: explanations, likeliest first, and the checks that tell the
+ * most for the minutes they add to what is off already. Throws RangeError as the parts do.
+ */
+export function searchOn(asked: TriageSearch): SearchStanding {
+  const operations = new Map(Object.entries(asked.operations));
+  const answers = answersOf(asked);
+  const off = new Set([...answers.keys()].flatMap((check) => closureOf(operations, asked.checks[check]!.off)));
+  const minutes = asked.checks.map(
+    (check) =>
+      check.minutes +
+      closureOf(operations, check.off)
+        .filter((key) => !off.has(key))
+        .reduce((sum, key) => sum + operations.get(key)!.minutes, 0),
+  );
+  const question: TriageQuestion = {
+    risks: asked.explanations.map(({ risk }) => risk),
+    unlistedOdds: asked.unlistedOdds,
+    shows: [...asked.explanations, null].map((_, row) => asked.checks.map(({ shows }) => shows[row]!)),
+    minutes,
+    answers,
+  };
+  const state = triageNext(question);
+  const weighed = (chances: readonly number[]): Weighed[] =>
+    chances
+      .map((chance, i) => ({
+        weakPointId: asked.explanations[i]?.weakPointId ?? null,
+        title: asked.explanations[i]?.title ?? 'Something not listed',
+        prior: state.prior[i]!,
+        chance,
+      }))
+      .sort((a, b) => b.chance - a.chance);
+  const perMinute = (check: number): number => state.gainsBits[check]! / Math.max(0.5, minutes[check]!);
+  const next = asked.checks
+    .map((_, check) => check)
+    .filter((check) => state.gainsBits[check]! > 0.005)
+    .sort((a, b) => perMinute(b) - perMinute(a))
+    .slice(0, SHOWN_CHECKS)
+    .map((check): NextCheck => {
+      const outcomes = triageOutcomes(question, check);
+      return {
+        about: asked.checks[check]!.about,
+        bits: state.gainsBits[check]!,
+        minutes: minutes[check]!,
+        bitsPerMinute: perMinute(check),
+        yes: weighed(outcomes.yes)[0]!,
+        no: weighed(outcomes.no)[0]!,
+      };
+    });
+  return { explanations: weighed(state.posterior), next, standing: triageStanding(state) };
+}

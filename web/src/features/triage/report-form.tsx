@@ -1,0 +1,121 @@
+import type { SessionState, SymptomCreate, WireTriage } from '@crosspeen/contract';
+import { dayFromIso } from '@crosspeen/core';
+import { useId, useState, type ReactNode } from 'react';
+import { useChange } from '../../api/changing.tsx';
+import { change } from '../../api/queries.ts';
+import { Button } from '../../ui/button.tsx';
+import { Field, INPUT, TextField } from '../../ui/field.tsx';
+import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { DayField, isoSent } from '../../ui/typed-fields.tsx';
+
+/** When it shows, as people say it. */
+const CONDITIONS = ['cold', 'warm', 'at idle', 'under load', 'in traffic', 'after standing', 'in the wet', 'always'];
+
+const bare = (text: string): string => text.trim().toLowerCase();
+
+/** What a customer reports, picked from what this engine's weak points show, or in words of their own. */
+export function ReportForm({
+  vehicleId,
+  asked,
+  session,
+}: {
+  vehicleId: string;
+  asked: WireTriage;
+  session: SessionState;
+}): ReactNode {
+  const list = useId();
+  const when = useId();
+  const [words, setWords] = useState('');
+  const [condition, setCondition] = useState('');
+  const [goodDay, setGoodDay] = useState('');
+  const today = dayFromIso(session.today)!;
+  const report = useChange((body: SymptomCreate, key) =>
+    change('POST', `/api/vehicles/${vehicleId}/symptoms`, body, key),
+  );
+  const symptom = asked.vocabulary.find(
+    (one) => bare(one.words) === bare(words) || one.codes.some((code) => bare(code) === bare(words)),
+  );
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        report.mutate(
+          {
+            symptomId: symptom?.id ?? null,
+            words: symptom?.words ?? words,
+            condition: condition.trim() || null,
+            day: session.today,
+            goodDay: isoSent(goodDay, today),
+          },
+          {
+            onSuccess: () => {
+              setWords('');
+              setCondition('');
+            },
+          },
+        );
+      }}
+    >
+      <Field
+        label="What the customer reports, or a code"
+        error={fieldProblem(report.error, 'words')}
+        hint={
+          words.trim() !== '' && symptom === undefined
+            ? 'Not among the symptoms of this engine: it is kept, and explains nothing.'
+            : undefined
+        }
+      >
+        {(control) => (
+          <input
+            {...control}
+            list={list}
+            value={words}
+            maxLength={160}
+            autoComplete="off"
+            onChange={(event) => setWords(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Field>
+      <datalist id={list}>
+        {asked.vocabulary.flatMap((one) => [
+          <option key={one.id} value={one.words} />,
+          ...one.codes.map((code) => (
+            <option key={`${one.id} ${code}`} value={code}>
+              {one.words}
+            </option>
+          )),
+        ])}
+      </datalist>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <TextField
+          label="When does it show"
+          list={when}
+          value={condition}
+          maxLength={80}
+          onChange={(event) => setCondition(event.target.value)}
+          placeholder="cold, in traffic"
+        />
+        <datalist id={when}>
+          {CONDITIONS.map((one) => (
+            <option key={one} value={one} />
+          ))}
+        </datalist>
+        <DayField
+          label="Last known without it"
+          value={goodDay}
+          onChange={setGoodDay}
+          today={today}
+          error={fieldProblem(report.error, 'goodDay')}
+        />
+      </div>
+      <FormProblem error={report.error} />
+      <div>
+        <Button type="submit" look="main" disabled={words.trim() === '' || report.isPending}>
+          Add it
+        </Button>
+      </div>
+    </form>
+  );
+}
