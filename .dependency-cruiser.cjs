@@ -8,7 +8,7 @@ const may = {
   web: ['core', 'contract'],
   demo: ['core', 'contract'],
   e2e: ['contract'],
-  bench: ['core', 'contract', 'server', 'demo', 'scripts'],
+  bench: ['core', 'contract', 'server', 'web', 'demo', 'scripts'],
   scripts: ['core', 'contract', 'server', 'demo', 'bench'],
 };
 

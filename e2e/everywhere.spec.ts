@@ -36,6 +36,15 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
     await expect(page.getByRole('table')).toBeVisible();
   },
   outlook: vehicle('Outlook'),
+  walk: async (page) => {
+    await vehicle('Walk')(page);
+    await expect(page.getByRole('heading', { name: 'From above' })).toBeVisible();
+  },
+  complaint: vehicle('Complaint'),
+  'a walk before a purchase': async (page) => {
+    await page.goto('/walk?line=QV16B+160k+2010');
+    await expect(page.getByRole('heading', { name: 'With something off' })).toBeVisible();
+  },
   visits: vehicle('Visits'),
   history: vehicle('History'),
   'keeping a vehicle': async (page) => {

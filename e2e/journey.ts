@@ -25,7 +25,8 @@ export const test = base.extend<
   baseURL: async ({ shop }, use) => use(shop.address),
   worn: [
     async ({ browser, shop }, use) => {
-      const context = await browser.newContext({ ...VIEWPORT, baseURL: shop.address });
+      // What one journey kept at hand must not answer another's.
+      const context = await browser.newContext({ ...VIEWPORT, baseURL: shop.address, serviceWorkers: 'block' });
       await use(await context.newPage());
       await context.close();
     },
@@ -55,6 +56,7 @@ export const test = base.extend<
     await page.evaluate(() => {
       localStorage.clear();
       sessionStorage.clear();
+      indexedDB.deleteDatabase('crosspeen');
     });
     await page.setViewportSize(VIEWPORT.viewport);
     await page.emulateMedia({ colorScheme: 'light', reducedMotion: VIEWPORT.reducedMotion });

@@ -52,6 +52,7 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
       ? 0
       : 1;
   },
+  walk: async () => ((await throughApi('owner', (await import('../bench/walk.ts')).walkBench)) === 0 ? 0 : 1),
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
   natures: async () => {
     const [{ demoPacks }, { knownEngines }, { naturesBench }] = await Promise.all([

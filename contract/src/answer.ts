@@ -18,6 +18,7 @@ import {
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { anyText, familyId, isoDate, noticeId, span, statement, vehicleId, weakPointId } from './common.ts';
+import { engineLayout } from './layout.ts';
 import { lookTold, toldMore, workTold } from './told.ts';
 import { upkeepRow } from './upkeep.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
@@ -201,6 +202,8 @@ export type EngineSummary = z.infer<typeof engineSummary>;
 export const answer = z
   .object({
     engine: engineSummary,
+    /** How it lies in its bay; null where nobody tells. */
+    layout: engineLayout.nullable(),
     variants: z.array(engineVariant),
     /** Variants that were made, but not in the years that fit. */
     otherVariants: z.array(engineVariant),

@@ -265,3 +265,5 @@ export {
   walkView,
   type WalkView,
 } from './walk.ts';
+export { WALK_PLACE_WORDS } from './walk-words.ts';
+export { engineLayout } from './layout.ts';

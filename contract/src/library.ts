@@ -33,6 +33,7 @@ import {
   weakPointId,
   words,
 } from './common.ts';
+import { engineLayout } from './layout.ts';
 import { lookTold, toldMore } from './told.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
@@ -108,6 +109,7 @@ export const libraryPoint = z
   .object({
     row: libraryPointRow,
     engine: engineSummary,
+    layout: engineLayout.nullable(),
     effect: z.string(),
     version: rowVersion,
     componentId: z.uuid(),

@@ -1,16 +1,8 @@
-import {
-  BAY_SIDES,
-  CONDITIONS,
-  ENGINE_SHAPES,
-  ENGINE_SPOTS,
-  LOOK_METHODS,
-  LOOK_PLACES,
-  UPKEEP_KINDS,
-  VERDICTS,
-} from '@crosspeen/core';
+import { CONDITIONS, ENGINE_SPOTS, LOOK_METHODS, LOOK_PLACES, UPKEEP_KINDS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
 import { engineSummary, lookupQuery } from './answer.ts';
 import { changeId, isoDate, optionalText, readingUnit, vehicleId, weakPointId } from './common.ts';
+import { engineLayout } from './layout.ts';
 import { measure } from './told.ts';
 
 /** What was found of a weak point, that nobody could see it, or that a task was done. */
@@ -42,13 +34,6 @@ export function walkSubject(key: string): { readonly weakPointId: string } | { r
   const id = key.slice(key.indexOf(':') + 1);
   return key.startsWith('task:') ? { taskId: id } : { weakPointId: id };
 }
-
-export const engineLayout = z.object({
-  shape: z.enum(ENGINE_SHAPES),
-  cylinders: z.int(),
-  timingEnd: z.enum(BAY_SIDES),
-  intake: z.enum(BAY_SIDES),
-});
 
 const figure = z.number().min(-1e6).max(1e6);
 

@@ -1,6 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { gunzipSync, gzipSync } from 'node:zlib';
+import sharp from 'sharp';
 import { testApp, type TestApp } from '../testing/harness.ts';
 import { exportArchive, importArchive } from './archive.ts';
 
@@ -25,6 +27,16 @@ beforeAll(async () => {
       reading: { day: '2026-01-01', km: 90_000.123456789 },
     })
   ).json<{ id: string }>();
+  // More photos than are read and written at once.
+  for (let i = 0; i < 23; i += 1)
+    await owner.send(
+      'PUT',
+      `/api/photos/${randomUUID()}?vehicleId=${vehicle.id}&day=2026-11-24`,
+      await sharp({ create: { width: 40 + i, height: 30, channels: 3, background: '#446688' } })
+        .png()
+        .toBuffer(),
+      { 'content-type': 'image/png' },
+    );
   const weakPointId = await from.point('qv20t-thermostat');
   const finding = (
     await owner.send('POST', `/api/vehicles/${vehicle.id}/findings`, {
@@ -61,7 +73,7 @@ const vehicles = async (): Promise<unknown[]> => to.services.source.query<unknow
 
 test('what goes out comes in as it was, row for row, and goes out again the same', async () => {
   const rows = (await take(archive)) as Record<string, number>;
-  expect(rows).toMatchObject({ vehicle: 1, app_user: 3 });
+  expect(rows).toMatchObject({ vehicle: 1, app_user: 3, photo: 23, photo_file: 23 });
   const again = await buffer(await exportArchive(to.services.source, '2026-11-24T00:00:00Z'));
   expect(lines(again)).toEqual(lines(archive));
   expect(lines(archive).some((line) => line.includes('"table":"session"'))).toBe(false);

@@ -23,12 +23,16 @@ const LEFT_OUT: ReadonlySet<string> = new Set([...OF_THE_MOMENT, 'migrations', '
 const FORMAT = 'crosspeen-archive';
 const FORMAT_VERSION = 1;
 const PAGE = 1000;
+/** Rows of a table that holds pictures are read and written a few at a time. */
+const HEAVY_PAGE = 10;
 /** Longest line that is read: a piece of a spreadsheet as text is the longest there is. */
 const MOST_LINE = 8_000_000;
 
 interface Table {
   readonly name: string;
   readonly columns: readonly string[];
+  /** It holds pictures. */
+  readonly heavy: boolean;
   readonly identity: string | null;
   readonly own: readonly string[];
 }
@@ -36,10 +40,11 @@ type Row = Readonly<Record<string, unknown>>;
 
 /** All tables, each after those it refers to; `own` are columns by which a table refers to itself. */
 async function tablesInOrder(manager: EntityManager): Promise<Table[]> {
-  const found = await manager.query<{ name: string; columns: string[]; identity: string | null }[]>(
+  const found = await manager.query<{ name: string; columns: string[]; identity: string | null; heavy: boolean }[]>(
     `select c.relname as name,
         array_agg(a.attname::text order by a.attnum) filter (where a.attgenerated = '') as columns,
-        max(a.attname::text) filter (where a.attidentity = 'a') as identity
+        max(a.attname::text) filter (where a.attidentity = 'a') as identity,
+        bool_or(a.atttypid = 'bytea'::regtype) as heavy
      from pg_class c
      join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped
      where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace
@@ -54,13 +59,14 @@ async function tablesInOrder(manager: EntityManager): Promise<Table[]> {
   );
   const wanted = found.filter(({ name }) => !LEFT_OUT.has(name));
   const done: Table[] = [];
-  const visit = ({ name, columns, identity }: (typeof found)[number]): void => {
+  const visit = ({ name, columns, identity, heavy }: (typeof found)[number]): void => {
     if (done.some((table) => table.name === name)) return;
     for (const link of links)
       if (link.from === name && link.to !== name) visit(wanted.find((table) => table.name === link.to)!);
     done.push({
       name,
       columns,
+      heavy,
       identity,
       own: links.filter(({ from, to }) => from === name && to === name).map(({ column }) => column),
     });
@@ -95,7 +101,8 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
       attachments: [],
     });
     const rows: Record<string, number> = {};
-    for (const { name, columns } of tables) {
+    for (const { name, columns, heavy } of tables) {
+      const size = heavy ? HEAVY_PAGE : PAGE;
       rows[name] = 0;
       await runner.query(
         `declare rows_of cursor for
@@ -104,10 +111,10 @@ async function* lines(source: DataSource, at: string): AsyncGenerator<string> {
           order by ${columns.includes('id') ? 'id' : 't::text'}`,
       );
       for (;;) {
-        const page = (await runner.query(`fetch ${PAGE} from rows_of`)) as { row: Row }[];
+        const page = (await runner.query(`fetch ${size} from rows_of`)) as { row: Row }[];
         for (const { row } of page) yield say({ table: name, row });
         rows[name] += page.length;
-        if (page.length < PAGE) break;
+        if (page.length < size) break;
       }
       await runner.query('close rows_of');
     }
@@ -161,7 +168,8 @@ class Filling {
   ) {}
 
   async add(name: string, row: Row, line: number): Promise<void> {
-    if (this.table?.name !== name || this.waiting.length >= PAGE) await this.flush();
+    const most = this.table?.heavy ? HEAVY_PAGE : PAGE;
+    if (this.table?.name !== name || this.waiting.length >= most) await this.flush();
     const table = this.tables.find((candidate) => candidate.name === name);
     if (!table) throw broken(line, `there is no table “${name}” here.`);
     this.table = table;

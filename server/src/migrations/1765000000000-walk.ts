@@ -89,7 +89,7 @@ export class Walk1765000000000 implements MigrationInterface {
         retracted_at timestamptz
       );
       create table photo_file (
-        photo_id uuid primary key references photo on delete cascade,
+        id uuid primary key references photo on delete cascade,
         picture bytea not null,
         thumbnail bytea not null
       );

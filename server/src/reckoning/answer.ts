@@ -416,6 +416,7 @@ export function answerFor(
   const sinceNew = readingsSinceNew(subject.readings, subject.meterChanges);
   return {
     engine: knowledge.engine,
+    layout: knowledge.layout,
     variants: wireVariants(knowledge.variants, weights),
     otherVariants: knowledge.variants
       .filter(({ key }) => !weights.some((weight) => weight.key === key))

@@ -1,17 +1,7 @@
-import type { SettingsValues, WalkStep, WalkView } from '@crosspeen/contract';
-import { fromKm, isoFromDay, LOOK_PLACES, type LookPlace } from '@crosspeen/core';
+import { WALK_PLACE_WORDS, type SettingsValues, type WalkStep, type WalkView } from '@crosspeen/contract';
+import { fromKm, isoFromDay, LOOK_PLACES } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
 import { finished, INK, INNER, newSheet, PAGE, roomFor, RULE, SOFT, type Sheet } from './page.ts';
-
-const PLACE_WORDS: Readonly<Record<LookPlace, string>> = {
-  inside: 'From the seat',
-  top: 'From above',
-  front: 'At the front',
-  rear: 'At the rear',
-  underneath: 'Underneath, on the lift',
-  opened: 'With something off',
-  road: 'On the road',
-};
 
 const FOOT =
   'A sheet to look by, made from what is known of this engine and this vehicle; limits are this workshop’s library’s, ' +
@@ -28,7 +18,7 @@ function box(sheet: Sheet, x: number, y: number, side = 9): void {
 function results(sheet: Sheet, step: WalkStep): void {
   const words =
     step.grades.length > 0
-      ? step.grades.map(({ words: of }) => of)
+      ? [...step.grades.map(({ words: of }) => of), 'could not see']
       : step.kind === 'task'
         ? ['Done', 'Could not']
         : [
@@ -138,7 +128,7 @@ export function walkSheetPdf(view: WalkView, { numberFormat, dateFormat, worksho
     if (here.length === 0) continue;
     roomFor(sheet, 130);
     sheet.moveDown(0.5);
-    sheet.font('head').fontSize(16).fillColor(INK).text(PLACE_WORDS[place], PAGE.margin, sheet.y);
+    sheet.font('head').fontSize(16).fillColor(INK).text(WALK_PLACE_WORDS[place], PAGE.margin, sheet.y);
     sheet
       .moveTo(PAGE.margin, sheet.y)
       .lineTo(PAGE.width - PAGE.margin, sheet.y)

@@ -6,5 +6,6 @@ let registered = false;
 export function keepAtHand(): void {
   if (registered || !('serviceWorker' in navigator)) return;
   registered = true;
-  registerSW({ immediate: true });
+  // Without it the walk goes on as long as there is a network.
+  registerSW({ immediate: true, onRegisterError: () => undefined });
 }

@@ -232,6 +232,7 @@ export class LibraryShelf {
           ${SYMPTOMS_IN_WORDS} as symptoms, ${DAMAGES_IN_WORDS} as damages,
           ${columnsOf(WeakPointEntity, 'w', ['version', 'componentId', 'retiredFrom', 'operationId'])},
           c.class as "componentClass", c.fitted_to as "fittedTo",
+          (select layout from engine_family where id = w.family_id) as layout,
           case when z.id is not null then jsonb_build_object('id', z.id, 'title', z.title) end as "supersededBy",
           u.display_name as "writtenBy", (select title from library_pack where key = w.pack_key) as pack,
           ${statementsOf('name')} as said

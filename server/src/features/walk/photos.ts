@@ -1,5 +1,5 @@
 import { SAID, walkSubject, type LooksAt } from '@crosspeen/contract';
-import sharp from 'sharp';
+import sharp, { type OutputInfo } from 'sharp';
 import type { DataSource } from 'typeorm';
 import { pointOfEngine } from '../../knowledge/engine.ts';
 import { taskOfEngine } from '../../knowledge/upkeep.ts';
@@ -10,6 +10,8 @@ import { photosOfPoint } from './service.ts';
 /** Longer side of what is kept, and of what is shown in a row; pixels. */
 const KEPT_SIDE = 2000;
 const THUMBNAIL_SIDE = 320;
+/** Size of a picture above which it is kept coarser, bytes. */
+const KEPT_BYTES = 2_000_000;
 /** More pixels than any phone's camera makes. */
 const MOST_PIXELS = 120_000_000;
 /** What a photo may be sent as. */
@@ -43,11 +45,15 @@ export async function develop(bytes: Buffer): Promise<Developed> {
     if (format === undefined || !FORMATS.has(format)) throw new Problem(SAID.noPhoto);
     // Without being told otherwise, nothing but the picture is written.
     const turned = read.rotate();
-    const { data: picture, info } = await turned
-      .clone()
-      .resize({ width: KEPT_SIDE, height: KEPT_SIDE, fit: 'inside', withoutEnlargement: true })
-      .jpeg({ quality: 80, mozjpeg: true })
-      .toBuffer({ resolveWithObject: true });
+    const whole = (quality: number): Promise<{ data: Buffer; info: OutputInfo }> =>
+      turned
+        .clone()
+        .resize({ width: KEPT_SIDE, height: KEPT_SIDE, fit: 'inside', withoutEnlargement: true })
+        .jpeg({ quality, mozjpeg: true })
+        .toBuffer({ resolveWithObject: true });
+    const fine = await whole(80);
+    // What is all noise is kept coarser: an archive has a line for each picture, and its lines have a limit.
+    const { data: picture, info } = fine.data.length <= KEPT_BYTES ? fine : await whole(45);
     const thumbnail = await turned
       .clone()
       .resize({ width: THUMBNAIL_SIDE, height: THUMBNAIL_SIDE, fit: 'inside', withoutEnlargement: true })
@@ -103,7 +109,7 @@ export class PhotoShelf {
         height,
         userId: author.userId,
       });
-      await journal.manager.query('insert into photo_file (photo_id, picture, thumbnail) values ($1, $2, $3)', [
+      await journal.manager.query('insert into photo_file (id, picture, thumbnail) values ($1, $2, $3)', [
         sent.id,
         picture,
         thumbnail,
@@ -118,7 +124,7 @@ export class PhotoShelf {
     const [row] = await this.source.manager.query<{ bytes: Buffer }[]>(
       `select ${size === 'small' ? 'f.thumbnail' : 'f.picture'} as bytes
         from photo p
-        join photo_file f on f.photo_id = p.id
+        join photo_file f on f.id = p.id
         where p.id = $1 and p.retracted_at is null`,
       [id],
     );

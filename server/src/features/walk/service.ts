@@ -7,6 +7,7 @@ import {
   type WalkSynced,
   type WalkView,
 } from '@crosspeen/contract';
+import { isoFromDay } from '@crosspeen/core';
 import { IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { noticesOf } from '../../knowledge/family.ts';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
@@ -135,12 +136,10 @@ export class WalkService {
         weakPointId !== null && state === 'stands' && (result === 'worn' || result === 'failed') ? [weakPointId] : [],
       ),
     );
-    const photos =
-      walk === null
-        ? []
-        : await manager.query<PhotoOut[]>(photosWhere('p.entry_id in (select id from walk_entry where walk_id = $1)'), [
-            walk.id,
-          ]);
+    const photos = await manager.query<PhotoOut[]>(photosWhere('p.vehicle_id = $1 and p.day >= $2'), [
+      vehicleId,
+      walk?.day ?? isoFromDay(answer.today),
+    ]);
     const by =
       walk === null
         ? []

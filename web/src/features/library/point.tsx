@@ -147,7 +147,7 @@ function Told({ point, settings }: { point: LibraryPoint; settings: Settings }):
           {point.look
             ? `${point.look.how} ${point.look.minutes} min; finds ${Math.round(point.look.detection * 100)} % of cases; shows for ${spansText(point.look.warning, unit)}.`
             : 'There is nothing to see beforehand.'}
-          {point.look && <LookTold look={point.look} />}
+          {point.look && <LookTold look={point.look} layout={point.layout} />}
           {point.look?.cautions.map((words) => (
             <span key={words} className="mt-1 block text-sm">
               <strong>Caution:</strong> {words}

@@ -110,7 +110,7 @@ export function ReportForm({
           error={fieldProblem(report.error, 'goodDay')}
         />
       </div>
-      <FormProblem error={report.error} />
+      <FormProblem error={report.error} fields={['words', 'goodDay']} />
       <div>
         <Button type="submit" look="main" disabled={words.trim() === '' || report.isPending}>
           Add it

@@ -169,7 +169,7 @@ export function ItemCard({
   photos: readonly WalkPhoto[];
   actions: ItemActions | null;
 }): ReactNode {
-  const { step, told, held, refused } = item;
+  const { step, told, held, refused, photosHere } = item;
   const [open, setOpen] = useState(false);
   const [note, setNote] = useState('');
   const file = useId();
@@ -243,8 +243,8 @@ export function ItemCard({
             role="alert"
             actions={actions && <Button onClick={() => actions.onDrop(waiting.id)}>Remove it</Button>}
           >
-            <strong>{RESULT_WORDS[waiting.entry.result]}</strong> was not taken: {waiting.refused} It is still on this
-            device.
+            <strong>{waiting.kind === 'photo' ? 'The photo' : RESULT_WORDS[waiting.entry.result]}</strong> was not
+            taken: {waiting.refused} It is still on this device.
           </Notice>
         </div>
       ))}
@@ -362,6 +362,12 @@ export function ItemCard({
             Say it otherwise, add a photo
           </Button>
         )
+      )}
+      {photosHere.length > 0 && (
+        <p className="mt-2 inline-flex items-center gap-1 text-soft">
+          <CloudOff size={16} aria-hidden /> {photosHere.length} {photosHere.length === 1 ? 'photo' : 'photos'} on this
+          device
+        </p>
       )}
       {photos.length > 0 && (
         <ul className="mt-2 flex flex-wrap gap-2" aria-label="Photos">

@@ -1,4 +1,4 @@
-import { MOST_PHOTO_BYTES, walkView, type SessionState, type WalkView } from '@crosspeen/contract';
+import { MOST_PHOTO_BYTES, WALK_PLACE_WORDS, walkView, type SessionState, type WalkView } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Printer } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
@@ -19,7 +19,7 @@ import { deviceStore } from '../../offline/store.ts';
 import { useWaiting, type WaitingState } from '../../offline/use-waiting.ts';
 import { enter, enterPhoto, type Entering, type Said } from './entering.ts';
 import { ItemCard, type ItemActions } from './item-card.tsx';
-import { byPlace, itemStandings, PLACE_WORDS, spotMarks } from './standing.ts';
+import { byPlace, itemStandings, spotMarks } from './standing.ts';
 
 const BUDGETS = { all: 'All of it', '40': '40 min', '20': '20 min', '10': '10 min' } as const;
 type Budget = keyof typeof BUDGETS;
@@ -76,9 +76,9 @@ export function WalkSheet({
         {groups.map(({ place, items: here }) => {
           const left = here.filter(({ told }) => told === null);
           return (
-            <section key={place} aria-label={PLACE_WORDS[place]}>
+            <section key={place} aria-label={WALK_PLACE_WORDS[place]}>
               <header className="mb-2 flex flex-wrap items-center justify-between gap-2 border-b-2 border-ink pb-1">
-                <h2 className="text-2xl">{PLACE_WORDS[place]}</h2>
+                <h2 className="text-2xl">{WALK_PLACE_WORDS[place]}</h2>
                 <span className="flex items-center gap-3">
                   <span className="text-soft">{left.length === 0 ? 'all done' : `${left.length} left`}</span>
                   {onAllGood && left.length > 0 && (

@@ -2,17 +2,7 @@ import type { WalkEntry, WalkResult, WalkStep, WalkView } from '@crosspeen/contr
 import type { EngineSpot, LookPlace } from '@crosspeen/core';
 import { LOOK_PLACES } from '@crosspeen/core';
 import type { SpotMark } from '../../parts/engine-map/engine-map.tsx';
-import type { Waiting, WaitingEntry } from '../../offline/queue.ts';
-
-export const PLACE_WORDS: Readonly<Record<LookPlace, string>> = {
-  inside: 'From the seat',
-  top: 'From above',
-  front: 'At the front',
-  rear: 'At the rear',
-  underneath: 'Underneath, on the lift',
-  opened: 'With something off',
-  road: 'On the road',
-};
+import type { Waiting, WaitingEntry, WaitingPhoto } from '../../offline/queue.ts';
 
 export const METHOD_WORDS = {
   look: 'Look',
@@ -52,10 +42,14 @@ export interface ItemStanding {
   readonly told: Told | null;
   /** Entries that wait for somebody to decide. */
   readonly held: readonly WalkEntry[];
-  /** What the server refused, with the reason. */
-  readonly refused: readonly WaitingEntry[];
+  /** What the server refused, with the reason: entries and photos. */
+  readonly refused: readonly Waiting[];
+  /** Photos that are still on this device. */
+  readonly photosHere: readonly WaitingPhoto[];
 }
 
+const keyOf = (waiting: Waiting): string | null => (waiting.kind === 'entry' ? waiting.entry.key : waiting.key);
+const isPhoto = (waiting: Waiting): waiting is WaitingPhoto => waiting.kind === 'photo';
 const isEntry = (waiting: Waiting): waiting is WaitingEntry => waiting.kind === 'entry';
 
 const toldOf = (entry: WalkEntry): Told => ({ ...entry, waits: false });
@@ -67,6 +61,7 @@ export function itemStandings(
 ): ItemStanding[] {
   const known = new Set(entries.map(({ id }) => id));
   const here = waiting.filter(isEntry).filter((one) => one.vehicleId === vehicle?.id && !known.has(one.id));
+  const photos = waiting.filter(isPhoto).filter((one) => one.vehicleId === vehicle?.id);
   return steps.map((step) => {
     const of = entries.filter(({ key }) => key === step.key);
     const standing = of.filter(({ state }) => state === 'stands').at(-1);
@@ -89,7 +84,8 @@ export function itemStandings(
       step,
       told: fromHere ?? (standing === undefined ? null : toldOf(standing)),
       held: of.filter(({ state }) => state === 'held'),
-      refused: here.filter(({ entry, refused }) => entry.key === step.key && refused !== null),
+      refused: [...here, ...photos].filter((one) => keyOf(one) === step.key && one.refused !== null),
+      photosHere: photos.filter(({ key, refused }) => key === step.key && refused === null),
     };
   });
 }

@@ -16,6 +16,7 @@ import { lengthText } from '../by-when.ts';
 
 /** Fetched when it is asked for, as what it shows is. */
 const Why = lazy(() => import('./why.tsx'));
+const LooksAtView = lazy(() => import('../looks/looks-at.tsx'));
 
 const CAUTIONS: Readonly<Record<AnswerRow['group'], string>> = {
   timing:
@@ -53,6 +54,7 @@ export default function RowDetail({
   onSchool?: (row: AnswerRow) => void;
 }): ReactNode {
   const [asked, setAsked] = useState(false);
+  const [looks, setLooks] = useState(false);
   return (
     <div className="grid gap-x-8 gap-y-4 rounded-b-md border-l-4 border-accent bg-paper px-4 py-3 lg:grid-cols-3">
       {actions && <div className="flex flex-wrap gap-2 lg:col-span-3">{actions}</div>}
@@ -164,7 +166,12 @@ export default function RowDetail({
         ) : (
           <p>There is nothing to see beforehand.</p>
         )}
-        {row.look && <LookTold look={row.look} />}
+        {row.look && <LookTold look={row.look} layout={answer.layout} />}
+        {row.look && why.kind === 'vehicle' && (
+          <Button className="mt-1" aria-expanded={looks} onClick={() => setLooks(!looks)}>
+            {looks ? 'Hide the looks' : 'Looks so far'}
+          </Button>
+        )}
         {row.look && row.look.cautions.length > 0 && (
           <ul aria-label="Cautions for the look" className="my-1 space-y-1">
             {row.look.cautions.map((words) => (
@@ -191,6 +198,14 @@ export default function RowDetail({
           the maker’s current procedure.
         </p>
       </section>
+      {looks && why.kind === 'vehicle' && (
+        <section className="lg:col-span-3">
+          <h4 className="mb-1 font-narrow text-xl font-semibold">Looks so far</h4>
+          <Suspense fallback={<Waiting what="the looks" />}>
+            <LooksAtView vehicleId={why.id} weakPointId={row.weakPointId} />
+          </Suspense>
+        </section>
+      )}
       {asked && (
         <section className="lg:col-span-3">
           <h4 className="mb-1 font-narrow text-xl font-semibold">Why this chance</h4>

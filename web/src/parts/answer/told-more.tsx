@@ -1,7 +1,16 @@
 import type { AnswerRow, LibraryPoint, Settings } from '@crosspeen/contract';
-import { DUTY_QUESTIONS, labourCost, type DistanceUnit, type LookMethod, type LookPlace } from '@crosspeen/core';
+import {
+  DUTY_QUESTIONS,
+  type EngineLayout,
+  labourCost,
+  type DistanceUnit,
+  type LookMethod,
+  type LookPlace,
+} from '@crosspeen/core';
 import { ShieldAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { EngineMapView } from '../engine-map/engine-map.tsx';
+import { oneDigitText } from '../../ui/formats.ts';
 import { minutesText, moneyText, percentText, spansText } from '../../ui/units.ts';
 
 export const PLACE_WORDS: Readonly<Record<LookPlace, string>> = {
@@ -24,14 +33,20 @@ export const METHOD_WORDS: Readonly<Record<LookMethod, string>> = {
 };
 
 /** What each result of a look looks like, and where and how it is made. */
-export function LookTold({ look }: { look: NonNullable<AnswerRow['look']> }): ReactNode {
+export function LookTold({
+  look,
+  layout,
+}: {
+  look: NonNullable<AnswerRow['look']>;
+  layout: EngineLayout | null;
+}): ReactNode {
   const where = [look.method && METHOD_WORDS[look.method], look.place && PLACE_WORDS[look.place]].filter(Boolean);
   const results = [
     ['Good', look.good],
     ['Worn', look.worn],
     ['Failed', look.failed],
   ].filter(([, words]) => words);
-  if (where.length === 0 && results.length === 0) return null;
+  if (where.length === 0 && results.length === 0 && look.spot === undefined) return null;
   return (
     <>
       {where.length > 0 && <p className="text-soft">How: {where.join(', ')}.</p>}
@@ -44,6 +59,13 @@ export function LookTold({ look }: { look: NonNullable<AnswerRow['look']> }): Re
           ))}
         </ul>
       )}
+      {look.measure && (
+        <p>
+          <strong>{look.measure.what}:</strong> worn {look.measure.worse === 'higher' ? 'from' : 'down to'}{' '}
+          {oneDigitText(look.measure.limit)} {look.measure.unit} (made-up demo value).
+        </p>
+      )}
+      {layout && look.spot && <EngineMapView layout={layout} marks={[{ spot: look.spot, count: 1, done: 0 }]} />}
     </>
   );
 }

@@ -1,0 +1,64 @@
+import { searchOn, type TriageSearch } from './search.ts';
+import { triageNext } from './triage.ts';
+
+/** A linkage and a chain that rattle alike; a hand tells them apart, a look behind the cover too, and a code one of them. */
+const asked: TriageSearch = {
+  explanations: [
+    { weakPointId: 'linkage', title: 'Linkage rattles', risk: 0.05 },
+    { weakPointId: 'chain', title: 'Chain stretched', risk: 0.05 },
+  ],
+  unlistedOdds: 0.03,
+  checks: [
+    { about: 'symptom:rattle', minutes: 1, off: [], shows: [0.8, 0.7, 0.1] },
+    { about: 'check:hand', minutes: 4, off: [], shows: [0.92, 0.04, 0.05] },
+    { about: 'look:chain', minutes: 6, off: ['cover'], shows: [0.02, 0.9, 0.02] },
+    { about: 'look:guide', minutes: 6, off: ['cover', 'guard'], shows: [0.02, 0.8, 0.02] },
+  ],
+  operations: { guard: { minutes: 5, needs: [] }, cover: { minutes: 30, needs: ['guard'] } },
+  reports: [{ symptomId: 'rattle' }, { symptomId: null }],
+  answers: [],
+};
+
+test('a reported symptom counts as shown; the quick check that parts them is next, with what each answer leaves', () => {
+  const { explanations, next, standing } = searchOn(asked);
+  expect(explanations[0]!.chance).toBeGreaterThan(explanations[0]!.prior);
+  expect(explanations.map(({ chance }) => chance).reduce((sum, chance) => sum + chance, 0)).toBeCloseTo(1, 12);
+  expect(next.map(({ about }) => about)).toEqual(['check:hand', 'look:chain', 'look:guide']);
+  expect(next[0]).toMatchObject({ minutes: 4, yes: { weakPointId: 'linkage' }, no: { weakPointId: 'chain' } });
+  // Minutes of the look: its own, and everything that must be off.
+  expect(next[1]!.minutes).toBe(41);
+  expect(standing).toEqual({ stands: 'open' });
+});
+
+test('what is off already costs the next look nothing', () => {
+  const { next } = searchOn({ ...asked, answers: [{ about: 'look:chain', said: false }] });
+  expect(next.find(({ about }) => about === 'look:guide')!.minutes).toBe(6);
+});
+
+test('the last answer to a check counts, an answer to what is no check any more is passed over', () => {
+  const twice = searchOn({
+    ...asked,
+    answers: [
+      { about: 'check:hand', said: false },
+      { about: 'check:gone', said: true },
+      { about: 'check:hand', said: true },
+    ],
+  });
+  const once = triageNext({
+    risks: [0.05, 0.05],
+    unlistedOdds: 0.03,
+    shows: [0, 1, 2].map((row) => asked.checks.map(({ shows }) => shows[row]!)),
+    minutes: [1, 4, 41, 41],
+    answers: new Map([
+      [0, true],
+      [1, true],
+    ]),
+  });
+  expect(twice.explanations[0]).toMatchObject({ weakPointId: 'linkage', chance: once.posterior[0] });
+  expect(twice.standing).toEqual({ stands: 'known', explanation: 0 });
+});
+
+test('something not listed stands among the explanations by that name', () => {
+  const { explanations } = searchOn({ ...asked, answers: [{ about: 'check:hand', said: false }] });
+  expect(explanations.find(({ weakPointId }) => weakPointId === null)!.title).toBe('Something not listed');
+});
