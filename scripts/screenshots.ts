@@ -62,7 +62,6 @@ const SHOTS: readonly Shot[] = [
   },
   { name: 'lookup-home', path: '/' },
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
-  { name: 'lookup-answer-dark', path: '/?line=OD420K+92000+mi+2014', dark: true },
   { name: 'lookup-phone', path: '/?line=DN12W+104k+2016', size: PHONE },
   {
     name: 'why',
@@ -77,6 +76,36 @@ const SHOTS: readonly Shot[] = [
   },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
+  {
+    name: 'walk',
+    path: '/vehicles',
+    before: async (page) => {
+      await open('PM 482 KX', 'Walk')(page);
+      const found = (title: string, result: RegExp): Promise<void> =>
+        page
+          .getByRole('listitem')
+          .filter({ has: page.getByRole('heading', { level: 3, name: title }) })
+          .getByRole('button', { name: result })
+          .click();
+      await found('Breather membrane', /^Good/);
+      await found('Coolant flange', /^Worn/);
+      await page.getByText('then, now').nth(1).waitFor();
+      await page.evaluate(() => window.scrollBy(0, 620));
+      await page.waitForTimeout(500);
+    },
+  },
+  {
+    name: 'complaint',
+    path: '/vehicles',
+    before: async (page) => {
+      await open('PM 482 KX', 'Complaint')(page);
+      await page.getByLabel('What the customer reports, or a code').fill('Rattle on lift-off');
+      await page.getByLabel('When does it show').fill('warm');
+      await page.getByRole('button', { name: 'Add it' }).click();
+      await page.getByRole('heading', { name: 'What to check next' }).waitFor();
+      await page.waitForTimeout(9000);
+    },
+  },
   { name: 'vehicle-history', path: '/vehicles', before: open('PM 904 SG', 'History') },
   {
     name: 'visit-planning',
@@ -120,22 +149,6 @@ const SHOTS: readonly Shot[] = [
     path: '/library/write',
     before: async (page) => {
       await writeOne(page);
-    },
-  },
-  {
-    name: 'intake',
-    path: '/vehicles/intake',
-    before: async (page) => {
-      await page
-        .locator('input[type=file]')
-        .setInputFiles({
-          name: 'renewed-2025.csv',
-          mimeType: 'text/csv',
-          buffer: Buffer.from(
-            'Reg;Job;Service date;Odometer (km);Part no;Old part;Invoice\nPM 482 KX;Thermostat housing;3/4/2025;139.400;VL-1902-02;failed;4711\nPM 228 BW;Timing belt;11/4/2025;104.800;VL-4101-02;worn;4719\nPM 870 UR;Glow plug control unit;2/5/2025;211.300;;;4733\n',
-          ),
-        });
-      await page.getByRole('button', { name: 'Import it' }).waitFor();
     },
   },
   {

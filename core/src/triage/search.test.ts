@@ -1,7 +1,7 @@
 import { searchOn, type TriageSearch } from './search.ts';
 import { triageNext } from './triage.ts';
 
-/** A linkage and a chain that rattle alike; a hand tells them apart, a look behind the cover too, and a code one of them. */
+/** A linkage and a chain that rattle alike; a hand tells them apart, and so does a look behind the cover. */
 const asked: TriageSearch = {
   explanations: [
     { weakPointId: 'linkage', title: 'Linkage rattles', risk: 0.05 },

@@ -36,9 +36,9 @@ const photo = (seq: number, vehicleId = 'a'): Waiting =>
     entryId: null,
     day: '2026-11-24',
     picture: new Blob(['x']),
-  }) as Waiting;
+  });
 
-/** A server that takes a thing once by its id, over a line that fails where `cuts` says so: before it heard, or after. */
+/** A server that takes a thing once by its id, over a line cut where `cuts` says so: before it heard, or after. */
 function server(cuts: readonly ('before' | 'after' | 'no')[], refuse: ReadonlySet<string> = new Set()) {
   const had: string[] = [];
   let asked = 0;

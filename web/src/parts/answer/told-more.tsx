@@ -65,7 +65,9 @@ export function LookTold({
           {oneDigitText(look.measure.limit)} {look.measure.unit} (made-up demo value).
         </p>
       )}
-      {layout && look.spot && <EngineMapView layout={layout} marks={[{ spot: look.spot, count: 1, done: 0 }]} />}
+      {layout && look.spot && (
+        <EngineMapView layout={layout} marks={[{ spot: look.spot, count: 1, done: 0 }]} isSmall />
+      )}
     </>
   );
 }

@@ -86,11 +86,14 @@ export function EngineMapView({
   marks,
   chosen = null,
   onChoose,
+  isSmall = false,
 }: {
   layout: EngineLayout;
   marks: readonly SpotMark[];
   chosen?: EngineSpot | null;
   onChoose?: (spot: EngineSpot | null) => void;
+  /** Both views beside each other, however wide the page. */
+  isSmall?: boolean;
 }): ReactNode {
   const map = useMemo(() => engineMap(layout), [layout]);
   const side = fromTheSide(map.across);
@@ -122,10 +125,10 @@ export function EngineMapView({
         aria-label={`The engine from above and from the side: ${marks
           .map(({ spot, count, done }) => `${SPOT_WORDS[spot]} ${done} of ${count} done`)
           .join(', ')}`}
-        className="grid grid-cols-2 gap-2 lg:grid-cols-1"
+        className={`grid grid-cols-2 gap-2 ${isSmall ? 'max-w-md' : 'lg:grid-cols-1'}`}
       >
         <div>
-          <p className="text-sm text-soft">From above, nose of the vehicle up</p>
+          <p className="text-sm text-soft">From above, nose up</p>
           <svg viewBox={`0 18 ${SIZE.wide} ${SIZE.above - 14}`} className="block max-h-72 w-full">
             <Engine map={map} axis={fromAbove} above />
             {marks.map((of) => mark(of, fromAbove))}
