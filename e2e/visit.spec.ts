@@ -84,3 +84,28 @@ test('a visit in the past is refused, a visit called off comes back by undo', as
   await page.keyboard.press('u');
   await expect(page.getByRole('heading', { name: /8 Dec 2026/ })).toBeVisible();
 });
+
+test('belt, pump and seal together come apart once: minutes together, what another job adds, and how it comes apart', async ({
+  page,
+}) => {
+  await keepVehicle(page, 'QV16B 165k 2011', 'VV 120 K');
+  await page.getByRole('button', { name: 'Plan a visit' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('checkbox', { name: /^Timing belt breaks or strips/ }).check();
+  await dialog.getByLabel('Work on Timing belt breaks or strips').waitFor();
+  const idler = dialog.getByRole('listitem').filter({ hasText: 'Belt idler bearing dries out' });
+  // What is never fitted twice goes in with the belt by itself, and can be left out.
+  await expect(idler.getByRole('checkbox')).toBeChecked();
+  await idler.getByRole('checkbox').uncheck();
+  await expect(idler).toContainText('by itself');
+  const labour = dialog.getByText(/ labour, /);
+  const alone = await labour.innerText();
+  await idler.getByRole('checkbox').check();
+  await expect(labour).toContainText('if each came by itself');
+  expect(await labour.innerText()).not.toBe(alone);
+  await dialog.getByText('How it comes apart').click();
+  const steps = dialog.getByRole('table', { name: 'What comes off, in its order, and for which job' });
+  const covers = steps.getByRole('row').filter({ hasText: 'covers off and on' });
+  await expect(covers).toContainText('once for');
+  await expect(steps.getByRole('row').filter({ hasText: 'Timing belt: renew' })).toHaveCount(1);
+});

@@ -19,7 +19,7 @@ import {
 import { z } from 'zod';
 import { anyText, familyId, isoDate, noticeId, span, statement, vehicleId, weakPointId } from './common.ts';
 import { engineLayout } from './layout.ts';
-import { lookTold, toldMore, workTold } from './told.ts';
+import { lookTold, operationTold, toldMore, workTold } from './told.ts';
 import { upkeepRow } from './upkeep.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
@@ -49,6 +49,8 @@ const answerPoint = z
     share: z.number(),
     causes: z.array(z.array(span)),
     renewMinutes: z.number(),
+    /** The operation that renews it, by key; null where nobody told one. */
+    operation: z.string().nullable(),
     look: z
       .object({
         how: z.string(),
@@ -223,6 +225,8 @@ export const answer = z
       engine: z.object({ fittedDay: z.number(), km: z.number(), assumed: z.boolean() }).nullable(),
     }),
     severity: z.number(),
+    /** What work on this engine consists of: what must be off before, minutes for itself. */
+    operations: z.array(operationTold),
     /** Worst first. */
     judgements: z.array(judgement),
     points: z.array(answerPoint),

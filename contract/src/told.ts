@@ -2,6 +2,14 @@ import { CLOCK_KINDS, CONDITIONS, DUTY_KEYS, ENGINE_SPOTS, LOOK_METHODS, LOOK_PL
 import { z } from 'zod';
 import { span } from './common.ts';
 
+/** An operation of labour: minutes for itself once what it needs is off. */
+export const operationTold = z.object({
+  key: z.string(),
+  name: z.string(),
+  minutes: z.number(),
+  needs: z.array(z.string()),
+});
+
 /** What is measured, against which limit. */
 export const measure = z.object({
   what: z.string(),

@@ -342,6 +342,7 @@ const visitJob = z.object({
   title: z.string(),
   component: z.string(),
   action: jobAction,
+  /** By itself, with all its access. */
   minutes: z.number(),
   grade: z.enum(GRADES),
   partNumber: z.string().nullable(),
@@ -357,6 +358,10 @@ export const visit = z
     note: z.string().nullable(),
     version: rowVersion,
     jobs: z.array(visitJob),
+    /** Of all that is on it, shared access counted once. */
+    minutes: z.number(),
+    /** What comes off, once, in its order, and for which jobs, by their place; upkeep comes after the jobs. */
+    steps: z.array(z.object({ name: z.string(), minutes: z.number(), for: z.array(z.int()) })),
     /** Recurring tasks that are done on it. */
     tasks: z.array(z.object({ taskId, title: z.string(), minutes: z.number() })),
     doneDay: isoDate.nullable(),

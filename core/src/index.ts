@@ -31,6 +31,15 @@ export { OBSERVATION_KINDS, type Observation } from './experience/observation.ts
 export { watchedParts, type WatchedPart } from './experience/parts.ts';
 export { UNKNOWN_DEFAULTS } from './history/unknown.ts';
 export { lifePosterior, predictiveRisk, type LifePrior } from './experience/posterior.ts';
+export {
+  UNTOLD_LOOK_MINUTES,
+  workOfJob,
+  workTogether,
+  type JobTold,
+  type SharedStep,
+  type WorkItem,
+  type WorkTogether,
+} from './access/together.ts';
 export { accessMinutes, closureOf, type Operation, type Operations } from './access/access.ts';
 export { customOf, type CustomarySpan } from './history/custom.ts';
 export {
@@ -47,7 +56,7 @@ export {
 } from './life/elicit.ts';
 export { NATURES, susceptibleShare, toldLife, typicalLife, type Nature } from './life/nature.ts';
 export { cumulativeHazard, hazardGrowth, limitedFailure, susceptibleGivenAlive } from './life/hazard.ts';
-export { JOB_ACTIONS, jobMinutes, UNTOLD_LOOK_MINUTES } from './money/job.ts';
+export { JOB_ACTIONS } from './money/job.ts';
 export { failureCost, renewalCost } from './money/failure.ts';
 export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';

@@ -152,6 +152,8 @@ export interface WeakPointFact {
   readonly notTold?: readonly Untold[];
   readonly look: LookFact | null;
   readonly renewMinutes: number;
+  /** The operation that renews it, by key; left out where nobody told one. */
+  readonly operation?: string;
   /** All operations that renewing it takes, those that give access among them; empty where nobody told them. */
   readonly access: readonly { readonly key: string; readonly minutes: number }[];
   /** Left out where nobody told the operations. */

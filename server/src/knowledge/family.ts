@@ -169,7 +169,9 @@ export const noticesOf = (manager: EntityManager, familyId: string): Promise<Not
 export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;
 
 /** What renewing takes, by the id of an operation: all it needs, those that give access first. */
-function workOf(told: readonly LibraryOperation[]): (id: string) => Required<Pick<WeakPointFact, 'access' | 'work'>> {
+function workOf(
+  told: readonly LibraryOperation[],
+): (id: string) => Required<Pick<WeakPointFact, 'operation' | 'access' | 'work'>> {
   const operations = new Map(told.map((operation) => [operation.key, operation]));
   const keys = new Map(told.map(({ id, key }) => [id, key]));
   return (id) => {
@@ -179,7 +181,8 @@ function workOf(told: readonly LibraryOperation[]): (id: string) => Required<Pic
     ];
     const words = (one: string): string => one;
     return {
-      access: taken.map(({ id: key, minutes }) => ({ key, minutes })),
+      operation: keys.get(id)!,
+      access: taken.map(({ key, minutes }) => ({ key, minutes })),
       work: {
         tools: each(
           ({ tools }) => tools,

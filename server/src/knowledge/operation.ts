@@ -1,3 +1,4 @@
+import type { EntityManager } from 'typeorm';
 import type { LibraryOperation, Pack, PackInput } from '@crosspeen/contract';
 import { asColumns, entity, integer, json, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
 
@@ -75,6 +76,35 @@ export const OPERATIONS = `
   from labour_operation o
   where o.family_id = $1
   order by o.position`;
+
+/** An operation as minutes are reckoned with it, and as it is called. */
+export interface NamedOperation {
+  readonly name: string;
+  readonly minutes: number;
+  readonly needs: readonly string[];
+}
+
+/** The operations of some engine families, by family and key. */
+export async function operationsOfFamilies(
+  manager: EntityManager,
+  familyIds: readonly string[],
+): Promise<Map<string, Map<string, NamedOperation>>> {
+  const rows = await manager.query<(NamedOperation & { familyId: string; key: string })[]>(
+    `select o.family_id as "familyId", o.key, o.name, o.minutes,
+        array(
+          select n.key from operation_need x join labour_operation n on n.id = x.needs_id where x.operation_id = o.id
+        ) as needs
+      from labour_operation o
+      where o.family_id = any($1::uuid[])`,
+    [familyIds],
+  );
+  const found = new Map<string, Map<string, NamedOperation>>();
+  for (const { familyId, key, ...operation } of rows) {
+    const of = found.get(familyId) ?? new Map<string, NamedOperation>();
+    found.set(familyId, of.set(key, operation));
+  }
+  return found;
+}
 
 /** An operation as it leaves in a pack: what it goes with is named by key. */
 export type OperationOut = NonNullable<PackInput['families'][number]['operations']>[number] & {

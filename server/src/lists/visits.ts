@@ -1,19 +1,28 @@
-import { UNTOLD_LOOK_MINUTES } from '@crosspeen/core';
+import { workOfJob, workTogether, type JobTold } from '@crosspeen/core';
 import type { ComingVisit, Visit } from '@crosspeen/contract';
 import type { EntityManager } from 'typeorm';
+import { operationsOfFamilies, type NamedOperation } from '../knowledge/operation.ts';
 import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
 
-/** A visit `v` with its jobs. */
+/** A visit `v` with its jobs, each with what is told of its work. */
 const VISIT_COLUMNS = `
+  (select h.family_id from vehicle h where h.id = v.vehicle_id) as "familyId",
   v.id, v.vehicle_id as "vehicleId", v.state, v.day, v.km, v.note, v.version, v.done_day as "doneDay",
   v.done_km as "doneKm",
   (
     select coalesce(
       jsonb_agg(
         jsonb_build_object(
-          'weakPointId', j.weak_point_id, 'title', w.title, 'component', c.name, 'action', j.action, 'minutes',
-          case when j.action = 'renew' then w.renew_minutes else coalesce((w.look ->> 'minutes')::int, ${UNTOLD_LOOK_MINUTES}) end,
-          'grade', j.grade, 'partNumber', j.part_number, 'revision', j.revision
+          'weakPointId', j.weak_point_id, 'title', w.title, 'component', c.name, 'action', j.action,
+          'grade', j.grade, 'partNumber', j.part_number, 'revision', j.revision, 'told', jsonb_build_object(
+            'renewMinutes', w.renew_minutes,
+            'operation', (select o.key from labour_operation o where o.id = w.operation_id),
+            'look', case
+              when w.look is not null then jsonb_build_object(
+                'minutes', w.look -> 'minutes', 'off', coalesce(w.look -> 'off', '[]')
+              )
+            end
+          )
         )
         order by j.position
       ), '[]'
@@ -32,21 +41,48 @@ const VISIT_COLUMNS = `
     where x.visit_id = v.id and x.retracted_at is null
   ) as tasks`;
 
+/** A visit as it is read, before its minutes are reckoned. */
+type Told<V extends Visit> = Omit<V, 'jobs' | 'minutes' | 'steps'> & {
+  readonly familyId: string;
+  readonly jobs: readonly (Omit<Visit['jobs'][number], 'minutes'> & { readonly told: Omit<JobTold, 'action'> })[];
+};
+
+/** Visits with what they take: each job by itself, and all together with shared access counted once. */
+async function reckoned<V extends Visit>(manager: EntityManager, rows: readonly Told<V>[]): Promise<V[]> {
+  const families = await operationsOfFamilies(manager, [...new Set(rows.map(({ familyId }) => familyId))]);
+  return rows.map(({ familyId, jobs, ...visit }) => {
+    const operations = families.get(familyId) ?? new Map<string, NamedOperation>();
+    const { minutes, alone, steps } = workTogether(operations, [
+      ...jobs.map(({ action, told }) => workOfJob({ action, ...told })),
+      ...(visit as unknown as Visit).tasks.map((task) => ({ operations: [], own: task.minutes })),
+    ]);
+    return {
+      ...visit,
+      jobs: jobs.map(({ told: _, ...job }, i) => ({ ...job, minutes: alone[i]! })),
+      minutes,
+      steps: steps.map(({ key, ...step }) => ({ ...step, name: operations.get(key)!.name })),
+    } as unknown as V;
+  });
+}
+
 /** Visits of one vehicle that are planned or done, latest first; at most a hundred. */
-export const visitsOf = (manager: EntityManager, vehicleId: string): Promise<Visit[]> =>
-  manager.query<Visit[]>(
-    `select ${VISIT_COLUMNS}
-      from visit v
-      where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off'
-      order by v.day desc, v.id
-      limit 100`,
-    [vehicleId],
+export const visitsOf = async (manager: EntityManager, vehicleId: string): Promise<Visit[]> =>
+  reckoned(
+    manager,
+    await manager.query<Told<Visit>[]>(
+      `select ${VISIT_COLUMNS}
+        from visit v
+        where v.vehicle_id = $1 and v.retracted_at is null and v.state <> 'called_off'
+        order by v.day desc, v.id
+        limit 100`,
+      [vehicleId],
+    ),
   );
 
 /** One page of the planned visits of all vehicles, soonest first. */
-export function comingVisits(manager: EntityManager, asked: PageAsked): Promise<Paged<ComingVisit>> {
+export async function comingVisits(manager: EntityManager, asked: PageAsked): Promise<Paged<ComingVisit>> {
   const where = "where v.state = 'planned' and v.retracted_at is null";
-  return paged<ComingVisit>(manager, asked, {
+  const { rows, total } = await paged<Told<ComingVisit>>(manager, asked, {
     counted: `from visit v ${where}`,
     rows: (
       limits,
@@ -57,4 +93,5 @@ export function comingVisits(manager: EntityManager, asked: PageAsked): Promise<
        join maker m on m.id = f.maker_id
        ${where} order by v.day, v.id ${limits}`,
   });
+  return { rows: await reckoned(manager, rows), total };
 }

@@ -183,6 +183,7 @@ function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
     share: weakPoint.share,
     causes: weakPoint.causes.map((cause) => cause.map((span) => ({ ...span }))),
     renewMinutes: weakPoint.renewMinutes,
+    operation: weakPoint.operation ?? null,
     look: look && {
       how: look.how,
       minutes: look.minutes,
@@ -438,6 +439,12 @@ export function answerFor(
           : { fittedDay: engine.fittedDay, km: distanceAtDay(engine.path, today), assumed: engine.assumed },
     },
     severity: subject.severity,
+    operations: knowledge.operations.map(({ key, name, minutes, needs }) => ({
+      key,
+      name,
+      minutes,
+      needs: [...needs],
+    })),
     judgements: result.rows.map((row) =>
       wireJudgement(row, wireNotices(notices, row.weakPoint.id, subject, { path, today })),
     ),

@@ -28,15 +28,14 @@ const entry = (seq: number, vehicleId = 'a', more: Partial<Waiting> = {}): Waiti
     entry: { id: `0-${seq}`, key: `point:${seq}`, result: 'sound', madeAt: '2026-11-24T09:00:00Z' },
     ...more,
   }) as Waiting;
-const photo = (seq: number, vehicleId = 'a'): Waiting =>
-  ({
-    ...base(seq, vehicleId),
-    kind: 'photo',
-    key: null,
-    entryId: null,
-    day: '2026-11-24',
-    picture: new Blob(['x']),
-  });
+const photo = (seq: number, vehicleId = 'a'): Waiting => ({
+  ...base(seq, vehicleId),
+  kind: 'photo',
+  key: null,
+  entryId: null,
+  day: '2026-11-24',
+  picture: new Blob(['x']),
+});
 
 /** A server that takes a thing once by its id, over a line cut where `cuts` says so: before it heard, or after. */
 function server(cuts: readonly ('before' | 'after' | 'no')[], refuse: ReadonlySet<string> = new Set()) {

@@ -173,7 +173,7 @@ export const listRoutes =
             reading: (row) => reading(row.km, row.odometerUnit),
             unit: (row) => row.odometerUnit,
             jobs: (row) => row.jobs.map(({ action, component }) => `${action} ${component}`).join('; '),
-            minutes: (row) => row.jobs.reduce((sum, job) => sum + job.minutes, 0),
+            minutes: (row) => row.minutes,
             note: (row) => row.note,
           },
           (asked) => comingVisits(source.manager, asked),

@@ -46,8 +46,7 @@ export default function WeekPage(): ReactNode {
                   Week of {isoText(new Date(week * 86_400_000).toISOString().slice(0, 10))}{' '}
                   <span className="font-medium text-soft">
                     {visits.length} {visits.length === 1 ? 'visit' : 'visits'},{' '}
-                    {minutesText(visits.flatMap(({ jobs }) => jobs).reduce((sum, job) => sum + job.minutes, 0))} labour
-                    at most
+                    {minutesText(visits.reduce((sum, visit) => sum + visit.minutes, 0))} labour
                   </span>
                 </h2>
                 <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">

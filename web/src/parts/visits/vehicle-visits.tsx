@@ -8,6 +8,7 @@ import { Button } from '../../ui/button.tsx';
 import { Empty, Notice } from '../../ui/notice.tsx';
 import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
 import DoneDialog from './done-dialog.tsx';
+import { Teardown } from './teardown.tsx';
 
 /** The jobs of a visit, one line each. */
 export const JobList = ({ jobs, tasks }: Pick<Visit, 'jobs' | 'tasks'>): ReactNode => (
@@ -65,7 +66,7 @@ export function VisitsView({
       )}
       <ul className="grid gap-3">
         {planned.map((visit) => {
-          const minutes = [...visit.jobs, ...visit.tasks].reduce((sum, work) => sum + work.minutes, 0);
+          const apart = [...visit.jobs, ...visit.tasks].reduce((sum, work) => sum + work.minutes, 0);
           return (
             <li
               key={visit.id}
@@ -79,10 +80,19 @@ export function VisitsView({
                 {visit.note && <p className="text-soft">{visit.note}</p>}
                 <JobList jobs={visit.jobs} tasks={visit.tasks} />
                 <p className="figure mt-1 text-lg">
-                  {minutesText(minutes)} labour at most,{' '}
-                  {moneyText(labourCost(minutes, settings.labourRateMinor), settings)} before tax and parts. What the
-                  jobs share is not taken off yet.
+                  {minutesText(visit.minutes)} labour,{' '}
+                  {moneyText(labourCost(visit.minutes, settings.labourRateMinor), settings)} before tax and parts
+                  {apart > visit.minutes && (
+                    <span className="text-soft">; {minutesText(apart)} if each came by itself</span>
+                  )}
+                  .
                 </p>
+                {visit.steps.length > 0 && (
+                  <details className="mt-1">
+                    <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
+                    <Teardown steps={visit.steps} jobs={[...visit.jobs, ...visit.tasks].map(({ title }) => title)} />
+                  </details>
+                )}
               </div>
               <div className="flex flex-wrap gap-2">
                 <Button look="main" onClick={() => setFinishing(visit)}>

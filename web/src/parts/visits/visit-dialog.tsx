@@ -1,8 +1,16 @@
 import type { PartOption, Visit, VisitCreate } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
-import { jobMinutes, dayFromIso, distanceAtDay, isoFromDay, labourCost } from '@crosspeen/core';
+import {
+  dayFromIso,
+  distanceAtDay,
+  isoFromDay,
+  labourCost,
+  workOfJob,
+  workTogether,
+  type WorkItem,
+} from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { useForm, useFormState, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
@@ -19,6 +27,7 @@ import { distanceText, minutesText, moneyText, percentText } from '../../ui/unit
 import { Select } from '../../ui/select.tsx';
 import { WorkTold } from '../answer/told-more.tsx';
 import { taskDueText } from '../upkeep/words.ts';
+import { Teardown } from './teardown.tsx';
 
 type Job = VisitCreate['jobs'][number];
 
@@ -29,6 +38,19 @@ interface VisitValues {
   readonly jobs: readonly Job[];
   readonly tasks: VisitCreate['tasks'];
 }
+/** A part that went in within so many days is not fitted again because its neighbour is. */
+const QUITE_NEW_DAYS = 365;
+
+/** What a job would add while its neighbours are apart, where that is less than it takes by itself. */
+function Adds({ minutes, alone }: { minutes: number; alone: number }): ReactNode {
+  if (minutes >= alone) return null;
+  return (
+    <span className="text-sm">
+      <strong>+{minutesText(minutes)}</strong> <span className="text-soft">now, {minutesText(alone)} by itself</span>
+    </span>
+  );
+}
+
 const NO_DATE = 'write a date such as +14d or 14.5.2027';
 
 /** The part to put on the job unless another is chosen: the original of the latest revision, as the list is ordered. */
@@ -98,10 +120,26 @@ export default function VisitDialog({
   const km = kmTyped(distance, unit);
   const number = iso === null ? null : dayFromIso(iso)!;
   const expected = number === null ? null : distanceAtDay(answer.usage, number);
-  const toggle = (id: string): void =>
-    setJobs(
-      jobs.some((job) => job.weakPointId === id) ? jobs.filter((job) => job.weakPointId !== id) : [...jobs, start(id)],
-    );
+  /** What goes in new with a job by itself: unless it is quite new, it is not fitted again. */
+  const goesWith = (id: string): Job[] => {
+    const row = rows.find(({ weakPointId }) => weakPointId === id)!;
+    return rows
+      .filter(
+        (other) =>
+          row.work?.renewWith.includes(other.component) &&
+          !jobs.some(({ weakPointId }) => weakPointId === other.weakPointId) &&
+          !(other.installs[0]?.certainty === 'done' && answer.today - other.installs[0].day < QUITE_NEW_DAYS),
+      )
+      .map((other) => ({ ...start(other.weakPointId), action: 'renew' as const }));
+  };
+  const toggle = (id: string): void => {
+    if (jobs.some((job) => job.weakPointId === id)) {
+      setJobs(jobs.filter((job) => job.weakPointId !== id));
+      return;
+    }
+    const job = start(id);
+    setJobs([...jobs, job, ...(job.action === 'renew' ? goesWith(id) : [])]);
+  };
   const alter = (id: string, patch: Partial<Job>): void =>
     setJobs(jobs.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
   const send = (version: number | null) =>
@@ -121,23 +159,41 @@ export default function VisitDialog({
         { onSuccess: onClose },
       );
     })();
+  const operations = useMemo(
+    () => new Map(answer.operations.map((operation) => [operation.key, operation])),
+    [answer.operations],
+  );
+  const workOf = (row: (typeof rows)[number], action: Job['action']): WorkItem =>
+    workOfJob({
+      action,
+      operation: row.operation,
+      renewMinutes: row.renewMinutes,
+      look: row.look && { minutes: row.look.minutes, off: row.look.off ?? [] },
+    });
+  const chosenTasks = answer.upkeep.filter(({ taskId }) => tasks.includes(taskId));
+  const work = [
+    ...jobs.map((job) =>
+      workOf(
+        rows.find(({ weakPointId }) => weakPointId === job.weakPointId)!,
+        job.action,
+      ),
+    ),
+    ...chosenTasks.map((task) => ({ operations: [], own: task.minutes })),
+  ];
+  const together = workTogether(operations, work);
+  const apart = together.alone.reduce((sum, minutes) => sum + minutes, 0);
+  /** What another job would add to those that are chosen, and what it takes by itself. */
+  const added = (row: (typeof rows)[number]): { minutes: number; alone: number } => {
+    const job = workOf(row, 'renew');
+    return {
+      minutes: workTogether(operations, [...work, job]).minutes - together.minutes,
+      alone: workTogether(operations, [job]).minutes,
+    };
+  };
   const figures =
     number === null || answer.drawing === null
       ? null
-      : postFigures(
-          {
-            jobs: jobs.map((job) => {
-              const row = rows.find(({ weakPointId }) => weakPointId === job.weakPointId)!;
-              return { ...job, title: row.title, component: row.component, minutes: jobMinutes(job.action, row) };
-            }),
-          },
-          answer.drawing.forecast,
-          number,
-        );
-  const taskMinutes = answer.upkeep
-    .filter(({ taskId }) => tasks.includes(taskId))
-    .reduce((sum, task) => sum + task.minutes, 0);
-  const minutes = (figures?.minutes ?? 0) + taskMinutes;
+      : postFigures({ jobs, minutes: together.minutes }, answer.drawing.forecast, number);
   return (
     <Dialog
       open
@@ -201,6 +257,7 @@ export default function VisitDialog({
                         <span className="text-sm text-soft">{row.component}</span>
                       </span>
                     </label>
+                    {!job && jobs.length > 0 && <Adds {...added(row)} />}
                     <VerdictMark verdict={row.verdict} />
                     <Chance chance={row.chance} />
                   </div>
@@ -212,9 +269,17 @@ export default function VisitDialog({
                         value={job.action}
                         onChange={(action) => alter(row.weakPointId, { action })}
                         options={[
-                          { value: 'renew', label: `Renew, ${minutesText(row.renewMinutes)}` },
+                          {
+                            value: 'renew',
+                            label: `Renew, ${minutesText(workTogether(operations, [workOf(row, 'renew')]).minutes)}`,
+                          },
                           ...(row.look
-                            ? [{ value: 'look' as const, label: `Look, ${minutesText(row.look.minutes)}` }]
+                            ? [
+                                {
+                                  value: 'look' as const,
+                                  label: `Look, ${minutesText(workTogether(operations, [workOf(row, 'look')]).minutes)}`,
+                                },
+                              ]
                             : []),
                         ]}
                       />
@@ -295,6 +360,18 @@ export default function VisitDialog({
             </ul>
           </fieldset>
         )}
+        {together.steps.length > 0 && (
+          <details>
+            <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
+            <Teardown
+              steps={together.steps.map(({ key, ...step }) => ({ ...step, name: operations.get(key)!.name }))}
+              jobs={[
+                ...jobs.map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.title),
+                ...chosenTasks.map(({ title }) => title),
+              ]}
+            />
+          </details>
+        )}
         {opened && isSubmitted && (
           <Conflict
             error={save.error}
@@ -307,8 +384,8 @@ export default function VisitDialog({
         {!isConflict(save.error) && <FormProblem error={save.error} fields={['day', 'km', 'note']} />}
         <div className="flex flex-wrap items-center justify-between gap-3">
           <p className="figure text-lg">
-            {minutes > 0 && settings
-              ? `${minutesText(minutes)} labour at most, ${moneyText(labourCost(minutes, settings.labourRateMinor), settings)} before tax and parts${figures && jobs.length > 0 ? `; ${percentText(figures.chanceBefore)} that one fails before` : ''}`
+            {together.minutes > 0 && settings
+              ? `${minutesText(together.minutes)} labour, ${moneyText(labourCost(together.minutes, settings.labourRateMinor), settings)} before tax and parts${apart > together.minutes ? `; ${minutesText(apart)} if each came by itself` : ''}${figures && jobs.length > 0 ? `; ${percentText(figures.chanceBefore)} that one fails before` : ''}`
               : ''}
           </p>
           <Button look="main" type="submit" disabled={save.isPending}>

@@ -185,13 +185,13 @@ export function layUpkeep(
 export interface PostFigures {
   /** Chance that at least one of the visit's jobs is overtaken by its failure before the visit. */
   readonly chanceBefore: number;
-  /** Labour of the jobs each for itself; what they share is not taken off. */
+  /** Labour of all that is on it, shared access counted once. */
   readonly minutes: number;
 }
 
 /** The figures of a visit if it stood on `day`. */
 export const postFigures = (
-  { jobs }: Pick<Visit, 'jobs'>,
+  { jobs, minutes }: Pick<Visit, 'minutes'> & { readonly jobs: readonly Pick<Visit['jobs'][number], 'weakPointId'>[] },
   forecast: Drawing['forecast'],
   day: number,
 ): PostFigures => ({
@@ -200,5 +200,5 @@ export const postFigures = (
     jobs.map(({ weakPointId }) => weakPointId),
     day,
   ),
-  minutes: jobs.reduce((sum, job) => sum + job.minutes, 0),
+  minutes,
 });

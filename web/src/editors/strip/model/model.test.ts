@@ -180,43 +180,22 @@ describe('lanes', () => {
 });
 
 describe('figures of a visit', () => {
+  const jobs = (...keys: string[]) => keys.map((weakPointId) => ({ weakPointId })) as never;
+
   test('a job whose weak point no longer applies costs its minutes and risks nothing', () => {
-    const job = {
-      weakPointId: 'gone',
-      minutes: 45,
-      title: '',
-      component: '',
-      action: 'renew' as const,
-      grade: 'original' as const,
-      partNumber: null,
-      revision: null,
-    };
-    expect(postFigures({ jobs: [job] as never }, drawn('belt').forecast, NOW + 900)).toEqual({
+    expect(postFigures({ jobs: jobs('gone'), minutes: 45 }, drawn('belt').forecast, NOW + 900)).toEqual({
       chanceBefore: 0,
       minutes: 45,
     });
   });
   test('the longer it is put off, the likelier it is overtaken', () => {
-    const jobs = [{ weakPointId: 'belt', minutes: 60 }] as never;
     const chances = [0, 100, 300, 900, 1500].map(
-      (days) => postFigures({ jobs }, drawn('belt').forecast, NOW + days).chanceBefore,
+      (days) => postFigures({ jobs: jobs('belt'), minutes: 60 }, drawn('belt').forecast, NOW + days).chanceBefore,
     );
     chances.slice(1).forEach((chance, i) => expect(chance).toBeGreaterThan(chances[i]!));
   });
-  test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after five hundred days; minutes add', () => {
-    const rows = [row('belt', 'timing'), row('pump', 'cooling')];
-    const jobs = rows.map(({ weakPointId }) => ({
-      weakPointId,
-      minutes: 60,
-      title: '',
-      component: '',
-      action: 'renew' as const,
-      grade: 'original' as const,
-      partNumber: null,
-      revision: null,
-    }));
-    const figures = postFigures({ jobs }, drawn('belt', 'pump').forecast, NOW + 500);
-    expect(figures.chanceBefore).toBeCloseTo(1 - 0.98 ** 2, 12);
-    expect(figures.minutes).toBe(120);
+  test('one of two independent jobs fails first with 1 - 0.98 * 0.98 after five hundred days', () => {
+    const visit = { jobs: jobs('belt', 'pump'), minutes: 95 };
+    expect(postFigures(visit, drawn('belt', 'pump').forecast, NOW + 500).chanceBefore).toBeCloseTo(1 - 0.98 ** 2, 12);
   });
 });
