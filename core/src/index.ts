@@ -68,17 +68,12 @@ export { type JudgedRow } from './outlook/row.ts';
 export {
   type LookFact,
   CERTAINTIES,
-  CONDITIONS,
   FITTED_TO,
   FOLLOWED_BY,
   GRADES,
-  LOOK_METHODS,
-  LOOK_PLACES,
   type DamageFact,
   type FailureFact,
   type HastenFact,
-  type LookMethod,
-  type LookPlace,
   type RevisionFact,
   type SymptomFact,
   type WorkFact,
@@ -86,7 +81,6 @@ export {
   SCHOOL_REASONS,
   SOURCES,
   type Certainty,
-  type Condition,
   type Drawing,
   type FindingFact,
   type FittedTo,
@@ -173,8 +167,16 @@ export {
   type EngineSpot,
   type MapBox,
   type MapPoint,
-} from './walk/engine-map.ts';
-export { makesSense, measuredAs, usedUp, type GradeWords, type MeasureFact } from './walk/measure.ts';
+} from './look/engine-map.ts';
+export {
+  CONDITIONS,
+  LOOK_METHODS,
+  LOOK_PLACES,
+  type Condition,
+  type LookMethod,
+  type LookPlace,
+} from './look/words.ts';
+export { makesSense, measuredAs, usedUp, type GradeWords, type MeasureFact } from './look/measure.ts';
 export { walkSheet, type WalkItem, type WalkSheet, type WalkStep } from './walk/sheet.ts';
 export { lookWorth } from './walk/worth.ts';
 export { searchOn, type NextCheck, type SearchStanding, type TriageSearch, type Weighed } from './triage/search.ts';
@@ -189,5 +191,9 @@ export {
   type TriageStanding,
   type TriageState,
 } from './triage/triage.ts';
+export { deferralCosts, type DeferralCosts, type DeferralQuestion } from './visits/deferral.ts';
+export { planVisits, type KnownPlan } from './visits/plan.ts';
+export { planStanding, type Plan, type PlanItem, type PlanQuestion } from './visits/question.ts';
+export { searchPlan } from './visits/search.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
 export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Operations } from './access.ts';
 import { workOfJob, workTogether, type WorkItem } from './together.ts';
 
-/** Belt, pump and thermostat of one engine: belt and pump behind the same covers, pump and thermostat on the coolant. */
+/** Belt and pump behind the same covers, pump and thermostat on the same coolant. */
 const OPERATIONS: Operations = new Map([
   ['shields', { minutes: 20, needs: [] }],
   ['covers', { minutes: 40, needs: ['shields'] }],

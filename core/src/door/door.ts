@@ -31,6 +31,7 @@ import {
 import { accessCall } from './access.ts';
 import { triageCall } from './triage.ts';
 import { upkeepClock } from './upkeep.ts';
+import { deferralCall, planCall } from './visits.ts';
 
 const elicit: Call = (input) => {
   const kind = asText(field(input, 'kind'), 'kind');
@@ -223,6 +224,8 @@ const CALLS: Readonly<Record<string, Call>> = {
   'upkeep.clock': upkeepClock,
   'access.minutes': accessCall,
   'triage.next': triageCall,
+  'visits.deferral': deferralCall,
+  'visits.plan': planCall,
   'schools.ageReplacement': ageReplacement,
   'schools.cadence': cadence,
   'experience.logLikelihood': observationLogLikelihood,

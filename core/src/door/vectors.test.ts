@@ -56,6 +56,7 @@ const PIECES: readonly (readonly [
   ['upkeep.clock', { piece: 'upkeep' }],
   ['access.minutes', { piece: 'labour' }],
   ['triage.next', { piece: 'triage' }],
+  ['visits.deferral', { piece: 'deferral_cost' }],
   // The optimum is flat: its age is judged at 1e-5, the cost rate at it at 1e-8.
   [
     'schools.ageReplacement',

@@ -11,8 +11,9 @@ import type { ClockKind } from '../usage/clock.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
-import type { EngineSpot } from '../walk/engine-map.ts';
-import type { GradeWords, MeasureFact } from '../walk/measure.ts';
+import type { EngineSpot } from '../look/engine-map.ts';
+import type { GradeWords, MeasureFact } from '../look/measure.ts';
+import type { Condition, LookMethod, LookPlace } from '../look/words.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
@@ -62,14 +63,6 @@ export interface LookFact {
   /** What may be found, in words, best first. */
   readonly grades?: readonly GradeWords[];
 }
-
-/** Where a look takes place, in the order of the hands. */
-export const LOOK_PLACES = ['inside', 'top', 'front', 'rear', 'underneath', 'opened', 'road'] as const;
-export type LookPlace = (typeof LOOK_PLACES)[number];
-
-/** With what sense or tool a look is made. */
-export const LOOK_METHODS = ['look', 'feel', 'listen', 'spin', 'squeeze', 'measure', 'codes'] as const;
-export type LookMethod = (typeof LOOK_METHODS)[number];
 
 /** What a failure harms: another weak point by key, or something in words; with what chance, and how soon. */
 export interface DamageFact {
@@ -188,10 +181,6 @@ export type Grade = (typeof GRADES)[number];
 /** Where a record comes from. */
 export const SOURCES = ['own', 'invoice', 'stamp', 'owner', 'seller'] as const;
 export type Source = (typeof SOURCES)[number];
-
-/** In what state a part was when it came out, or what a look found. */
-export const CONDITIONS = ['sound', 'worn', 'failed'] as const;
-export type Condition = (typeof CONDITIONS)[number];
 
 /** One service record of a component, newest information last. */
 export interface ServiceFact {

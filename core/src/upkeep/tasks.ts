@@ -2,8 +2,8 @@ import { applicability, type ApplicabilityRule, type VehicleFacts } from '../app
 import { standings, type ClocksByKind } from '../schools/authorities.ts';
 import type { StatementFact, StatementStanding } from '../schools/statements.ts';
 import { CLOCK_KINDS } from '../usage/clock.ts';
-import type { LookPlace } from '../outlook/types.ts';
-import type { EngineSpot } from '../walk/engine-map.ts';
+import type { LookPlace } from '../look/words.ts';
+import type { EngineSpot } from '../look/engine-map.ts';
 import type { Neglect } from './hastened.ts';
 import { dayInSeason, type Season } from './season.ts';
 import { upkeepState, type Stretch, type UpkeepInterval } from './upkeep.ts';

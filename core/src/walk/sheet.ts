@@ -1,5 +1,5 @@
 import { closureOf, type Operations } from '../access/access.ts';
-import { LOOK_PLACES, type LookPlace } from '../outlook/types.ts';
+import { LOOK_PLACES, type LookPlace } from '../look/words.ts';
 
 /** Something to be looked at or done on the way round: where, how long, what must be off, and what it is worth. */
 export interface WalkItem {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Operations } from '../access/access.ts';
-import { LOOK_PLACES } from '../outlook/types.ts';
+import { LOOK_PLACES } from '../look/words.ts';
 import { chooseWithin, liftChanges, walkOrder, walkSheet, type WalkItem } from './sheet.ts';
 import { lookBits, lookWorth } from './worth.ts';
 

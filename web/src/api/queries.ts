@@ -30,12 +30,9 @@ import {
   questions,
   sessionState,
   settings,
-  looksAt,
   touches,
-  triage,
   vehicle,
   vehicleListRow,
-  walkView,
   vehicleOutlook,
   why,
   type CampaignRow,
@@ -124,29 +121,6 @@ export const read = {
       queryKey: ['vehicle', id, 'outlook'],
       queryFn: () => send(vehicleOutlook, 'GET', `/api/vehicles/${id}/outlook?drawn=yes`),
       select: readOutlook,
-    }),
-  /** The walk under way, or the one to come within so many minutes. */
-  walk: (id: string, minutes: number | null) =>
-    queryOptions({
-      queryKey: ['vehicle', id, 'walk', minutes],
-      placeholderData: keepPreviousData,
-      queryFn: () => send(walkView, 'GET', `/api/vehicles/${id}/walk${query({ minutes })}`),
-    }),
-  lookupWalk: (params: LookupParams, minutes: number | null) =>
-    queryOptions({
-      queryKey: ['walk', params, minutes],
-      placeholderData: keepPreviousData,
-      queryFn: () => send(walkView, 'GET', `/api/lookup/walk${query({ ...params, minutes })}`),
-    }),
-  looksAt: (id: string, weakPointId: string) =>
-    queryOptions({
-      queryKey: ['vehicle', id, 'looks', weakPointId],
-      queryFn: () => send(looksAt, 'GET', `/api/vehicles/${id}/looks/${weakPointId}`),
-    }),
-  triage: (id: string) =>
-    queryOptions({
-      queryKey: ['vehicle', id, 'triage'],
-      queryFn: () => send(triage, 'GET', `/api/vehicles/${id}/triage`),
     }),
   questions: (params: LookupParams) =>
     queryOptions({

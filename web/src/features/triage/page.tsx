@@ -6,6 +6,7 @@ import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
+import { readWalk } from '../../api/walk.ts';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
@@ -312,7 +313,7 @@ function Search({ id, asked, session }: { id: string; asked: WireTriage; session
 export default function ComplaintPage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
   const vehicle = useQuery(read.vehicle(id));
-  const asked = useQuery(read.triage(id));
+  const asked = useQuery(readWalk.triage(id));
   const error = vehicle.error ?? asked.error;
   if (error)
     return (

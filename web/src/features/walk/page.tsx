@@ -4,7 +4,8 @@ import { Printer } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import type { EngineSpot } from '@crosspeen/core';
-import { change, read } from '../../api/queries.ts';
+import { change } from '../../api/queries.ts';
+import { readWalk } from '../../api/walk.ts';
 import { query, send } from '../../api/client.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
@@ -273,7 +274,7 @@ export default function WalkPage({ session }: { session: SessionState }): ReactN
   const asked = params.get('minutes') ?? 'all';
   const budget: Budget = asked in BUDGETS ? (asked as Budget) : 'all';
   const walk = useQuery({
-    ...read.walk(id, minutesOf(budget)),
+    ...readWalk.walk(id, minutesOf(budget)),
     // What a colleague ticks on another device comes in by itself.
     refetchInterval: ({ state }) => (state.data?.walk ? 5000 : false),
   });
@@ -330,7 +331,7 @@ export function LookupWalkPage(): ReactNode {
     family: params.get('family'),
     know: params.get('know'),
   };
-  const walk = useQuery(read.lookupWalk(question, minutesOf(budget)));
+  const walk = useQuery(readWalk.lookupWalk(question, minutesOf(budget)));
   if (walk.isPending) return <Waiting what="the walk" />;
   if (walk.data === undefined)
     return (

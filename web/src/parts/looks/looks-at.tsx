@@ -2,7 +2,7 @@ import type { LooksAt } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
-import { read } from '../../api/queries.ts';
+import { readWalk } from '../../api/walk.ts';
 import type { ChartOption } from '../../ui/chart.tsx';
 import { oneDigitText } from '../../ui/formats.ts';
 import { Waiting } from '../../ui/notice.tsx';
@@ -119,7 +119,7 @@ function Photos({ photos, title }: { photos: LooksAt['photos']; title: string })
 
 /** All looks at one weak point of a vehicle: what was found and measured, and how it looked. */
 export default function LooksAtView({ vehicleId, weakPointId }: { vehicleId: string; weakPointId: string }): ReactNode {
-  const looks = useQuery(read.looksAt(vehicleId, weakPointId));
+  const looks = useQuery(readWalk.looksAt(vehicleId, weakPointId));
   if (looks.error) return <p role="alert">{looks.error.message}</p>;
   if (!looks.data) return <Waiting what="the looks" />;
   const { findings, photos, measure, title } = looks.data;

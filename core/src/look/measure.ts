@@ -1,4 +1,4 @@
-import type { Condition } from '../outlook/types.ts';
+import type { Condition } from './words.ts';
 
 /** What is measured when something is looked at, and against what. */
 export interface MeasureFact {

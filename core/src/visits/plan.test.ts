@@ -1,0 +1,213 @@
+import fc from 'fast-check';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { planCall, planQuestion } from '../door/visits.ts';
+import { planBound } from './bound.ts';
+import { planVisits } from './plan.ts';
+import { planProof } from './proof.ts';
+import { planStanding, type PlanItem, type PlanQuestion } from './question.ts';
+import { searchPlan } from './search.ts';
+
+interface Case {
+  readonly in: Record<string, never>;
+  readonly out: {
+    readonly optimal_cost: number;
+    readonly root_bound: number;
+    readonly plans: readonly { readonly months: number[]; readonly cost: number; readonly feasible: boolean }[];
+  };
+}
+const { cases } = JSON.parse(readFileSync(join(__dirname, '../../vectors/planner.json'), 'utf8')) as {
+  readonly cases: readonly Case[];
+};
+
+/** Counts down from 1 to 0 in so many asks. */
+const asks = (most: number): (() => number) => {
+  let asked = 0;
+  return () => {
+    asked += 1;
+    return 1 - asked / most;
+  };
+};
+
+describe.each(cases.map((one, i) => [i, one] as const))(
+  'case %i, proved by other programs',
+  (_i, { in: input, out }) => {
+    const question = planQuestion(input);
+
+    test('plans that are given cost and fit as they were told', () => {
+      for (const { months, cost, feasible } of out.plans) {
+        const standing = planStanding(question, months);
+        expect(standing.cost).toBeCloseTo(cost, 3);
+        expect(standing.feasible).toBe(feasible);
+      }
+    });
+
+    test('the bound lies under the best and near to that of the columns', () => {
+      const { bound } = planBound(question, { cost: out.optimal_cost, until: (round) => round >= 150 });
+      expect(bound).toBeLessThanOrEqual(out.optimal_cost + 1e-4);
+      expect(bound).toBeGreaterThan(0.99 * out.root_bound);
+    });
+
+    test('the best is found; the plan costs what it says and fits', () => {
+      const answer = planCall({ ...input, budgetMs: 3000 }) as {
+        months: number[];
+        cost: number;
+        bound: number;
+        proven: boolean;
+        stopped: string;
+      };
+      expect(answer.cost).toBeLessThan(1.005 * out.optimal_cost);
+      expect(answer.cost).toBeGreaterThan(out.optimal_cost - 1e-4);
+      expect(planStanding(question, answer.months)).toEqual({
+        cost: expect.closeTo(answer.cost, 6) as number,
+        feasible: true,
+      });
+      expect(answer.bound).toBeLessThanOrEqual(answer.cost);
+      if (answer.proven) expect(answer.cost).toBeCloseTo(out.optimal_cost, 3);
+      expect(answer.stopped).toBe(answer.proven ? 'proven' : 'the time was over');
+    });
+  },
+);
+
+const MONTHS = 4;
+const OPERATIONS: PlanQuestion['operations'] = new Map([
+  ['cover', { minutes: 20, needs: [] }],
+  ['drain', { minutes: 15, needs: [] }],
+  ['deep', { minutes: 30, needs: ['cover'] }],
+  ['tray', { minutes: 10, needs: [] }],
+]);
+const item = fc.record({
+  operations: fc.subarray([...OPERATIONS.keys()], { maxLength: 3 }),
+  ownMinutes: fc.integer({ min: 0, max: 40 }),
+  parts: fc.integer({ min: 0, max: 100 }),
+  byMonth: fc.array(fc.integer({ min: 0, max: 120 }), { minLength: MONTHS, maxLength: MONTHS }),
+  later: fc.integer({ min: 0, max: 150 }),
+  pin: fc.option(fc.integer({ min: 0, max: MONTHS - 1 }), { freq: 6 }),
+  deadline: fc.constant(null),
+});
+const questions = fc.record({
+  operations: fc.constant(OPERATIONS),
+  items: fc.array(item, { minLength: 1, maxLength: 5 }),
+  months: fc.constant(MONTHS),
+  visitCost: fc.integer({ min: 0, max: 80 }),
+  labourPerMinute: fc.constantFrom(0.5, 1, 1.5),
+  capacity: fc.option(fc.integer({ min: 80, max: 200 })),
+  budget: fc.option(fc.integer({ min: 300, max: 600 })),
+});
+
+/** The least cost of all plans there are. */
+function exhaustive(question: PlanQuestion): number {
+  let best = Infinity;
+  const months = question.items.map(() => 0);
+  const go = (at: number): void => {
+    if (at === months.length) {
+      const { cost, feasible } = planStanding(question, months);
+      if (feasible) best = Math.min(best, cost);
+      return;
+    }
+    for (let month = 0; month <= question.months; month += 1) {
+      months[at] = month;
+      go(at + 1);
+    }
+  };
+  go(0);
+  return best;
+}
+
+test('of small questions the best of all plans is found and proven, or that there is none', () => {
+  fc.assert(
+    fc.property(questions, (question) => {
+      const best = exhaustive(question);
+      const plan = planVisits(question, { left: asks(1500) });
+      if (best === Infinity) {
+        expect(plan).toBeNull();
+        return;
+      }
+      // A search may miss a place that only trying everything finds; what it says of itself is true all the same.
+      if (plan === null) return;
+      expect(plan.cost).toBeGreaterThanOrEqual(best - 1e-9);
+      expect(plan.bound).toBeLessThanOrEqual(best + 1e-6);
+      if (plan.proven) expect(plan.cost).toBeCloseTo(best, 6);
+      expect(planStanding(question, plan.months).feasible).toBe(true);
+      question.items.forEach(({ pin }, i) => {
+        if (pin !== null) expect(plan.months[i]).toBe(pin);
+      });
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('a plan is never dearer than each thing on its own best date, nor than the plan it began from', () => {
+  fc.assert(
+    fc.property(questions, (question) => {
+      const open = { ...question, capacity: null, budget: null };
+      const own = open.items.map((one) => planVisits({ ...open, items: [one] }, { left: asks(60) })!.months[0]!);
+      const plan = searchPlan(open, { until: (round) => round >= 300, from: own })!;
+      expect(plan.cost).toBeLessThanOrEqual(planStanding(open, own).cost + 1e-9);
+    }),
+    { numRuns: 40 },
+  );
+});
+
+const alone = (more: Partial<PlanItem> = {}): PlanItem => ({
+  operations: ['cover'],
+  ownMinutes: 10,
+  parts: 5,
+  byMonth: [10, 5, 0, 5],
+  later: 20,
+  pin: null,
+  deadline: null,
+  ...more,
+});
+const small: PlanQuestion = {
+  operations: OPERATIONS,
+  items: [alone(), alone({ byMonth: [0, 5, 10, 15], operations: ['cover'] })],
+  months: MONTHS,
+  visitCost: 50,
+  labourPerMinute: 1,
+  capacity: null,
+  budget: null,
+};
+
+test('two jobs behind one cover go together where apart each has a better month', () => {
+  const dear = { ...small, items: small.items.map((one) => ({ ...one, later: 1000 })) };
+  const { months, proven } = planVisits(dear, { left: asks(500) })!;
+  expect(months[0]).toBe(months[1]);
+  expect(proven).toBe(true);
+});
+
+test('what may not come before a month, and what has a deadline, is kept to', () => {
+  const limited = { ...small, items: [alone({ notBefore: 3, later: 1000 }), alone({ deadline: 1, later: 0 })] };
+  expect(planVisits(limited, { left: asks(500) })!.months).toEqual([3, 1]);
+});
+
+test('with nothing to do there is nothing to pay', () => {
+  expect(planVisits({ ...small, items: [] }, { left: asks(20) })).toMatchObject({ months: [], cost: 0, proven: true });
+});
+
+test('what fits nowhere has no plan', () => {
+  expect(planVisits({ ...small, capacity: 5, items: [alone({ pin: 1 })] }, { left: asks(50) })).toBeNull();
+  expect(planCall({ ops: [], items: [], T: 1, visit_fixed: 1, labour_rate: 1, cap: 0, budget: 0 })).toMatchObject({
+    months: [],
+  });
+});
+
+test('more than fits into one number is not proved, and planned all the same', () => {
+  const many = { ...small, items: Array.from({ length: 40 }, () => alone({ later: 30 })) };
+  expect(planProof(many, { paid: new Float64Array(40), cost: 1e6 }, () => false)).toBeNull();
+  expect(planVisits(many, { left: asks(200) })!.months).toHaveLength(40);
+});
+
+test.each([
+  [{ months: 0 }, 'months must be a whole number'],
+  [{ capacity: 0 }, 'capacity must be positive'],
+  [{ budget: -1 }, 'budget must be positive'],
+  [{ items: [alone({ byMonth: [1] })] }, 'items.0.byMonth needs one cost for each month'],
+  [{ items: [alone({ pin: 9 })] }, 'items.0.pin lies outside of the months'],
+  [{ items: [alone({ deadline: 0, notBefore: 2 })] }, 'items.0.deadline lies before'],
+  [{ items: [alone({ pin: 3, deadline: 1 })] }, 'items.0.pin lies outside of what its limits allow'],
+  [{ items: [alone({ operations: ['bonnet'] })] }, 'there is no operation bonnet'],
+  [{ operations: new Map([['cover', { minutes: 1, needs: ['cover'] }]]) }, 'an operation needs itself: cover > cover'],
+])('%j is refused by name', (wrong, words) => {
+  expect(() => planVisits({ ...small, ...wrong }, { left: asks(20) })).toThrow(words);
+});
