@@ -110,6 +110,10 @@ test('a place of the map shows what is there alone', async ({ page }) => {
   expect(titles.every((title) => /breather/i.test(title))).toBe(true);
   await page.getByRole('button', { name: /^On the head/ }).click();
   await expect(card(page, 'Chain tensioner')).toBeVisible();
+  // On the map itself too.
+  await page.locator('[data-spot=timing_end]').first().click();
+  await expect(card(page, 'Breather membrane')).toHaveCount(0);
+  await expect(card(page, 'Chain tensioner')).toBeVisible();
 });
 
 test('without a network: at hand, kept through a killed tab and an ended sign-in, and sent once', async ({

@@ -41,15 +41,21 @@ export function LookupPage(): ReactNode {
   const [keeping, setKeeping] = useState(false);
   // A transition keeps the answer in sight while the dialog is fetched; outside one it would give way to "waiting".
   const keep = useCallback(() => startTransition(() => setKeeping(true)), []);
-  // What shows the answer is fetched beside the answer, not after it; if that fails, drawing it tries again.
-  useEffect(() => {
-    loadAnswerView().catch(() => undefined);
-  }, []);
   const line = params.get('line') ?? '';
   const variant = params.get('variant');
   const family = params.get('family');
   const know = params.get('know');
   const asked = line.trim() !== '' || family !== null;
+  // What shows the answer is fetched beside the answer, not after it: with the first letter that is typed. If that
+  // fails, drawing it tries again.
+  useEffect(() => {
+    const load = (): void => {
+      loadAnswerView().catch(() => undefined);
+    };
+    if (asked) load();
+    else document.addEventListener('input', load, { once: true });
+    return () => document.removeEventListener('input', load);
+  }, [asked]);
   const answer = useQuery({ ...read.answer({ line, variant, family, know }), enabled: asked });
   const questions = useQuery({
     ...read.questions({ line, variant, family, know }),

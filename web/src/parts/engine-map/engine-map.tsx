@@ -102,7 +102,15 @@ export function EngineMapView({
     const all = done >= count;
     const on = chosen === spot;
     return (
-      <g key={spot} transform={`translate(${x} ${y})`}>
+      <g
+        key={spot}
+        transform={`translate(${x} ${y})`}
+        data-spot={spot}
+        className={onChoose ? 'cursor-pointer' : ''}
+        onClick={() => onChoose?.(on ? null : spot)}
+      >
+        {/* As large as a gloved finger. */}
+        {onChoose && <circle r={24} className="fill-transparent" />}
         <circle
           r={13}
           className={`${all ? 'fill-sheet' : 'fill-accent'} ${on ? 'stroke-ink' : 'stroke-accent'}`}

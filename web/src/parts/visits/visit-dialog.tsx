@@ -142,6 +142,11 @@ export default function VisitDialog({
   };
   const alter = (id: string, patch: Partial<Job>): void =>
     setJobs(jobs.map((job) => (job.weakPointId === id ? { ...job, ...patch } : job)));
+  const act = (id: string, action: Job['action']): void =>
+    setJobs([
+      ...jobs.map((job) => (job.weakPointId === id ? { ...job, action } : job)),
+      ...(action === 'renew' ? goesWith(id) : []),
+    ]);
   const send = (version: number | null) =>
     handleSubmit((values) => {
       if (values.jobs.length + values.tasks.length === 0) return;
@@ -267,7 +272,7 @@ export default function VisitDialog({
                         aria-label={`Work on ${row.title}`}
                         className="w-auto!"
                         value={job.action}
-                        onChange={(action) => alter(row.weakPointId, { action })}
+                        onChange={(action) => act(row.weakPointId, action)}
                         options={[
                           {
                             value: 'renew',
