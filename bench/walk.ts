@@ -36,7 +36,7 @@ async function fill({ client, today }: SignedIn): Promise<{ readonly vehicles: s
       key, family_id, component_id, title, consequence, safety, effect, signs, share, causes, look, renew_minutes,
         applies_to, nature, symptoms, position
     )
-    select f.key || '-' || p.r, f.id, p.component_id, p.title, 'stranded', p.safety, p.effect, p.signs, p.share,
+    select f.key || '-' || p.r, f.id, p.component_id, p.title, 'engine', p.safety, p.effect, p.signs, p.share,
       p.causes, p.look - 'off', p.renew_minutes, '{}', 'wear', p.symptoms, p.r
     from engine_family f
     join (

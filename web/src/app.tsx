@@ -11,32 +11,57 @@ import { setFormats } from './ui/formats.ts';
 import { Button } from './ui/button.tsx';
 import { Empty, Waiting } from './ui/notice.tsx';
 
-const VehiclesPage = lazy(() => import('./features/vehicles/list.tsx'));
-const VehiclePage = lazy(() => import('./features/vehicles/page.tsx'));
-const BenchPage = lazy(() => import('./features/bench/list.tsx'));
-const BenchPointPage = lazy(() => import('./features/bench/point.tsx'));
-const IntakePage = lazy(() => import('./features/intake/page.tsx'));
-const LibraryPage = lazy(() => import('./features/library/page.tsx'));
-const LibraryEnginePage = lazy(() => import('./features/library/engine.tsx'));
-const LibraryPointPage = lazy(() => import('./features/library/point.tsx'));
-const LibraryWritePage = lazy(() => import('./features/library/write.tsx'));
-const EngineWritePage = lazy(() => import('./features/library/engine-write.tsx'));
-const LibraryNoticePage = lazy(() => import('./features/library/notice.tsx'));
-const LibraryNoticeWritePage = lazy(() => import('./features/library/notice-write.tsx'));
-const LibraryComparePage = lazy(() => import('./features/library/compare.tsx'));
-const WalkPage = lazy(() => import('./features/walk/page.tsx'));
-const LookupWalkPage = lazy(() =>
-  import('./features/walk/page.tsx').then((page) => ({ default: page.LookupWalkPage })),
+/**
+ * A page that is fetched when it is asked for. The one that the address names is fetched while it is asked who is
+ * signed in, and drawn at once where it is there by then: what is waited for behind a fallback is held back longer.
+ */
+function page<Given extends object>(
+  address: RegExp,
+  load: () => Promise<{ default: (given: Given) => ReactNode }>,
+): (given: Given) => ReactNode {
+  let loaded: ((given: Given) => ReactNode) | null = null;
+  const fetched = async (): Promise<{ default: (given: Given) => ReactNode }> => {
+    const module = await load();
+    loaded = module.default;
+    return module;
+  };
+  const Lazy = lazy(fetched);
+  if (address.test(window.location.pathname)) fetched().catch(() => undefined);
+  return function Page(given: Given): ReactNode {
+    const Loaded = loaded ?? Lazy;
+    return <Loaded {...given} />;
+  };
+}
+
+const VehiclesPage = page(/^\/vehicles$/, () => import('./features/vehicles/list.tsx'));
+const VehiclePage = page(/^\/vehicles\/[^/]+\/(outlook|visits|history)$/, () => import('./features/vehicles/page.tsx'));
+const BenchPage = page(/^\/bench$/, () => import('./features/bench/list.tsx'));
+const BenchPointPage = page(/^\/bench\/./, () => import('./features/bench/point.tsx'));
+const IntakePage = page(/^\/vehicles\/intake$/, () => import('./features/intake/page.tsx'));
+const LibraryPage = page(/^\/library$/, () => import('./features/library/page.tsx'));
+const LibraryEnginePage = page(/^\/library\/engines\/(?!write)/, () => import('./features/library/engine.tsx'));
+const LibraryPointPage = page(/^\/library\/points\/[^/]+$/, () => import('./features/library/point.tsx'));
+const LibraryWritePage = page(/^\/library\/(points\/[^/]+\/)?write$/, () => import('./features/library/write.tsx'));
+const EngineWritePage = page(/^\/library\/engines\/write$/, () => import('./features/library/engine-write.tsx'));
+const LibraryNoticePage = page(/^\/library\/notices\/(?!write)[^/]+$/, () => import('./features/library/notice.tsx'));
+const LibraryNoticeWritePage = page(
+  /^\/library\/notices\/([^/]+\/)?write$/,
+  () => import('./features/library/notice-write.tsx'),
 );
-const ComplaintPage = lazy(() => import('./features/triage/page.tsx'));
-const WeekPage = lazy(() => import('./features/visits/week.tsx'));
+const LibraryComparePage = page(/^\/library\/compare$/, () => import('./features/library/compare.tsx'));
+const WalkPage = page(/^\/vehicles\/[^/]+\/walk$/, () => import('./features/walk/page.tsx'));
+const LookupWalkPage = page(/^\/walk$/, async () => ({
+  default: (await import('./features/walk/page.tsx')).LookupWalkPage,
+}));
+const ComplaintPage = page(/^\/vehicles\/[^/]+\/complaint$/, () => import('./features/triage/page.tsx'));
+const WeekPage = page(/^\/week$/, () => import('./features/visits/week.tsx'));
 const SetUpPage = lazy(() => import('./features/set-up/page.tsx'));
 const LinkPage = lazy(() => import('./features/session/link.tsx'));
 const Door = lazy(() => import('./features/session/door.tsx'));
-const AccountPage = lazy(() => import('./features/account/page.tsx'));
-const PeoplePage = lazy(() => import('./features/people/page.tsx'));
-const BackupsPage = lazy(() => import('./features/settings/backups.tsx'));
-const SettingsPage = lazy(() => import('./features/settings/page.tsx'));
+const AccountPage = page(/^\/account$/, () => import('./features/account/page.tsx'));
+const PeoplePage = page(/^\/settings\/people$/, () => import('./features/people/page.tsx'));
+const BackupsPage = page(/^\/settings\/backups$/, () => import('./features/settings/backups.tsx'));
+const SettingsPage = page(/^\/settings$/, () => import('./features/settings/page.tsx'));
 
 const Nowhere = (): ReactNode => (
   <Empty page title="There is no such page">

@@ -12,7 +12,10 @@ applyTheme();
 
 const client = new QueryClient({
   defaultOptions: {
+    // A network that is away is answered by what is at hand, or said at once.
+    mutations: { networkMode: 'always' },
     queries: {
+      networkMode: 'always',
       retry: (count, error) => count < 2 && !(error instanceof ProblemError && error.details.status >= 400),
       refetchOnWindowFocus: true,
     },

@@ -34,6 +34,9 @@ function Measured({ looks, measure }: { looks: LooksAt; measure: NonNullable<Loo
       yAxis: {
         type: 'value',
         scale: true,
+        // The limit is always in sight.
+        min: ({ min }: { min: number }) => Math.min(min, measure.limit),
+        max: ({ max }: { max: number }) => Math.max(max, measure.limit),
         axisLabel: { color: ink.soft },
         splitLine: { lineStyle: { color: ink.rule } },
       },
