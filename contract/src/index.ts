@@ -220,6 +220,7 @@ export {
   type VisitCreate,
   visitDone,
   type VisitDone,
+  visitsPlanned,
   visitUpdate,
   VISIT_STATES,
 } from './vehicle.ts';

@@ -416,6 +416,10 @@ export const visitDone = z.object({
   skipped: z.array(weakPointId).max(40).default([]),
   skippedTasks: z.array(taskId).max(40).default([]),
 });
+/** A plan that is accepted: all its visits at once. */
+export const visitsPlanned = z.object({
+  visits: z.array(visitCreate).min(1, { message: 'must hold at least one visit' }).max(36),
+});
 export const versionOnly = z.object({ version: rowVersion });
 export type VisitCreate = z.infer<typeof visitCreate>;
 export type VisitDone = z.infer<typeof visitDone>;

@@ -193,6 +193,14 @@ export {
 } from './triage/triage.ts';
 export { deferralCosts, type DeferralCosts, type DeferralQuestion } from './visits/deferral.ts';
 export { planVisits, type KnownPlan } from './visits/plan.ts';
+export {
+  PLAN_MONTH_DAYS,
+  proposeVisits,
+  type Proposal,
+  type ProposalGround,
+  type ProposalItem,
+  type ProposalTerms,
+} from './visits/proposal.ts';
 export { planStanding, type Plan, type PlanItem, type PlanQuestion } from './visits/question.ts';
 export { searchPlan } from './visits/search.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';

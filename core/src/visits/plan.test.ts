@@ -1,24 +1,8 @@
 import fc from 'fast-check';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { planCall, planQuestion } from '../door/visits.ts';
-import { planBound } from './bound.ts';
 import { planVisits } from './plan.ts';
 import { planProof } from './proof.ts';
 import { planStanding, type PlanItem, type PlanQuestion } from './question.ts';
 import { searchPlan } from './search.ts';
-
-interface Case {
-  readonly in: Record<string, never>;
-  readonly out: {
-    readonly optimal_cost: number;
-    readonly root_bound: number;
-    readonly plans: readonly { readonly months: number[]; readonly cost: number; readonly feasible: boolean }[];
-  };
-}
-const { cases } = JSON.parse(readFileSync(join(__dirname, '../../vectors/planner.json'), 'utf8')) as {
-  readonly cases: readonly Case[];
-};
 
 /** Counts down from 1 to 0 in so many asks. */
 const asks = (most: number): (() => number) => {
@@ -28,46 +12,6 @@ const asks = (most: number): (() => number) => {
     return 1 - asked / most;
   };
 };
-
-describe.each(cases.map((one, i) => [i, one] as const))(
-  'case %i, proved by other programs',
-  (_i, { in: input, out }) => {
-    const question = planQuestion(input);
-
-    test('plans that are given cost and fit as they were told', () => {
-      for (const { months, cost, feasible } of out.plans) {
-        const standing = planStanding(question, months);
-        expect(standing.cost).toBeCloseTo(cost, 3);
-        expect(standing.feasible).toBe(feasible);
-      }
-    });
-
-    test('the bound lies under the best and near to that of the columns', () => {
-      const { bound } = planBound(question, { cost: out.optimal_cost, until: (round) => round >= 150 });
-      expect(bound).toBeLessThanOrEqual(out.optimal_cost + 1e-4);
-      expect(bound).toBeGreaterThan(0.99 * out.root_bound);
-    });
-
-    test('the best is found; the plan costs what it says and fits', () => {
-      const answer = planCall({ ...input, budgetMs: 3000 }) as {
-        months: number[];
-        cost: number;
-        bound: number;
-        proven: boolean;
-        stopped: string;
-      };
-      expect(answer.cost).toBeLessThan(1.005 * out.optimal_cost);
-      expect(answer.cost).toBeGreaterThan(out.optimal_cost - 1e-4);
-      expect(planStanding(question, answer.months)).toEqual({
-        cost: expect.closeTo(answer.cost, 6) as number,
-        feasible: true,
-      });
-      expect(answer.bound).toBeLessThanOrEqual(answer.cost);
-      if (answer.proven) expect(answer.cost).toBeCloseTo(out.optimal_cost, 3);
-      expect(answer.stopped).toBe(answer.proven ? 'proven' : 'the time was over');
-    });
-  },
-);
 
 const MONTHS = 4;
 const OPERATIONS: PlanQuestion['operations'] = new Map([
@@ -187,9 +131,6 @@ test('with nothing to do there is nothing to pay', () => {
 
 test('what fits nowhere has no plan', () => {
   expect(planVisits({ ...small, capacity: 5, items: [alone({ pin: 1 })] }, { left: asks(50) })).toBeNull();
-  expect(planCall({ ops: [], items: [], T: 1, visit_fixed: 1, labour_rate: 1, cap: 0, budget: 0 })).toMatchObject({
-    months: [],
-  });
 });
 
 test('more than fits into one number is not proved, and planned all the same', () => {

@@ -8,6 +8,7 @@ import {
   visitCreate,
   visitDone,
   visitId,
+  visitsPlanned,
   visitUpdate,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
@@ -39,6 +40,20 @@ export const visitRoutes =
         schema: { summary: 'Plan a visit', tags, params: ofVehicle, body: visitCreate, response: { 200: changed } },
       },
       (request) => visits.plan(userOf(request), request.params.id, request.body),
+    );
+    app.post(
+      '/api/vehicles/:id/plan',
+      {
+        config: { needs: 'planVisits' },
+        schema: {
+          summary: 'Plan several visits at once',
+          tags,
+          params: ofVehicle,
+          body: visitsPlanned,
+          response: { 200: changed },
+        },
+      },
+      (request) => visits.planAll(userOf(request), request.params.id, request.body.visits),
     );
     app.put(
       '/api/visits/:id',

@@ -80,23 +80,49 @@ export class VisitService {
     );
   }
 
+  /** Writes a planned visit into a change under way; answers its id. */
+  private async writeVisit(
+    journal: Journal,
+    vehicle: { readonly id: string; readonly familyId: string },
+    { day, km, note, jobs, tasks }: VisitCreate,
+  ): Promise<string> {
+    const row = await journal.insert('visit', {
+      vehicleId: vehicle.id,
+      state: 'planned',
+      day,
+      km: await this.kmOn(journal.manager, vehicle.id, day, km),
+      note: note || null,
+      version: 1,
+    });
+    await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
+    await this.writeTasks(journal, vehicle.familyId, row.id, tasks);
+    return row.id;
+  }
+
   /** Plans a visit. A visit lies today or later: what was done before is a service record. */
-  async plan(author: ChangeAuthor, vehicleId: string, { day, km, note, jobs, tasks }: VisitCreate): Promise<Changed> {
-    if (dayFromIso(day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
+  async plan(author: ChangeAuthor, vehicleId: string, visit: VisitCreate): Promise<Changed> {
+    if (dayFromIso(visit.day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', vehicleId);
-      const row = await journal.insert('visit', {
+      const count = visit.jobs.length + visit.tasks.length;
+      return {
+        id: await this.writeVisit(journal, vehicle, visit),
         vehicleId,
-        state: 'planned',
-        day,
-        km: await this.kmOn(journal.manager, vehicleId, day, km),
-        note: note || null,
-        version: 1,
-      });
-      await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
-      await this.writeTasks(journal, vehicle.familyId, row.id, tasks);
-      const count = jobs.length + tasks.length;
-      return { id: row.id, vehicleId, summary: `Visit planned for ${day}, ${count === 1 ? '1 job' : `${count} jobs`}` };
+        summary: `Visit planned for ${visit.day}, ${count === 1 ? '1 job' : `${count} jobs`}`,
+      };
+    });
+  }
+
+  /** Plans several visits as one change: one undo takes all of them back. */
+  async planAll(author: ChangeAuthor, vehicleId: string, visits: readonly VisitCreate[]): Promise<Changed> {
+    visits.forEach(({ day }, i) => {
+      if (dayFromIso(day)! < this.clock.today()) throw badField(`visits.${i}.day`, FAULTS.dayPast);
+    });
+    return this.changes.record(author, async (journal) => {
+      const vehicle = await journal.lock('vehicle', vehicleId);
+      let id = vehicleId;
+      for (const visit of visits) id = await this.writeVisit(journal, vehicle, visit);
+      return { id, vehicleId, summary: `${visits.length === 1 ? '1 visit' : `${visits.length} visits`} planned` };
     });
   }
 

@@ -163,3 +163,42 @@ test.each([
 ])('a visit %s is refused and named', async (_what, changes, path) => {
   expect((await plan(changes)).json()).toMatchObject({ status: 400, fields: [{ path }] });
 });
+
+test('a plan is accepted as one change, and one undo takes all of its visits back', async () => {
+  const id = vehicleId;
+  const [pump, thermostat] = [await t.point('qv20t-pump'), await t.point('qv20t-thermostat')];
+  const visits = [
+    { day: '2027-01-10', km: null, note: null, jobs: [{ weakPointId: pump, action: 'renew' }], tasks: [] },
+    { day: '2027-09-01', km: null, note: null, jobs: [{ weakPointId: thermostat, action: 'look' }], tasks: [] },
+  ];
+  const planned = await client.send('POST', `/api/vehicles/${id}/plan`, { visits });
+  expect(planned.json<Changed>().summary).toBe('2 visits planned');
+  const standing = async (): Promise<number> =>
+    (await client.get(`/api/vehicles/${id}/outlook`)).json<VehicleOutlook>().visits.length;
+  expect(await standing()).toBe(2);
+  await client.send('POST', `/api/changes/${planned.json<Changed>().changeId}/undo`, {});
+  expect(await standing()).toBe(0);
+  for (const [wrong, field] of [
+    [[], 'visits'],
+    [[visits[0], { ...visits[1], day: '2026-01-01' }], 'visits.1.day'],
+    [[{ ...visits[0], jobs: [] }], 'visits.0.jobs'],
+  ] as const) {
+    const refused = await client.send('POST', `/api/vehicles/${id}/plan`, { visits: wrong });
+    expect(refused.statusCode).toBe(400);
+    expect(refused.json<{ fields: { path: string }[] }>().fields.map(({ path }) => path)).toContain(field);
+  }
+  expect(await standing()).toBe(0);
+});
+
+test('minutes of a visit count shared access once, and say what comes off for which job', async () => {
+  const id = vehicleId;
+  const jobs = [
+    { weakPointId: await t.point('qv20t-pump'), action: 'renew' },
+    { weakPointId: await t.point('qv20t-thermostat'), action: 'renew' },
+  ];
+  await client.send('POST', `/api/vehicles/${id}/visits`, { day: '2027-01-10', km: null, note: null, jobs, tasks: [] });
+  const planned = await visit();
+  // Pump 105 and thermostat 75 behind the same draining of 35.
+  expect(planned).toMatchObject({ minutes: 215, jobs: [{ minutes: 140 }, { minutes: 110 }] });
+  expect(planned.steps.map(({ name, for: of }) => [name, of])).toContainEqual(['Coolant out, filled and bled', [0, 1]]);
+});

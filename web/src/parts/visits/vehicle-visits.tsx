@@ -1,14 +1,16 @@
 import type { Settings, Visit } from '@crosspeen/contract';
 import { labourCost } from '@crosspeen/core';
 import type { VehicleOutlook } from '../../api/answer.ts';
-import { useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { Empty, Notice } from '../../ui/notice.tsx';
+import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';
+
+const Proposed = lazy(() => import('../planner/proposed.tsx'));
 
 /** The jobs of a visit, one line each. */
 export const JobList = ({ jobs, tasks }: Pick<Visit, 'jobs' | 'tasks'>): ReactNode => (
@@ -107,6 +109,9 @@ export function VisitsView({
           );
         })}
       </ul>
+      <Suspense fallback={<Waiting what="the planner" />}>
+        <Proposed data={data} settings={settings} />
+      </Suspense>
       {done.length > 0 && (
         <section>
           <h2 className="mb-2 text-2xl">Done</h2>
