@@ -74,7 +74,7 @@ test('on a phone: one tap for all that is good at one place; a figure out of any
   await expect(tensioner).toContainText('Worn');
   await expect(tensioner).toContainText('2 teeth');
   await tab(page, 'History').click();
-  await expect(page.getByText(/Chain tensioner.*looked at, worn/)).toBeVisible();
+  await expect(page.getByRole('table').getByText(/Chain tensioner.*looked at, worn/)).toBeVisible();
 });
 
 test('the time there is: what is worth most stays, the rest is said; the sheet prints with its text', async ({

@@ -1,8 +1,10 @@
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import {
   asksForWork,
+  dayFromIso,
   failureCost,
   labourCost,
+  PLAN_MONTH_DAYS,
   workOfJob,
   workTogether,
   type ProposalGround,
@@ -20,6 +22,10 @@ export const VISIT_MINUTES = 30;
 export const plannedAction = ({ verdict, look }: Pick<AnswerRow, 'verdict' | 'look'>): 'renew' | 'look' =>
   verdict === 'look' && look !== null ? 'look' : 'renew';
 
+/** The month of the planner that a day falls into. */
+export const monthOfDay = (nowDay: number, iso: string): number =>
+  Math.min(MONTHS - 1, Math.max(0, Math.floor((dayFromIso(iso)! - nowDay) / PLAN_MONTH_DAYS)));
+
 /** A vehicle as the planner takes it: weak points that may be renewed, looks and upkeep that are asked for. */
 export function proposalGround(
   { answer, visits }: Pick<VehicleOutlook, 'answer' | 'visits'>,
@@ -34,7 +40,7 @@ export function proposalGround(
     aloneMinutes: workTogether(operations, [{ operations: item.operations, own: item.ownMinutes }]).minutes,
   });
   const points = answer.rows
-    .filter(({ verdict }) => verdict !== 'behind_it' && verdict !== 'watch')
+    .filter(({ verdict, watch }) => verdict !== 'behind_it' && watch === null)
     .map((row): ProposalItem => {
       const action = plannedAction(row);
       const work = workOfJob({
@@ -71,16 +77,23 @@ export function proposalGround(
       dueDay: task.due!.day,
       pin: null,
     }));
-  // What stands on a visit already is planned.
-  const planned = new Set(
+  // What stands on a visit already stays there: what shares its access may join it.
+  const monthOf = new Map<string, number>(
     visits
       .filter(({ state }) => state === 'planned')
-      .flatMap(({ jobs, tasks: of }) => [
-        ...jobs.map(({ weakPointId }) => `point:${weakPointId}`),
-        ...of.map(({ taskId }) => `task:${taskId}`),
-      ]),
+      .flatMap(({ day, jobs, tasks: of }) => {
+        const month = monthOfDay(forecast.nowDay, day);
+        return [
+          ...jobs.map(({ weakPointId }) => [`point:${weakPointId}`, month] as const),
+          ...of.map(({ taskId }) => [`task:${taskId}`, month] as const),
+        ];
+      }),
   );
-  return { forecast, operations, items: [...points, ...tasks].filter(({ key }) => !planned.has(key)).map(withAlone) };
+  return {
+    forecast,
+    operations,
+    items: [...points, ...tasks].map((item) => withAlone({ ...item, pin: monthOf.get(item.key) ?? null })),
+  };
 }
 
 /** What is planned for, from the workshop's settings. */

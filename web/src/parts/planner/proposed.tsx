@@ -6,8 +6,8 @@ import { change } from '../../api/queries.ts';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice } from '../../ui/notice.tsx';
-import { dayText, minutesText, moneyText, percentText } from '../../ui/units.ts';
-import { plannedAction, proposalGround, proposalTerms, VISIT_MINUTES } from './ground.ts';
+import { dayText, isoText, minutesText, moneyText, percentText } from '../../ui/units.ts';
+import { monthOfDay, plannedAction, proposalGround, proposalTerms, VISIT_MINUTES } from './ground.ts';
 import { useProposal } from './use-proposal.ts';
 
 /** The ways a vehicle may be kept, beside each other. */
@@ -59,31 +59,49 @@ export default function Proposed({ data, settings }: { data: VehicleOutlook; set
       ground.operations,
       keys.map((key) => ({ operations: items.get(key)!.operations, own: items.get(key)!.ownMinutes })),
     ).minutes;
-  const asVisits = ({ visits }: Proposal): VisitCreate[] =>
-    visits.map(({ day, keys }) => ({
-      day: isoFromDay(day),
-      km: null,
-      note: null,
-      jobs: keys.flatMap((key) => {
-        const row = rows.get(key);
-        if (row === undefined) return [];
-        const part = parts[row.componentKey]?.[0];
-        return [
-          {
-            weakPointId: row.weakPointId,
-            action: plannedAction(row),
-            grade: part?.grade ?? ('original' as const),
-            partNumber: part?.number ?? null,
-            revision: part?.revision ?? null,
-          },
-        ];
-      }),
-      tasks: keys.flatMap((key) => {
-        const task = tasks.get(key);
-        return task === undefined ? [] : [task.taskId];
-      }),
-    }));
+  const planned = standing.filter(({ state: of }) => of === 'planned');
+  const onVisit = new Set(
+    planned.flatMap(({ jobs, tasks: of }) => [
+      ...jobs.map(({ weakPointId }) => `point:${weakPointId}`),
+      ...of.map(({ taskId }) => `task:${taskId}`),
+    ]),
+  );
+  /** What is proposed beside what stands on visits, by the visit that it joins; null for one of its own. */
+  const fresh = ({ visits }: Proposal) =>
+    visits.flatMap((visit) => {
+      const keys = visit.keys.filter((key) => !onVisit.has(key));
+      const joins = planned.find(({ day }) => monthOfDay(ground.forecast.nowDay, day) === visit.month) ?? null;
+      return keys.length === 0 ? [] : [{ ...visit, keys, all: visit.keys, joins }];
+    });
+  const asVisits = (whole: Proposal): VisitCreate[] =>
+    fresh(whole)
+      .filter(({ joins }) => joins === null)
+      .map(({ day, keys }) => ({
+        day: isoFromDay(day),
+        km: null,
+        note: null,
+        jobs: keys.flatMap((key) => {
+          const row = rows.get(key);
+          if (row === undefined) return [];
+          const part = parts[row.componentKey]?.[0];
+          return [
+            {
+              weakPointId: row.weakPointId,
+              action: plannedAction(row),
+              grade: part?.grade ?? ('original' as const),
+              partNumber: part?.number ?? null,
+              revision: part?.revision ?? null,
+            },
+          ];
+        }),
+        tasks: keys.flatMap((key) => {
+          const task = tasks.get(key);
+          return task === undefined ? [] : [task.taskId];
+        }),
+      }));
   const proposal = state?.proposal ?? null;
+  const shown = proposal === null ? [] : fresh(proposal);
+  const own = shown.filter(({ joins }) => joins === null).length;
   return (
     <section aria-label="Proposed visits" className="grid gap-4">
       <header className="flex flex-wrap items-end justify-between gap-3">
@@ -94,9 +112,9 @@ export default function Proposed({ data, settings }: { data: VehicleOutlook; set
             its day. {minutesText(VISIT_MINUTES)} a visit beside the work; prices and minutes of the demo are made up.
           </p>
         </div>
-        {proposal !== null && proposal.visits.length > 0 && (
+        {proposal !== null && own > 0 && (
           <Button look="main" disabled={accept.isPending} onClick={() => accept.mutate(asVisits(proposal))}>
-            Plan {proposal.visits.length === 1 ? 'this visit' : `these ${proposal.visits.length} visits`}
+            Plan {own === 1 ? 'this visit' : `these ${own} visits`}
           </Button>
         )}
       </header>
@@ -107,14 +125,27 @@ export default function Proposed({ data, settings }: { data: VehicleOutlook; set
       )}
       {proposal !== null && (
         <>
-          {proposal.visits.length === 0 && <p>Nothing is worth a visit in that time; what comes later is left.</p>}
+          {shown.length === 0 && <p>Nothing more is worth a visit in that time; what comes later is left.</p>}
           <ol className="grid gap-3">
-            {proposal.visits.map((visit) => (
+            {shown.map((visit) => (
               <li key={visit.month} className="rounded-md border border-rule bg-sheet px-4 py-3">
                 <h3 className="text-xl">
-                  About {dayText(visit.day)}{' '}
-                  <span className="font-medium text-soft">{minutesText(minutesOf(visit.keys))} labour</span>
+                  {visit.joins === null ? (
+                    <>
+                      About {dayText(visit.day)}{' '}
+                      <span className="font-medium text-soft">{minutesText(minutesOf(visit.keys))} labour</span>
+                    </>
+                  ) : (
+                    <>
+                      On the visit of {isoText(visit.joins.day)}{' '}
+                      <span className="font-medium text-soft">
+                        {minutesText(minutesOf(visit.all) - minutesOf(visit.all.filter((key) => onVisit.has(key))))}{' '}
+                        more labour, {minutesText(minutesOf(visit.keys))} by itself
+                      </span>
+                    </>
+                  )}
                 </h3>
+                {visit.joins !== null && <p className="text-soft">Add it with “Change” at that visit.</p>}
                 <ul>
                   {visit.keys.map((key) => {
                     const row = rows.get(key);
