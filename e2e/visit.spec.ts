@@ -87,7 +87,7 @@ test('a visit in the past is refused, a visit called off comes back by undo', as
   await page.getByRole('button', { name: 'Cancel the visit' }).click();
   await expect(page.getByRole('heading', { name: 'No visit is planned' })).toBeVisible();
   await page.keyboard.press('u');
-  await expect(page.getByRole('heading', { name: /8 Dec 2026/ })).toBeVisible();
+  await expect(page.getByRole('heading', { level: 2, name: /8 Dec 2026/ })).toBeVisible();
 });
 
 test('belt, pump and seal together come apart once: minutes together, what another job adds, and how it comes apart', async ({
