@@ -52,6 +52,7 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
       ? 0
       : 1;
   },
+  planner: async () => (await import('../bench/planner.ts')).plannerBench(say),
   walk: async () => ((await throughApi('owner', (await import('../bench/walk.ts')).walkBench)) === 0 ? 0 : 1),
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
   natures: async () => {

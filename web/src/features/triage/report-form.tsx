@@ -27,6 +27,7 @@ export function ReportForm({
   const when = useId();
   const [words, setWords] = useState('');
   const [condition, setCondition] = useState('');
+  const [day, setDay] = useState('');
   const [goodDay, setGoodDay] = useState('');
   const today = dayFromIso(session.today)!;
   const report = useChange((body: SymptomCreate, key) =>
@@ -45,13 +46,15 @@ export function ReportForm({
             symptomId: symptom?.id ?? null,
             words: symptom?.words ?? words,
             condition: condition.trim() || null,
-            day: session.today,
+            day: isoSent(day, today) ?? session.today,
             goodDay: isoSent(goodDay, today),
           },
           {
             onSuccess: () => {
               setWords('');
               setCondition('');
+              setDay('');
+              setGoodDay('');
             },
           },
         );
@@ -88,7 +91,7 @@ export function ReportForm({
           )),
         ])}
       </datalist>
-      <div className="grid gap-3 sm:grid-cols-2">
+      <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-1 xl:grid-cols-3">
         <TextField
           label="When does it show"
           list={when}
@@ -102,15 +105,17 @@ export function ReportForm({
             <option key={one} value={one} />
           ))}
         </datalist>
+        <DayField label="Since" value={day} onChange={setDay} today={today} error={fieldProblem(report.error, 'day')} />
         <DayField
           label="Last known without it"
+          hint="Empty: not known"
           value={goodDay}
           onChange={setGoodDay}
           today={today}
           error={fieldProblem(report.error, 'goodDay')}
         />
       </div>
-      <FormProblem error={report.error} fields={['words', 'goodDay']} />
+      <FormProblem error={report.error} fields={['words', 'day', 'goodDay']} />
       <div>
         <Button type="submit" look="main" disabled={words.trim() === '' || report.isPending}>
           Add it
