@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 const FRAME_MS = 15;
 const PROOF_MS = 10_000;
 /** Seconds that the general solver has for one question. */
-const SOLVER_SECONDS = 60;
+const SOLVER_SECONDS = 20;
 
 interface CaseIn {
   readonly T: number;
