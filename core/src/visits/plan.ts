@@ -19,6 +19,8 @@ export interface PlanningOptions {
 
 /** By when, as parts of the time, the first search, the bound and the second search have ended; the rest is proof. */
 const SHARE = { search: 0.2, bound: 0.4, again: 0.5 } as const;
+/** A search that has found nothing better for so many rounds gives way to the bound, and to the proof. */
+const STALE_ROUNDS = 2500;
 /** A plan so near to its bound is taken for the best: the rounding of money. */
 const SAME = 1e-6;
 
@@ -28,7 +30,10 @@ const SAME = 1e-6;
  * Throws RangeError naming what is wrong in the question.
  */
 export function planVisits(question: PlanQuestion, { left, from }: PlanningOptions): KnownPlan | null {
-  const first = searchPlan(question, { until: () => left() < 1 - SHARE.search, ...(from ? { from } : {}) });
+  const first = searchPlan(question, {
+    until: (_round, stale) => left() < 1 - SHARE.search || stale > STALE_ROUNDS,
+    ...(from ? { from } : {}),
+  });
   if (first === null) return null;
   const { bound, hints, paid } = planBound(question, { cost: first.cost, until: () => left() < 1 - SHARE.bound });
   const known = (plan: Plan, proven = false): KnownPlan => {
@@ -37,7 +42,11 @@ export function planVisits(question: PlanQuestion, { left, from }: PlanningOptio
   };
   if (known(first).proven) return known(first);
   const months = hints.map((month, i) => month ?? first.months[i]!);
-  const second = searchPlan(question, { until: () => left() < 1 - SHARE.again, from: months, seed: 2 });
+  const second = searchPlan(question, {
+    until: (_round, stale) => left() < 1 - SHARE.again || stale > STALE_ROUNDS,
+    from: months,
+    seed: 2,
+  });
   const best = second !== null && second.cost < first.cost ? second : first;
   if (bound === -Infinity) return known(best);
   const proof = planProof(question, { paid, cost: best.cost }, () => left() <= 0);

@@ -127,8 +127,8 @@ const HEAT = 0.25;
 const REHEAT = 3000;
 
 export interface SearchOptions {
-  /** Says when to stop; asked between two rounds. */
-  readonly until: (round: number) => boolean;
+  /** Says when to stop; asked between two rounds, told how many have passed without anything better. */
+  readonly until: (round: number, stale: number) => boolean;
   /** A plan to begin from, such as the one before a drag. */
   readonly from?: readonly number[];
   readonly seed?: number;
@@ -165,7 +165,8 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
   let kept = Int32Array.from(board.month);
   const scale = HEAT * Math.max(1, question.visitCost + (now === Infinity ? 0 : now / (count + 1)));
   const before = new Int32Array(count);
-  for (let round = 0; count > 0 && !until(round); round += 1) {
+  let found = 0;
+  for (let round = 0; count > 0 && !until(round, round - found); round += 1) {
     const taken: number[] = [];
     const most = 1 + Math.floor(random() * Math.min(MOST_TAKEN, count));
     const month = board.month[Math.floor(random() * count)]!;
@@ -213,6 +214,7 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
       best = board.total();
       now = best;
       kept = Int32Array.from(board.month);
+      found = round;
     }
     if (round % REHEAT === REHEAT - 1 && best < Infinity) {
       board.load(kept);
