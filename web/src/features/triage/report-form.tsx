@@ -36,6 +36,9 @@ export function ReportForm({
   const symptom = asked.vocabulary.find(
     (one) => bare(one.words) === bare(words) || one.codes.some((code) => bare(code) === bare(words)),
   );
+  /** While it is being typed it may still become one of them. */
+  const mayMean = (one: WireTriage['vocabulary'][number]): boolean =>
+    [one.words, ...one.codes].some((known) => bare(known).includes(bare(words)));
   return (
     <form
       className="grid gap-3"
@@ -64,7 +67,7 @@ export function ReportForm({
         label="What the customer reports, or a code"
         error={fieldProblem(report.error, 'words')}
         hint={
-          words.trim() !== '' && symptom === undefined
+          words.trim() !== '' && !asked.vocabulary.some(mayMean)
             ? 'Not among the symptoms of this engine: it is kept, and explains nothing.'
             : undefined
         }
@@ -105,7 +108,14 @@ export function ReportForm({
             <option key={one} value={one} />
           ))}
         </datalist>
-        <DayField label="Since" value={day} onChange={setDay} today={today} error={fieldProblem(report.error, 'day')} />
+        <DayField
+          label="Since"
+          hint="Empty: today"
+          value={day}
+          onChange={setDay}
+          today={today}
+          error={fieldProblem(report.error, 'day')}
+        />
         <DayField
           label="Last known without it"
           hint="Empty: not known"
