@@ -40,7 +40,7 @@ export interface FamilyKnowledge {
   readonly features: readonly FeatureFact[];
   /** How it lies in its bay; null where nobody tells. */
   readonly layout: EngineLayout | null;
-  /** What tells apart causes that show alike. */
+  /** What tells apart causes that show alike, their cautions in words. */
   readonly checks: readonly CheckTold[];
   readonly operations: readonly LibraryOperation[];
   readonly weakPoints: readonly WeakPointFact[];
@@ -116,8 +116,25 @@ export const VARIANTS = `(
       where v.family_id = f.id
     )`;
 
+/** The checks of an engine family `f` as people read them: their cautions are kept by key, and said in their words. */
+const CHECKS_IN_WORDS = `(
+    select coalesce(
+      jsonb_agg(
+        told.told || jsonb_build_object(
+          'cautions', (
+            select coalesce(jsonb_agg(k.words order by k.key), '[]')
+            from caution k
+            where k.key in (select jsonb_array_elements_text(coalesce(told.told -> 'cautions', '[]')))
+          )
+        )
+        order by told.place
+      ), '[]'
+    )
+    from jsonb_array_elements(f.checks) with ordinality as told(told, place)
+  )`;
+
 const FAMILY_WITH_VARIANTS = `
-  select ${FAMILY_COLUMNS}, f.layout, f.checks, ${VARIANTS} as variants,
+  select ${FAMILY_COLUMNS}, f.layout, ${CHECKS_IN_WORDS} as checks, ${VARIANTS} as variants,
     (
       select jsonb_agg(
         jsonb_build_object('key', q.key, 'name', q.name, 'howToTell', q.how_to_tell, 'share', q.share)

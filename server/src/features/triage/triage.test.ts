@@ -157,3 +157,11 @@ test.each([
   expect(refused.json<{ fields: { path: string }[] }>().fields.map((fault) => fault.path)).toContain(field);
   expect(await view(id)).toMatchObject({ reports: [], answers: [], ends: [] });
 });
+
+test('what to take care of beside a check is said in words, not by the key it is kept by', async () => {
+  const id = await newVehicle();
+  await report(id, 'Rattle on lift-off');
+  const cautions = (await view(id)).checks.filter(({ kind }) => kind === 'check').flatMap(({ cautions: told }) => told);
+  expect(cautions.length).toBeGreaterThan(0);
+  for (const words of cautions) expect(words).toMatch(/^\p{Lu}.* .*\.?$/u);
+});
