@@ -179,6 +179,7 @@ async function addFleet(source: DataSource, userIds: readonly string[], fleet: r
           odometerUnit: vehicle.unit,
           severity: 1,
           contact: vehicle.contact,
+          planning: null,
           note: vehicle.note,
           searchText: foundBy([vehicle.plate, compactKey(vehicle.plate), maker, vehicle.model, vehicle.engine]),
         };

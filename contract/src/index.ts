@@ -185,8 +185,6 @@ export {
   type AuditedName,
   changeRow,
   type ChangeRow,
-  comingVisit,
-  type ComingVisit,
   engineSwapCreate,
   findingCreate,
   type FindingCreate,
@@ -213,6 +211,8 @@ export {
   type VehicleOutlook,
   vehicleUpdate,
   type VehicleUpdate,
+} from './vehicle.ts';
+export {
   versionOnly,
   visit,
   type Visit,
@@ -223,7 +223,19 @@ export {
   visitsPlanned,
   visitUpdate,
   VISIT_STATES,
-} from './vehicle.ts';
+  comingVisit,
+  type ComingVisit,
+  type VisitsPlanned,
+  weekLoads,
+  type WeekLoads,
+} from './visit.ts';
+export {
+  planningUpdate,
+  type PlanningUpdate,
+  USUAL_PLANNING,
+  vehiclePlanning,
+  type VehiclePlanning,
+} from './planning.ts';
 export { sameJson } from './same.ts';
 export {
   CHECK_KINDS,

@@ -15,6 +15,11 @@ export const settingsValues = z.object({
   distanceUnit,
   currency: z.string().regex(/^[A-Z]{3}$/, { message: 'must be a three-letter currency code such as EUR' }),
   labourRateMinor: z.int().min(0).max(10_000_000),
+  /** Minutes of work that the bays can do in a week. */
+  weekMinutes: z
+    .int()
+    .min(60, { message: 'must be at least 1 hour' })
+    .max(600_000, { message: 'must be at most 10,000 hours' }),
   taxRate: z.number().min(0).max(0.5, { message: 'must be at most 50 %' }),
   serviceKm: z.number().min(1000, { message: 'must be at least 1,000 km' }).max(200_000),
   serviceDays: z.int().min(30, { message: 'must be at least 30 days' }).max(3650),

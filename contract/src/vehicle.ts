@@ -1,5 +1,4 @@
 import {
-  JOB_ACTIONS,
   CERTAINTIES,
   CONDITIONS,
   CONSEQUENCES,
@@ -14,6 +13,8 @@ import { z } from 'zod';
 import { TRIAGE_OUTCOMES } from './triage.ts';
 import { UPKEEP_CERTAINTIES } from './upkeep.ts';
 import { answer, engineSummary, openQuestion } from './answer.ts';
+import { vehiclePlanning } from './planning.ts';
+import { visit } from './visit.ts';
 import {
   anyText,
   changeId,
@@ -79,7 +80,14 @@ export const vehicleUpdate = z.object({ ...vehicleFields, version: rowVersion })
 export type VehicleUpdate = z.infer<typeof vehicleUpdate>;
 
 export const vehicle = z
-  .object({ ...vehicleFields, id: vehicleId, version: rowVersion, engine: engineSummary })
+  .object({
+    ...vehicleFields,
+    id: vehicleId,
+    version: rowVersion,
+    engine: engineSummary,
+    /** What its visits are planned by; null where nothing was told. */
+    planning: vehiclePlanning.nullable(),
+  })
   .meta({ id: 'Vehicle' });
 export type Vehicle = z.infer<typeof vehicle>;
 
@@ -333,105 +341,6 @@ const partOption = z.object({
 });
 export type PartOption = z.infer<typeof partOption>;
 export type PartOptionByComponent = Record<string, PartOption[]>;
-
-export const VISIT_STATES = ['planned', 'done', 'called_off'] as const;
-const visitState = z.enum(VISIT_STATES);
-const jobAction = z.enum(JOB_ACTIONS);
-const visitJob = z.object({
-  weakPointId,
-  title: z.string(),
-  component: z.string(),
-  action: jobAction,
-  /** By itself, with all its access. */
-  minutes: z.number(),
-  grade: z.enum(GRADES),
-  partNumber: z.string().nullable(),
-  revision: z.string().nullable(),
-});
-export const visit = z
-  .object({
-    id: visitId,
-    vehicleId,
-    state: visitState,
-    day: isoDate,
-    km: z.number(),
-    note: z.string().nullable(),
-    version: rowVersion,
-    jobs: z.array(visitJob),
-    /** Of all that is on it, shared access counted once. */
-    minutes: z.number(),
-    /** What comes off, once, in its order, and for which jobs, by their place; upkeep comes after the jobs. */
-    steps: z.array(z.object({ name: z.string(), minutes: z.number(), for: z.array(z.int()) })),
-    /** Recurring tasks that are done on it. */
-    tasks: z.array(z.object({ taskId, title: z.string(), minutes: z.number() })),
-    doneDay: isoDate.nullable(),
-    doneKm: z.number().nullable(),
-  })
-  .meta({ id: 'Visit' });
-export type Visit = z.infer<typeof visit>;
-
-const jobInput = z.object({
-  weakPointId,
-  action: jobAction,
-  grade: z.enum(GRADES).default('original'),
-  partNumber: optionalText(40).default(null),
-  revision: optionalText(10).default(null),
-});
-const visitInput = {
-  day: isoDate,
-  km: distanceKm.nullable(),
-  note: optionalText(300),
-  jobs: z
-    .array(jobInput)
-    .max(40, { message: 'at most 40 jobs fit on one visit' })
-    .refine((jobs) => new Set(jobs.map((job) => job.weakPointId)).size === jobs.length, {
-      message: 'each weak point can stand on a visit once',
-    }),
-  tasks: z
-    .array(taskId)
-    .max(40, { message: 'at most 40 tasks fit on one visit' })
-    .refine((tasks) => new Set(tasks).size === tasks.length, { message: 'each task can stand on a visit once' })
-    .default([]),
-};
-const something = ({ jobs, tasks }: { readonly jobs: readonly unknown[]; readonly tasks: readonly unknown[] }) =>
-  jobs.length + tasks.length > 0;
-const NOTHING_TO_DO = { message: 'put at least one job on the visit', path: ['jobs'] };
-export const visitCreate = z.object(visitInput).refine(something, NOTHING_TO_DO);
-export const visitUpdate = z.object({ ...visitInput, version: rowVersion }).refine(something, NOTHING_TO_DO);
-export const visitDone = z.object({
-  version: rowVersion,
-  day: isoDate,
-  km: distanceKm,
-  /** What was found at the looks; renewals need none. */
-  findings: z
-    .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))
-    .max(40)
-    .default([]),
-  /** In what state the renewed parts came out, as far as somebody looked. */
-  cameOut: z
-    .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))
-    .max(40)
-    .default([]),
-  /** Jobs on the visit that were not done after all. */
-  skipped: z.array(weakPointId).max(40).default([]),
-  skippedTasks: z.array(taskId).max(40).default([]),
-});
-/** A plan that is accepted: all its visits at once. */
-export const visitsPlanned = z.object({
-  visits: z.array(visitCreate).min(1, { message: 'must hold at least one visit' }).max(36),
-});
-export const versionOnly = z.object({ version: rowVersion });
-export type VisitCreate = z.infer<typeof visitCreate>;
-export type VisitDone = z.infer<typeof visitDone>;
-
-export const comingVisit = visit.extend({
-  plate: z.string().nullable(),
-  name: z.string().nullable(),
-  maker: z.string(),
-  model: z.string().nullable(),
-  odometerUnit: readingUnit,
-});
-export type ComingVisit = z.infer<typeof comingVisit>;
 
 export const vehicleOutlook = z
   .object({

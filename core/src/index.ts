@@ -113,7 +113,15 @@ export { parseFigure } from './shorthand/figure.ts';
 export { readWords, WORD_KINDS, type LineWord, type Vocabulary, type WordKind } from './shorthand/lineWords.ts';
 export { compactKey, understandLine, type Chip, type UnderstoodLine } from './shorthand/lookupLine.ts';
 export { formatSpans, parseSpans, type Span } from './shorthand/window.ts';
-export { dayFromDate, dayFromInstant, dayFromIso, DAYS_PER_YEAR, isoFromDay, yearOfDay } from './units/day.ts';
+export {
+  dayFromDate,
+  dayFromInstant,
+  dayFromIso,
+  DAYS_PER_YEAR,
+  firstDayOfWeek,
+  isoFromDay,
+  yearOfDay,
+} from './units/day.ts';
 export { DISTANCE_UNITS, fromKm, toKm, type DistanceUnit } from './units/distance.ts';
 export {
   UPKEEP_KINDS,
@@ -193,14 +201,33 @@ export {
 } from './triage/triage.ts';
 export { deferralCosts, type DeferralCosts, type DeferralQuestion } from './visits/deferral.ts';
 export { planVisits, type KnownPlan } from './visits/plan.ts';
+export { costSpread, quantilesOf, yearsAhead, type YearCost } from './visits/ahead.ts';
+export { besideWork, type Beside } from './visits/beside.ts';
 export {
-  PLAN_MONTH_DAYS,
+  keyMeans,
+  lookKey,
+  plannedAction,
+  pointKey,
+  proposalGround,
+  taskKey,
+  usualTerms,
+  VISIT_MINUTES,
+  type ToldVehicle,
+} from './visits/ground.ts';
+export { PLAN_MONTH_DAYS } from './visits/item-costs.ts';
+export { keepOrLetGo, type Keeping, type KeptYear } from './visits/keeping.ts';
+export {
+  preparePlan,
+  type Pins,
   proposeVisits,
+  type PlanMoney,
+  type PreparedPlan,
   type Proposal,
   type ProposalGround,
   type ProposalItem,
-  type ProposalTerms,
+  type ProposedVisit,
 } from './visits/proposal.ts';
+export { latestDay, monthOfPlan, type PlanEvent, type ProposalTerms } from './visits/terms.ts';
 export { planStanding, type Plan, type PlanItem, type PlanQuestion } from './visits/question.ts';
 export { searchPlan } from './visits/search.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';

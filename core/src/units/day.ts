@@ -26,3 +26,7 @@ export const yearOfDay = (day: number): number => new Date(Math.floor(day) * MS_
 
 /** Day number of an instant. */
 export const dayFromInstant = (instant: Date): number => Math.floor(instant.getTime() / MS_PER_DAY);
+
+/** First day of the week that a day number lies in, with the week starting on `firstWeekday` (0 Sunday, 1 Monday). */
+export const firstDayOfWeek = (day: number, firstWeekday: number): number =>
+  day - ((((day + 4) % 7) - firstWeekday + 7) % 7);

@@ -37,6 +37,7 @@ const questions = fc.record({
   labourPerMinute: fc.constantFrom(0.5, 1, 1.5),
   capacity: fc.option(fc.integer({ min: 80, max: 200 })),
   budget: fc.option(fc.integer({ min: 300, max: 600 })),
+  yearBudget: fc.option(fc.integer({ min: 300, max: 900 }), { freq: 3 }),
 });
 
 /** The least cost of all plans there are. */
@@ -84,7 +85,7 @@ test('of small questions the best of all plans is found and proven, or that ther
 test('a plan is never dearer than each thing on its own best date, nor than the plan it began from', () => {
   fc.assert(
     fc.property(questions, (question) => {
-      const open = { ...question, capacity: null, budget: null };
+      const open = { ...question, capacity: null, budget: null, yearBudget: null };
       const own = open.items.map((one) => planVisits({ ...open, items: [one] }, { left: asks(60) })!.months[0]!);
       const plan = searchPlan(open, { until: (round) => round >= 300, from: own })!;
       expect(plan.cost).toBeLessThanOrEqual(planStanding(open, own).cost + 1e-9);
@@ -125,6 +126,21 @@ test('what may not come before a month, and what has a deadline, is kept to', ()
   expect(planVisits(limited, { left: asks(500) })!.months).toEqual([3, 1]);
 });
 
+test('a month in which something may not be done is passed over', () => {
+  const barred = { ...small, items: [alone({ byMonth: [50, 50, Infinity, 60], later: 1000 })] };
+  expect(planVisits(barred, { left: asks(500) })!.months).toEqual([0]);
+});
+
+test('what a year may cost is kept to, over the years', () => {
+  const two = { byMonth: Array.from({ length: 24 }, (_, month) => month), later: 1000, ownMinutes: 100, parts: 0 };
+  const years = { ...small, months: 24, items: [alone(two), alone({ ...two, operations: [] })] };
+  expect(planVisits(years, { left: asks(2000) })!.months).toEqual([0, 0]);
+  // Each visit of its own comes to 170 and 150: two do not fit into one year.
+  const { months, proven } = planVisits({ ...years, yearBudget: 200 }, { left: asks(2000) })!;
+  expect([...months].sort((a, b) => a - b)).toEqual([0, 12]);
+  expect(proven).toBe(true);
+});
+
 test('with nothing to do there is nothing to pay', () => {
   expect(planVisits({ ...small, items: [] }, { left: asks(20) })).toMatchObject({ months: [], cost: 0, proven: true });
 });
@@ -133,16 +149,17 @@ test('what fits nowhere has no plan', () => {
   expect(planVisits({ ...small, capacity: 5, items: [alone({ pin: 1 })] }, { left: asks(50) })).toBeNull();
 });
 
-test('more than fits into one number is not proved, and planned all the same', () => {
-  const many = { ...small, items: Array.from({ length: 40 }, () => alone({ later: 30 })) };
-  expect(planProof(many, { paid: new Float64Array(40), cost: 1e6 }, () => false)).toBeNull();
-  expect(planVisits(many, { left: asks(200) })!.months).toHaveLength(40);
+test('more than a proof can hold is not proved, and planned all the same', () => {
+  const many = { ...small, items: Array.from({ length: 70 }, () => alone({ later: 30 })) };
+  expect(planProof(many, { paid: new Float64Array(70), cost: 1e6 }, () => false)).toBeNull();
+  expect(planVisits(many, { left: asks(200) })!.months).toHaveLength(70);
 });
 
 test.each([
   [{ months: 0 }, 'months must be a whole number'],
   [{ capacity: 0 }, 'capacity must be positive'],
   [{ budget: -1 }, 'budget must be positive'],
+  [{ yearBudget: 0 }, 'yearBudget must be positive'],
   [{ items: [alone({ byMonth: [1] })] }, 'items.0.byMonth needs one cost for each month'],
   [{ items: [alone({ pin: 9 })] }, 'items.0.pin lies outside of the months'],
   [{ items: [alone({ deadline: 0, notBefore: 2 })] }, 'items.0.deadline lies before'],

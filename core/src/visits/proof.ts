@@ -1,15 +1,22 @@
 import { Pricing } from './pricing.ts';
-import { EPSILON, planStanding, reduce, type Plan, type PlanQuestion } from './question.ts';
+import { EPSILON, planStanding, reduce, YEAR_MONTHS, type Plan, type PlanQuestion } from './question.ts';
 
 /** One visit that a plan no dearer than the one known may have: its month, its items, what it costs above its month. */
 interface Column {
   readonly month: number;
-  readonly set: number;
+  readonly items: readonly number[];
+  /** The same items as bits, the first thirty and those after them. */
+  readonly low: number;
+  readonly high: number;
   readonly above: number;
+  readonly money: number;
 }
 
-/** Items that fit into the bits of one number. */
-const MOST_ITEMS = 31;
+/** Bits that are used of one number; two numbers hold all items of a question that is proved. */
+const BITS = 30;
+const MOST_ITEMS = 2 * BITS;
+const bitsFrom = (items: readonly number[], from: number): number =>
+  items.reduce((set, item) => (item >= from && item < from + BITS ? set | (1 << (item - from)) : set), 0);
 /** More visits than this are not looked through. */
 const MOST_COLUMNS = 150_000;
 const PROOF_NODES = 3_000_000;
@@ -39,45 +46,56 @@ export function planProof(
   const may = items.map(({ pin, deadline }) => pin === null && deadline === null);
   let gap = cost - bound - EPSILON;
   const columns: Column[] = [];
+  const { visitCost, labourPerMinute, yearBudget = null } = question;
   for (let month = 0; month < months && nodes.left > 0 && columns.length < MOST_COLUMNS; month += 1)
-    pricing.within(month, paid, { most: least[month]! + gap, nodes }, (set, value) =>
-      columns.push({ month, set, above: value - least[month]! }),
+    pricing.within(month, paid, { most: least[month]! + gap, nodes }, (chosen, { value, minutes, parts }) =>
+      columns.push({
+        month,
+        items: [...chosen],
+        low: bitsFrom(chosen, 0),
+        high: bitsFrom(chosen, BITS),
+        above: value - least[month]!,
+        money: visitCost + labourPerMinute * minutes + parts,
+      }),
     );
   if (nodes.left <= 0 || columns.length >= MOST_COLUMNS || until()) return null;
   const of: Column[][] = items.map(() => []);
-  for (const column of columns)
-    for (let item = 0; item < items.length; item += 1) if (column.set & (1 << item)) of[item]!.push(column);
+  for (const column of columns) for (const item of column.items) of[item]!.push(column);
   for (const list of of) list.sort((a, b) => a.above - b.above);
-  const full = items.length === MOST_ITEMS ? 0x7fffffff : (1 << items.length) - 1;
   const chosen: Column[] = [];
   const monthTaken = new Uint8Array(months);
+  const spent = new Float64Array(Math.ceil(months / YEAR_MONTHS));
   let better: Plan | null = null;
   let left = PROOF_NODES;
   let isOver = false;
-  const go = (covered: number, above: number): void => {
+  const go = (low: number, high: number, above: number, covered: number): void => {
     left -= 1;
     if (isOver || left <= 0 || (left % 4096 === 0 && until())) {
       isOver = true;
       return;
     }
-    if (covered === full) {
+    if (covered === items.length) {
       let all = above;
       for (let month = 0; month < months; month += 1) if (monthTaken[month] === 0) all -= least[month]!;
       if (all >= gap) return;
       gap = all - EPSILON;
       const plan = items.map(() => months);
-      for (const { month, set } of chosen)
-        for (let item = 0; item < items.length; item += 1) if (set & (1 << item)) plan[item] = month;
+      for (const { month, items: here } of chosen) for (const item of here) plan[item] = month;
       better = { months: plan, cost: planStanding(question, plan).cost };
       return;
     }
-    const fits = ({ month, set, above: more }: Column): boolean =>
-      monthTaken[month] === 0 && (set & covered) === 0 && above + more < gap;
+    const fits = (column: Column): boolean =>
+      monthTaken[column.month] === 0 &&
+      (column.low & low) === 0 &&
+      (column.high & high) === 0 &&
+      above + column.above < gap &&
+      (yearBudget === null || spent[Math.floor(column.month / YEAR_MONTHS)]! + column.money <= yearBudget + EPSILON);
+    const leaving = (item: number): number => above + items[item]!.later - paid[item]!;
     let next = -1;
     let fewest = Infinity;
     for (let item = 0; item < items.length && fewest > 1; item += 1) {
-      if (covered & (1 << item)) continue;
-      let count = may[item] && above + items[item]!.later - paid[item]! < gap ? 1 : 0;
+      if (item < BITS ? low & (1 << item) : high & (1 << (item - BITS))) continue;
+      let count = may[item] && leaving(item) < gap ? 1 : 0;
       for (const column of of[item]!) {
         if (fits(column)) count += 1;
         if (count >= fewest) break;
@@ -88,18 +106,21 @@ export function planProof(
       }
     }
     if (fewest === 0) return;
-    if (may[next] && above + items[next]!.later - paid[next]! < gap)
-      go(covered | (1 << next), above + items[next]!.later - paid[next]!);
+    if (may[next] && leaving(next) < gap)
+      go(low | bitsFrom([next], 0), high | bitsFrom([next], BITS), leaving(next), covered + 1);
     for (const column of of[next]!) {
       if (above + column.above >= gap) break;
       if (!fits(column)) continue;
+      const year = Math.floor(column.month / YEAR_MONTHS);
       chosen.push(column);
       monthTaken[column.month] = 1;
-      go(covered | column.set, above + column.above);
+      spent[year]! += column.money;
+      go(low | column.low, high | column.high, above + column.above, covered + column.items.length);
+      spent[year]! -= column.money;
       monthTaken[column.month] = 0;
       chosen.pop();
     }
   };
-  go(0, 0);
+  go(0, 0, 0, 0);
   return isOver ? null : { better };
 }

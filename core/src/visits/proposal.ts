@@ -1,193 +1,331 @@
-import { failedByDay, failedAfterRenewal, type Forecast, type ItemForecast } from '../forecast/forecast.ts';
-import { planVisits, type KnownPlan, type PlanningOptions } from './plan.ts';
+import type { Forecast, ItemForecast } from '../forecast/forecast.ts';
+import {
+  lookCosts,
+  PLAN_MONTH_DAYS,
+  renewalCosts,
+  taskCosts,
+  type CostParts,
+  type ItemCosts,
+  type LookMoney,
+  type TaskMoney,
+} from './item-costs.ts';
+import { planVisits, type PlanningOptions } from './plan.ts';
 import { planStanding, type PlanItem, type PlanQuestion } from './question.ts';
+import { searchPlan } from './search.ts';
+import { barredMonths, latestDay, monthOfPlan, type Limited, type ProposalTerms } from './terms.ts';
 
-/** Days of a month of the planner: twelve to a year. */
-export const PLAN_MONTH_DAYS = 30.4375;
+/** What a thing to do costs, by its kind. Minutes of labour stand beside it. */
+export type ItemMoney =
+  | {
+      readonly kind: 'renew';
+      readonly forecast: ItemForecast;
+      readonly parts: number;
+      /** What a failure costs beyond the planned work. */
+      readonly failure: number;
+    }
+  | ({ readonly kind: 'look'; readonly forecast: ItemForecast | null } & Omit<LookMoney, 'isAlone'>)
+  | ({ readonly kind: 'task' } & Omit<TaskMoney, 'labour'>);
 
 /** Something that may be put on a visit. Any one money. */
-export interface ProposalItem {
+export interface ProposalItem extends Limited {
   readonly key: string;
   /** Operations that it takes directly, and minutes beside them. */
   readonly operations: readonly string[];
   readonly ownMinutes: number;
-  /** Parts of the planned work; what a failure costs beyond it. */
-  readonly parts: number;
-  readonly failure: number;
-  /** What lies ahead of it; null for what does not fail: a look, a recurring task. */
-  readonly forecast: ItemForecast | null;
-  /** Day by which it is asked for, or was; null where nothing asks for it. */
-  readonly dueDay: number | null;
-  readonly pin: number | null;
-}
-
-/** What is planned for: how far ahead, and what a visit costs and may take. */
-export interface ProposalTerms {
-  readonly months: number;
-  readonly visitCost: number;
-  readonly labourPerMinute: number;
-  readonly capacity: number | null;
-  readonly budget: number | null;
+  /** Minutes that it takes by itself, with all its access. */
+  readonly aloneMinutes: number;
+  readonly money: ItemMoney;
+  /** First day on which it is worth doing; null where any will do. */
+  readonly notBeforeDay: number | null;
+  /** A look that nothing asks for: it is proposed where it pays, before the renewal of this key. */
+  readonly before: string | null;
 }
 
 /** A vehicle as it is planned for. */
 export interface ProposalGround {
   readonly forecast: Forecast;
   readonly operations: PlanQuestion['operations'];
-  /** Each with the minutes that it takes by itself, with all its access. */
-  readonly items: readonly (ProposalItem & { readonly aloneMinutes: number })[];
+  readonly items: readonly ProposalItem[];
 }
 
-/** Days between two points at which a cost is summed up. */
-const STEP_DAYS = 15;
+/** A vehicle's question made ready: what does not change while things are dragged. */
+export interface PreparedPlan {
+  readonly ground: ProposalGround;
+  readonly terms: ProposalTerms;
+  readonly costs: ReadonlyMap<string, ItemCosts>;
+  /** What is planned first, and looks that are added where they pay. */
+  readonly items: readonly ProposalItem[];
+  readonly looks: readonly ProposalItem[];
+  readonly asPlanned: readonly PlanItem[];
+}
 
-/**
- * Long-run cost a day of a part that is always renewed at its best age, from the chances of one put in new: the least
- * over ages of [planned (1 - F) + failure F] / time lived, within the forecast; age replacement (Barlow and Proschan
- * 1965). 0 for what never fails.
- */
-function longRunRate(forecast: Forecast, item: ItemForecast, planned: number, failing: number): number {
-  const last = forecast.ahead[forecast.ahead.length - 1]!;
-  const failed = (age: number): number => failedAfterRenewal(forecast, item, forecast.nowDay, forecast.nowDay + age);
-  let lived = 0;
-  let before = 1;
-  let best = Infinity;
-  for (let age = STEP_DAYS; age <= last; age += STEP_DAYS) {
-    const alive = 1 - failed(age);
-    lived += ((before + alive) / 2) * STEP_DAYS;
-    before = alive;
-    best = Math.min(best, (planned * alive + failing * (1 - alive)) / lived);
+const partsOf = ({ money }: ProposalItem): number => (money.kind === 'renew' ? money.parts : 0);
+
+function costsOf({ forecast }: ProposalGround, item: ProposalItem, terms: ProposalTerms): ItemCosts {
+  const { money } = item;
+  const labour = terms.labourPerMinute * item.aloneMinutes;
+  switch (money.kind) {
+    case 'renew':
+      return renewalCosts(forecast, money.forecast, { parts: money.parts, labour, failure: money.failure }, terms);
+    case 'look':
+      return money.forecast === null
+        ? taskCosts(forecast, { dueMonth: 0, everyMonths: null, labour, protects: [] }, terms)
+        : lookCosts(forecast, money.forecast, { ...money, isAlone: item.before === null }, terms);
+    case 'task':
+      return taskCosts(forecast, { ...money, labour }, terms);
+    default:
+      return money satisfies never;
   }
-  return before > 1 - 1e-9 ? 0 : best;
 }
 
-/**
- * Cost of doing an item first in each month, labour of the visit apart, against its successors at their best pace:
- * c_f F(t) + c_parts (1 - F(t)) - g int_0^t (1 - F), where F is this part's own chance of having failed by then, as
- * the forecast has it with all that is known, and g the long-run rate of parts like it. Each less the least of all, so
- * that doing it at its best costs nothing. `later` is the least of the year beyond the horizon.
- */
-export function itemCosts(
-  forecast: Forecast,
-  { forecast: item, parts, failure, ownMinutes }: Pick<ProposalItem, 'forecast' | 'parts' | 'failure' | 'ownMinutes'>,
-  {
+/** An item of the planner's question, with its limits as months. */
+function asPlanned(item: ProposalItem, costs: ItemCosts, terms: ProposalTerms, nowDay: number): PlanItem {
+  const last = latestDay(item, terms, nowDay);
+  const month = last === null ? null : Math.max(0, monthOfPlan(nowDay, last));
+  const deadline = month === null || month >= (terms.keptMonths ?? terms.months) ? null : month;
+  const barred = barredMonths(item, terms, { nowDay, deadline });
+  const first = item.notBeforeDay === null ? 0 : Math.max(0, monthOfPlan(nowDay, item.notBeforeDay));
+  return {
+    operations: item.operations,
+    ownMinutes: item.ownMinutes,
+    parts: partsOf(item),
+    byMonth: costs.byMonth.map((cost, at) => (barred[at] ? Infinity : cost)),
+    later: deadline === null ? costs.later : 0,
+    pin: null,
+    deadline,
+    notBefore: deadline === null ? first : Math.min(first, deadline),
+  };
+}
+
+/** Makes a vehicle's question ready: costs by month of all that may be done. */
+export function preparePlan(ground: ProposalGround, terms: ProposalTerms): PreparedPlan {
+  const costs = new Map(ground.items.map((item) => [item.key, costsOf(ground, item, terms)]));
+  const items = ground.items.filter(({ before }) => before === null);
+  return {
+    ground,
+    terms,
+    costs,
+    items,
+    looks: ground.items.filter(({ before }) => before !== null),
+    asPlanned: items.map((item) => asPlanned(item, costs.get(item.key)!, terms, ground.forecast.nowDay)),
+  };
+}
+
+/** Where something has been put by hand, by key; months of the planner. */
+export type Pins = ReadonlyMap<string, number>;
+
+/** The planner's question with some things put where somebody wants them. */
+export function proposalQuestion(
+  { ground, terms, asPlanned: items }: PreparedPlan,
+  pinned: readonly (number | null)[],
+) {
+  const { months, visitCost, labourPerMinute, capacity, budget, yearBudget } = terms;
+  return {
+    operations: ground.operations,
     months,
+    visitCost,
     labourPerMinute,
-    aloneMinutes,
-  }: Pick<ProposalTerms, 'months' | 'labourPerMinute'> & { readonly aloneMinutes: number },
-): { readonly byMonth: number[]; readonly later: number } {
-  if (item === null) return { byMonth: Array.from({ length: months }, () => 0), later: 0 };
-  const labour = labourPerMinute * Math.max(aloneMinutes, ownMinutes);
-  const planned = labour + parts;
-  const failing = planned + failure;
-  const rate = longRunRate(forecast, item, planned, failing);
-  const until = Math.min((months + 12) * PLAN_MONTH_DAYS, forecast.ahead[forecast.ahead.length - 1]!);
-  const costs: number[] = [];
-  let lived = 0;
-  let before = 1;
-  let at = 0;
-  for (let month = 0; month * PLAN_MONTH_DAYS <= until; month += 1) {
-    const days = month * PLAN_MONTH_DAYS;
-    for (; at < days; at = Math.min(days, at + STEP_DAYS)) {
-      const step = Math.min(STEP_DAYS, days - at);
-      const alive = 1 - failedByDay(forecast, item, forecast.nowDay + at + step);
-      lived += ((before + alive) / 2) * step;
-      before = alive;
-    }
-    // A failure is repaired on a visit of its own: its labour comes on top of what it costs beyond the planned work.
-    costs.push(failing * (1 - before) + parts * before - rate * lived);
-  }
-  const least = Math.min(...costs.map((cost, month) => (month < months ? cost : cost + labour)));
-  const later = Math.min(...costs.slice(months).map((cost) => cost + labour));
-  return { byMonth: costs.slice(0, months).map((cost) => cost - least), later: later - least };
+    capacity,
+    budget,
+    yearBudget,
+    items: items.map((item, i) => atPin(item, pinned[i] ?? null, months)),
+  } satisfies PlanQuestion;
+}
+
+/** What is put somewhere by hand stands there, whatever limits it; what is put off beyond the months is left. */
+function atPin(item: PlanItem, pin: number | null, months: number): PlanItem {
+  if (pin === null) return item;
+  const free = { ...item, deadline: null, notBefore: 0 };
+  if (pin >= months) return { ...free, byMonth: item.byMonth.map(() => Infinity) };
+  // It may be put into a month that it would not be proposed in.
+  const byMonth = item.byMonth.map((cost, at) => (at === pin && cost === Infinity ? 0 : cost));
+  return { ...free, pin, byMonth };
+}
+
+/** What a plan costs, by where the money goes, over the time that is planned for. */
+export interface PlanMoney extends CostParts {
+  /** Visits and their labour. */
+  readonly labour: number;
+  readonly total: number;
+}
+
+/** One visit of a proposal; items by key. */
+export interface ProposedVisit {
+  readonly month: number;
+  readonly day: number;
+  readonly keys: readonly string[];
 }
 
 /** Proposed visits, and what they cost beside other ways. */
 export interface Proposal {
-  /** In the order of their months; items by key. */
-  readonly visits: readonly { readonly month: number; readonly day: number; readonly keys: readonly string[] }[];
+  /** In the order of their months. */
+  readonly visits: readonly ProposedVisit[];
   /** What the plan leaves for later. */
   readonly later: readonly string[];
-  readonly cost: number;
-  /** No plan costs less than this. */
-  readonly bound: number;
-  readonly proven: boolean;
+  /** Month of everything in the order it was prepared, the terms' months for later: where another search begins. */
+  readonly months: readonly number[];
+  readonly money: PlanMoney;
   /** The same things, each on its own best date; all at once now; nothing until it fails, where nothing is due. */
-  readonly apart: number;
-  readonly allNow: number;
-  readonly wait: number;
+  readonly apart: PlanMoney;
+  readonly allNow: PlanMoney;
+  readonly wait: PlanMoney;
+  /** By how much the best there can be may cost less at most, looks apart; null where nothing is known of it yet. */
+  readonly above: number | null;
+  readonly proven: boolean;
 }
 
-/** The planner's question for a vehicle. */
-export function proposalQuestion({ forecast, operations, items }: ProposalGround, terms: ProposalTerms): PlanQuestion {
+interface Placed {
+  readonly item: ProposalItem;
+  readonly month: number;
+}
+
+/** What things cost in the months they are put into; `isApart` has each come in by itself. */
+export function moneyOf(
+  { ground, terms, costs }: Pick<PreparedPlan, 'ground' | 'terms' | 'costs'>,
+  placed: readonly Placed[],
+  isApart = false,
+): PlanMoney {
+  const told = placed.map(({ item, month }) => costs.get(item.key)!.told[month]!);
+  const inTime = placed.filter(({ month }) => month < terms.months);
+  const labour = isApart
+    ? inTime.reduce((sum, { item }) => sum + terms.visitCost + terms.labourPerMinute * item.aloneMinutes, 0)
+    : planStanding(
+        {
+          ...terms,
+          operations: ground.operations,
+          capacity: null,
+          budget: null,
+          yearBudget: null,
+          items: placed.map(({ item }) => ({
+            ...item,
+            parts: 0,
+            byMonth: new Array<number>(terms.months).fill(0),
+            later: 0,
+            pin: null,
+            deadline: null,
+          })),
+        },
+        placed.map(({ month }) => month),
+      ).cost;
+  const sum = (of: (parts: CostParts) => number): number => told.reduce((all, parts) => all + of(parts), 0);
+  const [failures, parts, wear] = [sum((one) => one.failures), sum((one) => one.parts), sum((one) => one.wear)];
+  return { failures, parts, wear, labour, total: failures + parts + wear + labour };
+}
+
+/** The month in which each thing would best come by itself. */
+function ownMonths(question: PlanQuestion, items: readonly ProposalItem[], terms: ProposalTerms): number[] {
+  return question.items.map((item, i) => {
+    const visit = terms.visitCost + terms.labourPerMinute * items[i]!.aloneMinutes;
+    const cost = (month: number): number => (month === terms.months ? item.later : item.byMonth[month]! + visit);
+    let best = item.pin ?? (item.deadline === null ? terms.months : item.deadline);
+    for (let month = 0; month < terms.months; month += 1)
+      if (
+        (item.pin === null || item.pin === month) &&
+        (item.deadline === null || month <= item.deadline) &&
+        month >= (item.notBefore ?? 0) &&
+        cost(month) < cost(best)
+      )
+        best = month;
+    return best;
+  });
+}
+
+/** Rounds of the search that adds looks to a plan that stands. */
+const LOOK_ROUNDS = 250;
+
+/**
+ * Looks that nothing asks for, put where they pay beside a plan that stands: before the renewal they may save, or
+ * anywhere where that is left for later. Months in the order of the prepared looks, and what each costs there.
+ */
+function placeLooks(
+  prepared: PreparedPlan,
+  months: readonly number[],
+  pins: Pins,
+): { readonly months: readonly number[]; readonly costs: PreparedPlan['costs'] } {
+  const { ground, terms, items, looks, costs } = prepared;
+  if (looks.length === 0) return { months: [], costs };
+  const standing = proposalQuestion(prepared, months);
+  const monthOf = new Map(items.map(({ key }, i) => [key, months[i]!]));
+  const until = looks.map((look): ItemCosts => {
+    const renewed = monthOf.get(look.before!) ?? terms.months;
+    const { money } = look;
+    return renewed === terms.months || money.kind !== 'look' || money.forecast === null
+      ? costs.get(look.key)!
+      : lookCosts(ground.forecast, money.forecast, { ...money, isAlone: false }, { ...terms, keptMonths: renewed });
+  });
+  const added = looks.map((look, i) =>
+    atPin(asPlanned(look, until[i]!, terms, ground.forecast.nowDay), pins.get(look.key) ?? null, terms.months),
+  );
+  const plan = searchPlan(
+    { ...standing, items: [...standing.items, ...added] },
+    { until: (round) => round >= LOOK_ROUNDS, from: [...months, ...added.map(() => terms.months)] },
+  );
   return {
-    ...terms,
-    operations,
-    items: items.map((item): PlanItem => {
-      const { byMonth, later } = itemCosts(forecast, item, { ...terms, aloneMinutes: item.aloneMinutes });
-      const due = item.dueDay === null ? null : Math.floor((item.dueDay - forecast.nowDay) / PLAN_MONTH_DAYS);
-      const deadline = due === null || due >= terms.months ? null : Math.max(0, due);
-      return {
-        operations: item.operations,
-        ownMinutes: item.ownMinutes,
-        parts: item.parts,
-        byMonth,
-        later: deadline === null ? later : 0,
-        pin: item.pin,
-        deadline: item.pin === null ? deadline : null,
-      };
-    }),
+    months: plan === null ? looks.map(() => terms.months) : plan.months.slice(items.length),
+    costs: new Map([...costs, ...looks.map(({ key }, i) => [key, until[i]!] as const)]),
   };
+}
+
+/** How visits are searched for. */
+export interface ProposalOptions extends PlanningOptions {
+  readonly pins: Pins;
+  /** Only a search, as while something is dragged: nothing is said of how good it is. */
+  readonly isQuick?: boolean;
+}
+
+/** The plan that is found, from where one stood before. */
+function planned(question: PlanQuestion, { left, from, isQuick = false }: Omit<ProposalOptions, 'pins'>) {
+  if (!isQuick) return planVisits(question, { left, ...(from ? { from } : {}) });
+  const found = searchPlan(question, { until: () => left() <= 0, ...(from ? { from } : {}) });
+  return found && { ...found, bound: -Infinity, proven: false };
 }
 
 /**
  * Visits that cost least over the months ahead: what is due by its day, everything else where it is cheapest beside
- * what is open anyway, or later. Null where something fits on no visit. Throws RangeError as the planner does.
+ * what is open anyway, or later; looks where they lower the cost. `from` are months of the prepared items. Null where
+ * something fits on no visit. Throws RangeError as the planner does.
  */
-export function proposeVisits(ground: ProposalGround, terms: ProposalTerms, options: PlanningOptions): Proposal | null {
-  const { forecast, items } = ground;
-  const question = proposalQuestion(ground, terms);
-  const plan: KnownPlan | null = planVisits(question, options);
+export function proposeVisits(prepared: PreparedPlan, { pins, ...options }: ProposalOptions): Proposal | null {
+  const { ground, terms, items, looks } = prepared;
+  const question = proposalQuestion(
+    prepared,
+    items.map(({ key }) => pins.get(key) ?? null),
+  );
+  const plan = planned(question, options);
   if (plan === null) return null;
-  const open = { ...question, capacity: null, budget: null };
-  const standing = (months: readonly number[]): number => planStanding(open, months).cost;
-  const allowed = (item: PlanItem, month: number): boolean =>
-    (item.pin === null || item.pin === month) && (item.deadline === null || month <= item.deadline);
-  const own = question.items.map((item, i) => {
-    const visit = terms.visitCost + terms.labourPerMinute * items[i]!.aloneMinutes;
-    let best = item.pin ?? (item.deadline === null ? terms.months : 0);
-    const cost = (month: number): number => (month === terms.months ? item.later : item.byMonth[month]! + visit);
-    for (let month = 0; month < terms.months; month += 1)
-      if (allowed(item, month) && cost(month) < cost(best)) best = month;
-    return best;
-  });
-  // Each on its own date comes in by itself, even where two dates fall into one month.
-  const apart = question.items.reduce((sum, item, i) => {
-    const month = own[i]!;
-    return month === terms.months
-      ? sum + item.later
-      : sum + item.byMonth[month]! + terms.visitCost + terms.labourPerMinute * items[i]!.aloneMinutes;
-  }, 0);
-  const months = new Map<number, string[]>();
-  plan.months.forEach((month, i) => months.set(month, [...(months.get(month) ?? []), items[i]!.key]));
+  const all = [...items, ...looks];
+  const added = placeLooks(prepared, plan.months, pins);
+  const months = [...plan.months, ...added.months];
+  const priced = { ...prepared, costs: added.costs };
+  const placed = (where: readonly number[]): Placed[] => where.map((month, i) => ({ item: all[i]!, month }));
+  const byMonth = new Map<number, ProposalItem[]>();
+  months.forEach((month, i) => byMonth.set(month, [...(byMonth.get(month) ?? []), all[i]!]));
+  const dueMonths = question.items.map((item) => item.pin ?? item.deadline ?? terms.months);
   return {
-    visits: [...months]
+    visits: [...byMonth]
       .filter(([month]) => month < terms.months)
       .sort(([a], [b]) => a - b)
-      .map(([month, keys]) => ({ month, day: dayOfMonth(forecast.nowDay, items, keys, month), keys })),
-    later: months.get(terms.months) ?? [],
-    cost: plan.cost,
-    bound: plan.bound,
+      .map(([month, here]) => ({
+        month,
+        day: dayOfVisit(ground.forecast.nowDay, here, month, terms),
+        keys: here.map(({ key }) => key),
+      })),
+    later: (byMonth.get(terms.months) ?? []).flatMap(({ key, before }) => (before === null ? [key] : [])),
+    months,
+    money: moneyOf(priced, placed(months)),
+    apart: moneyOf(prepared, placed(ownMonths(question, items, terms)), true),
+    allNow: moneyOf(prepared, placed(items.map(() => 0))),
+    wait: moneyOf(prepared, placed(dueMonths)),
+    above: plan.bound === -Infinity ? null : Math.max(0, plan.cost - plan.bound),
     proven: plan.proven,
-    apart,
-    allNow: standing(question.items.map(() => 0)),
-    wait: standing(question.items.map((item) => item.pin ?? item.deadline ?? terms.months)),
   };
 }
 
-/** A visit stands in the middle of its month, or before the first of its things is due; never before tomorrow. */
-function dayOfMonth(nowDay: number, items: readonly ProposalItem[], keys: readonly string[], month: number): number {
-  const due = items.filter(({ key }) => keys.includes(key)).flatMap(({ dueDay }) => (dueDay === null ? [] : [dueDay]));
+/** A visit stands in the middle of its month, or by the last day that one of its things leaves; not before tomorrow. */
+function dayOfVisit(nowDay: number, items: readonly ProposalItem[], month: number, terms: ProposalTerms): number {
+  const last = items.flatMap((item) => latestDay(item, terms, nowDay) ?? []);
+  // What is put off by hand past its day stands in the month it was put into.
+  const from = nowDay + Math.ceil(month * PLAN_MONTH_DAYS);
   const middle = nowDay + Math.round((month + 0.5) * PLAN_MONTH_DAYS);
-  return Math.max(nowDay + 1, Math.min(middle, ...due));
+  return Math.max(nowDay + 1, Math.min(middle, ...last.filter((day) => day >= from || month === 0)));
 }

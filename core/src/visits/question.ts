@@ -8,7 +8,7 @@ export interface PlanItem {
   readonly ownMinutes: number;
   /** Counts against a visit's budget; it stands in `byMonth` already. */
   readonly parts: number;
-  /** Cost of doing it in each month, labour apart. */
+  /** Cost of doing it in each month, labour apart; Infinity where it may not be done then. */
   readonly byMonth: readonly number[];
   /** Cost of not doing it within the horizon. */
   readonly later: number;
@@ -32,7 +32,19 @@ export interface PlanQuestion {
   readonly capacity: number | null;
   /** Most that a visit may cost, parts and all; null where there is no limit. */
   readonly budget: number | null;
+  /** Most that the visits of one year may cost together; years are twelve months from now on. */
+  readonly yearBudget?: number | null;
 }
+
+/** Months of a year, within which a yearly budget is spent. */
+export const YEAR_MONTHS = 12;
+
+/** Whether an item may be done in a month, or left for later. */
+export const mayStand = ({ pin, deadline, notBefore = 0, byMonth }: PlanItem, month: number): boolean =>
+  (pin === null || pin === month) &&
+  (deadline === null || month <= deadline) &&
+  month >= notBefore &&
+  byMonth[month] !== Infinity;
 
 /** Items whose operations are the same merged, and what one item alone needs put into its own minutes. */
 export interface Reduced {
@@ -58,7 +70,7 @@ export interface PlanStanding {
 export const EPSILON = 1e-9;
 
 /** Throws RangeError naming what does not fit together. */
-export function mustFit({ items, months, capacity, budget }: PlanQuestion): void {
+export function mustFit({ items, months, capacity, budget, yearBudget = null }: PlanQuestion): void {
   if (!(Number.isInteger(months) && months >= 1)) throw new RangeError('months must be a whole number of at least 1');
   items.forEach((item, i) => {
     if (item.byMonth.length !== months) throw new RangeError(`items.${i}.byMonth needs one cost for each month`);
@@ -71,6 +83,7 @@ export function mustFit({ items, months, capacity, budget }: PlanQuestion): void
   });
   if (capacity !== null && !(capacity > 0)) throw new RangeError('capacity must be positive');
   if (budget !== null && !(budget > 0)) throw new RangeError('budget must be positive');
+  if (yearBudget !== null && !(yearBudget > 0)) throw new RangeError('yearBudget must be positive');
 }
 
 /** Merges operations with the same users, and folds what only one item needs into that item's minutes. */
@@ -101,15 +114,14 @@ export function reduce({ operations, items }: PlanQuestion): Reduced {
 
 /** Cost and feasibility of a given plan: months, minutes and money of every visit within their limits, pins kept. */
 export function planStanding(question: PlanQuestion, months: readonly number[]): PlanStanding {
-  const { operations, items, visitCost, labourPerMinute, capacity, budget } = question;
+  const { operations, items, visitCost, labourPerMinute, capacity, budget, yearBudget = null } = question;
   let cost = 0;
   let feasible = true;
+  const spent = new Float64Array(Math.ceil(question.months / YEAR_MONTHS));
   items.forEach((item, i) => {
     const month = months[i]!;
     cost += month === question.months ? item.later : item.byMonth[month]!;
-    if (item.pin !== null && item.pin !== month) feasible = false;
-    if (item.deadline !== null && month > item.deadline) feasible = false;
-    if (month < (item.notBefore ?? 0)) feasible = false;
+    if (!mayStand(item, month)) feasible = false;
   });
   for (let month = 0; month < question.months; month += 1) {
     const here = items.filter((_, i) => months[i] === month);
@@ -121,7 +133,11 @@ export function planStanding(question: PlanQuestion, months: readonly number[]):
     const visit = visitCost + labourPerMinute * minutes;
     cost += visit;
     if (capacity !== null && minutes > capacity + EPSILON) feasible = false;
-    if (budget !== null && visit + here.reduce((sum, { parts }) => sum + parts, 0) > budget + EPSILON) feasible = false;
+    const money = visit + here.reduce((sum, { parts }) => sum + parts, 0);
+    const year = Math.floor(month / YEAR_MONTHS);
+    spent[year]! += money;
+    if (budget !== null && money > budget + EPSILON) feasible = false;
+    if (yearBudget !== null && spent[year]! > yearBudget + EPSILON) feasible = false;
   }
   return { cost, feasible };
 }

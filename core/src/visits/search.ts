@@ -1,4 +1,13 @@
-import { EPSILON, mustFit, reduce, type Plan, type PlanQuestion, type Reduced } from './question.ts';
+import {
+  EPSILON,
+  mayStand,
+  mustFit,
+  reduce,
+  YEAR_MONTHS,
+  type Plan,
+  type PlanQuestion,
+  type Reduced,
+} from './question.ts';
 
 /** Random numbers that are the same each time, so that the same question has the same answer. Source: mulberry32. */
 function randomFrom(seed: number): () => number {
@@ -34,11 +43,9 @@ class Board {
 
   /** Cost that an item adds when it is put into a month; Infinity where it does not fit. */
   cost(item: number, month: number): number {
-    const { items, months, visitCost, labourPerMinute, capacity, budget } = this.question;
+    const { items, months, visitCost, labourPerMinute, capacity, budget, yearBudget = null } = this.question;
     const told = items[item]!;
-    if (told.pin !== null && told.pin !== month) return Infinity;
-    if (told.deadline !== null && month > told.deadline) return Infinity;
-    if (month < (told.notBefore ?? 0)) return Infinity;
+    if (!mayStand(told, month)) return Infinity;
     if (month === months) return told.later;
     let minutes = this.reduced.own[item]!;
     const at = month * this.groups;
@@ -49,7 +56,19 @@ class Board {
     if (capacity !== null && all > capacity + EPSILON) return Infinity;
     if (budget !== null && visitCost + labourPerMinute * all + this.parts[month]! + told.parts > budget + EPSILON)
       return Infinity;
-    return told.byMonth[month]! + fixed + labourPerMinute * minutes;
+    const more = fixed + labourPerMinute * minutes;
+    if (yearBudget !== null && this.spentIn(month) + more + told.parts > yearBudget + EPSILON) return Infinity;
+    return told.byMonth[month]! + more;
+  }
+
+  /** Money of the visits of the year that a month lies in. */
+  private spentIn(month: number): number {
+    const { months, visitCost, labourPerMinute } = this.question;
+    const from = month - (month % YEAR_MONTHS);
+    let money = 0;
+    for (let at = from; at < Math.min(from + YEAR_MONTHS, months); at += 1)
+      if (this.items[at]! > 0) money += visitCost + labourPerMinute * this.minutes[at]! + this.parts[at]!;
+    return money;
   }
 
   put(item: number, month: number): void {

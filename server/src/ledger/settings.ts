@@ -12,6 +12,7 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   currency: 'EUR',
   labourRateMinor: 9600,
   taxRate: 0.2,
+  weekMinutes: 4_800,
   serviceKm: 15_000,
   serviceDays: 365,
   usualKmPerYear: 15_000,

@@ -1,3 +1,4 @@
+import type { VehiclePlanning } from '@crosspeen/contract';
 import type { DistanceUnit, DutyProfile } from '@crosspeen/core';
 import { day, entity, float, instant, integer, json, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
 
@@ -21,6 +22,7 @@ export interface VehicleRow {
   severity: number;
   note: string | null;
   contact: string | null;
+  planning: VehiclePlanning | null;
   searchText: string;
   version: number;
   retractedAt: Date | null;
@@ -45,6 +47,7 @@ export const VehicleEntity = entity<VehicleRow>('vehicle', {
   severity: float,
   note: nullable(text),
   contact: nullable(text),
+  planning: nullable(json),
   searchText: text,
   version: integer,
   retractedAt: nullable(instant),

@@ -95,3 +95,17 @@ export async function comingVisits(manager: EntityManager, asked: PageAsked): Pr
   });
   return { rows: await reckoned(manager, rows), total };
 }
+
+/** The planned visits of all vehicles from a day until before another, soonest first; at most two thousand. */
+export const plannedBetween = async (manager: EntityManager, from: string, until: string): Promise<Visit[]> =>
+  reckoned(
+    manager,
+    await manager.query<Told<Visit>[]>(
+      `select ${VISIT_COLUMNS}
+        from visit v
+        where v.state = 'planned' and v.retracted_at is null and v.day >= $1 and v.day < $2
+        order by v.day, v.id
+        limit 2000`,
+      [from, until],
+    ),
+  );

@@ -79,6 +79,7 @@ describe('settings form', () => {
     distanceUnit: 'mi' as const,
     currency: 'EUR',
     labourRateMinor: 9600,
+    weekMinutes: 4800,
     taxRate: 0.2,
     serviceKm: 16_093.44,
     serviceDays: 365,

@@ -1,14 +1,16 @@
-import { LineChart } from 'echarts/charts';
+import { BarChart, LineChart } from 'echarts/charts';
 import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
 import { init, use as register, type ComposeOption, type EChartsType } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
-import type { LineSeriesOption } from 'echarts/charts';
+import type { BarSeriesOption, LineSeriesOption } from 'echarts/charts';
 import type { GridComponentOption, TooltipComponentOption } from 'echarts/components';
 import { useEffect, useRef, type ReactNode } from 'react';
 
-register([LineChart, GridComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
+register([BarChart, LineChart, GridComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
 
-export type ChartOption = ComposeOption<LineSeriesOption | GridComponentOption | TooltipComponentOption>;
+export type ChartOption = ComposeOption<
+  BarSeriesOption | LineSeriesOption | GridComponentOption | TooltipComponentOption
+>;
 
 /** The bench's own inks, as the page has them now. */
 function inks(): Record<'ink' | 'soft' | 'rule' | 'accent' | 'sheet', string> {

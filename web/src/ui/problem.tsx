@@ -32,10 +32,13 @@ export function Conflict({
   labels,
   onTheirs,
   onMine,
+  words,
 }: {
   error: unknown;
   mine: Readonly<Record<string, unknown>>;
   labels: Readonly<Record<string, string>>;
+  /** How a value is said that is more than a word or a figure. */
+  words?: (value: unknown) => string;
   onTheirs: () => void;
   onMine: (version: number) => void;
 }): ReactNode {
@@ -48,7 +51,7 @@ export function Conflict({
       ? 'nothing'
       : typeof value === 'string' || typeof value === 'number'
         ? String(value)
-        : JSON.stringify(value);
+        : (words ?? JSON.stringify)(value);
   return (
     <Notice
       role="alert"

@@ -328,6 +328,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
           odometerUnit: unit,
           severity: 1,
           contact: short(row, 'contact'),
+          planning: null,
           note: short(row, 'note'),
           searchText: foundBy([plate, plateKey, name, family.maker, text(row, 'model'), family.code]),
         },

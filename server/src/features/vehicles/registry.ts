@@ -1,4 +1,4 @@
-import { FAULTS, type Changed, type VehicleCreate, type VehicleUpdate } from '@crosspeen/contract';
+import { FAULTS, type Changed, type PlanningUpdate, type VehicleCreate, type VehicleUpdate } from '@crosspeen/contract';
 import { foundBy } from '../../platform/search.ts';
 import { compactKey, dayFromIso } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
@@ -99,6 +99,18 @@ export class VehicleRegistry {
     return this.changes.record(author, async (journal) => {
       const row = await journal.update('vehicle', id, await this.columns(journal.manager, fields, id), version);
       return { id, vehicleId: id, summary: `${calledBy(row)} corrected` };
+    });
+  }
+
+  /** Keeps what a vehicle's visits are planned by, over the version that was read. */
+  async planBy(author: ChangeAuthor, id: string, { version, planning }: PlanningUpdate): Promise<Changed> {
+    const today = this.clock.today();
+    const ahead = { keepUntil: planning.keepUntil, inspection: planning.inspection, 'trip.day': planning.trip?.day };
+    for (const [path, day] of Object.entries(ahead))
+      if (day && dayFromIso(day)! <= today) throw badField(`planning.${path}`, FAULTS.dayPast);
+    return this.changes.record(author, async (journal) => {
+      const row = await journal.update('vehicle', id, { planning }, version);
+      return { id, vehicleId: id, summary: `${calledBy(row)}: what visits are planned by` };
     });
   }
 

@@ -8,6 +8,7 @@ import {
   meterChangeCreate,
   paged,
   paging,
+  planningUpdate,
   questionAnswer,
   readingCreate,
   schoolChoiceCreate,
@@ -78,6 +79,20 @@ export const vehicleRoutes =
       (request) => {
         return view.get(request.params.id);
       },
+    );
+    app.put(
+      '/api/vehicles/:id/planning',
+      {
+        config: { needs: 'planVisits' },
+        schema: {
+          summary: 'Say what visits are planned by',
+          tags,
+          params,
+          body: planningUpdate,
+          response: { 200: changed },
+        },
+      },
+      (request) => vehicles.planBy(userOf(request), request.params.id, request.body),
     );
     app.put(
       '/api/vehicles/:id',

@@ -30,6 +30,7 @@ const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
   severity: row.severity,
   note: row.note,
   contact: row.contact,
+  planning: row.planning,
   version: row.version,
   engine: knowledge.engine,
 });

@@ -10,6 +10,7 @@ import {
   visitId,
   visitsPlanned,
   visitUpdate,
+  weekLoads,
 } from '@crosspeen/contract';
 import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -17,20 +18,38 @@ import { userOf } from '../../platform/guard.ts';
 import { pageOf } from '../../platform/paged.ts';
 import type { DataSource } from 'typeorm';
 import { comingVisits } from '../../lists/visits.ts';
+import { weekLoads as loadsOfWeeks } from '../../lists/weeks.ts';
+import type { SettingsService } from '../../ledger/settings.ts';
+import type { ShopClock } from '../../platform/clock.ts';
 import type { VisitService } from './service.ts';
 
 const ofVehicle = z.object({ id: vehicleId });
 const params = z.object({ id: visitId });
 const tags = ['visits'];
 
+interface VisitNeeds {
+  readonly visits: VisitService;
+  readonly source: DataSource;
+  readonly settings: SettingsService;
+  readonly clock: ShopClock;
+}
+
 export const visitRoutes =
-  ({ visits, source }: { readonly visits: VisitService; readonly source: DataSource }): FastifyPluginCallbackZod =>
+  ({ visits, source, settings, clock }: VisitNeeds): FastifyPluginCallbackZod =>
   (app, _options, done) => {
     app.get(
       '/api/visits',
       { schema: { summary: 'Coming visits', tags, querystring: paging, response: { 200: paged(comingVisit) } } },
       async (request) => {
         return pageOf(await comingVisits(source.manager, request.query), request.query);
+      },
+    );
+    app.get(
+      '/api/visits/weeks',
+      { schema: { summary: 'What the coming weeks hold', tags, response: { 200: weekLoads } } },
+      async () => {
+        const { firstWeekday, weekMinutes } = await settings.now();
+        return loadsOfWeeks(source.manager, { today: clock.today(), firstWeekday, weekMinutes });
       },
     );
     app.post(
@@ -46,14 +65,14 @@ export const visitRoutes =
       {
         config: { needs: 'planVisits' },
         schema: {
-          summary: 'Plan several visits at once',
+          summary: 'Plan several visits at once, and add to others',
           tags,
           params: ofVehicle,
           body: visitsPlanned,
           response: { 200: changed },
         },
       },
-      (request) => visits.planAll(userOf(request), request.params.id, request.body.visits),
+      (request) => visits.planAll(userOf(request), request.params.id, request.body),
     );
     app.put(
       '/api/visits/:id',

@@ -1,4 +1,4 @@
-import { FAULTS, type Changed, type VisitCreate, type VisitDone } from '@crosspeen/contract';
+import { FAULTS, type Changed, type VisitCreate, type VisitDone, type VisitsPlanned } from '@crosspeen/contract';
 import { dayFromIso, distanceAtDay } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -32,6 +32,7 @@ export class VisitService {
     familyId: string,
     visitId: string,
     jobs: readonly JobInput[],
+    after = 0,
   ): Promise<void> {
     for (const [position, job] of jobs.entries()) {
       await pointOfEngine(journal.manager, familyId, job.weakPointId);
@@ -42,7 +43,7 @@ export class VisitService {
         grade: job.grade,
         partNumber: job.partNumber || null,
         revision: job.revision || null,
-        position,
+        position: after + position,
       });
     }
   }
@@ -52,10 +53,11 @@ export class VisitService {
     familyId: string,
     visitId: string,
     tasks: readonly string[],
+    after = 0,
   ): Promise<void> {
     for (const [position, taskId] of tasks.entries()) {
       await taskOfEngine(journal.manager, familyId, taskId);
-      await journal.insert('visit_task', { visitId, taskId, position });
+      await journal.insert('visit_task', { visitId, taskId, position: after + position });
     }
   }
 
@@ -113,8 +115,26 @@ export class VisitService {
     });
   }
 
-  /** Plans several visits as one change: one undo takes all of them back. */
-  async planAll(author: ChangeAuthor, vehicleId: string, visits: readonly VisitCreate[]): Promise<Changed> {
+  /** Puts jobs and tasks on a visit that stands beside those that are on it, over the version that was read. */
+  private async join(
+    journal: Journal,
+    vehicle: { readonly id: string; readonly familyId: string },
+    { id, version, jobs, tasks }: VisitsPlanned['joins'][number],
+  ): Promise<void> {
+    const { vehicleId, day } = await this.open(journal, id);
+    if (vehicleId !== vehicle.id) throw new Problem('not_found');
+    // Its version moves on, so that who has it open elsewhere is told.
+    await journal.update('visit', id, { day }, version);
+    const standing = new Set((await this.jobsOf(journal.manager, id)).map(({ weakPointId }) => weakPointId));
+    const kept = new Set((await this.tasksOf(journal.manager, id)).map(({ taskId }) => taskId));
+    const more = jobs.filter(({ weakPointId }) => !standing.has(weakPointId));
+    const moreTasks = tasks.filter((taskId) => !kept.has(taskId));
+    await this.writeJobs(journal, vehicle.familyId, id, more, standing.size);
+    await this.writeTasks(journal, vehicle.familyId, id, moreTasks, kept.size);
+  }
+
+  /** Plans several visits, and what joins others, as one change: one undo takes all of it back. */
+  async planAll(author: ChangeAuthor, vehicleId: string, { visits, joins }: VisitsPlanned): Promise<Changed> {
     visits.forEach(({ day }, i) => {
       if (dayFromIso(day)! < this.clock.today()) throw badField(`visits.${i}.day`, FAULTS.dayPast);
     });
@@ -122,7 +142,12 @@ export class VisitService {
       const vehicle = await journal.lock('vehicle', vehicleId);
       let id = vehicleId;
       for (const visit of visits) id = await this.writeVisit(journal, vehicle, visit);
-      return { id, vehicleId, summary: `${visits.length === 1 ? '1 visit' : `${visits.length} visits`} planned` };
+      for (const joined of joins) await this.join(journal, vehicle, joined);
+      const said = [
+        visits.length === 0 ? '' : `${visits.length === 1 ? '1 visit' : `${visits.length} visits`} planned`,
+        joins.length === 0 ? '' : `${joins.length === 1 ? '1 visit' : `${joins.length} visits`} added to`,
+      ];
+      return { id, vehicleId, summary: said.filter(Boolean).join(', ') };
     });
   }
 

@@ -25,6 +25,7 @@ const LABELS = {
   distanceUnit: 'Distances in',
   currency: 'Currency',
   labourRateMinor: 'Labour',
+  weekMinutes: 'Minutes of work in a week',
   taxRate: 'Tax',
   serviceKm: 'Service distance in km',
   serviceDays: 'Service days',
@@ -120,6 +121,13 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
           error={said('labourRateMinor')}
           inputMode="decimal"
           hint={`In ${opened.currency}, before tax`}
+        />
+        <TextField
+          label="Hours of work in a week"
+          {...register('weekHours')}
+          error={said('weekMinutes')}
+          inputMode="decimal"
+          hint="What all bays can do together"
         />
         <TextField label="Tax, %" {...register('taxPercent')} error={said('taxRate')} inputMode="decimal" />
         <FormSelect

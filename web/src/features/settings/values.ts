@@ -19,6 +19,7 @@ export interface Values {
   distanceUnit: 'km' | 'mi';
   currency: string;
   labourRate: string;
+  weekHours: string;
   taxPercent: string;
   serviceDistance: string;
   serviceDays: string;
@@ -45,6 +46,7 @@ export const valuesOf = (settings: Settings): Values => ({
   distanceUnit: settings.distanceUnit,
   currency: settings.currency,
   labourRate: String(settings.labourRateMinor / 100),
+  weekHours: String(settings.weekMinutes / 60),
   taxPercent: percent(settings.taxRate),
   serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))),
   serviceDays: String(settings.serviceDays),
@@ -78,6 +80,7 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
   distanceUnit: values.distanceUnit,
   currency: values.currency.trim().toUpperCase(),
   labourRateMinor: Math.round(numberTyped(values.labourRate) * 100),
+  weekMinutes: Math.round(numberTyped(values.weekHours) * 60),
   taxRate: numberTyped(values.taxPercent) / 100,
   serviceKm: toKm(numberTyped(values.serviceDistance), shownIn),
   serviceDays: Math.round(numberTyped(values.serviceDays)),

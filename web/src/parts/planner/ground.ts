@@ -1,106 +1,147 @@
-import type { AnswerRow, Settings } from '@crosspeen/contract';
+import { USUAL_PLANNING, type AnswerRow, type Settings, type VehiclePlanning, type Visit } from '@crosspeen/contract';
 import {
-  asksForWork,
   dayFromIso,
-  failureCost,
-  labourCost,
+  keyMeans,
+  lookKey,
+  monthOfPlan,
   PLAN_MONTH_DAYS,
-  workOfJob,
-  workTogether,
+  pointKey,
+  proposalGround,
+  taskKey,
+  usualTerms,
+  type PlanEvent,
   type ProposalGround,
-  type ProposalItem,
   type ProposalTerms,
 } from '@crosspeen/core';
 import type { VehicleOutlook } from '../../api/answer.ts';
 
-/** Months that visits are proposed for. */
-const MONTHS = 36;
-/** Minutes that a visit takes beside the work: taking it in, the lift, giving it back. */
-export const VISIT_MINUTES = 30;
+/** Months that visits are proposed for, and that keeping a vehicle is weighed over. */
+export const MONTHS = 36;
+export const KEEPING_MONTHS = 60;
 
-/** What is worked on by a weak point: its renewal, or a look where that is what is asked for. */
-export const plannedAction = ({ verdict, look }: Pick<AnswerRow, 'verdict' | 'look'>): 'renew' | 'look' =>
-  verdict === 'look' && look !== null ? 'look' : 'renew';
+/** What is worn on the day of an inspection is due soon after it, at the latest. */
+const INSPECTION_REACH_DAYS = 91;
 
-/** The month of the planner that a day falls into. */
-export const monthOfDay = (nowDay: number, iso: string): number =>
-  Math.min(MONTHS - 1, Math.max(0, Math.floor((dayFromIso(iso)! - nowDay) / PLAN_MONTH_DAYS)));
+/** What the planner is asked: a vehicle, its terms, and where things stand by what is planned already. */
+export interface PlannerAsked {
+  readonly ground: ProposalGround;
+  readonly terms: ProposalTerms;
+  /** Months of what stands on planned visits, by key. */
+  readonly standing: ReadonlyMap<string, number>;
+}
 
-/** A vehicle as the planner takes it: weak points that may be renewed, looks and upkeep that are asked for. */
-export function proposalGround(
-  { answer, visits }: Pick<VehicleOutlook, 'answer' | 'visits'>,
-  settings: Settings,
-): ProposalGround | null {
-  if (answer.drawing === null) return null;
-  const { forecast } = answer.drawing;
-  const operations = new Map(answer.operations.map((operation) => [operation.key, operation]));
-  const policy = { failureCost: settings.failureCostMinor, labourCostPerHour: settings.labourRateMinor };
-  const withAlone = (item: ProposalItem): ProposalGround['items'][number] => ({
-    ...item,
-    aloneMinutes: workTogether(operations, [{ operations: item.operations, own: item.ownMinutes }]).minutes,
-  });
-  const points = answer.rows
-    .filter(({ verdict, watch }) => verdict !== 'behind_it' && watch === null)
-    .map((row): ProposalItem => {
-      const action = plannedAction(row);
-      const work = workOfJob({
-        action,
-        operation: row.operation !== null && operations.has(row.operation) ? row.operation : null,
-        renewMinutes: row.renewMinutes,
-        look: row.look && { minutes: row.look.minutes, off: row.look.off ?? [] },
-      });
-      return {
-        key: `point:${row.weakPointId}`,
-        operations: work.operations.filter((key) => operations.has(key)),
-        ownMinutes: work.own,
-        parts: action === 'renew' ? (row.partPrice ?? 0) : 0,
-        failure: failureCost(row, policy),
-        forecast:
-          action === 'renew'
-            ? (forecast.items.find(({ weakPointId }) => weakPointId === row.weakPointId) ?? null)
-            : null,
-        dueDay: asksForWork(row.verdict) && row.verdict !== 'ride_along' ? (row.due?.day ?? null) : null,
-        pin: null,
-      };
-    })
-    // A look that nothing asks for is none of the planner's business yet.
-    .filter(({ forecast: of, dueDay }) => of !== null || dueDay !== null);
-  const tasks = answer.upkeep
-    .filter(({ standing, due }) => (standing === 'overdue' || standing === 'due') && due !== null)
-    .map((task): ProposalItem => ({
-      key: `task:${task.taskId}`,
-      operations: [],
-      ownMinutes: task.minutes,
-      parts: 0,
-      failure: 0,
-      forecast: null,
-      dueDay: task.due!.day,
-      pin: null,
-    }));
-  // What stands on a visit already stays there: what shares its access may join it.
-  const monthOf = new Map<string, number>(
-    visits
-      .filter(({ state }) => state === 'planned')
-      .flatMap(({ day, jobs, tasks: of }) => {
-        const month = monthOfDay(forecast.nowDay, day);
-        return [
-          ...jobs.map(({ weakPointId }) => [`point:${weakPointId}`, month] as const),
-          ...of.map(({ taskId }) => [`task:${taskId}`, month] as const),
-        ];
-      }),
+/** Keys of what stands on planned visits, by visit; a task that stands on several is its first time, its second. */
+export function keysOnVisits(visits: readonly Visit[]): Map<string, string[]> {
+  const times = new Map<string, number>();
+  return new Map(
+    [...visits]
+      .sort((a, b) => a.day.localeCompare(b.day))
+      .map(({ id, jobs, tasks }) => [
+        id,
+        [
+          ...jobs.map(({ weakPointId, action }) => (action === 'look' ? lookKey(weakPointId) : pointKey(weakPointId))),
+          ...tasks.map(({ taskId }) => {
+            const time = (times.get(taskId) ?? 0) + 1;
+            times.set(taskId, time);
+            return taskKey(taskId, time);
+          }),
+        ],
+      ]),
   );
-  return {
-    forecast,
-    operations,
-    items: [...points, ...tasks].map((item) => withAlone({ ...item, pin: monthOf.get(item.key) ?? null })),
+}
+
+/** The month of the planner that a day falls into, within its months. */
+export const monthWithin = (nowDay: number, iso: string, months = MONTHS): number =>
+  Math.min(months - 1, Math.max(0, monthOfPlan(nowDay, dayFromIso(iso)!)));
+
+/** What something is called, and what is done about it. */
+export interface Thing {
+  readonly kind: 'renew' | 'look' | 'task';
+  readonly title: string;
+  readonly row: AnswerRow | null;
+}
+export const THING_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
+
+/** Names of what the planner's keys mean on this vehicle. */
+export function thingsOf({ answer }: Pick<VehicleOutlook, 'answer'>): (key: string) => Thing {
+  const rows = new Map<string, AnswerRow>(answer.rows.map((row) => [row.weakPointId, row]));
+  const tasks = new Map<string, string>(answer.upkeep.map(({ taskId, title }) => [taskId, title]));
+  return (key) => {
+    const { kind, id } = keyMeans(key);
+    if (kind === 'task') return { kind, title: tasks.get(id) ?? '', row: null };
+    const row = rows.get(id)!;
+    return { kind: kind === 'look' ? 'look' : 'renew', title: row.title, row };
   };
 }
 
-/** What is planned for, from the workshop's settings. */
-export const proposalTerms = (settings: Settings): ProposalTerms => ({
-  months: MONTHS,
-  visitCost: labourCost(VISIT_MINUTES, settings.labourRateMinor),
-  labourPerMinute: labourCost(1, settings.labourRateMinor),
-  capacity: null,
-  budget: null,
+const minorOf = (settings: Settings) => ({
+  failureCost: settings.failureCostMinor,
+  labourCostPerHour: settings.labourRateMinor,
 });
+
+/** Days before which something has to be done, as its owner says. */
+function eventsOf({ inspection, trip }: VehiclePlanning, rateKmPerDay: number): PlanEvent[] {
+  const events: PlanEvent[] = [];
+  if (trip !== null) {
+    const day = dayFromIso(trip.day)!;
+    // What the way itself brings nearer counts too.
+    const reach = rateKmPerDay > 0 ? trip.km / rateKmPerDay : 0;
+    events.push({ day, dueBy: day + Math.round(reach), onlyInspected: false });
+  }
+  if (inspection !== null) {
+    const day = dayFromIso(inspection)!;
+    events.push({ day, dueBy: day + INSPECTION_REACH_DAYS, onlyInspected: true });
+  }
+  return events;
+}
+
+/** The terms that a vehicle is planned by; amounts in minor units. */
+export function termsOf(
+  settings: Settings,
+  planning: VehiclePlanning,
+  { nowDay, rateKmPerDay, months }: { readonly nowDay: number; readonly rateKmPerDay: number; readonly months: number },
+): ProposalTerms {
+  const kept = planning.keepUntil === null ? Infinity : (dayFromIso(planning.keepUntil)! - nowDay) / PLAN_MONTH_DAYS;
+  return {
+    ...usualTerms(months, settings.labourRateMinor),
+    keptMonths: kept < months ? kept : null,
+    capacity: planning.visitMinutes,
+    budget: planning.visitBudgetMinor,
+    yearBudget: planning.yearBudgetMinor,
+    coolingBeforeSummer: planning.coolingBeforeSummer,
+    events: eventsOf(planning, rateKmPerDay),
+  };
+}
+
+/** A vehicle as the planner takes it; null where nothing is drawn of what lies ahead. */
+export function plannerAsked(
+  { answer, visits, vehicle }: Pick<VehicleOutlook, 'answer' | 'visits' | 'vehicle'>,
+  settings: Settings,
+  months = MONTHS,
+): PlannerAsked | null {
+  if (answer.drawing === null) return null;
+  const { forecast } = answer.drawing;
+  const operations = new Map(answer.operations.map((operation) => [operation.key, operation]));
+  const { rateKmPerDay } = answer.usage;
+  const ground = proposalGround(
+    { forecast, operations, points: answer.rows, tasks: answer.upkeep, rateKmPerDay },
+    { months, policy: minorOf(settings) },
+  );
+  const planned = visits.filter(({ state }) => state === 'planned');
+  const keys = keysOnVisits(planned);
+  const standing = new Map<string, number>(
+    planned.flatMap(({ id, day }) =>
+      keys.get(id)!.map((key) => [key, monthWithin(forecast.nowDay, day, months)] as const),
+    ),
+  );
+  // Where the other of renewal and look stands on a visit already, this one is not proposed beside it.
+  const settled = (key: string): boolean => {
+    const { kind, id } = keyMeans(key);
+    return kind !== 'task' && standing.has(kind === 'look' ? pointKey(id) : lookKey(id));
+  };
+  return {
+    ground: { ...ground, items: ground.items.filter(({ key }) => standing.has(key) || !settled(key)) },
+    terms: termsOf(settings, vehicle.planning ?? USUAL_PLANNING, { nowDay: forecast.nowDay, rateKmPerDay, months }),
+    standing,
+  };
+}

@@ -1,8 +1,31 @@
-import { proposeVisits, type ProposalGround, type ProposalTerms } from '@crosspeen/core';
+import {
+  besideWork,
+  preparePlan,
+  proposeVisits,
+  yearsAhead,
+  type Pins,
+  type PreparedPlan,
+  type Proposal,
+  type ProposalGround,
+  type ProposalTerms,
+} from '@crosspeen/core';
 
-/** Milliseconds for the plan that is shown at once, and for the one that is proved. */
-const QUICK_MS = 120;
+/** What the planner's thread is asked. */
+export type PlannerAsk =
+  | { readonly kind: 'prepare'; readonly ground: ProposalGround; readonly terms: ProposalTerms }
+  /** While something is dragged: one frame's time. */
+  | { readonly kind: 'frame'; readonly pins: Pins; readonly from: Proposal['months'] | null }
+  /** The plan that is shown, and then how good it is. */
+  | { readonly kind: 'prove'; readonly pins: Pins; readonly from: Proposal['months'] | null }
+  /** What each year costs; and, in all, without each of some things. */
+  | { readonly kind: 'years'; readonly pins: Pins; readonly without: readonly string[] }
+  | { readonly kind: 'beside'; readonly done: readonly string[]; readonly month: number };
+
+/** Milliseconds of one frame for the search, of the plan that is shown at once, and of the one that is proved. */
+const FRAME_MS = 11;
+const QUICK_MS = 90;
 const THOROUGH_MS = 2500;
+const YEARS_MS = 500;
 
 /** What remains of a time, from 1 down to 0. */
 const until = (milliseconds: number): (() => number) => {
@@ -10,14 +33,50 @@ const until = (milliseconds: number): (() => number) => {
   return () => 1 - (performance.now() - began) / milliseconds;
 };
 
-self.addEventListener(
-  'message',
-  ({ data }: MessageEvent<{ id: number; ground: ProposalGround; terms: ProposalTerms }>) => {
-    const { id, ground, terms } = data;
-    for (const milliseconds of [QUICK_MS, THOROUGH_MS]) {
-      const proposal = proposeVisits(ground, terms, { left: until(milliseconds) });
-      self.postMessage({ id, proposal, isLast: milliseconds === THOROUGH_MS || proposal === null || proposal.proven });
-      if (proposal === null || proposal.proven) return;
+let prepared: PreparedPlan | null = null;
+
+function* answersTo(ask: PlannerAsk): Generator<unknown> {
+  if (ask.kind === 'prepare') {
+    prepared = preparePlan(ask.ground, ask.terms);
+    return;
+  }
+  if (prepared === null) return;
+  switch (ask.kind) {
+    case 'frame':
+    case 'prove': {
+      const from = ask.from === null ? {} : { from: ask.from };
+      if (ask.kind === 'frame') {
+        yield { proposal: proposeVisits(prepared, { pins: ask.pins, left: until(FRAME_MS), isQuick: true, ...from }) };
+        return;
+      }
+      for (const milliseconds of [QUICK_MS, THOROUGH_MS]) {
+        const proposal = proposeVisits(prepared, { pins: ask.pins, left: until(milliseconds), ...from });
+        const isLast = milliseconds === THOROUGH_MS || proposal === null || proposal.proven;
+        yield { proposal, isLast };
+        if (isLast) return;
+      }
+      return;
     }
-  },
-);
+    case 'years': {
+      const whole = proposeVisits(prepared, { pins: ask.pins, left: until(YEARS_MS) });
+      const { months } = prepared.terms;
+      yield {
+        years: whole && yearsAhead(prepared, whole),
+        without: ask.without.map((key) => {
+          const plan = proposeVisits(prepared!, { pins: new Map([...ask.pins, [key, months]]), left: until(YEARS_MS) });
+          return { key, years: plan && yearsAhead(prepared!, plan) };
+        }),
+      };
+      return;
+    }
+    case 'beside':
+      yield besideWork(prepared, ask.done, ask.month);
+      return;
+    default:
+      ask satisfies never;
+  }
+}
+
+self.addEventListener('message', ({ data }: MessageEvent<PlannerAsk>) => {
+  for (const answer of answersTo(data)) self.postMessage(answer);
+});

@@ -10,7 +10,7 @@ import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';
 
-const Proposed = lazy(() => import('../planner/proposed.tsx'));
+const Planner = lazy(() => import('../planner/planner.tsx'));
 
 /** The jobs of a visit, one line each. */
 export const JobList = ({ jobs, tasks }: Pick<Visit, 'jobs' | 'tasks'>): ReactNode => (
@@ -110,7 +110,7 @@ export function VisitsView({
         })}
       </ul>
       <Suspense fallback={<Waiting what="the planner" />}>
-        <Proposed data={data} settings={settings} />
+        <Planner data={data} settings={settings} />
       </Suspense>
       {done.length > 0 && (
         <section>

@@ -1,4 +1,4 @@
-import type { PartOption, Visit, VisitCreate } from '@crosspeen/contract';
+import type { Visit, VisitCreate } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import {
   dayFromIso,
@@ -28,6 +28,7 @@ import { Select } from '../../ui/select.tsx';
 import { WorkTold } from '../answer/told-more.tsx';
 import { taskDueText } from '../upkeep/words.ts';
 import { Teardown } from './teardown.tsx';
+import { usualPart } from './usual-part.ts';
 
 type Job = VisitCreate['jobs'][number];
 
@@ -52,12 +53,6 @@ function Adds({ minutes, alone }: { minutes: number; alone: number }): ReactNode
 }
 
 const NO_DATE = 'write a date such as +14d or 14.5.2027';
-
-/** The part to put on the job unless another is chosen: the original of the latest revision, as the list is ordered. */
-const usualPart = (parts: readonly PartOption[] | undefined): Pick<Job, 'partNumber' | 'revision' | 'grade'> => {
-  const part = parts?.[0];
-  return { partNumber: part?.number ?? null, revision: part?.revision ?? null, grade: part?.grade ?? 'original' };
-};
 
 /** Plans a visit or changes one: a date, a reading, and which weak points are renewed or looked at. */
 export default function VisitDialog({

@@ -1,0 +1,218 @@
+import { workOfJob, workTogether } from '../access/together.ts';
+import type { Forecast } from '../forecast/forecast.ts';
+import { failureCost, type CostPolicy } from '../money/failure.ts';
+import { labourCost } from '../money/labour.ts';
+import type { Group } from '../outlook/types.ts';
+import type { Span } from '../shorthand/window.ts';
+import type { UpkeepStanding } from '../upkeep/tasks.ts';
+import { asksForWork, type Consequence, type Verdict } from '../verdict/verdict.ts';
+import { PLAN_MONTH_DAYS } from './item-costs.ts';
+import type { ProposalGround, ProposalItem } from './proposal.ts';
+import type { ProposalTerms } from './terms.ts';
+
+/** A weak point as an answer tells it, as far as visits are planned by it. */
+export interface ToldPoint {
+  readonly weakPointId: string;
+  readonly verdict: Verdict;
+  readonly group: Group;
+  readonly consequence: Consequence;
+  readonly safety: boolean;
+  readonly watch: unknown;
+  readonly due: { readonly day: number } | null;
+  readonly failure: { readonly parts: number; readonly minutes: number } | null;
+  readonly operation: string | null;
+  readonly renewMinutes: number;
+  readonly partPrice: number | null;
+  readonly look: {
+    readonly minutes: number;
+    readonly off?: readonly string[] | undefined;
+    readonly detection: number;
+    readonly warning: readonly Span[];
+  } | null;
+}
+
+/** A recurring task as an answer tells it. */
+export interface ToldTask {
+  readonly taskId: string;
+  readonly minutes: number;
+  readonly ownerCan: boolean;
+  readonly standing: UpkeepStanding;
+  readonly due: { readonly day: number } | null;
+  readonly lastDay: number | null;
+  /** Who gives the interval that it is due by. */
+  readonly by: string | null;
+  readonly statements: readonly { readonly authority: string; readonly interval: readonly Span[] }[];
+  readonly protects: readonly { readonly weakPointId: string; readonly factor: number }[];
+}
+
+/** A vehicle as an answer tells it. */
+export interface ToldVehicle {
+  readonly forecast: Forecast;
+  readonly operations: ProposalGround['operations'];
+  readonly points: readonly ToldPoint[];
+  readonly tasks: readonly ToldTask[];
+  readonly rateKmPerDay: number;
+}
+
+/** What is done about a weak point: its renewal, or a look where that is what is asked for. */
+export const plannedAction = ({ verdict, look }: Pick<ToldPoint, 'verdict' | 'look'>): 'renew' | 'look' =>
+  verdict === 'look' && look !== null ? 'look' : 'renew';
+
+/** Keys of what may be put on a visit. */
+export const pointKey = (weakPointId: string): string => `point:${weakPointId}`;
+export const lookKey = (weakPointId: string): string => `look:${weakPointId}`;
+export const taskKey = (taskId: string, time = 1): string => (time === 1 ? `task:${taskId}` : `task:${taskId}:${time}`);
+
+/** What a key is about. Which time of a task it is counts from 1. */
+export function keyMeans(key: string): { kind: 'point' | 'look' | 'task'; readonly id: string; readonly time: number } {
+  const [kind, id, time] = key.split(':');
+  return { kind: kind as 'point' | 'look' | 'task', id: id!, time: time === undefined ? 1 : Number(time) };
+}
+
+/** Days that the shortest of some spans takes at a use of so many km a day; null where it is told in hours only. */
+function daysOf(spans: readonly Span[], rateKmPerDay: number): number | null {
+  const days = spans.flatMap(({ clock, from }) =>
+    clock === 'age' ? [from] : clock === 'distance' && rateKmPerDay > 0 ? [from / rateKmPerDay] : [],
+  );
+  return days.length === 0 ? null : Math.min(...days);
+}
+
+/** Consequences that an inspection finds fault with, beside whatever is a matter of safety. */
+const INSPECTED: readonly Consequence[] = ['leak', 'emissions'];
+/** The first part of an interval in which doing a task again is worth nothing to anybody. */
+const TOO_EARLY = 0.75;
+/** Each task is planned at most so many times over, the first counted. */
+const MOST_TIMES = 6;
+
+type Draft = Omit<ProposalItem, 'aloneMinutes'>;
+
+function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Consequence>): Draft[] {
+  const { weakPointId, look, operation } = point;
+  const known = told.forecast.items.find((item) => item.weakPointId === weakPointId) ?? null;
+  const action = plannedAction(point);
+  const dueDay = asksForWork(point.verdict) && point.verdict !== 'ride_along' ? (point.due?.day ?? null) : null;
+  const failure = failureCost(point, policy);
+  const work = (of: 'renew' | 'look'): Pick<Draft, 'operations' | 'ownMinutes'> => {
+    const { operations, own } = workOfJob({
+      action: of,
+      operation: operation !== null && told.operations.has(operation) ? operation : null,
+      renewMinutes: point.renewMinutes,
+      look: look && { minutes: look.minutes, off: look.off ?? [] },
+    });
+    return { operations: operations.filter((key) => told.operations.has(key)), ownMinutes: own };
+  };
+  const common = {
+    isCooling: point.group === 'cooling',
+    isInspected: point.safety || INSPECTED.includes(point.consequence),
+    notBeforeDay: null,
+  };
+  const looked = look && {
+    kind: 'look' as const,
+    forecast: known,
+    detection: look.detection,
+    warningDays: daysOf(look.warning, told.rateKmPerDay) ?? told.forecast.serviceDays,
+    failure,
+  };
+  if (action === 'look') {
+    // A look that nothing asks for and of which nothing is known has nothing to say.
+    if (looked === null || (known === null && dueDay === null)) return [];
+    return [{ ...common, key: lookKey(weakPointId), ...work('look'), dueDay, money: looked, before: null }];
+  }
+  if (known === null) return [];
+  const renewal: Draft = {
+    ...common,
+    key: pointKey(weakPointId),
+    ...work('renew'),
+    dueDay,
+    money: { kind: 'renew', forecast: known, parts: point.partPrice ?? 0, failure },
+    before: null,
+  };
+  // What is asked for is done rather than looked at.
+  return looked === null || dueDay !== null
+    ? [renewal]
+    : [
+        renewal,
+        { ...common, key: lookKey(weakPointId), ...work('look'), dueDay: null, money: looked, before: renewal.key },
+      ];
+}
+
+function taskItems(
+  task: ToldTask,
+  told: ToldVehicle,
+  { policy, months }: { readonly policy: CostPolicy<Consequence>; readonly months: number },
+): Draft[] {
+  const { forecast, points, rateKmPerDay } = told;
+  const { due, standing, ownerCan } = task;
+  // What the owner does is not waited for: it is planned where it is due by now.
+  if (due === null || (ownerCan && standing === 'later')) return [];
+  const interval = task.statements.find(({ authority }) => authority === task.by)?.interval ?? [];
+  const days = task.lastDay === null ? daysOf(interval, rateKmPerDay) : due.day - task.lastDay;
+  const every = days === null || days < PLAN_MONTH_DAYS ? null : days;
+  const first = Math.max(due.day, forecast.nowDay);
+  const until = forecast.nowDay + months * PLAN_MONTH_DAYS;
+  const times = every === null || ownerCan ? 1 : Math.ceil((until - first) / every);
+  const protects = task.protects.flatMap(({ weakPointId, factor }) => {
+    const item = forecast.items.find((one) => one.weakPointId === weakPointId);
+    const point = points.find((one) => one.weakPointId === weakPointId);
+    return item && point ? [{ forecast: item, factor, failure: failureCost(point, policy) }] : [];
+  });
+  return Array.from({ length: Math.min(MOST_TIMES, times) }, (_, time): Draft => {
+    const dueDay = time === 0 ? due.day : first + time * every!;
+    return {
+      key: taskKey(task.taskId, time + 1),
+      operations: [],
+      ownMinutes: task.minutes,
+      isCooling: false,
+      isInspected: false,
+      dueDay,
+      notBeforeDay: every === null ? null : dueDay - every * (1 - TOO_EARLY),
+      money: {
+        kind: 'task',
+        dueMonth: (dueDay - forecast.nowDay) / PLAN_MONTH_DAYS,
+        everyMonths: every === null ? null : every / PLAN_MONTH_DAYS,
+        protects,
+      },
+      before: null,
+    };
+  }).filter(({ dueDay }) => dueDay! < until);
+}
+
+/**
+ * A vehicle as the planner takes it: weak points that may be renewed, looks that are asked for or may pay, and upkeep
+ * as often as it falls due over the months. What does not apply any more, and what nobody renews, is left out.
+ */
+export function proposalGround(
+  told: ToldVehicle,
+  { months, policy }: { readonly months: ProposalTerms['months']; readonly policy: CostPolicy<Consequence> },
+): ProposalGround {
+  const drafts = [
+    ...told.points
+      .filter(({ verdict, watch }) => verdict !== 'behind_it' && watch === null)
+      .flatMap((point) => pointItems(point, told, policy)),
+    ...told.tasks.flatMap((task) => taskItems(task, told, { policy, months })),
+  ];
+  return {
+    forecast: told.forecast,
+    operations: told.operations,
+    items: drafts.map((draft) => ({
+      ...draft,
+      aloneMinutes: workTogether(told.operations, [{ operations: draft.operations, own: draft.ownMinutes }]).minutes,
+    })),
+  };
+}
+
+/** Minutes that a visit takes beside the work: taking it in, the lift, giving it back. A view of the trade. */
+export const VISIT_MINUTES = 30;
+
+/** What is planned for where nothing more is told: no limits, cooling before the heat. */
+export const usualTerms = (months: number, labourCostPerHour: number): ProposalTerms => ({
+  months,
+  keptMonths: null,
+  visitCost: labourCost(VISIT_MINUTES, labourCostPerHour),
+  labourPerMinute: labourCost(1, labourCostPerHour),
+  capacity: null,
+  budget: null,
+  yearBudget: null,
+  coolingBeforeSummer: true,
+  events: [],
+});

@@ -1,0 +1,125 @@
+import type { Beside, Pins, Proposal, YearCost } from '@crosspeen/core';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { PlannerAsked } from './ground.ts';
+import type { PlannerAsk } from './planner.worker.ts';
+
+const begun = ({ ground, terms }: Pick<PlannerAsked, 'ground' | 'terms'>): Worker => {
+  const worker = new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' });
+  worker.postMessage({ kind: 'prepare', ground, terms } satisfies PlannerAsk);
+  return worker;
+};
+
+/** What the planner has found so far. */
+export interface Planned {
+  /** Null where something fits on no visit. */
+  readonly proposal: Proposal | null;
+  /** Nothing better is sought any more. */
+  readonly isLast: boolean;
+}
+
+export interface Planner {
+  /** Null until there is a first plan. */
+  readonly planned: Planned | null;
+  /** While something is dragged: the plan with it there; undefined while nothing is. */
+  readonly dragged: Proposal | null | undefined;
+  /** Has it reckoned with other pins, within a frame. */
+  readonly drag: (pins: Pins) => void;
+  /** Nothing is dragged any more; what was found last stands until there is better, or is forgotten. */
+  readonly drop: (isKept: boolean) => void;
+}
+
+/**
+ * Visits as they are planned on threads of their own: one answers while something is dragged, the other finds the plan
+ * and proves it, and is ended and begun again whenever what it is asked has changed.
+ */
+export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
+  const [planned, setPlanned] = useState<Planned | null>(null);
+  const [dragged, setDragged] = useState<Proposal | null | undefined>(undefined);
+  const frames = useRef<{ worker: Worker; busy: boolean; next: Pins | null; last: Proposal['months'] | null } | null>(
+    null,
+  );
+  const months = useRef<Proposal['months'] | null>(null);
+  const isDragging = useRef(false);
+  useEffect(() => {
+    if (asked === null) return undefined;
+    const worker = begun(asked);
+    const state = { worker, busy: false, next: null as Pins | null, last: null as Proposal['months'] | null };
+    frames.current = state;
+    months.current = null;
+    worker.addEventListener('message', ({ data }: MessageEvent<{ proposal: Proposal | null }>) => {
+      state.busy = false;
+      state.last = data.proposal?.months ?? state.last;
+      if (isDragging.current) setDragged(data.proposal);
+      const { next } = state;
+      state.next = null;
+      if (next !== null) {
+        state.busy = true;
+        worker.postMessage({ kind: 'frame', pins: next, from: state.last } satisfies PlannerAsk);
+      }
+    });
+    return () => {
+      frames.current = null;
+      worker.terminate();
+    };
+  }, [asked]);
+  useEffect(() => {
+    if (asked === null) return undefined;
+    const worker = begun(asked);
+    worker.addEventListener('message', ({ data }: MessageEvent<Planned>) => {
+      months.current = data.proposal?.months ?? null;
+      setPlanned(data);
+    });
+    worker.postMessage({ kind: 'prove', pins, from: months.current } satisfies PlannerAsk);
+    return () => worker.terminate();
+  }, [asked, pins]);
+  const drag = useCallback((next: Pins) => {
+    isDragging.current = true;
+    const state = frames.current;
+    if (state === null) return;
+    if (state.busy) {
+      state.next = next;
+      return;
+    }
+    state.busy = true;
+    state.last ??= months.current;
+    state.worker.postMessage({ kind: 'frame', pins: next, from: state.last } satisfies PlannerAsk);
+  }, []);
+  const drop = useCallback(
+    (isKept: boolean) => {
+      isDragging.current = false;
+      if (frames.current) frames.current.next = null;
+      if (isKept && dragged !== undefined) setPlanned({ proposal: dragged, isLast: false });
+      setDragged(undefined);
+    },
+    [dragged],
+  );
+  return { planned, dragged, drag, drop };
+}
+
+/** What one question to the planner's thread is answered with; null until it is. */
+function useAsked<Answer>(asked: Pick<PlannerAsked, 'ground' | 'terms'> | null, ask: PlannerAsk | null): Answer | null {
+  const [answer, setAnswer] = useState<{ readonly to: PlannerAsk; readonly is: Answer } | null>(null);
+  useEffect(() => {
+    if (asked === null || ask === null) return undefined;
+    const worker = begun(asked);
+    worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
+      setAnswer({ to: ask, is: data });
+      worker.terminate();
+    });
+    worker.postMessage(ask);
+    return () => worker.terminate();
+  }, [asked, ask]);
+  return answer?.to === ask ? answer.is : null;
+}
+
+/** What else could be done beside some work, best first. */
+export const useBeside = (asked: PlannerAsked | null, ask: PlannerAsk | null): readonly Beside[] | null =>
+  useAsked<readonly Beside[]>(asked, ask);
+
+/** What the years ahead cost, with and without some things. */
+export interface YearsAhead {
+  readonly years: readonly YearCost[] | null;
+  readonly without: readonly { readonly key: string; readonly years: readonly YearCost[] | null }[];
+}
+export const useYears = (asked: PlannerAsked | null, ask: PlannerAsk | null): YearsAhead | null =>
+  useAsked<YearsAhead>(asked, ask);
