@@ -52,6 +52,8 @@ export interface ToldVehicle {
   readonly points: readonly ToldPoint[];
   readonly tasks: readonly ToldTask[];
   readonly rateKmPerDay: number;
+  /** What stands on planned visits already, by weak point: it is planned as it stands there. */
+  readonly standing: ReadonlyMap<string, 'renew' | 'look'>;
 }
 
 /** What is done about a weak point: its renewal, or a look where that is what is asked for. */
@@ -89,7 +91,8 @@ type Draft = Omit<ProposalItem, 'aloneMinutes'>;
 function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Consequence>): Draft[] {
   const { weakPointId, look, operation } = point;
   const known = told.forecast.items.find((item) => item.weakPointId === weakPointId) ?? null;
-  const action = plannedAction(point);
+  const stands = told.standing.get(weakPointId) ?? null;
+  const action = stands ?? plannedAction(point);
   const dueDay = asksForWork(point.verdict) && point.verdict !== 'ride_along' ? (point.due?.day ?? null) : null;
   const failure = failureCost(point, policy);
   const work = (of: 'renew' | 'look'): Pick<Draft, 'operations' | 'ownMinutes'> => {
@@ -115,7 +118,7 @@ function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Cons
   };
   if (action === 'look') {
     // A look that nothing asks for and of which nothing is known has nothing to say.
-    if (looked === null || (known === null && dueDay === null)) return [];
+    if (looked === null || (known === null && dueDay === null && stands === null)) return [];
     return [{ ...common, key: lookKey(weakPointId), ...work('look'), dueDay, money: looked, before: null }];
   }
   if (known === null) return [];
@@ -127,8 +130,8 @@ function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Cons
     money: { kind: 'renew', forecast: known, parts: point.partPrice ?? 0, failure },
     before: null,
   };
-  // What is asked for is done rather than looked at.
-  return looked === null || dueDay !== null
+  // What is asked for, or agreed, is done rather than looked at.
+  return looked === null || dueDay !== null || stands !== null
     ? [renewal]
     : [
         renewal,

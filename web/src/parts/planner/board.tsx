@@ -1,7 +1,7 @@
 import { DndContext, PointerSensor, useDraggable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
 import { restrictToHorizontalAxis } from '@dnd-kit/modifiers';
 import { PLAN_MONTH_DAYS, type Pins } from '@crosspeen/core';
-import { Eye, Pin, Wrench } from 'lucide-react';
+import { Eye, Pin, RotateCw, Wrench } from 'lucide-react';
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { temperColour } from '../../ui/temper.ts';
 import { dayText, minutesText, monthText } from '../../ui/units.ts';
@@ -18,8 +18,8 @@ export interface BoardPost {
   readonly isStanding: boolean;
 }
 
-const MARKS = { renew: Wrench, look: Eye, task: Wrench } as const;
-const LANE = 40;
+const MARKS = { renew: Wrench, look: Eye, task: RotateCw } as const;
+const LANE = 44;
 
 /** No words of the package's own: what moves says itself what it is and where it has gone. */
 const QUIET = {
@@ -31,6 +31,19 @@ const QUIET = {
   },
   screenReaderInstructions: { draggable: '' },
 };
+
+/** The mark of what is done: filled where something goes in new, square for upkeep. */
+function Disc({ kind, isHeld = false }: { kind: Thing['kind']; isHeld?: boolean }): ReactNode {
+  const Mark = MARKS[kind];
+  return (
+    <span
+      aria-hidden
+      className={`grid size-7 place-items-center border-2 border-accent ${kind === 'renew' ? 'bg-accent text-accent-ink' : 'bg-sheet text-accent'} ${kind === 'task' ? 'rounded-md' : 'rounded-full'} ${isHeld ? 'outline-3 outline-offset-2 outline-accent' : ''}`}
+    >
+      <Mark size={15} />
+    </span>
+  );
+}
 
 function Bead({
   bead,
@@ -50,7 +63,6 @@ function Bead({
   onKey: (event: KeyboardEvent) => void;
 }): ReactNode {
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: bead.key, disabled: fixed });
-  const Mark = MARKS[thing.kind];
   const where = bead.month === null ? 'left for later' : monthText(middleOf(nowDay, bead.month));
   return (
     <button
@@ -64,11 +76,7 @@ function Bead({
       className={`absolute top-1/2 z-10 grid size-11 -translate-x-1/2 -translate-y-1/2 touch-none place-items-center rounded-full enabled:cursor-grab enabled:active:cursor-grabbing ${isDragging ? 'z-20' : ''}`}
       style={{ left: x }}
     >
-      <span
-        className={`grid size-7 place-items-center rounded-full border-2 border-accent ${thing.kind === 'renew' ? 'bg-accent text-accent-ink' : 'bg-sheet text-accent'} ${thing.kind === 'task' ? 'rounded-md!' : ''} ${isDragging ? 'outline-3 outline-offset-2 outline-accent' : ''}`}
-      >
-        <Mark aria-hidden size={15} />
-      </span>
+      <Disc kind={thing.kind} isHeld={isDragging} />
       {pinned && <Pin aria-hidden size={14} className="absolute right-0.5 top-0 fill-current text-ink" />}
     </button>
   );
@@ -103,6 +111,16 @@ function PostHead({
     </button>
   );
 }
+
+/** The chances of a lane as one background, a piece for each month. */
+const shades = (chances: readonly number[]): string =>
+  chances.length === 0
+    ? 'none'
+    : `linear-gradient(to right, ${chances
+        .map(
+          (chance, i) => `${temperColour(chance)} ${(100 * i) / chances.length}% ${(100 * (i + 1)) / chances.length}%`,
+        )
+        .join(', ')})`;
 
 /** Rows of heads, so that visits near each other do not cover each other. */
 function rowsOfHeads(posts: readonly BoardPost[], xOf: (month: number) => number): number[] {
@@ -194,6 +212,7 @@ export function Board({
     <DndContext
       sensors={sensors}
       modifiers={[restrictToHorizontalAxis]}
+      autoScroll={false}
       accessibility={QUIET}
       onDragStart={({ active }) => {
         const id = String(active.id);
@@ -222,21 +241,19 @@ export function Board({
       }}
     >
       <div className="relative rounded-md border border-rule bg-sheet" role="group" aria-label="Months ahead">
-        <div className="grid grid-cols-[minmax(8rem,17rem)_minmax(0,1fr)] max-sm:grid-cols-1">
+        <div className="grid grid-cols-[minmax(8rem,16rem)_minmax(0,1fr)] max-sm:grid-cols-1">
           <div className="max-sm:hidden" style={{ paddingTop: headRows * 48 }}>
             {lanes.map(({ id, beads }) => {
               const thing = thingOf(beads[0]!.key);
-              const kinds = [...new Set(beads.map(({ key }) => THING_WORDS[thingOf(key).kind]))];
               return (
                 <div
                   key={id}
                   className="flex flex-col justify-center border-t border-rule px-3 leading-tight"
                   style={{ height: LANE }}
                 >
-                  <span className="truncate font-semibold" title={thing.title}>
+                  <span className="line-clamp-2 font-semibold" title={thing.title}>
                     {thing.title}
                   </span>
-                  <span className="text-sm text-soft">{kinds.join(', ')}</span>
                 </div>
               );
             })}
@@ -271,15 +288,11 @@ export function Board({
                 <span className="absolute inset-x-2 top-0 z-[5] truncate text-sm sm:hidden">
                   {thingOf(lane.beads[0]!.key).title}
                 </span>
-                <span aria-hidden className="absolute inset-x-0 top-1/2 flex h-3 -translate-y-1/2">
-                  {lane.chances.map((chance, month) => (
-                    <span
-                      key={month}
-                      className="h-full"
-                      style={{ width: `${100 / months}%`, background: temperColour(chance), opacity: 0.75 }}
-                    />
-                  ))}
-                </span>
+                <span
+                  aria-hidden
+                  className="absolute inset-x-0 top-1/2 h-3 -translate-y-1/2 opacity-75"
+                  style={{ background: shades(lane.chances) }}
+                />
                 {lane.beads.map(({ key, deadline }) =>
                   deadline === null || deadline >= months ? null : (
                     <span
@@ -329,6 +342,22 @@ export function Board({
             )}
           </div>
         </div>
+        <p className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule px-3 py-1.5 text-sm text-soft">
+          {(['renew', 'look', 'task'] as const).map((kind) => (
+            <span key={kind} className="inline-flex items-center gap-1.5">
+              <Disc kind={kind} />
+              {THING_WORDS[kind]}
+            </span>
+          ))}
+          <span className="inline-flex items-center gap-1.5">
+            <span aria-hidden className="inline-block h-4 border-l-2 border-dashed border-ink" />
+            due by then
+          </span>
+          <span>shaded by the chance of failing before the service after that month</span>
+          <span className="max-sm:hidden">
+            <kbd>←</kbd> <kbd>→</kbd> move, <kbd>p</kbd> pins, <kbd>l</kbd> leaves for later
+          </span>
+        </p>
       </div>
     </DndContext>
   );

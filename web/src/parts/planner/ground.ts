@@ -123,10 +123,6 @@ export function plannerAsked(
   const { forecast } = answer.drawing;
   const operations = new Map(answer.operations.map((operation) => [operation.key, operation]));
   const { rateKmPerDay } = answer.usage;
-  const ground = proposalGround(
-    { forecast, operations, points: answer.rows, tasks: answer.upkeep, rateKmPerDay },
-    { months, policy: minorOf(settings) },
-  );
   const planned = visits.filter(({ state }) => state === 'planned');
   const keys = keysOnVisits(planned);
   const standing = new Map<string, number>(
@@ -134,13 +130,18 @@ export function plannerAsked(
       keys.get(id)!.map((key) => [key, monthWithin(forecast.nowDay, day, months)] as const),
     ),
   );
-  // Where the other of renewal and look stands on a visit already, this one is not proposed beside it.
-  const settled = (key: string): boolean => {
-    const { kind, id } = keyMeans(key);
-    return kind !== 'task' && standing.has(kind === 'look' ? pointKey(id) : lookKey(id));
-  };
   return {
-    ground: { ...ground, items: ground.items.filter(({ key }) => standing.has(key) || !settled(key)) },
+    ground: proposalGround(
+      {
+        forecast,
+        operations,
+        points: answer.rows,
+        tasks: answer.upkeep,
+        rateKmPerDay,
+        standing: new Map(planned.flatMap(({ jobs }) => jobs.map(({ weakPointId, action }) => [weakPointId, action]))),
+      },
+      { months, policy: minorOf(settings) },
+    ),
     terms: termsOf(settings, vehicle.planning ?? USUAL_PLANNING, { nowDay: forecast.nowDay, rateKmPerDay, months }),
     standing,
   };

@@ -1,6 +1,6 @@
 import { USUAL_PLANNING, type Settings } from '@crosspeen/contract';
 import type { Pins } from '@crosspeen/core';
-import { lazy, Suspense, useCallback, useMemo, type ReactNode } from 'react';
+import { lazy, memo, Suspense, useCallback, useMemo, type ReactNode } from 'react';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
@@ -17,7 +17,7 @@ const Chart = lazy(() => import('../../ui/chart.tsx'));
 const DEAREST = 2;
 
 /** Whether to keep a vehicle: what each year ahead costs with its spread, against what another would. */
-export function Keeping({
+export const Keeping = memo(function Keeping({
   data,
   settings,
   pins,
@@ -145,7 +145,7 @@ export function Keeping({
                     Visits
                   </th>
                   <th scope="col" className="font-semibold">
-                    <Swatch look="bg-ink-soft" />
+                    <Swatch look="bg-soft" />
                     Failures expected
                   </th>
                   <th scope="col" className="font-semibold">
@@ -182,11 +182,9 @@ export function Keeping({
             {withAndWithout(ahead).map(({ key, with: done, without }) =>
               without === null ? null : (
                 <li key={key}>
-                  <strong>{thingOf(key).title}:</strong> five years cost {money(done)} as planned,{' '}
-                  {Math.abs(without - done) < 100
-                    ? 'and no more if it is left until it fails'
-                    : `${money(without)} if it is left until it fails`}
-                  .
+                  <strong>{thingOf(key).title}:</strong> the five years cost {money(done)} as planned, {money(without)}{' '}
+                  if it is left until it fails
+                  {without < done ? '; the new one lasts beyond them' : ''}.
                 </li>
               ),
             )}
@@ -200,7 +198,7 @@ export function Keeping({
       )}
     </section>
   );
-}
+});
 
 const Swatch = ({ look }: { look: string }): ReactNode => (
   <span aria-hidden className={`mr-1 inline-block size-3 rounded-sm ${look}`} />

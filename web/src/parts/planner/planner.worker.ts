@@ -15,8 +15,13 @@ export type PlannerAsk =
   | { readonly kind: 'prepare'; readonly ground: ProposalGround; readonly terms: ProposalTerms }
   /** While something is dragged: one frame's time. */
   | { readonly kind: 'frame'; readonly pins: Pins; readonly from: Proposal['months'] | null }
-  /** The plan that is shown, and then how good it is. */
-  | { readonly kind: 'prove'; readonly pins: Pins; readonly from: Proposal['months'] | null }
+  /** The plan that is shown, and then how good it is; what it would cost with only the pins of `free`. */
+  | {
+      readonly kind: 'prove';
+      readonly pins: Pins;
+      readonly from: Proposal['months'] | null;
+      readonly free: Pins | null;
+    }
   /** What each year costs; and, in all, without each of some things. */
   | { readonly kind: 'years'; readonly pins: Pins; readonly without: readonly string[] }
   | { readonly kind: 'beside'; readonly done: readonly string[]; readonly month: number };
@@ -49,10 +54,15 @@ function* answersTo(ask: PlannerAsk): Generator<unknown> {
         yield { proposal: proposeVisits(prepared, { pins: ask.pins, left: until(FRAME_MS), isQuick: true, ...from }) };
         return;
       }
+      let free: number | null = null;
       for (const milliseconds of [QUICK_MS, THOROUGH_MS]) {
         const proposal = proposeVisits(prepared, { pins: ask.pins, left: until(milliseconds), ...from });
         const isLast = milliseconds === THOROUGH_MS || proposal === null || proposal.proven;
-        yield { proposal, isLast };
+        yield { proposal, isLast, free };
+        if (free === null && ask.free !== null) {
+          free = proposeVisits(prepared, { pins: ask.free, left: until(QUICK_MS) })?.money.total ?? null;
+          yield { proposal, isLast, free };
+        }
         if (isLast) return;
       }
       return;

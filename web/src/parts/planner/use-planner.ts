@@ -15,6 +15,8 @@ export interface Planned {
   readonly proposal: Proposal | null;
   /** Nothing better is sought any more. */
   readonly isLast: boolean;
+  /** What it would cost without what is pinned by hand; null where nothing is, or it is not known yet. */
+  readonly free: number | null;
 }
 
 export interface Planner {
@@ -69,7 +71,8 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
       months.current = data.proposal?.months ?? null;
       setPlanned(data);
     });
-    worker.postMessage({ kind: 'prove', pins, from: months.current } satisfies PlannerAsk);
+    const free = pins.size > asked.standing.size ? asked.standing : null;
+    worker.postMessage({ kind: 'prove', pins, from: months.current, free } satisfies PlannerAsk);
     return () => worker.terminate();
   }, [asked, pins]);
   const drag = useCallback((next: Pins) => {
@@ -88,7 +91,7 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
     (isKept: boolean) => {
       isDragging.current = false;
       if (frames.current) frames.current.next = null;
-      if (isKept && dragged !== undefined) setPlanned({ proposal: dragged, isLast: false });
+      if (isKept && dragged !== undefined) setPlanned({ proposal: dragged, isLast: false, free: null });
       setDragged(undefined);
     },
     [dragged],

@@ -14,7 +14,7 @@ const WAYS = {
 /** Where the money of a way goes, darkest first. */
 const PARTS = [
   { part: 'labour', words: 'Visits and labour', look: 'bg-accent' },
-  { part: 'parts', words: 'Parts', look: 'bg-ink-soft' },
+  { part: 'parts', words: 'Parts', look: 'bg-soft' },
   { part: 'failures', words: 'Failures expected all the same', look: 'bg-rule-strong' },
   { part: 'wear', words: 'Wear of the new parts', look: 'bg-rule' },
 ] as const satisfies readonly { part: keyof PlanMoney; words: string; look: string }[];
@@ -26,6 +26,17 @@ export function Ways({ proposal, settings }: { proposal: Proposal; settings: Set
   const money = (amount: number): string => moneyText(Math.round(amount), settings);
   return (
     <section aria-label="What it costs" className="grid gap-1">
+      <h3 className="text-xl">
+        What it costs <span className="font-medium text-soft">over three years, with what is left for later</span>
+      </h3>
+      <p className="flex flex-wrap gap-x-4 gap-y-1 text-sm text-soft">
+        {PARTS.map(({ part, words, look }) => (
+          <span key={part} className="inline-flex items-center gap-1.5">
+            <span aria-hidden className={`inline-block size-3 rounded-sm ${look}`} />
+            {words}
+          </span>
+        ))}
+      </p>
       {ways.map((way) => (
         <details key={way} className="group">
           <summary className="grid min-h-11 cursor-pointer grid-cols-[13rem_minmax(0,1fr)_8rem] items-center gap-3 max-sm:grid-cols-[minmax(0,1fr)_8rem]">
