@@ -229,6 +229,7 @@ export {
   weekLoads,
   type WeekLoads,
 } from './visit.ts';
+export { purchaseQuery, purchaseView, type PurchaseView } from './purchase.ts';
 export {
   planningUpdate,
   type PlanningUpdate,

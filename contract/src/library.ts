@@ -81,6 +81,11 @@ const operationRow = z.object({
   /** Components that go in new at the same time, by name, and what is never fitted twice. */
   renewWith: z.array(z.string()),
   oneTime: z.array(z.string()),
+  /** What is lost and filled anew; what has to be done afterwards. */
+  fluids: z.array(z.string()),
+  afterwards: z.array(z.string()),
+  /** Minutes by variant, by its key, where they differ. */
+  minutesBy: z.record(z.string(), z.int()),
 });
 export type LibraryOperation = z.infer<typeof operationRow>;
 

@@ -109,6 +109,16 @@ const packOperation = z.strictObject({
     .max(40)
     .default([])
     .meta({ description: 'What is never fitted twice: bolts, seals, washers' }),
+  fluids: z.array(shortText(80)).max(20).default([]).meta({ description: 'What is lost with it and filled anew' }),
+  afterwards: z
+    .array(shortText(200))
+    .max(20)
+    .default([])
+    .meta({ description: 'What has to be done once it is together again: coding, teaching, a check' }),
+  minutesBy: z
+    .record(key, z.int().min(1).max(6000))
+    .default({})
+    .meta({ description: 'Minutes by variant, by its key, where they differ' }),
 });
 
 /** How something shows, in a workshop's own words, with the codes of the public OBD-II standard that go with it. */

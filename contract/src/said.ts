@@ -54,6 +54,7 @@ export const SAID = {
   ),
   engineGone: say('not_found', 'This engine is not in the library. Go back to the list.'),
   nothingToWalk: say('not_found', 'The line has no answer to walk by. Ask it again.'),
+  nothingToBuy: say('not_found', 'The line has no answer to plan by. Ask it again.'),
   nothingToTakeApart: say('not_found', 'The line has no answer to take apart. Ask it again.'),
   waitSeconds: (seconds: number) =>
     say(

@@ -77,5 +77,7 @@ export const workTold = z
     cautions: z.array(z.string()),
     renewWith: z.array(z.string()),
     oneTime: z.array(z.string()),
+    fluids: z.array(z.string()),
+    afterwards: z.array(z.string()),
   })
   .nullable();

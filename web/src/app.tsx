@@ -53,6 +53,7 @@ const WalkPage = page(/^\/vehicles\/[^/]+\/walk$/, () => import('./features/walk
 const LookupWalkPage = page(/^\/walk$/, async () => ({
   default: (await import('./features/walk/page.tsx')).LookupWalkPage,
 }));
+const PurchasePage = page(/^\/purchase$/, () => import('./features/purchase/page.tsx'));
 const ComplaintPage = page(/^\/vehicles\/[^/]+\/complaint$/, () => import('./features/triage/page.tsx'));
 const WeekPage = page(/^\/week$/, () => import('./features/visits/week.tsx'));
 const SetUpPage = lazy(() => import('./features/set-up/page.tsx'));
@@ -137,6 +138,7 @@ export function App(): ReactNode {
             <Route path="vehicles/:id/complaint" element={<ComplaintPage session={session.data} />} />
             <Route path="vehicles/:id/:view" element={<VehiclePage />} />
             <Route path="walk" element={<LookupWalkPage />} />
+            <Route path="purchase" element={<PurchasePage />} />
             <Route path="week" element={<WeekPage />} />
             <Route path="library" element={<LibraryPage session={session.data} />} />
             <Route path="library/engines/:id" element={<LibraryEnginePage session={session.data} />} />

@@ -93,6 +93,10 @@ export interface WorkFact {
   readonly renewWith: readonly string[];
   /** What is never fitted twice. */
   readonly oneTime: readonly string[];
+  /** What is lost and filled anew. */
+  readonly fluids: readonly string[];
+  /** What has to be done once it is together again. */
+  readonly afterwards: readonly string[];
 }
 
 /** What repairing costs once it has failed: parts in the money of the policy's costs, minutes of labour. */

@@ -36,6 +36,8 @@ const ACCESS: Readonly<
       readonly needs: readonly Access[];
       readonly tools?: readonly string[];
       readonly cautions?: readonly string[];
+      readonly fluids?: readonly string[];
+      readonly afterwards?: readonly string[];
     }
   >
 > = {
@@ -51,6 +53,8 @@ const ACCESS: Readonly<
     needs: [],
     tools: ['vacuum-fill'],
     cautions: ['hot-coolant', 'coolant-waste'],
+    fluids: ['coolant'],
+    afterwards: ['look at the level again when it is cold'],
   },
   covers: {
     name: (drive) => (drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed'),
@@ -65,6 +69,7 @@ const ACCESS: Readonly<
     needs: ['covers'],
     tools: ['cam-lock', 'crank-pin', 'counter-holder'],
     cautions: ['spring-load', 'lost-timing'],
+    afterwards: ['turn the crankshaft twice by hand and look at the marks again'],
   },
   intake: {
     name: () => 'Intake pipe and manifold off and on',
@@ -78,7 +83,14 @@ const ACCESS: Readonly<
     needs: ['shields', 'oil'],
     cautions: ['on-lift', 'used-oil'],
   },
-  oil: { name: () => 'Oil out and filled', minutes: () => 25, needs: [], cautions: ['used-oil'] },
+  oil: {
+    name: () => 'Oil out and filled',
+    minutes: () => 25,
+    needs: [],
+    cautions: ['used-oil'],
+    fluids: ['engine oil'],
+    afterwards: ['look at the level again after the first run'],
+  },
   gearbox: {
     name: () => 'Gearbox off and on',
     minutes: (drive) => (drive === 'gears' ? 330 : 285),
@@ -234,7 +246,7 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
   const operations: Operation[] = (Object.keys(ACCESS) as Access[])
     .filter((access) => used.has(access))
     .map((access) => {
-      const { name, minutes, needs, tools = [], cautions = [] } = ACCESS[access];
+      const { name, minutes, needs, tools = [], cautions = [], fluids = [], afterwards = [] } = ACCESS[access];
       return {
         key: accessKey(access),
         name: name(family.drive),
@@ -242,6 +254,8 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
         needs: needs.map(accessKey),
         tools: [...tools],
         cautions: [...new Set([...cautions, ...firstCautions(family)])],
+        fluids: [...fluids],
+        afterwards: [...afterwards],
       };
     });
   const components: PackInput['components'] = [];

@@ -9,7 +9,7 @@ import {
 import type { EntityManager } from 'typeorm';
 import { columnsOf } from '../platform/entity.ts';
 import { holdsAll, searchPatterns } from '../platform/search.ts';
-import { OPERATIONS } from './operation.ts';
+import { minutesOn, OPERATIONS } from './operation.ts';
 import type { CheckTold } from './rows.ts';
 import { statementsOf } from './statement.ts';
 import { tasksOfFamily } from './upkeep.ts';
@@ -208,6 +208,8 @@ function workOf(
         cautions: each(({ cautions }) => cautions, words),
         renewWith: each(({ renewWith }) => renewWith, words),
         oneTime: each(({ oneTime }) => oneTime, words),
+        fluids: each(({ fluids }) => fluids, words),
+        afterwards: each(({ afterwards }) => afterwards, words),
       },
     };
   };
@@ -241,6 +243,36 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
     weakPoints,
     tasks: await tasksOfFamily(manager, familyId),
   };
+}
+
+/** Families as they are on one of their variants, made once for each. */
+const onVariants = new WeakMap<FamilyKnowledge, Map<string, FamilyKnowledge>>();
+
+/** An engine family with the minutes that its work takes on one variant; as it is where they are the usual ones. */
+export function onVariant(knowledge: FamilyKnowledge, variantKey: string | null): FamilyKnowledge {
+  if (variantKey === null || !knowledge.operations.some(({ minutesBy }) => variantKey in minutesBy)) return knowledge;
+  const made = onVariants.get(knowledge) ?? new Map<string, FamilyKnowledge>();
+  onVariants.set(knowledge, made);
+  const known = made.get(variantKey);
+  if (known) return known;
+  const operations = [
+    ...minutesOn(new Map(knowledge.operations.map((operation) => [operation.key, operation])), variantKey).values(),
+  ];
+  const minutes = new Map(operations.map((operation) => [operation.key, operation.minutes]));
+  const own = {
+    ...knowledge,
+    operations,
+    weakPoints: knowledge.weakPoints.map((point) => {
+      const access = (point.access ?? []).map(({ key, minutes: usual }) => ({
+        key,
+        minutes: minutes.get(key) ?? usual,
+      }));
+      const more = access.reduce((sum, { minutes: of }, i) => sum + of - point.access![i]!.minutes, 0);
+      return { ...point, access, renewMinutes: point.renewMinutes + more };
+    }),
+  };
+  made.set(variantKey, own);
+  return own;
 }
 
 export interface FoundEngines {

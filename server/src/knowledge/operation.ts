@@ -14,6 +14,11 @@ export interface OperationRow {
   renewWith: readonly string[];
   /** What is never fitted twice. */
   oneTime: readonly string[];
+  /** What is lost and filled anew; what has to be done afterwards. */
+  fluids: readonly string[];
+  afterwards: readonly string[];
+  /** Minutes by variant, by its key, where they differ. */
+  minutesBy: Readonly<Record<string, number>>;
   packKey: string | null;
 }
 
@@ -26,6 +31,9 @@ export const OperationEntity = entity<OperationRow>('labour_operation', {
   position: integer,
   renewWith: json,
   oneTime: json,
+  fluids: json,
+  afterwards: json,
+  minutesBy: json,
   packKey: nullable(text),
 });
 
@@ -33,12 +41,11 @@ type PackOperation = Pack['families'][number]['operations'][number];
 
 /** An operation of a pack, as columns; what it needs stands in tables of its own. */
 export const operationColumns = (
-  { key, name, minutes, renewWith, oneTime }: PackOperation,
+  { needs: _needs, tools: _tools, cautions: _cautions, ...told }: PackOperation,
   familyId: string,
   position: number,
   packKey: string,
-): Record<string, unknown> =>
-  asColumns(OperationEntity, { key, familyId, name, minutes, position, renewWith, oneTime, packKey });
+): Record<string, unknown> => asColumns(OperationEntity, { ...told, familyId, position, packKey });
 
 /** What an operation goes with, each a table of pairs, and the column of the other side. */
 export const OPERATION_PAIRS = [
@@ -49,7 +56,7 @@ export const OPERATION_PAIRS = [
 
 /** SQL: the operations of the engine family $1, in their order. */
 export const OPERATIONS = `
-  select o.id, o.key, o.name, o.minutes, o.one_time as "oneTime",
+  select o.id, o.key, o.name, o.minutes, o.one_time as "oneTime", o.fluids, o.afterwards, o.minutes_by as "minutesBy",
     (
       select coalesce(jsonb_agg(c.name order by c.name), '[]')
       from component c
@@ -82,6 +89,22 @@ export interface NamedOperation {
   readonly name: string;
   readonly minutes: number;
   readonly needs: readonly string[];
+  readonly minutesBy: Readonly<Record<string, number>>;
+}
+
+/** Operations with the minutes that they take on one variant; the usual ones where it is not known. */
+export function minutesOn<O extends Pick<NamedOperation, 'minutes' | 'minutesBy'>>(
+  operations: ReadonlyMap<string, O>,
+  variantKey: string | null,
+): ReadonlyMap<string, O> {
+  if (variantKey === null || ![...operations.values()].some(({ minutesBy }) => variantKey in minutesBy))
+    return operations;
+  return new Map(
+    [...operations].map(([key, operation]) => [
+      key,
+      { ...operation, minutes: operation.minutesBy[variantKey] ?? operation.minutes },
+    ]),
+  );
 }
 
 /** The operations of some engine families, by family and key. */
@@ -90,7 +113,7 @@ export async function operationsOfFamilies(
   familyIds: readonly string[],
 ): Promise<Map<string, Map<string, NamedOperation>>> {
   const rows = await manager.query<(NamedOperation & { familyId: string; key: string })[]>(
-    `select o.family_id as "familyId", o.key, o.name, o.minutes,
+    `select o.family_id as "familyId", o.key, o.name, o.minutes, o.minutes_by as "minutesBy",
         array(
           select n.key from operation_need x join labour_operation n on n.id = x.needs_id where x.operation_id = o.id
         ) as needs
@@ -114,6 +137,7 @@ export type OperationOut = NonNullable<PackInput['families'][number]['operations
 /** SQL: the operations of the engine families $1, as they leave in a pack. */
 export const OPERATIONS_OUT = `
   select o.family_id as "familyId", o.key, o.name, o.minutes, o.renew_with as "renewWith", o.one_time as "oneTime",
+    o.fluids, o.afterwards, o.minutes_by as "minutesBy",
     array(
       select n.key
       from operation_need x

@@ -1,12 +1,13 @@
 import { workOfJob, workTogether, type JobTold } from '@crosspeen/core';
 import type { ComingVisit, Visit } from '@crosspeen/contract';
 import type { EntityManager } from 'typeorm';
-import { operationsOfFamilies, type NamedOperation } from '../knowledge/operation.ts';
+import { minutesOn, operationsOfFamilies, type NamedOperation } from '../knowledge/operation.ts';
 import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
 
 /** A visit `v` with its jobs, each with what is told of its work. */
 const VISIT_COLUMNS = `
   (select h.family_id from vehicle h where h.id = v.vehicle_id) as "familyId",
+  (select h.variant_key from vehicle h where h.id = v.vehicle_id) as "variantKey",
   v.id, v.vehicle_id as "vehicleId", v.state, v.day, v.km, v.note, v.version, v.done_day as "doneDay",
   v.done_km as "doneKm",
   (
@@ -44,14 +45,15 @@ const VISIT_COLUMNS = `
 /** A visit as it is read, before its minutes are reckoned. */
 type Told<V extends Visit> = Omit<V, 'jobs' | 'minutes' | 'steps'> & {
   readonly familyId: string;
+  readonly variantKey: string | null;
   readonly jobs: readonly (Omit<Visit['jobs'][number], 'minutes'> & { readonly told: Omit<JobTold, 'action'> })[];
 };
 
 /** Visits with what they take: each job by itself, and all together with shared access counted once. */
 async function reckoned<V extends Visit>(manager: EntityManager, rows: readonly Told<V>[]): Promise<V[]> {
   const families = await operationsOfFamilies(manager, [...new Set(rows.map(({ familyId }) => familyId))]);
-  return rows.map(({ familyId, jobs, ...visit }) => {
-    const operations = families.get(familyId) ?? new Map<string, NamedOperation>();
+  return rows.map(({ familyId, variantKey, jobs, ...visit }) => {
+    const operations = minutesOn(families.get(familyId) ?? new Map<string, NamedOperation>(), variantKey);
     const { minutes, alone, steps } = workTogether(operations, [
       ...jobs.map(({ action, told }) => workOfJob({ action, ...told })),
       ...(visit as unknown as Visit).tasks.map((task) => ({ operations: [], own: task.minutes })),

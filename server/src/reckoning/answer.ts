@@ -34,7 +34,7 @@ import {
   type VariantWeight,
   type WeakPointFact,
 } from '@crosspeen/core';
-import type { FamilyKnowledge, NoticeFact, VariantRow } from '../knowledge/family.ts';
+import { onVariant, type FamilyKnowledge, type NoticeFact, type VariantRow } from '../knowledge/family.ts';
 
 /** What is known of the vehicle a question is about; nulls and what is left out of records are unknown. */
 export interface Subject {
@@ -160,6 +160,8 @@ const wireMore = ({
         cautions: [...work.cautions],
         renewWith: [...work.renewWith],
         oneTime: [...work.oneTime],
+        fluids: [...work.fluids],
+        afterwards: [...work.afterwards],
       }
     : null,
 });
@@ -366,7 +368,8 @@ export interface Question {
 }
 
 /** A subject as the core takes it: path, clocks, facts and policy. Pure. */
-export function questionOf({ knowledge, subject, settings, today }: Grounds): Question {
+export function questionOf({ knowledge: whole, subject, settings, today }: Grounds): Question {
+  const knowledge = onVariant(whole, subject.variantKey);
   const path = pathOf(subject, settings);
   const weights = fittingVariants(knowledge.variants, subject);
   const made = productionSpan(subject);
@@ -408,9 +411,10 @@ export function questionOf({ knowledge, subject, settings, today }: Grounds): Qu
  * drawn of it where that is asked for. Pure.
  */
 export function answerFor(
-  { knowledge, subject, settings, today }: Grounds,
+  { knowledge: whole, subject, settings, today }: Grounds,
   { notices, drawn }: { readonly notices: readonly NoticeFact[]; readonly drawn: boolean },
 ): Answer {
+  const knowledge = onVariant(whole, subject.variantKey);
   const { input, weights } = questionOf({ knowledge, subject, settings, today });
   const { path, engine } = input;
   const result = outlook(input, { drawn });

@@ -1,7 +1,7 @@
 import type { SettingsValues, WireTriage } from '@crosspeen/contract';
 import { searchOn } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
-import { finished, INK, INNER, newSheet, PAGE, roomFor, SOFT, type Sheet } from './page.ts';
+import { finished, heading, INK, INNER, newSheet, PAGE, roomFor, SOFT } from './page.ts';
 
 const FOOT =
   'Made from what is known of this engine and this vehicle, and from what was checked. A search is no repair: the ' +
@@ -9,18 +9,6 @@ const FOOT =
 
 /** Explanations that a sheet lists. */
 const SHOWN = 8;
-
-const heading = (sheet: Sheet, words: string): void => {
-  roomFor(sheet, 60);
-  sheet.moveDown(0.6).font('head').fontSize(15).fillColor(INK).text(words, PAGE.margin, sheet.y);
-  sheet
-    .moveTo(PAGE.margin, sheet.y)
-    .lineTo(PAGE.width - PAGE.margin, sheet.y)
-    .lineWidth(1)
-    .stroke(INK);
-  sheet.y += 4;
-  sheet.font('text').fontSize(10.5);
-};
 
 /** What is reported of a vehicle, what was checked, and what explains it, as an A4 sheet (PDF). */
 export function complaintSheetPdf(

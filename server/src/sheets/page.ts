@@ -46,6 +46,19 @@ export function roomFor(sheet: Sheet, points: number): void {
 /** What the foot of a page takes, points. */
 const FOOT = 34;
 
+/** Begins a part of a sheet, with a rule under its words. */
+export const heading = (sheet: Sheet, words: string): void => {
+  roomFor(sheet, 60);
+  sheet.moveDown(0.6).font('head').fontSize(15).fillColor(INK).text(words, PAGE.margin, sheet.y);
+  sheet
+    .moveTo(PAGE.margin, sheet.y)
+    .lineTo(PAGE.width - PAGE.margin, sheet.y)
+    .lineWidth(1)
+    .stroke(INK);
+  sheet.y += 4;
+  sheet.font('text').fontSize(10.5);
+};
+
 /** Writes the same foot on every page, with its number, and ends the document. */
 export function finished(sheet: Sheet, foot: string): Sheet {
   const { start, count } = sheet.bufferedPageRange();

@@ -6,6 +6,7 @@ import {
   changed,
   changeRow,
   comingVisit,
+  weekLoads,
   engineSummary,
   engineVariant,
   fleetProgress,
@@ -27,6 +28,7 @@ import {
   lookupAnswer,
   lookupMeaning,
   paged,
+  purchaseView,
   questions,
   sessionState,
   settings,
@@ -126,6 +128,13 @@ export const read = {
     queryOptions({
       queryKey: ['questions', params],
       queryFn: ({ signal }) => send(questions, 'GET', `/api/lookup/questions${query({ ...params })}`, { signal }),
+    }),
+  purchase: (params: LookupParams, price: number | null) =>
+    queryOptions({
+      queryKey: ['purchase', params, price],
+      placeholderData: keepPreviousData,
+      queryFn: ({ signal }) =>
+        send(purchaseView, 'GET', `/api/lookup/purchase${query({ ...params, price })}`, { signal }),
     }),
   why: (source: AnswerSource, weakPointId: string) =>
     queryOptions({
@@ -272,6 +281,8 @@ export const read = {
       placeholderData: keepPreviousData,
       queryFn: () => send(paged(changeRow), 'GET', `/api/vehicles/${id}/changes${query({ page, pageSize: PAGE })}`),
     }),
+  weeks: () =>
+    queryOptions({ queryKey: ['visits', 'weeks'], queryFn: () => send(weekLoads, 'GET', '/api/visits/weeks') }),
   coming: (page: number) =>
     queryOptions({
       queryKey: ['visits', page],
@@ -280,7 +291,6 @@ export const read = {
     }),
 };
 
-/** Sends a change; every one answers with the id by which it can be undone. */
 /** Sends a change, under the key of the form it comes from. */
 export const change = (method: 'POST' | 'PUT', path: string, body: unknown, key?: string) =>
   send(changed, method, path, { body, ...(key === undefined ? {} : { key }) });

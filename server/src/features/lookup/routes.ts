@@ -3,6 +3,8 @@ import {
   lookupMeaning,
   lookupQuery,
   lookupWalkQuery,
+  purchaseQuery,
+  purchaseView,
   questions,
   walkView,
   weakPointId,
@@ -13,6 +15,7 @@ import { z } from 'zod';
 import { asMade } from '../../platform/http.ts';
 import { sendPage } from '../../platform/streams.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
+import { purchaseSheetPdf } from '../../sheets/purchase-sheet.ts';
 import { walkSheetPdf } from '../../sheets/walk-sheet.ts';
 import type { LookupService } from './service.ts';
 
@@ -98,6 +101,38 @@ export const lookupRoutes =
           body: walkSheetPdf(view, await settings.now()),
         });
       },
+    );
+    app.get(
+      '/api/lookup/purchase',
+      {
+        schema: {
+          summary: 'Before a purchase: what it will ask for, where to look, what to ask',
+          tags: ['lookup'],
+          querystring: purchaseQuery,
+          response: { 200: purchaseView },
+        },
+        ...asMade,
+      },
+      (request) => lookup.purchase(request.query, request.query.price ?? null),
+    );
+    app.get(
+      '/api/lookup/purchase.pdf',
+      {
+        schema: {
+          summary: 'Before a purchase, as a sheet to take along',
+          tags: ['lookup'],
+          querystring: purchaseQuery,
+        },
+      },
+      async (request, reply) =>
+        sendPage(reply, {
+          type: 'application/pdf',
+          name: 'before-a-purchase.pdf',
+          body: purchaseSheetPdf(
+            await lookup.purchase(request.query, request.query.price ?? null),
+            await settings.now(),
+          ),
+        }),
     );
     app.get(
       '/api/lookup/why/:weakPointId',

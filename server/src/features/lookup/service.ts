@@ -2,6 +2,7 @@ import {
   SAID,
   type LookupAnswer,
   type LookupMeaning,
+  type PurchaseView,
   type Settings,
   type WalkView,
   type WireQuestion,
@@ -40,6 +41,7 @@ import {
   type Subject,
 } from '../../reckoning/answer.ts';
 import { knownFrom } from '../../reckoning/know.ts';
+import { purchaseOf } from '../../reckoning/purchase.ts';
 import { walkRound } from '../../reckoning/walk.ts';
 import { whyOf, wireQuestions } from '../../reckoning/why.ts';
 
@@ -319,6 +321,18 @@ export class LookupService {
       entries: [],
       photos: [],
     };
+  }
+
+  /**
+   * What somebody should know before he buys such a vehicle. Throws not_found where the line has no answer.
+   */
+  async purchase(request: LookupRequest, price: number | null): Promise<PurchaseView> {
+    const { answerable } = await this.ask(request);
+    if (answerable === null) throw new Problem(SAID.nothingToBuy);
+    const { knowledge, settings } = answerable;
+    const answer = answerFor(answerable, { notices: [], drawn: true });
+    const { steps } = walkRound({ answer, knowledge, settings }, { budgetMinutes: null, begun: null });
+    return purchaseOf({ answer, walk: steps, questions: wireQuestions(answerable), settings }, price);
   }
 
   /**

@@ -243,11 +243,11 @@ function Work({ point, settings }: { point: LibraryPoint; settings: Settings }):
           ))}
         </ol>
       )}
-      {['renewWith', 'oneTime'].map((key) => {
-        const all = [...new Set(point.operations.flatMap((operation) => operation[key as 'renewWith' | 'oneTime']))];
+      {GOES_WITH.map(({ key, words }) => {
+        const all = [...new Set(point.operations.flatMap((operation) => operation[key]))];
         return all.length === 0 ? null : (
           <p key={key} className="mt-2">
-            <strong>{key === 'renewWith' ? 'Renew with it:' : 'Never fit twice:'}</strong> {all.join(', ')}.
+            <strong>{words}:</strong> {all.join(', ')}.
           </p>
         );
       })}
@@ -270,6 +270,14 @@ function Work({ point, settings }: { point: LibraryPoint; settings: Settings }):
     </section>
   );
 }
+
+/** What the work takes beside its minutes. */
+const GOES_WITH = [
+  { key: 'renewWith', words: 'Renew with it' },
+  { key: 'oneTime', words: 'Never fit twice' },
+  { key: 'fluids', words: 'Lost and filled anew' },
+  { key: 'afterwards', words: 'Afterwards' },
+] as const;
 
 function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUnit'] }): ReactNode {
   return (

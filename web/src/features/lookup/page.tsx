@@ -217,6 +217,12 @@ export function LookupPage(): ReactNode {
                     >
                       Walk round it
                     </Link>
+                    <Link
+                      to={`/purchase${query({ line, variant, family, know })}`}
+                      className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+                    >
+                      Before a purchase
+                    </Link>
                     <Button look="main" shortcut="k" onClick={keep}>
                       Save as a vehicle
                     </Button>

@@ -6,6 +6,7 @@ import { read } from '../../api/queries.ts';
 import { Empty } from '../../ui/notice.tsx';
 import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { distanceText, isoText, minutesText, todayDistance } from '../../ui/units.ts';
+import { WeekLoadView } from '../../parts/visits/week-load.tsx';
 import { JobList } from '../../parts/visits/vehicle-visits.tsx';
 import { byWeek } from './weeks.ts';
 
@@ -18,6 +19,7 @@ export default function WeekPage(): ReactNode {
   return (
     <>
       <h1 className="mb-3 text-3xl">Coming visits</h1>
+      <WeekLoadView />
       {settings && (
         <PagedView
           of={of}

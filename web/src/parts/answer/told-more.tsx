@@ -172,6 +172,16 @@ export function WorkTold({ work }: { work: NonNullable<AnswerRow['work']> }): Re
           <strong>Never fit twice:</strong> {work.oneTime.join(', ')}.
         </p>
       )}
+      {work.fluids.length > 0 && (
+        <p>
+          <strong>Lost and filled anew:</strong> {work.fluids.join(', ')}.
+        </p>
+      )}
+      {work.afterwards.length > 0 && (
+        <p>
+          <strong>Afterwards:</strong> {work.afterwards.join('; ')}.
+        </p>
+      )}
       {work.tools.length > 0 && (
         <div>
           <strong>Tools:</strong>

@@ -30,8 +30,15 @@ export interface PlannerAsked {
   readonly standing: ReadonlyMap<string, number>;
 }
 
+/** A visit as far as it is planned by. */
+type StandingVisit = Pick<Visit, 'state' | 'day'> & {
+  readonly id: string;
+  readonly jobs: readonly Pick<Visit['jobs'][number], 'weakPointId' | 'action'>[];
+  readonly tasks: readonly Pick<Visit['tasks'][number], 'taskId'>[];
+};
+
 /** Keys of what stands on planned visits, by visit; a task that stands on several is its first time, its second. */
-export function keysOnVisits(visits: readonly Visit[]): Map<string, string[]> {
+export function keysOnVisits(visits: readonly StandingVisit[]): Map<string, string[]> {
   const times = new Map<string, number>();
   return new Map(
     [...visits]
@@ -115,7 +122,11 @@ export function termsOf(
 
 /** A vehicle as the planner takes it; null where nothing is drawn of what lies ahead. */
 export function plannerAsked(
-  { answer, visits, vehicle }: Pick<VehicleOutlook, 'answer' | 'visits' | 'vehicle'>,
+  {
+    answer,
+    visits,
+    vehicle,
+  }: Pick<VehicleOutlook, 'answer' | 'vehicle'> & { readonly visits: readonly StandingVisit[] },
   settings: Settings,
   months = MONTHS,
 ): PlannerAsked | null {

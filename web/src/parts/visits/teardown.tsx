@@ -1,4 +1,6 @@
+import type { AnswerRow } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
+import { WorkTold } from '../answer/told-more.tsx';
 import { minutesText } from '../../ui/units.ts';
 
 /** One step of the work on a visit, and which jobs need it, by their place. */
@@ -12,7 +14,16 @@ export interface TeardownStep {
  * How a vehicle comes apart for a set of jobs: what comes off, in which order, once; a line for each job runs down
  * through the steps that it needs. Large enough to be read from the bay.
  */
-export function Teardown({ steps, jobs }: { steps: readonly TeardownStep[]; jobs: readonly string[] }): ReactNode {
+export function Teardown({
+  steps,
+  jobs,
+  work,
+}: {
+  steps: readonly TeardownStep[];
+  jobs: readonly string[];
+  /** What it takes beside the minutes: what can hurt, tools, what goes in new, what comes after. */
+  work: AnswerRow['work'];
+}): ReactNode {
   if (steps.length === 0) return null;
   const needed = jobs
     .map((title, i) => ({ title, at: i }))
@@ -73,6 +84,11 @@ export function Teardown({ steps, jobs }: { steps: readonly TeardownStep[]; jobs
           </li>
         ))}
       </ol>
+      {work && (
+        <div className="mt-3 border-t border-rule pt-2">
+          <WorkTold work={work} />
+        </div>
+      )}
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
+import { allWork } from './all-work.ts';
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';
 
@@ -49,6 +50,12 @@ export function VisitsView({
     change('POST', `/api/visits/${visit.id}/call-off`, { version: visit.version }, key),
   );
   const unit = data.vehicle.odometerUnit;
+  const workOn = ({ jobs }: Visit) =>
+    allWork(
+      jobs
+        .filter(({ action }) => action === 'renew')
+        .map(({ weakPointId }) => data.answer.rows.find((row) => row.weakPointId === weakPointId)?.work ?? null),
+    );
   const planned = data.visits.filter(({ state }) => state === 'planned').sort((a, b) => a.day.localeCompare(b.day));
   const done = data.visits.filter(({ state }) => state === 'done');
   return (
@@ -92,7 +99,11 @@ export function VisitsView({
                 {visit.steps.length > 0 && (
                   <details className="mt-1">
                     <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
-                    <Teardown steps={visit.steps} jobs={[...visit.jobs, ...visit.tasks].map(({ title }) => title)} />
+                    <Teardown
+                      steps={visit.steps}
+                      jobs={[...visit.jobs, ...visit.tasks].map(({ title }) => title)}
+                      work={workOn(visit)}
+                    />
                   </details>
                 )}
               </div>

@@ -10,25 +10,27 @@ import {
   type WorkItem,
 } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState, type ReactNode } from 'react';
+import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
 import { useForm, useFormState, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { change, read } from '../../api/queries.ts';
 import { postFigures } from '../../editors/strip/model/lanes.ts';
 import { Button } from '../../ui/button.tsx';
-import { Chance } from '../../ui/chance.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { TextField } from '../../ui/field.tsx';
-import { VerdictMark } from '../../ui/mark.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
 import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
-import { Select } from '../../ui/select.tsx';
-import { WorkTold } from '../answer/told-more.tsx';
 import { taskDueText } from '../upkeep/words.ts';
 import { Teardown } from './teardown.tsx';
+import { allWork } from './all-work.ts';
+import { JobRow } from './job-row.tsx';
+import { isQuiteNew } from './quite-new.ts';
 import { usualPart } from './usual-part.ts';
+import { WeekRoom } from './week-load.tsx';
+
+const InThere = lazy(async () => ({ default: (await import('../planner/in-there.tsx')).InThere }));
 
 type Job = VisitCreate['jobs'][number];
 
@@ -39,19 +41,6 @@ interface VisitValues {
   readonly jobs: readonly Job[];
   readonly tasks: VisitCreate['tasks'];
 }
-/** A part that went in within so many days is not fitted again because its neighbour is. */
-const QUITE_NEW_DAYS = 365;
-
-/** What a job would add while its neighbours are apart, where that is less than it takes by itself. */
-function Adds({ minutes, alone }: { minutes: number; alone: number }): ReactNode {
-  if (minutes >= alone) return null;
-  return (
-    <span className="text-sm">
-      <strong>+{minutesText(minutes)}</strong> <span className="text-soft">now, {minutesText(alone)} by itself</span>
-    </span>
-  );
-}
-
 const NO_DATE = 'write a date such as +14d or 14.5.2027';
 
 /** Plans a visit or changes one: a date, a reading, and which weak points are renewed or looked at. */
@@ -123,7 +112,7 @@ export default function VisitDialog({
         (other) =>
           row.work?.renewWith.includes(other.component) &&
           !jobs.some(({ weakPointId }) => weakPointId === other.weakPointId) &&
-          !(other.installs[0]?.certainty === 'done' && answer.today - other.installs[0].day < QUITE_NEW_DAYS),
+          !isQuiteNew(other, answer.today),
       )
       .map((other) => ({ ...start(other.weakPointId), action: 'renew' as const }));
   };
@@ -241,95 +230,39 @@ export default function VisitDialog({
           <ul className="max-h-[42dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
             {rows.map((row) => {
               const job = jobs.find(({ weakPointId }) => weakPointId === row.weakPointId);
-              const options = parts[row.componentKey] ?? [];
               return (
-                <li key={row.weakPointId} className={`px-3 py-1 ${job ? 'bg-accent-wash' : ''}`}>
-                  <div className="flex flex-wrap items-center gap-x-3">
-                    <label className="flex min-h-11 flex-1 cursor-pointer items-center gap-3">
-                      <input
-                        type="checkbox"
-                        className="size-5 shrink-0 accent-(--accent)"
-                        checked={job !== undefined}
-                        onChange={() => toggle(row.weakPointId)}
-                      />
-                      <span className="min-w-0">
-                        <span className="font-semibold">{row.title}</span>{' '}
-                        <span className="text-sm text-soft">{row.component}</span>
-                      </span>
-                    </label>
-                    {!job && jobs.length > 0 && <Adds {...added(row)} />}
-                    <VerdictMark verdict={row.verdict} />
-                    <Chance chance={row.chance} />
-                  </div>
-                  {job && (
-                    <div className="flex flex-wrap gap-2 pb-2 pl-8">
-                      <Select<Job['action']>
-                        aria-label={`Work on ${row.title}`}
-                        className="w-auto!"
-                        value={job.action}
-                        onChange={(action) => act(row.weakPointId, action)}
-                        options={[
-                          {
-                            value: 'renew',
-                            label: `Renew, ${minutesText(workTogether(operations, [workOf(row, 'renew')]).minutes)}`,
-                          },
-                          ...(row.look
-                            ? [
-                                {
-                                  value: 'look' as const,
-                                  label: `Look, ${minutesText(workTogether(operations, [workOf(row, 'look')]).minutes)}`,
-                                },
-                              ]
-                            : []),
-                        ]}
-                      />
-                      {job.action === 'renew' && options.length > 0 && (
-                        <Select
-                          aria-label={`Part for ${row.title}`}
-                          className="w-auto! max-w-full"
-                          value={job.partNumber ?? ''}
-                          onChange={(number) => {
-                            const part = options.find((option) => option.number === number);
-                            alter(
-                              row.weakPointId,
-                              part
-                                ? { partNumber: part.number, revision: part.revision, grade: part.grade }
-                                : { partNumber: null, revision: null, grade: 'original' },
-                            );
-                          }}
-                          options={[
-                            { value: '', label: 'Part not chosen' },
-                            ...options.map((part) => ({
-                              value: part.number,
-                              label: `${part.number}, ${part.name}${part.revision ? `, rev. ${part.revision}` : ''}, ${part.grade}${part.priceMinor === null || !settings ? '' : `, ${moneyText(part.priceMinor, settings)}`}`,
-                            })),
-                          ]}
-                        />
-                      )}
-                    </div>
-                  )}
-                  {job?.action === 'renew' && row.work && (
-                    <details className="pb-2 pl-8">
-                      <summary className="min-h-9 cursor-pointer font-semibold">
-                        {[
-                          row.work.cautions.length > 0 && '▲ Cautions',
-                          row.work.renewWith.length + row.work.oneTime.length > 0 && 'parts with it',
-                          row.work.tools.length > 0 && 'tools',
-                        ]
-                          .filter(Boolean)
-                          .join(', ')}
-                      </summary>
-                      <WorkTold work={row.work} />
-                    </details>
-                  )}
-                  {job?.action === 'look' && row.look && row.look.cautions.length > 0 && (
-                    <p className="pb-2 pl-8">▲ {row.look.cautions.join(' ')}</p>
-                  )}
-                </li>
+                <JobRow
+                  key={row.weakPointId}
+                  row={row}
+                  job={job ?? null}
+                  parts={parts[row.componentKey] ?? []}
+                  settings={settings}
+                  minutes={(action) => workTogether(operations, [workOf(row, action)]).minutes}
+                  adds={job === undefined && jobs.length > 0 ? added(row) : null}
+                  onToggle={() => toggle(row.weakPointId)}
+                  onAct={(action) => act(row.weakPointId, action)}
+                  onPart={(part) => alter(row.weakPointId, part)}
+                />
               );
             })}
           </ul>
         </fieldset>
+        {settings && iso !== null && (
+          <Suspense fallback={null}>
+            <InThere
+              data={data}
+              settings={settings}
+              chosen={{
+                day: iso,
+                jobs: jobs.map(({ weakPointId, action }) => ({ weakPointId, action })),
+                tasks: tasks.map((taskId) => ({ taskId })),
+              }}
+              onAdd={(row) =>
+                setJobs([...jobs, { ...start(row.weakPointId), action: 'renew' }, ...goesWith(row.weakPointId)])
+              }
+            />
+          </Suspense>
+        )}
         {answer.upkeep.length > 0 && (
           <fieldset>
             <legend className="mb-1 font-semibold">Upkeep</legend>
@@ -369,8 +302,16 @@ export default function VisitDialog({
                 ...jobs.map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.title),
                 ...chosenTasks.map(({ title }) => title),
               ]}
+              work={allWork(
+                jobs
+                  .filter(({ action }) => action === 'renew')
+                  .map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.work),
+              )}
             />
           </details>
+        )}
+        {settings && iso !== null && (
+          <WeekRoom day={iso} before={opened} minutes={together.minutes} settings={settings} />
         )}
         {opened && isSubmitted && (
           <Conflict

@@ -1,0 +1,74 @@
+import { LOOK_PLACES, VERDICTS } from '@crosspeen/core';
+import { z } from 'zod';
+import { engineSummary, lookupQuery } from './answer.ts';
+import { readingUnit, taskId, weakPointId } from './common.ts';
+
+export const purchaseQuery = lookupQuery.extend({
+  /** What is asked for it, minor units. */
+  price: z.coerce
+    .number()
+    .int({ message: 'must be a whole amount' })
+    .min(1, { message: 'must be more than nothing' })
+    .max(1_000_000_000, { message: 'is too much' })
+    .optional(),
+});
+
+const costs = {
+  /** Visits with their labour, and parts; minor units, before tax. */
+  visits: z.number(),
+  /** What is expected to fail beside them; in one case of ten no more than `low`, in one no less than `high`. */
+  failures: z.number(),
+  low: z.number(),
+  high: z.number(),
+};
+
+/** What somebody should know before he buys a vehicle: what it will ask for, where to look, what to ask. */
+export const purchaseView = z
+  .object({
+    engine: engineSummary,
+    odometerUnit: readingUnit,
+    today: z.number(),
+    now: z.object({ day: z.number(), km: z.number() }),
+    price: z.number().nullable(),
+    months: z.int(),
+    /** What will be asked for, soonest first. */
+    jobs: z.array(
+      z.object({
+        weakPointId: weakPointId.nullable(),
+        taskId: taskId.nullable(),
+        kind: z.enum(['renew', 'look', 'task']),
+        title: z.string(),
+        component: z.string().nullable(),
+        day: z.number(),
+        /** By itself; together less, as the sums have it. */
+        minutes: z.number(),
+        money: z.number(),
+        verdict: z.enum(VERDICTS).nullable(),
+        chance: z.number().nullable(),
+        /** Chance if it is the first one, where nobody can show a renewal. */
+        ifFirst: z.number().nullable(),
+        safety: z.boolean(),
+        reason: z.string().nullable(),
+      }),
+    ),
+    visits: z.int(),
+    years: z.array(z.object(costs)),
+    total: z.object(costs),
+    /** What to look at before it is bought, in the order of the hands. */
+    looks: z.array(
+      z.object({
+        title: z.string(),
+        place: z.enum(LOOK_PLACES),
+        how: z.string(),
+        good: z.string().nullable(),
+        worn: z.string().nullable(),
+        minutes: z.number(),
+        cautions: z.array(z.string()),
+        chance: z.number().nullable(),
+      }),
+    ),
+    /** What to ask the seller: the question, and what an answer would change. */
+    questions: z.array(z.object({ ask: z.string(), changes: z.array(z.string()), proof: z.boolean() })),
+  })
+  .meta({ id: 'PurchaseView' });
+export type PurchaseView = z.infer<typeof purchaseView>;

@@ -1,0 +1,87 @@
+import { WALK_PLACE_WORDS, type PurchaseView, type SettingsValues } from '@crosspeen/contract';
+import { fromKm, isoFromDay } from '@crosspeen/core';
+import type { Readable } from 'node:stream';
+import { finished, heading, INK, INNER, newSheet, PAGE, roomFor, SOFT, type Sheet } from './page.ts';
+
+const FOOT =
+  'Made from what is known of this engine at this reading; nothing is known of this vehicle’s history. Chances and ' +
+  'costs are estimates, before tax; prices and minutes of the demo are made up. A look is no guarantee.';
+
+type Formats = Pick<SettingsValues, 'numberFormat' | 'dateFormat' | 'workshopName' | 'currency'>;
+
+/** Text on the left, an amount on the right of the same line. */
+function line(sheet: Sheet, words: string, amount: string): void {
+  roomFor(sheet, 18);
+  const y = sheet.y;
+  sheet.text(amount, PAGE.width - PAGE.margin - 110, y, { width: 110, align: 'right' });
+  sheet.text(words, PAGE.margin, y, { width: INNER - 120 });
+}
+
+/** What somebody should know before he buys a vehicle, as an A4 sheet (PDF). */
+export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readable {
+  const { numberFormat, dateFormat, currency, workshopName } = settings;
+  const percent = new Intl.NumberFormat(numberFormat, { style: 'percent', maximumSignificantDigits: 2 });
+  const whole = new Intl.NumberFormat(numberFormat, { maximumFractionDigits: 0 });
+  const amount = new Intl.NumberFormat(numberFormat, { style: 'currency', currency, maximumFractionDigits: 0 });
+  const month = new Intl.DateTimeFormat(dateFormat, { month: 'short', year: 'numeric', timeZone: 'UTC' });
+  const money = (minor: number): string => amount.format(minor / 100);
+  const monthOf = (day: number): string => month.format(new Date(`${isoFromDay(day)}T00:00:00Z`));
+  const { engine, now, odometerUnit, total, years, price } = view;
+  const sheet = newSheet(`Before a purchase: ${engine.code}`);
+  sheet.font('head').fontSize(26).text(`Before a purchase  ${engine.maker} ${engine.code}`);
+  sheet
+    .font('text')
+    .fontSize(11)
+    .fillColor(SOFT)
+    .text(
+      `${engine.name}   ·   ${whole.format(fromKm(now.km, odometerUnit))} ${odometerUnit}   ·   history not known   ·   ${workshopName}`,
+    )
+    .fillColor(INK);
+  heading(sheet, 'What the first two years cost');
+  years.forEach(({ visits, failures }, i) => {
+    line(sheet, `Year ${i + 1}: visits and parts`, money(visits));
+    line(sheet, `Year ${i + 1}: failures expected beside them`, money(failures));
+  });
+  sheet.font('strong');
+  line(sheet, 'Together', money(total.visits + total.failures));
+  sheet.font('text');
+  line(sheet, 'In eight cases of ten between', `${money(total.low)} and ${money(total.high)}`);
+  if (price !== null) {
+    line(sheet, 'Asked for it', money(price));
+    sheet.font('strong');
+    line(sheet, 'Price and two years', money(price + total.visits + total.failures));
+    sheet.font('text');
+  }
+  heading(sheet, `What it will ask for, on ${view.visits} visits`);
+  for (const { kind, title, day, money: cost, chance, safety } of view.jobs) {
+    const what = { renew: 'Renew', look: 'Look', task: 'Upkeep' }[kind];
+    const risk = chance === null ? '' : `, ${percent.format(chance)} before the next service`;
+    line(sheet, `${monthOf(day)}   ${what}: ${title}${risk}${safety ? ' (safety)' : ''}`, money(cost));
+  }
+  heading(sheet, 'Look at it before');
+  for (const { title, place, how, good, worn, minutes, cautions } of view.looks) {
+    roomFor(sheet, 48);
+    const y = sheet.y;
+    sheet
+      .rect(PAGE.margin, y + 1, 9, 9)
+      .lineWidth(0.9)
+      .stroke(INK);
+    sheet
+      .font('strong')
+      .text(`${title} (${WALK_PLACE_WORDS[place]}, ${minutes} min)`, PAGE.margin + 16, y, { width: INNER - 16 });
+    const signs = [good && `good: ${good}`, worn && `worn: ${worn}`].filter(Boolean).join('; ');
+    sheet.font('text').text(`${how}${signs ? `  ${signs}` : ''}`, PAGE.margin + 16, sheet.y, { width: INNER - 16 });
+    for (const caution of cautions) sheet.text(`Take care: ${caution}`, { width: INNER - 16 });
+    sheet.x = PAGE.margin;
+  }
+  if (view.questions.length > 0) {
+    heading(sheet, 'Ask the seller');
+    for (const { ask, proof } of view.questions) {
+      roomFor(sheet, 32);
+      sheet.text(`${ask}${proof ? ' Show me the invoice.' : ''}   ______________________`, PAGE.margin, sheet.y, {
+        width: INNER,
+      });
+    }
+  }
+  return finished(sheet, FOOT);
+}
