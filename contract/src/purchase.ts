@@ -16,7 +16,7 @@ export const purchaseQuery = lookupQuery.extend({
 const costs = {
   /** Visits with their labour, and parts; minor units, before tax. */
   visits: z.number(),
-  /** What is expected to fail beside them; in one case of ten no more than `low`, in one no less than `high`. */
+  /** What is expected to fail beside them; all of it lies between `low` and `high` in nine cases of ten. */
   failures: z.number(),
   low: z.number(),
   high: z.number(),

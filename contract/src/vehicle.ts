@@ -28,9 +28,7 @@ import {
   searchText,
   serialNumber,
   shortText,
-  taskId,
   vehicleId,
-  visitId,
   weakPointId,
 } from './common.ts';
 

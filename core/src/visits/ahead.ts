@@ -50,14 +50,15 @@ export interface YearCost {
   /** Visits with their labour, and parts. */
   readonly visits: number;
   readonly failures: number;
-  /** Failures in one year of ten are under the first and over the second. */
+  /** Failures in one year of twenty are under the first, in one over the second. */
   readonly failuresLow: number;
   readonly failuresHigh: number;
   readonly total: number;
 }
 
-const LOW = 0.1;
-const HIGH = 0.9;
+/** In nine cases of ten it lies between these. */
+const LOW = 0.05;
+const HIGH = 0.95;
 
 /** What may fail of one item between two days ahead, where it is renewed in a month or left. */
 function mishapsOf(
@@ -113,7 +114,7 @@ export function yearsAhead(prepared: PreparedPlan, { months: plan }: Pick<Propos
   });
 }
 
-/** What all the months together cost, and what they cost in one case of ten at most and at least. */
+/** What all the months together cost, and between what they lie in nine cases of ten. */
 export function costSpread(prepared: PreparedPlan, proposal: Pick<Proposal, 'months'>): YearCost {
   const years = yearsAhead(prepared, proposal);
   const { terms, items } = prepared;

@@ -54,6 +54,8 @@ export interface ToldVehicle {
   readonly rateKmPerDay: number;
   /** What stands on planned visits already, by weak point: it is planned as it stands there. */
   readonly standing: ReadonlyMap<string, 'renew' | 'look'>;
+  /** Upkeep of which nobody knows when it was last done is done soon, as on a vehicle that was just bought. */
+  readonly isUnknownDone: boolean;
 }
 
 /** What is done about a weak point: its renewal, or a look where that is what is asked for. */
@@ -83,6 +85,8 @@ function daysOf(spans: readonly Span[], rateKmPerDay: number): number | null {
 const INSPECTED: readonly Consequence[] = ['leak', 'emissions'];
 /** The first part of an interval in which doing a task again is worth nothing to anybody. */
 const TOO_EARLY = 0.75;
+/** Days within which what nobody knows of is done after a purchase. */
+const SOON_DAYS = 30;
 /** Each task is planned at most so many times over, the first counted. */
 const MOST_TIMES = 6;
 
@@ -145,7 +149,9 @@ function taskItems(
   { policy, months }: { readonly policy: CostPolicy<Consequence>; readonly months: number },
 ): Draft[] {
   const { forecast, points, rateKmPerDay } = told;
-  const { due, standing, ownerCan } = task;
+  const { standing, ownerCan } = task;
+  const unknown = told.isUnknownDone && standing === 'unknown' ? { day: forecast.nowDay + SOON_DAYS } : null;
+  const due = task.due ?? unknown;
   // What the owner does is not waited for: it is planned where it is due by now.
   if (due === null || (ownerCan && standing === 'later')) return [];
   const interval = task.statements.find(({ authority }) => authority === task.by)?.interval ?? [];

@@ -174,7 +174,7 @@ export interface TaskMoney {
   readonly dueMonth: number;
   readonly everyMonths: number | null;
   readonly labour: number;
-  /** What it protects: its forecast, how many times as fast it wears while the task is overdue, what a failure costs. */
+  /** What it protects: how many times as fast that wears while the task is overdue, and what a failure costs. */
   readonly protects: readonly { readonly forecast: ItemForecast; readonly factor: number; readonly failure: number }[];
 }
 

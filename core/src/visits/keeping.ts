@@ -13,7 +13,7 @@ export interface Worth {
 export interface KeptYear extends YearCost {
   readonly worthAtEnd: number;
   readonly worthLost: number;
-  /** This year alone: worth lost and what is spent; in one case of ten no more than, and no less than. */
+  /** This year alone: worth lost and what is spent; in nine cases of ten between these. */
   readonly own: number;
   readonly ownLow: number;
   readonly ownHigh: number;

@@ -45,8 +45,8 @@ export class Pricing {
   }
 
   /**
-   * Tells every set of `order` that fits a visit and costs less than the reach, each once, by depth first; cut off where
-   * even sharing every operation among all that may still need it cannot help.
+   * Tells every set of `order` that fits a visit and costs less than the reach, each once, by depth first; cut off
+   * where even sharing every operation among all that may still need it cannot help.
    */
   private walk(
     month: number,

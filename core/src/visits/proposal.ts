@@ -118,7 +118,7 @@ export type Pins = ReadonlyMap<string, number>;
 export function proposalQuestion(
   { ground, terms, asPlanned: items }: PreparedPlan,
   pinned: readonly (number | null)[],
-) {
+): PlanQuestion {
   const { months, visitCost, labourPerMinute, capacity, budget, yearBudget } = terms;
   return {
     operations: ground.operations,
@@ -129,7 +129,7 @@ export function proposalQuestion(
     budget,
     yearBudget,
     items: items.map((item, i) => atPin(item, pinned[i] ?? null, months)),
-  } satisfies PlanQuestion;
+  };
 }
 
 /** What is put somewhere by hand stands there, whatever limits it; what is put off beyond the months is left. */

@@ -54,6 +54,7 @@ export function purchaseOf(
       tasks: answer.upkeep,
       rateKmPerDay: answer.usage.rateKmPerDay,
       standing: new Map(),
+      isUnknownDone: true,
     },
     { months: MONTHS, policy },
   );

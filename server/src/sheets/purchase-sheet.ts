@@ -45,7 +45,7 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
   sheet.font('strong');
   line(sheet, 'Together', money(total.visits + total.failures));
   sheet.font('text');
-  line(sheet, 'In eight cases of ten between', `${money(total.low)} and ${money(total.high)}`);
+  line(sheet, 'In nine cases of ten between', `${money(total.low)} and ${money(total.high)}`);
   if (price !== null) {
     line(sheet, 'Asked for it', money(price));
     sheet.font('strong');

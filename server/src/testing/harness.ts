@@ -1,4 +1,4 @@
-import { pack, type SessionState } from '@crosspeen/contract';
+import { pack, type Changed, type SessionState } from '@crosspeen/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -26,6 +26,16 @@ export interface Client {
   ) => Promise<LightMyRequestResponse>;
 }
 
+/** A vehicle as a test tells it; what is left out is a QV20T of 2014 at 148,000 km with nothing more known. */
+export interface VehicleTold {
+  readonly code?: string;
+  readonly km?: number;
+  readonly firstRegistered?: string;
+  readonly [field: string]: unknown;
+}
+
+let plates = 0;
+
 export interface TestApp {
   readonly app: FastifyInstance;
   readonly services: Services;
@@ -33,6 +43,8 @@ export interface TestApp {
   readonly family: (code: string) => Promise<string>;
   readonly point: (key: string) => Promise<string>;
   readonly signIn: (name?: Account) => Promise<Client>;
+  /** Saves a vehicle under a plate of its own; answers its id. */
+  readonly saveVehicle: (client: Client, told?: VehicleTold) => Promise<string>;
   readonly close: () => Promise<void>;
 }
 
@@ -115,6 +127,24 @@ export async function testApp(): Promise<TestApp> {
     services,
     family: (code) => id('select id from engine_family where code = $1', code),
     point: (key) => id('select id from weak_point where key = $1', key),
+    saveVehicle: async (client, { code = 'QV20T', km = 148_000, firstRegistered = '2014-04-19', ...more } = {}) => {
+      plates += 1;
+      const response = await client.send('POST', '/api/vehicles', {
+        plate: `TST ${plates}`,
+        name: null,
+        model: null,
+        familyId: await id('select id from engine_family where code = $1', code),
+        variantKey: null,
+        firstRegistered,
+        odometerUnit: 'km',
+        severity: 1,
+        note: null,
+        reading: { day: '2026-11-20', km },
+        ...more,
+      });
+      if (response.statusCode !== 200) throw new Error(`the vehicle was not saved: ${response.body}`);
+      return response.json<Changed>().id;
+    },
     signIn: async (who = 'ruta') => {
       const account = ACCOUNTS.find((candidate) => candidate.name === who)!;
       const response = await app.inject({

@@ -11,19 +11,13 @@ beforeAll(async () => {
 afterAll(() => t.close());
 beforeEach(async () => {
   await t.services.source.query('update vehicle set retracted_at = now()');
-  const response = await client.send('POST', '/api/vehicles', {
+  vehicleId = await t.saveVehicle(client, {
     plate: 'VV 1',
-    name: null,
     model: 'Corrow',
-    familyId: await t.family('QV20T'),
     variantKey: 'short-ratchet',
     firstRegistered: '2013-05-01',
-    odometerUnit: 'km',
-    severity: 1,
-    note: null,
     reading: { day: '2026-11-01', km: 150_000 },
   });
-  vehicleId = response.json<Changed>().id;
 });
 
 const outlook = async (): Promise<VehicleOutlook> => (await client.get(`/api/vehicles/${vehicleId}/outlook`)).json();

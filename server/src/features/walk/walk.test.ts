@@ -14,23 +14,8 @@ beforeAll(async () => {
 afterAll(() => t.close());
 
 const TODAY = '2026-11-24';
-let plates = 0;
-async function newVehicle(code = 'QV20T', km = 148_000, firstRegistered = '2014-04-19'): Promise<string> {
-  plates += 1;
-  const response = await tove.send('POST', '/api/vehicles', {
-    plate: `WK ${plates}`,
-    name: null,
-    model: null,
-    familyId: await t.family(code),
-    variantKey: null,
-    firstRegistered,
-    odometerUnit: 'km',
-    severity: 1,
-    note: null,
-    reading: { day: '2026-11-20', km },
-  });
-  return response.json<Changed>().id;
-}
+const newVehicle = (code = 'QV20T', km = 148_000, firstRegistered = '2014-04-19'): Promise<string> =>
+  t.saveVehicle(tove, { code, km, firstRegistered });
 const view = async (id: string, minutes?: number): Promise<WalkView> =>
   (await tove.get(`/api/vehicles/${id}/walk${minutes === undefined ? '' : `?minutes=${minutes}`}`)).json();
 

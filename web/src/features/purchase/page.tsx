@@ -27,7 +27,7 @@ function Costs({ view, settings }: { view: PurchaseView; settings: Settings }): 
       <h2 className="text-2xl">What the first two years cost</h2>
       <p className="figure my-1 text-4xl font-semibold">{money(whole)}</p>
       <p className="text-lg">
-        in eight cases of ten between <span className="figure font-semibold">{money(total.low)}</span> and{' '}
+        in nine cases of ten between <span className="figure font-semibold">{money(total.low)}</span> and{' '}
         <span className="figure font-semibold">{money(total.high)}</span>
       </p>
       <table className="mt-3 w-full text-right">

@@ -9,6 +9,15 @@ import {
 } from '@crosspeen/core';
 import type { PlannerAsked } from './ground.ts';
 
+/** A visit of the board: proposed, or standing on a day that is agreed. */
+export interface BoardPost {
+  readonly month: number;
+  readonly day: number;
+  readonly keys: readonly string[];
+  readonly minutes: number;
+  readonly isStanding: boolean;
+}
+
 /** Something to do on the board, and where it stands. */
 export interface BoardBead {
   readonly key: string;

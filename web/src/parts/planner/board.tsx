@@ -1,25 +1,17 @@
-import { DndContext, PointerSensor, useDraggable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
+import { DndContext, PointerSensor, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
 import { restrictToHorizontalAxis } from '@dnd-kit/modifiers';
 import { PLAN_MONTH_DAYS, type Pins } from '@crosspeen/core';
-import { Eye, Pin, RotateCw, Wrench } from 'lucide-react';
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
-import { temperColour } from '../../ui/temper.ts';
-import { dayText, minutesText, monthText } from '../../ui/units.ts';
-import type { BoardBead, BoardLane } from './board-model.ts';
+import { monthText } from '../../ui/units.ts';
+import type { BoardLane, BoardPost } from './board-model.ts';
+import { Bead, Disc, LaneRow, PostHead, rowsOfHeads } from './board-parts.tsx';
 import { THING_WORDS, type Thing } from './ground.ts';
-import { middleOf } from './pins.ts';
 
-/** A visit of the board: proposed, or standing on a day that is agreed. */
-export interface BoardPost {
-  readonly month: number;
-  readonly day: number;
-  readonly keys: readonly string[];
-  readonly minutes: number;
-  readonly isStanding: boolean;
-}
-
-const MARKS = { renew: Wrench, look: Eye, task: RotateCw } as const;
+/** Heights of a lane, pixels; where it is narrow its title stands above it. */
 const LANE = 44;
+const TITLE = 22;
+/** A board narrower than this has no room for titles beside it. */
+const NARROW = 480;
 
 /** No words of the package's own: what moves says itself what it is and where it has gone. */
 const QUIET = {
@@ -31,108 +23,6 @@ const QUIET = {
   },
   screenReaderInstructions: { draggable: '' },
 };
-
-/** The mark of what is done: filled where something goes in new, square for upkeep. */
-function Disc({ kind, isHeld = false }: { kind: Thing['kind']; isHeld?: boolean }): ReactNode {
-  const Mark = MARKS[kind];
-  return (
-    <span
-      aria-hidden
-      className={`grid size-7 place-items-center border-2 border-accent ${kind === 'renew' ? 'bg-accent text-accent-ink' : 'bg-sheet text-accent'} ${kind === 'task' ? 'rounded-md' : 'rounded-full'} ${isHeld ? 'outline-3 outline-offset-2 outline-accent' : ''}`}
-    >
-      <Mark size={15} />
-    </span>
-  );
-}
-
-function Bead({
-  bead,
-  thing,
-  pinned,
-  fixed,
-  x,
-  nowDay,
-  onKey,
-}: {
-  bead: BoardBead;
-  thing: Thing;
-  pinned: boolean;
-  fixed: boolean;
-  x: number;
-  nowDay: number;
-  onKey: (event: KeyboardEvent) => void;
-}): ReactNode {
-  const { setNodeRef, listeners, isDragging } = useDraggable({ id: bead.key, disabled: fixed });
-  const where = bead.month === null ? 'left for later' : monthText(middleOf(nowDay, bead.month));
-  return (
-    <button
-      ref={setNodeRef}
-      type="button"
-      {...listeners}
-      disabled={fixed}
-      onKeyDown={onKey}
-      aria-label={`${THING_WORDS[thing.kind]}: ${thing.title}, ${where}${pinned ? ', pinned' : ''}${fixed ? ', on a planned visit' : '. Arrow keys move it by a month, p pins it or lets it go, l leaves it for later'}`}
-      title={thing.title}
-      className={`absolute top-1/2 z-10 grid size-11 -translate-x-1/2 -translate-y-1/2 touch-none place-items-center rounded-full enabled:cursor-grab enabled:active:cursor-grabbing ${isDragging ? 'z-20' : ''}`}
-      style={{ left: x }}
-    >
-      <Disc kind={thing.kind} isHeld={isDragging} />
-      {pinned && <Pin aria-hidden size={14} className="absolute right-0.5 top-0 fill-current text-ink" />}
-    </button>
-  );
-}
-
-function PostHead({
-  post,
-  x,
-  width,
-  onKey,
-}: {
-  post: BoardPost;
-  x: number;
-  width: number;
-  onKey: (event: KeyboardEvent) => void;
-}): ReactNode {
-  const { setNodeRef, listeners } = useDraggable({ id: `post:${post.month}`, disabled: post.isStanding });
-  const half = 42;
-  return (
-    <button
-      ref={setNodeRef}
-      type="button"
-      {...listeners}
-      disabled={post.isStanding}
-      onKeyDown={onKey}
-      aria-label={`${post.isStanding ? 'Planned visit' : 'Proposed visit'}, about ${dayText(post.day)}, ${post.keys.length} ${post.keys.length === 1 ? 'job' : 'jobs'}, ${minutesText(post.minutes)}${post.isStanding ? '' : '. Arrow keys move the visit by a month'}`}
-      className={`figure absolute top-0 z-10 h-11 -translate-x-1/2 touch-none whitespace-nowrap rounded border-2 px-1.5 text-center text-sm leading-tight enabled:cursor-grab enabled:active:cursor-grabbing ${post.isStanding ? 'border-ink bg-sheet text-ink' : 'border-accent bg-accent text-accent-ink'}`}
-      style={{ left: Math.min(width - half, Math.max(half, x)), width: half * 2 }}
-    >
-      <span className="block font-semibold">{monthText(post.day)}</span>
-      <span className="block">{minutesText(post.minutes)}</span>
-    </button>
-  );
-}
-
-/** The chances of a lane as one background, a piece for each month. */
-const shades = (chances: readonly number[]): string =>
-  chances.length === 0
-    ? 'none'
-    : `linear-gradient(to right, ${chances
-        .map(
-          (chance, i) => `${temperColour(chance)} ${(100 * i) / chances.length}% ${(100 * (i + 1)) / chances.length}%`,
-        )
-        .join(', ')})`;
-
-/** Rows of heads, so that visits near each other do not cover each other. */
-function rowsOfHeads(posts: readonly BoardPost[], xOf: (month: number) => number): number[] {
-  const ends: number[] = [];
-  return posts.map(({ month }) => {
-    const x = xOf(month);
-    let row = ends.findIndex((end) => x - 44 > end);
-    if (row < 0) row = ends.length;
-    ends[row] = x + 44;
-    return row;
-  });
-}
 
 /**
  * The months ahead with what is done in them: a lane for each thing, shaded by its chance, with a bead in the month in
@@ -146,6 +36,7 @@ export function Board({
   pins,
   standing,
   thingOf,
+  kept,
   beside,
   onDrag,
   onDrop,
@@ -158,6 +49,8 @@ export function Board({
   pins: Pins;
   standing: ReadonlyMap<string, number>;
   thingOf: (key: string) => Thing;
+  /** Months after which the vehicle is given away; null where it is kept beyond them. */
+  kept: number | null;
   /** What stands beside a bead or post that is dragged. */
   beside: ReactNode;
   onDrag: (keys: readonly string[], month: number) => void;
@@ -204,6 +97,7 @@ export function Board({
     }
   };
   const rows = rowsOfHeads(posts, xOf);
+  const high = width < NARROW ? LANE + TITLE : LANE;
   const headRows = Math.max(1, ...rows.map((row) => row + 1));
   const every = width < 420 ? 12 : width < 700 ? 6 : 3;
   const marks = Array.from({ length: Math.ceil(months / every) }, (_, i) => i * every);
@@ -220,7 +114,7 @@ export function Board({
         const keys = movable(post ? post.keys : [id]);
         const lane = lanes.findIndex(({ beads }) => beads.some(({ key }) => key === id));
         const from = post?.month ?? lanes[lane]?.beads.find(({ key }) => key === id)?.month ?? months - 1;
-        setGrabbed({ keys, from, at: from, top: post ? 0 : headRows * 48 + Math.max(0, lane) * LANE });
+        setGrabbed({ keys, from, at: from, top: post ? 0 : headRows * 48 + Math.max(0, lane) * high });
       }}
       onDragMove={(event) => {
         if (grabbed === null) return;
@@ -283,28 +177,18 @@ export function Board({
                 style={{ left: xOf(post.month) - 1, top: rows[i]! * 48 + 44 }}
               />
             ))}
-            {lanes.map((lane) => (
-              <div key={lane.id} className="relative border-t border-rule" style={{ height: LANE }}>
-                <span className="absolute inset-x-2 top-0 z-[5] truncate text-sm sm:hidden">
-                  {thingOf(lane.beads[0]!.key).title}
-                </span>
-                <span
-                  aria-hidden
-                  className="absolute inset-x-0 top-1/2 h-3 -translate-y-1/2 opacity-75"
-                  style={{ background: shades(lane.chances) }}
-                />
-                {lane.beads.map(({ key, deadline }) =>
-                  deadline === null || deadline >= months ? null : (
-                    <span
-                      key={`by-${key}`}
-                      aria-hidden
-                      title={`by ${dayText(nowDay + Math.round(deadline * PLAN_MONTH_DAYS))}`}
-                      className="absolute bottom-0 top-0 w-0 border-l-2 border-dashed border-ink"
-                      style={{ left: Math.min(width - 2, (deadline / months) * width) }}
-                    />
-                  ),
-                )}
-                {lane.beads.map((bead) => (
+            {lanes.map(({ id, beads, chances }) => (
+              <LaneRow
+                key={id}
+                chances={chances}
+                beads={beads}
+                height={high}
+                months={months}
+                nowDay={nowDay}
+                width={width}
+                title={high > LANE ? thingOf(beads[0]!.key).title : null}
+              >
+                {beads.map((bead) => (
                   <Bead
                     key={bead.key}
                     bead={bead}
@@ -316,8 +200,16 @@ export function Board({
                     onKey={(event) => step(event, [bead.key], bead.month)}
                   />
                 ))}
-              </div>
+              </LaneRow>
             ))}
+            {kept !== null && (
+              <span
+                aria-hidden
+                title="given away by then"
+                className="pointer-events-none absolute bottom-7 right-0 border-l-4 border-double border-ink bg-well/70"
+                style={{ left: (kept / months) * width, top: headRows * 48 }}
+              />
+            )}
             <div aria-hidden className="relative h-7 border-t border-rule text-sm text-soft">
               {marks.map((month) => (
                 <span
@@ -333,7 +225,7 @@ export function Board({
               <div
                 className="pointer-events-none absolute z-30 w-60 rounded-md border border-rule-strong bg-sheet px-3 py-2 shadow-lg"
                 style={{
-                  top: grabbed.top + LANE + 6,
+                  top: grabbed.top + high + 6,
                   left: xOf(grabbed.at) > width - 250 ? xOf(grabbed.at) - 260 : xOf(grabbed.at) + 20,
                 }}
               >

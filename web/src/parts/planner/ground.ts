@@ -149,6 +149,7 @@ export function plannerAsked(
         points: answer.rows,
         tasks: answer.upkeep,
         rateKmPerDay,
+        isUnknownDone: false,
         standing: new Map(planned.flatMap(({ jobs }) => jobs.map(({ weakPointId, action }) => [weakPointId, action]))),
       },
       { months, policy: minorOf(settings) },

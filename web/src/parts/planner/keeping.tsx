@@ -129,7 +129,7 @@ export const Keeping = memo(function Keeping({
             />
           </Suspense>
           <div className="overflow-x-auto">
-            <table className="w-full text-right">
+            <table className="w-full whitespace-nowrap text-right [&_td]:pl-3 [&_th]:pl-3">
               <caption className="sr-only">What each year costs</caption>
               <thead>
                 <tr className="text-sm text-soft">
@@ -152,7 +152,7 @@ export const Keeping = memo(function Keeping({
                     This year
                   </th>
                   <th scope="col" className="font-semibold">
-                    8 years of 10 between
+                    9 years of 10 between
                   </th>
                   <th scope="col" className="font-semibold">
                     A year, kept until then

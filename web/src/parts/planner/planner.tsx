@@ -9,8 +9,8 @@ import { Button } from '../../ui/button.tsx';
 import { Notice } from '../../ui/notice.tsx';
 import { moneyText, percentText } from '../../ui/units.ts';
 import { acceptWords, asPlan, freshVisits, type FreshVisit } from './accepting.ts';
-import { boardLanes, minutesOf, monthsByKey } from './board-model.ts';
-import { Board, type BoardPost } from './board.tsx';
+import { boardLanes, minutesOf, monthsByKey, type BoardPost } from './board-model.ts';
+import { Board } from './board.tsx';
 import { keysOnVisits, monthWithin, MONTHS, plannerAsked, thingsOf } from './ground.ts';
 import { Keeping } from './keeping.tsx';
 import { Moved } from './moved.tsx';
@@ -155,6 +155,7 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
               pins={own}
               standing={asked.standing}
               thingOf={thingOf}
+              kept={asked.terms.keptMonths}
               beside={
                 moved &&
                 dragged !== undefined && (
