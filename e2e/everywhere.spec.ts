@@ -45,7 +45,18 @@ const VIEWS: Readonly<Record<string, (page: Page) => Promise<void>>> = {
     await page.goto('/walk?line=QV16B+160k+2010');
     await expect(page.getByRole('heading', { name: 'With something off' })).toBeVisible();
   },
-  visits: vehicle('Visits'),
+  visits: async (page) => {
+    await vehicle('Visits')(page);
+    await expect(page.getByRole('region', { name: 'What it costs' })).toBeVisible();
+  },
+  'what to plan by': async (page) => {
+    await vehicle('Visits')(page);
+    await page.getByRole('button', { name: 'What to plan by' }).click();
+  },
+  'before a purchase': async (page) => {
+    await page.goto('/purchase?line=QV16B+160k+2010&price=420000');
+    await expect(page.getByRole('heading', { name: 'Ask the seller' })).toBeVisible();
+  },
   history: vehicle('History'),
   'keeping a vehicle': async (page) => {
     await page.goto('/?line=QV20T+148k+2013');

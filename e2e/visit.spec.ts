@@ -114,27 +114,3 @@ test('belt, pump and seal together come apart once: minutes together, what anoth
   await expect(covers).toContainText('once for');
   await expect(steps.getByRole('row').filter({ hasText: 'Timing belt: renew' })).toHaveCount(1);
 });
-
-test('the planner proposes visits, says what other ways cost, and a plan is accepted and taken back as one', async ({
-  page,
-}) => {
-  await keepVehicle(page, 'QV16B 165k 2011', 'VV 121 K');
-  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: 'Visits' }).click();
-  const proposed = page.getByRole('region', { name: 'Proposed visits' });
-  await expect(proposed.getByText(/No other plan costs less|above the best there can be/)).toBeVisible();
-  await expect(proposed.getByRole('listitem').first()).toContainText('Timing belt breaks or strips');
-  const money = async (way: string): Promise<number> =>
-    Number(
-      (await proposed.locator('dt', { hasText: way }).locator('xpath=following-sibling::dd[2]').innerText()).replace(
-        /[^\d.]/g,
-        '',
-      ),
-    );
-  expect(await money('These visits')).toBeLessThan(await money('Each on its own date'));
-  await proposed.getByRole('button', { name: /^Plan th/ }).click();
-  await expect(page.getByRole('button', { name: 'It is done' }).first()).toBeVisible();
-  // What is planned is not proposed again.
-  await expect(proposed.getByText('Timing belt breaks or strips')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Undo (u)' }).click();
-  await expect(page.getByRole('heading', { name: 'No visit is planned' })).toBeVisible();
-});

@@ -1,0 +1,189 @@
+import {
+  keyMeans,
+  lookKey,
+  pointKey,
+  proposalGround,
+  taskKey,
+  type ToldPoint,
+  type ToldTask,
+  type ToldVehicle,
+} from './ground.ts';
+import { forecastOf, NOW, wears } from './testing.ts';
+
+const belt = wears('belt', { scale: 4000, shape: 4, age: 2300 });
+const hose = wears('hose', { scale: 6000, shape: 3, age: 900 });
+const point = (weakPointId: string, more: Partial<ToldPoint> = {}): ToldPoint => ({
+  weakPointId,
+  verdict: 'run_on',
+  group: 'timing',
+  consequence: 'engine',
+  safety: false,
+  watch: null,
+  due: null,
+  failure: null,
+  operation: 'belt-renew',
+  renewMinutes: 99,
+  partPrice: 80,
+  look: null,
+  ...more,
+});
+const task = (more: Partial<ToldTask> = {}): ToldTask => ({
+  taskId: 'oil',
+  minutes: 35,
+  ownerCan: false,
+  standing: 'due',
+  due: { day: NOW + 100 },
+  lastDay: NOW - 265,
+  by: 'book',
+  statements: [{ authority: 'book', interval: [{ clock: 'age', from: 365, to: 365 }] }],
+  protects: [],
+  ...more,
+});
+const told = (more: Partial<ToldVehicle> = {}): ToldVehicle => ({
+  forecast: forecastOf(belt, hose),
+  operations: new Map([
+    ['cover', { minutes: 60, needs: [] }],
+    ['belt-renew', { minutes: 40, needs: ['cover'] }],
+  ]),
+  points: [point('belt')],
+  tasks: [],
+  rateKmPerDay: 50,
+  standing: new Map(),
+  isUnknownDone: false,
+  ...more,
+});
+const policy = {
+  labourCostPerHour: 60,
+  failureCost: { engine: 4000, stranded: 1, damage: 1, leak: 1, drivability: 1, emissions: 1, cosmetic: 1 },
+};
+const items = (more: Partial<ToldVehicle> = {}) => proposalGround(told(more), { months: 36, policy }).items;
+const look = {
+  minutes: 10,
+  off: ['cover'],
+  detection: 0.9,
+  warning: [
+    { clock: 'distance' as const, from: 5000, to: 5000 },
+    { clock: 'age' as const, from: 300, to: 300 },
+  ],
+};
+
+describe('weak points', () => {
+  test('a renewal has its operations with all access, its part, and what a failure costs', () => {
+    expect(items()).toMatchObject([
+      {
+        key: pointKey('belt'),
+        operations: ['belt-renew'],
+        aloneMinutes: 100,
+        dueDay: null,
+        money: { kind: 'renew', parts: 80, failure: 4000 },
+      },
+    ]);
+  });
+
+  test('without a known operation the minutes that are told for the whole', () => {
+    expect(items({ points: [point('belt', { operation: 'unheard-of' })] })).toMatchObject([
+      { operations: [], ownMinutes: 99, aloneMinutes: 99 },
+    ]);
+  });
+
+  test('what can be looked at has a look beside its renewal, which the shorter of its warnings bounds', () => {
+    // 5,000 km at 50 km a day are 100 days, fewer than 300.
+    expect(items({ points: [point('belt', { look })] })).toMatchObject([
+      { key: pointKey('belt') },
+      { key: lookKey('belt'), before: pointKey('belt'), aloneMinutes: 70, money: { warningDays: 100, failure: 4000 } },
+    ]);
+  });
+
+  test('what is asked for is done rather than looked at; a look that is asked for is a look, by its day', () => {
+    const due = { day: NOW + 50 };
+    expect(items({ points: [point('belt', { look, verdict: 'renew', due })] })).toMatchObject([
+      { key: pointKey('belt'), dueDay: NOW + 50 },
+    ]);
+    expect(items({ points: [point('belt', { look, verdict: 'look', due })] })).toMatchObject([
+      { key: lookKey('belt'), dueDay: NOW + 50, before: null },
+    ]);
+    // What only rides along calls nobody in.
+    expect(items({ points: [point('belt', { verdict: 'ride_along', due })] })).toMatchObject([{ dueDay: null }]);
+  });
+
+  test('what stands on a visit is planned as it stands there', () => {
+    const points = [point('belt', { look, verdict: 'look', due: { day: NOW + 50 } })];
+    expect(items({ points, standing: new Map([['belt', 'renew']]) }).map(({ key }) => key)).toEqual([pointKey('belt')]);
+  });
+
+  test('what does not apply any more, what nobody renews, and what nothing is known of are left out', () => {
+    expect(items({ points: [point('belt', { verdict: 'behind_it' })] })).toEqual([]);
+    expect(items({ points: [point('belt', { watch: { task: 'top up' } })] })).toEqual([]);
+    expect(items({ points: [point('unheard-of')] })).toEqual([]);
+  });
+
+  test('an inspection finds leaks, fumes and what is a matter of safety', () => {
+    const inspected = (more: Partial<ToldPoint>): boolean => items({ points: [point('belt', more)] })[0]!.isInspected;
+    expect(inspected({})).toBe(false);
+    expect(inspected({ consequence: 'leak' })).toBe(true);
+    expect(inspected({ consequence: 'emissions' })).toBe(true);
+    expect(inspected({ safety: true })).toBe(true);
+    expect(items({ points: [point('belt', { group: 'cooling' })] })[0]!.isCooling).toBe(true);
+  });
+});
+
+describe('upkeep', () => {
+  const tasks = (more: Partial<ToldTask> = {}, vehicle: Partial<ToldVehicle> = {}) =>
+    items({ points: [], tasks: [task(more)], ...vehicle });
+
+  test('comes again and again over the months, each time by its day and not much before it', () => {
+    const all = tasks();
+    expect(all.map(({ key, dueDay }) => [key, dueDay])).toEqual([
+      [taskKey('oil'), NOW + 100],
+      [taskKey('oil', 2), NOW + 465],
+      [taskKey('oil', 3), NOW + 830],
+    ]);
+    expect(all[1]!.notBeforeDay).toBeCloseTo(NOW + 465 - 365 / 4, 9);
+  });
+
+  test('what is overdue is due now, and again an interval after now', () => {
+    expect(
+      tasks({ standing: 'overdue', due: { day: NOW - 65 }, lastDay: NOW - 430 }).map(({ dueDay }) => dueDay),
+    ).toEqual([NOW - 65, NOW + 365, NOW + 730, NOW + 1095]);
+  });
+
+  test('by distance where that comes first and nobody knows when it was done', () => {
+    const interval = [
+      { clock: 'distance' as const, from: 10_000, to: 10_000 },
+      { clock: 'age' as const, from: 365, to: 365 },
+    ];
+    const statements = [{ authority: 'book', interval }];
+    // 10,000 km at 50 km a day are 200 days.
+    expect(tasks({ lastDay: null, statements })[1]!.dueDay).toBe(NOW + 300);
+  });
+
+  test('the owner does it himself: only what is due by now is planned, and once', () => {
+    expect(tasks({ ownerCan: true })).toHaveLength(1);
+    expect(tasks({ ownerCan: true, standing: 'later' })).toEqual([]);
+  });
+
+  test('of what nobody knows nothing is planned, but for a vehicle that was just bought', () => {
+    const unknown = { standing: 'unknown' as const, due: null, lastDay: null };
+    expect(tasks(unknown)).toEqual([]);
+    expect(tasks(unknown, { isUnknownDone: true })[0]!.dueDay).toBe(NOW + 30);
+  });
+
+  test('its neglect wears what it protects', () => {
+    const [first] = tasks(
+      {
+        protects: [
+          { weakPointId: 'hose', factor: 1.4 },
+          { weakPointId: 'unheard-of', factor: 2 },
+        ],
+      },
+      { points: [point('hose', { consequence: 'leak' })] },
+    ).filter(({ money }) => money.kind === 'task');
+    expect(first!.money).toMatchObject({ protects: [{ factor: 1.4, failure: 1 }] });
+  });
+});
+
+test('a key means what it was made of', () => {
+  expect(keyMeans(pointKey('a'))).toEqual({ kind: 'point', id: 'a', time: 1 });
+  expect(keyMeans(lookKey('a'))).toEqual({ kind: 'look', id: 'a', time: 1 });
+  expect(keyMeans(taskKey('a', 3))).toEqual({ kind: 'task', id: 'a', time: 3 });
+});
