@@ -1,4 +1,4 @@
-import { planStanding, planVisits, searchPlan, type PlanQuestion } from '@crosspeen/core';
+import { planStanding, planVisits, searchPlan, workTogether, type PlanQuestion } from '@crosspeen/core';
 import highs, { type Highs } from 'highs';
 import { readFileSync } from 'node:fs';
 
@@ -127,6 +127,49 @@ function solved(made: Highs, told: CaseIn): { readonly cost: number | null; read
   }
 }
 
+/** Places that each item of a question is dragged to. */
+const DRAGS = [1, 7, 15] as const;
+/** Most drags of one question, spread over its items. */
+const MOST_DRAGGED = 8;
+
+/**
+ * Gaps after one frame while something is dragged: each of some items is put into another month, the search begins
+ * from the plan before it, and is held against the plan that is proved with it there.
+ */
+function draggedGaps(question: PlanQuestion, before: readonly number[]): number[] {
+  const every = Math.max(1, Math.floor(question.items.length / MOST_DRAGGED));
+  return question.items.flatMap((item, at) => {
+    if (at % every !== 0 || item.pin !== null) return [];
+    const pin = (before[at]! + DRAGS[at % DRAGS.length]!) % question.months;
+    const dragged = {
+      ...question,
+      items: question.items.map((one, i) => (i === at ? { ...one, pin, deadline: null, notBefore: 0 } : one)),
+    };
+    const proved = planVisits(dragged, { left: within(PROOF_MS).left });
+    // What is dragged where it does not fit has no plan; what is not proved has no gap.
+    if (proved === null || !proved.proven) return [];
+    const frame = searchPlan(dragged, { until: within(FRAME_MS).until, from: before });
+    return frame === null ? [] : [frame.cost / proved.cost - 1];
+  });
+}
+
+/** Milliseconds that a visit's minutes take, with sixty jobs on a teardown of a hundred operations. */
+function minutesOfSixty(): number {
+  const operations = new Map(
+    Array.from({ length: 100 }, (_, i) => [
+      `op${i}`,
+      { minutes: 5 + (i % 7), needs: i === 0 ? [] : [`op${Math.floor((i - 1) / 2)}`] },
+    ]),
+  );
+  const work = Array.from({ length: 60 }, (_, i) => ({ operations: [`op${40 + i}`], own: 10 }));
+  const rounds = 200;
+  const began = performance.now();
+  for (let round = 0; round < rounds; round += 1) workTogether(operations, work);
+  return (performance.now() - began) / rounds;
+}
+
+const mean = (values: readonly number[]): number => values.reduce((sum, of) => sum + of, 0) / values.length;
+
 /**
  * The planner beside a general solver on the same questions, in one run: the gap after one frame, the time until the
  * plan is proved, and what the solver takes. The plans' true best costs were proved by other programs.
@@ -139,6 +182,7 @@ export async function plannerBench(say: (line: string) => void): Promise<void> {
   searchPlan(questionOf(cases[0]!.in), within(300));
   const gaps: number[] = [];
   const proofs: number[] = [];
+  const drags: number[] = [];
   for (const { in: told, out } of cases) {
     const question = questionOf(told);
     const frame = searchPlan(question, within(FRAME_MS))!;
@@ -149,6 +193,7 @@ export async function plannerBench(say: (line: string) => void): Promise<void> {
     const took = performance.now() - began;
     if (plan.proven) proofs.push(took);
     if (!planStanding(question, plan.months).feasible) throw new Error('the plan does not fit');
+    drags.push(...draggedGaps(question, plan.months));
     const solverBegan = performance.now();
     const { cost, status } = solved(await highs(), told);
     const solver = performance.now() - solverBegan;
@@ -159,8 +204,14 @@ export async function plannerBench(say: (line: string) => void): Promise<void> {
     );
   }
   proofs.sort((a, b) => a - b);
+  const percent = (part: number): string => `${(100 * part).toFixed(2)} %`;
   say(
-    `gap after ${FRAME_MS} ms: mean ${((100 * gaps.reduce((sum, gap) => sum + gap, 0)) / gaps.length).toFixed(2)} %, worst ${(100 * Math.max(...gaps)).toFixed(2)} %; ` +
+    `from nothing after ${FRAME_MS} ms: mean gap ${percent(mean(gaps))}, worst ${percent(Math.max(...gaps))}; ` +
       `proved ${proofs.length} of ${cases.length}, median ${proofs[Math.floor(proofs.length / 2)]?.toFixed(0) ?? '-'} ms`,
   );
+  say(
+    `while dragging, ${drags.length} drags answered in ${FRAME_MS} ms each: mean gap ${percent(mean(drags))}, ` +
+      `worst ${percent(Math.max(...drags))}`,
+  );
+  say(`minutes of a visit with 60 jobs: ${minutesOfSixty().toFixed(3)} ms`);
 }

@@ -134,7 +134,11 @@ export function Board({
         onDrop([], null);
       }}
     >
-      <div className="relative rounded-md border border-rule bg-sheet" role="group" aria-label="Months ahead">
+      <div
+        className="relative overflow-x-clip rounded-md border border-rule bg-sheet"
+        role="group"
+        aria-label="Months ahead"
+      >
         <div className="grid grid-cols-[minmax(8rem,16rem)_minmax(0,1fr)] max-sm:grid-cols-1">
           <div className="max-sm:hidden" style={{ paddingTop: headRows * 48 }}>
             {lanes.map(({ id, beads }) => {

@@ -5,6 +5,7 @@ import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
 import { Waiting } from '../../ui/notice.tsx';
+import { Scroller } from '../../ui/scroller.tsx';
 import { moneyText, percentText } from '../../ui/units.ts';
 import { KEEPING_MONTHS, plannerAsked, thingsOf } from './ground.ts';
 import { keepingOf, OTHER_PER_YEAR, withAndWithout } from './keeping-model.ts';
@@ -128,8 +129,8 @@ export const Keeping = memo(function Keeping({
               label="What each year costs: worth lost, visits, failures expected; the dashed line is what another vehicle would cost"
             />
           </Suspense>
-          <div className="overflow-x-auto">
-            <table className="w-full whitespace-nowrap text-right [&_td]:pl-3 [&_th]:pl-3">
+          <Scroller label="What each year costs">
+            <table className="w-full whitespace-nowrap text-right [&_td]:px-3 [&_th]:px-3">
               <caption className="sr-only">What each year costs</caption>
               <thead>
                 <tr className="text-sm text-soft">
@@ -177,7 +178,7 @@ export const Keeping = memo(function Keeping({
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroller>
           <ul className="grid gap-1">
             {withAndWithout(ahead).map(({ key, with: done, without }) =>
               without === null ? null : (

@@ -3,6 +3,7 @@ import { dayFromIso, firstDayOfWeek } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { read } from '../../api/queries.ts';
+import { Scroller } from '../../ui/scroller.tsx';
 import { isoText, minutesText } from '../../ui/units.ts';
 
 type Week = WeekLoads['weeks'][number];
@@ -39,51 +40,53 @@ export function WeekLoadView(): ReactNode {
         {overdue.vehicles > 0 &&
           ` Due already, and on no visit: ${overdue.vehicles} ${overdue.vehicles === 1 ? 'vehicle' : 'vehicles'}, ${hours(overdue.minutes)}.`}
       </p>
-      <table className="w-full">
-        <caption className="sr-only">Hours of work by week</caption>
-        <thead>
-          <tr className="text-left text-sm text-soft">
-            <th scope="col" className="font-semibold">
-              Week of
-            </th>
-            <th scope="col" className="w-1/2 font-semibold max-sm:hidden">
-              <span className="sr-only">Picture</span>
-            </th>
-            <th scope="col" className="text-right font-semibold">
-              Planned
-            </th>
-            <th scope="col" className="text-right font-semibold">
-              Falls due
-            </th>
-            <th scope="col" className="text-right font-semibold">
-              Room left
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {weeks.map((week) => (
-            <tr key={week.from} className="border-t border-rule">
-              <th scope="row" className="figure whitespace-nowrap py-0.5 pr-3 text-left font-semibold">
-                {isoText(week.from)}
+      <Scroller label="Hours of work by week">
+        <table className="w-full [&_td]:px-3 [&_th]:px-3">
+          <caption className="sr-only">Hours of work by week</caption>
+          <thead>
+            <tr className="text-left text-sm text-soft">
+              <th scope="col" className="font-semibold">
+                Week of
               </th>
-              <td className="max-sm:hidden">
-                <Bar week={week} capacity={capacity} most={most} />
-              </td>
-              <td className="figure whitespace-nowrap pl-3 text-right">
-                {week.visits === 0 ? '–' : `${hours(week.planned)} on ${week.visits}`}
-              </td>
-              <td className="figure whitespace-nowrap pl-3 text-right text-soft">
-                {week.dueVehicles === 0 ? '–' : `${hours(week.due)} on ${week.dueVehicles}`}
-              </td>
-              <td className="figure whitespace-nowrap pl-3 text-right font-semibold">
-                {capacity - week.planned < 0
-                  ? `${hours(week.planned - capacity)} over`
-                  : hours(capacity - week.planned)}
-              </td>
+              <th scope="col" className="w-1/2 font-semibold max-sm:hidden">
+                <span className="sr-only">Picture</span>
+              </th>
+              <th scope="col" className="text-right font-semibold">
+                Planned
+              </th>
+              <th scope="col" className="text-right font-semibold">
+                Falls due
+              </th>
+              <th scope="col" className="text-right font-semibold">
+                Room left
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {weeks.map((week) => (
+              <tr key={week.from} className="border-t border-rule">
+                <th scope="row" className="figure whitespace-nowrap py-0.5 text-left font-semibold">
+                  {isoText(week.from)}
+                </th>
+                <td className="max-sm:hidden">
+                  <Bar week={week} capacity={capacity} most={most} />
+                </td>
+                <td className="figure whitespace-nowrap text-right">
+                  {week.visits === 0 ? '–' : `${hours(week.planned)} on ${week.visits}`}
+                </td>
+                <td className="figure whitespace-nowrap text-right text-soft">
+                  {week.dueVehicles === 0 ? '–' : `${hours(week.due)} on ${week.dueVehicles}`}
+                </td>
+                <td className="figure whitespace-nowrap text-right font-semibold">
+                  {capacity - week.planned < 0
+                    ? `${hours(week.planned - capacity)} over`
+                    : hours(capacity - week.planned)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scroller>
     </section>
   );
 }
