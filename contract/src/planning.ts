@@ -9,6 +9,8 @@ export const vehiclePlanning = z
   .object({
     /** Until when the owner means to keep it; null where that is open. */
     keepUntil: isoDate.nullable(),
+    /** First day on which it can come in. */
+    notBefore: isoDate.nullable(),
     /** What it would sell for today, minor units. */
     worthMinor: money,
     /** Part of its worth that it loses in a year. */
@@ -36,6 +38,7 @@ export type VehiclePlanning = z.infer<typeof vehiclePlanning>;
 /** What is taken where nothing was told. */
 export const USUAL_PLANNING: VehiclePlanning = {
   keepUntil: null,
+  notBefore: null,
   worthMinor: null,
   lossPerYear: 0.15,
   otherPerYearMinor: null,

@@ -224,4 +224,5 @@ export const usualTerms = (months: number, labourCostPerHour: number): ProposalT
   yearBudget: null,
   coolingBeforeSummer: true,
   events: [],
+  notBeforeDay: null,
 });

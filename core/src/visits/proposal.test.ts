@@ -20,6 +20,7 @@ const terms: ProposalTerms = {
   yearBudget: null,
   coolingBeforeSummer: false,
   events: [],
+  notBeforeDay: null,
 };
 const life = { scale: 4000, shape: 4, age: 2300 };
 const span = { months: 36, keptMonths: null };
@@ -196,6 +197,13 @@ describe('what is proposed', () => {
     expect(pinned.visits[0]!.keys).toContain('oil');
     expect(pinned.visits.find(({ keys }) => keys.includes('seal'))!.month).toBe(7);
     expect(pinned.money.total).toBeGreaterThanOrEqual(best.money.total);
+  });
+
+  test('before the owner can bring it nothing is proposed; what is due by then comes in on that day', () => {
+    const { visits } = proposed(changed(ground(), 'oil', { dueDay: NOW - 40 }), { ...terms, notBeforeDay: NOW + 70 })!;
+    expect(Math.min(...visits.map(({ month }) => month))).toBe(2);
+    expect(visits[0]!.keys).toContain('oil');
+    expect(visits[0]!.day).toBe(NOW + 70);
   });
 
   test('what is put off by hand is left, also where it is due', () => {

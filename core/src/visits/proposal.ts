@@ -81,10 +81,12 @@ function costsOf({ forecast }: ProposalGround, item: ProposalItem, terms: Propos
 /** An item of the planner's question, with its limits as months. */
 function asPlanned(item: ProposalItem, costs: ItemCosts, terms: ProposalTerms, nowDay: number): PlanItem {
   const last = latestDay(item, terms, nowDay);
-  const month = last === null ? null : Math.max(0, monthOfPlan(nowDay, last));
+  const opens = terms.notBeforeDay === null ? 0 : Math.max(0, monthOfPlan(nowDay, terms.notBeforeDay));
+  const month = last === null ? null : Math.max(opens, monthOfPlan(nowDay, last));
   const deadline = month === null || month >= (terms.keptMonths ?? terms.months) ? null : month;
   const barred = barredMonths(item, terms, { nowDay, deadline });
   const first = item.notBeforeDay === null ? 0 : Math.max(0, monthOfPlan(nowDay, item.notBeforeDay));
+  const earliest = Math.max(opens, deadline === null ? first : Math.min(first, deadline));
   return {
     operations: item.operations,
     ownMinutes: item.ownMinutes,
@@ -93,7 +95,7 @@ function asPlanned(item: ProposalItem, costs: ItemCosts, terms: ProposalTerms, n
     later: deadline === null ? costs.later : 0,
     pin: null,
     deadline,
-    notBefore: deadline === null ? first : Math.min(first, deadline),
+    notBefore: earliest,
   };
 }
 
@@ -327,5 +329,6 @@ function dayOfVisit(nowDay: number, items: readonly ProposalItem[], month: numbe
   // What is put off by hand past its day stands in the month it was put into.
   const from = nowDay + Math.ceil(month * PLAN_MONTH_DAYS);
   const middle = nowDay + Math.round((month + 0.5) * PLAN_MONTH_DAYS);
-  return Math.max(nowDay + 1, Math.min(middle, ...last.filter((day) => day >= from || month === 0)));
+  const first = Math.max(nowDay + 1, terms.notBeforeDay ?? 0);
+  return Math.max(first, Math.min(middle, ...last.filter((day) => day >= from || month === 0)));
 }

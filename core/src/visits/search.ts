@@ -1,13 +1,5 @@
-import {
-  EPSILON,
-  mayStand,
-  mustFit,
-  reduce,
-  YEAR_MONTHS,
-  type Plan,
-  type PlanQuestion,
-  type Reduced,
-} from './question.ts';
+import { Board } from './board.ts';
+import { EPSILON, mustFit, reduce, type Plan, type PlanQuestion, type Reduced } from './question.ts';
 
 /** Random numbers that are the same each time, so that the same question has the same answer. Source: mulberry32. */
 function randomFrom(seed: number): () => number {
@@ -20,130 +12,96 @@ function randomFrom(seed: number): () => number {
   };
 }
 
-/** A plan under way, with what every month holds, so that moving one item costs a handful of additions. */
-class Board {
-  readonly month: Int32Array;
-  private readonly counts: Int32Array;
-  private readonly minutes: Float64Array;
-  private readonly parts: Float64Array;
-  private readonly items: Int32Array;
-  private readonly groups: number;
-
-  constructor(
-    private readonly question: PlanQuestion,
-    private readonly reduced: Reduced,
-  ) {
-    this.groups = reduced.groupMinutes.length;
-    this.month = new Int32Array(question.items.length).fill(-1);
-    this.counts = new Int32Array(question.months * this.groups);
-    this.minutes = new Float64Array(question.months);
-    this.parts = new Float64Array(question.months);
-    this.items = new Int32Array(question.months);
-  }
-
-  /** Cost that an item adds when it is put into a month; Infinity where it does not fit. */
-  cost(item: number, month: number): number {
-    const { items, months, visitCost, labourPerMinute, capacity, budget, yearBudget = null } = this.question;
-    const told = items[item]!;
-    if (!mayStand(told, month)) return Infinity;
-    if (month === months) return told.later;
-    let minutes = this.reduced.own[item]!;
-    const at = month * this.groups;
-    for (const group of this.reduced.groupsOf[item]!)
-      if (this.counts[at + group] === 0) minutes += this.reduced.groupMinutes[group]!;
-    const fixed = this.items[month] === 0 ? visitCost : 0;
-    const all = this.minutes[month]! + minutes;
-    if (capacity !== null && all > capacity + EPSILON) return Infinity;
-    if (budget !== null && visitCost + labourPerMinute * all + this.parts[month]! + told.parts > budget + EPSILON)
-      return Infinity;
-    const more = fixed + labourPerMinute * minutes;
-    if (yearBudget !== null && this.spentIn(month) + more + told.parts > yearBudget + EPSILON) return Infinity;
-    return told.byMonth[month]! + more;
-  }
-
-  /** Money of the visits of the year that a month lies in. */
-  private spentIn(month: number): number {
-    const { months, visitCost, labourPerMinute } = this.question;
-    const from = month - (month % YEAR_MONTHS);
-    let money = 0;
-    for (let at = from; at < Math.min(from + YEAR_MONTHS, months); at += 1)
-      if (this.items[at]! > 0) money += visitCost + labourPerMinute * this.minutes[at]! + this.parts[at]!;
-    return money;
-  }
-
-  put(item: number, month: number): void {
-    this.month[item] = month;
-    if (month === this.question.months) return;
-    let minutes = this.reduced.own[item]!;
-    const at = month * this.groups;
-    for (const group of this.reduced.groupsOf[item]!) {
-      if (this.counts[at + group] === 0) minutes += this.reduced.groupMinutes[group]!;
-      this.counts[at + group]! += 1;
-    }
-    this.minutes[month]! += minutes;
-    this.parts[month]! += this.question.items[item]!.parts;
-    this.items[month]! += 1;
-  }
-
-  take(item: number): void {
-    const month = this.month[item]!;
-    this.month[item] = -1;
-    if (month < 0 || month === this.question.months) return;
-    let minutes = this.reduced.own[item]!;
-    const at = month * this.groups;
-    for (const group of this.reduced.groupsOf[item]!) {
-      this.counts[at + group]! -= 1;
-      if (this.counts[at + group] === 0) minutes += this.reduced.groupMinutes[group]!;
-    }
-    this.minutes[month]! -= minutes;
-    this.parts[month]! -= this.question.items[item]!.parts;
-    this.items[month]! -= 1;
-  }
-
-  /** Puts an item where it costs least; answers that cost, Infinity where it fits nowhere. */
-  putBest(item: number, blink: () => boolean): number {
-    let best = Infinity;
-    let where = -1;
-    for (let month = 0; month <= this.question.months; month += 1) {
-      const cost = this.cost(item, month);
-      if (cost < best && !(where >= 0 && blink())) {
-        best = cost;
-        where = month;
-      }
-    }
-    if (where >= 0) this.put(item, where);
-    return best;
-  }
-
-  /** Cost of all that is on the board; Infinity while something has no place. */
-  total(): number {
-    let sum = 0;
-    for (let item = 0; item < this.month.length; item += 1) {
-      const month = this.month[item]!;
-      if (month < 0) return Infinity;
-      const { byMonth, later } = this.question.items[item]!;
-      sum += month === this.question.months ? later : byMonth[month]!;
-    }
-    for (let month = 0; month < this.question.months; month += 1)
-      if (this.items[month]! > 0) sum += this.question.visitCost + this.question.labourPerMinute * this.minutes[month]!;
-    return sum;
-  }
-
-  load(months: ArrayLike<number>): void {
-    for (let item = 0; item < this.month.length; item += 1) this.take(item);
-    for (let item = 0; item < this.month.length; item += 1) if (months[item]! >= 0) this.put(item, months[item]!);
-  }
-}
-
 /** In how many of a hundred places a good one is passed over, so that the same mistakes are not made twice. */
 const BLINKS = 0.02;
 /** Items that are taken out at once, at most. */
 const MOST_TAKEN = 10;
-/** Part of the rounds in which a whole visit is moved to another month. */
-const WHOLE_VISITS = 0.15;
+/**
+ * Parts of the rounds, summed up, in which two visits change places, a whole visit is moved, what shares an operation
+ * is moved together, what stands around a month is taken out; in the rest anything is.
+ */
+const KINDS = { swap: 0.08, visit: 0.18, sharers: 0.34, around: 0.66 } as const;
+/** How often what is moved together goes where something stands already, rather than anywhere. */
+const JOINING = 0.6;
+
 /** How much worse a plan may be at first, as a part of what one visit costs; and rounds until it may be so again. */
-const HEAT = 0.25;
+const HEAT = 0.35;
 const REHEAT = 3000;
+
+/** Chooses what is taken out: it says which rounds look at what. */
+class Ruins {
+  /** The month that each item that is taken out goes to first; -1 where it finds its own. */
+  readonly whither: Int32Array;
+  private readonly sharers: readonly (readonly number[])[];
+
+  constructor(
+    private readonly board: Board,
+    reduced: Reduced,
+    private readonly months: number,
+    private readonly random: () => number,
+  ) {
+    this.whither = new Int32Array(board.month.length).fill(-1);
+    this.sharers = Array.from(reduced.groupMinutes, (_, g) =>
+      reduced.groupsOf.flatMap((groups, i) => (groups.includes(g) ? [i] : [])),
+    );
+  }
+
+  private below(end: number): number {
+    return Math.floor(this.random() * end);
+  }
+
+  /** A month that something stands in, or any at all. */
+  private someMonth(): number {
+    const { month } = this.board;
+    return this.random() < JOINING ? month[this.below(month.length)]! : this.below(this.months + 1);
+  }
+
+  private together(taken: number[], month: number): number[] {
+    for (const item of taken) this.whither[item] = month;
+    return taken;
+  }
+
+  private onVisit(at: number): number[] {
+    const items: number[] = [];
+    for (let item = 0; item < this.board.month.length; item += 1) if (this.board.month[item] === at) items.push(item);
+    return items;
+  }
+
+  /** Items to take out. */
+  next(): number[] {
+    const { month } = this.board;
+    const count = month.length;
+    const at = month[this.below(count)]!;
+    const kind = this.random();
+    if (kind < KINDS.swap) {
+      const other = this.someMonth();
+      if (other !== at) return [...this.together(this.onVisit(at), other), ...this.together(this.onVisit(other), at)];
+    }
+    if (kind < KINDS.visit) return this.together(this.onVisit(at), this.someMonth());
+    if (kind < KINDS.sharers && this.sharers.length > 0) {
+      const sharing = this.sharers[this.below(this.sharers.length)]!;
+      return this.together(
+        sharing.filter(() => this.random() < 0.7),
+        this.someMonth(),
+      );
+    }
+    const taken: number[] = [];
+    const most = 1 + this.below(Math.min(MOST_TAKEN, count));
+    if (kind < KINDS.around)
+      for (let item = 0; item < count && taken.length < most; item += 1)
+        if (Math.abs(month[item]! - at) <= 1 && this.random() < 0.8) taken.push(item);
+    while (taken.length < most) {
+      const item = this.below(count);
+      if (taken.includes(item)) break;
+      taken.push(item);
+    }
+    return this.together(taken, -1);
+  }
+}
+
+/** Part of the items that is put anew when the search begins from somewhere else, and good places it passes over. */
+const ANEW = 0.8;
+const BLINKS_ANEW = 0.2;
 
 export interface SearchOptions {
   /** Says when to stop; asked between two rounds, told how many have passed without anything better. */
@@ -152,6 +110,17 @@ export interface SearchOptions {
   readonly from?: readonly number[];
   readonly seed?: number;
 }
+
+/**
+ * Plans to begin from where something has been put elsewhere since: what stood on a visit with it goes along, and what
+ * stands where it goes comes back.
+ */
+const dragged = ({ items }: PlanQuestion, from: readonly number[]): number[][] =>
+  items.flatMap(({ pin }, i) => {
+    const was = from[i]!;
+    if (pin === null || pin === was) return [];
+    return [from.map((month) => (month === was ? pin : month === pin ? was : month))];
+  });
 
 /**
  * The best plan found: ruin and recreate (Schrimpf and others 2000; blinks after Christiaens and Vanden Berghe 2020).
@@ -174,35 +143,27 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
     return pin !== null ? -2 : deadline !== null ? -1 : 0;
   };
   order.sort((a, b) => urgency(a) - urgency(b));
-  for (const item of order) {
-    const month = from?.[item];
-    if (month !== undefined && board.cost(item, month) < Infinity) board.put(item, month);
-  }
-  for (const item of order) if (board.month[item]! < 0) board.putBest(item, never);
+  const lay = (months: readonly number[] | undefined): number => {
+    for (let item = 0; item < count; item += 1) board.take(item);
+    for (const item of order) {
+      const month = months?.[item];
+      if (month !== undefined && board.cost(item, month) < Infinity) board.put(item, month);
+    }
+    for (const item of order) if (board.month[item]! < 0) board.putBest(item, never);
+    return board.total();
+  };
+  const starts = from === undefined ? [undefined] : [from, ...dragged(question, from)];
+  const [start] = starts.map((months) => ({ months, cost: lay(months) })).sort((x, y) => x.cost - y.cost);
+  lay(start!.months);
   let now = board.total();
   let best = now;
   let kept = Int32Array.from(board.month);
   const scale = HEAT * Math.max(1, question.visitCost + (now === Infinity ? 0 : now / (count + 1)));
   const before = new Int32Array(count);
+  const ruins = new Ruins(board, reduced, question.months, random);
   let found = 0;
   for (let round = 0; count > 0 && !until(round, round - found); round += 1) {
-    const taken: number[] = [];
-    const most = 1 + Math.floor(random() * Math.min(MOST_TAKEN, count));
-    const month = board.month[Math.floor(random() * count)]!;
-    const kind = random();
-    if (kind < WHOLE_VISITS) {
-      for (let item = 0; item < count; item += 1) if (board.month[item] === month) taken.push(item);
-    } else {
-      // A month and what stands around it, or anything.
-      if (kind < 0.6)
-        for (let item = 0; item < count && taken.length < most; item += 1)
-          if (Math.abs(board.month[item]! - month) <= 1 && random() < 0.8) taken.push(item);
-      while (taken.length < most) {
-        const item = Math.floor(random() * count);
-        if (taken.includes(item)) break;
-        taken.push(item);
-      }
-    }
+    const taken = ruins.next();
     for (let i = taken.length - 1; i > 0; i -= 1) {
       const j = Math.floor(random() * (i + 1));
       [taken[i], taken[j]] = [taken[j]!, taken[i]!];
@@ -214,9 +175,9 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
       if (before[item] >= 0) moved -= board.cost(item, before[item]);
     }
     taken.sort((a, b) => urgency(a) - urgency(b));
-    // A visit moves as a whole; what may not go along goes where it costs least.
-    const whither = kind < WHOLE_VISITS ? Math.floor(random() * (question.months + 1)) : -1;
+    // What moves together goes together; what may not go along goes where it costs least.
     for (const item of taken) {
+      const whither = ruins.whither[item]!;
       const along = whither >= 0 ? board.cost(item, whither) : Infinity;
       if (along < Infinity) board.put(item, whither);
       moved += along < Infinity ? along : board.putBest(item, blink);
@@ -238,6 +199,14 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
     if (round % REHEAT === REHEAT - 1 && best < Infinity) {
       board.load(kept);
       now = best;
+      // Every other time from somewhere else: what is stuck stays stuck from where it is.
+      if (Math.floor(round / REHEAT) % 2 === 0) {
+        const anew = order.filter(() => random() < ANEW);
+        for (const item of anew) board.take(item);
+        anew.sort((a, b) => urgency(a) - urgency(b) || random() - 0.5);
+        for (const item of anew) board.putBest(item, () => random() < BLINKS_ANEW);
+        now = board.total();
+      }
     }
   }
   return best === Infinity ? null : { months: [...kept], cost: best };

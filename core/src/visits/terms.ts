@@ -21,6 +21,8 @@ export interface ProposalTerms extends PlanSpan {
   /** Cooling is done before the heat rather than in it. */
   readonly coolingBeforeSummer: boolean;
   readonly events: readonly PlanEvent[];
+  /** First day on which it can come in; null where any will do. What is due before comes in then. */
+  readonly notBeforeDay: number | null;
 }
 
 /** What limits the months of one thing. */

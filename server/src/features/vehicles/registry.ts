@@ -105,7 +105,12 @@ export class VehicleRegistry {
   /** Keeps what a vehicle's visits are planned by, over the version that was read. */
   async planBy(author: ChangeAuthor, id: string, { version, planning }: PlanningUpdate): Promise<Changed> {
     const today = this.clock.today();
-    const ahead = { keepUntil: planning.keepUntil, inspection: planning.inspection, 'trip.day': planning.trip?.day };
+    const ahead = {
+      keepUntil: planning.keepUntil,
+      notBefore: planning.notBefore,
+      inspection: planning.inspection,
+      'trip.day': planning.trip?.day,
+    };
     for (const [path, day] of Object.entries(ahead))
       if (day && dayFromIso(day)! <= today) throw badField(`planning.${path}`, FAULTS.dayPast);
     return this.changes.record(author, async (journal) => {

@@ -117,6 +117,7 @@ export function termsOf(
     yearBudget: planning.yearBudgetMinor,
     coolingBeforeSummer: planning.coolingBeforeSummer,
     events: eventsOf(planning, rateKmPerDay),
+    notBeforeDay: planning.notBefore === null ? null : dayFromIso(planning.notBefore)!,
   };
 }
 

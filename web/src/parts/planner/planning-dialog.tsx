@@ -23,6 +23,7 @@ import { planningWords } from './planning-words.ts';
 
 interface PlanningValues {
   readonly keepUntil: string;
+  readonly notBefore: string;
   readonly worth: string;
   readonly loss: string;
   readonly other: string;
@@ -40,6 +41,7 @@ const minor = (text: string): number | null => (text.trim() === '' ? null : Math
 
 const valuesOf = (planning: VehiclePlanning, unit: Vehicle['odometerUnit']): PlanningValues => ({
   keepUntil: planning.keepUntil ?? '',
+  notBefore: planning.notBefore ?? '',
   worth: whole(planning.worthMinor),
   loss: String(Math.round(planning.lossPerYear * 1000) / 10),
   other: whole(planning.otherPerYearMinor),
@@ -56,6 +58,7 @@ const planningOf = (values: PlanningValues, unit: Vehicle['odometerUnit'], today
   const trip = isoTyped(values.tripDay, today);
   return {
     keepUntil: isoTyped(values.keepUntil, today),
+    notBefore: isoTyped(values.notBefore, today),
     worthMinor: minor(values.worth),
     lossPerYear: values.loss.trim() === '' ? USUAL_PLANNING.lossPerYear : numberTyped(values.loss) / 100,
     otherPerYearMinor: minor(values.other),
@@ -139,6 +142,15 @@ export default function PlanningDialog({
             wrong={WRONG_DAY}
             hint="Nothing whose saving comes later is proposed"
             said={fieldProblem(save.error, 'planning.keepUntil')}
+          />
+          <FormDay
+            control={control}
+            name="notBefore"
+            label="No visit before"
+            today={today}
+            wrong={WRONG_DAY}
+            hint="What is due by then comes in then"
+            said={fieldProblem(save.error, 'planning.notBefore')}
           />
           <FormDay
             control={control}

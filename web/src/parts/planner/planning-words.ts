@@ -8,6 +8,7 @@ export function planningWords(planning: VehiclePlanning | null, settings: Settin
   const money = (minor: number): string => moneyText(minor, settings);
   const said = [
     planning.keepUntil && `kept until ${isoText(planning.keepUntil)}`,
+    planning.notBefore && `not before ${isoText(planning.notBefore)}`,
     planning.visitBudgetMinor !== null && `at most ${money(planning.visitBudgetMinor)} a visit`,
     planning.yearBudgetMinor !== null && `at most ${money(planning.yearBudgetMinor)} a year`,
     planning.visitMinutes !== null && `at most ${minutesText(planning.visitMinutes)} a visit`,
