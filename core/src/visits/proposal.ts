@@ -325,10 +325,10 @@ export function proposeVisits(prepared: PreparedPlan, { pins, ...options }: Prop
 
 /** A visit stands in the middle of its month, or by the last day that one of its things leaves; not before tomorrow. */
 function dayOfVisit(nowDay: number, items: readonly ProposalItem[], month: number, terms: ProposalTerms): number {
-  const last = items.flatMap((item) => latestDay(item, terms, nowDay) ?? []);
+  const first = Math.max(nowDay + 1, terms.notBeforeDay ?? 0);
+  const last = items.flatMap((item) => latestDay(item, terms, nowDay) ?? []).map((day) => Math.max(first, day));
   // What is put off by hand past its day stands in the month it was put into.
   const from = nowDay + Math.ceil(month * PLAN_MONTH_DAYS);
   const middle = nowDay + Math.round((month + 0.5) * PLAN_MONTH_DAYS);
-  const first = Math.max(nowDay + 1, terms.notBeforeDay ?? 0);
   return Math.max(first, Math.min(middle, ...last.filter((day) => day >= from || month === 0)));
 }
