@@ -63,17 +63,6 @@ const SHOTS: readonly Shot[] = [
   { name: 'lookup-home', path: '/' },
   { name: 'lookup-answer', path: '/?line=QV20T+148k+2013' },
   { name: 'lookup-phone', path: '/?line=DN12W+104k+2016', size: PHONE },
-  {
-    name: 'why',
-    path: '/?line=QV20T+148k+2013',
-    before: async (page) => {
-      await page.locator('button[data-row]').first().click();
-      await page.getByRole('button', { name: 'Why this chance?' }).click();
-      await page.getByRole('row', { name: /If it did not wear by distance/ }).scrollIntoViewIfNeeded();
-      await page.waitForTimeout(700);
-      await page.evaluate(() => window.scrollBy(0, 260));
-    },
-  },
   { name: 'vehicles', path: '/vehicles' },
   { name: 'vehicle-outlook', path: '/vehicles', before: open('PM 482 KX', 'Outlook') },
   {
@@ -116,6 +105,26 @@ const SHOTS: readonly Shot[] = [
       await page.getByRole('checkbox').first().check();
     },
   },
+  {
+    name: 'planner',
+    path: '/vehicles',
+    before: async (page) => {
+      await open('PM 482 KX', 'Visits')(page);
+      const proposed = page.getByRole('region', { name: 'Proposed visits' });
+      await proposed.getByText(/No other plan costs less|above the best there can be\./).waitFor();
+      await page.getByRole('heading', { name: 'Proposed visits' }).evaluate((heading) => {
+        window.scrollTo(0, heading.getBoundingClientRect().top + window.scrollY - 16);
+      });
+      await page.waitForTimeout(300);
+    },
+  },
+  {
+    name: 'purchase',
+    path: '/purchase?line=QV16B+165k+2011&price=420000',
+    before: async (page) => {
+      await page.getByRole('heading', { name: 'Ask the seller' }).waitFor();
+    },
+  },
   { name: 'week', path: '/week' },
   { name: 'bench', path: '/bench' },
   {
@@ -149,18 +158,6 @@ const SHOTS: readonly Shot[] = [
     path: '/library/write',
     before: async (page) => {
       await writeOne(page);
-    },
-  },
-  {
-    name: 'people',
-    path: '/settings/people',
-    before: async (page) => {
-      await page.getByRole('button', { name: 'Add somebody' }).click();
-      await page.getByLabel('Name', { exact: true }).fill('Per Oake');
-      await page.getByLabel('Sign-in name').fill('per');
-      await page.getByRole('button', { name: 'Add and make a link' }).click();
-      await page.getByRole('button', { name: 'Done' }).click();
-      await page.getByRole('cell', { name: 'added as mechanic' }).waitFor();
     },
   },
   {
