@@ -6,72 +6,22 @@ import {
   type TriageEndCreate,
   type WireTriage,
 } from '@crosspeen/contract';
-import { dayFromIso, isoFromDay, outlook, showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
-import type { DataSource, EntityManager } from 'typeorm';
+import { dayFromIso, isoFromDay, outlook, type WeakPointFact } from '@crosspeen/core';
+import type { EntityManager } from 'typeorm';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
 import type { FamilyKnowledge } from '../../knowledge/family.ts';
-import type { LibraryService } from '../../knowledge/library.ts';
-import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
-import type { SettingsService } from '../../ledger/settings.ts';
-import type { ShopClock } from '../../platform/clock.ts';
+import type { ChangeAuthor } from '../../ledger/journal.ts';
 import { badField } from '../../platform/problem.ts';
 import { questionOf } from '../../reckoning/answer.ts';
+import { countKey, searchOf, type EndCount, type SymptomOut } from './search.ts';
+import { DeskService } from '../../reckoning/desk.ts';
 import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
 
-/** How often a symptom shows under a cause that is not told to show so, and under one that nobody listed. */
-const SHOWS_OTHERWISE = 0.02;
-const SHOWS_UNLISTED = 0.1;
-/** A check for something listed says yes so often when it is something else that nobody listed. */
-const SAYS_UNLISTED = 0.05;
-/** Minutes that asking takes. */
-const ASKING_MINUTES = 1;
 /** Days over which chances are reckoned at least: what has just begun may have been long in coming. */
 const LEAST_DAYS = 90;
 
-/** How repairs of this workshop ended where a symptom had been reported, by symptom and weak point key. */
-interface EndCount {
-  readonly symptomId: string;
-  readonly weakPointKey: string;
-  readonly proved: number;
-  readonly refuted: number;
-}
-
-const countKey = (symptomId: string, weakPointKey: string): string => `${symptomId} ${weakPointKey}`;
-
-interface SymptomOut {
-  readonly id: string;
-  readonly key: string;
-  readonly words: string;
-  readonly codes: string[];
-  readonly stop: string | null;
-  readonly tells: string | null;
-}
-
-/** What it stands on. */
-interface Desk {
-  readonly changes: ChangeService;
-  readonly library: LibraryService;
-  readonly settings: SettingsService;
-  readonly clock: ShopClock;
-}
-
 /** What a customer hears and sees, and the search for its cause on one vehicle. */
-export class TriageService {
-  private readonly changes: ChangeService;
-  private readonly library: LibraryService;
-  private readonly settings: SettingsService;
-  private readonly clock: ShopClock;
-
-  constructor(
-    private readonly source: DataSource,
-    { changes, library, settings, clock }: Desk,
-  ) {
-    this.changes = changes;
-    this.library = library;
-    this.settings = settings;
-    this.clock = clock;
-  }
-
+export class TriageService extends DeskService {
   /** Chances of the weak points of a vehicle to have failed since a day, by id: judged as it stood that day. */
   private async risksSince(
     records: VehicleRecords,
@@ -109,120 +59,17 @@ export class TriageService {
       symptomsOf(manager, knowledge),
       endCounts(manager, records.row.familyId),
     ]);
-    const byId = new Map(symptoms.map((symptom) => [symptom.id, symptom]));
-    const listed = reports.flatMap(({ symptomId }) => {
-      const symptom = symptomId === null ? undefined : byId.get(symptomId);
-      return symptom === undefined ? [] : [symptom];
-    });
     const sinceDay = Math.min(today - LEAST_DAYS, ...reports.map(({ day, goodDay }) => dayFromIso(goodDay ?? day)!));
     const risks = await this.risksSince(records, knowledge, sinceDay);
-    const facts = knowledge.weakPoints.filter(({ id }) => risks.has(id));
-    const countOf = (symptomId: string, key: string): { proved: number; refuted: number } =>
-      counts.get(countKey(symptomId, key)) ?? { proved: 0, refuted: 0 };
-    const showsSymptom = (symptom: SymptomOut): number[] => [
-      ...facts.map((fact) => {
-        const told = fact.symptoms.find((one) => one.symptom === symptom.key)?.shows ?? SHOWS_OTHERWISE;
-        return showsHere(told, countOf(symptom.id, fact.key));
-      }),
-      SHOWS_UNLISTED,
-    ];
-    // A cause is a candidate once something that is reported may be its doing; the rest only share the blame.
-    const candidates = new Set(
-      facts
-        .filter((fact) => fact.symptoms.some(({ symptom }) => listed.some(({ key }) => key === symptom)))
-        .map(({ id }) => id),
-    );
-    const operations = new Map(knowledge.operations.map((operation) => [operation.key, operation]));
-    const offOf = (off: readonly string[] | undefined): string[] => (off ?? []).filter((key) => operations.has(key));
-    const reported = listed.map((symptom) => ({
-      about: `symptom:${symptom.id}`,
-      kind: 'symptom' as const,
-      words: symptom.words,
-      more: symptom.tells,
-      minutes: ASKING_MINUTES,
-      off: [],
-      cautions: [],
-      weakPointId: null,
-      shows: showsSymptom(symptom),
-    }));
+    const listed = reports.flatMap(({ symptomId }) => symptoms.find(({ id }) => id === symptomId) ?? []);
+    const asked = { knowledge, risks, symptoms, listed, counts };
     return {
       sinceDay,
-      reports: reports.map(({ symptomId, ...report }) => {
-        const symptom = symptomId === null ? undefined : byId.get(symptomId);
-        return {
-          ...report,
-          symptomId,
-          stop: symptom?.stop ?? null,
-          codes: symptom?.codes ?? [],
-          listed: symptom !== undefined,
-        };
+      reports: reports.map((report) => {
+        const symptom = symptoms.find(({ id }) => id === report.symptomId);
+        return { ...report, stop: symptom?.stop ?? null, codes: symptom?.codes ?? [], listed: symptom !== undefined };
       }),
-      explanations: facts.map((fact) => {
-        const here = listed.map(({ id }) => countOf(id, fact.key));
-        const proved = here.reduce((sum, count) => sum + count.proved, 0);
-        return {
-          weakPointId: fact.id as WireTriage['explanations'][number]['weakPointId'],
-          title: fact.title,
-          component: fact.component,
-          risk: Math.min(risks.get(fact.id)!, 0.999),
-          here: { proved, of: proved + here.reduce((sum, count) => sum + count.refuted, 0) },
-        };
-      }),
-      unlistedOdds: unlistedOddsBeside(facts.map(({ id }) => Math.min(risks.get(id)!, 0.999))),
-      checks: [
-        ...reported,
-        ...knowledge.checks
-          .filter(({ shows }) => shows.some(({ weakPoint }) => facts.some((fact) => fact.key === weakPoint)))
-          .map((check) => ({
-            about: `check:${check.key}`,
-            kind: 'check' as const,
-            words: check.ask,
-            more: null,
-            minutes: check.minutes,
-            off: offOf(check.off),
-            cautions: [...(check.cautions ?? [])],
-            weakPointId: null,
-            shows: [
-              ...facts.map(
-                (fact) => check.shows.find(({ weakPoint }) => weakPoint === fact.key)?.yes ?? check.otherwise,
-              ),
-              Math.max(check.otherwise, SAYS_UNLISTED),
-            ],
-          })),
-        ...facts
-          .filter((fact) => fact.look !== null && candidates.has(fact.id))
-          .map((fact) => ({
-            about: `look:${fact.id}`,
-            kind: 'look' as const,
-            words: `${fact.component}: worn or failed?`,
-            more: fact.look!.how,
-            minutes: fact.look!.minutes,
-            off: offOf(fact.look!.off),
-            cautions: [...(fact.look!.cautions ?? [])],
-            weakPointId: fact.id as never,
-            shows: [
-              ...facts.map((other) => (other.id === fact.id ? fact.look!.detection : fact.look!.falseAlarm)),
-              fact.look!.falseAlarm,
-            ],
-          })),
-        ...symptoms
-          .filter(
-            ({ id, key }) =>
-              !listed.some((one) => one.id === id) &&
-              facts.some((fact) => candidates.has(fact.id) && fact.symptoms.some(({ symptom }) => symptom === key)),
-          )
-          .map((symptom) => ({
-            about: `symptom:${symptom.id}`,
-            kind: 'symptom' as const,
-            words: symptom.words,
-            more: symptom.codes.length > 0 ? `Code ${symptom.codes.join(', ')}` : null,
-            minutes: ASKING_MINUTES,
-            off: [],
-            cautions: [],
-            weakPointId: null,
-            shows: showsSymptom(symptom),
-          })),
-      ],
+      ...searchOf(asked),
       operations: Object.fromEntries(
         knowledge.operations.map(({ key, name, minutes, needs }) => [key, { name, minutes, needs: [...needs] }]),
       ),

@@ -8,18 +8,16 @@ import {
   type WalkView,
 } from '@crosspeen/contract';
 import { isoFromDay } from '@crosspeen/core';
-import { IsNull, type DataSource, type EntityManager } from 'typeorm';
+import { IsNull, type EntityManager } from 'typeorm';
 import { noticesOf } from '../../knowledge/family.ts';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
-import type { LibraryService } from '../../knowledge/library.ts';
 import { taskOfEngine } from '../../knowledge/upkeep.ts';
 import { writeFinding } from '../../ledger/finding.ts';
-import type { ChangeAuthor, ChangeService, Journal } from '../../ledger/journal.ts';
-import type { SettingsService } from '../../ledger/settings.ts';
+import type { ChangeAuthor, Journal } from '../../ledger/journal.ts';
 import { WalkEntity, WalkEntryEntity, type WalkEntryRow, type WalkRow } from '../../ledger/walk-rows.ts';
-import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
 import { answerFor } from '../../reckoning/answer.ts';
+import { DeskService } from '../../reckoning/desk.ts';
 import { recordsOfVehicle, subjectOf } from '../../reckoning/records.ts';
 import { walkRound, type WalkGrounds } from '../../reckoning/walk.ts';
 
@@ -78,31 +76,8 @@ type Decided =
   | { readonly how: 'same'; readonly as: WalkEntryRow }
   | { readonly how: 'held'; readonly because: (typeof HELD_BECAUSE)[number] };
 
-/** What it stands on. */
-interface Desk {
-  readonly changes: ChangeService;
-  readonly library: LibraryService;
-  readonly settings: SettingsService;
-  readonly clock: ShopClock;
-}
-
 /** A walk round a vehicle: its sheet, what is entered on it from any device, and what that comes to. */
-export class WalkService {
-  private readonly changes: ChangeService;
-  private readonly library: LibraryService;
-  private readonly settings: SettingsService;
-  private readonly clock: ShopClock;
-
-  constructor(
-    private readonly source: DataSource,
-    { changes, library, settings, clock }: Desk,
-  ) {
-    this.changes = changes;
-    this.library = library;
-    this.settings = settings;
-    this.clock = clock;
-  }
-
+export class WalkService extends DeskService {
   private async grounds(
     manager: EntityManager,
     vehicleId: string,

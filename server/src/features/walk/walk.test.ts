@@ -1,4 +1,4 @@
-import type { Changed, LooksAt, ProblemDetails, WalkEntryCreate, WalkSynced, WalkView } from '@crosspeen/contract';
+import type { LooksAt, ProblemDetails, WalkEntryCreate, WalkSynced, WalkView } from '@crosspeen/contract';
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';

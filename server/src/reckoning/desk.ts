@@ -1,0 +1,31 @@
+import type { DataSource } from 'typeorm';
+import type { LibraryService } from '../knowledge/library.ts';
+import type { ChangeService } from '../ledger/journal.ts';
+import type { SettingsService } from '../ledger/settings.ts';
+import type { ShopClock } from '../platform/clock.ts';
+
+/** What a task at the desk stands on. */
+export interface Desk {
+  readonly changes: ChangeService;
+  readonly library: LibraryService;
+  readonly settings: SettingsService;
+  readonly clock: ShopClock;
+}
+
+/** A task at the desk that reads a vehicle with its engine and writes changes of it. */
+export abstract class DeskService {
+  protected readonly changes: ChangeService;
+  protected readonly library: LibraryService;
+  protected readonly settings: SettingsService;
+  protected readonly clock: ShopClock;
+
+  constructor(
+    protected readonly source: DataSource,
+    { changes, library, settings, clock }: Desk,
+  ) {
+    this.changes = changes;
+    this.library = library;
+    this.settings = settings;
+    this.clock = clock;
+  }
+}
