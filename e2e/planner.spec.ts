@@ -1,6 +1,7 @@
 import type { Locator, Page } from '@playwright/test';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { expect, keepVehicle, lookUp, signIn, test } from './journey.ts';
+import { VIEWPORT } from './viewport.ts';
 
 const proposed = (page: Page): Locator => page.getByRole('region', { name: 'Proposed visits' });
 const board = (page: Page): Locator => page.getByRole('group', { name: 'Months ahead' });
@@ -90,6 +91,9 @@ test('by keys: a bead moves by a month, is let go, is left for later; a visit mo
   await page.keyboard.press('ArrowRight');
   await expect(bead).toHaveAccessibleName(/pinned/);
   await expect(bead).toBeFocused();
+  const put = proposed(page).getByRole('group', { name: 'What was moved' });
+  await expect(put).toContainText(/costs the same|more|less/);
+  await expect(put).toContainText('that it fails before');
   await page.keyboard.press('p');
   await expect(bead).not.toHaveAccessibleName(/pinned/);
   await page.keyboard.press('l');
@@ -159,6 +163,26 @@ test('while the belt is off, the pump pays and is added with one press; that wee
   await dialog.getByText('How it comes apart').click();
   await expect(dialog.getByText('Lost and filled anew').last()).toBeVisible();
   await expect(dialog.getByText('turn the crankshaft twice').last()).toBeVisible();
+});
+
+test('a finger drags a bead as well', async ({ browser, baseURL }) => {
+  const context = await browser.newContext({ ...VIEWPORT, hasTouch: true, ...(baseURL ? { baseURL } : {}) });
+  const page = await context.newPage();
+  await signIn(page, 'Mechanic');
+  await planOf(page, 'QV16B 165k 2011', 'VV 128 K');
+  const bead = board(page).getByRole('button', { name: /^Renew: Timing belt breaks or strips/ });
+  await bead.scrollIntoViewIfNeeded();
+  const at = (await bead.boundingBox())!;
+  const touch = await context.newCDPSession(page);
+  const point = (x: number) => [{ x, y: at.y + at.height / 2 }];
+  const from = at.x + at.width / 2;
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: point(from) });
+  for (let step = 1; step <= 10; step += 1)
+    await touch.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: point(from + 20 * step) });
+  await expect(board(page).getByRole('status')).toContainText('that it fails before');
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await expect(bead).toHaveAccessibleName(/pinned/);
+  await context.close();
 });
 
 test('what is proposed joins a visit that stands with one press', async ({ page }) => {

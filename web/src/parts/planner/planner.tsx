@@ -55,11 +55,13 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
   const nowDay = answer.today;
   const [isSaying, setSaying] = useState(false);
   const [moved, setMoved] = useState<{ keys: readonly string[]; month: number } | null>(null);
+  /** What was moved last, and the plan before it: what that has cost stays in sight. */
+  const [put, setPut] = useState<{ keys: readonly string[]; month: number; before: Proposal } | null>(null);
   const asked = useMemo(() => plannerAsked({ answer, visits, vehicle }, settings), [answer, visits, vehicle, settings]);
   const thingOf = useMemo(() => thingsOf({ answer }), [answer]);
   const [own, setPins] = usePins(nowDay);
   const pins = useMemo(() => new Map([...own, ...(asked?.standing ?? [])]), [own, asked]);
-  const { planned, dragged, drag, drop } = usePlanner(asked, pins);
+  const { planned, problem, dragged, drag, drop } = usePlanner(asked, pins);
   const accept = useChange((body: VisitsPlanned, key) => change('POST', `/api/vehicles/${vehicle.id}/plan`, body, key));
   const standingVisits = useMemo(() => visits.filter(({ state }) => state === 'planned'), [visits]);
   const base = planned?.proposal ?? null;
@@ -130,7 +132,14 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
         </div>
       </header>
       {accept.error && <Notice role="alert">{accept.error.message}</Notice>}
-      {planned === null && <p role="status">Looking for the visits that cost least …</p>}
+      {planned === null &&
+        (problem === null ? (
+          <p role="status">Looking for the visits that cost least …</p>
+        ) : (
+          <Notice role="alert">
+            The planner has stopped: {problem}. Plan the visits by hand, or load the page anew.
+          </Notice>
+        ))}
       {planned !== null && base === null && (
         <Notice
           role="alert"
@@ -169,10 +178,26 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
               onDrop={(keys, month) => {
                 drop(month !== null);
                 setMoved(null);
-                if (month !== null) setPins(new Map([...own, ...keys.map((key) => [key, month] as const)]));
+                if (month === null) return;
+                setPut(month < MONTHS ? { keys, month, before: base } : null);
+                setPins(new Map([...own, ...keys.map((key) => [key, month] as const)]));
               }}
               onPins={setPins}
             />
+          )}
+          {put !== null && put.keys.some((key) => own.get(key) === put.month) && (
+            <div className="rounded-md border border-rule bg-sheet px-4 py-2" aria-label="What was moved" role="group">
+              <p className="font-semibold">{put.keys.map((key) => thingOf(key).title).join('; ')}</p>
+              <Moved
+                asked={asked}
+                base={put.before}
+                now={base}
+                keys={put.keys}
+                month={put.month}
+                settings={settings}
+                thingOf={thingOf}
+              />
+            </div>
           )}
           {own.size > 0 && (
             <p className="flex flex-wrap items-center gap-3" role="status">

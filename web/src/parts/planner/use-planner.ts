@@ -22,6 +22,8 @@ export interface Planned {
 export interface Planner {
   /** Null until there is a first plan. */
   readonly planned: Planned | null;
+  /** Why there will be none; null where nothing went wrong. */
+  readonly problem: string | null;
   /** While something is dragged: the plan with it there; undefined while nothing is. */
   readonly dragged: Proposal | null | undefined;
   /** Has it reckoned with other pins, within a frame. */
@@ -35,7 +37,9 @@ export interface Planner {
  * and proves it, and is ended and begun again whenever what it is asked has changed.
  */
 export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
-  const [planned, setPlanned] = useState<Planned | null>(null);
+  // What was planned for other records, or other terms, says nothing of these.
+  const [found, setFound] = useState<{ readonly for: PlannerAsked; readonly planned: Planned } | null>(null);
+  const [stopped, setStopped] = useState<{ readonly for: PlannerAsked; readonly problem: string } | null>(null);
   const [dragged, setDragged] = useState<Proposal | null | undefined>(undefined);
   const frames = useRef<{ worker: Worker; busy: boolean; next: Pins | null; last: Proposal['months'] | null } | null>(
     null,
@@ -50,8 +54,10 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
     months.current = null;
     worker.addEventListener('message', ({ data }: MessageEvent<{ proposal: Proposal | null }>) => {
       state.busy = false;
-      state.last = data.proposal?.months ?? state.last;
-      if (isDragging.current) setDragged(data.proposal);
+      if (isDragging.current) {
+        state.last = data.proposal?.months ?? state.last;
+        setDragged(data.proposal);
+      }
       const { next } = state;
       state.next = null;
       if (next !== null) {
@@ -69,8 +75,9 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
     const worker = begun(asked);
     worker.addEventListener('message', ({ data }: MessageEvent<Planned>) => {
       months.current = data.proposal?.months ?? null;
-      setPlanned(data);
+      setFound({ for: asked, planned: data });
     });
+    worker.addEventListener('error', ({ message }) => setStopped({ for: asked, problem: message }));
     const free = pins.size > asked.standing.size ? asked.standing : null;
     worker.postMessage({ kind: 'prove', pins, from: months.current, free } satisfies PlannerAsk);
     return () => worker.terminate();
@@ -90,13 +97,23 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
   const drop = useCallback(
     (isKept: boolean) => {
       isDragging.current = false;
-      if (frames.current) frames.current.next = null;
-      if (isKept && dragged !== undefined) setPlanned({ proposal: dragged, isLast: false, free: null });
+      if (frames.current) {
+        frames.current.next = null;
+        frames.current.last = null;
+      }
+      if (isKept && dragged !== undefined && asked !== null)
+        setFound({ for: asked, planned: { proposal: dragged, isLast: false, free: null } });
       setDragged(undefined);
     },
-    [dragged],
+    [dragged, asked],
   );
-  return { planned, dragged, drag, drop };
+  return {
+    planned: found !== null && found.for === asked ? found.planned : null,
+    problem: stopped !== null && stopped.for === asked ? stopped.problem : null,
+    dragged,
+    drag,
+    drop,
+  };
 }
 
 /** What one question to the planner's thread is answered with; null until it is. */
