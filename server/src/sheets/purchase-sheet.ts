@@ -39,8 +39,11 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
     .fillColor(INK);
   heading(sheet, 'What the first two years cost');
   years.forEach(({ visits, failures }, i) => {
-    line(sheet, `Year ${i + 1}: visits and parts`, money(visits));
-    line(sheet, `Year ${i + 1}: failures expected beside them`, money(failures));
+    line(
+      sheet,
+      `Year ${i + 1}: visits and parts ${money(visits)}, failures expected beside them ${money(failures)}`,
+      money(visits + failures),
+    );
   });
   sheet.font('strong');
   line(sheet, 'Together', money(total.visits + total.failures));
@@ -52,15 +55,15 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
     line(sheet, 'Price and two years', money(price + total.visits + total.failures));
     sheet.font('text');
   }
-  heading(sheet, `What it will ask for, on ${view.visits} visits`);
+  heading(sheet, `What it will ask for, on ${view.visits === 1 ? 'one visit' : `${view.visits} visits`}`);
   for (const { kind, title, day, money: cost, chance, safety } of view.jobs) {
     const what = { renew: 'Renew', look: 'Look', task: 'Upkeep' }[kind];
     const risk = chance === null ? '' : `, ${percent.format(chance)} before the next service`;
     line(sheet, `${monthOf(day)}   ${what}: ${title}${risk}${safety ? ' (safety)' : ''}`, money(cost));
   }
   heading(sheet, 'Look at it before');
-  for (const { title, place, how, good, worn, minutes, cautions } of view.looks) {
-    roomFor(sheet, 48);
+  for (const { title, place, how, good, worn, minutes } of view.looks) {
+    roomFor(sheet, 40);
     const y = sheet.y;
     sheet
       .rect(PAGE.margin, y + 1, 9, 9)
@@ -71,9 +74,11 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
       .text(`${title} (${WALK_PLACE_WORDS[place]}, ${minutes} min)`, PAGE.margin + 16, y, { width: INNER - 16 });
     const signs = [good && `good: ${good}`, worn && `worn: ${worn}`].filter(Boolean).join('; ');
     sheet.font('text').text(`${how}${signs ? `  ${signs}` : ''}`, PAGE.margin + 16, sheet.y, { width: INNER - 16 });
-    for (const caution of cautions) sheet.text(`Take care: ${caution}`, { width: INNER - 16 });
     sheet.x = PAGE.margin;
   }
+  // What holds for several looks is said once.
+  for (const caution of new Set(view.looks.flatMap(({ cautions }) => cautions)))
+    sheet.font('strong').text(`Take care: ${caution}`, PAGE.margin, sheet.y, { width: INNER }).font('text');
   if (view.questions.length > 0) {
     heading(sheet, 'Ask the seller');
     for (const { ask, proof } of view.questions) {
