@@ -267,7 +267,7 @@ export function onVariant(knowledge: FamilyKnowledge, variantKey: string | null)
         key,
         minutes: minutes.get(key) ?? usual,
       }));
-      const more = access.reduce((sum, { minutes: of }, i) => sum + of - point.access![i]!.minutes, 0);
+      const more = access.reduce((sum, { minutes: of }, i) => sum + of - point.access[i]!.minutes, 0);
       return { ...point, access, renewMinutes: point.renewMinutes + more };
     }),
   };

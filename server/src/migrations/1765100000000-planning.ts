@@ -1,7 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What the visits of a vehicle are planned by: until when it is kept, what it is worth, budgets, a trip; what falls due by weeks; what work
- * loses, what comes after it, and its minutes by variant. */
+/**
+ * What the visits of a vehicle are planned by: until when it is kept, what it is worth, budgets, a trip; what falls due
+ * by weeks; what work loses, what comes after it, and its minutes by variant.
+ */
 export class Planning1765100000000 implements MigrationInterface {
   name = 'Planning1765100000000';
 

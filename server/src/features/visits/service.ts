@@ -19,6 +19,13 @@ import { taskOfEngine } from '../../knowledge/upkeep.ts';
 
 type JobInput = VisitCreate['jobs'][number];
 
+/** A visit that work is put on, of a vehicle of an engine family, after so much that is on it. */
+interface OnVisit {
+  readonly familyId: string;
+  readonly visitId: string;
+  readonly after?: number;
+}
+
 export class VisitService {
   constructor(
     private readonly source: DataSource,
@@ -29,10 +36,8 @@ export class VisitService {
 
   private async writeJobs(
     journal: Journal,
-    familyId: string,
-    visitId: string,
+    { familyId, visitId, after = 0 }: OnVisit,
     jobs: readonly JobInput[],
-    after = 0,
   ): Promise<void> {
     for (const [position, job] of jobs.entries()) {
       await pointOfEngine(journal.manager, familyId, job.weakPointId);
@@ -50,10 +55,8 @@ export class VisitService {
 
   private async writeTasks(
     journal: Journal,
-    familyId: string,
-    visitId: string,
+    { familyId, visitId, after = 0 }: OnVisit,
     tasks: readonly string[],
-    after = 0,
   ): Promise<void> {
     for (const [position, taskId] of tasks.entries()) {
       await taskOfEngine(journal.manager, familyId, taskId);
@@ -96,8 +99,8 @@ export class VisitService {
       note: note || null,
       version: 1,
     });
-    await this.writeJobs(journal, vehicle.familyId, row.id, jobs);
-    await this.writeTasks(journal, vehicle.familyId, row.id, tasks);
+    await this.writeJobs(journal, { familyId: vehicle.familyId, visitId: row.id }, jobs);
+    await this.writeTasks(journal, { familyId: vehicle.familyId, visitId: row.id }, tasks);
     return row.id;
   }
 
@@ -129,8 +132,8 @@ export class VisitService {
     const kept = new Set((await this.tasksOf(journal.manager, id)).map(({ taskId }) => taskId));
     const more = jobs.filter(({ weakPointId }) => !standing.has(weakPointId));
     const moreTasks = tasks.filter((taskId) => !kept.has(taskId));
-    await this.writeJobs(journal, vehicle.familyId, id, more, standing.size);
-    await this.writeTasks(journal, vehicle.familyId, id, moreTasks, kept.size);
+    await this.writeJobs(journal, { familyId: vehicle.familyId, visitId: id, after: standing.size }, more);
+    await this.writeTasks(journal, { familyId: vehicle.familyId, visitId: id, after: kept.size }, moreTasks);
   }
 
   /** Plans several visits, and what joins others, as one change: one undo takes all of it back. */
@@ -180,12 +183,12 @@ export class VisitService {
         );
       if (shape(before as unknown as JobInput[]) !== shape(jobs)) {
         for (const job of before) await journal.retract('visit_job', job.id);
-        await this.writeJobs(journal, vehicle.familyId, visitId, jobs);
+        await this.writeJobs(journal, { familyId: vehicle.familyId, visitId }, jobs);
       }
       const standing = await this.tasksOf(journal.manager, visitId);
       if (standing.map(({ taskId }) => taskId).join() !== tasks.join()) {
         for (const task of standing) await journal.retract('visit_task', task.id);
-        await this.writeTasks(journal, vehicle.familyId, visitId, tasks);
+        await this.writeTasks(journal, { familyId: vehicle.familyId, visitId }, tasks);
       }
       return { id: visitId, vehicleId, summary: `Visit of ${day} changed` };
     });

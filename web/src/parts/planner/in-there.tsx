@@ -4,7 +4,7 @@ import { useMemo, type ReactNode } from 'react';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
 import { minutesText, moneyText, monthText, percentText } from '../../ui/units.ts';
-import { isQuiteNew } from '../visits/quite-new.ts';
+import { isQuiteNew } from '../job/quite-new.ts';
 import { keysOnVisits, monthWithin, plannerAsked, thingsOf } from './ground.ts';
 import { middleOf } from './pins.ts';
 import type { PlannerAsk } from './planner.worker.ts';

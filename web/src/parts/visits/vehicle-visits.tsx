@@ -7,7 +7,7 @@ import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
-import { allWork } from './all-work.ts';
+import { allWork } from '../job/all-work.ts';
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';
 

@@ -24,10 +24,10 @@ import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
 import { taskDueText } from '../upkeep/words.ts';
 import { Teardown } from './teardown.tsx';
-import { allWork } from './all-work.ts';
+import { allWork } from '../job/all-work.ts';
 import { JobRow } from './job-row.tsx';
-import { isQuiteNew } from './quite-new.ts';
-import { usualPart } from './usual-part.ts';
+import { isQuiteNew } from '../job/quite-new.ts';
+import { usualPart } from '../job/usual-part.ts';
 import { WeekRoom } from './week-load.tsx';
 
 const InThere = lazy(async () => ({ default: (await import('../planner/in-there.tsx')).InThere }));
