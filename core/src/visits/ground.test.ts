@@ -166,6 +166,7 @@ describe('upkeep', () => {
     const unknown = { standing: 'unknown' as const, due: null, lastDay: null };
     expect(tasks(unknown)).toEqual([]);
     expect(tasks(unknown, { isUnknownDone: true })[0]!.dueDay).toBe(NOW + 30);
+    expect(tasks({ ...unknown, ownerCan: true }, { isUnknownDone: true })).toEqual([]);
   });
 
   test('its neglect wears what it protects', () => {

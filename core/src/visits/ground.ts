@@ -150,9 +150,10 @@ function taskItems(
 ): Draft[] {
   const { forecast, points, rateKmPerDay } = told;
   const { standing, ownerCan } = task;
-  const unknown = told.isUnknownDone && standing === 'unknown' ? { day: forecast.nowDay + SOON_DAYS } : null;
+  // What the owner does himself is not waited for.
+  const unknown =
+    told.isUnknownDone && standing === 'unknown' && !ownerCan ? { day: forecast.nowDay + SOON_DAYS } : null;
   const due = task.due ?? unknown;
-  // What the owner does is not waited for: it is planned where it is due by now.
   if (due === null || (ownerCan && standing === 'later')) return [];
   const interval = task.statements.find(({ authority }) => authority === task.by)?.interval ?? [];
   const days = task.lastDay === null ? daysOf(interval, rateKmPerDay) : due.day - task.lastDay;

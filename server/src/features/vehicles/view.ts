@@ -1,4 +1,10 @@
-import type { MeterReading, Vehicle, VehicleOutlook, WireWhy } from '@crosspeen/contract';
+import {
+  USUAL_PLANNING,
+  type MeterReading,
+  type Vehicle,
+  type VehicleOutlook,
+  type WireWhy,
+} from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { noticesOf, type FamilyKnowledge } from '../../knowledge/family.ts';
@@ -30,7 +36,8 @@ const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
   severity: row.severity,
   note: row.note,
   contact: row.contact,
-  planning: row.planning,
+  // What was told before something was added to it has no say on that.
+  planning: row.planning && { ...USUAL_PLANNING, ...row.planning },
   version: row.version,
   engine: knowledge.engine,
 });
