@@ -1,6 +1,6 @@
 import type { Locator, Page } from '@playwright/test';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
-import { expect, keepVehicle, lookUp, signIn, test } from './journey.ts';
+import { expect, keepVehicle, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
 import { VIEWPORT } from './viewport.ts';
 
 const proposed = (page: Page): Locator => page.getByRole('region', { name: 'Proposed visits' });
@@ -163,6 +163,37 @@ test('while the belt is off, the pump pays and is added with one press; that wee
   await dialog.getByText('How it comes apart').click();
   await expect(dialog.getByText('Lost and filled anew').last()).toBeVisible();
   await expect(dialog.getByText('turn the crankshaft twice').last()).toBeVisible();
+});
+
+test('cooling that is due some time this year comes before the heat', async ({ page }) => {
+  await planOf(page, 'QV20T 148k 2014', 'VV 129 K');
+  const bead = board(page).getByRole('button', { name: /^Look: Thermostat housing cracks/ });
+  const month = async (): Promise<number> => {
+    const [, name, year] = /, (\w{3,4}) (\d{4})/.exec((await bead.getAttribute('aria-label'))!)!;
+    return Date.parse(`1 ${name!.slice(0, 3)} ${year} UTC`);
+  };
+  // It falls due in November 2027; the heat comes first.
+  await expect(proposed(page).getByText(/Thermostat housing cracks at the seam by .* 2027/)).toBeVisible();
+  expect(await month()).toBeLessThan(Date.UTC(2027, 5, 1));
+});
+
+test('a pump that went in half a year ago is left, with why', async ({ page }) => {
+  await keepVehicle(page, 'QV16B 165k 2011', 'VV 130 K');
+  await openRow(page, 'Water pump bearing wears and leaks');
+  await page.getByRole('button', { name: 'Was it renewed?' }).click();
+  await page.getByLabel('On the date', { exact: true }).fill('20.5.2026');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(rowOf(page, 'Water pump bearing wears and leaks')).toContainText('Renewed on');
+  await page.getByRole('button', { name: 'Plan a visit' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('checkbox', { name: /^Timing belt breaks or strips/ }).check();
+  await expect(dialog.getByRole('checkbox', { name: /^Water pump/ })).not.toBeChecked();
+  await expect(
+    dialog
+      .getByRole('region', { name: 'While you are in there' })
+      .getByRole('listitem')
+      .filter({ hasText: 'Water pump' }),
+  ).toContainText('renewed less than a year ago: leave it');
 });
 
 test('a finger drags a bead as well', async ({ browser, baseURL }) => {
