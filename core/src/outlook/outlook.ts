@@ -6,7 +6,8 @@ import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
 import { neglectsOf, upkeepRows, type UpkeepRow } from '../upkeep/tasks.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { FLEET_YEARS, layGrid, RIBBON } from './grid.ts';
-import { drawnRow, judgeRow, shownRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
+import { judgeRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
+import { drawnRow, shownRow } from './shown-row.ts';
 import { withRides } from './rides.ts';
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, WeakPointFact } from './types.ts';
 

@@ -1,14 +1,12 @@
 import { clockDuty, hastened, type ClockDuty } from '../duty/duty.ts';
 import { susceptibleShare } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
-import type { ItemForecast } from '../forecast/forecast.ts';
-import { authorityMarks, strictest, type ClocksByKind } from '../schools/authorities.ts';
+import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
 import type { School } from '../schools/schools.ts';
 import { hastenedClocks, type Neglect } from '../upkeep/hastened.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import {
   asksForWork,
-  grave,
   judge,
   limitFor,
   VERDICTS,
@@ -17,25 +15,13 @@ import {
   type VerdictFacts,
   type VerdictRule,
 } from '../verdict/verdict.ts';
-import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { customRun, decidingRecord, neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
-import { aheadOf, runningOn, type Running } from './ahead.ts';
+import { runningOn, type Running } from './ahead.ts';
 import { crossing, dayReached } from './crossing.ts';
 import { RIBBON, type Grid } from './grid.ts';
-import { failedOnceRenewed } from './renewal.ts';
-import { ribbon } from './ribbon.ts';
-import { followedSchool, schoolViews, type SchoolQuestion } from './schools.ts';
-import type {
-  DueFact,
-  FindingFact,
-  FollowedBecause,
-  OutlookInput,
-  OutlookRow,
-  OverdueFact,
-  Ribbon,
-  WeakPointFact,
-} from './types.ts';
+import { followedSchool, type SchoolQuestion } from './schools.ts';
+import type { DueFact, FindingFact, FollowedBecause, OutlookInput, WeakPointFact } from './types.ts';
 import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
 
 /**
@@ -344,87 +330,4 @@ export function judgeRow(
  * The strictest interval that speaks for this vehicle, is not doubted, and has passed, whichever school is followed;
  * null where none has.
  */
-function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact | null {
-  const { today, kmAtDay } = question;
-  // A regional edition says so of its own region alone, even where nobody knows whether this vehicle is from there.
-  const mark = strictest(
-    authorities().filter(
-      ({ statement: { doubted, region } }) => doubted !== true && (region === null || region === question.market),
-    ),
-  );
-  if (mark === null || mark.due.day >= today) return null;
-  const { authority, asks } = mark.statement;
-  return {
-    authority,
-    asks,
-    since: mark.due,
-    days: today - mark.due.day,
-    km: kmAtDay(today) - mark.due.km,
-    // A look that is on record is counted from, whatever is known of the part.
-    ifNever: !settled && (asks === 'renew' || question.lastLookDay === null),
-  };
-}
-
-/** Where a grave fault has faded: the one check that rules it out; null elsewhere. */
-const ruledOutBy = ({ rule, weakPoint: { look }, facts }: RowWorkings): string | null =>
-  rule === 'would_have_shown' && look !== null && grave(facts) ? `To rule it out: ${look.how}` : null;
-
-/** The row as it is shown: the judgement in words, all schools side by side. */
-export function shownRow(workings: RowWorkings, settle: string | null): OutlookRow {
-  const { weakPoint, verdict, rule, chance, limit, appliesWeight, due, followed, facts, state, rank, dutyOn } =
-    workings;
-  return {
-    weakPoint,
-    verdict,
-    rule,
-    chance,
-    limit,
-    appliesWeight,
-    settle,
-    due,
-    followed,
-    followedBecause: workings.because,
-    authorities: workings.authorities(),
-    rank,
-    dutyOn,
-    reason: reasonWords(rule, facts),
-    wouldChange: ruledOutBy(workings) ?? wouldChangeWords(rule, facts, !workings.settled, settle),
-    schools: schoolViews(workings.question),
-    installs: state.installs,
-    originalChance: state.originalChance,
-    ifFirst: workings.ifFirst(),
-    overdue: overdueOf(workings),
-    rides: facts.ridesWith,
-    looks: workings.current.map(({ day, result }) => ({ day, result })),
-    shareLeft: facts.shareLeft,
-  };
-}
-
-/** The lane of a row, and what lies ahead of it with and without a renewal. */
-export function drawnRow(
-  workings: RowWorkings,
-  { grid, clocks }: Frame,
-): { readonly ribbon: Ribbon; readonly forecast: ItemForecast } {
-  const { weakPoint, state, susceptible, appliesWeight, dutyOn, facts, looks } = workings;
-  const ahead = aheadOf(grid, workings.running());
-  const days = Array.from({ length: ahead.failed.length }, (_, i) => grid.nowDay + grid.aheadDays[i]!);
-  const renewed = failedOnceRenewed(
-    weakPoint,
-    { mixture: state.mixture, susceptible },
-    { clocks, duty: dutyOn },
-    { nowDay: grid.nowDay, days },
-  ).map((by) => appliesWeight * by);
-  const none = days.map(() => 0);
-  return {
-    ribbon: ribbon(workings.thinned(), looks, grid, ahead),
-    forecast: {
-      weakPointId: weakPoint.id,
-      // A revised part has no such weak point any more, whatever it was told of the older ones.
-      ...(facts.revisedFitted ? { chance: none, failed: none } : ahead),
-      renewed,
-    },
-  };
-}
-
-/** A day on the vehicle's calendar and meter. */
 export const whenOn = (path: UsagePath, day: number): WhenFact => ({ day, km: distanceAtDay(path, day) });

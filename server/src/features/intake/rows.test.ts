@@ -1,7 +1,8 @@
 import type { Changed, IntakeFormats, IntakeKind } from '@crosspeen/contract';
 import { dayFromIso, toKm } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
-import { sortRows, type Sorted } from './rows.ts';
+import type { Sorted } from './cells.ts';
+import { sortRows } from './rows.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
 let t: TestApp;

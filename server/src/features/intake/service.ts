@@ -20,7 +20,8 @@ import { begun, piped } from '../../platform/streams.ts';
 import { writeBulk } from './bulk.ts';
 import { guessKind, guessMapping, harmless, unitOfHeader } from './columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from './formats.ts';
-import { sortRows, type SheetRow, type Sorted } from './rows.ts';
+import type { SheetRow, Sorted } from './cells.ts';
+import { sortRows } from './rows.ts';
 import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from './sheet.ts';
 import { inTransaction } from '../../platform/transaction.ts';
 
