@@ -25,6 +25,7 @@ const point = (weakPointId: string, more: Partial<ToldPoint> = {}): ToldPoint =>
   renewMinutes: 99,
   partPrice: 80,
   look: null,
+  authorities: [],
   ...more,
 });
 const task = (more: Partial<ToldTask> = {}): ToldTask => ({
@@ -86,9 +87,27 @@ describe('weak points', () => {
     ]);
   });
 
+  test('what nobody renews by interval and can be looked at is looked at; renewed where the verdict asks for it', () => {
+    const custom = {
+      asks: 'renew' as const,
+      interval: [{ clock: 'age' as const, from: 3000, to: 3000 }],
+      doubted: false,
+      setAside: null,
+    };
+    const keys = (more: Partial<ToldPoint>): string[] =>
+      items({ points: [point('belt', { look, ...more })] }).map(({ key }) => key);
+    expect(keys({})).toEqual([lookKey('belt')]);
+    expect(keys({ authorities: [{ ...custom, doubted: true }] })).toEqual([lookKey('belt')]);
+    expect(keys({ authorities: [{ ...custom, setAside: { because: 'region' } }] })).toEqual([lookKey('belt')]);
+    expect(keys({ authorities: [{ ...custom, asks: 'look' }] })).toEqual([lookKey('belt')]);
+    expect(keys({ authorities: [custom] })).toEqual([pointKey('belt'), lookKey('belt')]);
+    expect(keys({ verdict: 'ride_along' })).toEqual([pointKey('belt'), lookKey('belt')]);
+    expect(keys({ look: null })).toEqual([pointKey('belt')]);
+  });
+
   test('what can be looked at has a look beside its renewal, which the shorter of its warnings bounds', () => {
     // 5,000 km at 50 km a day are 100 days, fewer than 300.
-    expect(items({ points: [point('belt', { look })] })).toMatchObject([
+    expect(items({ points: [point('belt', { look, verdict: 'ride_along' })] })).toMatchObject([
       { key: pointKey('belt') },
       { key: lookKey('belt'), before: pointKey('belt'), aloneMinutes: 70, money: { warningDays: 100, failure: 4000 } },
     ]);

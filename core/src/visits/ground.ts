@@ -3,9 +3,10 @@ import type { Forecast } from '../forecast/forecast.ts';
 import { failureCost, type CostPolicy } from '../money/failure.ts';
 import { labourCost } from '../money/labour.ts';
 import type { Group } from '../outlook/types.ts';
+import type { StatementAsks } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UpkeepStanding } from '../upkeep/tasks.ts';
-import { asksForWork, type Consequence, type Verdict } from '../verdict/verdict.ts';
+import { asksForWork, leavesAlone, type Consequence, type Verdict } from '../verdict/verdict.ts';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
 import type { ProposalGround, ProposalItem } from './proposal.ts';
 import type { ProposalTerms } from './terms.ts';
@@ -29,6 +30,14 @@ export interface ToldPoint {
     readonly detection: number;
     readonly warning: readonly Span[];
   } | null;
+  /** Who says what of it. */
+  readonly authorities: readonly {
+    readonly asks: StatementAsks;
+    readonly interval: readonly Span[];
+    readonly doubted?: boolean | undefined;
+    /** Null where it speaks for this vehicle. */
+    readonly setAside: unknown;
+  }[];
 }
 
 /** A recurring task as an answer tells it. */
@@ -90,6 +99,20 @@ const SOON_DAYS = 30;
 /** Each task is planned at most so many times over, the first counted. */
 const MOST_TIMES = 6;
 
+/** Whether somebody who is not doubted gives an interval of renewal that speaks for this vehicle. */
+const isCustomary = ({ authorities }: ToldPoint): boolean =>
+  authorities.some(
+    ({ asks, interval, doubted, setAside }) =>
+      asks === 'renew' && interval.length > 0 && doubted !== true && setAside === null,
+  );
+
+/**
+ * Whether renewing it before it fails is for the planner to propose. What can be looked at and nobody renews by
+ * interval, such as a chain, is listened to and measured: it is renewed where that, or the verdict, asks for it.
+ */
+const mayRenew = (point: ToldPoint): boolean =>
+  point.look === null || !leavesAlone(point.verdict) || isCustomary(point);
+
 type Draft = Omit<ProposalItem, 'aloneMinutes'>;
 
 function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Consequence>): Draft[] {
@@ -97,7 +120,7 @@ function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Cons
   const known = told.forecast.items.find((item) => item.weakPointId === weakPointId) ?? null;
   const stands = told.standing.get(weakPointId) ?? null;
   const action = stands ?? plannedAction(point);
-  const dueDay = asksForWork(point.verdict) && point.verdict !== 'ride_along' ? (point.due?.day ?? null) : null;
+  const dueDay = asksForWork(point.verdict) ? (point.due?.day ?? null) : null;
   const failure = failureCost(point, policy);
   const work = (of: 'renew' | 'look'): Pick<Draft, 'operations' | 'ownMinutes'> => {
     const { operations, own } = workOfJob({
@@ -120,7 +143,7 @@ function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Cons
     warningDays: daysOf(look.warning, told.rateKmPerDay) ?? told.forecast.serviceDays,
     failure,
   };
-  if (action === 'look') {
+  if (action === 'look' || (stands === null && !mayRenew(point))) {
     // A look that nothing asks for and of which nothing is known has nothing to say.
     if (looked === null || (known === null && dueDay === null && stands === null)) return [];
     return [{ ...common, key: lookKey(weakPointId), ...work('look'), dueDay, money: looked, before: null }];

@@ -23,7 +23,7 @@ interface DueAlike {
 }
 
 /** Verdicts by which a vehicle is called in of their own; what only rides along calls nobody in. */
-const CALLS_IN = VERDICTS.filter((verdict) => asksForWork(verdict) && verdict !== 'ride_along');
+const CALLS_IN = VERDICTS.filter(asksForWork);
 
 /** What falls due until a day and stands on no planned visit, alike vehicles counted together. */
 const dueAlike = (

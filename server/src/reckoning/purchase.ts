@@ -16,8 +16,8 @@ import { policyOf } from './answer.ts';
 /** Months that a buyer looks ahead. */
 const MONTHS = 24;
 /** Looks and questions that fit on one page, the most telling first. */
-const MOST_LOOKS = 8;
-const MOST_QUESTIONS = 6;
+const MOST_LOOKS = 6;
+const MOST_QUESTIONS = 4;
 /** Steps that the plan is searched for in: the same question has the same answer. */
 const STEPS = 4000;
 

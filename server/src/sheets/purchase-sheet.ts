@@ -1,7 +1,7 @@
 import { WALK_PLACE_WORDS, type PurchaseView, type SettingsValues } from '@crosspeen/contract';
 import { fromKm, isoFromDay } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
-import { finished, heading, INK, INNER, newSheet, PAGE, roomFor, SOFT, type Sheet } from './page.ts';
+import { finished, heading as part, INK, INNER, newSheet, PAGE, roomFor, RULE, SOFT, type Sheet } from './page.ts';
 
 const FOOT =
   'Made from what is known of this engine at this reading; nothing is known of this vehicle’s history. Chances and ' +
@@ -9,12 +9,72 @@ const FOOT =
 
 type Formats = Pick<SettingsValues, 'numberFormat' | 'dateFormat' | 'workshopName' | 'currency'>;
 
+/** A part of the sheet; all of it is to fit on one page, so that its text is small. */
+function heading(sheet: Sheet, words: string): void {
+  part(sheet, words);
+  sheet.fontSize(9);
+}
+
 /** Text on the left, an amount on the right of the same line. */
 function line(sheet: Sheet, words: string, amount: string): void {
   roomFor(sheet, 18);
   const y = sheet.y;
   sheet.text(amount, PAGE.width - PAGE.margin - 110, y, { width: 110, align: 'right' });
   sheet.text(words, PAGE.margin, y, { width: INNER - 120 });
+}
+
+const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
+
+/** What it will ask for, a line each; what recurs is one line for all that is done on one day. */
+function jobLines(
+  { jobs }: PurchaseView,
+  percent: Intl.NumberFormat,
+): { readonly day: number; readonly words: string; readonly cost: number }[] {
+  const days = [...new Set(jobs.map(({ day }) => day))];
+  return days.flatMap((day) => {
+    const here = jobs.filter((job) => job.day === day);
+    const tasks = here.filter(({ kind }) => kind === 'task');
+    const points = here
+      .filter(({ kind }) => kind !== 'task')
+      .map(({ kind, title, money, chance, safety }) => ({
+        day,
+        words: `${KIND_WORDS[kind]}: ${title}${chance === null ? '' : `, ${percent.format(chance)} before the next service`}${safety ? ' (safety)' : ''}`,
+        cost: money,
+      }));
+    if (tasks.length === 0) return points;
+    return [
+      ...points,
+      {
+        day,
+        words: `Upkeep: ${tasks.map(({ title }) => title).join(', ')}`,
+        cost: tasks.reduce((sum, { money }) => sum + money, 0),
+      },
+    ];
+  });
+}
+
+/** Questions in two columns, each with room for what the seller says. */
+function asked(sheet: Sheet, questions: PurchaseView['questions']): void {
+  const gap = 20;
+  const wide = (INNER - gap) / 2;
+  for (let at = 0; at < questions.length; at += 2) {
+    roomFor(sheet, 34);
+    const top = sheet.y;
+    let end = top;
+    questions.slice(at, at + 2).forEach(({ ask, proof }, column) => {
+      const x = PAGE.margin + column * (wide + gap);
+      sheet.text(`${ask}${proof ? ' Show me the invoice.' : ''}`, x, top, { width: wide });
+      const y = sheet.y + 14;
+      sheet
+        .moveTo(x, y)
+        .lineTo(x + wide, y)
+        .lineWidth(0.5)
+        .stroke(RULE);
+      end = Math.max(end, y + 4);
+    });
+    sheet.y = end;
+  }
+  sheet.x = PAGE.margin;
 }
 
 /** What somebody should know before he buys a vehicle, as an A4 sheet (PDF). */
@@ -56,11 +116,7 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
     sheet.font('text');
   }
   heading(sheet, `What it will ask for, on ${view.visits === 1 ? 'one visit' : `${view.visits} visits`}`);
-  for (const { kind, title, day, money: cost, chance, safety } of view.jobs) {
-    const what = { renew: 'Renew', look: 'Look', task: 'Upkeep' }[kind];
-    const risk = chance === null ? '' : `, ${percent.format(chance)} before the next service`;
-    line(sheet, `${monthOf(day)}   ${what}: ${title}${risk}${safety ? ' (safety)' : ''}`, money(cost));
-  }
+  for (const { day, words, cost } of jobLines(view, percent)) line(sheet, `${monthOf(day)}   ${words}`, money(cost));
   heading(sheet, 'Look at it before');
   for (const { title, place, how, good, worn, minutes } of view.looks) {
     roomFor(sheet, 40);
@@ -77,16 +133,15 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
     sheet.x = PAGE.margin;
   }
   // What holds for several looks is said once.
-  for (const caution of new Set(view.looks.flatMap(({ cautions }) => cautions)))
-    sheet.font('strong').text(`Take care: ${caution}`, PAGE.margin, sheet.y, { width: INNER }).font('text');
+  const cautions = [...new Set(view.looks.flatMap((look) => look.cautions))];
+  if (cautions.length > 0)
+    sheet
+      .font('strong')
+      .text(`Take care: ${cautions.join(' ')}`, PAGE.margin, sheet.y + 2, { width: INNER })
+      .font('text');
   if (view.questions.length > 0) {
     heading(sheet, 'Ask the seller');
-    for (const { ask, proof } of view.questions) {
-      roomFor(sheet, 32);
-      sheet.text(`${ask}${proof ? ' Show me the invoice.' : ''}   ______________________`, PAGE.margin, sheet.y, {
-        width: INNER,
-      });
-    }
+    asked(sheet, view.questions);
   }
   return finished(sheet, FOOT);
 }
