@@ -130,6 +130,25 @@ describe('weak points', () => {
     expect(items({ points, standing: new Map([['belt', 'renew']]) }).map(({ key }) => key)).toEqual([pointKey('belt')]);
   });
 
+  test('a look that is asked for where none is told is a renewal; its warning in hours alone lasts to the service', () => {
+    expect(items({ points: [point('belt', { verdict: 'look' })] })[0]!.key).toBe(pointKey('belt'));
+    const hours = [{ clock: 'hours' as const, from: 200, to: 200 }];
+    expect(items({ points: [point('belt', { look: { ...look, warning: hours } })] })[0]!.money).toMatchObject({
+      warningDays: 365,
+    });
+  });
+
+  test('a look at what has no forecast is planned where it is asked for, or agreed', () => {
+    const unknown = point('unheard-of', { verdict: 'look', look });
+    expect(items({ points: [unknown] })).toEqual([]);
+    expect(items({ points: [{ ...unknown, due: { day: NOW + 9 } }] })[0]).toMatchObject({
+      key: lookKey('unheard-of'),
+      ownMinutes: 10,
+      money: { forecast: null },
+    });
+    expect(items({ points: [unknown], standing: new Map([['unheard-of', 'look']]) })).toHaveLength(1);
+  });
+
   test('what does not apply any more, what nobody renews, and what nothing is known of are left out', () => {
     expect(items({ points: [point('belt', { verdict: 'behind_it' })] })).toEqual([]);
     expect(items({ points: [point('belt', { watch: { task: 'top up' } })] })).toEqual([]);
@@ -188,6 +207,42 @@ describe('upkeep', () => {
     expect(tasks({ ...unknown, ownerCan: true }, { isUnknownDone: true })).toEqual([]);
   });
 
+  test('counted from when it was last done; by the interval of whoever it is due by; not more often than monthly', () => {
+    const years = (told: number) => [{ clock: 'age' as const, from: told * 365, to: told * 365 }];
+    const statements = [
+      { authority: 'letter', interval: years(1) },
+      { authority: 'book', interval: years(2) },
+    ];
+    // 400 days lie between the last time and the next, whatever anybody says.
+    expect(tasks({ lastDay: NOW - 300, statements })[1]!.dueDay).toBe(NOW + 500);
+    expect(tasks({ lastDay: null, statements })[1]!.dueDay).toBe(NOW + 830);
+    expect(tasks({ lastDay: null, by: 'letter', statements })[1]!.dueDay).toBe(NOW + 465);
+    expect(tasks({ lastDay: null, by: null })).toHaveLength(1);
+    expect(tasks({ lastDay: NOW + 80 })).toHaveLength(1);
+    const hours = [{ authority: 'book', interval: [{ clock: 'hours' as const, from: 500, to: 500 }] }];
+    expect(tasks({ lastDay: null, statements: hours })).toHaveLength(1);
+    const parked = [{ authority: 'book', interval: [{ clock: 'distance' as const, from: 500, to: 500 }] }];
+    expect(tasks({ lastDay: null, statements: parked }, { rateKmPerDay: 0 })).toHaveLength(1);
+    // Six times and no more.
+    expect(tasks({ lastDay: NOW + 30, due: { day: NOW + 100 } })).toHaveLength(6);
+  });
+
+  test('is told with its months, its minutes, and no access', () => {
+    expect(tasks()[0]).toMatchObject({
+      operations: [],
+      ownMinutes: 35,
+      aloneMinutes: 35,
+      isCooling: false,
+      isInspected: false,
+      before: null,
+      money: { kind: 'task', dueMonth: 100 / 30.4375, everyMonths: 365 / 30.4375, protects: [] },
+    });
+    expect(tasks({ lastDay: null, by: null })[0]).toMatchObject({ notBeforeDay: null, money: { everyMonths: null } });
+    // What falls due beyond the months is not planned.
+    expect(tasks({ due: { day: NOW + 1095 }, lastDay: null })).toHaveLength(1);
+    expect(tasks({ due: { day: NOW + 1096 }, lastDay: null })).toEqual([]);
+  });
+
   test('its neglect wears what it protects', () => {
     const [first] = tasks(
       {
@@ -198,7 +253,7 @@ describe('upkeep', () => {
       },
       { points: [point('hose', { consequence: 'leak' })] },
     ).filter(({ money }) => money.kind === 'task');
-    expect(first!.money).toMatchObject({ protects: [{ factor: 1.4, failure: 1 }] });
+    expect(first!.money).toMatchObject({ protects: [{ forecast: { weakPointId: 'hose' }, factor: 1.4, failure: 1 }] });
   });
 });
 
