@@ -216,6 +216,22 @@ test('a finger drags a bead as well', async ({ browser, baseURL }) => {
   await context.close();
 });
 
+test('where the planner cannot be loaded that is said, and visits are planned by hand', async ({ page }) => {
+  await keepVehicle(page, 'QV16B 165k 2011', 'VV 131 K');
+  await page.route('**/planner.worker*', (route) => route.abort());
+  await page.getByRole('navigation', { name: 'Vehicle' }).getByRole('link', { name: 'Visits' }).click();
+  await expect(page.getByRole('alert').first()).toContainText(
+    'The planner has stopped: a part of it could not be loaded',
+  );
+  await page.getByRole('button', { name: 'Plan a visit' }).first().click();
+  await page
+    .getByRole('dialog')
+    .getByRole('checkbox', { name: /^Timing belt breaks or strips/ })
+    .check();
+  await page.getByRole('dialog').getByRole('button', { name: 'Plan it' }).click();
+  await expect(page.getByRole('button', { name: 'It is done' })).toBeVisible();
+});
+
 test('what is proposed joins a visit that stands with one press', async ({ page }) => {
   await keepVehicle(page, 'QV16B 165k 2011', 'VV 126 K');
   await page.getByRole('button', { name: 'Plan a visit' }).click();

@@ -64,7 +64,7 @@ export function InThere({
     };
     return { made, ask };
   }, [answer, vehicle, settings, work]);
-  const beside = useBeside(asked.made, jobs.length === 0 ? null : asked.ask);
+  const { is: beside } = useBeside(asked.made, jobs.length === 0 ? null : asked.ask);
   if (beside === null || jobs.length === 0) return null;
   const thingOf = thingsOf({ answer });
   const told = beside.flatMap((one) => {

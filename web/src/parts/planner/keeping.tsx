@@ -1,10 +1,10 @@
 import { USUAL_PLANNING, type Settings } from '@crosspeen/contract';
-import type { Pins } from '@crosspeen/core';
+import type { Keeping, Pins } from '@crosspeen/core';
 import { lazy, memo, Suspense, useCallback, useMemo, type ReactNode } from 'react';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
-import { Waiting } from '../../ui/notice.tsx';
+import { Notice, Waiting } from '../../ui/notice.tsx';
 import { Scroller } from '../../ui/scroller.tsx';
 import { moneyText, percentText } from '../../ui/units.ts';
 import { KEEPING_MONTHS, plannerAsked, thingsOf } from './ground.ts';
@@ -18,7 +18,7 @@ const Chart = lazy(() => import('../../ui/chart.tsx'));
 const DEAREST = 2;
 
 /** Whether to keep a vehicle: what each year ahead costs with its spread, against what another would. */
-export const Keeping = memo(function Keeping({
+export const KeepOrLetGo = memo(function KeepOrLetGo({
   data,
   settings,
   pins,
@@ -51,7 +51,7 @@ export const Keeping = memo(function Keeping({
       .slice(0, DEAREST);
     return { kind: 'years', pins, without: dearest.map(({ key }) => key) };
   }, [asked, pins]);
-  const ahead = useYears(asked, ask);
+  const { is: ahead, problem } = useYears(asked, ask);
   const keeping = useMemo(() => (ahead?.years == null ? null : keepingOf(ahead.years, planning)), [ahead, planning]);
   const other = planning.otherPerYearMinor ?? OTHER_PER_YEAR;
   const money = (amount: number): string => moneyText(Math.round(amount / 100) * 100, settings);
@@ -106,11 +106,7 @@ export const Keeping = memo(function Keeping({
         <Button onClick={onSay}>What it is worth</Button>
       </header>
       {keeping === null || ahead === null ? (
-        ahead !== null && ahead.years === null ? (
-          <p>Something that is due fits on no visit: change what to plan by first.</p>
-        ) : (
-          <Waiting what="the years ahead" />
-        )
+        <Unready isImpossible={ahead !== null && ahead.years === null} problem={problem} />
       ) : (
         <>
           <p className="text-lg">
@@ -129,56 +125,7 @@ export const Keeping = memo(function Keeping({
               label="What each year costs: worth lost, visits, failures expected; the dashed line is what another vehicle would cost"
             />
           </Suspense>
-          <Scroller label="What each year costs">
-            <table className="w-full whitespace-nowrap text-right [&_td]:px-3 [&_th]:px-3">
-              <caption className="sr-only">What each year costs</caption>
-              <thead>
-                <tr className="text-sm text-soft">
-                  <th scope="col" className="py-1 text-left font-semibold">
-                    Year
-                  </th>
-                  <th scope="col" className="font-semibold">
-                    <Swatch look="bg-rule" />
-                    Worth lost
-                  </th>
-                  <th scope="col" className="font-semibold">
-                    <Swatch look="bg-accent" />
-                    Visits
-                  </th>
-                  <th scope="col" className="font-semibold">
-                    <Swatch look="bg-soft" />
-                    Failures expected
-                  </th>
-                  <th scope="col" className="font-semibold">
-                    This year
-                  </th>
-                  <th scope="col" className="font-semibold">
-                    9 years of 10 between
-                  </th>
-                  <th scope="col" className="font-semibold">
-                    A year, kept until then
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {keeping.years.map((year, i) => (
-                  <tr key={i} className={`figure border-t border-rule ${keeping.letGo === i ? 'font-semibold' : ''}`}>
-                    <th scope="row" className="py-1.5 text-left font-semibold">
-                      {i + 1}
-                    </th>
-                    <td>{money(year.worthLost)}</td>
-                    <td>{money(year.visits)}</td>
-                    <td>{money(year.failures)}</td>
-                    <td className="font-semibold">{money(year.own)}</td>
-                    <td className="whitespace-nowrap pl-3">
-                      {money(year.ownLow)} and {money(year.ownHigh)}
-                    </td>
-                    <td>{money(year.average)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </Scroller>
+          <YearsTable keeping={keeping} money={money} />
           <ul className="grid gap-1">
             {withAndWithout(ahead).map(({ key, with: done, without }) =>
               without === null ? null : (
@@ -201,16 +148,75 @@ export const Keeping = memo(function Keeping({
   );
 });
 
+/** What stands there while there are no years to show. */
+function Unready({ isImpossible, problem }: { isImpossible: boolean; problem: string | null }): ReactNode {
+  if (problem !== null) return <Notice role="alert">The planner has stopped: {problem}. Load the page anew.</Notice>;
+  if (isImpossible) return <p>Something that is due fits on no visit: change what to plan by first.</p>;
+  return <Waiting what="the years ahead" />;
+}
+
+/** What each year costs, in figures. */
+function YearsTable({ keeping, money }: { keeping: Keeping; money: (amount: number) => string }): ReactNode {
+  return (
+    <Scroller label="What each year costs">
+      <table className="w-full whitespace-nowrap text-right [&_td]:px-3 [&_th]:px-3">
+        <caption className="sr-only">What each year costs</caption>
+        <thead>
+          <tr className="text-sm text-soft">
+            <th scope="col" className="py-1 text-left font-semibold">
+              Year
+            </th>
+            <th scope="col" className="font-semibold">
+              <Swatch look="bg-rule" />
+              Worth lost
+            </th>
+            <th scope="col" className="font-semibold">
+              <Swatch look="bg-accent" />
+              Visits
+            </th>
+            <th scope="col" className="font-semibold">
+              <Swatch look="bg-soft" />
+              Failures expected
+            </th>
+            <th scope="col" className="font-semibold">
+              This year
+            </th>
+            <th scope="col" className="font-semibold">
+              9 years of 10 between
+            </th>
+            <th scope="col" className="font-semibold">
+              A year, kept until then
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {keeping.years.map((year, i) => (
+            <tr key={i} className={`figure border-t border-rule ${keeping.letGo === i ? 'font-semibold' : ''}`}>
+              <th scope="row" className="py-1.5 text-left font-semibold">
+                {i + 1}
+              </th>
+              <td>{money(year.worthLost)}</td>
+              <td>{money(year.visits)}</td>
+              <td>{money(year.failures)}</td>
+              <td className="font-semibold">{money(year.own)}</td>
+              <td className="whitespace-nowrap pl-3">
+                {money(year.ownLow)} and {money(year.ownHigh)}
+              </td>
+              <td>{money(year.average)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Scroller>
+  );
+}
+
 const Swatch = ({ look }: { look: string }): ReactNode => (
   <span aria-hidden className={`mr-1 inline-block size-3 rounded-sm ${look}`} />
 );
 
 /** What it comes to, in one sentence. */
-function verdictWords(
-  { years, letGo }: ReturnType<typeof keepingOf>,
-  money: (amount: number) => string,
-  other: number,
-): string {
+function verdictWords({ years, letGo }: Keeping, money: (amount: number) => string, other: number): string {
   if (letGo === null)
     return `Keep it: none of the next ${years.length} years costs more than the ${money(other)} that another would.`;
   const { own } = years[letGo]!;

@@ -12,7 +12,7 @@ import { acceptWords, asPlan, freshVisits, type FreshVisit } from './accepting.t
 import { boardLanes, minutesOf, monthsByKey, type BoardPost } from './board-model.ts';
 import { Board } from './board.tsx';
 import { keysOnVisits, monthWithin, MONTHS, plannerAsked, thingsOf } from './ground.ts';
-import { Keeping } from './keeping.tsx';
+import { KeepOrLetGo } from './keeping.tsx';
 import { Moved } from './moved.tsx';
 import { middleOf, readPins, writePins } from './pins.ts';
 import PlanningDialog from './planning-dialog.tsx';
@@ -234,7 +234,7 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
           </p>
         </>
       )}
-      <Keeping data={data} settings={settings} pins={pins} onSay={say} />
+      <KeepOrLetGo data={data} settings={settings} pins={pins} onSay={say} />
       {isSaying && (
         <PlanningDialog vehicle={vehicle} settings={settings} today={nowDay} onClose={() => setSaying(false)} />
       )}

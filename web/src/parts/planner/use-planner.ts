@@ -9,6 +9,9 @@ const begun = ({ ground, terms }: Pick<PlannerAsked, 'ground' | 'terms'>): Worke
   return worker;
 };
 
+/** Said where a thread ends without a word: its script could not be fetched. */
+const NOT_LOADED = 'a part of it could not be loaded';
+
 /** What the planner has found so far. */
 export interface Planned {
   /** Null where something fits on no visit. */
@@ -77,7 +80,7 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
       months.current = data.proposal?.months ?? null;
       setFound({ for: asked, planned: data });
     });
-    worker.addEventListener('error', ({ message }) => setStopped({ for: asked, problem: message }));
+    worker.addEventListener('error', ({ message }) => setStopped({ for: asked, problem: message || NOT_LOADED }));
     const free = pins.size > asked.standing.size ? asked.standing : null;
     worker.postMessage({ kind: 'prove', pins, from: months.current, free } satisfies PlannerAsk);
     return () => worker.terminate();
@@ -116,24 +119,33 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
   };
 }
 
-/** What one question to the planner's thread is answered with; null until it is. */
-function useAsked<Answer>(asked: Pick<PlannerAsked, 'ground' | 'terms'> | null, ask: PlannerAsk | null): Answer | null {
-  const [answer, setAnswer] = useState<{ readonly to: PlannerAsk; readonly is: Answer } | null>(null);
+/** What one question to the planner's thread is answered with. */
+export interface Asked<Answer> {
+  /** Null until it is answered. */
+  readonly is: Answer | null;
+  /** Why it will not be; null where nothing went wrong. */
+  readonly problem: string | null;
+}
+const UNANSWERED = { is: null, problem: null } as const;
+
+function useAsked<Answer>(asked: Pick<PlannerAsked, 'ground' | 'terms'> | null, ask: PlannerAsk | null): Asked<Answer> {
+  const [answer, setAnswer] = useState<(Asked<Answer> & { readonly to: PlannerAsk }) | null>(null);
   useEffect(() => {
     if (asked === null || ask === null) return undefined;
     const worker = begun(asked);
     worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
-      setAnswer({ to: ask, is: data });
+      setAnswer({ to: ask, is: data, problem: null });
       worker.terminate();
     });
+    worker.addEventListener('error', ({ message }) => setAnswer({ to: ask, is: null, problem: message || NOT_LOADED }));
     worker.postMessage(ask);
     return () => worker.terminate();
   }, [asked, ask]);
-  return answer?.to === ask ? answer.is : null;
+  return answer !== null && answer.to === ask ? answer : UNANSWERED;
 }
 
 /** What else could be done beside some work, best first. */
-export const useBeside = (asked: PlannerAsked | null, ask: PlannerAsk | null): readonly Beside[] | null =>
+export const useBeside = (asked: PlannerAsked | null, ask: PlannerAsk | null): Asked<readonly Beside[]> =>
   useAsked<readonly Beside[]>(asked, ask);
 
 /** What the years ahead cost, with and without some things. */
@@ -141,5 +153,5 @@ export interface YearsAhead {
   readonly years: readonly YearCost[] | null;
   readonly without: readonly { readonly key: string; readonly years: readonly YearCost[] | null }[];
 }
-export const useYears = (asked: PlannerAsked | null, ask: PlannerAsk | null): YearsAhead | null =>
+export const useYears = (asked: PlannerAsked | null, ask: PlannerAsk | null): Asked<YearsAhead> =>
   useAsked<YearsAhead>(asked, ask);
