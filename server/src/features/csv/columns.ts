@@ -5,7 +5,9 @@ import { Readable } from 'node:stream';
 import type { PageAsked } from '../../platform/paged.ts';
 import { piped } from '../../platform/streams.ts';
 import { harmless } from '../intake/columns.ts';
-import { PAGE } from './routes.ts';
+
+/** Rows that are read at once. */
+const PAGE = 500;
 
 /** One list as columns: what each is called, and its value of a row. */
 type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null | undefined>>;

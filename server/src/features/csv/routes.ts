@@ -39,7 +39,6 @@ import {
 } from '../../lists/records-out.ts';
 import { csvOf, reading, percent, windows, TO_CALL } from './columns.ts';
 
-export const PAGE = 500;
 const tags = ['lists'];
 
 interface ListNeeds {
