@@ -51,6 +51,7 @@ const told = (more: Partial<ToldVehicle> = {}): ToldVehicle => ({
   rateKmPerDay: 50,
   standing: new Map(),
   isUnknownDone: false,
+  isEveryRenewal: false,
   ...more,
 });
 const policy = {
@@ -103,6 +104,9 @@ describe('weak points', () => {
     expect(keys({ authorities: [custom] })).toEqual([pointKey('belt'), lookKey('belt')]);
     expect(keys({ verdict: 'ride_along' })).toEqual([pointKey('belt'), lookKey('belt')]);
     expect(keys({ look: null })).toEqual([pointKey('belt')]);
+    // While it is apart, every renewal is a question.
+    const every = items({ points: [point('belt', { look, verdict: 'look' })], isEveryRenewal: true });
+    expect(every.map(({ key }) => key)).toEqual([pointKey('belt'), lookKey('belt')]);
   });
 
   test('what can be looked at has a look beside its renewal, which the shorter of its warnings bounds', () => {

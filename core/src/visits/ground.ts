@@ -65,6 +65,8 @@ export interface ToldVehicle {
   readonly standing: ReadonlyMap<string, 'renew' | 'look'>;
   /** Upkeep of which nobody knows when it was last done is done soon, as on a vehicle that was just bought. */
   readonly isUnknownDone: boolean;
+  /** Every renewal is told, also those that nobody would propose: what else could be done while it is apart. */
+  readonly isEveryRenewal: boolean;
 }
 
 /** What is done about a weak point: its renewal, or a look where that is what is asked for. */
@@ -143,7 +145,8 @@ function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Cons
     warningDays: daysOf(look.warning, told.rateKmPerDay) ?? told.forecast.serviceDays,
     failure,
   };
-  if (action === 'look' || (stands === null && !mayRenew(point))) {
+  const isLooked = action === 'look' || (stands === null && !mayRenew(point));
+  if (isLooked && (stands === 'look' || !told.isEveryRenewal)) {
     // A look that nothing asks for and of which nothing is known has nothing to say.
     if (looked === null || (known === null && dueDay === null && stands === null)) return [];
     return [{ ...common, key: lookKey(weakPointId), ...work('look'), dueDay, money: looked, before: null }];

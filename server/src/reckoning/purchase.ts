@@ -55,6 +55,7 @@ export function purchaseOf(
       rateKmPerDay: answer.usage.rateKmPerDay,
       standing: new Map(),
       isUnknownDone: true,
+      isEveryRenewal: false,
     },
     { months: MONTHS, policy },
   );

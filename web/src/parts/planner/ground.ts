@@ -129,7 +129,7 @@ export function plannerAsked(
     vehicle,
   }: Pick<VehicleOutlook, 'answer' | 'vehicle'> & { readonly visits: readonly StandingVisit[] },
   settings: Settings,
-  months = MONTHS,
+  { months = MONTHS, isEveryRenewal = false }: { readonly months?: number; readonly isEveryRenewal?: boolean } = {},
 ): PlannerAsked | null {
   if (answer.drawing === null) return null;
   const { forecast } = answer.drawing;
@@ -151,6 +151,7 @@ export function plannerAsked(
         tasks: answer.upkeep,
         rateKmPerDay,
         isUnknownDone: false,
+        isEveryRenewal,
         standing: new Map(planned.flatMap(({ jobs }) => jobs.map(({ weakPointId, action }) => [weakPointId, action]))),
       },
       { months, policy: minorOf(settings) },

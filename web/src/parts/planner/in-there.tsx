@@ -56,7 +56,7 @@ export function InThere({
   const work = JSON.stringify({ day, jobs, tasks });
   const asked = useMemo(() => {
     const visit = { id: 'chosen', state: 'planned' as const, ...(JSON.parse(work) as WorkChosen) };
-    const made = plannerAsked({ answer, vehicle, visits: [visit] }, settings);
+    const made = plannerAsked({ answer, vehicle, visits: [visit] }, settings, { isEveryRenewal: true });
     const ask: PlannerAsk | null = made && {
       kind: 'beside',
       done: keysOnVisits([visit]).get('chosen')!,

@@ -34,11 +34,9 @@ export const KeepOrLetGo = memo(function KeepOrLetGo({
   // What is kept for so long is not given away on the way: the question is when.
   const asked = useMemo(
     () =>
-      plannerAsked(
-        { answer, visits, vehicle: { ...vehicle, planning: { ...planning, keepUntil: null } } },
-        settings,
-        KEEPING_MONTHS,
-      ),
+      plannerAsked({ answer, visits, vehicle: { ...vehicle, planning: { ...planning, keepUntil: null } } }, settings, {
+        months: KEEPING_MONTHS,
+      }),
     [answer, visits, vehicle, planning, settings],
   );
   const ask = useMemo((): PlannerAsk | null => {
