@@ -41,6 +41,11 @@ describe('while you are in there', () => {
     expect(beside[0]!.failsBefore).toBeCloseTo(-Math.expm1(hazard(2600) - hazard(2600 + days)), 3);
   });
 
+  test('after the vehicle is given away there is nothing to say', () => {
+    expect(besideWork(preparePlan(ground(), { ...terms, keptMonths: 8 }), ['belt'], 7)).toHaveLength(2);
+    expect(besideWork(preparePlan(ground(), { ...terms, keptMonths: 8 }), ['belt'], 8)).toEqual([]);
+  });
+
   test('a pump that is quite new is left', () => {
     const young = wears('pump', { ...life, age: 180 });
     const with_ = changed(ground(), 'pump', { money: { kind: 'renew', forecast: young, parts: 90, failure: 900 } });

@@ -22,7 +22,7 @@ export interface Beside {
 /**
  * What could ride along with some work in a month: it is worth its while where doing it beside them costs less than at
  * its own best time alone, min_t [Phi(t) + visit + labour alone] against Phi(month) + labour added. Best gain first.
- * What is done already, and what is not known, is passed over.
+ * What is done already, what is not known, and what may not be done in that month is passed over.
  */
 export function besideWork(
   { ground, terms, costs }: PreparedPlan,
@@ -34,7 +34,9 @@ export function besideWork(
   const here = items.filter(({ key }) => done.includes(key));
   const before = workTogether(operations, here.map(asWork)).minutes;
   return items
-    .filter(({ key, money }) => !done.includes(key) && money.kind === 'renew')
+    .filter(
+      ({ key, money }) => !done.includes(key) && money.kind === 'renew' && costs.get(key)!.byMonth[month] !== Infinity,
+    )
     .map((item): Beside => {
       const minutes = workTogether(operations, [...here, item].map(asWork)).minutes - before;
       const { byMonth, later } = costs.get(item.key)!;

@@ -24,6 +24,8 @@ interface DueAlike {
 
 /** Verdicts by which a vehicle is called in of their own; what only rides along calls nobody in. */
 const CALLS_IN = VERDICTS.filter(asksForWork);
+/** As words of the query rather than bound: an index that holds only these is found by them. */
+const CALLS_IN_SQL = CALLS_IN.map((verdict) => `'${verdict}'`).join(', ');
 
 /** What falls due until a day and stands on no planned visit, alike vehicles counted together. */
 const dueAlike = (
@@ -35,7 +37,7 @@ const dueAlike = (
         select j.vehicle_id, j.weak_point_id, j.verdict,
           case when j.due_day < $3::date then -1 else greatest(0, (j.due_day - $1::date) / ${WEEK_DAYS}) end as week
         from judgement j
-        where j.verdict = any($4) and j.due_day < $2::date
+        where j.verdict in (${CALLS_IN_SQL}) and j.due_day < $2::date
           and not exists (
             select 1
             from visit v
@@ -67,7 +69,7 @@ const dueAlike = (
         join weak_point w on w.id = one.point
       ) as jobs
       from alike a`,
-    [from, until, today, CALLS_IN],
+    [from, until, today],
   );
 
 const minutesOf = ({ jobs }: DueAlike, operations: ReadonlyMap<string, NamedOperation>): number =>
