@@ -1,4 +1,4 @@
-import { planStanding, planVisits, searchPlan, workTogether, type PlanQuestion } from '@crosspeen/core';
+import { planStanding, planVisits, searchPlan, workTogether, type KnownPlan, type PlanQuestion } from '@crosspeen/core';
 import highs, { type Highs } from 'highs';
 import { readFileSync } from 'node:fs';
 
@@ -136,7 +136,7 @@ const MOST_DRAGGED = 8;
  * Gaps after one frame while something is dragged: each of some items is put into another month, the search begins
  * from the plan before it, and is held against the plan that is proved with it there.
  */
-function draggedGaps(question: PlanQuestion, before: readonly number[]): number[] {
+function draggedGaps(question: PlanQuestion, { months: before, sets }: KnownPlan): number[] {
   const every = Math.max(1, Math.floor(question.items.length / MOST_DRAGGED));
   return question.items.flatMap((item, at) => {
     if (at % every !== 0 || item.pin !== null) return [];
@@ -148,7 +148,7 @@ function draggedGaps(question: PlanQuestion, before: readonly number[]): number[
     const proved = planVisits(dragged, { left: within(PROOF_MS).left });
     // What is dragged where it does not fit has no plan; what is not proved has no gap.
     if (proved === null || !proved.proven) return [];
-    const frame = searchPlan(dragged, { until: within(FRAME_MS).until, from: before });
+    const frame = searchPlan(dragged, { until: within(FRAME_MS).until, from: before, sets });
     return frame === null ? [] : [frame.cost / proved.cost - 1];
   });
 }
@@ -193,7 +193,7 @@ export async function plannerBench(say: (line: string) => void): Promise<void> {
     const took = performance.now() - began;
     if (plan.proven) proofs.push(took);
     if (!planStanding(question, plan.months).feasible) throw new Error('the plan does not fit');
-    drags.push(...draggedGaps(question, plan.months));
+    drags.push(...draggedGaps(question, plan));
     const solverBegan = performance.now();
     const { cost, status } = solved(await highs(), told);
     const solver = performance.now() - solverBegan;

@@ -174,6 +174,21 @@ export class Board {
     return best;
   }
 
+  /** The month that holds nothing in which some items together cost least, labour apart; later where none may. */
+  bestEmpty(items: readonly number[]): number {
+    let best = Infinity;
+    let where = this.months;
+    for (let month = 0; month < this.months; month += 1) {
+      if (this.items[month]! > 0) continue;
+      let sum = 0;
+      for (const item of items) sum += this.told[item * (this.months + 1) + month]!;
+      if (sum >= best) continue;
+      best = sum;
+      where = month;
+    }
+    return where;
+  }
+
   /** Cost of all that is on the board; Infinity while something has no place. */
   total(): number {
     let sum = 0;

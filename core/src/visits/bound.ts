@@ -1,5 +1,5 @@
 import { Pricing } from './pricing.ts';
-import { mustFit, reduce, type PlanQuestion } from './question.ts';
+import { mustFit, reduce, type PlanQuestion, type VisitSet } from './question.ts';
 
 /** Nodes that pricing may look at in one round of the bound, all months together. */
 const PRICING_NODES = 400_000;
@@ -16,6 +16,8 @@ export interface PlanBound {
   readonly hints: readonly (number | null)[];
   /** What each item was paid at the bound. */
   readonly paid: Float64Array;
+  /** The visits that its multipliers made worth it on the way, each once: good plans are made of such. */
+  readonly sets: readonly VisitSet[];
 }
 
 /**
@@ -32,6 +34,7 @@ export function planBound(question: PlanQuestion, { cost, until }: BoundOptions)
     const least = Math.min(...item.byMonth.map((of) => of + question.labourPerMinute * reduced.own[i]!));
     return free[i] ? Math.min(item.later, least + 1) : least + question.visitCost;
   });
+  const sets = new Map<string, VisitSet>();
   let best = -Infinity;
   let hints: (number | null)[] = items.map(() => null);
   let paidAtBest = Float64Array.from(paid);
@@ -45,12 +48,13 @@ export function planBound(question: PlanQuestion, { cost, until }: BoundOptions)
     for (let month = 0; month < months; month += 1) {
       const { value: least, set } = pricing.least(month, paid, nodes);
       value += least;
+      if (set.length > 0) sets.set(`${month}: ${[...set].sort((a, b) => a - b).join(' ')}`, { month, items: set });
       for (const item of set) {
         times[item]! += 1;
         placed[item] ??= month;
       }
     }
-    if (nodes.left <= 0) return { bound: best, hints, paid: paidAtBest };
+    if (nodes.left <= 0) break;
     // An item that is paid more than leaving it would cost is left: then it is done once, later.
     items.forEach(({ later }, i) => {
       if (!free[i] || paid[i]! < later) return;
@@ -78,5 +82,5 @@ export function planBound(question: PlanQuestion, { cost, until }: BoundOptions)
       if (free[i]) paid[i] = Math.min(paid[i]!, items[i]!.later);
     });
   }
-  return { bound: best, hints, paid: paidAtBest };
+  return { bound: best, hints, paid: paidAtBest, sets: [...sets.values()] };
 }

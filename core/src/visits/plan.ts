@@ -1,7 +1,7 @@
 import { planBound } from './bound.ts';
 import { planProof } from './proof.ts';
-import type { Plan, PlanQuestion } from './question.ts';
-import { searchPlan } from './search.ts';
+import type { Plan, PlanQuestion, VisitSet } from './question.ts';
+import { searchPlan, type SearchOptions } from './search.ts';
 
 /** A plan with how good it is known to be. */
 export interface KnownPlan extends Plan {
@@ -9,12 +9,13 @@ export interface KnownPlan extends Plan {
   readonly bound: number;
   /** It is the best there is. */
   readonly proven: boolean;
+  /** Visits that are worth it by what the bound knows: another search, of much the same question, may begin with them. */
+  readonly sets: readonly VisitSet[];
 }
 
-export interface PlanningOptions {
+export interface PlanningOptions extends Pick<SearchOptions, 'from' | 'sets' | 'seed'> {
   /** Part of the time or the rounds that are left, from 1 down to 0; asked between two rounds. */
   readonly left: () => number;
-  readonly from?: readonly number[];
 }
 
 /** By when, as parts of the time, the first search, the bound and the second search have ended; the rest is proof. */
@@ -29,22 +30,23 @@ const SAME = 1e-6;
  * bound, another search from where the bound's multipliers point, and a proof. Null where something fits nowhere.
  * Throws RangeError naming what is wrong in the question.
  */
-export function planVisits(question: PlanQuestion, { left, from }: PlanningOptions): KnownPlan | null {
+export function planVisits(question: PlanQuestion, { left, ...near }: PlanningOptions): KnownPlan | null {
   const first = searchPlan(question, {
+    ...near,
     until: (_round, stale) => left() < 1 - SHARE.search || stale > STALE_ROUNDS,
-    ...(from ? { from } : {}),
   });
   if (first === null) return null;
-  const { bound, hints, paid } = planBound(question, { cost: first.cost, until: () => left() < 1 - SHARE.bound });
+  const { bound, hints, paid, sets } = planBound(question, { cost: first.cost, until: () => left() < 1 - SHARE.bound });
   const known = (plan: Plan, proven = false): KnownPlan => {
     const isBest = proven || plan.cost - bound <= SAME;
-    return { ...plan, bound: isBest ? plan.cost : Math.min(bound, plan.cost), proven: isBest };
+    return { ...plan, bound: isBest ? plan.cost : Math.min(bound, plan.cost), proven: isBest, sets };
   };
   if (known(first).proven) return known(first);
   const months = hints.map((month, i) => month ?? first.months[i]!);
   const second = searchPlan(question, {
     until: (_round, stale) => left() < 1 - SHARE.again || stale > STALE_ROUNDS,
     from: months,
+    sets,
     seed: 2,
   });
   const best = second !== null && second.cost < first.cost ? second : first;

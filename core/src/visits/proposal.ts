@@ -10,7 +10,7 @@ import {
   type TaskMoney,
 } from './item-costs.ts';
 import { planVisits, type PlanningOptions } from './plan.ts';
-import { planStanding, type PlanItem, type PlanQuestion } from './question.ts';
+import { planStanding, type PlanItem, type PlanQuestion, type VisitSet } from './question.ts';
 import { searchPlan } from './search.ts';
 import { barredMonths, latestDay, monthOfPlan, type Limited, type ProposalTerms } from './terms.ts';
 
@@ -174,6 +174,8 @@ export interface Proposal {
   /** By how much the best there can be may cost less at most, looks apart; null where nothing is known of it yet. */
   readonly above: number | null;
   readonly proven: boolean;
+  /** Visits of prepared items that are worth it by what is known: a search with other pins may begin with them. */
+  readonly sets: readonly VisitSet[];
 }
 
 interface Placed {
@@ -276,10 +278,10 @@ export interface ProposalOptions extends PlanningOptions {
 }
 
 /** The plan that is found, from where one stood before. */
-function planned(question: PlanQuestion, { left, from, isQuick = false }: Omit<ProposalOptions, 'pins'>) {
-  if (!isQuick) return planVisits(question, { left, ...(from ? { from } : {}) });
-  const found = searchPlan(question, { until: () => left() <= 0, ...(from ? { from } : {}) });
-  return found && { ...found, bound: -Infinity, proven: false };
+function planned(question: PlanQuestion, { left, isQuick = false, ...near }: Omit<ProposalOptions, 'pins'>) {
+  if (!isQuick) return planVisits(question, { left, ...near });
+  const found = searchPlan(question, { ...near, until: () => left() <= 0 });
+  return found && { ...found, bound: -Infinity, proven: false, sets: near.sets ?? [] };
 }
 
 /**
@@ -320,6 +322,7 @@ export function proposeVisits(prepared: PreparedPlan, { pins, ...options }: Prop
     wait: moneyOf(prepared, placed(dueMonths)),
     above: plan.bound === -Infinity ? null : Math.max(0, plan.cost - plan.bound),
     proven: plan.proven,
+    sets: plan.sets,
   };
 }
 

@@ -60,6 +60,12 @@ export interface Plan {
   readonly cost: number;
 }
 
+/** Items that would stand on one visit of a month. */
+export interface VisitSet {
+  readonly month: number;
+  readonly items: readonly number[];
+}
+
 /** How a plan stands. */
 export interface PlanStanding {
   readonly cost: number;

@@ -1,5 +1,5 @@
 import { Board } from './board.ts';
-import { EPSILON, mustFit, reduce, type Plan, type PlanQuestion, type Reduced } from './question.ts';
+import { EPSILON, mustFit, reduce, type Plan, type PlanQuestion, type Reduced, type VisitSet } from './question.ts';
 
 /** Random numbers that are the same each time, so that the same question has the same answer. Source: mulberry32. */
 function randomFrom(seed: number): () => number {
@@ -15,18 +15,25 @@ function randomFrom(seed: number): () => number {
 /** In how many of a hundred places a good one is passed over, so that the same mistakes are not made twice. */
 const BLINKS = 0.02;
 /** Items that are taken out at once, at most. */
-const MOST_TAKEN = 10;
+const MOST_TAKEN = 8;
 /**
  * Parts of the rounds, summed up, in which two visits change places, a whole visit is moved, what shares an operation
  * is moved together, what stands around a month is taken out; in the rest anything is.
  */
-const KINDS = { swap: 0.08, visit: 0.18, sharers: 0.34, around: 0.66 } as const;
+const KINDS = { swap: 0.05, visit: 0.12, sharers: 0.34, around: 0.7 } as const;
 /** How often what is moved together goes where something stands already, rather than anywhere. */
 const JOINING = 0.6;
+/** How often what shares an operation begins a visit of its own, in the month where that costs least. */
+const OPENING = 0.3;
+/** How often a visit that is known to be worth it is put together, where there are such. */
+const KNOWN = 0.3;
 
 /** How much worse a plan may be at first, as a part of what one visit costs; and rounds until it may be so again. */
 const HEAT = 0.35;
-const REHEAT = 3000;
+const REHEAT = 1000;
+/** Beginning near a good plan: rounds in which nothing may be worse, and rounds until it may be worse again. */
+const COLD_ROUNDS = 300;
+const REHEAT_NEAR = 500;
 
 /** Chooses what is taken out: it says which rounds look at what. */
 class Ruins {
@@ -39,6 +46,7 @@ class Ruins {
     reduced: Reduced,
     private readonly months: number,
     private readonly random: () => number,
+    private readonly sets: readonly VisitSet[],
   ) {
     this.whither = new Int32Array(board.month.length).fill(-1);
     this.sharers = Array.from(reduced.groupMinutes, (_, g) =>
@@ -72,6 +80,15 @@ class Ruins {
     const { month } = this.board;
     const count = month.length;
     const at = month[this.below(count)]!;
+    if (this.sets.length > 0 && this.random() < KNOWN) {
+      const set = this.sets[this.below(this.sets.length)]!;
+      const joining = this.together(
+        set.items.filter((item) => month[item] !== set.month),
+        set.month,
+      );
+      const leaving = this.onVisit(set.month).filter((item) => !set.items.includes(item));
+      return [...joining, ...this.together(leaving, -1)];
+    }
     const kind = this.random();
     if (kind < KINDS.swap) {
       const other = this.someMonth();
@@ -80,10 +97,8 @@ class Ruins {
     if (kind < KINDS.visit) return this.together(this.onVisit(at), this.someMonth());
     if (kind < KINDS.sharers && this.sharers.length > 0) {
       const sharing = this.sharers[this.below(this.sharers.length)]!;
-      return this.together(
-        sharing.filter(() => this.random() < 0.7),
-        this.someMonth(),
-      );
+      const moved = sharing.filter(() => this.random() < 0.7);
+      return this.together(moved, this.random() < OPENING ? this.board.bestEmpty(moved) : this.someMonth());
     }
     const taken: number[] = [];
     const most = 1 + this.below(Math.min(MOST_TAKEN, count));
@@ -108,6 +123,8 @@ export interface SearchOptions {
   readonly until: (round: number, stale: number) => boolean;
   /** A plan to begin from, such as the one before a drag. */
   readonly from?: readonly number[];
+  /** Visits that are worth it by what is known of much the same question, with the same items in the same order. */
+  readonly sets?: readonly VisitSet[];
   readonly seed?: number;
 }
 
@@ -128,7 +145,7 @@ const dragged = ({ items }: PlanQuestion, from: readonly number[]): number[][] =
  * plans are accepted less and less. From a plan that does not fit any more what can be kept is kept. Null where some
  * item fits nowhere. Throws RangeError naming what is wrong in the question.
  */
-export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: SearchOptions): Plan | null {
+export function searchPlan(question: PlanQuestion, { until, from, sets = [], seed = 1 }: SearchOptions): Plan | null {
   mustFit(question);
   const random = randomFrom(seed);
   const reduced = reduce(question);
@@ -160,7 +177,8 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
   let kept = Int32Array.from(board.month);
   const scale = HEAT * Math.max(1, question.visitCost + (now === Infinity ? 0 : now / (count + 1)));
   const before = new Int32Array(count);
-  const ruins = new Ruins(board, reduced, question.months, random);
+  const ruins = new Ruins(board, reduced, question.months, random, sets);
+  const cycle = from === undefined ? REHEAT : REHEAT_NEAR;
   let found = 0;
   for (let round = 0; count > 0 && !until(round, round - found); round += 1) {
     const taken = ruins.next();
@@ -182,7 +200,8 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
       if (along < Infinity) board.put(item, whither);
       moved += along < Infinity ? along : board.putBest(item, blink);
     }
-    const heat = scale * Math.exp(-(round % REHEAT) / (REHEAT / 6)) + EPSILON;
+    const isCold = from !== undefined && round < COLD_ROUNDS;
+    const heat = (isCold ? 0 : scale * Math.exp(-(round % cycle) / (cycle / 6))) + EPSILON;
     const isTaken = now === Infinity ? board.total() < Infinity : moved <= 0 || random() < Math.exp(-moved / heat);
     if (!isTaken) {
       for (const item of taken) board.take(item);
@@ -196,11 +215,11 @@ export function searchPlan(question: PlanQuestion, { until, from, seed = 1 }: Se
       kept = Int32Array.from(board.month);
       found = round;
     }
-    if (round % REHEAT === REHEAT - 1 && best < Infinity) {
+    if (round % cycle === cycle - 1 && best < Infinity) {
       board.load(kept);
       now = best;
       // Every other time from somewhere else: what is stuck stays stuck from where it is.
-      if (Math.floor(round / REHEAT) % 2 === 0) {
+      if (Math.floor(round / cycle) % 2 === 0) {
         const anew = order.filter(() => random() < ANEW);
         for (const item of anew) board.take(item);
         anew.sort((a, b) => urgency(a) - urgency(b) || random() - 0.5);

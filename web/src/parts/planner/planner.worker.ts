@@ -14,7 +14,14 @@ import {
 export type PlannerAsk =
   | { readonly kind: 'prepare'; readonly ground: ProposalGround; readonly terms: ProposalTerms }
   /** While something is dragged: one frame's time. */
-  | { readonly kind: 'frame'; readonly pins: Pins; readonly from: Proposal['months'] | null }
+  | {
+      readonly kind: 'frame';
+      readonly pins: Pins;
+      readonly from: Proposal['months'] | null;
+      readonly sets: Proposal['sets'];
+      /** Another for each frame that asks the same once more. */
+      readonly seed: number;
+    }
   /** The plan that is shown, and then how good it is; what it would cost with only the pins of `free`. */
   | {
       readonly kind: 'prove';
@@ -51,7 +58,10 @@ function* answersTo(ask: PlannerAsk): Generator<unknown> {
     case 'prove': {
       const from = ask.from === null ? {} : { from: ask.from };
       if (ask.kind === 'frame') {
-        yield { proposal: proposeVisits(prepared, { pins: ask.pins, left: until(FRAME_MS), isQuick: true, ...from }) };
+        const { pins, sets, seed } = ask;
+        yield {
+          proposal: proposeVisits(prepared, { pins, sets, seed, left: until(FRAME_MS), isQuick: true, ...from }),
+        };
         return;
       }
       let free: number | null = null;

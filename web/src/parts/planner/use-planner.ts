@@ -35,6 +35,31 @@ export interface Planner {
   readonly drop: (isKept: boolean) => void;
 }
 
+/** The thread that answers while something is dragged, and what it is at. */
+interface Frames {
+  readonly worker: Worker;
+  isBusy: boolean;
+  /** Pins that it is asked next, those it was asked last, and for how many frames more these were held. */
+  next: Pins | null;
+  at: Pins | null;
+  held: number;
+  last: Proposal['months'] | null;
+}
+/** Frames for which what is held still is thought over. */
+const HELD_FRAMES = 12;
+
+/** Asks what is to be asked next, unless the thread is at something. */
+function askFrame(frames: Frames, sets: Proposal['sets']): void {
+  const { next, isBusy } = frames;
+  if (isBusy || next === null) return;
+  frames.held = next === frames.at ? frames.held + 1 : 0;
+  frames.at = next;
+  frames.next = null;
+  frames.isBusy = true;
+  const ask: PlannerAsk = { kind: 'frame', pins: next, from: frames.last, sets, seed: frames.held + 1 };
+  frames.worker.postMessage(ask);
+}
+
 /**
  * Visits as they are planned on threads of their own: one answers while something is dragged, the other finds the plan
  * and proves it, and is ended and begun again whenever what it is asked has changed.
@@ -44,29 +69,23 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
   const [found, setFound] = useState<{ readonly for: PlannerAsked; readonly planned: Planned } | null>(null);
   const [stopped, setStopped] = useState<{ readonly for: PlannerAsked; readonly problem: string } | null>(null);
   const [dragged, setDragged] = useState<Proposal | null | undefined>(undefined);
-  const frames = useRef<{ worker: Worker; busy: boolean; next: Pins | null; last: Proposal['months'] | null } | null>(
-    null,
-  );
-  const months = useRef<Proposal['months'] | null>(null);
+  const frames = useRef<Frames | null>(null);
+  const shown = useRef<Pick<Proposal, 'months' | 'sets'> | null>(null);
   const isDragging = useRef(false);
   useEffect(() => {
     if (asked === null) return undefined;
     const worker = begun(asked);
-    const state = { worker, busy: false, next: null as Pins | null, last: null as Proposal['months'] | null };
+    const state: Frames = { worker, isBusy: false, next: null, at: null, held: 0, last: null };
     frames.current = state;
-    months.current = null;
+    shown.current = null;
     worker.addEventListener('message', ({ data }: MessageEvent<{ proposal: Proposal | null }>) => {
-      state.busy = false;
-      if (isDragging.current) {
-        state.last = data.proposal?.months ?? state.last;
-        setDragged(data.proposal);
-      }
-      const { next } = state;
-      state.next = null;
-      if (next !== null) {
-        state.busy = true;
-        worker.postMessage({ kind: 'frame', pins: next, from: state.last } satisfies PlannerAsk);
-      }
+      state.isBusy = false;
+      if (!isDragging.current) return;
+      state.last = data.proposal?.months ?? state.last;
+      setDragged(data.proposal);
+      // What is held still is thought over for some frames more.
+      if (state.next === null && data.proposal !== null && state.held < HELD_FRAMES) state.next = state.at;
+      askFrame(state, shown.current?.sets ?? []);
     });
     return () => {
       frames.current = null;
@@ -77,31 +96,28 @@ export function usePlanner(asked: PlannerAsked | null, pins: Pins): Planner {
     if (asked === null) return undefined;
     const worker = begun(asked);
     worker.addEventListener('message', ({ data }: MessageEvent<Planned>) => {
-      months.current = data.proposal?.months ?? null;
+      shown.current = data.proposal;
       setFound({ for: asked, planned: data });
     });
     worker.addEventListener('error', ({ message }) => setStopped({ for: asked, problem: message || NOT_LOADED }));
     const free = pins.size > asked.standing.size ? asked.standing : null;
-    worker.postMessage({ kind: 'prove', pins, from: months.current, free } satisfies PlannerAsk);
+    worker.postMessage({ kind: 'prove', pins, from: shown.current?.months ?? null, free } satisfies PlannerAsk);
     return () => worker.terminate();
   }, [asked, pins]);
   const drag = useCallback((next: Pins) => {
     isDragging.current = true;
     const state = frames.current;
     if (state === null) return;
-    if (state.busy) {
-      state.next = next;
-      return;
-    }
-    state.busy = true;
-    state.last ??= months.current;
-    state.worker.postMessage({ kind: 'frame', pins: next, from: state.last } satisfies PlannerAsk);
+    state.next = next;
+    state.last ??= shown.current?.months ?? null;
+    askFrame(state, shown.current?.sets ?? []);
   }, []);
   const drop = useCallback(
     (isKept: boolean) => {
       isDragging.current = false;
       if (frames.current) {
         frames.current.next = null;
+        frames.current.at = null;
         frames.current.last = null;
       }
       if (isKept && dragged !== undefined && asked !== null)
