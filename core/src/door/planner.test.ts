@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { planBound } from '../visits/bound.ts';
+import { planVisits } from '../visits/plan.ts';
 import { planStanding } from '../visits/question.ts';
+import { searchPlan } from '../visits/search.ts';
 import { planCall, planQuestion } from './visits.ts';
 
 interface Case {
@@ -55,6 +57,40 @@ describe.each(cases.map((one, i) => [i, one] as const))(
     });
   },
 );
+
+/** Rounds of a search that one frame has time for. */
+const FRAME_ROUNDS = 3000;
+const SMALL = 15;
+
+test.each(
+  cases.map((one, i) => [i, one] as const).filter(([, { in: input }]) => planQuestion(input).items.length <= SMALL),
+)('case %i: what is dragged is answered within 1 % of its best, from the plan before it', (_i, { in: input }) => {
+  const question = planQuestion(input);
+  const thorough = (): (() => number) => {
+    let asked = 0;
+    return () => {
+      asked += 1;
+      return 1 - asked / 20_000;
+    };
+  };
+  const before = planVisits(question, { left: thorough() })!;
+  expect(before.proven).toBe(true);
+  question.items.forEach((item, at) => {
+    if (item.pin !== null || at % 3 !== 0) return;
+    const pin = (before.months[at]! + 7) % question.months;
+    const items = question.items.map((one, i) => (i === at ? { ...one, pin, deadline: null } : one));
+    const best = planVisits({ ...question, items }, { left: thorough() });
+    const frame = searchPlan(
+      { ...question, items },
+      { until: (round) => round >= FRAME_ROUNDS, from: before.months, sets: before.sets },
+    );
+    expect(frame === null).toBe(best === null);
+    if (best === null || frame === null) return;
+    expect(best.proven).toBe(true);
+    expect(frame.cost).toBeGreaterThan(best.cost - 1e-6);
+    expect(frame.cost).toBeLessThan(1.01 * best.cost);
+  });
+});
 
 test('with nothing to do there is nothing to plan', () => {
   expect(planCall({ ops: [], items: [], T: 1, visit_fixed: 1, labour_rate: 1, cap: 0, budget: 0 })).toMatchObject({

@@ -9,7 +9,7 @@ export interface Beside {
   /** Minutes that it adds, and what it takes by itself. */
   readonly minutes: number;
   readonly alone: number;
-  /** Labour and the way to the workshop that are not paid a second time. */
+  /** Labour, and the visit itself, that are not paid a second time. */
   readonly labourSaved: number;
   /** Month of the planner in which it would best come by itself; null where that is beyond them. */
   readonly ownMonth: number | null;

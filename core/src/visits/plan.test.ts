@@ -94,6 +94,27 @@ test('a plan is never dearer than each thing on its own best date, nor than the 
   );
 });
 
+test('visits that are handed to a search change only how fast it is, whatever they are', () => {
+  const set = fc.record({
+    month: fc.integer({ min: 0, max: MONTHS - 1 }),
+    items: fc.uniqueArray(fc.integer({ min: 0, max: 4 }), { minLength: 1 }),
+  });
+  fc.assert(
+    fc.property(questions, fc.array(set, { minLength: 1, maxLength: 4 }), (question, all) => {
+      const sets = all
+        .map(({ month, items }) => ({ month, items: items.filter((i) => i < question.items.length) }))
+        .filter(({ items }) => items.length > 0);
+      const plan = searchPlan(question, { until: (round) => round >= 200, sets });
+      if (plan === null) return;
+      const { cost, feasible } = planStanding(question, plan.months);
+      expect(feasible).toBe(true);
+      expect(plan.cost).toBeCloseTo(cost, 6);
+      expect(plan.cost).toBeGreaterThanOrEqual(exhaustive(question) - 1e-6);
+    }),
+    { numRuns: 60 },
+  );
+});
+
 const alone = (more: Partial<PlanItem> = {}): PlanItem => ({
   operations: ['cover'],
   ownMinutes: 10,

@@ -90,6 +90,9 @@ export function InThere({
             <span className="figure whitespace-nowrap">
               <strong>+{minutesText(one.minutes)}</strong>{' '}
               <span className="text-soft">{minutesText(one.alone)} by itself</span>
+              <span className="block text-right text-sm text-soft">
+                {moneyText(Math.round(one.labourSaved), settings)} not paid twice
+              </span>
             </span>
             {isWorth ? (
               <Button onClick={() => onAdd(row)}>Add it</Button>
