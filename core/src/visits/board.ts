@@ -6,7 +6,7 @@ import { EPSILON, mayStand, YEAR_MONTHS, type PlanQuestion, type Reduced } from 
  */
 export class Board {
   readonly month: Int32Array;
-  private readonly months: number;
+  readonly months: number;
   private readonly groups: number;
   /** Cost of each item in each month, labour apart, and last for later; Infinity where it may not stand. */
   private readonly told: Float64Array;

@@ -9,7 +9,7 @@ export interface KnownPlan extends Plan {
   readonly bound: number;
   /** It is the best there is. */
   readonly proven: boolean;
-  /** Visits that are worth it by what the bound knows: another search, of much the same question, may begin with them. */
+  /** Visits that are worth it by what the bound knows; another search of much the same question may begin with them. */
   readonly sets: readonly VisitSet[];
 }
 

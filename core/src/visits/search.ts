@@ -43,15 +43,12 @@ class Ruins {
 
   constructor(
     private readonly board: Board,
-    reduced: Reduced,
-    private readonly months: number,
+    { groupMinutes, groupsOf }: Reduced,
     private readonly random: () => number,
     private readonly sets: readonly VisitSet[],
   ) {
     this.whither = new Int32Array(board.month.length).fill(-1);
-    this.sharers = Array.from(reduced.groupMinutes, (_, g) =>
-      reduced.groupsOf.flatMap((groups, i) => (groups.includes(g) ? [i] : [])),
-    );
+    this.sharers = Array.from(groupMinutes, (_, g) => groupsOf.flatMap((groups, i) => (groups.includes(g) ? [i] : [])));
   }
 
   private below(end: number): number {
@@ -61,7 +58,7 @@ class Ruins {
   /** A month that something stands in, or any at all. */
   private someMonth(): number {
     const { month } = this.board;
-    return this.random() < JOINING ? month[this.below(month.length)]! : this.below(this.months + 1);
+    return this.random() < JOINING ? month[this.below(month.length)]! : this.below(this.board.months + 1);
   }
 
   private together(taken: number[], month: number): number[] {
@@ -177,7 +174,7 @@ export function searchPlan(question: PlanQuestion, { until, from, sets = [], see
   let kept = Int32Array.from(board.month);
   const scale = HEAT * Math.max(1, question.visitCost + (now === Infinity ? 0 : now / (count + 1)));
   const before = new Int32Array(count);
-  const ruins = new Ruins(board, reduced, question.months, random, sets);
+  const ruins = new Ruins(board, reduced, random, sets);
   const cycle = from === undefined ? REHEAT : REHEAT_NEAR;
   let found = 0;
   for (let round = 0; count > 0 && !until(round, round - found); round += 1) {
