@@ -5,7 +5,7 @@ import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
+import { Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
 import { allWork } from '../job/all-work.ts';
 import DoneDialog from './done-dialog.tsx';
@@ -62,16 +62,18 @@ export function VisitsView({
     <div className="grid gap-6">
       {callOff.error && <Notice role="alert">{callOff.error.message}</Notice>}
       {planned.length === 0 && (
-        <Empty
-          title="No visit is planned"
-          action={
-            <Button look="main" shortcut="v" onClick={onPlan}>
-              Plan a visit
-            </Button>
-          }
-        >
-          Put the weak points that ask for work on a date; the visit stands on the strip and in the week.
-        </Empty>
+        <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+          <div className="min-w-0 flex-1 basis-80">
+            <h2 className="text-2xl">No visit is planned</h2>
+            <p className="text-soft">
+              Take what is proposed below, or choose the work yourself; the visit then stands on the strip and in the
+              week.
+            </p>
+          </div>
+          <Button shortcut="v" onClick={onPlan}>
+            Choose the work
+          </Button>
+        </div>
       )}
       <ul className="grid gap-3">
         {planned.map((visit) => {
