@@ -25,6 +25,26 @@ test('renewals lie in equal parts of the interval that is left of the normal one
   const { renewedAt } = onceRenewed({ ...base, nodes: 4 }, 1.5, 2);
   expect(renewedAt).toHaveLength(4);
   renewedAt.forEach((at, i) => expect(came(at) / came(1.5)).toBeCloseTo((i + 0.5) / 4, 9));
+  const narrow = (now: number): number => normalCdf((now - 1) / 0.5) - normalCdf(-1 / 0.5);
+  onceRenewed({ ...base, customSd: 0.5, nodes: 4 }, 1.5, 2).renewedAt.forEach((at, i) =>
+    expect(narrow(at) / narrow(1.5)).toBeCloseTo((i + 0.5) / 4, 9),
+  );
+});
+
+test('the one renewal of an interval that is seen to both sides lies at its middle, never beyond', () => {
+  const { renewedAt } = onceRenewed(base, 2, 3);
+  expect(renewedAt[0]).toBeCloseTo(1, 12);
+  expect(renewedAt[0]).toBeLessThan(1);
+});
+
+test('several nodes are weighed alike: each a part of those that were renewed', () => {
+  const life = { shape: 3, scale: 2 };
+  const lived = (z: number): number => Math.exp(-((z / 2) ** 3));
+  const { originalChance, renewedAt } = onceRenewed({ ...base, life, nodes: 3 }, 1.5, 2);
+  const renewed = 0.6 * came(1.5);
+  const old = (1 - renewed) * lived(1.5);
+  const young = renewedAt.reduce((sum, at) => sum + (renewed / 3) * lived(at) * lived(1.5 - at), 0);
+  expect(originalChance).toBeCloseTo(old / (old + young), 10);
 });
 
 test('the original is old, the renewed young: with one node both are weighed by what they lived through', () => {

@@ -20,15 +20,12 @@ export interface OnceAnswer {
   readonly renewedAt: readonly number[];
 }
 
-/** Reading below which a part `probability` of the truncated normal interval lies, by bisection. */
+/** The last reading below which less than a part `probability` of the normal interval lies, by bisection of (0, most). */
 function intervalQuantile(custom: number, sd: number, probability: number, most: number): number {
-  let [low, high] = [0, most];
-  for (let i = 0; i < 200 && high - low > 1e-12 * most; i += 1) {
-    const middle = (low + high) / 2;
-    if (normalCdf((middle - custom) / sd) < probability) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
+  let low = 0;
+  for (let step = most; low + step > low; step /= 2)
+    if (normalCdf((low + step - custom) / sd) < probability) low += step;
+  return low;
 }
 
 /**

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { normalCdf } from '../numeric/normal.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
+import { fastExp } from '../numeric/fast.ts';
 import { fillUnknown, unknownInstall } from './unknown.ts';
 
 test.each([
@@ -67,6 +68,21 @@ test('one bin: it is the original that lived, or one put in now in place of one 
   expect(fresh!.susceptible).toBeCloseTo(0.5 * -Math.expm1(-hazard), 12);
   expect(original!.immune).toBeCloseTo(0.5, 12);
   expect(fresh!.immune).toBeCloseTo(0, 12);
+});
+
+test('a failure that would be known leaves fewer in which a part went in for it', () => {
+  const hazard = cumulativeHazard(base.lives[0]!, base.clocksNow[0]!);
+  const known = { ...base, bins: 1, custom: null, knownFailureChance: 0.3 };
+  expect(unknownInstall(known)[1]!.susceptible).toBeCloseTo(0.5 * 0.7 * -Math.expm1(-hazard), 12);
+});
+
+test('a life that is lived as it was told is weighed without a digit lost', () => {
+  for (let km = 100_000; km < 140_000; km += 1000)
+    expect(unknownInstall({ ...base, clocksNow: [km], share: 1, bins: 1, custom: null })[0]).toEqual({
+      fraction: 0,
+      susceptible: fastExp(-cumulativeHazard(base.lives[0]!, km)),
+      immune: 0,
+    });
 });
 
 test('where no custom is known nobody follows one', () =>

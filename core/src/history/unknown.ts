@@ -53,13 +53,10 @@ function renewals(
   installed[0] = 1;
   for (let k = 1; k <= bins; k += 1) {
     let sum = 0;
-    for (let i = 0; i < k; i += 1) sum += installed[i]! * step[k - i]!;
+    for (let back = 1; back <= k; back += 1) sum += installed[k - back]! * step[back]!;
     installed[k] = sum;
   }
 }
-
-/** Beyond so many sds of the customary interval nobody is left who has not renewed, or nobody has yet. */
-const CUSTOM_TAIL = 8;
 
 /** Part of the vehicles kept to the custom that have not come to it by the end of each bin, into `notYet`. */
 function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: UnknownGround, notYet: Float64Array): void {
@@ -67,8 +64,7 @@ function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: Unknow
   const clockNow = clocksNow[0]!;
   const below = normalCdf(-custom / sd);
   for (let k = 0; k <= bins; k += 1) {
-    const z = ((clockNow * k) / bins - custom) / sd;
-    const reached = z > CUSTOM_TAIL ? 1 : z < -CUSTOM_TAIL ? 0 : normalCdf(z);
+    const reached = normalCdf(((clockNow * k) / bins - custom) / sd);
     notYet[k] = 1 - Math.max(0, reached - below) / (1 - below);
   }
 }
@@ -76,15 +72,7 @@ function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: Unknow
 /** What the installation depends on beside the life: the same for every life that is possible. */
 export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
-const [EVERYONE, ALIVE, NOT_YET, STEP, FREE, FOLLOWED, LOGS] = [
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-] as const;
+const SCRATCH = Array.from({ length: 8 }, () => new Scratch());
 
 /**
  * Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or
@@ -101,6 +89,10 @@ export interface InstallGrid {
   readonly place: keyof typeof INSTALL_PLACE;
 }
 
+function mustBeBins(bins: number): void {
+  if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
+}
+
 /**
  * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by
  * installation, then life. By `told` the earlier parts decide when the present one went in; from `lived` on it lives on
@@ -114,47 +106,58 @@ export function fillUnknown(
   { susceptible, immune }: Readonly<Record<'susceptible' | 'immune', Float64Array>>,
 ): void {
   const { custom, followChance, knownFailureChance, bins } = ground;
-  if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
+  mustBeBins(bins);
   for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
   }
-  const size = bins + 1;
-  const [everyone, alive, notYet, step, free, followed, logs] = [
-    EVERYONE.take(size),
-    ALIVE.take(size),
-    NOT_YET.take(size),
-    STEP.take(size),
-    FREE.take(size),
-    FOLLOWED.take(size),
-    LOGS.take(size),
+  const [everyone, alive, notYet, step, free, followed, kept, logs] = SCRATCH.map((room) => room.take(told.length)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
   ];
-  for (let i = 0; i < size; i += 1) {
+  for (let i = bins; i >= 0; i -= 1) {
     everyone[i] = 1;
     alive[i] = fastExp(-told[i]!);
-    logs[i] = lived[i]! > 0 ? fastLog(lived[i]!) : -Infinity;
+    logs[i] = fastLog(lived[i]!);
   }
-  const follow = custom === null ? 0 : followChance;
-  if (custom !== null) notYetRenewed(custom, ground, notYet);
-  renewals({ survival: alive, custom: everyone, step }, ground, free);
-  if (follow > 0) renewals({ survival: alive, custom: notYet, step }, ground, followed);
   const count = lives.length;
+  /** By what of either kind of vehicle still has the part that was put in at each installation. */
+  const weigh = (failing: (i: number) => number, never: (i: number) => number): void => {
+    for (let i = bins; i >= 0; i -= 1) {
+      const [there, untouched] = [failing(i), never(i)];
+      for (let k = 0; k < count; k += 1) {
+        const { power, factor, share } = lives[k]!;
+        const hazard = factor * (power === 1 ? lived[i]! : fastExp(power * logs[i]!));
+        susceptible[i * count + k] = share * there * fastExp(-hazard);
+        immune[i * count + k] = (1 - share) * untouched;
+      }
+    }
+  };
+  /** What neither fails nor is renewed stays as it was built. */
+  const built = (i: number): number => (i === 0 ? 1 : 0);
+  renewals({ survival: alive, custom: everyone, step }, ground, free);
+  if (custom === null) {
+    weigh((i) => free[i]!, built);
+    return;
+  }
+  notYetRenewed(custom, ground, notYet);
+  renewals({ survival: alive, custom: notYet, step }, ground, followed);
+  // Where nothing fails only the custom renews.
+  renewals({ survival: everyone, custom: notYet, step }, ground, kept);
   /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
   const stillIn = (i: number): number =>
     i === 0 || place === 'end' ? notYet[bins - i]! : (notYet[bins - i]! + notYet[bins - i + 1]!) / 2;
-  for (let i = 0; i < size; i += 1) {
-    const standing = (1 - follow) * free[i]! + (follow > 0 ? follow * followed[i]! * stillIn(i) : 0);
-    for (let k = 0; k < count; k += 1) {
-      const { power, factor, share } = lives[k]!;
-      const hazard = factor * (power === 1 ? lived[i]! : fastExp(power * logs[i]!));
-      susceptible[i * count + k] = share * standing * fastExp(-hazard);
-    }
-  }
-  // Where nothing fails only the custom renews; what neither fails nor is renewed stays as it was built.
-  if (follow > 0) renewals({ survival: everyone, custom: notYet, step }, ground, followed);
-  for (let i = 0; i < size; i += 1) {
-    const standing = (i === 0 ? 1 - follow : 0) + (follow > 0 ? follow * followed[i]! * stillIn(i) : 0);
-    for (let k = 0; k < count; k += 1) immune[i * count + k] = (1 - lives[k]!.share) * standing;
-  }
+  const mixed = (i: number, without: number, within: Float64Array): number =>
+    (1 - followChance) * without + followChance * within[i]! * stillIn(i);
+  weigh(
+    (i) => mixed(i, free[i]!, followed),
+    (i) => mixed(i, built(i), kept),
+  );
 }
 
 /**
@@ -169,7 +172,8 @@ export function fillUnknown(
 export function unknownInstall({ lives, share, ...ground }: UnknownHistory): InstallNode[] {
   if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
   const { bins, clocksNow } = ground;
-  const size = Number.isInteger(bins) && bins > 0 ? bins + 1 : 0;
+  mustBeBins(bins);
+  const size = bins + 1;
   const told = Float64Array.from({ length: size }, (_, k) =>
     lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0),
   );

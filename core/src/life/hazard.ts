@@ -2,11 +2,11 @@ import { fastExp, fastExpm1, fastLog, fastLog1p } from '../numeric/fast.ts';
 import type { WeibullLife } from './elicit.ts';
 
 /**
- * Cumulative hazard (z / scale)^shape of one clock reading z >= 0, as exp(shape * ln(z / scale)).
+ * Cumulative hazard (z / scale)^shape of one clock reading, as exp(shape * ln(z / scale)); 0 before the clock begins.
  * Source: Weibull cumulative hazard; the exponential form is faster than a power and equally exact here.
  */
 export function cumulativeHazard(life: WeibullLife, z: number): number {
-  return z <= 0 ? 0 : fastExp(life.shape * fastLog(z / life.scale));
+  return fastExp(life.shape * fastLog(Math.max(0, z) / life.scale));
 }
 
 /** How much a cumulative hazard grows over a step, relative to what it is: expm1(shape * log1p(dz / z)), for z > 0. */
@@ -15,22 +15,21 @@ export const hazardGrowth = (shape: number, z: number, dz: number): number => fa
 /**
  * Increment H(z + dz) - H(z) without cancellation: (z/scale)^shape * expm1(shape * log1p(dz / z)).
  * At z = 0, or where a factor overflows, H(z) is nothing beside H(z + dz), which stands for the difference.
- * Domain: z >= 0, dz >= 0, same unit as the scale.
+ * Same unit as the scale; what lies before 0 counts as 0, of the reading and of the step.
  */
 export function hazardIncrement(life: WeibullLife, z: number, dz: number): number {
-  if (dz <= 0) return 0;
-  if (z <= 0) return cumulativeHazard(life, dz);
-  const increment = cumulativeHazard(life, z) * hazardGrowth(life.shape, z, dz);
-  return Number.isFinite(increment) ? increment : cumulativeHazard(life, z + dz);
+  const from = Math.max(0, z);
+  const step = Math.max(0, dz);
+  const increment = cumulativeHazard(life, from) * hazardGrowth(life.shape, from, step);
+  return Number.isFinite(increment) ? increment : cumulativeHazard(life, from + step);
 }
 
 /**
  * Probability that a part belongs to the susceptible share, given that it has survived cumulative hazard H:
- * p = pi e^-H / (1 - pi + pi e^-H), computed as 1 / (1 + e^H (1-pi)/pi) so that a large H or pi = 1 stays exact.
+ * p = pi e^-H / (1 - pi + pi e^-H), computed as 1 / (1 + e^H (1-pi)/pi) so that a large H, pi = 1 and pi = 0 stay exact.
  */
 export function susceptibleGivenAlive(share: number, hazard: number): number {
   if (share >= 1) return 1;
-  if (share <= 0) return 0;
   return 1 / (1 + fastExp(hazard) * ((1 - share) / share));
 }
 

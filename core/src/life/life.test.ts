@@ -5,7 +5,9 @@ import {
   lifeFromStart,
   lifeFromWindow,
   scaleForShare,
+  SHAPE_BY_CLASS,
   SHARE_BY_WORD,
+  UNSAID_SHARE,
   UNSAID_WINDOW,
   wearFromMedian,
   wearFromStart,
@@ -16,6 +18,7 @@ import { parseSpans, type Span } from '../shorthand/window.ts';
 import { cumulativeHazard, hazardIncrement, limitedFailure, susceptibleGivenAlive } from './hazard.ts';
 import {
   asTold,
+  bentHazard,
   conditionalRisk,
   hazardBetween,
   hazardSinceInstall,
@@ -68,6 +71,23 @@ describe('elicitation', () => {
     for (const share of [0, 1.5])
       expect(() => scaleForShare(1, 2, share)).toThrow(`share must lie in (0, 1], got ${share}`);
     expect(scaleForShare(7, 2, 1)).toBe(7);
+    for (const make of [lifeFromStart, (from: number, shape: number) => wearFromStart(from, shape, 0.5)]) {
+      expect(() => make(0, 3)).toThrow('from must be a positive number, got 0');
+      expect(() => make(5, -1)).toThrow('shape must be a positive number, got -1');
+    }
+  });
+
+  test('a window that asks for a shape nobody believes is held at the edge, between the scales of its two ends', () => {
+    const [tenth, nine] = [-Math.log(0.9), Math.LN10];
+    for (const [from, to, shape] of [
+      [100_000, 101_000, 12],
+      [10, 1_000_000, 0.3],
+    ] as const) {
+      const { scale, ...held } = lifeFromWindow(from, to);
+      expect(held).toEqual({ shape, clipped: true });
+      close(scale, Math.sqrt(from * tenth ** (-1 / shape) * (to * nine ** (-1 / shape))), 1e-12);
+    }
+    expect(wearFromMedian(5734, 3, 0.03).clipped).toBe(false);
   });
 
   test('the typical life of a window: half of those that fail have failed by then', () => {
@@ -95,9 +115,22 @@ describe('elicitation', () => {
     close(-Math.expm1(-cumulativeHazard(more, 120_000)), 0.81, 1e-9);
   });
 
+  test('what is told is read once; by the nature alone, or the component alone, it is read anew', () => {
+    const span: Span = { clock: 'distance', from: 60_000, to: 120_000 };
+    const wear = { nature: 'wear', componentClass: 'rubber', share: 0.2 } as const;
+    const life = toldLife(span, wear);
+    expect(toldLife(span, { ...wear })).toBe(life);
+    close(-Math.expm1(-cumulativeHazard(toldLife(span, { ...wear, nature: 'defect' }), 120_000)), 0.9, 1e-9);
+    close(-Math.expm1(-cumulativeHazard(toldLife(span, wear), 120_000)), 0.18, 1e-9);
+    const one: Span = { clock: 'distance', from: 60_000, to: 60_000 };
+    expect(toldLife(one, wear).shape).toBe(3.5);
+    expect(toldLife(one, { ...wear, componentClass: 'bearing' }).shape).toBe(2.5);
+  });
+
   test('the words for how common are in order', () => {
     const shares = Object.values(SHARE_BY_WORD);
     expect([...shares].sort((a, b) => a - b)).toEqual(shares);
+    expect(SHARE_BY_WORD[UNSAID_SHARE]).toBe(0.5);
   });
 });
 
@@ -143,6 +176,7 @@ describe('numerical traps', () => {
     expect(() => limitedFailure(one, [1], [1, 2], 1)).toThrow(/each clock/);
     for (const share of [-0.1, 1.5]) expect(() => limitedFailure(one, [1], [1], share)).toThrow(/share/);
     expect(limitedFailure(one, [1], [1], 0)).toMatchObject({ failed: 0, surviving: 1, susceptible: 0 });
+    close(limitedFailure(one, [1], [1], 0.5).failed, 0.5 * -Math.expm1(-1));
   });
 });
 
@@ -246,6 +280,15 @@ describe('risk of the next step', () => {
     close(hazardBetween(bent, 0, 0, 100), hazardBetween(straight, 0, 0, 100), 1e-12);
   });
 
+  test('a life that is not bent keeps every digit', () => {
+    for (let day = 1000; day < 4000; day += 37) {
+      const clock = life(3, 150_000);
+      const hazard = cumulativeHazard(clock, 40 * day);
+      expect(bentHazard({ power: 1, factor: 0.5 }, hazard)).toBe(0.5 * hazard);
+      expect(hazardBetween(asTold([clock]), 0, day, day + 100)).toBe(hazardIncrement(clock, 40 * day, 4000));
+    }
+  });
+
   test('no step, no chance; a share that is none is refused', () => {
     expect(ask([life(2, 1e5)], 0.5, [], { stepDays: 0 })).toBeCloseTo(0, 15);
     expect(ask([life(2, 1e5)], 0, [])).toBeCloseTo(0, 15);
@@ -311,5 +354,6 @@ describe('a window of which only the beginning is told', () => {
     for (const [componentClass, window] of Object.entries(UNSAID_WINDOW)) {
       expect([componentClass, parseSpans(window).ok]).toEqual([componentClass, true]);
     }
+    expect(Object.keys(UNSAID_WINDOW)).toEqual(Object.keys(SHAPE_BY_CLASS));
   });
 });

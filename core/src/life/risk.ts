@@ -50,8 +50,7 @@ export const asTold = (clocks: readonly ClockLife[]): ModeLife => ({ clocks, pow
 
 /** Cumulative hazard of the whole from that of the clocks, H = factor * H0^power. */
 export const bentHazard = ({ power, factor }: Pick<ModeLife, 'power' | 'factor'>, hazard: number): number => {
-  if (power === 1) return factor * hazard;
-  return hazard <= 0 ? 0 : factor * fastExp(power * fastLog(hazard));
+  return factor * (power === 1 ? hazard : fastExp(power * fastLog(hazard)));
 };
 
 /** No look is perfect: with detection 1 and a share of 1, a clean look in an endless window would be 0/0. */
@@ -97,7 +96,7 @@ export function hazardBetween(life: ModeLife, installDay: number, fromDay: numbe
     const from = clock.clock.at(fromDay);
     const run = clock.duty * (from - clock.clock.at(installDay));
     increment += hazardIncrement(clock, run, clock.duty * (clock.clock.at(toDay) - from));
-    if (life.power !== 1) before += cumulativeHazard(clock, run);
+    before += cumulativeHazard(clock, run);
   }
   if (life.power === 1) return life.factor * increment;
   // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the same care as on one clock.
@@ -155,13 +154,6 @@ function weighedRisk(
   const endDay = nowDay + stepDays;
   // A look made before the part went in was at another part, and says nothing of this one.
   const inspections = all.filter(({ day }) => day >= installDay);
-  if (inspections.length === 0) {
-    return {
-      failing: -susceptible * Math.expm1(-hazardBetween(life, installDay, nowDay, endDay)),
-      susceptible,
-      total: 1,
-    };
-  }
   const weights = inspections.map(lookWeights);
   const outside = weights.reduce((product, [, out]) => product * out, 1);
   let failing = 0;
@@ -169,9 +161,8 @@ function weighedRisk(
   let total = 0;
   for (const [multiplier, nodeWeight] of warningNodes ?? ONE_NODE) {
     const ends = inspections.map((inspection) => windowEnd(inspection, life.clocks, multiplier));
-    const breaks = [...new Set([endDay, ...ends.filter((end) => end > nowDay && Number.isFinite(end))])].sort(
-      (a, b) => a - b,
-    );
+    const changes = ends.filter(Number.isFinite).map((end) => Math.max(nowDay, end));
+    const breaks = [...new Set([endDay, ...changes])].sort((a, b) => a - b);
     let inStep = 0;
     let ever = 0;
     let from = nowDay;

@@ -6,20 +6,28 @@ export type Consequence = (typeof CONSEQUENCES)[number];
 export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'watch', 'run_on', 'behind_it'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
-/** What a verdict asks for: work of its own, work once the access is open anyway, the driver’s eye, or nothing. */
-const ASKS: Readonly<Record<Verdict, 'work' | 'along' | 'eye' | 'nothing'>> = {
-  hold: 'work',
-  renew: 'work',
-  look: 'work',
-  ride_along: 'along',
-  watch: 'eye',
-  run_on: 'nothing',
-  behind_it: 'nothing',
+const WORK: Readonly<Record<Verdict, boolean>> = {
+  hold: true,
+  renew: true,
+  look: true,
+  ride_along: false,
+  watch: false,
+  run_on: false,
+  behind_it: false,
+};
+const IDLE: Readonly<Record<Verdict, boolean>> = {
+  hold: false,
+  renew: false,
+  look: false,
+  ride_along: false,
+  watch: false,
+  run_on: true,
+  behind_it: true,
 };
 /** Whether a verdict calls the vehicle in for work of its own. */
-export const asksForWork = (verdict: Verdict): boolean => ASKS[verdict] === 'work';
-/** Whether nobody does anything because of it. */
-export const leavesAlone = (verdict: Verdict): boolean => ASKS[verdict] === 'nothing';
+export const asksForWork = (verdict: Verdict): boolean => WORK[verdict];
+/** Whether nobody does anything because of it: neither work, nor something once it is open, nor the driver’s eye. */
+export const leavesAlone = (verdict: Verdict): boolean => IDLE[verdict];
 
 /**
  * Most chance of failing before the next service that a workshop lets stand, by consequence. Cosmetic never asks for

@@ -11,11 +11,17 @@ export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
   cosmetic: 'it leaves a stain',
 };
 
+/** Two digits, and no more than one behind the point. */
+const PERCENT = new Intl.NumberFormat('en', {
+  maximumSignificantDigits: 2,
+  maximumFractionDigits: 1,
+  roundingPriority: 'lessPrecision',
+});
+
 /** A chance as it is said in a sentence: `under 0.1 %`, `0.3 %`, `12 %`, `over 99 %`. */
 export function chanceWords(chance: number): string {
   if (chance < 0.001) return 'under 0.1 %';
-  if (chance < 0.0995) return `${Math.round(chance * 1000) / 10} %`;
-  return chance >= 0.995 ? 'over 99 %' : `${Math.round(chance * 100)} %`;
+  return chance >= 0.995 ? 'over 99 %' : `${PERCENT.format(chance * 100)} %`;
 }
 
 /** The figures of a row in words. */
@@ -26,8 +32,8 @@ interface Said {
   readonly then: string;
   /** That nobody can show a renewal, and what it is then. */
   readonly unproven: string;
-  /** What goes along with which job. */
-  readonly along: string;
+  /** The job that it goes along with. */
+  readonly ride: RideFact | null;
 }
 
 const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
@@ -61,7 +67,7 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
     `${chance} now; it will go above ${limit} before the next service. A look at that visit settles it.`,
   crosses_soon: ({ chance, limit }) => `${chance} now; it will go above ${limit} before the next service.`,
   safety_watched: ({ chance }) => `Safety item: look at it at every service; ${chance} before the next one.`,
-  rides_along: ({ along }) => along,
+  rides_along: ({ ride }) => alongWords(ride!),
   near_limit_deep: ({ chance, limit }) => `${chance}, near ${limit}, but hard to reach: do it with other work there.`,
   near_limit: ({ chance, limit }) => `${chance}, near ${limit}: look at it at the next visit.`,
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
@@ -71,10 +77,8 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
 const minutesWords = (minutes: number): string =>
   minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
 
-const alongWords = (ride: RideFact | null): string =>
-  ride === null
-    ? ''
-    : `“${ride.title}” lays it open: ${minutesWords(ride.minutes)} more then, ${minutesWords(ride.alone)} by itself, and its own time would come first.`;
+const alongWords = ({ title, minutes, alone }: RideFact): string =>
+  `“${title}” lays it open: ${minutesWords(minutes)} more then, ${minutesWords(alone)} by itself, and its own time would come first.`;
 
 /** Below this chance that it is the first one nobody would believe it. */
 const HARDLY_FIRST = 0.01;
@@ -85,7 +89,7 @@ export const reasonWords = (rule: VerdictRule, facts: VerdictFacts): string =>
     chance: chanceWords(facts.chance),
     limit: facts.limit === Infinity ? 'no limit' : `the workshop’s limit of ${chanceWords(facts.limit)}`,
     then: CONSEQUENCE_WORDS[facts.consequence],
-    along: alongWords(facts.ridesWith),
+    ride: facts.ridesWith,
     unproven:
       facts.firstChance < HARDLY_FIRST
         ? 'Not known how old the part in there is: no renewal recorded.'
