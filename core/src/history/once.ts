@@ -20,7 +20,7 @@ export interface OnceAnswer {
   readonly renewedAt: readonly number[];
 }
 
-/** The last reading below which less than a part `probability` of the normal interval lies, by bisection of (0, most). */
+/** The last reading below which less than a part `probability` of the normal interval lies, by bisection. */
 function intervalQuantile(custom: number, sd: number, probability: number, most: number): number {
   let low = 0;
   for (let step = most; low + step > low; step /= 2)

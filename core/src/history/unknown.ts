@@ -72,7 +72,14 @@ function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: Unknow
 /** What the installation depends on beside the life: the same for every life that is possible. */
 export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
-const SCRATCH = Array.from({ length: 8 }, () => new Scratch());
+const EVERYONE = new Scratch();
+const ALIVE = new Scratch();
+const NOT_YET = new Scratch();
+const STEP = new Scratch();
+const FREE = new Scratch();
+const FOLLOWED = new Scratch();
+const KEPT = new Scratch();
+const LOGS = new Scratch();
 
 /**
  * Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or
@@ -110,16 +117,15 @@ export function fillUnknown(
   for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
   }
-  const [everyone, alive, notYet, step, free, followed, kept, logs] = SCRATCH.map((room) => room.take(told.length)) as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
+  const size = told.length;
+  const everyone = EVERYONE.take(size);
+  const alive = ALIVE.take(size);
+  const notYet = NOT_YET.take(size);
+  const step = STEP.take(size);
+  const free = FREE.take(size);
+  const followed = FOLLOWED.take(size);
+  const kept = KEPT.take(size);
+  const logs = LOGS.take(size);
   for (let i = bins; i >= 0; i -= 1) {
     everyone[i] = 1;
     alive[i] = fastExp(-told[i]!);

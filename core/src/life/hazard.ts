@@ -6,7 +6,7 @@ import type { WeibullLife } from './elicit.ts';
  * Source: Weibull cumulative hazard; the exponential form is faster than a power and equally exact here.
  */
 export function cumulativeHazard(life: WeibullLife, z: number): number {
-  return fastExp(life.shape * fastLog(Math.max(0, z) / life.scale));
+  return z <= 0 ? 0 : fastExp(life.shape * fastLog(z / life.scale));
 }
 
 /** How much a cumulative hazard grows over a step, relative to what it is: expm1(shape * log1p(dz / z)), for z > 0. */
@@ -26,7 +26,7 @@ export function hazardIncrement(life: WeibullLife, z: number, dz: number): numbe
 
 /**
  * Probability that a part belongs to the susceptible share, given that it has survived cumulative hazard H:
- * p = pi e^-H / (1 - pi + pi e^-H), computed as 1 / (1 + e^H (1-pi)/pi) so that a large H, pi = 1 and pi = 0 stay exact.
+ * p = pi e^-H / (1 - pi + pi e^-H), computed as 1 / (1 + e^H (1-pi)/pi) so that a large H and pi of 0 or 1 stay exact.
  */
 export function susceptibleGivenAlive(share: number, hazard: number): number {
   if (share >= 1) return 1;

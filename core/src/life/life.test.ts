@@ -268,6 +268,7 @@ describe('risk of the next step', () => {
     const byDistance = { clock: parked, length: 10_000 };
     // In km alone the window never ends, so the look speaks against every later failure; by age it is over in a month.
     const endless = ask([aging], 0.5, [look(byDistance)]);
+    expect(ask([{ ...life(3, 160_000), clock: parked }], 0.5, [look(byDistance)])).toBeCloseTo(0, 12);
     const ended = ask([aging], 0.5, [look(byDistance, { clock: ageClock, length: 30 })]);
     expect(ended).toBeGreaterThan(3 * endless);
   });

@@ -51,6 +51,13 @@ test('one that may not apply never runs out', () => {
   expect(aheadOf(grid, running).chance.at(-1)).toBeCloseTo(0, 9);
 });
 
+test('an interval that ends with the grid is answered to its last day', () => {
+  const step = (8 * 365.25) / 32;
+  const whole = layGrid(NOW, NOW - 1600, 4 * step);
+  const running = runningOn(certain({ shape: 1, scale: 4000 }, NOW - 500), [], whole, 1);
+  expect(aheadOf(whole, running).chance.at(-1)).toBeCloseTo(-Math.expm1((-4 * step) / 4000), 9);
+});
+
 test('the grid: sixteen bins back, thirty-two ahead, and beyond them by one interval at least', () => {
   expect(Array.from(grid.pastDays)).toEqual(Array.from({ length: 16 }, (_, i) => NOW - 1600 + 100 * i));
   const step = (8 * 365.25) / 32;

@@ -54,8 +54,7 @@ export const runningChance = ({ lives }: Running, at: number): number =>
 function logAt({ aheadDays }: Pick<Grid, 'aheadDays'>, log: Float64Array, ahead: number): number {
   const last = aheadDays.length - 1;
   const position = (ahead / aheadDays[last]!) * last;
-  if (position >= last) return log[last]!;
-  const i = Math.floor(position);
+  const i = Math.min(last - 1, Math.floor(position));
   return log[i]! + (position - i) * (log[i + 1]! - log[i]!);
 }
 

@@ -1,6 +1,6 @@
 import { ageClock } from '../usage/clock.ts';
-import { crossing, type CrossingQuestion } from './crossing.ts';
-import type { PartMixture } from './mixture.ts';
+import { crossing, dayReached, type CrossingQuestion } from './crossing.ts';
+import { failedBy, type PartMixture } from './mixture.ts';
 
 const NOW = 20_000;
 const LIFE = { shape: 3, scale: 6000 };
@@ -67,6 +67,47 @@ test('over the limit already it is today; not within the years that are looked a
   expect(ask(installDay, 365, { years: Math.ceil(day / 365) + 1 })).not.toBeNull();
   expect(ask(installDay, 365, { years: Math.floor(day / 365) - 1 })).toBeNull();
   expect(ask(installDay, 365, { limit: 0.999 })).toBeNull();
+});
+
+test('where all that apply have failed by then, what comes after is certain', () => {
+  const steady: PartMixture = {
+    ...part(NOW - 100),
+    clocks: [{ clock: ageClock, duty: 1, shape: 1, scale: 36.5 }],
+    susceptible: Float64Array.of(1),
+    immune: Float64Array.of(0),
+  };
+  // Ten times its life in every interval: the chance stays where it is until not one in 10^17 still runs.
+  const asked = { applies: 1, limit: 1 - 1e-7, susceptible: 1, years: 8 };
+  expect(crossing(steady, [], { nowDay: NOW, serviceDays: 365 }, asked)).toBeGreaterThan(2 * 365);
+});
+
+describe('the day by which the chance of having failed comes to a limit', () => {
+  const by = (ahead: number): number => -Math.expm1((2000 / LIFE.scale) ** 3 - ((2000 + ahead) / LIFE.scale) ** 3);
+  const reached = (limit: number, days = 3000, applies = 1): number | null =>
+    dayReached(part(NOW - 2000), [], NOW, { applies, limit, days });
+
+  test('is that of the closed form, to a day, never before it', () => {
+    for (const day of [0.5, 1, 17, 150, 151.5, 1234.5, 2850.2, 2999.9]) {
+      expect(reached(by(day))! - day).toBeGreaterThan(-1e-6);
+      expect(reached(by(day))! - day).toBeLessThanOrEqual(1);
+    }
+    expect(reached(0.6 * by(700), 3000, 0.6)! - 700).toBeLessThanOrEqual(1);
+    expect(reached(by(40), 41)).toBeGreaterThan(39.99);
+  });
+
+  test('a day that just reaches it is the day, and of twenty days each is told apart', () => {
+    const [tenth, last] = failedBy(part(NOW - 2000), [], NOW, [NOW + 10, NOW + 20]).by;
+    expect(reached(tenth!, 20)).toBe(10);
+    expect(reached(last!, 20)).toBe(20);
+    expect(reached(by(7.5), 20)).toBe(8);
+  });
+
+  test('is none where it is not reached within the days', () => {
+    expect(reached(by(3001))).toBeNull();
+    expect(reached(by(2999))).not.toBeNull();
+    expect(reached(by(100), 3000, 0.01)).not.toBe(100);
+    expect(reached(1)).toBeNull();
+  });
 });
 
 test('where nobody could ever reach the limit nothing is looked for; where everybody has failed by then it is reached', () => {

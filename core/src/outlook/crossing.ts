@@ -58,9 +58,9 @@ export function crossing(
   const part = step / CROSSING_PARTS;
   const start = (first - 1) * step;
   const fine = [coarse[first - 1]!, ...chances(start + part, part, CROSSING_PARTS - 1), coarse[first]!];
-  const next = fine.findIndex((chance, i) => i > 0 && chance >= limit);
+  const next = fine.findIndex((chance) => chance >= limit);
   const [low, high] = [fine[next - 1]!, fine[next]!];
-  return start + part * (next - 1 + (high > low ? (limit - low) / (high - low) : 1));
+  return start + part * (next - 1 + (limit - low) / (high - low));
 }
 
 /** So close a day is looked for, and so many days are tried at once. */
@@ -88,9 +88,9 @@ export function dayReached(
   if (failed([high])[0]! < limit) return null;
   while (high - low > NEAR_DAYS) {
     const step = (high - low) / PARTS_AT_ONCE;
-    const between = Array.from({ length: PARTS_AT_ONCE }, (_, i) => low + step * (i + 1));
-    const first = failed(between).findIndex((by) => by >= limit);
-    [low, high] = first < 0 ? [high, high] : [between[first]! - step, between[first]!];
+    const between = Array.from({ length: PARTS_AT_ONCE }, (_, i) => high - step * i);
+    const last = failed(between).findLastIndex((by) => by >= limit);
+    [low, high] = [between[last]! - step, between[last]!];
   }
   return high;
 }

@@ -59,6 +59,12 @@ test('records and looks of this part are taken away, those of others stay', () =
   expect(Object.keys(steps({ services, findings: [findings[2]!] }))).toEqual(['history']);
 });
 
+test('where only others were renewed it is the original that is taken away', () => {
+  const said = Object.keys(steps({ services: [done(100, { componentKey: 'pump' })] }));
+  expect(said).toContain('original');
+  expect(said).not.toContain('history');
+});
+
 test('a fault: as if all of them had it, whatever experience says of how many do', () => {
   const services = [done(1500)];
   const all = (point: WeakPointFact): number => chance({ weakPoints: [point], services });

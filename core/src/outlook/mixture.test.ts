@@ -212,6 +212,40 @@ describe('many parts and lives', () => {
     expect(by[0]).toBeCloseTo(sum(said.map((life) => life.weight * life.by[0]!)), 12);
   });
 
+  test('a life that what was seen rules out speaks no more, and the weights of the others are all there is', () => {
+    const worn: Inspection = { ...looked(TODAY - 100, true, 4000), falseAlarm: 0 };
+    const two = mixture({
+      apart: true,
+      lives: lives.slice(0, 2),
+      installDays: Float64Array.of(TODAY - 1500),
+      susceptible: Float64Array.of(0, 0.3),
+      immune: Float64Array.of(0.6, 0.1),
+    });
+    const { lives: said, susceptible } = failedBy(two, [worn], TODAY, [TODAY + 365]);
+    expect(said.map(({ weight }) => weight)).toEqual([1]);
+    expect(susceptible).toBeCloseTo(1, 12);
+  });
+
+  test('a part that went in a moment ago is as one that goes in today', () => {
+    const [steep] = [[{ clock: ageClock, duty: 1, shape: 30, scale: 400 }]];
+    const from = (installDay: number): number =>
+      failedBy(
+        {
+          clocks: steep,
+          lives: lives.slice(0, 1),
+          apart: false,
+          installDays: Float64Array.of(installDay),
+          susceptible: Float64Array.of(1),
+          immune: Float64Array.of(0),
+        },
+        [],
+        TODAY,
+        [TODAY + 400],
+      ).by[0]!;
+    expect(from(TODAY)).toBeCloseTo(-Math.expm1(-1), 12);
+    expect(from(TODAY - 1e-9)).toBeCloseTo(-Math.expm1(-1), 9);
+  });
+
   describe('thinned', () => {
     const many = (count: number, rare: number): PartMixture => ({
       clocks,

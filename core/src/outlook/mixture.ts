@@ -174,11 +174,11 @@ export function failedBy(
         const step = ahead[c * count + b]!;
         const grownBy = own * hazardGrowth(life.shape, run, step);
         // From new, or where a factor overflows, the direct difference is exact enough.
-        told[b]! += run > 0 && grownBy < Infinity ? grownBy : hazardIncrement(life, run, step);
+        told[b]! += grownBy < Infinity ? grownBy : hazardIncrement(life, run, step);
       }
     }
     // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the logarithm is the same for every life.
-    const logHazard = hazard > 0 ? fastLog(hazard) : -Infinity;
+    const logHazard = fastLog(hazard);
     for (let b = 0; b < count; b += 1) grown[b] = hazard > 0 ? fastLog1p(told[b]! / hazard) : fastLog(told[b]!);
     let earlier = 1;
     let outside = 1;
@@ -204,7 +204,6 @@ export function failedBy(
     for (let k = 0; k < lives.length; k += 1) {
       const at = node * lives.length + k;
       const [weight, rest] = [susceptible[at]!, immune[at]!];
-      if (weight + rest <= 0) continue;
       sums.weight[k]! += weight + rest;
       const own = k * days.length;
       const { power, factor } = lives[k]!;

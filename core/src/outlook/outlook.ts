@@ -114,7 +114,7 @@ export function judgeVehicle(input: OutlookInput): JudgedVehicle {
  * and those that do not apply with why; where it is `drawn`, its ribbons and its forecast too. Pure: the day, the path
  * and all records are passed in. Days are day numbers, distances km.
  */
-export function outlook(input: OutlookInput, { drawn }: { readonly drawn: boolean } = { drawn: false }): Outlook {
+export function outlook(input: OutlookInput, { drawn = false }: { readonly drawn?: boolean } = {}): Outlook {
   const { today, path } = input;
   const frames = framesOf(input);
   const judged: { readonly workings: RowWorkings; readonly settle: string | null }[] = [];

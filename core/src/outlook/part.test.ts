@@ -4,7 +4,16 @@ import { toldLife } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch } from '../life/risk.ts';
 import type { ClocksByKind } from '../schools/authorities.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
-import { customRun, decidingRecord, livesOf, partState, toldShape, type PartQuestion, type PartState } from './part.ts';
+import {
+  customRun,
+  decidingRecord,
+  livesOf,
+  neverRenewed,
+  partState,
+  toldShape,
+  type PartQuestion,
+  type PartState,
+} from './part.ts';
 import type { ServiceFact, WeakPointFact } from './types.ts';
 
 const [START, NOW] = [16_000, 20_000];
@@ -405,6 +414,46 @@ describe('what is on record', () => {
     const unknown = state(point, [record({ certainty: 'unknown', day: null, grade: 'cheap' })]);
     expect(unknown.mixture.clocks.map((life) => life.duty)).toEqual([1.3, 0.9]);
   });
+
+  test('a rebuilt part runs through nine tenths of its window', () =>
+    closeAll(
+      livesOf(point, clocks, duty, 'rebuilt').map(
+        (life, i) => life.duty / livesOf(point, clocks, duty, 'original')[i]!.duty,
+      ),
+      livesOf(point, clocks, duty, 'rebuilt').map(() => 10 / 9),
+    ));
+
+  test('what nobody renews may have been renewed where somebody believes so', () => {
+    const watched = { ...point, watch: { task: 'Look at the level', every: [] } };
+    const believed = state(watched, [record({ certainty: 'believed' })]);
+    expect(believed.originalChance).toBeLessThan(0.9);
+    expect(believed.installs[0]).toMatchObject({ certainty: 'believed', day: NOW - 1000 });
+    expect(state(watched).originalChance).toBeCloseTo(1, 12);
+  });
+
+  test('of a share that is none nothing is left', () => expect(state({ ...fault, share: 0 }).shareLeft).toBe(0));
+
+  test('where every part has outlived its life by far it is the youngest, in every life, and no figure is lost', () => {
+    const nodes = [
+      { scale: 0.0002, shape: 3, share: 0.4, weight: 0.7 },
+      { scale: 0.0001, shape: 3, share: 0.4, weight: 0.3 },
+    ];
+    const learnt = { ...point, experience: { nodes, parts: 9, failures: 3 } };
+    const { mixture } = state(learnt);
+    expect(mixture.installDays).toHaveLength(1);
+    expect(mixture.installDays[0]).toBeGreaterThan(NOW - 0.1 * (NOW - START));
+    closeAll(mixture.susceptible, [0.7, 0.3]);
+    const gone = {
+      ...fault,
+      experience: { ...learnt.experience, nodes: nodes.map((node) => ({ ...node, scale: 0.01 })) },
+    };
+    const sure = state(gone, [record({ certainty: 'not_done' })], { failedBefore: true });
+    expect(sum(sure.mixture.susceptible)).toBeCloseTo(1, 12);
+    expect(sure.originalChance).toBeCloseTo(1, 12);
+  });
+
+  test('that it was never renewed is a record of an original part', () =>
+    expect(neverRenewed('part')).toEqual(record({ certainty: 'not_done', day: null })));
 
   test('a believed day near today is not in the future, one near new not before it', () => {
     const { mixture } = state(point, [record({ certainty: 'believed', day: NOW - 10 })]);

@@ -193,10 +193,10 @@ function withBelief(
     new Float64Array(from + BELIEVED_PARTS.length * count),
     new Float64Array(from + BELIEVED_PARTS.length * count),
   ];
-  for (let at = 0; at < from; at += 1) {
-    susceptible[at] = (1 - chance) * open.susceptible[at]!;
+  open.susceptible.forEach((weight, at) => {
+    susceptible[at] = (1 - chance) * weight;
     immune[at] = (1 - chance) * open.immune[at]!;
-  }
+  });
   const days = BELIEVED_PARTS.map(({ offset }) =>
     Math.max(startDay, Math.min(nowDay, day + offset * BELIEVED.spreadDays)),
   );
@@ -224,7 +224,7 @@ function only(
   const hazard = hazardSinceInstall({ clocks, power, factor }, installDay, nowDay);
   return {
     susceptible: susceptibleGivenAlive(share, hazard),
-    logEvidence: share >= 1 ? -hazard : logAddExp(Math.log1p(-share), Math.log(share) - hazard),
+    logEvidence: logAddExp(Math.log1p(-share), Math.log(share) - hazard),
   };
 }
 
@@ -263,10 +263,12 @@ export function decidingRecord({
   fittedDay,
   nowDay,
 }: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>): ServiceFact | undefined {
+  // What has no day was before all that has one, and before an engine from elsewhere was fitted.
   const own = services.filter(
     ({ componentKey, day }) =>
       componentKey === weakPoint.componentKey &&
-      (day === null ? fittedDay === null : day <= nowDay && (fittedDay === null || day >= fittedDay)),
+      (day ?? -Infinity) <= nowDay &&
+      (day ?? -Infinity) >= (fittedDay ?? -Infinity),
   );
   return (
     own.filter((record) => record.certainty === 'done' && record.day !== null).sort((a, b) => b.day! - a.day!)[0] ??
@@ -293,7 +295,7 @@ export function partState(question: PartQuestion): PartState {
   // What nobody renews before it fails is the one it was built with, unless a record says otherwise.
   const original = last?.certainty === 'not_done' || (weakPoint.watch !== null && last?.certainty !== 'believed');
   const sure = last?.certainty === 'done' ? last.day! : original ? startDay : null;
-  const believed = sure === null && last?.certainty === 'believed' && last.day !== null;
+  const believed = last?.certainty === 'believed' && last.day !== null;
   let installs: Installs;
   if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
   else {

@@ -251,6 +251,64 @@ test('what leaves everything as it is, or only moves between two that nobody doe
   expect(about(ask({ weakPoints, facts: { ...facts, variants: never }, services: [] }), 'variant')).toBeUndefined();
 });
 
+test('the words of answers that addresses keep', () => expect([ANOTHER, OLDER]).toEqual(['another', 'older']));
+
+test('a renewal lately lies a seventh of its life back: what is worn out by then moves nothing', () => {
+  const lone: WeakPointFact = { ...BELT, retiredByRevision: null };
+  const used = (km: number) => ({
+    weakPoints: [lone],
+    services: [],
+    path: usagePath([{ day: TODAY, km }], TODAY - 3650, 41),
+  });
+  const late = (km: number) =>
+    about(ask(used(km)), 'history:belt')?.moves.find(({ answer }) => answer === 'yes, lately');
+  // 0.15 of 300,000 km is 45,000 km: young. Of 900,000 km it is 135,000: in its window again.
+  expect(late(300_000)?.to).toBe('run_on');
+  expect(late(900_000)?.to).not.toBe('run_on');
+});
+
+test('a part of which another fault does not apply here rests on no missing proof', () => {
+  const lone: WeakPointFact = { ...BELT, retiredByRevision: null };
+  const other = { ...lone, id: 'other', key: 'other', appliesTo: { models: ['Fennick'] } };
+  const corrow = { ...facts, model: 'Corrow' };
+  const question = about(ask({ weakPoints: [other, lone], services: [], facts: corrow }), 'history:belt')!;
+  expect(question.proof).toBe(false);
+  const engine = { ...input().policy, proofFor: ['engine' as const] };
+  const one = { ...lone, id: 'leak', key: 'leak', consequence: 'leak' as const };
+  const path = usagePath([{ day: TODAY, km: 200_000 }], TODAY - 3650, 41);
+  const asked = about(ask({ weakPoints: [one, lone], services: [], policy: engine, path }), 'history:belt')!;
+  expect(asked.proof).toBe(true);
+});
+
+test('of two without proof the more pressing is first, and both before what is worth more', () => {
+  const lone: WeakPointFact = { ...BELT, retiredByRevision: null };
+  const later = (id: string): WeakPointFact => ({
+    ...PUMP,
+    id,
+    key: id,
+    retiredByRevision: null,
+    causes: [[{ clock: 'distance', from: 170_000, to: 300_000 }]],
+  });
+  const many = Array.from({ length: 6 }, (_, i): WeakPointFact => ({
+    ...BELT,
+    id: `fan${i}`,
+    key: `fan${i}`,
+    component: 'Fan',
+    componentKey: 'fan',
+    appliesTo: { models: ['Corrow'] },
+  }));
+  const questions = ask({
+    services: [done(2600, { componentKey: 'fan' })],
+    path: usagePath([{ day: TODAY, km: 200_000 }], TODAY - 3650, 41),
+    weakPoints: [later('pump'), later('pump2'), later('pump3'), lone, ...many],
+    policy: { ...input().policy, proofFor: ['engine'] },
+  });
+  const [first, second, third] = questions;
+  expect([first!.about, second!.about, third!.about]).toEqual(['history:belt', 'history:pump', 'model']);
+  expect(second!.worth).toBeGreaterThan(first!.worth);
+  expect(third!.worth).toBeGreaterThan(second!.worth);
+});
+
 test('the most worthwhile is asked first', () => {
   const worths = ask({
     services: [],

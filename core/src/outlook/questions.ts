@@ -77,7 +77,7 @@ const settledFacts = (facts: VehicleFacts, about: QuestionAbout, key: string): V
   if (about === 'market') return { ...facts, market: key };
   if (about.startsWith('feature:'))
     return { ...facts, features: { ...facts.features, [about.slice(8)]: key === 'yes' } };
-  return { ...facts, fitted: { ...facts.fitted, [about.slice(7)]: key === OLDER ? '' : key } };
+  return { ...facts, fitted: { ...facts.fitted, [about.slice(7)]: key } };
 };
 
 /** Questions about what the vehicle is: its variant, model, market and features. */
@@ -100,14 +100,13 @@ function attributeCandidates(input: OutlookInput): Candidate[] {
       weight: UNKNOWN_WEIGHT / named.length,
       howToTell: null,
     }));
-    if (touches.length > 0 && named.length > 0)
-      out.push({
-        about,
-        ask,
-        touches,
-        then: then(about),
-        answers: [...answers, { key: ANOTHER, words: 'another', weight: 1 - UNKNOWN_WEIGHT, howToTell: null }],
-      });
+    out.push({
+      about,
+      ask,
+      touches,
+      then: then(about),
+      answers: [...answers, { key: ANOTHER, words: 'another', weight: 1 - UNKNOWN_WEIGHT, howToTell: null }],
+    });
   };
   if (facts.variants.length > 1) {
     const answers = facts.variants.map(({ key, name, weight, howToTell }): QuestionAnswer => ({
@@ -264,7 +263,7 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
           worth += answer.weight * Math.abs(VERDICTS.indexOf(to) - VERDICTS.indexOf(from));
         }
       }
-      return moves.length === 0 || worth <= 0
+      return worth <= 0
         ? []
         : [
             {

@@ -89,6 +89,37 @@ test('of several jobs it is the one that lays most of it open; what any of them 
     expect(asked(weakPoints)).toMatchObject({ weakPointId: 'belt', minutes: 25, alone: 165 });
 });
 
+test('what a job opens beside is no reason: it is the one that opens most of this', () => {
+  const large: WeakPointFact = {
+    ...BELT,
+    id: 'large',
+    key: 'large',
+    title: 'Head off',
+    componentKey: 'large',
+    look: null,
+    access: [cover, { key: 'head', minutes: 400 }],
+    renewMinutes: 500,
+  };
+  const services = [done(3649), done(3649, { componentKey: 'large' }), done(1500, { componentKey: 'pump' })];
+  const rides = rows(pump(78_000), { weakPoints: [large, belt, pump(78_000)], services }).find(
+    ({ weakPoint }) => weakPoint.id === 'pump',
+  )!.rides;
+  expect(rides).toMatchObject({ weakPointId: 'belt', minutes: 55 });
+});
+
+test('of two that open as much of it, it goes with the one told first; another fault of the same part goes with none', () => {
+  const twin: WeakPointFact = { ...belt, id: 'twin', key: 'twin', title: 'A twin of the belt', componentKey: 'twin' };
+  const services = [done(3649), done(3649, { componentKey: 'twin' }), done(1500, { componentKey: 'pump' })];
+  const asked = (weakPoints: readonly WeakPointFact[]) =>
+    rows(pump(78_000), { weakPoints, services }).find(({ weakPoint }) => weakPoint.id === 'pump')!.rides!.weakPointId;
+  expect(asked([twin, belt, pump(78_000)])).toBe('twin');
+  expect(asked([belt, twin, pump(78_000)])).toBe('belt');
+  const slow = (componentKey: string): WeakPointFact => pump(125_000, { componentKey });
+  const old = [done(3649), done(3649, { componentKey: 'pump' })];
+  expect(beside(rows(slow('pump'), { services: old })).rule).toBe('rides_along');
+  expect(beside(rows(slow('belt'), { services: old })).rule).not.toBe('rides_along');
+});
+
 test('among those that ride it keeps its place, as pressing as it was', () => {
   const alone = outlook(input({ services: [done(1500, { componentKey: 'pump' })], weakPoints: [pump(78_000)] }))
     .rows[0]!;

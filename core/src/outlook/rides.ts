@@ -17,8 +17,11 @@ const opensAgain = ({ weakPoint, question }: RowWorkings): number =>
     return clock ? Math.min(first, clock.dayOf(clock.at(question.today) + at)) : first;
   }, Infinity);
 
-/** What a row would ride along with, if with anything: the renewal that lays most of it open. */
-function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): RideFact | null {
+/** What a row would ride along with, if with anything: the renewal that lays most of it open, and what it comes to. */
+function rideOf(
+  row: RowWorkings,
+  jobs: readonly RowWorkings[],
+): { readonly job: RowWorkings; readonly ride: RideFact } | null {
   const { weakPoint, due, question } = row;
   const others = jobs.filter((job) => job.weakPoint.componentKey !== weakPoint.componentKey);
   const open = new Set(others.flatMap((job) => job.weakPoint.access.map(({ key }) => key)));
@@ -31,12 +34,8 @@ function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): RideFact | null
   const horizon = question.today + FLEET_YEARS * DAYS_PER_YEAR;
   if (due.day > Math.min(horizon, opensAgain(job))) return null;
   const { id, title } = job.weakPoint;
-  return {
-    weakPointId: id,
-    title,
-    minutes: Math.max(0, weakPoint.renewMinutes - shared),
-    alone: weakPoint.renewMinutes,
-  };
+  const alone = weakPoint.renewMinutes;
+  return { job, ride: { weakPointId: id, title, minutes: Math.max(0, alone - shared), alone } };
 }
 
 /**
@@ -44,16 +43,15 @@ function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): RideFact | null
  * time would come before that access is open again rides along, by the table of verdicts, due with the job.
  */
 export function withRides(rows: readonly RowWorkings[]): RowWorkings[] {
-  const jobs = rows.filter(({ verdict, weakPoint }) => verdict === 'renew' && weakPoint.access.length > 0);
+  const jobs = rows.filter(({ verdict }) => verdict === 'renew');
   if (jobs.length === 0) return [...rows];
   return rows.map((row) => {
-    const ridesWith = rideOf(row, jobs);
-    if (ridesWith === null) return row;
-    const facts = { ...row.facts, ridesWith };
+    const found = rideOf(row, jobs);
+    if (found === null) return row;
+    const facts = { ...row.facts, ridesWith: found.ride };
     const { verdict, rule } = judge(facts);
     if (rule !== 'rides_along') return row;
-    const job = jobs.find(({ weakPoint }) => weakPoint.id === ridesWith.weakPointId)!;
     const pressing = row.rank - VERDICTS.indexOf(row.verdict);
-    return { ...row, facts, verdict, rule, due: job.due, rank: VERDICTS.indexOf(verdict) + pressing };
+    return { ...row, facts, verdict, rule, due: found.job.due, rank: VERDICTS.indexOf(verdict) + pressing };
   });
 }

@@ -112,6 +112,29 @@ describe('what a look would settle', () => {
     expect(verdict(detecting(0.8, interval + 20), { policy })).toBe('over_limit_warns');
     expect(verdict(detecting(0.8, interval - 20), { policy })).toBe('over_limit');
     expect(verdict({ look: null }, { policy })).toBe('over_limit');
+    const year = { ...BELT.look!, warning: [{ clock: 'age' as const, from: 365, to: 365 }] };
+    expect(verdict({ look: year }, { policy })).toBe('over_limit_warns');
+  });
+  test('what would be left at the limit itself after a look is not settled by it', () => {
+    const chance = row({ services: [done(2600)] }).chance;
+    const at = (engine: number) => ({ policy: { ...input().policy, limits: { ...input().policy.limits, engine } } });
+    expect(verdict({}, at(chance * (1 - 0.8)))).toBe('over_limit_beyond_a_look');
+    expect(verdict({}, at(chance * (1 - 0.79)))).toBe('over_limit_warns');
+  });
+});
+
+describe('what hastens it', () => {
+  test('a feature it has, or how it is used, makes it live faster, by so much and on its clock', () => {
+    const fast = { ...BELT, causes: [[{ clock: 'distance' as const, from: 110_000 / 1.5, to: 200_000 / 1.5 }]] };
+    const wanted = row({ weakPoints: [fast], services: renewed }).chance;
+    const facts = { ...input().facts, features: { cooler: true } };
+    const byFeature = { ...BELT, hastens: [{ feature: 'cooler', factor: 1.5 }] };
+    expect(row({ weakPoints: [byFeature], services: renewed, facts }).chance).toBeCloseTo(wanted, 12);
+    expect(row({ weakPoints: [byFeature], services: renewed }).chance).toBe(row({ services: renewed }).chance);
+    const duty = { load: 'much' as const };
+    const byUse = { ...BELT, hastens: [{ use: 'load' as const, factor: 1.5 }] };
+    const towed = row({ weakPoints: [byUse], services: renewed, duty }).chance;
+    expect(towed).toBeGreaterThan(row({ services: renewed, duty }).chance);
   });
 });
 
@@ -234,6 +257,8 @@ describe('a later part that lives otherwise', () => {
     const both = [{ ...weakPoints[0]!, revisions: [...revisions, { revision: 'D', ends: true as const, causes: [] }] }];
     expect(row({ weakPoints: both, services: [done(3000, { revision: 'D' })] }).rule).toBe('revised_part');
     expect(row({ weakPoints: both, services: [done(3000, { revision: 'C' })] }).rule).not.toBe('revised_part');
+    // Of one that ends it no window is told: were it judged, it would be by the usual one.
+    expect(row({ weakPoints: both, services: [done(3000, { revision: 'D' })] }).chance).toBe(at('B'));
   });
   test('any other part, and one of which nobody knows, by the usual one', () => {
     expect(at('B')).toBe(row({ services: [done(3000)] }).chance);
@@ -280,6 +305,12 @@ describe('the school that is followed', () => {
       expect(answer.rule).toBe('below_limit');
     }
     expect(row({ services: [done(3300)] }).rule).toMatch(/^over_limit/);
+    const near = row({ services: [done(2000)] }).chance * 1.3;
+    const limits = { ...input().policy.limits, engine: near };
+    const judged = (policy: Partial<OutlookInput['policy']>) =>
+      row({ services: [done(2000)], policy: { ...input().policy, limits, ...policy } }).rule;
+    expect(judged({})).toBe('crosses_soon_warns');
+    expect(judged({ schools: everywhere('cost'), failureCost: each(0) })).toBe('below_limit');
   });
   test('a list has no date for what a book asks for only after three years either', () => {
     const policy2 = { ...input().policy, schools: everywhere('book') };
@@ -385,6 +416,22 @@ describe('nobody can show that it was renewed', () => {
     );
     expect(row({ policy: proof, path: old, services: renewed }).rule).not.toMatch(/^no_proof/);
   });
+  test('it passes on the very day of the custom', () => {
+    const aged = (days: number) =>
+      row({
+        policy: proof,
+        path: usagePath([{ day: TODAY, km: 200_000 }], TODAY - days, 41),
+        weakPoints: [
+          { ...BELT, statements: [{ ...BELT.statements[0]!, interval: BELT.statements[0]!.interval.slice(1) }] },
+        ],
+      }).rule;
+    expect([aged(2922), aged(2921)]).toEqual(['no_proof_customary', 'no_proof_listen']);
+  });
+  test('what is found worn is as pressing as what it is, not as if nobody knew', () => {
+    const worn = { findings: [found(3, 'worn')] };
+    const rank = (policy: OutlookInput['policy']) => judgeVehicle(input({ ...worn, policy })).rows[0]!.rank;
+    expect(rank(proof)).toBe(rank({ ...proof, proofFor: [] }));
+  });
   test('is due, and as pressing, as if it were the first one', () => {
     const used = usagePath([{ day: TODAY, km: 150_000 }], TODAY - 3650, 41);
     const open = row({ policy: proof, path: used });
@@ -443,6 +490,8 @@ describe('overdue by the book', () => {
     expect(asked([]).overdue).toMatchObject({ asks: 'look', days: 800 });
     const open = (findings: readonly FindingFact[]) => row({ weakPoints: [checks], findings }).overdue!.ifNever;
     expect([open([]), open([found(900, 'sound')])]).toEqual([true, false]);
+    // A renewal that is asked for is answered by no look.
+    expect(row({ findings: [found(900, 'sound')] }).overdue).toMatchObject({ asks: 'renew', ifNever: true });
     expect(asked([])).toMatchObject({ rule: 'school_looks', verdict: 'look' });
     const looked = asked([found(0, 'sound')]);
     expect(looked.overdue).toBeNull();
@@ -465,7 +514,14 @@ test('what nobody renews before it fails: the one it was built with, watched, an
   const cost = answer.schools.find(({ school }) => school === 'cost')!;
   expect(cost).toMatchObject({ due: null, because: 'run_to_failure' });
   const early = answer.schools.find(({ school }) => school === 'early')!;
-  expect(early).toMatchObject({ due: null, because: 'nobody_renews' });
+  expect(early).toEqual({ school: 'early', due: null, because: 'nobody_renews', asks: 'renew', everyDays: null });
+  // Found worn it is still watched, and has no day, also where the book that is followed names an interval.
+  const told: WeakPointFact = { ...rings, look: BELT.look, statements: BELT.statements };
+  const byBook = { ...input().policy, schools: everywhere('book') };
+  expect(row({ weakPoints: [told], findings: [found(3, 'worn')], policy: byBook })).toMatchObject({
+    verdict: 'watch',
+    due: null,
+  });
 });
 
 describe('a fault that has faded', () => {

@@ -106,8 +106,6 @@ function dueRange(
   kmAtDay: (day: number) => number,
 ): DueFact {
   const day = today + ahead;
-  // What has passed, or is asked for at once, is known to the day.
-  if (ahead <= 0) return { day, km: kmAtDay(day), earliestDay: day, latestDay: day };
   const install = state.mixture.installDays.at(-1) ?? today;
   const all = hazardBetween(state.told, install, today, day);
   const byDistance = hazardBetween(
@@ -116,6 +114,7 @@ function dueRange(
     today,
     day,
   );
+  // What has passed, or is asked for at once, is known to the day.
   const moved = rateSpread * (all > 0 ? byDistance / all : 0);
   return { day, km: kmAtDay(day), earliestDay: today + ahead / (1 + moved), latestDay: today + ahead * (1 + moved) };
 }
@@ -175,7 +174,7 @@ export function judgeRow(
   const install = state.installs[0]!;
   const renewedDay = install.day;
   const own = input.findings.filter(
-    ({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && (fittedDay === null || day >= fittedDay),
+    ({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && day >= (fittedDay ?? -Infinity),
   );
   // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the
   // part that went in.
@@ -211,16 +210,14 @@ export function judgeRow(
   const crossingDays = (): number | null =>
     aheadKnown === undefined
       ? (aheadKnown =
-          limit === Infinity
-            ? null
-            : chance >= limit
-              ? 0
-              : crossing(thinned(), looks, grid, {
-                  applies: appliesWeight,
-                  limit,
-                  susceptible: exact.susceptible,
-                  years,
-                }))
+          chance >= limit
+            ? 0
+            : crossing(thinned(), looks, grid, {
+                applies: appliesWeight,
+                limit,
+                susceptible: exact.susceptible,
+                years,
+              }))
       : aheadKnown;
   let marks: readonly AuthorityMark[] | null = null;
   const authorities = (): readonly AuthorityMark[] =>
@@ -250,8 +247,8 @@ export function judgeRow(
   const { view, because } = followedSchool(question, input.choices);
   const followed = view.school;
   const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
-  const ahead = followed === 'early' ? crossingDays() : null;
-  const crossesWithin = ahead !== null && ahead > 0 && ahead <= serviceDays ? ahead : null;
+  const ahead = (followed === 'early' ? crossingDays() : null) ?? Infinity;
+  const crossesWithin = ahead > 0 && ahead <= serviceDays ? ahead : null;
   const facts: VerdictFacts = {
     applies: true,
     revisedFitted: endedBy(told, fitted),
@@ -272,7 +269,7 @@ export function judgeRow(
     foundWorn: current.at(-1)?.result === 'worn',
     hasFailed: current.at(-1)?.result === 'failed',
     warnsInTime: warning >= serviceDays,
-    lookSettles: chance < limit || (weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit),
+    lookSettles: weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit,
     crossesSoon: crossesWithin !== null,
     schoolAsks: followed === 'early' || !dueBySchool ? null : view.asks,
     accessMinutes: weakPoint.renewMinutes,
@@ -298,7 +295,7 @@ export function judgeRow(
   const decidedUnproved = rule.startsWith('no_proof') ? chanceIfFirst : null;
   // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
   const decides = decidedUnproved ?? chance;
-  const pressing = limit === Infinity ? decides / 10 : decides > 0 ? decides / (decides + limit) : 0;
+  const pressing = limit === Infinity ? decides / 10 : decides / (decides + limit);
   return {
     weakPoint,
     verdict,

@@ -68,10 +68,7 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
       );
       if (!plan.possible)
         return { school, due: null, because: 'looks_too_seldom', asks: 'look', everyDays: plan.everyDays };
-      const next = Math.max(
-        plan.startDay,
-        question.lastLookDay === null ? today : question.lastLookDay + plan.everyDays!,
-      );
+      const next = Math.max(plan.startDay, (question.lastLookDay ?? -Infinity) + plan.everyDays!);
       return {
         school,
         due: Number.isFinite(next) ? when(Math.max(today, next)) : null,
