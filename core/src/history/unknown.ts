@@ -132,7 +132,7 @@ export function fillUnknown(
     logs[i] = fastLog(lived[i]!);
   }
   const count = lives.length;
-  /** By what of either kind of vehicle still has the part that was put in at each installation. */
+  /** Weighs each life by how many of either kind of vehicle still have the part of each installation. */
   const weigh = (failing: (i: number) => number, never: (i: number) => number): void => {
     for (let i = bins; i >= 0; i -= 1) {
       const [there, untouched] = [failing(i), never(i)];
