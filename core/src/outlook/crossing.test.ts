@@ -76,6 +76,21 @@ test('where all that apply have failed by then, what comes after is certain', ()
     susceptible: Float64Array.of(1),
     immune: Float64Array.of(0),
   };
+  // Of lives that stand apart one may be gone: it fails for certain, the others as they do.
+  const hardly: PartMixture = {
+    ...part(NOW - 2000),
+    lives: [
+      { power: 1, factor: 1, share: 1 },
+      { power: 1, factor: 1e5, share: 1 },
+    ],
+    susceptible: Float64Array.of(0.5, 0.5),
+    immune: Float64Array.of(0, 0),
+  };
+  const both = { applies: 1, limit: 0.55, susceptible: 1, years: 8 };
+  expect(crossing(hardly, [], { nowDay: NOW, serviceDays: 365 }, both)).toBeCloseTo(
+    wanted(NOW - 2000, 365, { applies: 1, limit: 0.1 }),
+    0,
+  );
   // Ten times its life in every interval: the chance stays where it is until not one in 10^17 still runs.
   const asked = { applies: 1, limit: 1 - 1e-7, susceptible: 1, years: 8 };
   expect(crossing(steady, [], { nowDay: NOW, serviceDays: 365 }, asked)).toBeGreaterThan(2 * 365);

@@ -433,7 +433,10 @@ describe('schools', () => {
       }),
     ).rows[0]!;
     expect(hasty.followed).toBe('early');
-    expect(hasty.schools.find(({ school }) => school === 'condition')!.because).toBe('looks_too_seldom');
+    expect(hasty.schools.find(({ school }) => school === 'condition')).toMatchObject({
+      because: 'looks_too_seldom',
+      asks: 'look',
+    });
   });
 
   test('a school chosen for the vehicle beats the shop’s, one for the row beats both, and the reason is kept', () => {

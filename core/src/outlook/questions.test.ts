@@ -123,8 +123,8 @@ describe('what the vehicle is', () => {
   test('a feature: as common as the library says, with how to tell; each that is open is a question of its own', () => {
     const weakPoints = [{ ...BELT, appliesTo: { features: { cooler: true, heater: true } } }, PUMP];
     const knownFeatures = [
-      { key: 'cooler', name: 'the oil cooler', share: 0.2, howToTell: 'a plate below the filter' },
       { key: 'other', name: 'another', share: 0.9, howToTell: null },
+      { key: 'cooler', name: 'the oil cooler', share: 0.2, howToTell: 'a plate below the filter' },
     ];
     const changes = { weakPoints, facts: { ...facts, knownFeatures, features: { heater: true } } };
     const [question, ...others] = ask(changes).filter(({ about: of }) => of.startsWith('feature:'));
@@ -289,7 +289,7 @@ test('of two without proof the more pressing is first, and both before what is w
     retiredByRevision: null,
     causes: [[{ clock: 'distance', from: 170_000, to: 300_000 }]],
   });
-  const many = Array.from({ length: 6 }, (_, i): WeakPointFact => ({
+  const many = Array.from({ length: 9 }, (_, i): WeakPointFact => ({
     ...BELT,
     id: `fan${i}`,
     key: `fan${i}`,
@@ -300,7 +300,21 @@ test('of two without proof the more pressing is first, and both before what is w
   const questions = ask({
     services: [done(2600, { componentKey: 'fan' })],
     path: usagePath([{ day: TODAY, km: 200_000 }], TODAY - 3650, 41),
-    weakPoints: [later('pump'), later('pump2'), later('pump3'), lone, ...many],
+    weakPoints: [
+      later('pump'),
+      later('pump2'),
+      later('pump3'),
+      later('pump4'),
+      // The belt presses by the worst that is known of it.
+      {
+        ...later('tooth'),
+        component: 'Timing belt',
+        componentKey: 'belt',
+        causes: [[{ clock: 'distance', from: 190_000, to: 400_000 }]],
+      },
+      lone,
+      ...many,
+    ],
     policy: { ...input().policy, proofFor: ['engine'] },
   });
   const [first, second, third] = questions;

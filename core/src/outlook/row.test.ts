@@ -444,6 +444,10 @@ describe('nobody can show that it was renewed', () => {
     const none = { ...BELT, statements: [] };
     expect(row({ policy: proof, path: old, weakPoints: [none] }).rule).toBe('no_proof_listen');
     expect(row({ policy: proof, path: old, weakPoints: [{ ...none, look: null }] }).rule).toBe('no_proof');
+    const left = row({ policy: proof, path: old, weakPoints: [none] }).ifFirst! * (1 - 0.8);
+    const leaving = (engine: number) => ({ ...proof, limits: { ...proof.limits, engine } });
+    expect(row({ policy: leaving(left), path: old, weakPoints: [none] }).rule).toBe('no_proof_listen');
+    expect(row({ policy: leaving(left * 1.001), path: old, weakPoints: [none] }).rule).toBe('no_proof_look');
     const sharp = { ...BELT, look: { ...BELT.look!, detection: 0.99 } };
     expect(row({ policy: proof, path: old, weakPoints: [sharp] }).rule).toBe('no_proof_look');
   });
