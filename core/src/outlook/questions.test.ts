@@ -319,6 +319,7 @@ test('of two without proof the more pressing is first, and both before what is w
   });
   const [first, second, third] = questions;
   expect([first!.about, second!.about, third!.about]).toEqual(['history:belt', 'history:pump', 'model']);
+  expect(second!.ask).toBe('Water pump: was it ever renewed?');
   expect(second!.worth).toBeGreaterThan(first!.worth);
   expect(third!.worth).toBeGreaterThan(second!.worth);
 });
