@@ -58,6 +58,24 @@ describe('what is proposed', () => {
     expect(money.labour).toBeLessThan(apart.labour);
   });
 
+  test('apart is what each costs at its own best date, were it the only one', () => {
+    const limited = [
+      ground(),
+      changed(ground(), 'belt', { notBeforeDay: NOW + 400 }),
+      changed(ground(), 'belt', { dueDay: NOW + 200 }),
+      changed(ground(), 'pump', { dueDay: NOW + 700, notBeforeDay: NOW + 300 }),
+      changed(ground(), 'seal', { dueDay: NOW + 1 }),
+    ];
+    for (const of of limited)
+      for (const pins of [NO_PINS, new Map([['seal', 7]]), new Map([['oil', 36]])]) {
+        const alone = of.items.map((one) => proposed({ ...of, items: [one] }, terms, pins)!);
+        expect(proposed(of, terms, pins)!.apart.total).toBeCloseTo(
+          alone.reduce((sum, { money }) => sum + money.total, 0),
+          6,
+        );
+      }
+  });
+
   test('a visit stands in the middle of its month, or by the first day that one of its things leaves', () => {
     const { visits } = proposed(ground(), terms, new Map([['seal', 7]]))!;
     expect(visits.map(({ month }) => month)).toEqual([...visits.map(({ month }) => month)].sort((a, b) => a - b));
@@ -107,7 +125,11 @@ describe('what is proposed', () => {
   test('while something is dragged nothing is said of how good it is', () => {
     const prepared = preparePlan(ground(), terms);
     const quick = proposeVisits(prepared, { pins: new Map([['belt', 3]]), left: left(200), isQuick: true })!;
-    expect(quick.above).toBeNull();
+    expect(quick).toMatchObject({ above: null, proven: false, sets: [] });
+    const sets = [{ month: 3, items: [0, 1] }];
+    const helped = proposeVisits(prepared, { pins: NO_PINS, left: left(200), isQuick: true, sets })!;
+    expect(helped.sets).toBe(sets);
+    expect(helped.money.total).toBeCloseTo(proposed()!.money.total, 6);
     expect(quick.visits.find(({ keys }) => keys.includes('belt'))!.month).toBe(3);
   });
 

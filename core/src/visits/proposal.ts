@@ -10,7 +10,7 @@ import {
   type TaskMoney,
 } from './item-costs.ts';
 import { planVisits, type PlanningOptions } from './plan.ts';
-import { planStanding, type PlanItem, type PlanQuestion, type VisitSet } from './question.ts';
+import { mayStand, planStanding, type PlanItem, type PlanQuestion, type VisitSet } from './question.ts';
 import { searchPlan } from './search.ts';
 import { barredMonths, latestDay, monthOfPlan, type Limited, type ProposalTerms } from './terms.ts';
 
@@ -139,9 +139,8 @@ function atPin(item: PlanItem, pin: number | null, months: number): PlanItem {
   if (pin === null) return item;
   const free = { ...item, deadline: null, notBefore: 0 };
   if (pin >= months) return { ...free, byMonth: item.byMonth.map(() => Infinity) };
-  // It may be put into a month that it would not be proposed in.
-  const byMonth = item.byMonth.map((cost, at) => (at === pin && cost === Infinity ? 0 : cost));
-  return { ...free, pin, byMonth };
+  // It may be put into a month that it would not be proposed in; what it costs there moves nothing else.
+  return { ...free, pin, byMonth: item.byMonth.map(() => 0) };
 }
 
 /** What a plan costs, by where the money goes, over the time that is planned for. */
@@ -217,22 +216,19 @@ export function moneyOf(
 }
 
 /** The month in which each thing would best come by itself. */
-function ownMonths(question: PlanQuestion, items: readonly ProposalItem[], terms: ProposalTerms): number[] {
-  return question.items.map((item, i) => {
+const ownMonths = (question: PlanQuestion, items: readonly ProposalItem[], terms: ProposalTerms): number[] =>
+  question.items.map((item, i) => {
     const visit = terms.visitCost + terms.labourPerMinute * items[i]!.aloneMinutes;
-    const cost = (month: number): number => (month === terms.months ? item.later : item.byMonth[month]! + visit);
-    let best = item.pin ?? (item.deadline === null ? terms.months : item.deadline);
-    for (let month = 0; month < terms.months; month += 1)
-      if (
-        (item.pin === null || item.pin === month) &&
-        (item.deadline === null || month <= item.deadline) &&
-        month >= (item.notBefore ?? 0) &&
-        cost(month) < cost(best)
-      )
-        best = month;
+    let best = item.deadline ?? terms.months;
+    let least = Infinity;
+    for (let month = 0; month <= terms.months; month += 1) {
+      const cost = month === terms.months ? item.later : item.byMonth[month]! + visit;
+      if (!mayStand(item, month) || cost >= least) continue;
+      best = month;
+      least = cost;
+    }
     return best;
   });
-}
 
 /** Rounds of the search that adds looks to a plan that stands. */
 const LOOK_ROUNDS = 250;
