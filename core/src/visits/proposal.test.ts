@@ -81,6 +81,18 @@ describe('what is proposed', () => {
     expect(visits.map(({ month }) => month)).toEqual([...visits.map(({ month }) => month)].sort((a, b) => a - b));
     const seventh = visits.find(({ month }) => month === 7)!;
     expect(seventh.day).toBe(NOW + Math.round(7.5 * PLAN_MONTH_DAYS));
+    // In their order, whichever was put where; what is put off past its day stands in the middle of its month.
+    const moved = proposed(
+      ground(),
+      terms,
+      new Map([
+        ['belt', 20],
+        ['pump', 14],
+        ['oil', 9],
+      ]),
+    )!.visits;
+    expect(moved.map(({ month }) => month)).toEqual([9, 14, 20]);
+    expect(moved[0]!.day).toBe(NOW + Math.round(9.5 * PLAN_MONTH_DAYS));
     const due = proposed(changed(ground(), 'oil', { dueDay: NOW + 5 }))!;
     expect(due.visits[0]).toMatchObject({ month: 0, day: NOW + 5 });
   });
@@ -155,6 +167,27 @@ describe('what is proposed', () => {
     expect(monthOf('look:belt')).toBeLessThan(monthOf('belt'));
     expect(worth.money.total).toBeLessThan(proposed(ground(), terms, late)!.money.total);
     expect(with_(1).visits.flatMap(({ keys }) => keys)).not.toContain('look:belt');
+    expect(with_(1).later).not.toContain('look:belt');
+  });
+
+  test('a look that is asked for is work like any other; of one whose chances nobody reckons only the work counts', () => {
+    const asked = (forecast: typeof belt | null): ProposalItem =>
+      item('look:seal', {
+        ownMinutes: 20,
+        aloneMinutes: 20,
+        dueDay: NOW + 60,
+        money: { kind: 'look', forecast, detection: 0.9, warningDays: 200, failure: 900 },
+      });
+    const only = (one: ProposalItem) => proposed({ ...ground(), items: [one] })!;
+    const bare = only(asked(null));
+    expect(bare.visits).toEqual([
+      { month: expect.any(Number) as number, day: expect.any(Number) as number, keys: ['look:seal'] },
+    ]);
+    expect(bare.visits[0]!.day).toBeLessThanOrEqual(NOW + 60);
+    expect(bare.money).toMatchObject({ labour: 50 + 1.5 * 20, parts: 0, failures: 0 });
+    const seen = only(asked(belt));
+    expect(seen.visits[0]!.keys).toEqual(['look:seal']);
+    expect(seen.money.failures).toBeGreaterThan(0);
   });
 
   test('no pins make it cheaper than the plan without any', () => {
