@@ -89,7 +89,11 @@ export function dayReached(
   while (high - low > NEAR_DAYS) {
     const step = (high - low) / PARTS_AT_ONCE;
     const between = Array.from({ length: PARTS_AT_ONCE }, (_, i) => high - step * i);
-    const last = failed(between).findLastIndex((by) => by >= limit);
+    // That the first of them reaches it is known, whatever the last digit of another sum says.
+    const last = Math.max(
+      0,
+      failed(between).findLastIndex((by) => by >= limit),
+    );
     [low, high] = [between[last]! - step, between[last]!];
   }
   return high;

@@ -204,6 +204,7 @@ export function failedBy(
     for (let k = 0; k < lives.length; k += 1) {
       const at = node * lives.length + k;
       const [weight, rest] = [susceptible[at]!, immune[at]!];
+      if (weight + rest <= 0) continue;
       sums.weight[k]! += weight + rest;
       const own = k * days.length;
       const { power, factor } = lives[k]!;

@@ -497,6 +497,11 @@ describe('overdue by the book', () => {
     // A renewal that is asked for is answered by no look.
     expect(row({ findings: [found(900, 'sound')] }).overdue).toMatchObject({ asks: 'renew', ifNever: true });
     expect(asked([])).toMatchObject({ rule: 'school_looks', verdict: 'look' });
+    // Also where nobody told how to look: what the book asks for is a look, not a renewal.
+    expect(row({ weakPoints: [{ ...checks, look: null }], services: renewed, policy: book })).toMatchObject({
+      rule: 'school_looks',
+      verdict: 'look',
+    });
     const looked = asked([found(0, 'sound')]);
     expect(looked.overdue).toBeNull();
     expect(looked.verdict).not.toBe('look');

@@ -269,7 +269,7 @@ export function judgeRow(
     foundWorn: current.at(-1)?.result === 'worn',
     hasFailed: current.at(-1)?.result === 'failed',
     warnsInTime: warning >= serviceDays,
-    lookSettles: weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit,
+    lookSettles: chance < limit || (weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit),
     crossesSoon: crossesWithin !== null,
     schoolAsks: followed === 'early' || !dueBySchool ? null : view.asks,
     accessMinutes: weakPoint.renewMinutes,

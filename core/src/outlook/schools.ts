@@ -68,7 +68,8 @@ function schoolView(school: School, question: SchoolQuestion): SchoolView {
       );
       if (!plan.possible)
         return { school, due: null, because: 'looks_too_seldom', asks: 'look', everyDays: plan.everyDays };
-      const next = Math.max(plan.startDay, (question.lastLookDay ?? -Infinity) + plan.everyDays!);
+      const { lastLookDay } = question;
+      const next = lastLookDay === null ? plan.startDay : Math.max(plan.startDay, lastLookDay + plan.everyDays!);
       return {
         school,
         due: Number.isFinite(next) ? when(Math.max(today, next)) : null,
