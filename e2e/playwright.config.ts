@@ -22,6 +22,8 @@ export default defineConfig({
       executablePath: process.env['CROSSPEEN_CHROMIUM'] ?? '/usr/bin/chromium',
       args: [
         '--disable-gpu',
+        // What there is to paint is painted by the processor anyway; a process of its own for it only costs.
+        '--in-process-gpu',
         '--disable-quic',
         '--no-first-run',
         '--disable-background-networking',

@@ -3,6 +3,9 @@ import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 
+/** Whether a file lies in one of these folders or packages. */
+const within = (...names: string[]): RegExp => new RegExp(`/(${names.join('|')})/`);
+
 export default defineConfig({
   plugins: [
     react(),
@@ -51,7 +54,27 @@ export default defineConfig({
     target: 'es2022',
     sourcemap: false,
     chunkSizeWarningLimit: 800,
-    // A schema that no screen asks for need not be sent.
-    rollupOptions: { treeshake: { manualPureFunctions: ['z'] } },
+    rollupOptions: {
+      // A schema that no screen asks for need not be sent.
+      treeshake: { manualPureFunctions: ['z'] },
+      output: {
+        // What most screens share comes in two files: on a slow connection some fifty small ones wait for their turn.
+        codeSplitting: {
+          groups: [
+            {
+              name: 'base',
+              priority: 2,
+              test: within('react', 'react-dom', 'react-router', 'scheduler', '@tanstack', 'zod', 'sonner'),
+            },
+            {
+              name: 'shared',
+              priority: 1,
+              minShareCount: 4,
+              test: within('(core|contract|web)/src', 'lucide-react', 'radix-ui', '@radix-ui', '@floating-ui'),
+            },
+          ],
+        },
+      },
+    },
   },
 });
