@@ -3,7 +3,7 @@ import { incompleteGamma, logGamma } from '../numeric/gamma.ts';
 import { bestAge, costRate, meanLife, timeLived } from './ageReplacement.ts';
 import { asTold } from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
-import { cheapestAgeDays } from './schools.ts';
+import { cheapestAgeDays, conditionPlan } from './schools.ts';
 import { caughtByPeriod, caughtByPeriodExponential, caughtBySchedule, longestPeriod } from './cadence.ts';
 
 describe('gamma functions against published values', () => {
@@ -70,8 +70,16 @@ describe('age replacement', () => {
     expect(ten.rate).toBeCloseTo(10 * one.rate, 9);
   });
 
-  test('costs that are none are refused', () =>
-    expect(() => bestAge({ shape: 2, scale: 1 }, 1, { planned: 0, failure: 1 })).toThrow(/positive/));
+  test('costs and shares that are none are refused', () => {
+    const of = (share: number, planned: number, failure: number) => () =>
+      bestAge({ shape: 2, scale: 1 }, share, { planned, failure });
+    expect(of(1, 0, 1)).toThrow(/positive/);
+    expect(of(1, 1, 0)).toThrow(/positive/);
+    expect(of(-0.1, 1, 2)).toThrow(/share must lie in \[0, 1\], got -0.1/);
+    expect(of(1.1, 1, 2)).toThrow(/share must lie/);
+  });
+  test('what nobody has is never renewed', () =>
+    expect(bestAge({ shape: 2, scale: 1 }, 0, { planned: 1, failure: 2 }).age).toBe(Infinity));
 });
 
 describe('least cost along the road', () => {
@@ -155,4 +163,47 @@ describe('how often to look', () => {
   });
 
   test('lengths that are none are refused', () => expect(() => longestPeriod(0, 0.5, 0.5)).toThrow(/warning/));
+});
+
+describe('what does not go by the formula', () => {
+  test('nothing wanted is never looked for; all is caught by no look that can miss', () => {
+    expect(longestPeriod(1000, 0.5, 0)).toBe(Infinity);
+    expect(longestPeriod(1000, 0.5, -0.1)).toBe(Infinity);
+    expect(longestPeriod(1000, 0.5, 1)).toBe(0);
+    expect(longestPeriod(1000, 1, 1)).toBe(1000);
+    expect(longestPeriod(1000, 1, 2)).toBe(1000);
+  });
+  test('periods and warnings that are none are refused by name', () => {
+    for (const caught of [caughtByPeriod, caughtByPeriodExponential]) {
+      expect(() => caught(0, 10, 0.5)).toThrow('period must be positive, got 0');
+      expect(() => caught(10, -1, 0.5)).toThrow('warning must be positive, got -1');
+    }
+  });
+});
+
+describe('looks by condition', () => {
+  const life = (scale: number, shape: number) => asTold([{ shape, scale, duty: 1, clock: ageClock }]);
+  const plan = (warningDays: number, serviceDays = 180, scale = 4000) =>
+    conditionPlan(life(scale, 3), { installDay: 500, serviceDays }, { warningDays, detection: 0.8 }, 'leak');
+
+  test('begin where a fiftieth is to be expected: (d / scale) ^ shape = 0.02', () =>
+    expect(Math.abs(plan(300).startDay - (500 + 4000 * 0.02 ** (1 / 3)))).toBeLessThan(1));
+  test('never, for what does not fail within sixty years', () => {
+    // 60 years are 21,915 days: (21,915 / scale) ^ 3 is 0.02 at a scale of 80,736.
+    expect(plan(300, 180, 80_800).startDay).toBe(Infinity);
+    expect(plan(300, 180, 80_700).startDay).toBeLessThan(500 + 21_915);
+  });
+  test('come as often as catches what is wanted of the consequence', () => {
+    // Seven tenths of the leaks with looks that see eight of ten: f = 0.7 / 0.8 of a warning.
+    expect(plan(300).everyDays).toBeCloseTo(300 / 0.875, 9);
+    expect(plan(300).possible).toBe(true);
+  });
+  test('are too seldom where the services lie further apart, and possible where they lie just so', () => {
+    const { everyDays } = plan(300);
+    expect(plan(300, everyDays! + 1).possible).toBe(false);
+    expect(plan(300, everyDays!).possible).toBe(true);
+  });
+  test.each([0, NaN, Infinity])('are none where it shows %d days before', (warningDays) =>
+    expect(plan(warningDays)).toEqual({ startDay: plan(300).startDay, everyDays: null, possible: false }),
+  );
 });

@@ -51,21 +51,21 @@ const tells = (typed: string, words: readonly string[]): boolean => {
  * a symptom; several may show so). What is none of these is said to be unused: nothing is swallowed.
  */
 export function readWords(words: readonly string[], vocabulary: Vocabulary): LineWord[] {
-  const names = vocabulary.names.flatMap(bareWords);
-  const own = (joined: string, single: string): boolean =>
-    joined === vocabulary.codeKey || names.includes(single) || compactKey(vocabulary.names.join('')).includes(joined);
+  const names = compactKey(vocabulary.names.join(''));
   const meant = (typed: readonly string[]): Omit<LineWord, 'text'> | null => {
     const joined = compactKey(typed.join(''));
-    const single = typed.length === 1 ? typed[0]!.toLowerCase() : '';
     if (joined === vocabulary.codeKey) return { kind: 'engine', means: [] };
     const models = vocabulary.models.filter((model) => compactKey(model) === joined);
     if (models.length > 0) return { kind: 'model', means: [models[0]!] };
-    const features = vocabulary.features.filter(({ key, name }) => compactKey(name) === joined || key === joined);
+    const features = vocabulary.features.filter(({ key, name }) =>
+      [name, key].some((one) => compactKey(one) === joined),
+    );
     if (features.length > 0) return { kind: 'feature', means: features.map(({ key }) => key) };
-    if (single === '') return null;
-    if (own(joined, single)) return { kind: 'engine', means: [] };
+    if (typed.length > 1) return null;
+    if (names.includes(joined)) return { kind: 'engine', means: [] };
     const symptoms = vocabulary.symptoms.filter(
-      ({ words: told, codes }) => codes.some((code) => code.toLowerCase() === joined) || tells(single, bareWords(told)),
+      ({ words: told, codes }) =>
+        codes.some((code) => code.toLowerCase() === joined) || tells(typed[0]!, bareWords(told)),
     );
     return symptoms.length > 0 ? { kind: 'symptom', means: symptoms.map(({ key }) => key) } : null;
   };
@@ -79,7 +79,7 @@ export function readWords(words: readonly string[], vocabulary: Vocabulary): Lin
       if (found !== null) taken = { text: typed.join(' '), ...found };
     }
     read.push(taken ?? { text: words[at]!, kind: 'unused', means: [] });
-    at += taken === null ? 1 : length + 1;
+    at += length + 1;
   }
   return narrowed(read);
 }

@@ -20,6 +20,11 @@ test.each([
   ['-5', -5],
   ['2.5', 2.5],
   ['2,5', 2.5],
+  [' 2.5 ', 2.5],
+  ['1.234.567', 1_234_567],
+  ['1234.567', 1234.567],
+  ['148.500k', 148_500],
+  ['-1.5k', -1500],
 ])('figure %s', (text, value) => expect(parseFigure(text)).toBe(value));
 test.each(['', 'k', 'abc', '1.2.3', '12e5', '١٢'])('no figure: %j', (text) => expect(parseFigure(text)).toBeNull());
 
@@ -34,12 +39,20 @@ test.each([
   ['-3w', '2026-11-03'],
   ['+3m', '2027-02-24'],
   ['-1y', '2025-11-24'],
+  ['+2y', '2028-11-24'],
+  [' 2016-05-14 ', '2016-05-14'],
+  ['2016-05', '2016-05-01'],
+  ['14/05/98', '1998-05-14'],
+  ['14/05/69', '2069-05-14'],
+  ['14/05/70', '1970-05-14'],
 ])('date %s', (text, iso) => expect(isoFromDay(parseDay(text, TODAY)!)).toBe(iso));
 test('a month added to the 31st stays in the month that is reached', () =>
   expect(isoFromDay(parseDay('+1m', dayFromIso('2027-01-31')!)!)).toBe('2027-02-28'));
-test.each(['31.2.2020', '2016-13-01', 'soon', '+d', ''])('no date: %j', (text) =>
-  expect(parseDay(text, TODAY)).toBeNull(),
-);
+test.each([
+  ...['31.2.2020', '2016-13-01', 'soon', '+d', ''],
+  ...['1+14d', '+14dx', '+14xd', 'x2016-05-14', '2016-05-14x', '114.5.2016', '14.5.2016x'],
+  ...['105/2016', '05/2016x', '12016', '20161'],
+])('no date: %j', (text) => expect(parseDay(text, TODAY)).toBeNull());
 
 test('a window in shorthand, the k shared by both ends', () => {
   expect(parseSpans('90-130k km | 8y')).toEqual({
@@ -56,7 +69,24 @@ test('a window in shorthand, the k shared by both ends', () => {
   });
 });
 test.each([
+  ['150-0.2k km', 150, 200],
+  ['2-0.2k km', 2, 200],
+  ['5000k km', 5_000_000, 5_000_000],
+])('window %s: the k is its own end’s where it would turn it round; the longest is still one', (text, from, to) =>
+  expect(parseSpans(text)).toEqual({ ok: true, value: [{ clock: 'distance', from, to }] }),
+);
+test.each([
   ['90-130k', /unit/],
+  ['8yx', /unit/],
+  [' 8 ', /^“8” needs/],
+  [' x km ', /^“x km” is no/],
+  ['x-9k km', /no span/],
+  ['9k-x km', /no span/],
+  [' 130-90k km ', /^“130-90k km” must/],
+  ['0 km', /start above zero/],
+  ['0-5 km', /start above zero/],
+  [' 900 y ', /^“900 y” is longer/],
+  [' 5y | 6y ', /^“5y | 6y” names/],
   ['130-90k km', /start above zero/],
   ['5y | 6y', /twice/],
   ['x km', /no span/],
@@ -144,6 +174,80 @@ describe('the lookup line', () => {
     expect(understand('QV20T - ...').words).toEqual(['QV20T']);
   });
 
+  test.each([
+    ['2016-05', '2016-05-01'],
+    ['2016-05-14', '2016-05-14'],
+    ['14.5.16', '2016-05-14'],
+    ['05.2016', '2016-05-01'],
+    ['5/1998', '1998-05-01'],
+    ['1950', '1950-07-01'],
+  ])('registered %s', (typed, iso) => {
+    const { registered, problems } = understand(`QV20T ${typed}`);
+    expect(isoFromDay(registered!.day)).toBe(iso);
+    expect(problems).toEqual([]);
+  });
+  test('this year is the middle of it, once that has come', () => {
+    expect(isoFromDay(understand('QV20T 2026').registered!.day)).toBe('2026-07-01');
+    const march = dayFromIso('2026-03-01')!;
+    expect(understandLine('QV20T 2026', march, 'km').registered).toEqual({ day: march, exact: false });
+  });
+  test.each([
+    ['x1.25', 1.25],
+    ['x1,3', 1.3],
+    ['×2', 2],
+    ['x0.2', 0.2],
+    ['x5', 5],
+  ])('severity %s', (typed, factor) => {
+    const { severity, chips, problems } = understand(`QV20T ${typed}`);
+    expect({ severity, kind: chips[1]!.kind, problems }).toEqual({ severity: factor, kind: 'severity', problems: [] });
+  });
+  test.each(['x0.1', 'x12'])('severity %s is out of sense, and not used', (typed) => {
+    expect(codes(`QV20T ${typed}`)).toEqual(['severity']);
+    expect(understand(`QV20T ${typed}`).severity).toBe(1);
+  });
+  test.each([
+    ['2,0l', 2],
+    ['12.5', 12.5],
+    ['12l', 12],
+  ])('displacement %s', (typed, litres) => {
+    const { displacementL, chips } = understand(`osterlin ${typed}`);
+    expect([displacementL, chips[1]!.kind]).toEqual([litres, 'displacement']);
+  });
+  test('a displacement alone names engines', () => expect(codes('2.0l 148k')).toEqual([]));
+  test.each(['ax2', 'a2.0', 'x12l', '90kmx', 'x90km', '0.1'])('%s is a word', (typed) => {
+    const { words, reading, severity, displacementL } = understand(`QV20T ${typed}`);
+    expect({ words, reading, severity, displacementL }).toEqual({
+      words: ['QV20T', typed],
+      reading: null,
+      severity: 1,
+      displacementL: null,
+    });
+  });
+  test('what ends a word does not belong to it, what stands in it does', () =>
+    expect(understand('QV20T;; ab,cd 148k,').words).toEqual(['QV20T', 'ab,cd']));
+  test('thousands stand apart where just one group of them does', () => {
+    expect(understand('QV20T +148 000').reading).toMatchObject({ value: 148_000 });
+    for (const third of ['0001', '5', 'abc'])
+      expect(understand(`QV20T 148 000 ${third}`).reading).toMatchObject({ value: 148_000 });
+    for (const line of ['x48 000', '148x 000', '148 000 000']) expect(understand(`QV20T ${line}`).reading).toBeNull();
+  });
+  test('readings at the edge of sense', () => {
+    expect(understand('QV20T 0 km').reading).toMatchObject({ value: 0, km: 0 });
+    expect(understand('QV20T 0').reading).toBeNull();
+    expect(understand('QV20T 1000').reading).toMatchObject({ value: 1000 });
+    expect(understand('QV20T 3000000 km').reading).toMatchObject({ km: 3_000_000 });
+    expect(codes('QV20T -5')).toEqual(['negative_reading']);
+    expect(codes('QV20T -5000km')).toEqual(['negative_reading']);
+  });
+  test('what is said of a reading names its own unit', () => {
+    expect(understand('QV20T 148k 92000 mi').problems[0]!.message).toMatch(/148,000 km and 92,000 mi\./);
+    expect(understand('QV20T 9999999 mi').problems[0]!.message).toMatch(/9,999,999 mi /);
+  });
+  test('a line of 200 characters is read, a longer one is not', () => {
+    expect(codes('QV20T'.padEnd(200))).toEqual([]);
+    expect(codes('QV20T'.padEnd(201))).toEqual(['too_long']);
+  });
+
   test('a plate keeps its digits', () =>
     expect(understand('PM 482 KX')).toMatchObject({ compact: 'pm482kx', reading: null, problems: [] }));
 
@@ -226,6 +330,25 @@ test.each([
 ])('%s is said again as %s', (typed, said) => {
   const parsed = parseSpans(typed);
   expect(parsed.ok && formatSpans(parsed.value)).toBe(said);
+});
+
+test.each([
+  [12.345, 12.345, '12.3450 km'],
+  [1.234, 1.234, '1.2340 km'],
+  [1234.567, 1234.567, '1234.567 km'],
+  [500, 2000, '500-2000 km'],
+  [250, 500, '250-500 km'],
+  [1100, 2000, '1100-2000 km'],
+  [1000, 1250, '1-1.25k km'],
+])('%d to %d km are said as %s', (from, to, said) => expect(formatSpans([{ clock: 'distance', from, to }])).toBe(said));
+test.each([
+  [365.25, 400, '365.25-400d'],
+  [400, 730.5, '400-730.5d'],
+  [365.25, 730.5, '1-2y'],
+])('%d to %d days are said as %s', (from, to, said) => expect(formatSpans([{ clock: 'age', from, to }])).toBe(said));
+test('miles are said in thousands from a thousand on', () => {
+  const miles = (text: string): string => formatSpans((parseSpans(text) as { value: readonly Span[] }).value);
+  expect([miles('1000 mi'), miles('750 mi'), miles('250-500 mi')]).toEqual(['1k mi', '750 mi', '250-500 mi']);
 });
 
 test('what is said is read again as it was', () => {

@@ -6,8 +6,8 @@ export const DAYS_PER_YEAR = 365.25;
 export function dayFromDate(year: number, month: number, date: number): number | null {
   const time = Date.UTC(year, month - 1, date);
   const back = new Date(time);
-  const exists = back.getUTCFullYear() === year && back.getUTCMonth() === month - 1 && back.getUTCDate() === date;
-  return exists ? time / MS_PER_DAY : null;
+  // A date that overflows lies in another month.
+  return back.getUTCFullYear() === year && back.getUTCMonth() === month - 1 ? time / MS_PER_DAY : null;
 }
 
 /** Day number of an ISO date (YYYY-MM-DD), or null when it is none. Example: 2000-01-01 is day 10957. */

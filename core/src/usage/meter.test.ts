@@ -27,6 +27,16 @@ describe('a cluster that was replaced', () => {
       ).map(({ km }) => km),
     ).toEqual([119_980, 120_003]);
   });
+  test('a young reading, near what the new one shows first, is still the old one’s', () =>
+    expect(readingsSinceNew([{ day: 5, km: 40 }], [change])).toEqual([{ day: 5, km: 40 }]));
+  test('the new one need not begin at nothing', () => {
+    const used = { day: 1000, oldKm: 80_000, newKm: 10_000 };
+    expect(meterOffset([used])).toBe(70_000);
+    const on = (km: number): number => readingsSinceNew([{ day: 1000, km }], [used])[0]!.km;
+    expect([on(44_000), on(46_000)]).toEqual([114_000, 46_000]);
+    // As near to one as to the other: the old one's.
+    expect(on(45_000)).toBe(45_000);
+  });
   test('two changes add up, in whatever order they were recorded', () => {
     const second = { day: 2000, oldKm: 80_000, newKm: 10_000 };
     const shown = [{ day: 2500, km: 25_000 }];
@@ -56,7 +66,12 @@ describe('an engine that was swapped', () => {
   test('none: engine and vehicle share one path', () => expect(enginePath(vehicle, [])).toBeNull());
   test('a new engine starts at nothing and runs as the vehicle does', () => {
     const engine = enginePath(vehicle, [{ day: 3500, engineKm: 0 }])!;
-    expect(engine.path.startDay).toBe(3500);
+    expect(engine.assumed).toBe(false);
+    expect(engine.path).toMatchObject({ startDay: 3500, rejected: [] });
+    expect(engine.path.knots).toEqual([
+      { day: 3500, km: 0 },
+      { day: 4000, km: 25_000 },
+    ]);
     expect(distanceAtDay(engine.path, 4000)).toBeCloseTo(25_000, 6);
     expect(distanceAtDay(engine.path, 4400) - distanceAtDay(engine.path, 4000)).toBeCloseTo(
       distanceAtDay(vehicle, 4400) - distanceAtDay(vehicle, 4000),

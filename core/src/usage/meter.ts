@@ -56,14 +56,12 @@ export function enginePath(vehicle: UsagePath, swaps: readonly EngineSwap[]): En
   const vehicleKm = distanceAtDay(vehicle, swap.day);
   const engineKm = swap.engineKm ?? vehicleKm;
   const rate = Math.max(vehicle.rateKmPerDay, 1e-6);
-  const startDay = engineKm > 0 ? swap.day - engineKm / rate : swap.day;
+  const startDay = swap.day - engineKm / rate;
   const shifted = vehicle.knots
     .filter(({ day }) => day > swap.day)
     .map(({ day, km }) => ({ day, km: km - vehicleKm + engineKm }));
-  const knots =
-    engineKm > 0
-      ? [{ day: startDay, km: 0 }, { day: swap.day, km: engineKm }, ...shifted]
-      : [{ day: swap.day, km: 0 }, ...shifted];
+  const fitted = { day: swap.day, km: engineKm };
+  const knots = engineKm > 0 ? [{ day: startDay, km: 0 }, fitted, ...shifted] : [fitted, ...shifted];
   return {
     path: { knots, startDay, rateKmPerDay: vehicle.rateKmPerDay, rejected: [] },
     fittedDay: swap.day,

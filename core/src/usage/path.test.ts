@@ -72,6 +72,7 @@ test('without reading and start there is no path, and not with a value that is n
 test('hours follow the distance at the average speed, both ways', () => {
   const path = usagePath([{ day: 100, km: 6000 }], 0, 60);
   const hours = hoursFromDistance(path, 30);
+  expect(hours.kind).toBe('hours');
   expect(hours.at(100)).toBe(200);
   expect(hours.dayOf(100)).toBeCloseTo(50, 9);
   expect(() => hoursFromDistance(path, 0)).toThrow(/speed/);
@@ -124,5 +125,118 @@ describe('what is expected of a vehicle before its readings are weighed', () => 
     );
     expect(late).toBeGreaterThan(5000);
     expect(late).toBeLessThan(10_000);
+  });
+});
+
+test('what was read before its first day, or below nothing, is left out', () => {
+  const path = usagePath(
+    [
+      { day: 50, km: 10 },
+      { day: 200, km: -5 },
+      { day: 300, km: 3000 },
+    ],
+    100,
+    40,
+  );
+  expect(path.rejected).toEqual([0, 1]);
+  expect(path.knots).toEqual([
+    { day: 100, km: 0 },
+    { day: 300, km: 3000 },
+  ]);
+  expect(path.startDay).toBe(100);
+});
+
+test('a reading of nothing on the first day is that day’s; one of more stands beside it', () => {
+  expect(usagePath([{ day: 100, km: 0 }], 100, 40).knots).toEqual([{ day: 100, km: 0 }]);
+  expect(usagePath([{ day: 100, km: 5000 }], 100, 40).knots).toEqual([
+    { day: 100, km: 0 },
+    { day: 100, km: 5000 },
+  ]);
+});
+
+describe('where nobody knows its first day', () => {
+  test('the way is gone back at the rate that is forecast', () => {
+    // 40 km a day: 40,000 km before day 1500 were begun on day 500.
+    const path = usagePath([{ day: 1500, km: 40_000 }], null, 40);
+    expect(path.startDay).toBe(500);
+    expect(path.knots).toEqual([
+      { day: 500, km: 0 },
+      { day: 1500, km: 40_000 },
+    ]);
+  });
+  test('nothing run, or nothing expected, begins where it was read', () => {
+    expect(usagePath([{ day: 1500, km: 0 }], null, 40)).toMatchObject({
+      startDay: 1500,
+      knots: [{ day: 1500, km: 0 }],
+    });
+    expect(usagePath([{ day: 1500, km: 40_000 }], null, 0)).toMatchObject({
+      startDay: 1500,
+      knots: [{ day: 1500, km: 40_000 }],
+    });
+  });
+});
+
+test('two readings of one day agree, in whatever order they were written', () => {
+  const [less, more] = [
+    { day: 100, km: 9990 },
+    { day: 100, km: 10_000 },
+  ];
+  expect(usagePath([more, less], null, 40).rejected).toEqual([]);
+  expect(usagePath([less, more], null, 40).rejected).toEqual([]);
+});
+
+test('of two that cannot both be, the later one stands', () =>
+  expect(
+    usagePath(
+      [
+        { day: 100, km: 10_000 },
+        { day: 200, km: 5000 },
+      ],
+      null,
+      40,
+    ).rejected,
+  ).toEqual([0]));
+
+describe('when the meter shows a distance', () => {
+  const parked = {
+    knots: [
+      { day: 10, km: 0 },
+      { day: 100, km: 0 },
+      { day: 1100, km: 40_000 },
+      { day: 2000, km: 40_000 },
+    ],
+    rateKmPerDay: 20,
+  };
+  test.each([
+    [-10, 10],
+    [0, 10],
+    [20_000, 600],
+    [40_000, 1100],
+    [41_000, 2050],
+  ])('%d km: day %d', (km, day) => expect(dayAtDistance(parked, km)).toBe(day));
+  test('one that stands never gets further', () =>
+    expect(dayAtDistance({ ...parked, rateKmPerDay: 0 }, 40_001)).toBe(Infinity));
+  test.each([
+    [0, 0],
+    [50, 0],
+    [1100, 40_000],
+    [1500, 40_000],
+    [2010, 40_200],
+  ])('on day %d: %d km', (day, km) => expect(distanceAtDay(parked, day)).toBe(km));
+});
+
+describe('what is to be expected of a vehicle', () => {
+  const prior = lifetimePrior(40) as (knots: readonly { day: number; km: number }[], startDay: number | null) => number;
+  const until = (day: number, km: number) => [
+    { day: 100, km: 0 },
+    { day, km },
+  ];
+  test('its own average, from half a year of age on', () => expect(prior(until(1100, 20_000), 100)).toBe(20));
+  test('the usual stands in for what is missing to half a year', () =>
+    // 80 days with 4,000 km, and 100 more at 40.
+    expect(prior(until(180, 4000), 100)).toBeCloseTo(8000 / 180, 12));
+  test('the usual, where its age is not known or nothing was read', () => {
+    expect(prior(until(1100, 20_000), null)).toBe(40);
+    expect(prior([], 100)).toBe(40);
   });
 });

@@ -179,8 +179,8 @@ export function dayAtDistance(path: Pick<UsagePath, 'knots' | 'rateKmPerDay'>, k
   for (let i = 1; i < knots.length; i += 1) {
     const a = knots[i - 1]!;
     const b = knots[i]!;
-    if (km <= b.km) return b.km === a.km ? a.day : a.day + ((km - a.km) / (b.km - a.km)) * (b.day - a.day);
+    if (km <= b.km) return a.day + ((km - a.km) / (b.km - a.km)) * (b.day - a.day);
   }
   const last = knots[knots.length - 1]!;
-  return path.rateKmPerDay > 0 ? last.day + (km - last.km) / path.rateKmPerDay : Infinity;
+  return last.day + (km - last.km) / path.rateKmPerDay;
 }
