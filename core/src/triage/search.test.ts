@@ -62,3 +62,29 @@ test('something not listed stands among the explanations by that name', () => {
   const { explanations } = searchOn({ ...asked, answers: [{ about: 'check:hand', said: false }] });
   expect(explanations.find(({ weakPointId }) => weakPointId === null)!.title).toBe('Something not listed');
 });
+
+test('what is reported without a check of its own, and what nobody has a word for, says nothing of any check', () => {
+  const quiet = searchOn({ ...asked, reports: [] });
+  const odd = searchOn({
+    ...asked,
+    checks: [...asked.checks, { about: 'symptom:null', minutes: 1, off: [], shows: [0.9, 0.1, 0.1] }],
+    reports: [{ symptomId: 'smoke' }, { symptomId: null }],
+  });
+  expect(odd.explanations.map(({ chance }) => chance)).toEqual(quiet.explanations.map(({ chance }) => chance));
+});
+
+test('the checks that tell most for their minutes come first, six of them, none that tells next to nothing', () => {
+  const slow = { about: 'look:slow', minutes: 200, off: [], shows: [0.02, 0.95, 0.02] };
+  const useless = { about: 'check:useless', minutes: 1, off: [], shows: [0.5, 0.5, 0.5] };
+  const quick = Array.from({ length: 6 }, (_, i) => ({
+    about: `check:quick${i}`,
+    minutes: 10 - i,
+    off: [],
+    shows: [0.9, 0.2, 0.5],
+  }));
+  const { next } = searchOn({ ...asked, checks: [asked.checks[0]!, slow, useless, ...quick] });
+  expect(next.map(({ about }) => about)).toEqual([5, 4, 3, 2, 1, 0].map((i) => `check:quick${i}`));
+  const few = searchOn({ ...asked, checks: [asked.checks[0]!, slow, useless, quick[0]!] });
+  expect(few.next.map(({ about }) => about)).toEqual(['check:quick0', 'look:slow']);
+  expect(few.next[1]!.bitsPerMinute).toBeCloseTo(few.next[1]!.bits / 200, 12);
+});

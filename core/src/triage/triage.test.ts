@@ -134,6 +134,18 @@ test('knows enough at nine in ten, and says so when nothing left tells anything'
 
 test.each([
   [{ risks: [1, 0.2] }, 'risks must be at least 0 and under 1'],
+  [{ risks: [0.2, -0.1] }, 'risks must be at least 0 and under 1'],
+  [{ shows: [[0.95, 0.5], [0.05, 0.5], [0.5]] }, 'shows needs one chance for each check in every row'],
+  [
+    {
+      shows: [
+        [0.95, 0.5],
+        [0.05, -0.1],
+        [0.5, 0.5],
+      ],
+    },
+    'shows must be chances between 0 and 1',
+  ],
   [{ unlistedOdds: 0 }, 'unlistedOdds must be positive'],
   [{ shows: two.shows.slice(1) }, 'shows needs one row for each risk, and one for the rest'],
   [{ shows: two.shows.map((row) => row.slice(1)) }, 'shows needs one chance for each check in every row'],
@@ -142,6 +154,13 @@ test.each([
   [{ answers: new Map([[7, true]]) }, 'answers: there is no check 7'],
 ])('%j is refused by name', (wrong, said) => {
   expect(() => triageNext({ ...two, ...wrong })).toThrow(new RangeError(said));
+});
+
+test('what cannot fail, and what takes no time, may be asked about', () => {
+  const state = triageNext({ ...two, risks: [0.2, 0], minutes: [0, 1] });
+  expect(state.posterior[1]).toBe(0);
+  expect(state.entropyBits).toBeGreaterThan(0);
+  expect(state.best).toBe(0);
 });
 
 test('three in ten beside what is listed is something else, and never nothing', () => {

@@ -83,6 +83,44 @@ test('no order changes place or lift less often, and of those in the order of th
   );
 });
 
+test('at one place none waits less than in the order of the hands', () => {
+  fc.assert(
+    fc.property(
+      items(6).map((list) => list.map((item) => ({ ...item, place: 'top' as const }))),
+      (list) => {
+        const ours = walkOrder(list, OPERATIONS).map(({ item }) => item);
+        expect(waiting(ours)).toBe(Math.min(...orders(list).map(waiting)));
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('what is off from the place before is off at the next', () => {
+  const steps = walkOrder(
+    [
+      look('plain', 12, 1, { place: 'front' }),
+      // Ten minutes behind a cover that is off by then; 27 were it not.
+      look('behind', 10, 1, { place: 'front', off: ['cover'] }),
+      look('first', 1, 1, { off: ['cover'] }),
+    ],
+    OPERATIONS,
+  );
+  expect(LOOK_PLACES.indexOf('top')).toBeLessThan(LOOK_PLACES.indexOf('front'));
+  expect(steps.map(({ item }) => item.key)).toEqual(['first', 'behind', 'plain']);
+  expect(steps.map(({ teardownMinutes }) => teardownMinutes)).toEqual([17, 0, 0]);
+});
+
+test('of many items too, one behind what is off already waits for its own minutes alone', () => {
+  const plain = Array.from({ length: 20 }, (_, i) => look(`p${i}`, 7, 1));
+  const behind = [look('six', 1, 1, { off: ['guard'] }), look('four', 4, 1, { off: ['guard'] })];
+  expect(
+    walkOrder([...plain, ...behind], OPERATIONS)
+      .slice(0, 2)
+      .map(({ item }) => item.key),
+  ).toEqual(['six', 'four']);
+});
+
 test('what comes off comes off once, before what it gives access to', () => {
   fc.assert(
     fc.property(items(20), (list) => {
@@ -133,6 +171,33 @@ test('what must not be left out stays though it takes longer than there is time;
   );
   expect(sheet.steps.map(({ item }) => item.key)).toEqual(['hose']);
   expect(sheet.leftOut.map(({ key }) => key)).toEqual(['belt', 'cap', 'pan']);
+});
+
+test('what must be looked at takes its minutes once, its teardown with it; what is left over is filled', () => {
+  const must = look('must', 5, 90, { must: true });
+  const rest = [look('other', 7, 3), look('more', 7, 2)];
+  const keys = (of: readonly WalkItem[]): string[] => of.map(({ key }) => key);
+  expect(keys(chooseWithin([must, ...rest], OPERATIONS, 12))).toEqual(['must', 'other']);
+  expect(keys(chooseWithin([must, ...rest], OPERATIONS, 11))).toEqual(['must']);
+  // Seventeen minutes for guard and cover, five for itself: eight are left of thirty, behind the cover too.
+  const behind = look('behind', 8, 3, { off: ['cover'] });
+  const covered = { ...must, off: ['cover'] };
+  expect(keys(chooseWithin([covered, behind], OPERATIONS, 30))).toEqual(['must', 'behind']);
+  expect(keys(chooseWithin([covered, behind], OPERATIONS, 29))).toEqual(['must']);
+});
+
+test('of more teardowns than can all be tried, those that give access to the most are', () => {
+  const covers: Operations = new Map(Array.from({ length: 14 }, (_, i) => [`o${i}`, { minutes: 5, needs: [] }]));
+  const list = [...covers.keys()].flatMap((key, i) => [
+    look(`a${i}`, 1, i + 1, { off: [key] }),
+    look(`b${i}`, 1, i + 1, { off: [key] }),
+  ]);
+  expect(chooseWithin(list, covers, 7).map(({ key }) => key)).toEqual(['a13', 'b13']);
+});
+
+test('a sheet says how often the vehicle goes up and down', () => {
+  const sheet = walkSheet([look('a', 1, 1), look('b', 1, 1, { place: 'underneath' })], OPERATIONS);
+  expect(sheet.liftChanges).toBe(2);
 });
 
 test('two looks behind one cover are worth it together where neither is alone', () => {
