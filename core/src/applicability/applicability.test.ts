@@ -103,6 +103,8 @@ describe('each condition: known, open, and why not', () => {
     expect(whole(rule, { serial: 201 })).toMatchObject({ because: 'a later engine serial than those affected' });
     expect(whole({ serialTo: 200 }, { serial: 1 }).applies).toBe('yes');
     expect(whole({ serialFrom: 100 }, { serial: 1e6 }).applies).toBe('yes');
+    expect(whole({ serialTo: 200 }, { serial: 201 }).applies).toBe('no');
+    expect(whole({ serialFrom: 100 }, { serial: 99 }).applies).toBe('no');
     for (const changes of [{}, { serial: null }])
       expect(whole(rule, changes)).toMatchObject({
         weight: UNKNOWN_WEIGHT,
@@ -112,7 +114,10 @@ describe('each condition: known, open, and why not', () => {
   });
 
   test('a feature: as common as the library has it, wanted or not, with how to tell', () => {
-    const knownFeatures = [{ key: 'cooler', name: 'the oil cooler', share: 0.2, howToTell: 'a plate' }];
+    const knownFeatures = [
+      { key: 'turbo', name: 'a turbocharger', share: 0.7, howToTell: null },
+      { key: 'cooler', name: 'the oil cooler', share: 0.2, howToTell: 'a plate' },
+    ];
     expect(whole({ features: { cooler: true } }, { knownFeatures })).toEqual({
       applies: 'maybe',
       weight: 0.2,
@@ -148,6 +153,7 @@ describe('each condition: known, open, and why not', () => {
     expect(whole({ producedToDay: built }, { producedDay: null })).toMatchObject({
       weight: UNKNOWN_WEIGHT,
       settle: 'the year of first registration',
+      open: ['produced'],
     });
   });
 
@@ -160,6 +166,13 @@ describe('each condition: known, open, and why not', () => {
     });
     const variants = [variant('early', 0.4), variant('late', 0.6)];
     expect(whole({ variants: ['early', 'late'] }, { variants })).toEqual({ applies: 'yes', weight: 1 });
+    const third = [variant('early', 0.4), variant('late', 0.3), { ...variant('last', 0.3), howToTell: null }];
+    expect(whole({ variants: ['early', 'last'] }, { variants: third })).toEqual({
+      applies: 'maybe',
+      weight: 0.7,
+      settle: 'EARLY: see early; LAST',
+      open: ['variant'],
+    });
     expect(whole({ variants: ['other'] }, { variants })).toMatchObject({
       because: 'this variant is not affected (EARLY or LATE)',
     });
@@ -198,5 +211,7 @@ describe('runs of variants', () => {
     expect(weights(windows, 900, 10, 101)).toEqual({ b: 1 });
     expect(weights(windows, 2000, 10, 100)).toEqual({ a: 1 });
     expect(weights(windows, 900, 10, 0)).toEqual({ a: 1 });
+    const ended = [...windows, made('d', 1001, null, { serialFrom: null, serialTo: -5 })];
+    expect(weights(ended, 900, 10, -6)).toEqual({ d: 1 });
   });
 });

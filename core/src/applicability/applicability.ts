@@ -113,7 +113,7 @@ export function weighVariants(
   });
   const sum = overlaps.reduce((total, overlap) => total + overlap, 0);
   return windows
-    .map(({ key, name, howToTell }, i) => ({ key, name, howToTell, weight: sum > 0 ? overlaps[i]! / sum : 0 }))
+    .map(({ key, name, howToTell }, i) => ({ key, name, howToTell, weight: overlaps[i]! / sum }))
     .filter(({ weight }) => weight > 0);
 }
 

@@ -88,6 +88,18 @@ describe('how a task stands', () => {
     const south = { ...question().facts, market: 'south' };
     expect(row({ tasks: [{ ...OIL, statements }], done: on(1000), facts: south })).toMatchObject({ by: 'South' });
   });
+  test('a task that nobody gives an interval for has none; one told for nowhere in particular speaks everywhere', () => {
+    expect(row({ tasks: [{ ...OIL, statements: [says('Book', [])] }], done: on(1900) }).standing).toBe('no_interval');
+    expect(row({ done: on(1900), facts: { ...question().facts, market: 'north' } }).by).toBe('Shed');
+  });
+  test('the strictest and the last time count, wherever they stand in the list', () => {
+    const statements = [...OIL.statements].reverse();
+    expect(row({ tasks: [{ ...OIL, statements }], done: on(1900, 500) })).toMatchObject({
+      by: 'Shed',
+      due: { day: 2150 },
+      lastDay: 1900,
+    });
+  });
   test('what stands still never comes to its distance', () =>
     expect(
       row({
@@ -125,14 +137,29 @@ describe('how a task stands', () => {
           task('owner', 100, { ownerCan: true }),
           task('unknown', 100),
           task('later', 900),
+          task('oh, another', 100),
+          task('owner too', 50, { ownerCan: true }),
           task('soon', 200),
           task('sooner', 150),
           task('overdue', 50),
         ],
-        done: ['later', 'soon', 'sooner', 'overdue'].map((taskId) => ({ taskId, certainty: 'done', day: 1900 })),
+        done: ['later', 'soon', 'sooner', 'overdue', 'owner too'].map((taskId) => ({
+          taskId,
+          certainty: 'done',
+          day: 1900,
+        })),
       }),
     );
-    expect(all.map(({ task: { id } }) => id)).toEqual(['overdue', 'sooner', 'soon', 'unknown', 'later', 'owner']);
+    expect(all.map(({ task: { id } }) => id)).toEqual([
+      'overdue',
+      'owner too',
+      'sooner',
+      'soon',
+      'oh, another',
+      'unknown',
+      'later',
+      'owner',
+    ]);
   });
 });
 
@@ -225,6 +252,20 @@ describe('seasons', () => {
     const task: UpkeepTaskFact = { ...OIL, season: 'spring', statements: [says('Book', [days(365)])] };
     const core = row({ tasks: [task], done: on(cleaned), today: iso('2026-11-26'), startDay: iso('2020-01-01') });
     expect(core).toMatchObject({ standing: 'due', due: { day: iso('2027-05-12') } });
+  });
+  test('in a season that has come early it is done half an interval after the last time, not sooner', () => {
+    const of = (every: number, cleaned: string) =>
+      row({
+        tasks: [{ ...OIL, season: 'spring', statements: [says('Book', [days(every)])] }],
+        done: on(iso(cleaned)),
+        today: iso('2027-06-01'),
+        startDay: iso('2020-01-01'),
+        serviceDays: 1,
+      }).due!.day;
+    // Due in August; half a year after August spring has not gone yet.
+    expect(of(365, '2026-08-20')).toBe(iso('2027-05-31'));
+    // Due at the end of August; fifty days after May it has.
+    expect(of(100, '2027-05-20')).toBe(iso('2028-03-01'));
   });
 });
 

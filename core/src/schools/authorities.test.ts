@@ -25,6 +25,8 @@ test.each([
   ['2013', 2013],
   ['letter 12/2013', 2013],
   ['note 4433, 2015', 2015],
+  ['2013, revised 2016', 2016],
+  ['2016, first printed 1998', 2016],
   ['4433', null],
   [null, null],
 ])('the year of edition %j is %j', (edition, year) => expect(editionYear(edition)).toBe(year));
@@ -38,6 +40,23 @@ test('where a regional edition is at home it speaks instead of the general one; 
     { counts: true },
     { counts: false, because: 'other_region', by: 'hot and dusty' },
   ]);
+});
+
+test('only an edition of the book that gives an interval stands before the general one', () => {
+  const silent = statement('Book, south', 'regional_book', null, { region: 'hot and dusty' });
+  const bulletin = statement('Letter, south', 'bulletin', 90_000, { region: 'hot and dusty' });
+  for (const other of [silent, bulletin])
+    expect(standings([book, other], 'hot and dusty')).toEqual([{ counts: true }, { counts: true }]);
+});
+
+test('a figure on a clock that the vehicle does not have is passed over', () => {
+  const both = { ...book, interval: [...book.interval, { clock: 'hours' as const, from: 1, to: 1 }] };
+  const [mark] = authorityMarks(
+    [both],
+    { distance: distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 }) },
+    { installDay: 0, lookDay: null, kmAtDay: (day) => day * 40, market: null },
+  );
+  expect(mark!.due).toEqual({ day: 3000, km: 120_000 });
 });
 
 test('nobody knows where it was sold: both speak, and the stricter is the book', () => {

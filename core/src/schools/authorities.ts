@@ -9,8 +9,6 @@ export const editionYear = (edition: string | null): number | null => {
   return years.length === 0 ? null : Math.max(...years);
 };
 
-const isBook = ({ kind }: StatementFact): boolean => kind === 'book' || kind === 'regional_book';
-
 /**
  * How far each statement speaks for a vehicle of `market` (null: not known). A statement told for a region speaks for
  * that region alone; where it speaks, a regional edition of the book stands before the general one; of one authority's
@@ -48,7 +46,7 @@ function weighed(statements: readonly StatementFact[], market: string | null): S
               other.authority === statement.authority && inRegion(other) && (editionYear(other.edition) ?? 0) > year,
           );
     if (later) return { counts: false, because: 'later_edition', by: later.edition };
-    if (regional && isBook(statement) && statement !== regional && statement.kind === 'book')
+    if (regional && statement.kind === 'book')
       return { counts: false, because: 'regional_edition', by: regional.authority };
     return { counts: true };
   });
