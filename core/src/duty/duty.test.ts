@@ -102,6 +102,10 @@ describe('what hastens one part in particular', () => {
   });
   test('only the clock that is named; several multiply; never beyond what is believed', () => {
     expect(of([{ use: 'heat', clock: 'age', factor: 1.3 }], { heat: 'much' })).toEqual({ distance: 1.2, age: 1.3 });
+    expect(of([{ use: 'load', clock: 'distance', factor: 1.3 }], { load: 'much' })).toEqual({
+      distance: 1.2 * 1.3,
+      age: 1,
+    });
     const two = [
       { use: 'heat', clock: 'age', factor: 1.3 },
       { feature: 'south', clock: 'age', factor: 1.2 },

@@ -96,7 +96,11 @@ test('a V is wider than an inline engine and has two narrow heads, a single is h
   expect(vee.spots.intake_side.y).toBeCloseTo(0.5, 12);
   expect(vee.spots.intake_side.x).toBeLessThan(0.5);
   expect(vee.spots.valley.x).toBeGreaterThan(0.5);
-  expect(size(inline.heads[0]!)[1]).toBeLessThan(size(inline.block)[1]!);
+  expect(size(inline.heads[0]!)[1]! / size(inline.block)[1]!).toBeCloseTo(0.7, 12);
+  expect(inline.spots.block.x).toBeLessThan(0.5);
+  const lengthwise = engineMap({ ...across, timingEnd: 'front', intake: 'left' });
+  expect(lengthwise.spots.intake_side.x).toBeLessThan(lengthwise.block.from.x);
+  expect(lengthwise.spots.exhaust_side.x).toBeGreaterThan(lengthwise.block.to.x);
 });
 
 test('from the timing end the cylinders stand at equal distances, the outer ones half of that from the ends', () => {

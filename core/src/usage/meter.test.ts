@@ -82,6 +82,7 @@ describe('an engine that was swapped', () => {
     const engine = enginePath(vehicle, [{ day: 3500, engineKm: 90_000 }])!;
     expect(distanceAtDay(engine.path, 3500)).toBeCloseTo(90_000, 6);
     expect(engine.path.startDay).toBeCloseTo(3500 - 90_000 / vehicle.rateKmPerDay, 6);
+    expect(distanceAtDay(engine.path, (engine.path.startDay + 3500) / 2)).toBeCloseTo(45_000, 6);
   });
   test('one of which nobody knows is taken to be as old as the vehicle, and says so', () => {
     const engine = enginePath(vehicle, [{ day: 3500, engineKm: null }])!;

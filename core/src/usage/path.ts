@@ -96,14 +96,10 @@ export function usagePath(
   }
   if (readings.length === 0 && startDay === null)
     throw new RangeError('a usage path needs a reading or an in-service day');
-  const anchored = startDay === null ? [...readings] : [...readings, { day: startDay, km: 0 }];
-  const usable =
-    startDay === null
-      ? readings.map((_, index) => index)
-      : readings
-          .map((_, index) => index)
-          .filter((index) => readings[index]!.day >= startDay && readings[index]!.km >= 0);
-  const chain = longestForwardChain(usable.map((index) => anchored[index]!)).map((position) => usable[position]!);
+  const usable = readings
+    .map((_, index) => index)
+    .filter((index) => startDay === null || (readings[index]!.day >= startDay && readings[index]!.km >= 0));
+  const chain = longestForwardChain(usable.map((index) => readings[index]!)).map((position) => usable[position]!);
   const kept = new Set(chain);
   const rejected = readings.map((_, index) => index).filter((index) => !kept.has(index));
   const knots: Reading[] = chain.map((index) => ({ day: readings[index]!.day, km: readings[index]!.km }));
