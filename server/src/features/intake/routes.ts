@@ -39,7 +39,7 @@ export const intakeRoutes =
         },
         (request) => {
           const user = userOf(request);
-          return intake.hold(user, request.query.name, request.body as Readable, request.query.kind ?? null);
+          return intake.files.hold(user, request.query.name, request.body as Readable, request.query.kind ?? null);
         },
       );
       ready();
@@ -57,7 +57,7 @@ export const intakeRoutes =
         },
       },
       (request) => {
-        return intake.lookAgain(request.params.id, request.query.kind);
+        return intake.files.lookAgain(request.params.id, request.query.kind);
       },
     );
     app.post(
@@ -98,7 +98,7 @@ export const intakeRoutes =
         },
       },
       async (request) => {
-        return pageOf(await intake.runs(request.query), request.query);
+        return pageOf(await intake.log.runs(request.query), request.query);
       },
     );
     app.get(
@@ -108,14 +108,14 @@ export const intakeRoutes =
         schema: { summary: 'How far a spreadsheet has come', tags, params, response: { 200: intakeRun } },
       },
       (request) => {
-        return intake.run(request.params.id);
+        return intake.log.run(request.params.id);
       },
     );
     app.get(
       '/api/intake/:id/faults.csv',
       { config: { needs: 'importFiles' }, schema: { summary: 'Rows that could not be taken, as CSV', tags, params } },
       async (request, reply) => {
-        const { name, csv } = await intake.faults(request.params.id);
+        const { name, csv } = await intake.log.faults(request.params.id);
         const bare =
           name
             .replace(/\.[^.]*$/, '')
