@@ -19,8 +19,12 @@ function heading(sheet: Sheet, words: string): void {
 function line(sheet: Sheet, words: string, amount: string): void {
   roomFor(sheet, 18);
   const y = sheet.y;
-  sheet.text(amount, PAGE.width - PAGE.margin - 110, y, { width: 110, align: 'right' });
   sheet.text(words, PAGE.margin, y, { width: INNER - 120 });
+  const below = sheet.y;
+  // Written after its words, so that it is read and copied after them.
+  sheet.text(amount, PAGE.width - PAGE.margin - 110, y, { width: 110, align: 'right' });
+  sheet.x = PAGE.margin;
+  sheet.y = Math.max(sheet.y, below);
 }
 
 const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;

@@ -115,7 +115,7 @@ export function walkSheetPdf(view: WalkView, { numberFormat, dateFormat, worksho
       [
         `about ${whole.format(fromKm(view.now.km, view.odometerUnit))} ${view.odometerUnit}`,
         day.format(new Date(`${isoFromDay(view.today)}T00:00:00Z`)),
-        `${view.steps.length} items, about ${Math.round(view.minutes)} min`,
+        `${view.steps.length === 1 ? '1 item' : `${view.steps.length} items`}, about ${Math.round(view.minutes)} min`,
         workshopName,
       ].join('   ·   '),
     )
