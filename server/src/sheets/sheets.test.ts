@@ -5,7 +5,12 @@ import { complaintSheetPdf } from './complaint-sheet.ts';
 import { purchaseSheetPdf } from './purchase-sheet.ts';
 import { walkSheetPdf } from './walk-sheet.ts';
 
-const FORMATS = { numberFormat: 'en-GB', dateFormat: 'en-GB', workshopName: 'Tarred Quay Garage', currency: 'GBP' };
+const FORMATS = {
+  numberFormat: 'en-GB',
+  dateFormat: 'en-GB',
+  workshopName: 'Tarred Quay Garage',
+  currency: 'GBP',
+} as const;
 const ENGINE = { maker: 'Vellmar', code: 'QV20T', name: '2.0 turbo petrol' };
 const whole = async (sheet: Parameters<typeof sheetPages>[0]): Promise<string> => (await sheetPages(sheet)).join(' ');
 

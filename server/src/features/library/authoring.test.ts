@@ -1,4 +1,12 @@
-import type { Changed, LibraryPoint, LibraryPointRow, PointDraft, ProblemDetails } from '@crosspeen/contract';
+import type {
+  Changed,
+  LibraryPoint,
+  LibraryPointRow,
+  LibraryTask,
+  PointDraft,
+  ProblemDetails,
+  TaskDraft,
+} from '@crosspeen/contract';
 import { formatSpans, isoFromDay, SHARE_BY_WORD, type ShareWord } from '@crosspeen/core';
 import { inTransaction } from '../../platform/transaction.ts';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
@@ -387,5 +395,148 @@ describe('what the form does not show is kept', () => {
       expect([shown.row.key, response.statusCode]).toEqual([shown.row.key, 200]);
       expect(await row(id)).toEqual({ ...before, row: { ...before.row, title: `${shown.row.title}!` } });
     }
+  });
+});
+
+describe('what cannot be written says which field, and why', () => {
+  const nobody = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
+  const refused = async (response: Promise<{ json: <T>() => T }>) => {
+    const { status, code, fields } = (await response).json<ProblemDetails>();
+    return [status, code, fields?.[0]?.path, fields?.[0]?.message];
+  };
+  const send = (changes: Partial<PointDraft>) => owner.send('POST', '/api/library/points', draft(changes));
+
+  test('an engine, a component, a variant that is not there', async () => {
+    expect(await refused(send({ familyId: nobody as PointDraft['familyId'] }))).toEqual([
+      400,
+      'bad_input',
+      'familyId',
+      'is no engine of the library; choose one from the list',
+    ]);
+    expect(await refused(send({ componentId: nobody, newComponent: null }))).toEqual([
+      400,
+      'bad_input',
+      'componentId',
+      'is no component of the library; choose one, or name a new one',
+    ]);
+    expect((await refused(send({ variants: ['nope'] })))[2]).toBe('variants');
+  });
+  test('what is not there is not corrected, nor taken a step; an engine stays', async () => {
+    const put = (id: string, changes: Partial<PointDraft>, version = 1) =>
+      owner.send('PUT', `/api/library/points/${id}`, { draft: draft(changes), version });
+    expect((await refused(put(nobody, {}))).slice(0, 2)).toEqual([404, 'not_found']);
+    expect((await refused(step(owner, nobody, { state: 'review', version: 1 }))).slice(0, 2)).toEqual([
+      404,
+      'not_found',
+    ]);
+    const { id } = await write(owner, { title: 'Bracket works loose' });
+    const { componentId, version } = await point(id);
+    const other = (await t.family('QV16B')) as PointDraft['familyId'];
+    expect(await refused(put(id, { familyId: other, componentId, newComponent: null }, version))).toEqual([
+      400,
+      'bad_input',
+      'familyId',
+      'cannot change; write the weak point anew for the other engine',
+    ]);
+  });
+  test('a step that does not follow on where it stands', async () => {
+    const { id, version } = { ...(await write(owner, { title: 'Shield rattles' })), version: 1 };
+    expect(await refused(step(owner, id, { state: 'retired', retiredFrom: '2012-06-01', version }))).toEqual([
+      400,
+      'bad_input',
+      'state',
+      'cannot follow on draft; reload the page to see where it stands',
+    ]);
+  });
+  test('a title without a letter still has a key of its own', async () => {
+    const [one, two] = [await write(owner, { title: '!!!' }), await write(owner, { title: '???' })];
+    const keys = [(await point(one.id)).row.key, (await point(two.id)).row.key];
+    expect(new Set(keys).size).toBe(2);
+    for (const key of keys) expect(key).toMatch(/^qv20t-entry/);
+  });
+});
+
+describe('upkeep by hand', () => {
+  const task = (changes: Partial<TaskDraft> = {}): TaskDraft => ({
+    familyId: familyId as TaskDraft['familyId'],
+    title: 'Drain the water trap',
+    kind: 'clean',
+    how: 'Open the tap until fuel runs clear.',
+    minutes: 10,
+    ownerCan: true,
+    season: 'autumn',
+    protects: [],
+    statement: { words: 'Every autumn.', interval: '1y' },
+    inUse: true,
+    ...changes,
+  });
+  const tasks = async (): Promise<LibraryTask[]> =>
+    (await owner.get(`/api/library/families/${familyId}/upkeep?pageSize=100`)).json<{ rows: LibraryTask[] }>().rows;
+  const named = async (title: string): Promise<LibraryTask> => (await tasks()).find((one) => one.title === title)!;
+
+  test('a task comes last in the list of its engine, with what the workshop says; taken out of use it comes after all', async () => {
+    const before = await tasks();
+    const response = await owner.send('POST', '/api/library/upkeep', task());
+    expect(response.json<Changed>().summary).toBe('Upkeep “Drain the water trap” written');
+    const written = await named('Drain the water trap');
+    expect((await tasks()).map(({ title }) => title)).toEqual([...before.map(({ title }) => title), written.title]);
+    expect(written).toMatchObject({
+      kind: 'clean',
+      minutes: 10,
+      ownerCan: true,
+      season: 'autumn',
+      inUse: true,
+      done: 0,
+      vehicles: 0,
+      statements: [{ kind: 'bench', words: 'Every autumn.', interval: [{ clock: 'age', from: 365.25 }] }],
+    });
+    const off = await owner.send('PUT', `/api/library/upkeep/${written.taskId}`, {
+      draft: task({ inUse: false }),
+      version: written.version,
+    });
+    expect(off.json<Changed>().summary).toBe('Upkeep “Drain the water trap” taken out of use');
+    expect(await named('Drain the water trap')).toMatchObject({ inUse: false });
+  });
+  test('what others say of a task stays, whatever this workshop says of it; its own view can be taken back', async () => {
+    const theirs = (await tasks()).find(({ statements, inUse }) => inUse && statements.length > 0)!;
+    const asDraft = (more: Partial<TaskDraft>): TaskDraft =>
+      task({
+        title: theirs.title,
+        kind: theirs.kind,
+        how: theirs.how,
+        minutes: theirs.minutes,
+        ownerCan: theirs.ownerCan,
+        season: theirs.season,
+        ...more,
+      });
+    const say = async (statement: TaskDraft['statement']): Promise<LibraryTask> => {
+      const { taskId, version } = await named(theirs.title);
+      const answer = await owner.send('PUT', `/api/library/upkeep/${taskId}`, {
+        draft: asDraft({ statement }),
+        version,
+      });
+      expect(answer.json<Changed>().summary).toBe(`Upkeep “${theirs.title}” changed`);
+      return named(theirs.title);
+    };
+    const others = theirs.statements.filter(({ kind }) => kind !== 'bench');
+    const words = (of: LibraryTask): string[] => of.statements.map((one) => one.words);
+    expect(words(await say({ words: 'Half of that here.', interval: '5k km' })).sort()).toEqual(
+      [...others.map((one) => one.words), 'Half of that here.'].sort(),
+    );
+    expect(words(await say({ words: 'A third of it.', interval: '4k km' })).sort()).toEqual(
+      [...others.map((one) => one.words), 'A third of it.'].sort(),
+    );
+    expect(words(await say(null)).sort()).toEqual(others.map((one) => one.words).sort());
+  });
+  test('a task of no engine, one that is not there, and one that changes its engine are refused', async () => {
+    const nobody = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
+    const gone = await owner.send('POST', '/api/library/upkeep', task({ familyId: nobody as TaskDraft['familyId'] }));
+    expect(gone.json<ProblemDetails>().fields![0]!.path).toBe('familyId');
+    const put = (id: string, changes: Partial<TaskDraft>) =>
+      owner.send('PUT', `/api/library/upkeep/${id}`, { draft: task(changes), version: 1 });
+    expect((await put(nobody, {})).statusCode).toBe(404);
+    const other = (await t.family('QV16B')) as TaskDraft['familyId'];
+    const moved = await put((await tasks())[0]!.taskId, { familyId: other });
+    expect(moved.json<ProblemDetails>().fields![0]!.path).toBe('familyId');
   });
 });

@@ -1,4 +1,15 @@
-import { answerRows, pack, type AnswerRow, type LookupAnswer, type PackInput } from '@crosspeen/contract';
+import {
+  answerRows,
+  pack,
+  type AnswerRow,
+  type LibraryAuthority,
+  type LibraryComponent,
+  type LibraryFamily,
+  type LibraryPoint,
+  type LibraryPointRow,
+  type LookupAnswer,
+  type PackInput,
+} from '@crosspeen/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadPack } from '../../app.ts';
@@ -79,6 +90,94 @@ test('engines are listed by code with their variants, paged', async () => {
       .json<{ rows: { engine: { code: string } }[] }>()
       .rows.map(({ engine }) => engine.code),
   ).toEqual(['QV16B', 'QV20T']);
+});
+
+describe('what stands on the shelf', () => {
+  const page = async <Row>(path: string): Promise<{ total: number; rows: Row[] }> =>
+    (await client.get(`/api/library/${path}`)).json();
+  const nobody = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
+
+  test('who speaks, by name, a page at a time', async () => {
+    const all = await page<LibraryAuthority>('authorities?pageSize=100');
+    expect(all.rows.map(({ name }) => name)).toEqual(
+      harbour()
+        .authorities.map(({ name }) => name)
+        .sort(),
+    );
+    expect(all.rows.find(({ kind }) => kind === 'regional_book')!.region).not.toBeNull();
+    const second = await page<LibraryAuthority>('authorities?pageSize=2&page=2');
+    expect(second).toEqual({ ...second, total: all.total, rows: all.rows.slice(2, 4) });
+  });
+  test('components, all or those that an engine has weak points of', async () => {
+    const all = await page<LibraryComponent>('components?pageSize=100');
+    expect(all.total).toBe(harbour().components.length);
+    const own = await page<LibraryComponent>(`components?pageSize=100&familyId=${await t.family('K425N')}`);
+    const wanted = new Set(
+      harbour()
+        .families.find(({ key }) => key === 'k425n')!
+        .weakPoints!.map((one) => one.component),
+    );
+    expect(own.rows.map(({ name }) => name)).toEqual(
+      harbour()
+        .components.filter(({ key }) => wanted.has(key))
+        .map(({ name }) => name)
+        .sort(),
+    );
+    expect(own.total).toBe(wanted.size);
+    expect((await page('components?familyId=' + nobody)).total).toBe(0);
+  });
+  test('an engine whole: its weak points in the library’s order, its variants with the vehicles that have them', async () => {
+    const id = await t.family('OD420K');
+    const told = harbour().families.find(({ key }) => key === 'od420k')!;
+    await t.saveVehicle(client, { code: 'OD420K', firstRegistered: '2008-05-01', variantKey: 'manual-tensioner' });
+    const family = (await client.get(`/api/library/families/${id}`)).json<LibraryFamily>();
+    expect(family.engine).toMatchObject({ code: 'OD420K', maker: 'Osterlin' });
+    expect(family.points.map(({ key }) => key)).toEqual(told.weakPoints!.map(({ key }) => key));
+    expect(family.points.find(({ key }) => key === 'od420k-oil-cooler')!.appliesTo).toEqual({
+      features: { 'side-cooler': true },
+    });
+    expect(family.variants.map(({ key, vehicles }) => [key, vehicles])).toEqual([
+      ['manual-tensioner', 1],
+      ['auto-tensioner', 0],
+    ]);
+    expect(family.features.map(({ key, share }) => [key, share])).toEqual([['side-cooler', 0.6]]);
+    expect(family.operations).toHaveLength(told.operations!.length);
+    expect((await client.get(`/api/library/families/${nobody}`)).json()).toMatchObject({ status: 404 });
+  });
+  test('weak points of one engine, of one group, of one state; what was superseded only where it is asked for', async () => {
+    const familyId = await t.family('K425N');
+    const keys = async (query: string): Promise<string[]> =>
+      (await page<LibraryPointRow>(`points?pageSize=100&${query}`)).rows.map(({ key }) => key).sort();
+    const told = harbour().families.find(({ key }) => key === 'k425n')!.weakPoints!;
+    const own = told.map(({ key }) => key).sort();
+    expect(await keys(`familyId=${familyId}`)).toEqual(own);
+    const groups = new Map(harbour().components.map(({ key, group }) => [key, group]));
+    expect(await keys(`familyId=${familyId}&group=cooling`)).toEqual(
+      told
+        .filter(({ component }) => groups.get(component) === 'cooling')
+        .map(({ key }) => key)
+        .sort(),
+    );
+    await t.services.source.query("update weak_point set state = 'superseded' where key = 'k425n-pump'");
+    expect(await keys(`familyId=${familyId}`)).toEqual(own.filter((key) => key !== 'k425n-pump'));
+    expect(await keys(`familyId=${familyId}&state=superseded`)).toEqual(['k425n-pump']);
+    expect(await keys(`familyId=${familyId}&state=draft`)).toEqual([]);
+    await t.services.source.query("update weak_point set state = 'published' where key = 'k425n-pump'");
+  });
+  test('the operations of a weak point in the order of the hands: what gives access first', async () => {
+    const { rows: points } = await page<LibraryPointRow>('points?pageSize=100');
+    let deep = 0;
+    for (const { id } of points.slice(0, 40)) {
+      const { operations } = (await client.get(`/api/library/points/${id}`)).json<LibraryPoint>();
+      const at = new Map(operations.map(({ key }, i) => [key, i]));
+      for (const { key, needs } of operations)
+        for (const need of needs) {
+          expect([key, need, at.get(need)! < at.get(key)!]).toEqual([key, need, true]);
+          deep += 1;
+        }
+    }
+    expect(deep).toBeGreaterThan(5);
+  });
 });
 
 test('contiguous words may spell a code together, others not', () => {

@@ -1,6 +1,7 @@
-import { answerRows, type LookupAnswer } from '@crosspeen/contract';
+import { answerRows, type LookupAnswer, type WalkView } from '@crosspeen/contract';
 import fc from 'fast-check';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+import { pdfPages } from '../../testing/pdf-text.ts';
 
 let t: TestApp;
 let client: Client;
@@ -52,6 +53,127 @@ test('a year between variants weighs them; choosing one settles it', async () =>
   expect(tensioner.appliesWeight).toBeLessThan(1);
   const settled = (await ask('QV20T 120k 2014', '&variant=long-ratchet')).answer!;
   expect(settled.excluded.some(({ title }) => title === tensioner.title)).toBe(true);
+});
+
+describe('the words of a line', () => {
+  const words = async (line: string) => (await ask(line)).words.map(({ text, kind, means }) => [text, kind, means]);
+
+  test('a feature is said by its name, and counts as there', async () => {
+    expect(await words('OD420K side cooler 120k 2012')).toEqual([
+      ['OD420K', 'engine', []],
+      ['side cooler', 'feature', ['the oil cooler at the side of the block']],
+    ]);
+    const weight = async (line: string): Promise<number> =>
+      answerRows((await ask(line)).answer!).find(({ key }) => key === 'od420k-oil-cooler')!.appliesWeight;
+    expect(await weight('OD420K 120k 2012')).toBeCloseTo(0.6, 9);
+    expect(await weight('OD420K side cooler 120k 2012')).toBe(1);
+  });
+  test('a model is kept as it is called', async () =>
+    expect(await words('QV20T saltmere 120k 2013')).toContainEqual(['saltmere', 'model', ['Saltmere']]));
+  test('what is reported says what shows so, most of all first', async () => {
+    const { words: read, reported } = await ask('QV16B howl 150k 2012');
+    expect(read[1]).toMatchObject({ kind: 'symptom', keys: ['howl-revs'], means: ['Howl that follows the revs'] });
+    expect(reported).toMatchObject([{ symptom: 'howl-revs', words: 'Howl that follows the revs' }]);
+    const shows = reported[0]!.shownBy.map((one) => one.shows);
+    expect(shows.length).toBeGreaterThan(1);
+    expect(shows).toEqual([...shows].sort((a, b) => b - a));
+    expect(reported[0]!.shownBy.map(({ title }) => title)).toContainEqual(expect.stringMatching(/idler/i));
+    expect((await ask('QV16B 150k 2012')).reported).toEqual([]);
+  });
+});
+
+describe('while a line is typed', () => {
+  const meaning = async (query: string) =>
+    (await client.get(`/api/lookup/meaning?${query}`)).json<{
+      engine: { code: string } | null;
+      variants: { key: string; weight: number }[];
+      candidates: unknown[];
+      near: boolean;
+      words: unknown[];
+      vehicles: unknown[];
+    }>();
+  test('nothing means nothing yet', async () =>
+    expect(await meaning('line=148k')).toEqual({
+      vehicles: [],
+      engine: null,
+      variants: [],
+      candidates: [],
+      near: false,
+      words: [],
+    }));
+  test('a code is its engine, with the variants of the year; a near one is offered', async () => {
+    const exact = await meaning('line=QV20T+2012');
+    expect(exact).toMatchObject({ engine: { code: 'QV20T' }, candidates: [], near: false });
+    expect(exact.variants.map(({ key }) => key)).toEqual(['short-ratchet']);
+    expect(exact.words).toHaveLength(1);
+    expect(await meaning('line=QV2OT')).toMatchObject({ engine: null, near: true, words: [] });
+  });
+  test('an engine that was picked counts without its code', async () => {
+    const picked = await meaning(`line=148k&family=${await t.family('K425N')}`);
+    expect(picked).toMatchObject({ engine: { code: 'K425N' }, candidates: [], near: false });
+  });
+});
+
+test('an engine that is gone from the library says so', async () => {
+  const gone = await ask('148k', '&family=9d34e913-67e5-4747-900f-a9e93dd2b8b1');
+  expect(gone).toMatchObject({
+    answer: null,
+    problems: [{ code: 'unknown_engine', message: expect.stringMatching(/no longer in the library/) as string }],
+  });
+});
+
+test('words that fit several engines ask for one; an engine without a reading waits for it', async () => {
+  const several = await ask('vellmar 148k 2012');
+  expect(several.problems).toMatchObject([
+    { code: 'several_engines', message: '“vellmar” fits several engines. Pick the one in front of you.' },
+  ]);
+  const waiting = await ask('QV20T 2012');
+  expect(waiting.candidates.map(({ code }) => code)).toEqual(['QV20T']);
+  expect(waiting.answer).toBeNull();
+  expect((await client.get('/api/lookup/questions?line=QV20T+2012')).json()).toEqual({ questions: [] });
+});
+
+test('what is told of a part’s history counts at once', async () => {
+  const belt = async (know: string): Promise<number> =>
+    answerRows((await ask('QV16B 150k 2012', `&know=${encodeURIComponent(know)}`)).answer!).find(
+      ({ key }) => key === 'qv16-belt',
+    )!.chance;
+  const key = (
+    await t.services.source.query<{ key: string }[]>(
+      "select c.key from weak_point w join component c on c.id = w.component_id where w.key = 'qv16-belt'",
+    )
+  )[0]!.key;
+  const [never, lately, odd] = [
+    await belt(`history:${key}=never`),
+    await belt(`history:${key}=renewed lately`),
+    await belt('colour=red'),
+  ];
+  expect(lately).toBeLessThan(never / 10);
+  expect(odd).toBeCloseTo(await belt(''), 12);
+});
+
+test('a walk round an engine of which nothing is saved', async () => {
+  const walk = (query: string) => client.get(`/api/lookup/walk?${query}`);
+  const whole = (await walk('line=QV20T+148k+2014')).json<WalkView>();
+  expect(whole).toMatchObject({
+    engine: { code: 'QV20T' },
+    vehicle: null,
+    walk: null,
+    entries: [],
+    photos: [],
+    budgetMinutes: null,
+    odometerUnit: 'km',
+    leftOut: [],
+  });
+  expect(whole.steps.length).toBeGreaterThan(5);
+  const short = (await walk('line=QV20T+148k+2014&minutes=20')).json<WalkView>();
+  expect(short.budgetMinutes).toBe(20);
+  expect(short.steps.length + short.leftOut.length).toBe(whole.steps.length);
+  expect(short.leftOut.length).toBeGreaterThan(0);
+  expect((await walk('line=nothing')).json()).toMatchObject({ status: 404, code: 'not_found' });
+  const sheet = await client.get('/api/lookup/walk.pdf?line=QV20T+148k+2014');
+  const pages = await pdfPages(sheet.rawPayload);
+  expect(pages[0]).toMatch(/^Walk QV20T Vellmar QV20T .*History not known/);
 });
 
 test('a wrong code gets near matches, an unknown one the way on', async () => {

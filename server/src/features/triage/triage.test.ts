@@ -1,6 +1,7 @@
 import type { Changed, HistoryEntry, WireTriage } from '@crosspeen/contract';
 import { triageNext, triageStanding } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+import { pdfPages } from '../../testing/pdf-text.ts';
 
 let t: TestApp;
 let tove: Client;
@@ -149,4 +150,16 @@ test('what to take care of beside a check is said in words, not by the key it is
   const cautions = (await view(id)).checks.filter(({ kind }) => kind === 'check').flatMap(({ cautions: told }) => told);
   expect(cautions.length).toBeGreaterThan(0);
   for (const words of cautions) expect(words).toMatch(/^\p{Lu}.* .*\.?$/u);
+});
+
+test('what is reported and what explains it goes on a sheet', async () => {
+  const id = await t.saveVehicle(tove, { plate: 'CS 7', code: 'QV20T', km: 148_000, firstRegistered: '2014-04-19' });
+  await report(id, 'Rattle on lift-off', { condition: 'warm' });
+  const sheet = await tove.get(`/api/vehicles/${id}/complaint.pdf`);
+  expect(sheet.headers['content-type']).toBe('application/pdf');
+  const [page] = await pdfPages(sheet.rawPayload);
+  expect(page).toMatch(/^Complaint CS 7 Vellmar QV20T/);
+  expect(page).toContain('Rattle on lift-off, warm');
+  expect(page).toMatch(/What explains it on this vehicle .*%/);
+  expect(page).toContain('What to check next');
 });

@@ -105,6 +105,70 @@ test('a job left out keeps its clock running', async () => {
   expect(visits[0]!.jobs).toHaveLength(1);
 });
 
+test('a part that came out worn is a finding of the day; one that came out sound is none', async () => {
+  await plan();
+  const { id, version, jobs } = await visit();
+  const answer = await client.send('POST', `/api/visits/${id}/done`, {
+    version,
+    day: '2026-11-24',
+    km: 150_600,
+    findings: [],
+    cameOut: [
+      { weakPointId: jobs[0]!.weakPointId, result: 'worn' },
+      { weakPointId: jobs[2]!.weakPointId, result: 'sound' },
+    ],
+    skipped: [],
+  });
+  expect(answer.statusCode).toBe(200);
+  const found = await t.services.source.query<{ id: string; result: string; day: string; visit: string }[]>(
+    `select weak_point_id as id, result, day::text, visit_id as visit
+      from finding
+      where vehicle_id = $1 and retracted_at is null`,
+    [vehicleId],
+  );
+  expect(found).toEqual([{ id: jobs[0]!.weakPointId, result: 'worn', day: '2026-11-24', visit: id }]);
+});
+
+test('upkeep goes on a visit and off it again with the jobs; what stays the same keeps its rows', async () => {
+  await plan();
+  const [one, two] = await t.services.source.query<{ id: string }[]>(
+    "select id from upkeep_task where family_id = $1 and state = 'current' order by key limit 2",
+    [await t.family('QV20T')],
+  );
+  const put = async (tasks: string[]) => {
+    const { id, version, day, km, note, jobs } = await visit();
+    const bare = jobs.map(({ weakPointId, action, grade, partNumber, revision }) => ({
+      weakPointId,
+      action,
+      grade,
+      partNumber,
+      revision,
+    }));
+    const answer = await client.send('PUT', `/api/visits/${id}`, { version, day, km, note, jobs: bare, tasks });
+    expect(answer.statusCode).toBe(200);
+    return t.services.source.query<{ id: string; task: string }[]>(
+      'select id, task_id as task from visit_task where visit_id = $1 and retracted_at is null order by position',
+      [id],
+    );
+  };
+  const first = await put([one!.id, two!.id]);
+  expect(first.map(({ task }) => task)).toEqual([one!.id, two!.id]);
+  expect(await put([one!.id, two!.id])).toEqual(first);
+  expect((await put([two!.id])).map(({ task }) => task)).toEqual([two!.id]);
+});
+
+test('a visit is neither moved into the past nor done before its day has come', async () => {
+  await plan();
+  const { id, version } = await visit();
+  const moved = { version, day: '2026-11-23', km: null, note: null, jobs: [await job('qv20t-pump')] };
+  expect((await client.send('PUT', `/api/visits/${id}`, moved)).json()).toMatchObject({ fields: [{ path: 'day' }] });
+  const early = { version, day: '2026-11-25', km: 150_600, findings: [], skipped: [] };
+  expect((await client.send('POST', `/api/visits/${id}/done`, early)).json()).toMatchObject({
+    fields: [{ path: 'day' }],
+  });
+  expect(await visit()).toMatchObject({ state: 'planned', version });
+});
+
 test('moving and re-jobbing go over the version that was read; the later writer is told', async () => {
   await plan();
   const before = await visit();
