@@ -66,10 +66,10 @@ test('on a phone: one tap for all that is good at one place; a figure out of any
   await above.getByRole('button', { name: 'All good here' }).click();
   await expect(above).toContainText('all done');
   const tensioner = card(page, 'Chain tensioner');
-  await tensioner.getByLabel('Teeth showing').fill('99');
+  await tensioner.getByLabel('Ratchet showing').fill('99');
   await tensioner.getByRole('button', { name: 'Keep' }).click();
   await expect(tensioner.getByRole('alert')).toContainText('No gauge reads 99 teeth');
-  await tensioner.getByLabel('Teeth showing').fill('2');
+  await tensioner.getByLabel('Ratchet showing').fill('2');
   await tensioner.getByRole('button', { name: 'Keep' }).click();
   await expect(tensioner).toContainText('Worn');
   await expect(tensioner).toContainText('2 teeth');

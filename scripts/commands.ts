@@ -51,18 +51,15 @@ async function announceShop(address: string, url: string): Promise<void> {
 
 async function start({ values }: Given): Promise<void> {
   const port = portFrom(values['port'], '--port') ?? portFrom(process.env['CROSSPEEN_PORT'], 'CROSSPEEN_PORT');
-  const [{ keep }, { hostingFrom }, { externalAddress, keepAddress }, { prepareShop }] = await Promise.all([
-    import('./supervise.ts'),
-    import('./hosting.ts'),
-    import('./which.ts'),
-    import('./own-shop.ts'),
-  ]);
-  const hosting = hostingFrom(values, port);
+  // What was told wrong is said before anything that takes a while is loaded.
+  const hosting = (await import('./hosting.ts')).hostingFrom(values, port);
+  const { externalAddress, keepAddress } = await import('./which.ts');
   if (values['database'] !== undefined) {
     const { baseAt, mustReach } = await import('./database.ts');
     if (values['database'] !== 'private') await mustReach(baseAt(values['database']));
     keepAddress('shop', values['database'] === 'private' ? null : values['database']);
   }
+  const [{ keep }, { prepareShop }] = await Promise.all([import('./supervise.ts'), import('./own-shop.ts')]);
   await keep({ kind: 'shop', hosting, external: externalAddress('shop'), fill: prepareShop, announce: announceShop });
 }
 
