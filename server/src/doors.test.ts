@@ -178,10 +178,18 @@ describe('the description of the API', () => {
       string,
       Record<
         string,
-        Described & { operationId: string; summary: string; security: unknown[]; responses: Record<string, unknown> }
+        Described & {
+          operationId: string;
+          summary: string;
+          tags?: string[];
+          security: unknown[];
+          responses: Record<string, unknown>;
+        }
       >
     >;
-    components: { schemas: Record<string, Sendable> };
+    info: object;
+    servers: object[];
+    components: { schemas: Record<string, Sendable>; securitySchemes: object; responses: object };
   };
   beforeAll(async () => {
     described = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json();
@@ -214,12 +222,62 @@ describe('the description of the API', () => {
     }
   });
 
+  test('every operation says so in a sentence, under its list, with what comes back', () => {
+    const silent = Object.entries(described.paths).flatMap(([path, operations]) =>
+      Object.entries(operations).flatMap(([method, { summary, tags = [], responses }]) => {
+        const good = responses['200'] as { content?: Record<string, { schema?: object }> } | undefined;
+        const contents = Object.values(good?.content ?? {});
+        const comes = contents.length > 0 && contents.every(({ schema }) => Object.keys(schema ?? {}).length > 0);
+        const told =
+          /^[A-Z].{5,}[^.]$/.test(summary) && tags.length > 0 && tags.every((tag) => /^[a-z ]{3,}$/.test(tag));
+        return told && comes ? [] : [`${method} ${path}`];
+      }),
+    );
+    expect(silent).toEqual([]);
+  });
+
+  test('it says whose it is, how one signs in, and what a problem looks like', () => {
+    expect(described.info).toEqual({
+      title: 'Crosspeen',
+      version: '0.1.0',
+      description: 'What gives way next on this engine, at this mileage, with this history.',
+      license: { name: 'MIT', identifier: 'MIT' },
+    });
+    expect(described.servers).toEqual([{ url: '/', description: expect.stringMatching(/workshop/) as string }]);
+    const { securitySchemes, responses, schemas } = described.components;
+    expect(securitySchemes).toMatchObject({
+      session: { type: 'apiKey', in: 'cookie', name: 'crosspeen' },
+      page: { type: 'apiKey', in: 'header', name: 'x-csrf-token' },
+    });
+    expect(responses).toMatchObject({
+      Problem: { content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
+    });
+    expect(schemas['Problem']).toMatchObject({ type: 'object' });
+    // Nothing stands there that nothing refers to.
+    const text = JSON.stringify(described);
+    for (const name of Object.keys(schemas)) expect(text).toContain(`"#/components/schemas/${name}"`);
+  });
+
+  test('to read one is signed in; to change something the page’s token goes along; signing in needs neither', () => {
+    const { paths } = described;
+    expect(paths['/api/session']!['post']!.security).toEqual([]);
+    expect(paths['/api/vehicles']!['get']!.security).toEqual([{ session: [] }]);
+    expect(paths['/api/vehicles']!['post']!.security).toEqual([{ session: [], page: [] }]);
+    expect(paths['/api/vehicles/{id}/outlook']!['get']!.operationId).toBe('getVehiclesByIdOutlook');
+  });
+
   test('files have their kinds, going and coming', () => {
     expect(Object.keys(described.paths['/api/intake']!['post']!.requestBody!.content)).toEqual([
       'application/octet-stream',
     ]);
     expect(described.paths['/api/lists/vehicles.csv']!['get']!.responses).toMatchObject({
       200: { content: { 'text/csv': {} } },
+    });
+    expect(described.paths['/api/photos/{id}']!['get']!.responses).toMatchObject({
+      200: { content: { 'image/jpeg': {} } },
+    });
+    expect(described.paths['/api/vehicles/{id}/walk.pdf']!['get']!.responses).toMatchObject({
+      200: { content: { 'application/pdf': {} } },
     });
     expect(described.paths['/api/archive']!['get']!.responses).toMatchObject({
       200: { content: { 'application/gzip': {} } },

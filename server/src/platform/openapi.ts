@@ -11,8 +11,10 @@ const BYTES = { type: 'string', contentMediaType: 'application/octet-stream' } a
 
 /** What is sent as a file, and what comes as one, by the path's own words. */
 const UPLOADS: readonly string[] = ['/api/intake', '/api/library/packs/preview'];
-function downloadType(path: string): string | null {
+function downloadType(path: string, method: string): string | null {
   if (path.endsWith('.csv')) return 'text/csv';
+  if (path.endsWith('.pdf')) return 'application/pdf';
+  if (path === '/api/photos/{id}' && method === 'get') return 'image/jpeg';
   if (path === '/api/archive') return 'application/gzip';
   return path === '/api/library/export' || path === '/api/library/pack.schema.json' ? 'application/json' : null;
 }
@@ -65,7 +67,7 @@ export function describeWhole(
   const problem = { $ref: '#/components/responses/Problem' };
   for (const [path, operations] of Object.entries(document.paths ?? {})) {
     for (const [method, operation] of Object.entries(operations)) {
-      const download = downloadType(path);
+      const download = downloadType(path, method);
       Object.assign(operation, {
         operationId: operationId(method, path),
         security: OPEN.includes(path) ? [] : method === 'get' ? [{ session: [] }] : [{ session: [], page: [] }],

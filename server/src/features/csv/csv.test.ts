@@ -19,7 +19,7 @@ const file = async (plate: string, family: string, km: number, more: object = {}
   (
     await owner.send('POST', '/api/vehicles', {
       plate,
-      name: null,
+      name: `Van ${plate}`,
       model: 'Corrow',
       familyId: await t.family(family),
       variantKey: null,
@@ -50,7 +50,7 @@ beforeAll(async () => {
     km: 101_000,
     grade: 'original',
     partNumber: '-1+2',
-    revision: null,
+    revision: 'B',
     source: 'own',
     cameOut: 'worn',
     note: 'weeping; at the seam',
@@ -60,7 +60,25 @@ beforeAll(async () => {
     day: '2026-05-06',
     result: 'failed',
     broughtIn: true,
-    note: null,
+    note: 'cracked at the neck',
+  });
+  const [task] = await t.services.source.query<{ id: string }[]>(
+    "select id from upkeep_task where family_id = $1 and state = 'current' order by key limit 1",
+    [await t.family('QV20T')],
+  );
+  await owner.send('POST', `/api/vehicles/${ids['LI 1']}/upkeep`, {
+    taskId: task!.id,
+    day: '2025-10-01',
+    km: 140_000,
+    note: 'by the owner',
+  });
+  await owner.send('POST', '/api/library/calls', {
+    vehicleId: ids['LI 1'],
+    weakPointId: thermostat,
+    noticeId: null,
+    day: '2026-11-20',
+    outcome: 'declined',
+    note: 'sells it in spring',
   });
   await owner.send('POST', `/api/vehicles/${ids['LI 3']}/visits`, {
     day: '2026-12-10',
@@ -190,7 +208,7 @@ test('who is left to call, about a weak point and about a notice; what only a no
 
 test('a vehicle’s history and its trail', async () => {
   const history = await csv(`history/${ids['LI 1']}.csv`);
-  expect(history.map((row) => row['kind']).sort()).toEqual(['finding', 'reading', 'service']);
+  expect(history.map((row) => row['kind']).sort()).toEqual(['finding', 'reading', 'service', 'upkeep']);
   expect(history.find((row) => row['kind'] === 'finding')).toMatchObject({ result: 'worn', date: '2022-03-04' });
   expect(history.find((row) => row['kind'] === 'service')).toMatchObject({
     date: '2022-03-04',
@@ -201,6 +219,12 @@ test('a vehicle’s history and its trail', async () => {
     'came out': 'worn',
     note: 'weeping; at the seam',
     by: 'Ruta',
+  });
+  expect(history.find((row) => row['kind'] === 'upkeep')).toMatchObject({
+    date: '2025-10-01',
+    certainty: 'done',
+    component: expect.stringMatching(/\w/) as string,
+    note: 'by the owner',
   });
   const changes = await csv(`changes/${ids['LI 1']}.csv`);
   expect(changes.length).toBeGreaterThanOrEqual(2);
@@ -286,3 +310,164 @@ test('text is quoted and figures are not, so that a column is of one kind; a tel
 test.each(['library-changes.csv', 'packs.csv', 'intake.csv'])('%s is a list like its screen', async (name) =>
   expect((await csv(name)).length).toBeGreaterThan(0),
 );
+
+/** Every list with its columns, as people’s own spreadsheets count on them; what nothing here fills stands apart. */
+test.each<[name: string, columns: string[], empty: string[]]>([
+  [
+    'vehicles.csv',
+    [
+      'plate',
+      'name',
+      'make',
+      'model',
+      'engine code',
+      'reading',
+      'unit',
+      'most urgent',
+      'verdict',
+      'chance before the next service, %',
+      'if it is the first one, %',
+      'due',
+      'upkeep overdue',
+      'upkeep due first',
+      'next visit',
+    ],
+    [],
+  ],
+  ['visits.csv', ['day', 'plate', 'name', 'make', 'model', 'reading', 'unit', 'jobs', 'minutes', 'note'], []],
+  [
+    'bench.csv',
+    [
+      'weak point',
+      'make',
+      'engine code',
+      'component',
+      'vehicles',
+      'parts watched',
+      'failed',
+      'worn',
+      'came in because of it',
+      'own life over published',
+      'low, 90 %',
+      'high, 90 %',
+      'share published, %',
+      'share own, %',
+      'enough',
+    ],
+    [],
+  ],
+  [
+    'weak-points.csv',
+    [
+      'key',
+      'weak point',
+      'make',
+      'engine code',
+      'component',
+      'group',
+      'consequence',
+      'safety',
+      'share, %',
+      'window',
+      'signs',
+      'state',
+      'saved vehicles',
+    ],
+    [],
+  ],
+  [
+    'engines.csv',
+    [
+      'make',
+      'engine code',
+      'name',
+      'litres',
+      'fuel',
+      'timing',
+      'interference',
+      'variants',
+      'weak points',
+      'operations',
+      'saved vehicles',
+    ],
+    [],
+  ],
+  ['notices.csv', ['kind', 'from', 'number', 'title', 'issued', 'state', 'engines', 'saved vehicles'], []],
+  [
+    'campaign/POINT.csv?left=all',
+    [
+      'plate',
+      'name',
+      'make',
+      'model',
+      'contact',
+      'reading',
+      'unit',
+      'verdict',
+      'chance before the next service, %',
+      'comes due',
+      'last look',
+      'found',
+      'renewed',
+      'revision',
+      'on a visit',
+      'last call',
+      'came of it',
+      'said on the phone',
+      'note',
+    ],
+    ['on a visit'],
+  ],
+  ['library-changes.csv', ['at', 'by', 'what', 'kind', 'rows', 'undone'], []],
+  ['packs.csv', ['key', 'title', 'version', 'licence', 'imported', 'engines', 'weak points', 'notices'], []],
+  [
+    'intake.csv',
+    ['file', 'kind', 'state', 'begun', 'ended', 'rows', 'written', 'saved already', 'handed back', 'reason'],
+    ['reason'],
+  ],
+  [
+    'history/VEHICLE.csv',
+    [
+      'kind',
+      'date',
+      'reading, km',
+      'component',
+      'certainty',
+      'result',
+      'part number',
+      'revision',
+      'grade',
+      'source',
+      'came out',
+      'note',
+      'by',
+    ],
+    [],
+  ],
+  ['changes/VEHICLE.csv', ['at', 'by', 'what', 'undone'], []],
+  ['bench-parts/POINT.csv', ['plate', 'name', 'became', 'counted', 'ran, km', 'from', 'to', 'clean looks'], []],
+  ['readings.csv', ['vehicle', 'date', 'reading', 'unit'], []],
+  [
+    'services.csv',
+    [
+      'vehicle',
+      'component',
+      'date',
+      'reading',
+      'certainty',
+      'grade',
+      'part number',
+      'revision',
+      'source',
+      'came out',
+      'note',
+    ],
+    [],
+  ],
+  ['findings.csv', ['vehicle', 'weak point', 'date', 'result', 'brought in', 'note'], []],
+  ['upkeep.csv', ['vehicle', 'task', 'date', 'reading (own unit)', 'certainty', 'note'], []],
+])('%s keeps its columns, and each is filled', async (name, columns, empty) => {
+  const rows = await csv(name.replace('POINT', thermostat).replace('VEHICLE', ids['LI 1']!));
+  expect(Object.keys(rows[0]!)).toEqual(columns);
+  expect(columns.filter((column) => rows.every((row) => row[column] === ''))).toEqual(empty);
+});

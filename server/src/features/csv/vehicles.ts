@@ -1,10 +1,14 @@
-import { vehicleListQuery } from '@crosspeen/contract';
+import { vehicleListQuery, type HistoryEntry } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import { changesOf, historyOf, listVehicles } from '../../lists/vehicles.ts';
 import { comingVisits } from '../../lists/visits.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { csvOf, percent, reading } from './columns.ts';
 import { own, tags, type ListApp, type Sent } from './list.ts';
+
+/** What an entry of a history is about: a part, a weak point, a task, or what was reported in its own words. */
+const about = (row: HistoryEntry): string | null =>
+  'component' in row ? row.component : 'title' in row ? row.title : 'words' in row ? row.words : null;
 
 /** Vehicles, their visits, and what is on record of one. */
 export function vehicleLists(
@@ -78,12 +82,12 @@ export function vehicleLists(
             kind: (row) => row.kind,
             date: (row) => row.day,
             'reading, km': (row) => ('km' in row && row.km !== null ? Math.round(row.km) : null),
-            component: (row) => (row.kind === 'service' ? row.component : row.kind === 'finding' ? row.title : null),
-            certainty: (row) => (row.kind === 'service' ? row.certainty : null),
-            result: (row) => (row.kind === 'finding' ? row.result : null),
+            component: about,
+            certainty: (row) => ('certainty' in row ? row.certainty : null),
+            result: (row) => (row.kind === 'finding' ? row.result : row.kind === 'cause' ? row.outcome : null),
             'part number': (row) => (row.kind === 'service' ? row.partNumber : null),
             revision: (row) => (row.kind === 'service' ? row.revision : null),
-            grade: (row) => (row.kind === 'service' ? row.grade : null),
+            grade: (row) => ('grade' in row ? row.grade : null),
             source: (row) => (row.kind === 'service' ? row.source : null),
             'came out': (row) => (row.kind === 'service' ? row.cameOut : null),
             note: (row) => ('note' in row ? row.note : null),
