@@ -102,6 +102,12 @@ test.each<[string, () => Buffer, RegExp]>([
     () => packed([lines(archive)[0]!.replace(/"schema":"[^"]*"/, '"schema":"Older1"')]),
     /another version \(Older1\)/,
   ],
+  ['a line that is nothing', () => packed([lines(archive)[0]!, 'null']), /line 2: it is no row/],
+  ['a line that is a word', () => packed([lines(archive)[0]!, '"row"']), /line 2: it is no row/],
+  ['a row that is nothing', () => packed([lines(archive)[0]!, '{"table":"vehicle","row":null}']), /no table and row/],
+  ['a row that is a word', () => packed([lines(archive)[0]!, '{"table":"vehicle","row":"x"}']), /no table and row/],
+  ['a row of no table', () => packed([lines(archive)[0]!, '{"row":{}}']), /no table and row/],
+  ['what is no archive', () => packed(['{"format":"a-list"}']), /does not say that it is a Crosspeen archive/],
   ['a line that is no JSON', () => packed([lines(archive)[0]!, '{oops']), /line 2: it is no JSON/],
   ['a table nobody has', () => packed([lines(archive)[0]!, '{"table":"secrets","row":{}}']), /no table “secrets”/],
   [

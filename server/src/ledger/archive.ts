@@ -264,7 +264,7 @@ export async function importArchive(source: DataSource, file: Readable): Promise
       } catch {
         throw broken(line, 'it is no JSON.');
       }
-      if (typeof value !== 'object') throw broken(line, 'it is no row.');
+      if (typeof value !== 'object' || value === null) throw broken(line, 'it is no row.');
       if (line === 1) {
         const schema = await schemaOf(manager);
         if (value['format'] !== FORMAT) throw broken(1, 'it does not say that it is a Crosspeen archive.');

@@ -1,7 +1,11 @@
 import { ERRORS, problemDetails } from '@crosspeen/contract';
 import Fastify from 'fastify';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { z } from 'zod';
+import { buildApp } from '../app.ts';
 import { testApp, type Client, type TestApp } from '../testing/harness.ts';
 import { shopClock } from './clock.ts';
 import { answersChecked, asMade, problems } from './http.ts';
@@ -48,6 +52,41 @@ test('a body over a mebibyte is too large, one that is no JSON is bad input', as
   expect(
     (await client.send('POST', '/api/vehicles', '{"plate": ', { 'content-type': 'application/json' })).json(),
   ).toMatchObject({ status: 400, code: 'bad_input' });
+});
+
+test('only what passes with time says when to ask again', async () => {
+  const gone = await client.get(`/api/vehicles/${NOBODY}`);
+  expect(gone.headers['retry-after']).toBeUndefined();
+});
+
+test('the interface’s own files: what has its hash in its name is kept for ever, the page never; every path is the page', async () => {
+  const root = mkdtempSync(join(tmpdir(), 'crosspeen-web-'));
+  mkdirSync(join(root, 'assets'));
+  writeFileSync(join(root, 'index.html'), '<title>Page</title>');
+  writeFileSync(join(root, 'assets', 'a-1b2c.js'), 'export {};');
+  const app = await buildApp({
+    services: t.services,
+    cookieSecret: 'only-for-tests-only-for-tests-only',
+    webRoot: root,
+    checkAnswers: true,
+  });
+  const get = (url: string) => app.inject({ method: 'GET', url });
+  expect((await get('/assets/a-1b2c.js')).headers['cache-control']).toBe('public, max-age=31536000, immutable');
+  for (const url of ['/', '/index.html', '/vehicles/1/outlook']) {
+    const page = await get(url);
+    expect([page.statusCode, page.body, page.headers['cache-control']]).toEqual([
+      200,
+      '<title>Page</title>',
+      'no-cache',
+    ]);
+  }
+  for (const url of ['/assets/gone.js', '/api/gone']) {
+    const gone = await get(url);
+    expect([gone.statusCode, gone.json<{ code: string }>().code]).toEqual([404, 'not_found']);
+  }
+  expect((await app.inject({ method: 'POST', url: '/vehicles' })).statusCode).toBe(404);
+  await app.close();
+  rmSync(root, { recursive: true });
 });
 
 test('an unexpected failure is told without its cause', async () => {
