@@ -63,6 +63,7 @@ export function runWords({
   reason,
 }: Pick<IntakeRun, 'state' | 'rows' | 'written' | 'known' | 'bad' | 'reason'>): string {
   const figure = (n: number): string => wholeText(n);
+  const all = rows === 1 ? '1 row' : `${figure(rows)} rows`;
   const parts = [
     `${figure(written)} imported`,
     ...(known > 0 ? [`${figure(known)} saved already`] : []),
@@ -70,13 +71,13 @@ export function runWords({
   ].join(', ');
   switch (state) {
     case 'running':
-      return `${figure(rows)} rows so far: ${parts}`;
+      return `${all} so far: ${parts}`;
     case 'stopped':
-      return `Stopped after ${figure(rows)} rows: ${parts}. Imported again, it goes on where it stopped.`;
+      return `Stopped after ${all}: ${parts}. Imported again, it goes on where it stopped.`;
     case 'failed':
       return `Not imported: ${reason ?? 'the file could not be read'}`;
     case 'done':
-      return `${figure(rows)} rows: ${parts}`;
+      return `${all}: ${parts}`;
   }
 }
 

@@ -289,7 +289,8 @@ export function UpkeepTasks({
       head: 'Recorded',
       figure: true,
       from: 'md',
-      cell: ({ done, vehicles }) => (done === 0 ? 'never' : `${done} on ${vehicles} vehicles`),
+      cell: ({ done, vehicles }) =>
+        done === 0 ? 'never' : `${done} on ${vehicles === 1 ? '1 vehicle' : `${vehicles} vehicles`}`,
     },
     ...(owner
       ? [
