@@ -251,6 +251,18 @@ describe('what was found', () => {
   ])('%s is handed back with the mend', async (_what, changes, reason) =>
     expect(await refused('findings', { ...row, ...changes })).toMatch(reason),
   );
+  test.each([
+    ['good', 'sound'],
+    ['OK', 'sound'],
+    ['clean', 'sound'],
+    ['broken', 'failed'],
+    ['broke', 'failed'],
+  ])('%s is %s', async (said, result) => {
+    const { rows } = await sort('findings', [
+      { vehicle: 'RO 1', weakPoint: 'qv20t-thermostat', date: '1.2.2024', result: said },
+    ]);
+    expect(rows.findings![0]).toMatchObject({ result });
+  });
   test('a cell that was kept harmless is read as it was meant', async () => {
     expect((await sort('findings', [{ ...row, note: "'=1+1" }])).rows.findings![0]!.note).toBe('=1+1');
   });
