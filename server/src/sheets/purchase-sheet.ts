@@ -17,9 +17,11 @@ function heading(sheet: Sheet, words: string): void {
 
 /** Text on the left, an amount on the right of the same line. */
 function line(sheet: Sheet, words: string, amount: string): void {
-  roomFor(sheet, 18);
+  const wide = { width: INNER - 120 };
+  // All of its words on one page: the amount goes beside the first.
+  roomFor(sheet, Math.max(18, sheet.heightOfString(words, wide)));
   const y = sheet.y;
-  sheet.text(words, PAGE.margin, y, { width: INNER - 120 });
+  sheet.text(words, PAGE.margin, y, wide);
   const below = sheet.y;
   // Written after its words, so that it is read and copied after them.
   sheet.text(amount, PAGE.width - PAGE.margin - 110, y, { width: 110, align: 'right' });

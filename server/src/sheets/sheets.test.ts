@@ -260,6 +260,21 @@ describe('before a purchase', () => {
     expect(text).toMatch(/Sept? 2027 Look: Pan £30/);
     expect(await sheet(view({ visits: 3 }))).toContain('on 3 visits');
   });
+  test('an amount stands on the page of its words, however many there are', async () => {
+    const tasks = Array.from({ length: 40 }, (_, day) => ({
+      ...job,
+      day: job.day + 40 * day,
+      kind: 'task',
+      title: `Task ${day} `.repeat(30).trim(),
+      money: 100_000 + 100 * day,
+    }));
+    const pages = await sheetPages(purchaseSheetPdf(view({ jobs: tasks as never }), FORMATS));
+    expect(pages.length).toBeGreaterThan(2);
+    tasks.forEach(({ title, money }) => {
+      const amount = `£${(money / 100).toLocaleString('en-GB')}`;
+      expect(pages.filter((page) => page.includes(`${title} ${amount}`))).toHaveLength(1);
+    });
+  });
   test('says what to look at, what to take care of once, and what to ask', async () => {
     const text = await sheet(view());
     expect(text).toMatch(/Belt frays \([^)]*, 5 min\) Look at its edges good: clean; worn: frayed Pan seeps/);
