@@ -265,7 +265,7 @@ describe('before a purchase', () => {
       ...job,
       day: job.day + 40 * day,
       kind: 'task',
-      title: `Task ${day} `.repeat(30).trim(),
+      title: `Task ${day} `.repeat(70).trim(),
       money: 100_000 + 100 * day,
     }));
     const pages = await sheetPages(purchaseSheetPdf(view({ jobs: tasks as never }), FORMATS));
