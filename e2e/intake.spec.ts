@@ -32,7 +32,7 @@ test('a spreadsheet is understood, decided, imported; what is wrong is handed ba
   await page.getByRole('button', { name: 'Another file' }).click();
   await page.locator('input[type=file]').setInputFiles(file('mended.csv', mended));
   await page.getByRole('button', { name: 'Import it' }).click();
-  await expect(page.getByRole('status').filter({ hasText: '1 rows: 1 imported' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: '1 row: 1 imported' })).toBeVisible();
   await page.goto('/vehicles?q=IX+20');
   await expect(page.locator('a[data-row]')).toHaveCount(2);
   await page.getByRole('link', { name: /IX 201 A/ }).click();
