@@ -200,6 +200,7 @@ test('a file that breaks half-way is refused whole', async () => {
 test.each([
   ['', 'empty'],
   ['\n\n', 'name the columns'],
+  [' ,,\nIT 9,QV20T,\n', 'name the columns'],
   ['a,b\n', 'nothing below'],
   ['PK\u0003\u0004\u0000\u0000', 'no text'],
 ])('%j is refused with the mend', async (file, words) => {

@@ -111,6 +111,16 @@ test('an older change cannot be undone over a newer one', async () => {
   expect((await undo(first)).json()).toMatchObject({ status: 409, code: 'changed_since' });
 });
 
+test('nor where the newer one built on a part of it', async () => {
+  const id = await newVehicle();
+  const vehicle = (await client.get(`/api/vehicles/${id}`)).json<Record<string, unknown>>();
+  const both = { ...vehicle, note: 'a', contact: 'the keeper' };
+  const first = (await client.send('PUT', `/api/vehicles/${id}`, both)).json<Changed>();
+  await client.send('PUT', `/api/vehicles/${id}`, { ...both, note: 'b', version: 2 });
+  expect((await undo(first)).json()).toMatchObject({ status: 409, code: 'changed_since' });
+  expect((await client.get(`/api/vehicles/${id}`)).json()).toMatchObject({ note: 'b', contact: 'the keeper' });
+});
+
 test('every change stands in the trail: who, what, before and after', async () => {
   const id = await newVehicle();
   const vehicle = (await client.get(`/api/vehicles/${id}`)).json<Record<string, unknown>>();
