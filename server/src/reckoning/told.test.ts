@@ -183,6 +183,8 @@ test.each(points.filter(({ point }) => point.look))('$code, $title: how it is lo
     ...(measure ? { measure } : {}),
     ...(grades ? { grades } : {}),
   });
+  const { look } = found(code, point.key)!;
+  expect([look!.cautions.length, look!.tools?.length ?? 0]).toEqual([cautions?.length ?? 0, tools?.length ?? 0]);
 });
 
 test.each(points.filter(({ point }) => point.operation))(
@@ -221,11 +223,15 @@ test.each(tasks)('$code, $title: upkeep as it is told', ({ code, task }) => {
     cautions: anyOrder((task.cautions ?? []).map(caution)),
     statements: task.statements.map(said),
   });
-  const factors = new Map((task.protects ?? []).map(({ weakPoint, factor }) => [weakPoint, factor]));
-  for (const { title, factor } of row.protects) {
-    const key = points.find((one) => one.code === code && one.title === title)!.point.key;
-    expect(factors.get(key)).toBe(factor);
-  }
+  expect(row.cautions).toHaveLength((task.cautions ?? []).length);
+  // In one year or another each weak point that it protects is answered, with its factor.
+  const protects = rows.filter(({ title }) => title === task.title).flatMap((one) => one.protects);
+  const keyed = protects.map(({ title, factor }) => [
+    points.find((one) => one.code === code && one.title === title)!.point.key,
+    factor,
+  ]);
+  const told = new Map((task.protects ?? []).map(({ weakPoint, factor }) => [weakPoint, factor]));
+  expect(new Map(keyed as [string, number][])).toEqual(told);
 });
 
 test('a walk asks in the same words', async () => {

@@ -1,5 +1,4 @@
 import { vehicleId } from '@crosspeen/contract';
-import { fromKm } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { z } from 'zod';
 import {
@@ -94,7 +93,7 @@ export function recordLists(app: ListApp, source: DataSource, sent: Sent): void 
             vehicle: (row) => row.vehicle,
             task: (row) => row.title,
             date: (row) => row.day,
-            'reading (own unit)': (row) => (row.km === null ? null : Math.round(fromKm(row.km, row.unit))),
+            'reading (own unit)': (row) => reading(row.km, row.unit),
             certainty: (row) => row.certainty,
             note: (row) => row.note,
           },
