@@ -18,6 +18,14 @@ test('a part that wears by distance alone, never renewed as far as anybody knows
   expect(steps({})).toEqual({ original: chance({ services: [done(0, { certainty: 'not_done', day: null })] }) });
 });
 
+test('of another engine only what was done since it was put in is its history', () => {
+  const engine = { path: input().path, fittedDay: TODAY - 500, assumed: false };
+  const said = steps({ engine, services: [done(501)] });
+  expect(said).toEqual({ original: chance({ services: [done(0, { certainty: 'not_done', day: null })] }) });
+  expect(said.original).toBeGreaterThan(chance({ engine, services: [done(501)] }) * 1.01);
+  expect(Object.keys(steps({ engine, services: [done(500)] }))).toEqual(['history']);
+});
+
 test('a clock is taken away by never reaching its window; all else stays', () => {
   const both: WeakPointFact = {
     ...BELT,

@@ -2,7 +2,7 @@ import { applicability } from '../applicability/applicability.ts';
 import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
 import { runningChance } from './ahead.ts';
-import { neverRenewed } from './part.ts';
+import { neverRenewed, recordsOf } from './part.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
@@ -56,7 +56,9 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   };
   const base = judged({});
   const kinds = [...new Set(weakPoint.causes.flatMap((cause) => cause.map(({ clock }) => clock)))];
-  const own = input.services.filter(({ componentKey }) => componentKey === weakPoint.componentKey);
+  const frame = frameFor(weakPoint, framesOf(input));
+  const { fittedDay } = frame;
+  const own = recordsOf({ weakPoint, services: input.services, fittedDay, nowDay: input.today });
   const findings = input.findings.filter(({ weakPointId: id }) => id === weakPointId);
   const steps: WhyStep[] = [];
   const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => {
@@ -82,23 +84,20 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
       add(`clock:${kind}`, judged({}, { ...weakPoint, causes: without(weakPoint.causes, kind) }));
   if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1)
     add('duty', judged({ severity: 1, duty: {} }, { ...weakPoint, hastens: [] }));
-  if ((framesOf(input).engine.neglects.get(weakPointId) ?? []).length > 0) add('upkeep', judged({ upkeep: [] }));
+  if ((frame.neglects.get(weakPointId) ?? []).length > 0) add('upkeep', judged({ upkeep: [] }));
   if (own.length > 0) add('history', judged({ services: [] }));
-  else {
-    add('original', judged({ services: [neverRenewed(weakPoint.componentKey)] }));
-  }
+  else add('original', judged({ services: [neverRenewed(weakPoint.componentKey, fittedDay)] }));
   if (findings.some(({ result }) => result !== 'failed'))
     add('looks', judged({ findings: findings.filter(({ result }) => result === 'failed') }));
   if (findings.some(({ result }) => result === 'failed'))
     add('failures', judged({ findings: findings.filter(({ result }) => result !== 'failed') }));
   if (weakPoint.experience !== null) add('experience', judged({}, { ...weakPoint, experience: null }));
   if (applies.applies === 'maybe') add('applies', judged({}, weakPoint, 1));
-  const { grid } = frameFor(weakPoint, framesOf(input));
   const running = base.running();
   return {
     chance: base.chance,
     steps,
-    running: Array.from(grid.aheadDays, (ahead, i) => ({
+    running: Array.from(frame.grid.aheadDays, (ahead, i) => ({
       day: input.today + ahead,
       chance: runningChance(running, i),
     })),

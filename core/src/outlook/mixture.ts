@@ -208,8 +208,8 @@ export function failedBy(
       sums.weight[k]! += weight + rest;
       const own = k * days.length;
       const { power, factor } = lives[k]!;
-      const base = power === 1 ? factor * hazard : factor * fastExp(power * logHazard);
       const straight = power === 1;
+      const base = factor * fastExp(power * logHazard);
       if (looks.length === 0) {
         for (let b = 0; b < count; b += 1) {
           const increment = straight

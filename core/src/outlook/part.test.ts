@@ -453,7 +453,10 @@ describe('what is on record', () => {
   });
 
   test('that it was never renewed is a record of an original part', () =>
-    expect(neverRenewed('part')).toEqual(record({ certainty: 'not_done', day: null })));
+    expect([neverRenewed('part', null), neverRenewed('part', 7)]).toEqual([
+      record({ certainty: 'not_done', day: null }),
+      record({ certainty: 'not_done', day: 7 }),
+    ]));
 
   test('a believed day near today is not in the future, one near new not before it', () => {
     const { mixture } = state(point, [record({ certainty: 'believed', day: NOW - 10 })]);

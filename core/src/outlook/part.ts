@@ -245,31 +245,40 @@ export interface PartQuestion {
   readonly nowDay: number;
 }
 
-/** The record that a component is the one it was built with. */
-export const neverRenewed = (componentKey: string): ServiceFact => ({
+/**
+ * The record that a component is the one it was built with; where another engine was put in on `fittedDay`, the one
+ * that this engine was built with.
+ */
+export const neverRenewed = (componentKey: string, fittedDay: number | null): ServiceFact => ({
   componentKey,
   certainty: 'not_done',
-  day: null,
+  day: fittedDay,
   grade: 'original',
   revision: null,
   source: null,
   cameOut: null,
 });
 
-/** Records of a component that are about the engine now fitted, and the last of them that decides. */
-export function decidingRecord({
+/** Records of a component that are about the engine now fitted, as they were told. */
+export const recordsOf = ({
   weakPoint,
   services,
   fittedDay,
   nowDay,
-}: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>): ServiceFact | undefined {
+}: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>): ServiceFact[] =>
   // What has no day was before all that has one, and before an engine from elsewhere was fitted.
-  const own = services.filter(
+  services.filter(
     ({ componentKey, day }) =>
       componentKey === weakPoint.componentKey &&
       (day ?? -Infinity) <= nowDay &&
       (day ?? -Infinity) >= (fittedDay ?? -Infinity),
   );
+
+/** The last of the records about the part now fitted, which decides. */
+export function decidingRecord(
+  question: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>,
+): ServiceFact | undefined {
+  const own = recordsOf(question);
   return (
     own.filter((record) => record.certainty === 'done' && record.day !== null).sort((a, b) => b.day! - a.day!)[0] ??
     own.findLast((record) => record.certainty !== 'done')
@@ -348,13 +357,11 @@ export function partState(question: PartQuestion): PartState {
     if (believed && i >= days.length - BELIEVED_PARTS.length) believedWeight += nodeWeights[i]!;
     if (nodeWeights[i]! > LEAST_WEIGHT) kept.push(i);
   });
-  if (believed) kept.sort((a, b) => days[a]! - days[b]!);
+  // A believed renewal stands last among the days, wherever it lies.
+  kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    mixture:
-      kept.length === days.length && !believed
-        ? { clocks: lives, lives: branches, apart, installDays: Float64Array.from(days), susceptible, immune }
-        : picked({ clocks: lives, lives: branches, apart }, installs, kept),
+    mixture: picked({ clocks: lives, lives: branches, apart }, installs, kept),
     told: asTold(lives),
     originalChance,
     shareLeft: share > 0 ? left / share : 0,
@@ -362,7 +369,7 @@ export function partState(question: PartQuestion): PartState {
   };
 }
 
-/** The installations worth keeping, in the order given. */
+/** The installations worth keeping, in this order. */
 function picked(
   whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>,
   { days, susceptible, immune }: Installs,

@@ -115,9 +115,12 @@ describe('what the vehicle is', () => {
     const question = about(ask({ weakPoints: [belt], policy, services: [done(500)] }), 'market')!;
     expect(question.answers.map(({ key }) => key)).toEqual(['hot', ANOTHER]);
     // Until it is known the strictest speaks.
-    expect(question.moves).toEqual([
-      { weakPointId: 'belt', title: BELT.title, answer: 'another', from: 'renew', to: 'run_on' },
-    ]);
+    const moves = [{ weakPointId: 'belt', title: BELT.title, answer: 'another', from: 'renew', to: 'run_on' }];
+    expect(question.moves).toEqual(moves);
+    // Also where nobody speaks of all regions.
+    const elsewhere = { ...regional, authority: 'Book, cold', region: 'cold', interval: BELT.statements[0]!.interval };
+    const both = { ...BELT, statements: [regional, elsewhere] };
+    expect(about(ask({ weakPoints: [both], policy, services: [done(500)] }), 'market')!.moves).not.toEqual([]);
   });
 
   test('a feature: as common as the library says, with how to tell; each that is open is a question of its own', () => {
@@ -141,6 +144,12 @@ describe('what the vehicle is', () => {
         [0.8, has(false)],
       ]),
       12,
+    );
+    // That it has a heater is known, and to say otherwise would move it: it is not asked for all the same.
+    const heated = { weakPoints: [{ ...BELT, appliesTo: { features: { heater: true } } }] };
+    expect(about(ask({ ...heated, facts: { ...facts, features: {} } }), 'feature:heater')).toBeDefined();
+    expect(about(ask({ ...heated, facts: { ...facts, features: { heater: true } } }), 'feature:heater')).toBe(
+      undefined,
     );
     const unnamed = about(ask({ weakPoints, facts: { ...facts, features: { heater: true } } }), 'feature:cooler')!;
     expect(unnamed.ask).toBe('Does it have cooler?');
@@ -174,6 +183,37 @@ describe('what was done to it', () => {
       12,
     );
     expect(about(ask(changes), 'fitted:belt')).toBeUndefined();
+  });
+
+  test('each part is asked for by its own name', () => {
+    const weakPoints = [lone, { ...PUMP, retiredByRevision: null }];
+    expect(
+      ask({ services: [], weakPoints })
+        .map(({ about: what, ask: words }) => [what, words])
+        .sort(),
+    ).toEqual([
+      ['history:belt', 'Timing belt: was it ever renewed?'],
+      ['history:pump', 'Water pump: was it ever renewed?'],
+    ]);
+  });
+
+  test('of another engine that was put in nothing that was done before is on record', () => {
+    const engine = { path: input().path, fittedDay: TODAY - 500, assumed: false };
+    const asked = (services: OutlookInput['services'], more: Partial<OutlookInput> = {}) =>
+      about(ask({ engine, services, weakPoints: [lone], ...more }), 'history:belt');
+    for (const certainty of ['done', 'not_done', 'unknown'] as const) {
+      expect(asked([done(501, { certainty })])).toBeDefined();
+      expect(asked([done(500, { certainty })])).toBeUndefined();
+    }
+    const ofVehicle: Partial<OutlookInput> = { weakPoints: [{ ...lone, fittedTo: 'vehicle' }] };
+    expect(asked([done(501)], ofVehicle)).toBeUndefined();
+    // What is renewed lately is renewed late in the life of that engine, not in that of the vehicle.
+    const young = usagePath([{ day: TODAY, km: 250_000 }], TODAY - 1000, 250);
+    const late = asked([], { engine: { ...engine, path: young } })!;
+    const then = outlook(input({ engine: { ...engine, path: young }, services: [done(150)], weakPoints: [lone] }));
+    expect(late.moves.find(({ answer }) => answer === 'yes, lately')?.to ?? late.moves[0]!.from).toBe(
+      then.rows[0]!.verdict,
+    );
   });
 
   test('what is on record of it is not asked for again, nor that nobody knows; what is only believed is', () => {

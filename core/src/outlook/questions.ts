@@ -6,7 +6,7 @@ import {
 } from '../applicability/applicability.ts';
 import { leavesAlone, VERDICTS, type Verdict } from '../verdict/verdict.ts';
 import { frameFor, framesOf, type Frames } from './outlook.ts';
-import { neverRenewed } from './part.ts';
+import { neverRenewed, recordsOf } from './part.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
@@ -171,13 +171,14 @@ function attributeCandidates(input: OutlookInput): Candidate[] {
 /**
  * Questions about a part: which revision is in there, and was it ever renewed? Asked only where no record settles it.
  */
-function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string, number>): Candidate[] {
+function partCandidates(input: OutlookInput, frames: Frames, originalChance: ReadonlyMap<string, number>): Candidate[] {
   const { facts, weakPoints, services, today } = input;
   const out: Candidate[] = [];
   for (const componentKey of new Set(weakPoints.map((weakPoint) => weakPoint.componentKey))) {
     const touches = weakPoints.filter((weakPoint) => weakPoint.componentKey === componentKey);
-    const records = services.filter((record) => record.componentKey === componentKey);
     const [first] = touches as [WeakPointFact];
+    const { fittedDay, path } = frameFor(first, frames);
+    const records = recordsOf({ weakPoint: first, services, fittedDay, nowDay: today });
     const original = originalChance.get(componentKey) ?? 1;
     if (records.some(({ certainty }) => certainty === 'done' || certainty === 'not_done')) continue;
     const revised = touches.find(({ retiredByRevision }) => retiredByRevision !== null);
@@ -202,7 +203,7 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
     }
     // That nobody knows is an answer too.
     if (records.some(({ certainty }) => certainty === 'unknown')) continue;
-    const lately = today - LATELY * (today - input.path.startDay);
+    const lately = Math.max(fittedDay ?? -Infinity, today - LATELY * (today - path.startDay));
     out.push({
       about: `history:${componentKey}`,
       ask: `${first.component}: was it ever renewed?`,
@@ -215,7 +216,7 @@ function partCandidates(input: OutlookInput, originalChance: ReadonlyMap<string,
       then: ({ key }) => ({
         services: [
           ...services,
-          { ...neverRenewed(componentKey), ...(key === 'never' ? {} : { certainty: 'done', day: lately }) },
+          { ...neverRenewed(componentKey, fittedDay), ...(key === 'never' ? {} : { certainty: 'done', day: lately }) },
         ],
       }),
     });
@@ -249,7 +250,7 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
   );
   const pressing = ({ moves }: OpenQuestion): number =>
     Math.min(...moves.map(({ weakPointId }) => now.get(weakPointId)!.rank));
-  return [...attributeCandidates(input), ...partCandidates(input, original)]
+  return [...attributeCandidates(input), ...partCandidates(input, frames, original)]
     .flatMap((candidate): OpenQuestion[] => {
       const moves: VerdictMove[] = [];
       let worth = 0;

@@ -102,6 +102,13 @@ test('the past with looks over several parts and lives: each as alive then, weig
   };
   const { chance } = ribbon(given, [look], grid, nothing);
   const bin = Array.from(grid.pastDays).findIndex((day) => day > NOW - 1900);
+  // On the day on which the last part went in it is one of those that could be in.
+  const youngest = mixture({ installDays: Float64Array.of(NOW - 4000, NOW - 2000, grid.pastDays[bin]!) });
+  const sooner = mixture({ installDays: Float64Array.of(NOW - 4000, NOW - 2000, grid.pastDays[bin]! - 1e-6) });
+  expect(ribbon(youngest, [look], grid, nothing).chance[bin]).toBeCloseTo(
+    ribbon(sooner, [look], grid, nothing).chance[bin]!,
+    9,
+  );
   const day = grid.pastDays[bin]!;
   const prone: number[] = [];
   const other: number[] = [];

@@ -1,6 +1,8 @@
 import { BELT, done, input, TODAY } from './belt.ts';
 import { VERDICTS } from '../verdict/verdict.ts';
-import { judgeVehicle, outlook } from './outlook.ts';
+import { frameFor, framesOf, judgeVehicle, outlook } from './outlook.ts';
+import { withRides } from './rides.ts';
+import { judgeRow, type RowWorkings } from './row.ts';
 import type { OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
 
 const [cover, off, drain] = [
@@ -139,6 +141,24 @@ test('a job that customarily comes again soon opens it again before its time', (
     statements: [{ ...BELT.statements[0]!, interval: [{ clock: 'age', from: 90, to: 90 }] }],
   };
   expect(beside(rows(pump(78_000), { weakPoints: [soon, pump(78_000)] })).rule).not.toBe('rides_along');
+});
+
+test('what comes due on the very day on which the job opens it again rides along, a day later it does not', () => {
+  const soon: WeakPointFact = {
+    ...belt,
+    statements: [{ ...BELT.statements[0]!, interval: [{ clock: 'age', from: 400, to: 400 }] }],
+  };
+  const asked = input({
+    services: [done(3649), done(1500, { componentKey: 'pump' })],
+    weakPoints: [soon, pump(78_000)],
+  });
+  const frames = framesOf(asked);
+  const [job, along] = asked.weakPoints.map((weakPoint) =>
+    judgeRow({ weakPoint, appliesWeight: 1 }, asked, frameFor(weakPoint, frames)),
+  ) as [RowWorkings, RowWorkings];
+  const due = (day: number): RowWorkings => ({ ...along, due: { ...along.due!, day } });
+  const rule = (day: number) => withRides([job, due(day)])[1]!.rule;
+  expect([rule(TODAY + 400), rule(TODAY + 401)]).toEqual(['rides_along', along.rule]);
 });
 
 test('a fleet is judged as one vehicle’s own page is', () => {

@@ -5,7 +5,9 @@ import { ageClock, distanceClock } from '../usage/clock.ts';
 import { usagePath } from '../usage/path.ts';
 import { livesOf, neverRenewed } from './part.ts';
 import { asksForWork, VERDICTS } from '../verdict/verdict.ts';
-import { judgeVehicle, outlook } from './outlook.ts';
+import { failedBy, type LifeSays } from './mixture.ts';
+import { framesOf, judgeVehicle, outlook } from './outlook.ts';
+import { judgeRow } from './row.ts';
 import type { FindingFact, OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
 
 const row = (changes: Partial<OutlookInput> = {}) => outlook(input(changes)).rows[0]!;
@@ -115,6 +117,21 @@ describe('what a look would settle', () => {
     const year = { ...BELT.look!, warning: [{ clock: 'age' as const, from: 365, to: 365 }] };
     expect(verdict({ look: year }, { policy })).toBe('over_limit_warns');
   });
+  test('what is at the limit itself is not below it, and no look settles what cannot be looked at', () => {
+    const blind: WeakPointFact = { ...BELT, look: null };
+    const settles = (factor: number): boolean => {
+      const asked = input({ services: renewed, weakPoints: [blind] });
+      const judged = (limit: number) =>
+        judgeRow(
+          { weakPoint: blind, appliesWeight: 1 },
+          { ...asked, policy: { ...asked.policy, limits: { ...asked.policy.limits, engine: limit } } },
+          framesOf(asked).engine,
+        );
+      return judged(judged(1).chance * factor).facts.lookSettles;
+    };
+    expect([settles(1), settles(1.0001)]).toEqual([false, true]);
+  });
+
   test('what would be left at the limit itself after a look is not settled by it', () => {
     const chance = row({ services: [done(2600)] }).chance;
     const at = (engine: number) => ({ policy: { ...input().policy, limits: { ...input().policy.limits, engine } } });
@@ -192,6 +209,34 @@ describe('when it is due', () => {
     expect(later.due!.day).toBeGreaterThan(TODAY + 365);
   });
 
+  test('what is at its limit is over it: it is asked for today, however the dates ahead are looked for', () => {
+    // What is looked ahead with knows fewer parts than what is judged: here it comes to less.
+    const open: Partial<OutlookInput> = {
+      services: [],
+      path: usagePath([{ day: TODAY, km: 190_000 }], TODAY - 3650, 41),
+    };
+    const { chance } = row(open);
+    const limited = (limit: number) => {
+      const policy = { ...input().policy, limits: { ...input().policy.limits, engine: limit } };
+      return row({ ...open, policy }).schools.find(({ school }) => school === 'early')!.due!.day;
+    };
+    expect(limited(chance)).toBe(TODAY);
+    expect(limited(chance * 1.001)).toBeGreaterThan(TODAY);
+  });
+
+  test('what comes to its limit on the very day of the next visit crosses before it', () => {
+    const asked = input({ services: renewed });
+    const judged = (limit: number) => {
+      const policy = { ...asked.policy, limits: { ...asked.policy.limits, engine: limit } };
+      return judgeRow({ weakPoint: BELT, appliesWeight: 1 }, { ...asked, policy }, framesOf(asked).engine);
+    };
+    const { lives } = failedBy(judged(1).thinned(), [], TODAY, [TODAY, TODAY + 365, TODAY + 730]);
+    const [{ by }] = lives as [LifeSays];
+    const at = (by[2]! - by[1]!) / (1 - by[1]!);
+    expect([judged(at).question.crossingDays(), judged(at).facts.crossesSoon]).toEqual([365, true]);
+    expect(judged(at * 1.001).facts.crossesSoon).toBe(false);
+  });
+
   test('what holds a vehicle is due today; what is looked at because it is near, by the next service', () => {
     const held = row({ services: renewed, findings: [found(5, 'worn')] });
     expect([held.verdict, held.due!.day, held.due!.latestDay]).toEqual(['hold', TODAY, TODAY]);
@@ -234,6 +279,16 @@ describe('when it is due', () => {
     const [listed] = judgeVehicle(input({ services: [done(200)] })).rows;
     expect(shown.due!.day).toBeGreaterThan(TODAY + 3 * 365.25);
     expect(listed!.due).toBeNull();
+    // On the last day itself it has one.
+    const age = (to: number): WeakPointFact => ({
+      ...BELT,
+      statements: [{ ...BELT.statements[0]!, interval: [{ clock: 'age', from: to, to }] }],
+    });
+    const book = { ...input().policy, schools: everywhere('book') };
+    const listedDue = (to: number) =>
+      judgeVehicle(input({ services: [done(200)], weakPoints: [age(to)], policy: book })).rows[0]!.due?.day;
+    expect(listedDue(200 + 3 * 365.25)).toBe(TODAY + 3 * 365.25);
+    expect(listedDue(201 + 3 * 365.25)).toBeUndefined();
     const near = judgeVehicle(input({ services: renewed })).rows[0]!;
     expect(near.due).toEqual(row({ services: renewed }).due);
   });
@@ -407,6 +462,13 @@ describe('nobody can show that it was renewed', () => {
     for (const services of [first, renewed, [done(900, { certainty: 'believed' })]])
       expect(row({ policy: proof, services }).ifFirst).toBeNull();
   });
+  test('of another engine it is the chance of the part that this engine was built with', () => {
+    const engine = { path: old, fittedDay: TODAY - 500, assumed: true };
+    const asked = { policy: proof, path: old, services: [done(600)], engine };
+    expect(row(asked).ifFirst).toBe(row({ ...asked, services: [], engine: null }).ifFirst);
+    expect(row(asked).ifFirst).toBeGreaterThan(row(asked).chance * 1.01);
+  });
+
   test('its customary interval has passed: it is renewed, by the day its chance is spent if it is the first', () => {
     const open = row({ policy: proof, path: old });
     expect(open.rule).toBe('no_proof_customary');
@@ -538,7 +600,7 @@ describe('a fault that has faded', () => {
     row({
       weakPoints: [{ ...FAULT, share: 0.1, retiredByRevision: null, ...changes }],
       path: usagePath([{ day: TODAY, km: 320_000 }], TODAY - 5000, 41),
-      services: [neverRenewed('belt')],
+      services: [neverRenewed('belt', null)],
     });
   const look = { ...BELT.look!, how: 'Pressure decay, cold.' };
   test('names the one check that rules it out, where it is grave', () => {

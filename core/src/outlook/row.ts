@@ -194,7 +194,7 @@ export function judgeRow(
   let firstKnown: { readonly mixture: PartMixture; readonly chance: number } | null = null;
   const ifFirst = (): { readonly mixture: PartMixture; readonly chance: number } => {
     if (firstKnown === null) {
-      const { mixture } = partState({ ...part, services: [neverRenewed(weakPoint.componentKey)] });
+      const { mixture } = partState({ ...part, services: [neverRenewed(weakPoint.componentKey, fittedDay)] });
       const failing = failedBy(mixture, looks, today, [today + serviceDays]).by[0]!;
       firstKnown = { mixture, chance: appliesWeight * failing };
     }

@@ -1,7 +1,8 @@
-import { cheapestAgeDays } from '../schools/schools.ts';
+import { cheapestAgeDays, conditionPlan } from '../schools/schools.ts';
 import { asTold } from '../life/risk.ts';
 import type { School } from '../schools/schools.ts';
 import { distanceClock } from '../usage/clock.ts';
+import { usagePath } from '../usage/path.ts';
 import { BELT, done, each, everywhere, input, TODAY } from './belt.ts';
 import { outlook } from './outlook.ts';
 import { livesOf } from './part.ts';
@@ -40,6 +41,24 @@ test('Condition says where there is no look', () =>
     asks: 'look',
     everyDays: null,
   }));
+
+test('Condition looks from the day on which it is worth it, whatever the number of that day', () => {
+  // Day 0 is a date like any other: of a part put in before it the first look may lie on either side.
+  const leak: WeakPointFact = { ...BELT, consequence: 'leak' };
+  const early = { ...input(), weakPoints: [leak], today: 30, path: usagePath([{ day: 30, km: 80_000 }], -1500, 41) };
+  const view = (installDay: number) =>
+    outlook({ ...early, services: [{ ...done(0), day: installDay }] }).rows[0]!.schools.find(
+      ({ school }) => school === 'condition',
+    )!;
+  const { startDay } = conditionPlan(
+    asTold(livesOf(BELT, { distance: distanceClock(early.path) }, { distance: 1, age: 1 }, 'original')),
+    { installDay: -1400, serviceDays: 365 },
+    { warningDays: 20_000 / 41, detection: 0.8 },
+    'leak',
+  );
+  expect(view(-1400).due!.day).toBeCloseTo(Math.max(30, startDay), 0);
+  expect(startDay).toBeLessThan(view(-1400).everyDays! - 100);
+});
 
 test('Cost weighs labour and the part together; what costs nothing to renew has no cheapest age', () => {
   const life = asTold(livesOf(BELT, { distance: distanceClock(input().path) }, { distance: 1, age: 1 }, 'original'));

@@ -87,6 +87,24 @@ describe('replaced clusters and swapped engines', () => {
     expect((await row(id, 'qv16-belt')).chance).toBeCloseTo(belt.chance, 12);
   });
 
+  test('of the belt of another engine is asked anew, and what is said of it then counts', async () => {
+    const id = await newVehicle();
+    const weakPointId = await t.point('qv16-belt');
+    const record = { weakPointId, km: null, grade: 'original', partNumber: null, revision: null, note: null };
+    await post(id, 'services', { ...record, certainty: 'done', day: '2020-05-01' });
+    const asked = async (): Promise<boolean> =>
+      (await questions(id)).some(({ about }) => about === 'history:timing-belt');
+    expect(await asked()).toBe(false);
+    await post(id, 'engine-swaps', { day: '2026-01-10', engineKm: 190_000, note: null });
+    expect(await asked()).toBe(true);
+    const said = (await post(id, 'services', { ...record, certainty: 'not_done', day: null })).json<Changed>();
+    expect(await asked()).toBe(false);
+    expect((await row(id, 'qv16-belt')).installs).toMatchObject([{ certainty: 'not_done' }]);
+    await client.send('POST', `/api/changes/${said.changeId}/undo`, {});
+    await post(id, 'answers', { about: 'history:timing-belt', answer: 'never' });
+    expect((await row(id, 'qv16-belt')).installs).toMatchObject([{ certainty: 'not_done' }]);
+  });
+
   test.each([
     ['meter-changes', { day: '2027-01-01', oldKm: 1, newKm: 0, note: null }, 'day'],
     ['meter-changes', { day: '2026-01-01', oldKm: -1, newKm: 0, note: null }, 'oldKm'],

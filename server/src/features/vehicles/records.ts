@@ -8,7 +8,7 @@ import { pointOfEngine } from '../../knowledge/engine.ts';
 import { pastReading } from '../../ledger/past-reading.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { writeFinding } from '../../ledger/finding.ts';
-import { workedOn } from './worked.ts';
+import { saidToday, workedOn } from './worked.ts';
 
 const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
 
@@ -46,15 +46,16 @@ export class VehicleRecordService {
     return this.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const point = await pointOfEngine(journal.manager, vehicle.familyId, service.weakPointId);
-      const { day, km } = await workedOn(journal.manager, id, service, this);
-      const dated = service.certainty === 'done' || service.certainty === 'believed';
+      const when =
+        service.certainty === 'done' || service.certainty === 'believed'
+          ? await workedOn(journal.manager, id, service, this)
+          : saidToday(this.clock);
       const row = await journal.insert('service_record', {
         vehicleId: id,
         componentId: point.componentId,
         visitId: null,
         certainty: service.certainty,
-        day: dated ? day : null,
-        km: dated ? km : null,
+        ...when,
         grade: service.grade,
         partNumber: service.partNumber || null,
         revision: service.revision || null,

@@ -43,6 +43,12 @@ export async function workedOn(
   return { day: isoFromDay(Math.min(today, Math.round(dayAtDistance(path, km!)))), km };
 }
 
+/**
+ * Day of what nobody renewed, or nobody knows of: it is said of the part that is in on the day it is said, so that an
+ * engine put in before that day does not undo it.
+ */
+export const saidToday = (clock: Pick<ShopClock, 'today'>): Worked => ({ day: isoFromDay(clock.today()), km: null });
+
 const SAID = { never: 'known not renewed', unknown: 'history unknown', renewed: 'believed renewed' } as const;
 
 /**
@@ -67,7 +73,7 @@ export async function writeHistory(
   const lately = isoFromDay(Math.round(shop.clock.today() - LATELY_DAYS));
   const when: Worked =
     said.kind !== 'renewed'
-      ? { day: null, km: null }
+      ? saidToday(shop.clock)
       : await workedOn(
           journal.manager,
           vehicle.id,
