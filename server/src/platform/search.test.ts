@@ -1,4 +1,4 @@
-import { holdsAll, likePattern, searchPatterns } from './search.ts';
+import { foundBy, holdsAll, likePattern, searchPatterns } from './search.ts';
 
 test('words are looked for anywhere, whatever their case', () =>
   expect(searchPatterns('  QV20T  Tensioner ')).toEqual(['%qv20t%', '%tensioner%']));
@@ -15,3 +15,5 @@ test('every word is a condition of its own, its value bound and never written in
   expect(sql).toBe('t.x like $2 and t.x like $3');
   expect(values).toEqual(['first', "%o'neill;%", '%drop%']);
 });
+test('a row is found by the words it has, in lower case', () =>
+  expect(foundBy(['Timing BELT', null, undefined, '', 'QV16B'])).toBe('timing belt qv16b'));

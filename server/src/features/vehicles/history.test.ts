@@ -93,7 +93,7 @@ describe('replaced clusters and swapped engines', () => {
     const record = { weakPointId, km: null, grade: 'original', partNumber: null, revision: null, note: null };
     await post(id, 'services', { ...record, certainty: 'done', day: '2020-05-01' });
     const asked = async (): Promise<boolean> =>
-      (await questions(id)).some(({ about }) => about === 'history:timing-belt');
+      (await questions(id)).some(({ about }) => about === 'history:vl-belt');
     expect(await asked()).toBe(false);
     await post(id, 'engine-swaps', { day: '2026-01-10', engineKm: 190_000, note: null });
     expect(await asked()).toBe(true);
@@ -101,7 +101,7 @@ describe('replaced clusters and swapped engines', () => {
     expect(await asked()).toBe(false);
     expect((await row(id, 'qv16-belt')).installs).toMatchObject([{ certainty: 'not_done' }]);
     await client.send('POST', `/api/changes/${said.changeId}/undo`, {});
-    await post(id, 'answers', { about: 'history:timing-belt', answer: 'never' });
+    await post(id, 'answers', { about: 'history:vl-belt', answer: 'never' });
     expect((await row(id, 'qv16-belt')).installs).toMatchObject([{ certainty: 'not_done' }]);
   });
 
