@@ -105,6 +105,7 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       note: family.note ?? null,
       layout: family.layout ?? null,
       checks: family.checks,
+      also_written: family.alsoWritten,
       ...own,
       search_text: foundBy([
         makerNames.get(family.maker),

@@ -162,6 +162,7 @@ export async function exportPack(
         note: family.note,
         layout: family.layout,
         checks: family.checks.length > 0 ? family.checks : null,
+        alsoWritten: family.alsoWritten.length > 0 ? family.alsoWritten : null,
       }),
       variants: variants
         .filter(({ familyId }) => familyId === family.id)

@@ -100,6 +100,8 @@ export interface FamilyRow {
   /** How it lies in its bay; null where nobody tells. */
   layout: EngineLayout | null;
   checks: readonly CheckTold[];
+  /** How else its code is written. */
+  alsoWritten: readonly string[];
   searchText: string;
   packKey: string | null;
 }
@@ -118,6 +120,7 @@ export const FamilyEntity = entity<FamilyRow>('engine_family', {
   note: nullable(text),
   layout: nullable(json),
   checks: json,
+  alsoWritten: json,
   searchText: text,
   packKey: nullable(text),
 });
