@@ -1,5 +1,5 @@
 import type { Changed, HistoryEntry, WireTriage } from '@crosspeen/contract';
-import { triageNext, triageStanding } from '@crosspeen/core';
+import { dayFromIso, triageNext, triageStanding } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 import { pdfPages } from '../../testing/pdf-text.ts';
 
@@ -162,4 +162,69 @@ test('what is reported and what explains it goes on a sheet', async () => {
   expect(page).toContain('Rattle on lift-off, warm');
   expect(page).toMatch(/What explains it on this vehicle .*%/);
   expect(page).toContain('What to check next');
+});
+
+describe('how a search ends is said', () => {
+  const ended = async (id: string, sent: object) =>
+    (await tove.send('POST', `/api/vehicles/${id}/triage/end`, { note: null, ...sent })).json<Changed>().summary;
+  test('by what the cause was, or that it was not found', async () => {
+    const id = await newVehicle();
+    await report(id, 'Whistle at idle');
+    const { weakPointId, title } = (await view(id)).explanations[0]!;
+    expect(await ended(id, { weakPointId, outcome: 'refuted' })).toBe(`${title}: was not the cause`);
+    // What was ruled out ends no search.
+    expect((await view(id)).reports).toHaveLength(1);
+    expect(await ended(id, { weakPointId, outcome: 'proved', note: 'split hose' })).toBe(`${title}: was the cause`);
+    expect((await view(id)).reports).toEqual([]);
+    await report(id, 'Misfire');
+    expect(await ended(id, { weakPointId: null, outcome: 'proved' })).toBe(
+      'something that is not listed: was the cause',
+    );
+    await report(id, 'Misfire');
+    expect(await ended(id, { weakPointId: null, outcome: 'given_up' })).toBe('The search for the cause was given up');
+    expect(
+      (await view(id)).ends.map(({ title: of, outcome, symptoms, note, by }) => [of, outcome, symptoms, note, by]),
+    ).toEqual([
+      [null, 'given_up', ['Misfire'], null, 'Tove'],
+      [null, 'proved', ['Misfire'], null, 'Tove'],
+      [title, 'proved', ['Whistle at idle'], 'split hose', 'Tove'],
+      [title, 'refuted', ['Whistle at idle'], null, 'Tove'],
+    ]);
+  });
+
+  test('what is reported and answered is said with its day, and in the order of the days', async () => {
+    const id = await newVehicle();
+    await report(id, 'Misfire', { day: '2026-11-20', condition: 'cold', goodDay: '2026-11-01' });
+    const first = await report(id, 'Whistle at idle', { day: '2026-11-10' });
+    expect(first.summary).toBe('Reported: Whistle at idle');
+    const asked = await view(id);
+    expect(asked.reports).toMatchObject([
+      { words: 'Whistle at idle', condition: null, day: '2026-11-10', goodDay: null, by: 'Tove' },
+      {
+        words: 'Misfire',
+        condition: 'cold',
+        day: '2026-11-20',
+        goodDay: '2026-11-01',
+        codes: expect.arrayContaining(['P0300', 'P0308']) as string[],
+      },
+    ]);
+    const check = asked.checks.find(({ kind }) => kind === 'check')!;
+    const said = (await answer(id, check, false)).json<Changed>();
+    expect(said.summary).toBe(`${check.words}: no`);
+    expect((await answer(id, check, true)).json<Changed>().summary).toBe(`${check.words}: yes`);
+    expect((await view(id)).answers).toMatchObject([
+      { about: check.about, words: check.words, said: true, day: TODAY },
+    ]);
+  });
+
+  test('how far back is looked: a quarter of a year at least, or to the day on which all was good', async () => {
+    const back = async (more: object): Promise<number> => {
+      const id = await newVehicle();
+      await report(id, 'Misfire', more);
+      return dayFromIso(TODAY)! - (await view(id)).sinceDay;
+    };
+    expect(await back({ day: '2026-11-20' })).toBe(90);
+    expect(await back({ day: '2026-11-20', goodDay: '2026-08-01' })).toBe(115);
+    expect(await back({ day: '2026-05-28' })).toBe(180);
+  });
 });
