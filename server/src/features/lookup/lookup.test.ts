@@ -213,6 +213,132 @@ test.each([
   expect(await problems(line)).toContain(code);
 });
 
+describe('what is not answered yet', () => {
+  const bare = { vehicles: [], candidates: [], near: false, words: [], reported: [], answer: null };
+  const codes = (answer: LookupAnswer) => answer.candidates.map(({ code }) => code);
+  const rest = async (line: string, more = '') => {
+    const { problems: said, ...asked } = await ask(line, more);
+    return { ...asked, problems: said.map(({ code }) => code), candidates: codes({ ...asked, problems: said }) };
+  };
+
+  test('nothing typed, or no engine in it, is nothing found', async () => {
+    expect(await rest('')).toEqual({ ...bare, problems: ['empty'] });
+    expect(await rest('148k 2012')).toEqual({ ...bare, problems: ['no_engine'] });
+  });
+  test('a size alone, or with a make, is the engine of that size, or one of several', async () => {
+    expect((await ask('1.6 148k')).answer!.engine.code).toBe('QV16B');
+    expect((await ask('vellmar 2.0 148k')).answer!.engine.code).toBe('QV20T');
+    const two = await ask('2.0 148k');
+    expect([two.problems, codes(two), two.near, two.answer]).toEqual([
+      [{ code: 'several_engines', message: '“2.0” fits several engines. Pick the one in front of you.' }],
+      ['OD420K', 'QV20T'],
+      false,
+      null,
+    ]);
+    expect((await ask('vellmar 9.9 148k')).problems).toEqual([
+      {
+        code: 'unknown_engine',
+        message: expect.stringMatching(/^No engine or saved vehicle is called “vellmar 9\.9”/),
+      },
+    ]);
+  });
+  test('two codes are two engines', async () => {
+    const two = await rest('QV20T QV16B 148k');
+    expect(two).toMatchObject({ problems: ['several_engines'], near: false, answer: null });
+    expect([...two.candidates].sort()).toEqual(['QV16B', 'QV20T']);
+  });
+  test('what is near to a code is asked back, what is near to nothing is said with the way on', async () => {
+    const near = await ask('QV2OT 148k');
+    expect(near.problems).toEqual([
+      {
+        code: 'unknown_engine',
+        message:
+          'No engine or saved vehicle is called “QV2OT”. Did you mean one of these? Otherwise check the code on the ' +
+          'engine block or in the papers; an engine that is new to the library comes as a pack: ask the owner to import it.',
+      },
+    ]);
+    const none = await ask('wxyzzy 148k');
+    expect([codes(none), none.problems]).toEqual([
+      [],
+      [
+        {
+          code: 'unknown_engine',
+          message:
+            'No engine or saved vehicle is called “wxyzzy”. Check the code on the engine block or in the papers; an ' +
+            'engine that is new to the library comes as a pack: ask the owner to import it.',
+        },
+      ],
+    ]);
+  });
+  test('a saved vehicle that is named is enough: no engine is missed', async () => {
+    await t.saveVehicle(client, { plate: 'ZZ 9 LONG', code: 'QV20T', km: 90_000, firstRegistered: '2016-01-01' });
+    const found = await rest('zz9long');
+    expect(found).toMatchObject({ vehicles: [{ plate: 'ZZ 9 LONG', engineCode: 'QV20T', maker: 'Vellmar' }] });
+    expect(found.problems).toEqual([]);
+    // Written in more words than a code is looked for in.
+    await t.saveVehicle(client, { plate: 'A B C D E F', code: 'QV20T', km: 90_000, firstRegistered: '2016-01-01' });
+    expect((await rest('a b c d e f')).vehicles.map(({ plate }) => plate)).toEqual(['A B C D E F']);
+    const many = await rest('A B C D E F QV20T 120k');
+    expect(many.answer?.engine.code).toBe('QV20T');
+  });
+  test('an engine that waits for a reading is shown with what was understood', async () => {
+    const waiting = await ask('QV16B howl 2012');
+    expect([
+      codes(waiting),
+      waiting.words.map(({ kind }) => kind),
+      waiting.reported.map(({ symptom }) => symptom),
+    ]).toEqual([['QV16B'], ['engine', 'symptom'], ['howl-revs']]);
+    expect(waiting.problems).toEqual([
+      {
+        code: 'no_reading',
+        message:
+          'There is no reading in the line. Add what the dash shows, for example 148k or 92000 mi; on a machine its ' +
+          'hours, 4200 h.',
+      },
+    ]);
+    // What is wrong with a reading is said once.
+    expect((await ask('QV16B -3')).problems.map(({ code }) => code)).toEqual(['negative_reading']);
+    const picked = `&family=${await t.family('K425N')}`;
+    expect((await rest('', picked)).problems).toEqual(['empty', 'no_reading']);
+    expect(await rest('2012', picked)).toMatchObject({ problems: ['no_reading'], candidates: ['K425N'] });
+    expect((await ask('148k', picked)).answer!.engine.code).toBe('K425N');
+  });
+});
+
+test('what is reported names the check that tells look-alikes apart; a symptom that nobody shows is said by its words', async () => {
+  const { reported } = await ask('QV20T rattle lift-off 150k 2013');
+  const told = reported.find(({ symptom }) => symptom === 'rattle-lift-off')!;
+  expect(told.tells).toMatch(/^Heat shield first/);
+  expect(told.words).toBe('Rattle on lift-off');
+  expect(told.shownBy[0]).toMatchObject({ title: expect.stringMatching(/wastegate/i) as string, shows: 0.8 });
+});
+
+test('the model that is in the line is the vehicle’s, and its registration is exact where the day is', async () => {
+  const asked = async (line: string): Promise<string[]> =>
+    (await client.get(`/api/lookup/questions?line=${encodeURIComponent(line)}`))
+      .json<{ questions: { about: string }[] }>()
+      .questions.map(({ about }) => about);
+  const [open, told] = [await asked('QV20T 150k 2013'), await asked('QV20T saltmere 150k 2013')];
+  expect(told.filter((about) => about === 'model')).toEqual([]);
+  expect(told.length).toBeLessThanOrEqual(open.length);
+  const weights = async (line: string) => (await ask(line)).answer!.variants.map(({ key }) => key);
+  expect(await weights('QV20T 150k 2014')).toEqual(['short-ratchet', 'long-ratchet']);
+  expect(await weights('QV20T 150k 1.6.2014')).toEqual(['short-ratchet']);
+});
+
+test('what is told of a part’s history at a reading lies on the day of that reading', async () => {
+  const [{ key }] = await t.services.source.query<[{ key: string }]>(
+    "select c.key from weak_point w join component c on c.id = w.component_id where w.key = 'qv16-belt'",
+  );
+  const day = async (words: string): Promise<number> =>
+    answerRows((await ask('QV16B 150k 2012', `&know=${encodeURIComponent(`history:${key}=${words}`)}`)).answer!).find(
+      (row) => row.key === 'qv16-belt',
+    )!.installs[0]!.day;
+  const today = (await ask('QV16B 150k 2012')).answer!.today;
+  expect(await day('renewed 150000km original')).toBe(today);
+  expect(today - (await day('renewed 100000km original'))).toBeGreaterThan(3 * 365);
+});
+
 test('looking up saves nothing', async () => {
   const counts = async () =>
     (
