@@ -19,7 +19,7 @@ const newVehicle = (code = 'QV20T', km = 148_000, firstRegistered = '2014-04-19'
 const view = async (id: string, minutes?: number): Promise<WalkView> =>
   (await tove.get(`/api/vehicles/${id}/walk${minutes === undefined ? '' : `?minutes=${minutes}`}`)).json();
 
-const walkOf = () => ({ id: randomUUID(), day: TODAY, budgetMinutes: null });
+const walkOf = () => ({ id: randomUUID(), day: TODAY, budgetMinutes: null as number | null });
 const entryOf = (key: string, result: WalkEntryCreate['result'], more: Partial<WalkEntryCreate> = {}) => ({
   id: randomUUID(),
   key,
@@ -236,6 +236,176 @@ describe('entries', () => {
     expect((await sync(tove, id, next)).view.walk!.id).toBe(next.id);
     expect((await tove.send('POST', `/api/vehicles/${id}/walk/${randomUUID()}/end`, {})).statusCode).toBe(404);
   });
+});
+
+describe('what an entry comes to', () => {
+  interface Kept {
+    readonly kind: string;
+    readonly result?: string;
+    readonly grade?: string | null;
+    readonly measured?: number | null;
+    readonly unit?: string | null;
+    readonly note?: string | null;
+    readonly certainty?: string;
+  }
+  const history = async (id: string): Promise<Kept[]> =>
+    (await tove.get(`/api/vehicles/${id}/history`)).json<{ rows: Kept[] }>().rows;
+  const summaries = async (id: string): Promise<string[]> =>
+    (await tove.get(`/api/vehicles/${id}/changes?pageSize=50`))
+      .json<{ rows: { summary: string }[] }>()
+      .rows.map(({ summary }) => summary);
+  const begun = async () => {
+    const id = await newVehicle();
+    const walk = walkOf();
+    const { steps } = (await sync(tove, id, walk)).view;
+    const points = steps.filter(({ kind }) => kind === 'point');
+    const tasks = steps.filter(({ kind }) => kind === 'task');
+    return { id, walk, points, tasks };
+  };
+
+  test('of a weak point: a finding of that day with all that was entered, and nothing where it could not be seen', async () => {
+    const { id, walk, points } = await begun();
+    const [first, second, third, fourth] = points as [
+      (typeof points)[0],
+      (typeof points)[0],
+      (typeof points)[0],
+      (typeof points)[0],
+    ];
+    const full = { grade: 'crust', measured: 1.5, unit: 'mm', note: 'at the lower edge' };
+    const sent = await sync(tove, id, walk, [
+      entryOf(first.key, 'worn', full),
+      entryOf(second.key, 'sound'),
+      entryOf(third.key, 'unseen'),
+      entryOf(fourth.key, 'failed'),
+    ]);
+    expect(
+      sent.view.entries.map(({ id: _, madeAt, changeId, ...entry }) => ({
+        ...entry,
+        madeAt,
+        undoable: changeId !== null,
+      })),
+    ).toEqual(
+      [
+        { key: first.key, result: 'worn', ...full, undoable: true },
+        { key: second.key, result: 'sound', grade: null, measured: null, unit: null, note: null, undoable: true },
+        { key: third.key, result: 'unseen', grade: null, measured: null, unit: null, note: null, undoable: false },
+        { key: fourth.key, result: 'failed', grade: null, measured: null, unit: null, note: null, undoable: true },
+      ].map((entry) => ({
+        ...entry,
+        by: 'Tove',
+        heldBecause: null,
+        state: 'stands',
+        madeAt: '2026-11-24T09:00:00.000Z',
+      })),
+    );
+    const found = (await history(id)).filter(({ kind }) => kind === 'finding');
+    expect(found).toHaveLength(3);
+    expect(found.find(({ result }) => result === 'worn')).toMatchObject({ ...full, day: TODAY, title: first.title });
+    expect(found.find(({ result }) => result === 'sound')).toMatchObject({ grade: null, measured: null, note: null });
+    expect((await summaries(id)).slice(0, 4)).toEqual([
+      `${fourth.title}: failed`,
+      `${third.title}: could not be seen`,
+      `${second.title}: looked at, good`,
+      `${first.title}: looked at, worn`,
+    ]);
+  });
+
+  test('of a task: that it was done that day, with what was found', async () => {
+    const results = ['done', 'sound', 'worn', 'failed', 'unseen'] as const;
+    const kept = await Promise.all(
+      results.map(async (result) => {
+        const { id, walk, tasks } = await begun();
+        const note = result === 'failed' ? { note: 'black' } : {};
+        await sync(tove, id, walk, [entryOf(tasks[0]!.key, result, note)]);
+        const [entry] = (await history(id)).filter(({ kind }) => kind === 'upkeep');
+        return [entry?.certainty, entry?.note, (await summaries(id))[0]!.split(': ').at(-1)];
+      }),
+    );
+    expect(kept).toEqual([
+      ['done', null, 'done'],
+      ['done', null, 'done'],
+      ['done', 'Found worn.', 'done'],
+      ['done', 'Found failed. black', 'done'],
+      [undefined, undefined, 'could not be seen'],
+    ]);
+  });
+
+  test('two that agree in result, measure and grade are one; in any of them otherwise, the later waits', async () => {
+    const { id, walk, points } = await begun();
+    const { key } = points[0]!;
+    const full = { grade: 'crust', measured: 1.5, unit: 'mm' };
+    await sync(tove, id, walk, [entryOf(key, 'worn', full)]);
+    const state = async (result: WalkEntryCreate['result'], more: Partial<WalkEntryCreate>) =>
+      (await sync(anselm, id, walk, [entryOf(key, result, more)])).entries[0]!.state;
+    expect(await state('worn', full)).toBe('stands');
+    expect(await state('worn', { ...full, note: 'seen as well' })).toBe('stands');
+    expect(await state('sound', full)).toBe('held');
+    expect(await state('worn', { ...full, measured: 1.6 })).toBe('held');
+    expect(await state('worn', { ...full, grade: 'dry' })).toBe('held');
+    expect(await state('worn', {})).toBe('held');
+    expect(await findings(id)).toBe(1);
+    expect((await summaries(id))[0]).toBe(`${points[0]!.title}: entered, and waits for a decision`);
+    // Of another thing nothing stands against it.
+    const other = await sync(anselm, id, walk, [entryOf(points[1]!.key, 'worn')]);
+    expect(other.entries[0]!.state).toBe('stands');
+  });
+
+  test('a correction by who saw the first takes its place, and is taken back with what it wrote', async () => {
+    const { id, walk, points, tasks } = await begun();
+    for (const { key } of [points[0]!, tasks[0]!]) {
+      const first = entryOf(key, 'sound');
+      await sync(tove, id, walk, [first]);
+      const then = await sync(tove, id, walk, [entryOf(key, 'unseen', { seen: first.id })]);
+      const states = then.view.entries.filter((entry) => entry.key === key).map(({ result, state }) => [result, state]);
+      expect(states).toEqual([
+        ['sound', 'dropped'],
+        ['unseen', 'stands'],
+      ]);
+    }
+    expect((await history(id)).filter(({ kind }) => kind === 'finding' || kind === 'upkeep')).toEqual([]);
+  });
+
+  test('one that waits is settled once, by what it says and for who entered it', async () => {
+    const { id, walk, points } = await begun();
+    const { key, title } = points[0]!;
+    await sync(tove, id, walk, [entryOf(key, 'sound')]);
+    const held = entryOf(key, 'worn', { grade: 'crust', note: 'from below' });
+    await sync(anselm, id, walk, [held]);
+    const settle = (take: boolean, who: Client = tove) =>
+      who.send('POST', `/api/vehicles/${id}/walk/entries/${held.id}`, { take });
+    const other = await newVehicle();
+    expect((await tove.send('POST', `/api/vehicles/${other}/walk/entries/${held.id}`, { take: true })).statusCode).toBe(
+      404,
+    );
+    const settled = (await settle(true)).json<WalkView>();
+    expect(settled.entries.find((entry) => entry.id === held.id)).toMatchObject({ state: 'stands', heldBecause: null });
+    expect(settled.entries.find((entry) => entry.id === held.id)!.changeId).not.toBeNull();
+    expect((await settle(true)).statusCode).toBe(404);
+    const [found] = (await history(id)).filter(({ kind }) => kind === 'finding');
+    expect(found).toMatchObject({ result: 'worn', grade: 'crust', note: 'from below', title });
+    expect((await summaries(id))[0]).toBe('An entry of the walk counts now');
+    const late = entryOf(key, 'failed');
+    await sync(anselm, id, walk, [late]);
+    await tove.send('POST', `/api/vehicles/${id}/walk/entries/${late.id}`, { take: false });
+    expect((await summaries(id))[0]).toBe('An entry of the walk was put aside');
+    expect(await findings(id)).toBe(1);
+  });
+});
+
+test('a walk says who began it, when and within how many minutes; later nobody’s minutes change it', async () => {
+  const id = await newVehicle();
+  const walk = { ...walkOf(), budgetMinutes: 15 };
+  const begun = await sync(tove, id, walk);
+  expect(begun.view).toMatchObject({
+    budgetMinutes: 15,
+    walk: { id: walk.id, day: TODAY, by: 'Tove', endedAt: null },
+    vehicle: { id, model: null },
+  });
+  expect((await view(id, 40)).steps.map(({ key }) => key)).toEqual(begun.view.steps.map(({ key }) => key));
+  expect((await view(id, 40)).budgetMinutes).toBe(15);
+  expect(await view(await newVehicle(), 40)).toMatchObject({ budgetMinutes: 40, walk: null, entries: [] });
+  const joined = await sync(anselm, id, walkOf());
+  expect(joined.view.walk).toMatchObject({ id: walk.id, by: 'Tove' });
 });
 
 describe('photos', () => {
