@@ -65,7 +65,7 @@ test('a clean look lowers the chance, a worn one holds the vehicle', async ({ pa
   const before = await chanceOf(page, point);
   await openRow(page, point);
   await page.getByRole('button', { name: 'Looked today: good' }).click();
-  await expect(rowOf(page, point)).toContainText('Last looked at on 24 Nov 2026: sound');
+  await expect(rowOf(page, point)).toContainText('Last looked at on 24 Nov 2026: good');
   expect(await chanceOf(page, point)).toBeLessThan(before);
   await page.getByRole('button', { name: 'Looked today: worn' }).click();
   await expect(rowOf(page, point).locator('td').first()).toContainText('Hold');

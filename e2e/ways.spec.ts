@@ -76,13 +76,13 @@ test.describe('ways through the application', () => {
     await page.getByRole('button', { name: 'Looked today: good' }).click();
     await page.getByRole('link', { name: 'History' }).click();
     const trail = page.getByRole('region', { name: 'Changes to the record' });
-    const change = trail.getByRole('listitem').filter({ hasText: 'looked at, sound' }).first();
-    await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, sound');
+    const change = trail.getByRole('listitem').filter({ hasText: 'looked at, good' }).first();
+    await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, good');
     await change.getByRole('button', { name: 'Undo' }).click();
     await expect(trail.getByRole('listitem').first()).toContainText(
-      'Undone: Timing belt breaks or strips: looked at, sound',
+      'Undone: Timing belt breaks or strips: looked at, good',
     );
-    await expect(page.getByRole('region', { name: 'What happened' })).not.toContainText('looked at, sound');
+    await expect(page.getByRole('region', { name: 'What happened' })).not.toContainText('looked at, good');
     await expect(
       trail.getByRole('listitem').filter({ hasText: '(undone)' }).getByRole('button', { name: 'Undo' }),
     ).toHaveCount(0);
@@ -112,9 +112,9 @@ test.describe('ways through the application', () => {
     await expect(trail).toContainText('saved');
     await read.opened;
     both.open();
-    await expect(trail).toContainText('looked at, sound');
+    await expect(trail).toContainText('looked at, good');
     written.open();
-    await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, sound');
+    await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, good');
   });
 
   test('every list of the library is saved from where it stands', async ({ page }) => {

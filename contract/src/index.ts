@@ -187,6 +187,8 @@ export {
   type ChangeRow,
   engineSwapCreate,
   findingCreate,
+  FOUND_WORDS,
+  lookedAtWords,
   type FindingCreate,
   historyEntry,
   type HistoryEntry,

@@ -8,6 +8,7 @@ import {
   SCHOOLS,
   SOURCES,
   VERDICTS,
+  type Condition,
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { TRIAGE_OUTCOMES } from './triage.ts';
@@ -157,6 +158,12 @@ export const serviceCreate = z
     }
   });
 export type ServiceCreate = z.infer<typeof serviceCreate>;
+
+/** What a look found, as it is said on a screen: "sound" is a noise as well. */
+export const FOUND_WORDS: Readonly<Record<Condition, string>> = { sound: 'good', worn: 'worn', failed: 'failed' };
+/** The same as what happened. */
+export const lookedAtWords = (found: Condition): string =>
+  found === 'failed' ? FOUND_WORDS.failed : `looked at, ${FOUND_WORDS[found]}`;
 
 export const findingCreate = z.object({
   weakPointId,

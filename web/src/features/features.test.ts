@@ -217,7 +217,7 @@ describe('what a chance rests on', () => {
   );
   test('looks, hard use, an assumed year and an open variant are named only where they count', () => {
     expect(said({})).not.toMatch(/looked at|harder|year is not known|To settle it/);
-    expect(said({ looks: [{ day: TODAY, result: 'sound' }] })).toContain('Last looked at on 24 Nov 2026: sound.');
+    expect(said({ looks: [{ day: TODAY, result: 'sound' }] })).toContain('Last looked at on 24 Nov 2026: good.');
     expect(said({ dutyOn: { distance: 1.3, age: 1 } })).toContain(
       'Distance counts x1.3 on this part: the use is harder',
     );

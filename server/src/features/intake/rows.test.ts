@@ -246,7 +246,7 @@ describe('what was found', () => {
     ['no weak point', { weakPoint: '' }, /weak point is missing; write what was looked at/],
     ['one of another engine', { weakPoint: 'qv16-belt' }, /no weak point of this vehicle’s engine/],
     ['no date', { date: '' }, /write when it was found/],
-    ['no result', { result: '' }, /write sound, worn or failed/],
+    ['no result', { result: '' }, /write good, worn or failed/],
     ['a result that is none', { result: 'so so' }, /under result; write sound, worn, failed/],
   ])('%s is handed back with the mend', async (_what, changes, reason) =>
     expect(await refused('findings', { ...row, ...changes })).toMatch(reason),

@@ -264,7 +264,7 @@ async function sortFindings(manager: EntityManager, rows: readonly SheetRow[], g
         clean: 'sound',
         broken: 'failed',
         broke: 'failed',
-      }) ?? fault('the result is missing; write sound, worn or failed');
+      }) ?? fault('the result is missing; write good, worn or failed');
     return {
       same: joined(id, found[0]!.id, date, result),
       made: {

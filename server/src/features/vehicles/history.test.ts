@@ -92,8 +92,7 @@ describe('replaced clusters and swapped engines', () => {
     const weakPointId = await t.point('qv16-belt');
     const record = { weakPointId, km: null, grade: 'original', partNumber: null, revision: null, note: null };
     await post(id, 'services', { ...record, certainty: 'done', day: '2020-05-01' });
-    const asked = async (): Promise<boolean> =>
-      (await questions(id)).some(({ about }) => about === 'history:vl-belt');
+    const asked = async (): Promise<boolean> => (await questions(id)).some(({ about }) => about === 'history:vl-belt');
     expect(await asked()).toBe(false);
     await post(id, 'engine-swaps', { day: '2026-01-10', engineKm: 190_000, note: null });
     expect(await asked()).toBe(true);

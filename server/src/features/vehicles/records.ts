@@ -1,4 +1,11 @@
-import { FAULTS, type Changed, type FindingCreate, type ServiceCreate, type UpkeepCreate } from '@crosspeen/contract';
+import {
+  FAULTS,
+  lookedAtWords,
+  type Changed,
+  type FindingCreate,
+  type ServiceCreate,
+  type UpkeepCreate,
+} from '@crosspeen/contract';
 import type { School } from '@crosspeen/core';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -9,8 +16,6 @@ import { pastReading } from '../../ledger/past-reading.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { writeFinding } from '../../ledger/finding.ts';
 import { saidToday, workedOn } from './worked.ts';
-
-const RESULT_WORDS = { sound: 'looked at, sound', worn: 'looked at, worn', failed: 'failed' } as const;
 
 /** What is put on a vehicle's record: readings, renewals, findings, clusters, engines, schools. */
 export class VehicleRecordService {
@@ -87,7 +92,7 @@ export class VehicleRecordService {
       return {
         id: await writeFinding(journal, author, { ...finding, vehicleId: id, day, visitId: null }),
         vehicleId: id,
-        summary: `${point.title}: ${RESULT_WORDS[finding.result]}`,
+        summary: `${point.title}: ${lookedAtWords(finding.result)}`,
       };
     });
   }

@@ -1,4 +1,5 @@
 import {
+  lookedAtWords,
   walkSubject,
   type HELD_BECAUSE,
   type WalkEntry,
@@ -20,8 +21,6 @@ import { answerFor } from '../../reckoning/answer.ts';
 import { DeskService } from '../../reckoning/desk.ts';
 import { recordsOfVehicle, subjectOf } from '../../reckoning/records.ts';
 import { walkRound, type WalkGrounds } from '../../reckoning/walk.ts';
-
-const RESULT_WORDS = { sound: 'looked at, good', worn: 'looked at, worn', failed: 'failed' } as const;
 
 const keyOf = ({ weakPointId, taskId }: Pick<WalkEntryRow, 'weakPointId' | 'taskId'>): WalkEntry['key'] =>
   weakPointId === null ? `task:${taskId}` : `point:${weakPointId}`;
@@ -336,7 +335,7 @@ export class WalkService extends DeskService {
               ? 'could not be seen'
               : entry.result === 'done' || of.taskId !== null
                 ? 'done'
-                : RESULT_WORDS[entry.result];
+                : lookedAtWords(entry.result);
         return { id: entry.id, vehicleId: walk.vehicleId, summary: `${title}: ${words}` };
       })
       .catch((error: unknown) => {

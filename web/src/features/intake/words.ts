@@ -33,7 +33,7 @@ export const COLUMN_WORDS: Readonly<Record<string, string>> = {
   cameOut: 'how the old part came out',
   weakPoint: 'weak point',
   task: 'upkeep task',
-  result: 'sound, worn or failed',
+  result: 'good, worn or failed',
   broughtIn: 'came in because of it',
 };
 

@@ -1,5 +1,5 @@
 import { oneDigitText } from '../../ui/formats.ts';
-import { sameJson, type AuditedName, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
+import { lookedAtWords, sameJson, type AuditedName, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
@@ -24,7 +24,7 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
       return { what: 'Reading', more: entry.fits ? '' : 'is lower than an earlier one: not used' };
     case 'finding':
       return {
-        what: entry.result === 'failed' ? `${entry.title}: failed` : `${entry.title}: looked at, ${entry.result}`,
+        what: `${entry.title}: ${lookedAtWords(entry.result)}`,
         more: [
           entry.grade,
           entry.measured !== null && `${oneDigitText(entry.measured)} ${entry.unit ?? ''}`.trim(),

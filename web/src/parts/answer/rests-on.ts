@@ -1,4 +1,4 @@
-import type { AnswerRow } from '@crosspeen/contract';
+import { FOUND_WORDS, type AnswerRow } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { chanceWords, type DistanceUnit } from '@crosspeen/core';
 import { dayText, distanceText, spansText } from '../../ui/units.ts';
@@ -59,7 +59,7 @@ export function restsOn(row: AnswerRow, answer: Answer, unit: DistanceUnit): str
   if (last?.result === 'failed') lines.push(`It failed on ${dayText(last.day)}; nothing recorded after that.`);
   else if (last)
     lines.push(
-      `Last looked at on ${dayText(last.day)}: ${last.result}${row.looks.length > 1 ? `, ${row.looks.length} looks in all` : ''}.`,
+      `Last looked at on ${dayText(last.day)}: ${FOUND_WORDS[last.result]}${row.looks.length > 1 ? `, ${row.looks.length} looks in all` : ''}.`,
     );
   if (row.experience)
     lines.push(

@@ -1,4 +1,4 @@
-import type { Settings, Visit } from '@crosspeen/contract';
+import { FOUND_WORDS, type Settings, type Visit } from '@crosspeen/contract';
 import type { Answer, VehicleOutlook } from '../../../api/answer.ts';
 import { dayFromIso, DAYS_PER_YEAR, labourCost, type DistanceUnit } from '@crosspeen/core';
 import { Wrench } from 'lucide-react';
@@ -77,7 +77,7 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
           <title>
             {look.result === 'failed'
               ? `Failed on ${dayText(look.day)}`
-              : `Looked at on ${dayText(look.day)}: ${look.result}`}
+              : `Looked at on ${dayText(look.day)}: ${FOUND_WORDS[look.result]}`}
           </title>
         </g>
       ))}
