@@ -133,7 +133,7 @@ export class LibraryWriter {
 
   /**
    * Changes columns of one row. Throws not_found, or changed_meanwhile when it has a version and that is not
-   * `expectedVersion`.
+   * `expectedVersion`. What somebody who read that version leaves as it is is left, with its version.
    */
   async update(table: LibraryTable, id: string, patch: Row, expectedVersion?: number): Promise<Row> {
     const [found] = await this.manager.query<{ row: Row }[]>(
@@ -141,8 +141,10 @@ export class LibraryWriter {
       [id],
     );
     if (!found) throw new Problem('not_found');
-    if (expectedVersion !== undefined && found.row['version'] !== expectedVersion)
-      throw new Problem('changed_meanwhile', { current: found.row });
+    if (expectedVersion !== undefined) {
+      if (found.row['version'] !== expectedVersion) throw new Problem('changed_meanwhile', { current: found.row });
+      if (sameContent(found.row, { ...found.row, ...patch })) return found.row;
+    }
     const columns = Object.keys(patch);
     const written = await this.manager.query<[{ row: Row }[], number]>(
       `update ${table}
