@@ -238,8 +238,13 @@ test('what cannot be used is named with its field; nothing is half-written', asy
 
 test('the later of two corrections is told; withdrawing can be taken back; others’ notices are the owner’s to change', async () => {
   const { id } = await made({ number: 'H 4' });
+  const { title } = await draft({ number: 'H 4' });
+  const saved = (await create({ number: 'H 4 b' })).json<Changed>();
+  expect(saved.summary).toBe(`H 4 b “${title}” saved`);
   const body = { draft: await draft({ number: 'H 4', title: 'Belts, second edition' }), version: 1 };
-  expect((await owner.send('PUT', `/api/library/notices/${id}`, body)).statusCode).toBe(200);
+  expect((await owner.send('PUT', `/api/library/notices/${id}`, body)).json<Changed>().summary).toBe(
+    'H 4 “Belts, second edition” corrected',
+  );
   expect((await owner.send('PUT', `/api/library/notices/${id}`, body)).json()).toMatchObject({
     status: 409,
     code: 'changed_meanwhile',
@@ -252,7 +257,16 @@ test('the later of two corrections is told; withdrawing can be taken back; other
     await owner.send('POST', `/api/library/notices/${id}/step`, { state: 'withdrawn', version: 2 })
   ).json<Changed>();
   expect((await owner.get(`/api/library/notices/${id}`)).json()).toMatchObject({ row: { state: 'withdrawn' } });
-  await owner.send('POST', `/api/changes/${withdrawn.changeId}/undo`, {});
+  expect(withdrawn.summary).toBe('H 4 “Belts, second edition” withdrawn');
+  const again = { state: 'current', version: 3 };
+  expect((await owner.send('POST', `/api/library/notices/${id}/step`, again)).json<Changed>().summary).toBe(
+    'H 4 “Belts, second edition” taken up again',
+  );
+  const last = (
+    await owner.send('POST', `/api/library/notices/${id}/step`, { state: 'withdrawn', version: 4 })
+  ).json<Changed>();
+  expect((await owner.get(`/api/library/notices/${id}`)).json()).toMatchObject({ row: { state: 'withdrawn' } });
+  await owner.send('POST', `/api/changes/${last.changeId}/undo`, {});
   expect((await owner.get(`/api/library/notices/${id}`)).json()).toMatchObject({ row: { state: 'current' } });
   const own = (await create({ number: 'H 5' }, mechanic)).json<Changed>();
   expect(

@@ -1,4 +1,4 @@
-import { type Pack, type PackInput, type PackPreview } from '@crosspeen/contract';
+import { pack, type Pack, type PackInput, type PackPreview } from '@crosspeen/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
@@ -182,6 +182,38 @@ test('both what it says itself and what is said of it: in one row', async () => 
     owner: 'Harbour demo library',
     choices: ['both', 'take', 'keep'],
     proposed: 'both',
+  });
+});
+
+test('what stays as it is is counted too: everything there is, less what is new or said otherwise', async () => {
+  const file = pack.parse(harbour());
+  const rows = [
+    ...file.notices,
+    ...file.makers,
+    ...file.authorities,
+    ...file.components,
+    ...file.components.flatMap(({ parts }) => parts),
+    ...file.tools,
+    ...file.cautions,
+    ...file.symptoms,
+    ...file.families,
+    ...file.families.flatMap(({ variants, features, operations, weakPoints, upkeep }) => [
+      ...variants,
+      ...features,
+      ...operations,
+      ...weakPoints,
+      ...upkeep,
+    ]),
+  ];
+  expect((await preview(harbour())).counts).toEqual({ new: 0, changed: 0, conflict: 0, gone: 0, same: rows.length });
+  const { file: changed, shown } = otherwise();
+  changed.tools.push({ key: 'long-bar', name: 'Long bar' });
+  expect((await preview({ ...changed, version: '8.5.0' })).counts).toEqual({
+    new: 1,
+    changed: shown.size,
+    conflict: 0,
+    gone: 0,
+    same: rows.length - shown.size,
   });
 });
 

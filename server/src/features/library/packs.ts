@@ -71,6 +71,7 @@ export class PackDesk {
       pack.components.reduce((sum, { parts }) => sum + parts.length, 0) +
       pack.tools.length +
       pack.cautions.length +
+      pack.symptoms.length +
       pack.families.reduce(
         (sum, family) =>
           sum +
@@ -78,7 +79,8 @@ export class PackDesk {
           family.variants.length +
           family.features.length +
           family.operations.length +
-          family.weakPoints.length,
+          family.weakPoints.length +
+          family.upkeep.length,
         0,
       );
     const counts = { new: of('new'), changed: of('changed'), conflict: of('conflict'), gone: of('gone') };

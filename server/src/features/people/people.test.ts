@@ -1,4 +1,4 @@
-import type { PeopleChange, Person, PersonWithLink, SessionState } from '@crosspeen/contract';
+import { FAULTS, type PeopleChange, type Person, type PersonWithLink, type SessionState } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
 let t: TestApp;
@@ -136,6 +136,10 @@ test('a name is one person’s; two at once are told', async () => {
     [1, 2].map(() => owner.send('POST', '/api/people', { name: 'Per', displayName: 'Per', role: 'adviser' })),
   );
   expect(answers.map(({ statusCode }) => statusCode).sort()).toEqual([200, 409]);
+  expect(answers.find(({ statusCode }) => statusCode === 409)!.json()).toMatchObject({
+    code: 'taken',
+    fields: [{ path: 'name', message: FAULTS.nameTaken }],
+  });
   expect((await people()).filter(({ name }) => name === 'per')).toHaveLength(1);
   expect(
     (await owner.send('POST', '/api/people', { name: 'two words', displayName: 'x', role: 'owner' })).json(),

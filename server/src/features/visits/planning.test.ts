@@ -59,6 +59,50 @@ describe('a plan that is accepted', () => {
     expect(back[0]!.jobs).toHaveLength(1);
   });
 
+  test('says how much it came to, and puts what joins after what stands, jobs and tasks alike', async () => {
+    const id = await t.saveVehicle(tove);
+    const tasks = (
+      await t.services.source.query<{ id: string }[]>(
+        `select k.id from upkeep_task k join engine_family f on f.id = k.family_id
+          where f.code = 'QV20T' and k.state = 'current' order by k.position limit 3`,
+      )
+    ).map((row) => row.id) as [string, string, string];
+    const plan = async (visits: object[], joins: object[]): Promise<string> =>
+      (await tove.send('POST', `/api/vehicles/${id}/plan`, { visits, joins })).json<Changed>().summary;
+    const visit = async (day: string, more: object = {}) => ({
+      day,
+      km: null,
+      note: null,
+      jobs: [await job('qv20t-pump')],
+      ...more,
+    });
+    expect(await plan([await visit('2026-12-10', { tasks: [tasks[0]] }), await visit('2027-03-10')], [])).toBe(
+      '2 visits planned',
+    );
+    const [first, second] = await planned(id);
+    const joins = await Promise.all(
+      [first!, second!].map(async (on) => ({
+        id: on.id,
+        version: on.version,
+        jobs: [await job('qv20t-coil'), await job('qv20t-thermostat', 'look')],
+        tasks: [tasks[0], tasks[2], tasks[1]],
+      })),
+    );
+    expect(await plan([await visit('2027-06-10')], joins)).toBe('1 visit planned, 2 visits added to');
+    const placed = (table: string, what: string) =>
+      t.services.source.query<{ at: number; of: string }[]>(
+        `select j.position as at, j.${what} as of from ${table} j
+          where j.visit_id = $1 and j.retracted_at is null order by j.position`,
+        [first!.id],
+      );
+    const points = await Promise.all(['qv20t-pump', 'qv20t-coil', 'qv20t-thermostat'].map((key) => t.point(key)));
+    expect(await placed('visit_job', 'weak_point_id')).toEqual(points.map((of, at) => ({ at, of })));
+    expect(await placed('visit_task', 'task_id')).toEqual([tasks[0], tasks[2], tasks[1]].map((of, at) => ({ at, of })));
+    const [now] = await planned(id);
+    expect(now!.version).toBe(first!.version + 1);
+    expect(await plan([], [{ ...joins[0]!, version: now!.version }])).toBe('1 visit added to');
+  });
+
   test('is refused whole where the visit it adds to was changed meanwhile, is none of this vehicle, or lies in the past', async () => {
     const id = await t.saveVehicle(tove);
     const other = await t.saveVehicle(tove);
