@@ -63,6 +63,9 @@ test('the order of a date is told where the cells tell it, and asked where they 
   expect(guessDates(['soon', ''])).toEqual({ order: 'ymd', open: false });
   expect(guessDates(['2024-01-02', '1/2/2024'])).toEqual({ order: 'dmy', open: true });
   expect(guessDates(['1.2.2024', '1/2/2024'])).toEqual({ order: 'dmy', open: true });
+  expect(guessDates(['10.2.2024', '1.12.2024', '1 . 2 . 2024'])).toEqual({ order: 'dmy', open: false });
+  expect(guessDates([' 2/13/2024 ', '1/2/2024'])).toEqual({ order: 'mdy', open: false });
+  expect(guessDates([' 2024-01-02'])).toEqual({ order: 'ymd', open: false });
 });
 
 test('the decimal mark is told where the cells tell it, and asked where they do not', () => {
@@ -76,6 +79,7 @@ test('the decimal mark is told where the cells tell it, and asked where they do 
   expect(guessDecimal(['1.234.567'])).toEqual({ decimal: 'comma', open: false });
   expect(guessDecimal(['1,234.5'])).toEqual({ decimal: 'point', open: false });
   expect(guessDecimal([' 148,5 ', '1234,567'])).toEqual({ decimal: 'comma', open: false });
+  expect(guessDecimal([',5', '12'])).toEqual({ decimal: 'comma', open: false });
 });
 
 test('delimiters outside of quotes, and encodings', () => {
@@ -89,7 +93,11 @@ test('delimiters outside of quotes, and encodings', () => {
   expect(guessDelimiter('')).toBe(',');
   // What most lines agree on, not what one has most of.
   expect(guessDelimiter('a;b,c,d,e\n1;2\n3;4\n5;6')).toBe(';');
+  // What stands in quotes has no say: without it the strokes agree.
+  expect(guessDelimiter('a;"x|y|z"\n1;"|"\n2;"||"')).toBe(';');
+  expect(guessDelimiter('"a";"b"\n"1,2,3";"4,5,6"')).toBe(';');
   expect(guessEncoding(Buffer.from([0xff, 0xfe, 0x41, 0]))).toBe('utf-16le');
+  expect(guessEncoding(Buffer.from([0x41, 0xfe]))).toBe('windows-1252');
   expect(guessEncoding(Buffer.from([0xfe, 0xff, 0, 0x41]))).toBe('utf-16be');
   expect(guessEncoding(Buffer.from([0xff]))).toBe('windows-1252');
   expect(guessEncoding(Buffer.from([0xff, 0x41]))).toBe('windows-1252');

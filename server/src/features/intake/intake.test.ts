@@ -1,4 +1,4 @@
-import type { IntakePreview, IntakeRun, ProblemDetails } from '@crosspeen/contract';
+import { FAULTS, SAID, type IntakePreview, type IntakeRun, type ProblemDetails } from '@crosspeen/contract';
 import fc from 'fast-check';
 import { FUZZ, testApp, type Client, type TestApp } from '../../testing/harness.ts';
 
@@ -151,6 +151,66 @@ test('what needs deciding is asked, and what cannot be started says what is miss
   expect(
     (await client.get(`/api/intake/${preview.fileId}/preview?kind=services`)).json<IntakePreview>().mapping,
   ).toEqual({ vehicle: 0, date: 1, reading: 2 });
+});
+
+test('what can be started is named column by column', async () => {
+  const fields = async (csv: string, kind: string, mapping: object) => {
+    const preview = (await hold(csv)).json<IntakePreview>();
+    const response = await client.send('POST', `/api/intake/${preview.fileId}/start`, {
+      kind,
+      mapping,
+      formats: preview.formats,
+    });
+    return [response.statusCode, response.json<ProblemDetails>().fields];
+  };
+  const csv = 'Plate,Engine,Km\nST 1,QV20T,1\n';
+  expect(await fields(csv, 'vehicles', { engine: 1 })).toEqual([
+    400,
+    [{ path: 'mapping.plate', message: FAULTS.plateOrName }],
+  ]);
+  expect(await fields(csv, 'vehicles', { plate: 0 })).toEqual([
+    400,
+    [{ path: 'mapping.engine', message: FAULTS.columnNeeded }],
+  ]);
+  expect(await fields(csv, 'vehicles', { plate: 0, engine: 1, colour: 2 })).toEqual([
+    400,
+    [{ path: 'mapping.colour', message: FAULTS.noColumn('vehicles') }],
+  ]);
+  expect((await fields('Name,Engine\nYard car,QV20T\n', 'vehicles', { name: 0, engine: 1 }))[0]).toBe(200);
+  expect((await fields(csv, 'vehicles', { plate: 0, engine: 1 }))[0]).toBe(200);
+  await t.services.intake.idle();
+  const [{ fileId }] = [(await hold(csv)).json<IntakePreview>()];
+  const again = {
+    kind: 'vehicles',
+    mapping: { plate: 0, engine: 1 },
+    formats: (await hold(csv)).json<IntakePreview>().formats,
+  };
+  expect((await client.send('POST', `/api/intake/${fileId}/start`, again)).statusCode).toBe(200);
+  expect((await client.send('POST', `/api/intake/${fileId}/start`, again)).json()).toMatchObject({
+    detail: SAID.fileGoneOrRunning.detail,
+  });
+  await t.services.intake.idle();
+});
+
+test('all rows that could not be taken leave in one file, in their order, called by the sheet they came from', async () => {
+  const lines = Array.from({ length: 2300 }, (_, i) => `NO ${i},2020-01-01,${i}`);
+  const preview = (await hold(`Plate,Date,Km\n${lines.join('\n')}\n`, 'Old cards (1).v2.csv')).json<IntakePreview>();
+  await start(preview);
+  await t.services.intake.idle();
+  const run = (await client.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>();
+  expect(run).toMatchObject({ state: 'done', rows: 2300, bad: 2300, bytesDone: run.bytes });
+  expect(run.faults).toHaveLength(20);
+  const file = await client.get(`/api/intake/${preview.fileId}/faults.csv`);
+  expect(file.headers['content-disposition']).toBe('attachment; filename="Old-cards-1-v2-to-mend.csv"');
+  const [head, ...rows] = file.body.trimEnd().split('\n');
+  expect(head).toBe('\uFEFFreason,line,Plate,Date,Km');
+  expect(rows.map((row) => row.split(',').slice(-4).join(','))).toEqual(lines.map((line, i) => `${i + 2},${line}`));
+  const nameless = (await hold('Plate,Date,Km\nNO,2020-01-01,1\n', '.csv')).json<IntakePreview>();
+  await start(nameless);
+  await t.services.intake.idle();
+  expect((await client.get(`/api/intake/${nameless.fileId}/faults.csv`)).headers['content-disposition']).toBe(
+    'attachment; filename="sheet-to-mend.csv"',
+  );
 });
 
 test('stopped, what is written stays; imported again it is passed over; a run left by another process is gone on with', async () => {
