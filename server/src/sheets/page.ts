@@ -18,6 +18,9 @@ const loaded = (): NonNullable<typeof fonts> =>
 export const PAGE = { width: 595.28, height: 841.89, margin: 40 } as const;
 export const INNER = PAGE.width - 2 * PAGE.margin;
 
+/** What the foot of a page takes, points. */
+const FOOT = 34;
+
 export const INK = '#23211d';
 export const SOFT = '#5d584e';
 export const RULE = '#b9b2a3';
@@ -28,7 +31,8 @@ export type Sheet = PDFKit.PDFDocument;
 export function newSheet(title: string): Sheet {
   const sheet = new PDFDocument({
     size: 'A4',
-    margins: { top: PAGE.margin, bottom: PAGE.margin, left: PAGE.margin, right: PAGE.margin },
+    // What runs on, runs on above the foot.
+    margins: { top: PAGE.margin, bottom: PAGE.margin + FOOT, left: PAGE.margin, right: PAGE.margin },
     bufferPages: true,
     info: { Title: title, Creator: 'Crosspeen' },
     lang: 'en',
@@ -42,9 +46,6 @@ export function newSheet(title: string): Sheet {
 export function roomFor(sheet: Sheet, points: number): void {
   if (sheet.y + points > PAGE.height - PAGE.margin - FOOT) sheet.addPage();
 }
-
-/** What the foot of a page takes, points. */
-const FOOT = 34;
 
 /** Begins a part of a sheet, with a rule under its words. */
 export const heading = (sheet: Sheet, words: string): void => {

@@ -1,6 +1,6 @@
 import type { PurchaseView, WalkStep, WalkView, WireTriage } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
-import { sheetPages } from '../testing/pdf-text.ts';
+import { sheetPages, sheetPlaced, type Placed } from '../testing/pdf-text.ts';
 import { complaintSheetPdf } from './complaint-sheet.ts';
 import { purchaseSheetPdf } from './purchase-sheet.ts';
 import { walkSheetPdf } from './walk-sheet.ts';
@@ -13,6 +13,37 @@ const FORMATS = {
 } as const;
 const ENGINE = { maker: 'Vellmar', code: 'QV20T', name: '2.0 turbo petrol' };
 const whole = async (sheet: Parameters<typeof sheetPages>[0]): Promise<string> => (await sheetPages(sheet)).join(' ');
+
+const MARGIN = 40;
+const [WIDE, HIGH] = [595.28, 841.89];
+/** Half a point: what rounding moves. */
+const NEAR = 0.5;
+
+/** What runs over a margin of its page, or over another text. */
+async function faultsOf(sheet: Parameters<typeof sheetPlaced>[0]): Promise<string[]> {
+  const pages = await sheetPlaced(sheet);
+  expect(pages.flat().length).toBeGreaterThan(3);
+  return pages.flatMap((page, number) => {
+    const at = ({ text, x, y }: Placed): string => `page ${number + 1}, ${Math.round(x)}/${Math.round(y)}: ${text}`;
+    const outside = page.filter(
+      ({ x, y, width, height }) =>
+        x < MARGIN - NEAR || x + width > WIDE - MARGIN + NEAR || y < MARGIN - height || y > HIGH - MARGIN + NEAR,
+    );
+    const over = page.flatMap((one, i) =>
+      page
+        .slice(i + 1)
+        .filter(
+          (other) =>
+            Math.min(one.x + one.width, other.x + other.width) - Math.max(one.x, other.x) > NEAR &&
+            // Letters stand on a line and are some two thirds of their size high.
+            Math.min(one.y + 0.66 * one.height, other.y + 0.66 * other.height) - Math.max(one.y, other.y) > NEAR,
+        )
+        .map((other) => `${at(one)} lies over ${other.text}`),
+    );
+    return [...outside.map((one) => `${at(one)} runs over the margin`), ...over];
+  });
+}
+const long = (words: string, times = 14): string => Array.from({ length: times }, () => words).join(' ');
 
 describe('a complaint', () => {
   const report = { id: '', symptomId: null, codes: [], listed: true, by: 'Tove', day: '2026-11-24', stop: null };
@@ -75,6 +106,34 @@ describe('a complaint', () => {
     const open = await sheet(answered(false));
     expect(open).toContain('Hand on the rod: no · Ruta');
   });
+  test('nothing on it runs over a margin or another text, however long it is', async () => {
+    const wordy = {
+      ...asked,
+      reports: asked.reports.map((one) => ({ ...one, words: long(one.words, 30), stop: long('do not drive it') })),
+      checks: asked.checks.map((one) => ({
+        ...one,
+        words: long(one.words),
+        cautions: [long('fan may start')],
+        shows: Array.from({ length: 13 }, (_, i) => (i % 3 === 0 ? 0.8 : 0.1)),
+      })),
+      explanations: Array.from({ length: 12 }, (_, i) => ({
+        weakPointId: `c${i}`,
+        title: long(`Cause ${i}`),
+        risk: 0.05,
+      })),
+      answers: Array.from({ length: 20 }, (_, i) => ({
+        about: `check:${i}`,
+        words: long(`Check ${i}`),
+        said: i % 2 === 0,
+        by: 'Ruta',
+      })),
+    } as unknown as WireTriage;
+    for (const shown of [asked, answered(true), wordy])
+      expect(await faultsOf(complaintSheetPdf({ name: 'PM 482 KX', engine: 'Vellmar QV20T' }, shown, FORMATS))).toEqual(
+        [],
+      );
+  });
+
   test('lists the eight likeliest', async () => {
     const explanations = Array.from({ length: 10 }, (_, i) => ({
       weakPointId: `p${i}`,
@@ -175,6 +234,32 @@ describe('a walk', () => {
     expect(text).toMatch(/Gap: _+ mm worn down to 6\.5 mm/);
     expect(text).toMatch(/Play: _+ mm worn from 2 mm/);
   });
+  test('nothing on it runs over a margin or another text, however long it is', async () => {
+    const wordy = step({
+      title: long('Belt frays'),
+      how: long('Look at its edges'),
+      why: long('Near its time.'),
+      good: long('clean', 6),
+      worn: long('frayed', 9),
+      failed: long('threads', 3),
+      tools: [long('lamp')],
+      cautions: [long('hot oil'), long('fan may start')],
+      takesOff: [long('the guard')],
+      measure: { what: long('Gap', 5), unit: 'mm', limit: 6.5, worse: 'lower' } as never,
+    });
+    const grades = ['dry', 'a crust at the lower edge', 'drops', 'runs'].map((words) => ({ words, means: 'worn' }));
+    const steps = [
+      step({}),
+      wordy,
+      step({ grades: grades as never, place: 'underneath', method: null }),
+      wordy,
+      ...Array.from({ length: 20 }, (_, i) => step({ title: `Item ${i}`, place: 'opened' })),
+    ];
+    const leftOut = Array.from({ length: 30 }, (_, i) => ({ title: `Left ${i}` })) as never;
+    for (const shown of [view([step({})]), view(steps, { leftOut }), view(steps, { vehicle: null })])
+      expect(await faultsOf(walkSheetPdf(shown, FORMATS))).toEqual([]);
+  });
+
   test('goes on to further pages, each with the foot and its number', async () => {
     const pages = await sheetPages(
       walkSheetPdf(view(Array.from({ length: 14 }, (_, i) => step({ title: `Item ${i}` }))), FORMATS),
@@ -238,6 +323,8 @@ describe('before a purchase', () => {
   test('says what two years cost, with their spread', async () => {
     const text = await sheet(view());
     expect(text).toContain('Before a purchase Vellmar QV20T');
+    expect(text).toContain('What the first two years cost Year 1');
+    expect(text).toMatch(/Look at it before Belt frays/);
     expect(text).toContain('2.0 turbo petrol · 100,000 mi · history not known · Tarred Quay Garage');
     for (const [words, money] of [
       ['Year 1: visits and parts £900, failures expected beside them £100', '£1,000'],
@@ -275,6 +362,28 @@ describe('before a purchase', () => {
       expect(pages.filter((page) => page.includes(`${title} ${amount}`))).toHaveLength(1);
     });
   });
+  test('nothing on it runs over a margin or another text, however long it is', async () => {
+    const jobs = Array.from({ length: 30 }, (_, i) => ({
+      ...job,
+      day: job.day + 30 * i,
+      kind: i % 3 === 0 ? 'renew' : 'task',
+      title: long(`Job ${i}`, 1 + (i % 4) * 8),
+      money: 123_456_700,
+    }));
+    const looks = Array.from({ length: 20 }, (_, i) => ({
+      ...look,
+      title: long(`Look ${i}`, 1 + (i % 4) * 5),
+      how: long('Look at its edges', 1 + (i % 5) * 3),
+      cautions: [long('fan may start', 2), `Care ${i}.`],
+    }));
+    const questions = Array.from({ length: 9 }, (_, i) => ({
+      ask: long(`Was it ever renewed, ${i}?`, 1 + (i % 3) * 4),
+      proof: i % 2 === 0,
+    }));
+    const many = { jobs, looks, questions, price: 420_000 } as never;
+    for (const shown of [view(), view(many)]) expect(await faultsOf(purchaseSheetPdf(shown, FORMATS))).toEqual([]);
+  });
+
   test('says what to look at, what to take care of once, and what to ask', async () => {
     const text = await sheet(view());
     expect(text).toMatch(/Belt frays \([^)]*, 5 min\) Look at its edges good: clean; worn: frayed Pan seeps/);

@@ -7,7 +7,12 @@ process.on('message', async ({ id, pdf }) => {
     const pages = [];
     for (let number = 1; number <= file.numPages; number += 1) {
       const { items } = await (await file.getPage(number)).getTextContent();
-      pages.push(items.map(({ str }) => str).join(' '));
+      pages.push({
+        text: items.map(({ str }) => str).join(' '),
+        placed: items
+          .filter(({ str }) => str.trim() !== '')
+          .map(({ str, transform, width, height }) => ({ text: str, x: transform[4], y: transform[5], width, height })),
+      });
     }
     process.send({ id, pages });
   } catch (error) {
