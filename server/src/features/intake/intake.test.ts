@@ -140,6 +140,12 @@ test('readings in miles, services and findings; each row once', async () => {
 test('what needs deciding is asked, and what cannot be started says what is missing', async () => {
   const preview = (await hold('Plate,Date,Reading\nIT 1 A,1/2/2024,5000\n')).json<IntakePreview>();
   expect(preview.open).toEqual(['date', 'unit']);
+  const openIn = async (csv: string) => (await hold(csv)).json<IntakePreview>().open;
+  expect(await openIn('Plate,Engine,Odometer (km),Reading date\nOP 1,QV20T,5,1/2/2024\n')).toEqual(['date']);
+  expect(await openIn('Plate,Engine,First registered\nOP 1,QV20T,1/2/2014\n')).toEqual(['date']);
+  expect(await openIn('Plate,Engine,Odometer (km)\nOP 1,QV20T,"5,000"\n')).toEqual(['decimal']);
+  expect(await openIn('Plate,Engine,Odometer\nOP 1,QV20T,5\n')).toEqual(['unit']);
+  expect(await openIn('Plate,Engine,Odometer,Unit\nOP 1,QV20T,5,mi\n')).toEqual([]);
   const { fields } = (
     await client.send('POST', `/api/intake/${preview.fileId}/start`, {
       kind: 'readings',

@@ -248,3 +248,74 @@ test('standings of an earlier day are brought up to date by the sweep, a batch a
   );
   expect(row).toEqual({ stale: 0, zero: 0 });
 });
+
+describe('a list', () => {
+  const page = async (query: string) =>
+    (await client.get(`/api/vehicles?pageSize=100&${query}`)).json<{
+      total: number;
+      rows: { id: string; plate: string | null; name: string | null; nextVisit: string | null }[];
+    }>();
+  beforeAll(async () => {
+    for (const [plate, km] of [
+      ['LI 3', 40_000],
+      ['li 1', 300_000],
+      ['LI-2', 150_000],
+    ] as const)
+      await newVehicle({ plate, reading: { day: '2026-11-20', km } });
+    await newVehicle({ plate: null, name: 'LI 4 yard car' });
+    await newVehicle({ plate: 'LI 5', familyId: await t.family('QV20T'), variantKey: null });
+  });
+  test('by plate, or by the name of what has none, however it is written; whole or of what is searched', async () => {
+    const called = ({ plate, name }: { plate: string | null; name: string | null }) => plate ?? name;
+    expect((await page('q=li&order=plate')).rows.map(called)).toEqual([
+      'li 1',
+      'LI-2',
+      'LI 3',
+      'LI 4 yard car',
+      'LI 5',
+    ]);
+    const all = (await page('order=plate')).rows
+      .map(called)
+      .map((name) => name!.toLowerCase().replace(/[^a-z0-9]/g, ''));
+    expect(all).toEqual([...all].sort());
+    expect(all.length).toBeGreaterThan(5);
+  });
+  test('of those with a weak point of a verdict, of a consequence, of a chance: one that is all of these', async () => {
+    const wanted = async (where: string): Promise<string[]> =>
+      (
+        await t.services.source.query<{ id: string }[]>(
+          `select v.id from vehicle v where v.retracted_at is null
+            and exists (select 1 from judgement j where j.vehicle_id = v.id and ${where}) order by v.id`,
+        )
+      ).map(({ id }) => id);
+    const found = async (query: string): Promise<string[]> => (await page(query)).rows.map(({ id }) => id).sort();
+    const cases = [
+      ['verdict=renew', "j.verdict = 'renew'"],
+      ['consequence=leak', "j.consequence = 'leak' and j.verdict <> 'behind_it'"],
+      ['least=0.2', "j.chance >= 0.2 and j.verdict <> 'behind_it'"],
+      ['verdict=look&consequence=engine', "j.verdict = 'look' and j.consequence = 'engine'"],
+      ['consequence=engine&least=0.1', "j.consequence = 'engine' and j.chance >= 0.1 and j.verdict <> 'behind_it'"],
+    ] as const;
+    const all = (await page('')).total;
+    for (const [query, where] of cases) {
+      const ids = await wanted(where);
+      expect([query, ids.length > 0 && ids.length < all]).toEqual([query, true]);
+      for (const order of ['pressing', 'chance', 'plate'])
+        expect([query, order, await found(`${query}&order=${order}`)]).toEqual([query, order, ids]);
+      expect((await page(query)).total).toBe(ids.length);
+    }
+  });
+  test('says when it comes in next', async () => {
+    const id = await newVehicle({ plate: 'LI 9', reading: { day: '2026-11-20', km: 90_000 } });
+    const next = async () => (await page('q=li9')).rows[0]!.nextVisit;
+    expect(await next()).toBeNull();
+    for (const day of ['2027-02-01', '2027-01-01'])
+      await client.send('POST', `/api/vehicles/${id}/visits`, {
+        day,
+        km: null,
+        note: null,
+        jobs: [{ weakPointId: await t.point('qv16-belt'), action: 'renew' }],
+      });
+    expect(await next()).toBe('2027-01-01');
+  });
+});
