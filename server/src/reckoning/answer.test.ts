@@ -254,7 +254,7 @@ describe('notices beside a row', () => {
             ],
             revisions: [{ revision: 'B', causes: [[span]] }],
             watch: { task: 'oil', every: [span] },
-            experience: { parts: 3, failures: 1, nodes: [] } as never,
+            experience: { parts: 3, failures: 1, nodes: [] },
             statements: [
               {
                 authority: 'Shed',

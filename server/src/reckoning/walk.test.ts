@@ -284,7 +284,7 @@ describe('what is done again and again', () => {
       fact('a', { failure: { parts: 100_000, minutes: 0 } }),
       fact('b', { failure: { parts: 27_000, minutes: 0 } }),
     ];
-    // 0.5 of 0.2 at 100,000 is 10,000; the look at b is worth 0.8 of 0.5 at 27,000, which is 10,800, in as many minutes.
+    // 0.5 of 0.2 at 100,000 is 10,000; the look at b is worth 0.8 of 0.5 at 27,000: 10,800 in as many minutes.
     const given = (factor: number, more: Partial<Task> = {}): Given => ({
       facts,
       rows: [judged('a', { verdict: 'behind_it', chance: 0.2 }), judged('b', { chance: 0.5, verdict: 'run_on' })],

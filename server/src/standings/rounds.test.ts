@@ -54,7 +54,7 @@ describe('what stands of a vehicle', () => {
       const unproved = worst.rule.startsWith('no_proof') ? worst.ifFirst : null;
       expect(standing.if_first).toEqual(unproved);
       const due = worst.due !== null && worst.due.day <= TODAY + 3 * 365.25 ? worst.due : null;
-      expect(standing.due_km).toEqual(due === null ? null : (expect.closeTo(due.km!, 6) as number));
+      expect(standing.due_km).toEqual(due === null ? null : (expect.closeTo(due.km, 6) as number));
       expect(standing.due_day === null ? null : dayFromIso(standing.due_day)).toEqual(due && Math.floor(due.day));
       expect(standing.km).toBeCloseTo(answer.now.km, 6);
       expect(standing.km_per_day).toBeCloseTo(answer.usage.rateKmPerDay, 9);

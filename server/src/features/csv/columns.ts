@@ -10,7 +10,7 @@ import { harmless } from '../intake/columns.ts';
 const PAGE = 500;
 
 /** One list as columns: what each is called, and its value of a row. */
-type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null | undefined>>;
+export type Columns<Row> = Readonly<Record<string, (row: Row) => string | number | null | undefined>>;
 
 /** What stands for a word in the code, as people read it: ride_along is “ride along”. */
 const spoken = (value: string): string => (/^[a-z]+(_[a-z]+)+$/.test(value) ? value.replaceAll('_', ' ') : value);

@@ -55,7 +55,7 @@ function otherwise() {
   say(`caution:${caution.key}`, 'caution', 'Mind it.', caution, ['words', 'words', 'Mind it.']);
   say(`symptom:${symptom.key}`, 'symptom', symptom.words, symptom, ['tells', 'tells', 'A tick goes on.']);
   say(`component:${component.key}`, 'component', 'Chain', component, ['name', 'name', 'Chain']);
-  say(`part:${part.number}`, 'part', part.name!, part, ['howToTell', 'how to tell', 'a red dot']);
+  say(`part:${part.number}`, 'part', part.name, part, ['howToTell', 'how to tell', 'a red dot']);
   say(`engine_family:${family.key}`, 'engine', family.name, family, ['note', 'note', 'Look twice.']);
   const variant = family.variants[0]!;
   say(`engine_variant:${variant.key}`, 'variant', 'The first', variant, ['name', 'name', 'The first']);

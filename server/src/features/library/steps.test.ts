@@ -244,7 +244,7 @@ describe('taking back', () => {
 describe('whom a draft touches', () => {
   let own: string;
   beforeAll(async () => {
-    own = (await t.family('K630C')) as string;
+    own = (await t.family('K630C'));
     const save = (plate: string, firstRegistered: string | null, variantKey: string | null) =>
       t.saveVehicle(owner, {
         plate,
@@ -252,7 +252,7 @@ describe('whom a draft touches', () => {
         km: 90_000,
         firstRegistered: firstRegistered as string,
         variantKey,
-      } as never);
+      });
     const [{ key }] = await t.services.source.query<[{ key: string }]>(
       'select key from engine_variant where family_id = $1 order by position limit 1',
       [own],
