@@ -38,6 +38,14 @@ test('an engine is added under the make that is there, found by its code and mod
   ).toMatchObject({ maker: 'Vellmar', timingDrive: 'belt' });
   const answer = await owner.get('/api/lookup?line=ZX19%20120k%202004');
   expect(answer.json<{ answer: { engine: { code: string } } }>().answer.engine.code).toBe('ZX-19');
+  // By make, name and model as well, in whichever words.
+  for (const line of ['vellmar brisk 120k 2004', 'vellmar 1.9 diesel 120k 2004', 'brisk diesel 120k 2004'])
+    expect([
+      line,
+      (await owner.get(`/api/lookup?line=${encodeURIComponent(line)}`)).json<{
+        answer: { engine: { code: string } } | null;
+      }>().answer?.engine.code,
+    ]).toEqual([line, 'ZX-19']);
   expect((await owner.send('POST', `/api/changes/${added.changeId}/undo`, {})).statusCode).toBe(200);
 });
 

@@ -244,7 +244,7 @@ describe('taking back', () => {
 describe('whom a draft touches', () => {
   let own: string;
   beforeAll(async () => {
-    own = (await t.family('K630C'));
+    own = await t.family('K630C');
     const save = (plate: string, firstRegistered: string | null, variantKey: string | null) =>
       t.saveVehicle(owner, {
         plate,
@@ -297,4 +297,13 @@ describe('whom a draft touches', () => {
       title,
     );
   });
+});
+
+test('where the workshop has not spoken yet it is written down as somebody who speaks', async () => {
+  await t.services.source.query("update authority set kind = 'specialist' where kind = 'bench'");
+  const statement = { words: 'Press it home.', interval: null, asks: 'look', strength: 'practice' } as const;
+  const { id } = await write(owner, 'Elbow is spoken of first', { statement });
+  expect((await point(id)).statements).toMatchObject([
+    { authority: 'Our own bench', kind: 'bench', words: 'Press it home.' },
+  ]);
 });

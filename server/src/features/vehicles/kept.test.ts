@@ -91,6 +91,13 @@ test.each([
   expect(response.json()).toMatchObject({ status: 400, fields: [{ path, message }] });
 });
 
+test('an engine that is none of the library’s is refused at its field', async () => {
+  expect((await create({ familyId: '9d34e913-67e5-4747-900f-a9e93dd2b8b1' })).json()).toMatchObject({
+    status: 400,
+    fields: [{ path: 'familyId', message: FAULTS.noEngine }],
+  });
+});
+
 test('what is told on the very day is no day to come', async () => {
   expect((await create({ firstRegistered: TODAY, firstSeen: TODAY })).statusCode).toBe(200);
 });
