@@ -12,6 +12,8 @@ import { listRoutes } from './features/csv/routes.ts';
 import { intakeRoutes } from './features/intake/routes.ts';
 import { judgingRoutes } from './features/fleet/routes.ts';
 import { libraryRoutes } from './features/library/routes.ts';
+import { noticeRoutes } from './features/library/notice-routes.ts';
+import { packRoutes } from './features/library/pack-routes.ts';
 import { lookupRoutes } from './features/lookup/routes.ts';
 import { peopleRoutes } from './features/people/routes.ts';
 import { sessionRoutes } from './features/session/routes.ts';
@@ -134,6 +136,8 @@ export async function buildApp({
     triageRoutes,
     changeRoutes,
     libraryRoutes,
+    noticeRoutes,
+    packRoutes,
     benchRoutes,
     judgingRoutes,
     intakeRoutes,
