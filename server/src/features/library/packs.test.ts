@@ -191,6 +191,7 @@ test('two packs that disagree stand beside each other as two authorities', async
   const other = harbour();
   Object.assign(other, { key: 'other-shop', title: 'The other shop', version: '1.0.0' });
   point(other, 'k425n-pump').share = 'rare';
+  const harbourSays = point(harbour(), 'k425n-pump').statements!.length;
   const shown = await preview(other);
   expect(shown.rows).toHaveLength(1);
   expect(shown.rows[0]).toMatchObject({
@@ -214,6 +215,17 @@ test('two packs that disagree stand beside each other as two authorities', async
   );
   expect(ours!.share).toBe(0.5);
   expect(ours!.said).toContainEqual('The other shop: Says: rare of them, at 120-220k km.');
+  // After all that stood there, and before nothing of it.
+  const places = await t.services.source.query<{ position: number; own: boolean }[]>(
+    `select s.position, a.key = 'pack-other-shop' as own
+      from statement s
+      join authority a on a.id = s.authority_id
+      join weak_point w on w.id = s.weak_point_id
+      where w.key = 'k425n-pump'
+      order by s.position`,
+  );
+  expect(places.map(({ position }) => position)).toEqual(places.map((_, at) => at));
+  expect(places.findIndex(({ own }) => own)).toBe(harbourSays);
   await undo(done.changeId);
   expect(await whole()).toEqual(before);
 });

@@ -307,3 +307,31 @@ test('where the workshop has not spoken yet it is written down as somebody who s
     { authority: 'Our own bench', kind: 'bench', words: 'Press it home.' },
   ]);
 });
+
+test('the trail of the library says of each row whether it is new, changed or gone', async () => {
+  const { id, changeId } = await write(owner, 'Elbow leaves a trail');
+  const { componentId, version } = await point(id);
+  await owner.send('PUT', `/api/library/points/${id}`, {
+    draft: draft('Elbow leaves a trail', { componentId, newComponent: null, effect: 'It pours.' }),
+    version,
+  });
+  const trail = async () =>
+    (await owner.get(`/api/library/changes?entityId=${id}`))
+      .json<{ rows: { summary: string; items: { entity: string; name: string; what: string }[] }[] }>()
+      .rows.map(({ summary, items }) => [summary, items.map(({ entity, name, what }) => [entity, name, what])]);
+  expect(await trail()).toEqual([
+    ['“Elbow leaves a trail” corrected', [['weak point', 'Elbow leaves a trail', 'changed']]],
+    [
+      '“Elbow leaves a trail” written as a draft',
+      expect.arrayContaining([['weak point', 'Elbow leaves a trail', 'new']]),
+    ],
+  ]);
+  expect(problem(await undo(owner, changeId)).code).toBe('changed_since');
+  const [latest] = (await owner.get(`/api/library/changes?entityId=${id}`)).json<{ rows: { id: string }[] }>().rows;
+  await undo(owner, latest!.id);
+  await undo(owner, changeId);
+  expect((await trail())[0]).toEqual([
+    'Undone: “Elbow leaves a trail” written as a draft',
+    expect.arrayContaining([['weak point', 'Elbow leaves a trail', 'gone']]),
+  ]);
+});

@@ -1,7 +1,15 @@
-import type { LooksAt, ProblemDetails, WalkEntryCreate, WalkSynced, WalkView } from '@crosspeen/contract';
+import {
+  SAID,
+  type LooksAt,
+  type ProblemDetails,
+  type WalkEntryCreate,
+  type WalkSynced,
+  type WalkView,
+} from '@crosspeen/contract';
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+import { develop } from './photos.ts';
 
 let t: TestApp;
 let tove: Client;
@@ -437,6 +445,28 @@ describe('photos', () => {
     expect(small.width).toBe(320);
     const looks = (await tove.get(`/api/vehicles/${vehicleId}/looks/${key.slice(6)}`)).json<LooksAt>();
     expect(looks.photos).toMatchObject([{ id, width: 2000, day: TODAY, by: 'Tove' }]);
+  });
+
+  test('what is all noise is kept coarser than what is not, and what cannot be read half is no photo', async () => {
+    const noise = await sharp({
+      create: {
+        width: 2000,
+        height: 2000,
+        channels: 3,
+        background: '#888888',
+        noise: { type: 'gaussian', mean: 128, sigma: 90 },
+      },
+    })
+      .png()
+      .toBuffer();
+    const coarse = await develop(noise);
+    expect([coarse.width, coarse.height]).toEqual([2000, 2000]);
+    const fine = await sharp(noise).jpeg({ quality: 80, mozjpeg: true }).toBuffer();
+    expect(coarse.picture.length).toBeLessThan(0.75 * fine.length);
+    const plain = await picture({ width: 1000, height: 700 });
+    const kept = await sharp(plain).rotate().jpeg({ quality: 80, mozjpeg: true }).toBuffer();
+    expect((await develop(plain)).picture.equals(kept)).toBe(true);
+    await expect(develop(plain.subarray(0, plain.length / 2))).rejects.toMatchObject({ said: SAID.noPhoto });
   });
 
   test.each([
