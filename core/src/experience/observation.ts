@@ -1,6 +1,6 @@
 import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
-import { logAddExp, logSumExp } from '../numeric/logs.ts';
+import { logAddExp } from '../numeric/logs.ts';
 
 /** An earlier look that found nothing, on the part's clock. */
 export interface CleanLook {
@@ -41,7 +41,7 @@ export interface ShareLife extends WeibullLife {
 export function logSurviving({ share, ...life }: ShareLife, x: number): number {
   const hazard = cumulativeHazard(life, x);
   if (share >= 1) return -hazard;
-  return logSumExp([Math.log1p(-share), Math.log(share) - hazard]);
+  return logAddExp(Math.log1p(-share), Math.log(share) - hazard);
 }
 
 /** ln of a chance as a function of the life; what does not depend on the life is worked out once. */
