@@ -175,6 +175,8 @@ const libraryVariant = z.object({
 export const libraryFamily = z
   .object({
     engine: engineSummary,
+    /** How else its code is written. */
+    alsoWritten: z.array(z.string()),
     variants: z.array(libraryVariant),
     features: z.array(
       z.object({ key: z.string(), name: z.string(), howToTell: z.string().nullable(), share: z.number() }),
@@ -185,10 +187,10 @@ export const libraryFamily = z
   .meta({ id: 'LibraryFamily' });
 export type LibraryFamily = z.infer<typeof libraryFamily>;
 
-/** One change of the library: what of it, before and after, as the database has it. */
 /** What moved rows of the library. */
 export const LIBRARY_CHANGE_KINDS = ['pack', 'edit', 'undo'] as const;
 
+/** One change of the library: what of it, before and after, as the database has it. */
 export const libraryChange = z.object({
   id: changeId,
   at: z.iso.datetime(),

@@ -132,6 +132,7 @@ describe('what stands on the shelf', () => {
     await t.saveVehicle(client, { code: 'OD420K', firstRegistered: '2008-05-01', variantKey: 'manual-tensioner' });
     const family = (await client.get(`/api/library/families/${id}`)).json<LibraryFamily>();
     expect(family.engine).toMatchObject({ code: 'OD420K', maker: 'Osterlin' });
+    expect(family.alsoWritten).toEqual(['OD 420', '420K']);
     expect(family.points.map(({ key }) => key)).toEqual(told.weakPoints!.map(({ key }) => key));
     expect(family.points.find(({ key }) => key === 'od420k-oil-cooler')!.appliesTo).toEqual({
       features: { 'side-cooler': true },

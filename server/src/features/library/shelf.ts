@@ -27,6 +27,7 @@ import {
 } from '../../knowledge/weak-point.ts';
 import { columnsOf } from '../../platform/entity.ts';
 import { engineOf, FAMILY_COLUMNS, familyKnowledge, VARIANTS, type VariantRow } from '../../knowledge/family.ts';
+import { FamilyEntity } from '../../knowledge/rows.ts';
 import { sameContent, textOf, type LibraryTable, type Row } from '../../knowledge/writer.ts';
 
 type EngineRow = Parameters<typeof engineOf>[0];
@@ -196,7 +197,7 @@ export class LibraryShelf {
   async family(id: string): Promise<LibraryFamily> {
     const knowledge = await familyKnowledge(this.source.manager, id);
     if (!knowledge) throw new Problem(SAID.engineGone);
-    const [points, operations, counts] = await Promise.all([
+    const [points, operations, counts, told] = await Promise.all([
       this.source.query<(LibraryPointRow & Pick<LibraryFamily['points'][number], 'appliesTo' | 'renewMinutes'>)[]>(
         `select ${POINT_COLUMNS}, w.applies_to as "appliesTo", w.renew_minutes as "renewMinutes"
           from weak_point w ${OF_POINT}
@@ -212,9 +213,11 @@ export class LibraryShelf {
           group by variant_key`,
         [id],
       ),
+      this.source.manager.findOneByOrFail(FamilyEntity, { id }),
     ]);
     return {
       engine: knowledge.engine,
+      alsoWritten: [...told.alsoWritten],
       points,
       operations,
       features: [...knowledge.features],

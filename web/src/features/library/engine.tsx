@@ -115,7 +115,7 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
       </Empty>
     );
   if (!family.data || !settings) return <Waiting what="the engine" />;
-  const { engine, features, points } = family.data;
+  const { engine, alsoWritten, features, points } = family.data;
   return (
     <div className="grid gap-5">
       <header className="flex flex-wrap items-end justify-between gap-3">
@@ -133,6 +133,7 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
               {engine.interference ? 'valves hit the pistons' : 'valves clear the pistons'}
             </span>
           </h1>
+          {alsoWritten.length > 0 && <p className="text-soft">Also written {alsoWritten.join(', ')}</p>}
           {engine.note && <p className="text-soft">{engine.note}</p>}
         </div>
         <SaveLink href={`/api/library/export?families=${engine.familyId}`}>Save as a pack</SaveLink>
