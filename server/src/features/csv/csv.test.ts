@@ -252,6 +252,18 @@ test('a list longer than a page of its reading leaves whole, each row once', asy
 
 test('nobody who is not signed in is given a list, and a vehicle that is not there has none', async () => {
   expect((await t.app.inject({ method: 'GET', url: '/api/lists/vehicles.csv' })).statusCode).toBe(401);
+  const swapped = await t.saveVehicle(owner, { code: 'QV16B', km: 90_000 });
+  await owner.send('POST', `/api/vehicles/${swapped}/engine-swaps`, {
+    day: '2026-01-10',
+    engineKm: 190_000,
+    note: null,
+  });
+  expect(
+    (await csv(`history/${swapped}.csv`)).map((row) => [row['kind'], row['reading, km'], row['engine had run, km']]),
+  ).toEqual([
+    ['reading', '90000', ''],
+    ['engine', '', '190000'],
+  ]);
   expect((await owner.get('/api/lists/history/nothing.csv')).statusCode).toBe(400);
   expect(await csv(`history/${randomUUID()}.csv`)).toEqual([]);
 });
@@ -431,6 +443,7 @@ test.each<[name: string, columns: string[], empty: string[]]>([
       'kind',
       'date',
       'reading, km',
+      'engine had run, km',
       'component',
       'certainty',
       'result',
@@ -442,7 +455,7 @@ test.each<[name: string, columns: string[], empty: string[]]>([
       'note',
       'by',
     ],
-    [],
+    ['engine had run, km'],
   ],
   ['changes/VEHICLE.csv', ['at', 'by', 'what', 'undone'], []],
   ['bench-parts/POINT.csv', ['plate', 'name', 'became', 'counted', 'ran, km', 'from', 'to', 'clean looks'], []],

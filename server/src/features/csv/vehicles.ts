@@ -10,6 +10,8 @@ import { own, type AddList } from './list.ts';
 const about = (row: HistoryEntry): string | null =>
   'component' in row ? row.component : 'title' in row ? row.title : 'words' in row ? row.words : null;
 
+const rounded = (km: number | null): number | null => (km === null ? null : Math.round(km));
+
 /** Vehicles, their visits, and what is on record of one. */
 export function vehicleLists(
   add: AddList,
@@ -66,7 +68,9 @@ export function vehicleLists(
     columns: {
       kind: (row) => row.kind,
       date: (row) => row.day,
-      'reading, km': (row) => ('km' in row && row.km !== null ? Math.round(row.km) : null),
+      // What another engine had run is no reading of this vehicle.
+      'reading, km': (row) => (row.kind === 'engine' ? null : rounded(row.km)),
+      'engine had run, km': (row) => (row.kind === 'engine' ? rounded(row.km) : null),
       component: about,
       certainty: (row) => ('certainty' in row ? row.certainty : null),
       result: (row) => (row.kind === 'finding' ? row.result : row.kind === 'cause' ? row.outcome : null),

@@ -207,7 +207,8 @@ const entryColumns = (unit: DistanceUnit): TableColumn<HistoryEntry>[] => [
     head: 'Reading',
     figure: true,
     className: (entry) => (entry.kind === 'reading' && !entry.fits ? 'line-through' : ''),
-    cell: ({ km }) => (km === null ? '' : distanceText(km, unit)),
+    // What another engine had run is no reading of this vehicle.
+    cell: ({ kind, km }) => (km === null || kind === 'engine' ? '' : distanceText(km, unit)),
   },
   {
     id: 'what',
