@@ -48,8 +48,7 @@ function Variants({
             {madeWords(variant)}
             {variant.howToTell && <span className="block text-soft">To tell it: {variant.howToTell}.</span>}
             <span className="block text-sm text-soft">
-              In {variant.models.map(({ model }) => model).join(', ') || 'models not listed'}; {variant.vehicles} on
-              file
+              In {variant.models.map(({ model }) => model).join(', ') || 'models not listed'}; {variant.vehicles} saved
             </span>
           </p>
         </li>
