@@ -77,7 +77,8 @@ describe('the spread of what may fail', () => {
       0,
     );
     expect(first!.visits).toBeCloseTo(50 + 1.5 * 20, 9);
-    expect(yearsAhead(only(looked), { months: [36] })[0]!.failures).toBeCloseTo(1000 * fails(year), 0);
+    for (const month of [36, 14, 12])
+      expect(yearsAhead(only(looked), { months: [month] })[0]!.failures).toBeCloseTo(1000 * fails(year), 0);
   });
 
   test('a look that nothing asks for takes it from what its renewal counts; a task has nothing that fails', () => {
@@ -144,10 +145,24 @@ describe('keep it or let it go', () => {
     expect(years[0]).toMatchObject({ ownLow: 1300, ownHigh: 1400 });
     expect(letGo).toBe(2);
   });
+  test('a year that costs as much is kept, one that costs more is not, were it the first', () => {
+    const letGo = (...totals: number[]) =>
+      keepOrLetGo(totals.map(year), { now: 0, lossPerYear: 0, otherPerYear: 10 }).letGo;
+    expect([letGo(10, 10), letGo(11, 1), letGo(1, 11)]).toEqual([null, 0, 1]);
+  });
+  test('in nine cases of ten it lies between what is certain and what may fail beside it', () => {
+    const [only] = keepOrLetGo([{ visits: 300, failures: 50, failuresLow: 20, failuresHigh: 900, total: 350 }], {
+      now: 1000,
+      lossPerYear: 0.1,
+      otherPerYear: 1,
+    }).years;
+    expect(only).toMatchObject({ own: 450, ownLow: 420, ownHigh: 1300, worthAtEnd: 900, average: 450 });
+  });
   test('where no year costs more it is kept', () => {
     expect(keepOrLetGo([year(1), year(1)], { now: 0, lossPerYear: 0.2, otherPerYear: 10 }).letGo).toBeNull();
   });
   test('it cannot lose all of its worth', () => {
-    expect(() => keepOrLetGo([], { now: 1, lossPerYear: 1, otherPerYear: 1 })).toThrow('lossPerYear');
+    for (const lossPerYear of [1, -0.1, NaN])
+      expect(() => keepOrLetGo([], { now: 1, lossPerYear, otherPerYear: 1 })).toThrow('lossPerYear');
   });
 });

@@ -4,6 +4,7 @@ import {
   pointKey,
   proposalGround,
   taskKey,
+  usualTerms,
   type ToldPoint,
   type ToldTask,
   type ToldVehicle,
@@ -101,6 +102,7 @@ describe('weak points', () => {
     expect(keys({ authorities: [{ ...custom, doubted: true }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [{ ...custom, setAside: { because: 'region' } }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [{ ...custom, asks: 'look' }] })).toEqual([lookKey('belt')]);
+    expect(keys({ authorities: [{ ...custom, interval: [] }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [custom] })).toEqual([pointKey('belt'), lookKey('belt')]);
     expect(keys({ verdict: 'ride_along' })).toEqual([pointKey('belt'), lookKey('belt')]);
     expect(keys({ look: null })).toEqual([pointKey('belt')]);
@@ -132,6 +134,20 @@ describe('weak points', () => {
   test('what stands on a visit is planned as it stands there', () => {
     const points = [point('belt', { look, verdict: 'look', due: { day: NOW + 50 } })];
     expect(items({ points, standing: new Map([['belt', 'renew']]) }).map(({ key }) => key)).toEqual([pointKey('belt')]);
+    // Also where nothing asks for it, and where every renewal is a question.
+    const quiet = [point('belt', { look })];
+    for (const isEveryRenewal of [false, true]) {
+      const keys = (stands: 'renew' | 'look') =>
+        items({ points: quiet, standing: new Map([['belt', stands]]), isEveryRenewal }).map(({ key }) => key);
+      expect([keys('renew'), keys('look')]).toEqual([[pointKey('belt')], [lookKey('belt')]]);
+    }
+  });
+
+  test('what has to come off is what the engine has operations for', () => {
+    const off = (keys: readonly string[] | undefined) =>
+      items({ points: [point('belt', { look: { ...look, off: keys as string[] }, verdict: 'look' })] })[0];
+    expect(off(['cover', 'unheard-of'])).toMatchObject({ operations: ['cover'], aloneMinutes: 70 });
+    expect(off(undefined)).toMatchObject({ operations: [], aloneMinutes: 10 });
   });
 
   test('a look that is asked for where none is told is a renewal; its warning in hours alone lasts to the service', () => {
@@ -166,6 +182,7 @@ describe('weak points', () => {
     expect(inspected({ consequence: 'emissions' })).toBe(true);
     expect(inspected({ safety: true })).toBe(true);
     expect(items({ points: [point('belt', { group: 'cooling' })] })[0]!.isCooling).toBe(true);
+    expect(items({ points: [point('belt', { group: 'seals' })] })[0]!.isCooling).toBe(false);
   });
 });
 
@@ -209,6 +226,7 @@ describe('upkeep', () => {
     expect(tasks(unknown)).toEqual([]);
     expect(tasks(unknown, { isUnknownDone: true })[0]!.dueDay).toBe(NOW + 30);
     expect(tasks({ ...unknown, ownerCan: true }, { isUnknownDone: true })).toEqual([]);
+    expect(tasks({ ...unknown, standing: 'later' }, { isUnknownDone: true })).toEqual([]);
   });
 
   test('counted from when it was last done; by the interval of whoever it is due by; not more often than monthly', () => {
@@ -227,6 +245,9 @@ describe('upkeep', () => {
     expect(tasks({ lastDay: null, statements: hours })).toHaveLength(1);
     const parked = [{ authority: 'book', interval: [{ clock: 'distance' as const, from: 500, to: 500 }] }];
     expect(tasks({ lastDay: null, statements: parked }, { rateKmPerDay: 0 })).toHaveLength(1);
+    // Once a month is not too often.
+    expect(tasks({ lastDay: NOW + 100 - 30.4375, due: { day: NOW + 100 } }).length).toBeGreaterThan(1);
+    expect(tasks({ lastDay: NOW + 100 - 30.4, due: { day: NOW + 100 } })).toHaveLength(1);
     // Six times and no more.
     expect(tasks({ lastDay: NOW + 30, due: { day: NOW + 100 } })).toHaveLength(6);
   });
@@ -255,13 +276,19 @@ describe('upkeep', () => {
           { weakPointId: 'unheard-of', factor: 2 },
         ],
       },
-      { points: [point('hose', { consequence: 'leak' })] },
+      { points: [point('belt'), point('hose', { consequence: 'leak' })] },
     ).filter(({ money }) => money.kind === 'task');
     expect(first!.money).toMatchObject({ protects: [{ forecast: { weakPointId: 'hose' }, factor: 1.4, failure: 1 }] });
   });
 });
 
+test('without being told otherwise a plan has no limits but the months, and cooling goes in before summer', () => {
+  const usual = usualTerms(36, 60);
+  expect(usual).toMatchObject({ months: 36, keptMonths: null, coolingBeforeSummer: true, labourPerMinute: 1 });
+});
+
 test('a key means what it was made of', () => {
+  expect([taskKey('a'), taskKey('a', 1), taskKey('a', 2)]).toEqual(['task:a', 'task:a', 'task:a:2']);
   expect(keyMeans(pointKey('a'))).toEqual({ kind: 'point', id: 'a', time: 1 });
   expect(keyMeans(lookKey('a'))).toEqual({ kind: 'look', id: 'a', time: 1 });
   expect(keyMeans(taskKey('a', 3))).toEqual({ kind: 'task', id: 'a', time: 3 });
