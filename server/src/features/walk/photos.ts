@@ -35,9 +35,10 @@ interface Developed {
 
 /**
  * A photo as it is kept: turned as it was held, no larger than is looked at, and without anything that a camera writes
- * beside the picture (place, time, device). Throws bad_file for what is no photo.
+ * beside the picture (place, time, device); one that would take more than `mostBytes` is kept coarser. Throws bad_file
+ * for what is no photo.
  */
-export async function develop(bytes: Buffer): Promise<Developed> {
+export async function develop(bytes: Buffer, mostBytes = KEPT_BYTES): Promise<Developed> {
   if (bytes.length === 0) throw new Problem(SAID.emptyPhoto);
   try {
     const read = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
@@ -53,7 +54,7 @@ export async function develop(bytes: Buffer): Promise<Developed> {
         .toBuffer({ resolveWithObject: true });
     const fine = await whole(80);
     // What is all noise is kept coarser: an archive has a line for each picture, and its lines have a limit.
-    const { data: picture, info } = fine.data.length <= KEPT_BYTES ? fine : await whole(45);
+    const { data: picture, info } = fine.data.length <= mostBytes ? fine : await whole(45);
     const thumbnail = await turned
       .clone()
       .resize({ width: THUMBNAIL_SIDE, height: THUMBNAIL_SIDE, fit: 'inside', withoutEnlargement: true })
