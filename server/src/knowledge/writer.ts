@@ -133,7 +133,7 @@ export class LibraryWriter {
 
   /**
    * Changes columns of one row. Throws not_found, or changed_meanwhile when it has a version and that is not
-   * `expectedVersion`. What somebody who read that version leaves as it is is left, with its version.
+   * `expectedVersion`.
    */
   async update(table: LibraryTable, id: string, patch: Row, expectedVersion?: number): Promise<Row> {
     const [found] = await this.manager.query<{ row: Row }[]>(
@@ -141,10 +141,8 @@ export class LibraryWriter {
       [id],
     );
     if (!found) throw new Problem('not_found');
-    if (expectedVersion !== undefined) {
-      if (found.row['version'] !== expectedVersion) throw new Problem('changed_meanwhile', { current: found.row });
-      if (sameContent(found.row, { ...found.row, ...patch })) return found.row;
-    }
+    if (expectedVersion !== undefined && found.row['version'] !== expectedVersion)
+      throw new Problem('changed_meanwhile', { current: found.row });
     const columns = Object.keys(patch);
     const written = await this.manager.query<[{ row: Row }[], number]>(
       `update ${table}
@@ -157,6 +155,11 @@ export class LibraryWriter {
     const after = written[0][0]!.row;
     this.items.push({ entity: table, entityId: id, before: found.row, after });
     return after;
+  }
+
+  /** Whether anything that was written says something else than before. */
+  differs(): boolean {
+    return this.items.some(({ before, after }) => before === null || after === null || !sameContent(before, after));
   }
 
   /** Keeps what was written as one change; null when nothing was. */

@@ -177,8 +177,9 @@ export class LibraryDesk {
       once(manager, author, async () => {
         const writer = new LibraryWriter(manager);
         const { id, familyId, summary } = await work(writer);
+        // Only now: what belongs to a row may differ where the row does not, and its version moves on all the same.
+        if (!writer.differs()) throw new Problem(SAID.nothingDiffers);
         const changeId = await writer.keep({ userId: author.userId, kind: 'edit', summary });
-        if (changeId === null) throw new Problem(SAID.nothingDiffers);
         if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
         return { id, changeId: changeId as Changed['changeId'], summary, vehicleId: null };
       }),

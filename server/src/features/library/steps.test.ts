@@ -193,6 +193,22 @@ describe('what the workshop itself says', () => {
     expect(await said(id)).toEqual([]);
     expect(problem(await correct(id, null))).toEqual(SAID.nothingDiffers);
   });
+  test('is put otherwise by the first of two who read it; the later one is told', async () => {
+    const { id } = await write(owner, 'Elbow is spoken of by two', { statement: own });
+    const { componentId, version } = await point(id);
+    const say = (who: Client, words: string) =>
+      who.send('PUT', `/api/library/points/${id}`, {
+        draft: draft('Elbow is spoken of by two', { componentId, newComponent: null, statement: { ...own, words } }),
+        version,
+      });
+    expect((await say(owner, 'First.')).statusCode).toBe(200);
+    expect(problem(await say(mechanic, 'Second.')).code).toBe('changed_meanwhile');
+    expect(await said(id)).toMatchObject([{ words: 'First.' }]);
+    // What says nothing new leaves the version as it is, too.
+    const now = await point(id);
+    expect(problem(await correct(id, { ...own, words: 'First.' }))).toEqual(SAID.nothingDiffers);
+    expect((await point(id)).version).toBe(now.version);
+  });
   test('comes after what others say', async () => {
     const { id } = await write(owner, 'Elbow has been spoken of');
     const [other] = await t.services.source.query<[{ id: string }]>(
