@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { choose, expect, signIn, test } from './journey.ts';
+import { choose, expect, signIn, test, openHistory } from './journey.ts';
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 
@@ -36,7 +36,7 @@ test('a spreadsheet is understood, decided, imported; what is wrong is handed ba
   await page.goto('/vehicles?q=IX+20');
   await expect(page.locator('a[data-row]')).toHaveCount(2);
   await page.getByRole('link', { name: /IX 201 A/ }).click();
-  await page.getByRole('link', { name: 'History' }).click();
+  await openHistory(page);
   await expect(page.getByRole('row', { name: /148,000 km/ })).toBeVisible();
   await expect(page.getByText('Imported from cars.csv')).toBeVisible();
 });

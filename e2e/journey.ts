@@ -137,3 +137,12 @@ export async function keepVehicle(page: Page, text: string, plate: string): Prom
   await page.getByRole('button', { name: 'Save the vehicle' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(plate);
 }
+
+/**
+ * From a vehicle's answer to its history; ends where the history stands. The answer stays on the screen until then, and
+ * its rows speak of the same parts.
+ */
+export async function openHistory(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'History' }).click();
+  await expect(page.getByRole('region', { name: 'Changes to the record' })).toBeVisible();
+}

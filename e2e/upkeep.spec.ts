@@ -1,4 +1,4 @@
-import { chanceOf, choose, expect, keepVehicle, signIn, test } from './journey.ts';
+import { chanceOf, choose, expect, keepVehicle, signIn, test, openHistory } from './journey.ts';
 import type { Locator, Page } from '@playwright/test';
 
 const OIL = 'Engine oil and filter';
@@ -32,7 +32,7 @@ test('a task is done and its clock starts again; done late, what it protects wea
   const told = page.getByText(/Left undone, it wears faster: .*Timing chain.* \(x1\.8\)/);
   await expect(told).toBeVisible();
   await expect(page.getByText('Used oil harms the skin')).toBeVisible();
-  await page.getByRole('link', { name: 'History' }).click();
+  await openHistory(page);
   await expect(page.getByRole('table').getByText(`${OIL}: never done until then`)).toBeVisible();
 });
 

@@ -1,4 +1,16 @@
-import { choose, chanceOf, expect, keepVehicle, line, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
+import {
+  choose,
+  chanceOf,
+  expect,
+  keepVehicle,
+  line,
+  lookUp,
+  openRow,
+  rowOf,
+  signIn,
+  test,
+  openHistory,
+} from './journey.ts';
 
 const BELT = 'Timing belt breaks or strips';
 
@@ -88,7 +100,7 @@ test('readings: a new one moves the vehicle on, one that runs backwards is shown
   await page.keyboard.press('r');
   await add('30k', '-3m');
   await expect(page.getByText('One reading runs backwards')).toBeVisible();
-  await page.getByRole('link', { name: 'History' }).click();
+  await openHistory(page);
   await expect(page.getByRole('row', { name: /30,000 mi/ })).toContainText('not used');
 });
 
@@ -125,7 +137,7 @@ test('the list: most urgent first, searched, and every change of a vehicle is on
   await expect(page).toHaveURL(/q=ee\+107/);
   await expect(page.locator('a[data-row]')).toHaveCount(1);
   await page.locator('a[data-row]').click();
-  await page.getByRole('link', { name: 'History' }).click();
+  await openHistory(page);
   const change = page
     .getByRole('region', { name: 'Changes to the record' })
     .getByRole('listitem')

@@ -1,4 +1,4 @@
-import { choose, expect, keepVehicle, line, lookUp, openRow, rowOf, signIn, test } from './journey.ts';
+import { choose, expect, keepVehicle, line, lookUp, openRow, rowOf, signIn, test, openHistory } from './journey.ts';
 
 /** What waits until it is opened. */
 const gate = (): { opened: Promise<void>; open: () => void } => {
@@ -74,7 +74,7 @@ test.describe('ways through the application', () => {
     await keepVehicle(page, 'QV16B 118k 2013', 'WW 301 K');
     await openRow(page, 'Timing belt breaks or strips');
     await page.getByRole('button', { name: 'Looked today: good' }).click();
-    await page.getByRole('link', { name: 'History' }).click();
+    await openHistory(page);
     const trail = page.getByRole('region', { name: 'Changes to the record' });
     const change = trail.getByRole('listitem').filter({ hasText: 'looked at, good' }).first();
     await expect(page.getByRole('region', { name: 'What happened' })).toContainText('looked at, good');
@@ -107,7 +107,7 @@ test.describe('ways through the application', () => {
       await route.continue();
     });
     await page.getByRole('button', { name: 'Looked today: good' }).click();
-    await page.getByRole('link', { name: 'History' }).click();
+    await openHistory(page);
     const trail = page.getByRole('region', { name: 'Changes to the record' });
     await expect(trail).toContainText('saved');
     await read.opened;
@@ -134,7 +134,7 @@ test.describe('ways through the application', () => {
     await page.getByRole('button', { name: /November 10th/ }).click();
     await expect(page.getByLabel('On', { exact: true })).toHaveValue('2026-11-10');
     await page.getByRole('button', { name: 'Add the reading' }).click();
-    await page.getByRole('link', { name: 'History' }).click();
+    await openHistory(page);
     await expect(page.getByRole('row', { name: /117,500 km/ })).toContainText('10 Nov 2026');
   });
 });

@@ -14,6 +14,7 @@ import { useLocation } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { INPUT } from '../../ui/field.tsx';
+import { giveBack } from '../../ui/focus.ts';
 import { LINE_ID } from '../../parts/keys.ts';
 import { Select } from '../../ui/select.tsx';
 import { wholeText } from '../../ui/formats.ts';
@@ -251,7 +252,8 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
             // From the line into the list below it, whatever it lists.
             if (event.key === 'ArrowDown') document.querySelector<HTMLElement>('main [data-row]')?.focus();
             if (event.key === 'Escape') {
-              if (line === asked) input.current?.blur();
+              // Left for nowhere, it would have the focus again with the next change on the page.
+              if (line === asked) giveBack(null);
               else setLine(asked);
             }
           }}
