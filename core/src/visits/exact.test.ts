@@ -3,70 +3,7 @@ import { planBound } from './bound.ts';
 import { planProof } from './proof.ts';
 import { planStanding, type PlanQuestion } from './question.ts';
 import { searchPlan } from './search.ts';
-
-const OPERATIONS: PlanQuestion['operations'] = new Map([
-  ['cover', { minutes: 20, needs: [] }],
-  ['drain', { minutes: 15, needs: [] }],
-  ['deep', { minutes: 30, needs: ['cover'] }],
-  ['tray', { minutes: 10, needs: [] }],
-]);
-
-interface Shape {
-  readonly months: number;
-  readonly most: number;
-}
-const items = ({ months, most }: Shape) =>
-  fc.array(
-    fc.record({
-      operations: fc.subarray([...OPERATIONS.keys()], { maxLength: 3 }),
-      ownMinutes: fc.integer({ min: 0, max: 40 }),
-      parts: fc.integer({ min: 0, max: 100 }),
-      byMonth: fc.array(fc.integer({ min: 0, max: 120 }), { minLength: months, maxLength: months }),
-      later: fc.integer({ min: 0, max: 150 }),
-      pin: fc.option(fc.integer({ min: 0, max: months - 1 }), { freq: 8 }),
-      deadline: fc.option(fc.integer({ min: 0, max: months - 1 }), { freq: 4 }),
-    }),
-    { minLength: 1, maxLength: most },
-  );
-const questions = (shape: Shape) =>
-  fc
-    .record({
-      operations: fc.constant(OPERATIONS),
-      items: items(shape),
-      months: fc.constant(shape.months),
-      visitCost: fc.integer({ min: 0, max: 80 }),
-      labourPerMinute: fc.constantFrom(0.5, 1, 1.5),
-      capacity: fc.option(fc.integer({ min: 80, max: 200 })),
-      budget: fc.option(fc.integer({ min: 300, max: 600 })),
-      yearBudget: fc.option(fc.integer({ min: 300, max: 900 }), { freq: 3 }),
-    })
-    .map((question): PlanQuestion => ({
-      ...question,
-      // A pin after a deadline is no question.
-      items: question.items.map((item) => ({
-        ...item,
-        deadline: item.pin !== null && item.deadline !== null ? Math.max(item.pin, item.deadline) : item.deadline,
-      })),
-    }));
-
-/** The least cost of all plans there are; infinite where none fits. */
-function exhaustive(question: PlanQuestion): number {
-  let best = Infinity;
-  const plan = question.items.map(() => 0);
-  const go = (at: number): void => {
-    if (at === plan.length) {
-      const { cost, feasible } = planStanding(question, plan);
-      if (feasible && cost < best) best = cost;
-      return;
-    }
-    for (let month = 0; month <= question.months; month += 1) {
-      plan[at] = month;
-      go(at + 1);
-    }
-  };
-  go(0);
-  return best;
-}
+import { exhaustive, questions } from './testing-questions.ts';
 
 const paidAfter = (question: PlanQuestion, cost: number, rounds: number) =>
   planBound(question, { cost, until: (round) => round >= rounds });
@@ -139,6 +76,49 @@ test('no bound lies above the best plan, and where jobs share nothing it comes t
     }),
     { numRuns: 80, seed: 7 },
   );
+});
+
+/** So many months, of which one costs nothing and the others the more the further they are. */
+const bestIn = (month: number): number[] => Array.from({ length: 40 }, (_, at) => (at - month) ** 2);
+
+test('of forty jobs each comes to the month that is its own, some short ones beside a long one', () => {
+  const short = new Map([
+    [0, 7],
+    [29, 12],
+    [30, 31],
+    [31, 2],
+    [44, 39],
+  ]);
+  // One long job fits a visit, and one short one beside it.
+  let next = 0;
+  const question: PlanQuestion = {
+    operations: new Map(),
+    items: Array.from({ length: 45 }, (_, i) => {
+      const own = short.get(i) ?? (next++ * 17 + 5) % 40;
+      return {
+        operations: [],
+        ownMinutes: short.has(i) ? 30 : 60,
+        parts: 0,
+        byMonth: bestIn(own),
+        later: 500,
+        pin: null,
+        deadline: null,
+      };
+    }),
+    months: 40,
+    visitCost: 1,
+    labourPerMinute: 0.5,
+    capacity: 100,
+    budget: null,
+  };
+  const best = 40 * (1 + 30) + 5 * 15;
+  const { paid, bound } = paidAfter(question, best + 1, 300);
+  expect(bound).toBeLessThanOrEqual(best + 1e-6);
+  const proof = planProof(question, { paid, cost: best + 1 }, () => false)!;
+  expect(proof.better!.cost).toBeCloseTo(best, 6);
+  proof.better!.months.forEach((month, i) => expect(question.items[i]!.byMonth[month]).toBe(0));
+  expect(planProof(question, { paid, cost: best }, () => false)).toEqual({ better: null });
+  expect(planProof(question, { paid, cost: best + 1 }, () => true)).toBeNull();
 });
 
 test('a search of small questions without limits ends at the best of all plans', () => {

@@ -3,67 +3,17 @@ import { planVisits } from './plan.ts';
 import { planProof } from './proof.ts';
 import { planStanding, type PlanItem, type PlanQuestion } from './question.ts';
 import { searchPlan } from './search.ts';
-
-/** Counts down from 1 to 0 in so many asks. */
-const asks = (most: number): (() => number) => {
-  let asked = 0;
-  return () => {
-    asked += 1;
-    return 1 - asked / most;
-  };
-};
+import { left } from './testing.ts';
+import { exhaustive, OPERATIONS, questions } from './testing-questions.ts';
 
 const MONTHS = 4;
-const OPERATIONS: PlanQuestion['operations'] = new Map([
-  ['cover', { minutes: 20, needs: [] }],
-  ['drain', { minutes: 15, needs: [] }],
-  ['deep', { minutes: 30, needs: ['cover'] }],
-  ['tray', { minutes: 10, needs: [] }],
-]);
-const item = fc.record({
-  operations: fc.subarray([...OPERATIONS.keys()], { maxLength: 3 }),
-  ownMinutes: fc.integer({ min: 0, max: 40 }),
-  parts: fc.integer({ min: 0, max: 100 }),
-  byMonth: fc.array(fc.integer({ min: 0, max: 120 }), { minLength: MONTHS, maxLength: MONTHS }),
-  later: fc.integer({ min: 0, max: 150 }),
-  pin: fc.option(fc.integer({ min: 0, max: MONTHS - 1 }), { freq: 6 }),
-  deadline: fc.constant(null),
-});
-const questions = fc.record({
-  operations: fc.constant(OPERATIONS),
-  items: fc.array(item, { minLength: 1, maxLength: 5 }),
-  months: fc.constant(MONTHS),
-  visitCost: fc.integer({ min: 0, max: 80 }),
-  labourPerMinute: fc.constantFrom(0.5, 1, 1.5),
-  capacity: fc.option(fc.integer({ min: 80, max: 200 })),
-  budget: fc.option(fc.integer({ min: 300, max: 600 })),
-  yearBudget: fc.option(fc.integer({ min: 300, max: 900 }), { freq: 3 }),
-});
-
-/** The least cost of all plans there are. */
-function exhaustive(question: PlanQuestion): number {
-  let best = Infinity;
-  const months = question.items.map(() => 0);
-  const go = (at: number): void => {
-    if (at === months.length) {
-      const { cost, feasible } = planStanding(question, months);
-      if (feasible) best = Math.min(best, cost);
-      return;
-    }
-    for (let month = 0; month <= question.months; month += 1) {
-      months[at] = month;
-      go(at + 1);
-    }
-  };
-  go(0);
-  return best;
-}
+const fewItems = questions({ months: MONTHS, most: 5 });
 
 test('of small questions the best of all plans is found and proven, or that there is none', () => {
   fc.assert(
-    fc.property(questions, (question) => {
+    fc.property(fewItems, (question) => {
       const best = exhaustive(question);
-      const plan = planVisits(question, { left: asks(1500) });
+      const plan = planVisits(question, { left: left(1500) });
       if (best === Infinity) {
         expect(plan).toBeNull();
         return;
@@ -82,11 +32,36 @@ test('of small questions the best of all plans is found and proven, or that ther
   );
 });
 
+test('with all the time there is it ends by itself, at the best of all plans, and proves it', () => {
+  fc.assert(
+    fc.property(fewItems, (question) => {
+      const best = exhaustive(question);
+      const plan = planVisits(question, { left: () => 1 });
+      if (best === Infinity) expect(plan).toBeNull();
+      if (plan === null) return;
+      expect(plan).toMatchObject({ proven: true, bound: plan.cost });
+      expect(plan.cost).toBeCloseTo(best, 6);
+    }),
+    { numRuns: 25, seed: 19 },
+  );
+});
+
+test('with no time left it is the first plan there is, of which nothing is known', () => {
+  const dear = { ...small, items: small.items.map((one) => ({ ...one, later: 1000 })) };
+  const plan = planVisits(dear, { left: () => 0 })!;
+  expect(plan).toMatchObject({ bound: -Infinity, proven: false, sets: [] });
+  expect(plan.months).toEqual(searchPlan(dear, { until: () => true })!.months);
+  // With time for a bound and none for a proof, the bound lies below it.
+  const bounded = planVisits({ ...dear, capacity: 55 }, { left: () => 0.75 })!;
+  expect(bounded.bound).toBeGreaterThan(0);
+  expect(bounded.bound).toBeLessThanOrEqual(bounded.cost);
+});
+
 test('a plan is never dearer than each thing on its own best date, nor than the plan it began from', () => {
   fc.assert(
-    fc.property(questions, (question) => {
+    fc.property(fewItems, (question) => {
       const open = { ...question, capacity: null, budget: null, yearBudget: null };
-      const own = open.items.map((one) => planVisits({ ...open, items: [one] }, { left: asks(60) })!.months[0]!);
+      const own = open.items.map((one) => planVisits({ ...open, items: [one] }, { left: left(60) })!.months[0]!);
       const plan = searchPlan(open, { until: (round) => round >= 300, from: own })!;
       expect(plan.cost).toBeLessThanOrEqual(planStanding(open, own).cost + 1e-9);
     }),
@@ -100,7 +75,7 @@ test('visits that are handed to a search change only how fast it is, whatever th
     items: fc.uniqueArray(fc.integer({ min: 0, max: 4 }), { minLength: 1 }),
   });
   fc.assert(
-    fc.property(questions, fc.array(set, { minLength: 1, maxLength: 4 }), (question, all) => {
+    fc.property(fewItems, fc.array(set, { minLength: 1, maxLength: 4 }), (question, all) => {
       const sets = all
         .map(({ month, items }) => ({ month, items: items.filter((i) => i < question.items.length) }))
         .filter(({ items }) => items.length > 0);
@@ -137,43 +112,43 @@ const small: PlanQuestion = {
 
 test('two jobs behind one cover go together where apart each has a better month', () => {
   const dear = { ...small, items: small.items.map((one) => ({ ...one, later: 1000 })) };
-  const { months, proven } = planVisits(dear, { left: asks(500) })!;
+  const { months, proven } = planVisits(dear, { left: left(500) })!;
   expect(months[0]).toBe(months[1]);
   expect(proven).toBe(true);
 });
 
 test('what may not come before a month, and what has a deadline, is kept to', () => {
   const limited = { ...small, items: [alone({ notBefore: 3, later: 1000 }), alone({ deadline: 1, later: 0 })] };
-  expect(planVisits(limited, { left: asks(500) })!.months).toEqual([3, 1]);
+  expect(planVisits(limited, { left: left(500) })!.months).toEqual([3, 1]);
 });
 
 test('a month in which something may not be done is passed over', () => {
   const barred = { ...small, items: [alone({ byMonth: [50, 50, Infinity, 60], later: 1000 })] };
-  expect(planVisits(barred, { left: asks(500) })!.months).toEqual([0]);
+  expect(planVisits(barred, { left: left(500) })!.months).toEqual([0]);
 });
 
 test('what a year may cost is kept to, over the years', () => {
   const two = { byMonth: Array.from({ length: 24 }, (_, month) => month), later: 1000, ownMinutes: 100, parts: 0 };
   const years = { ...small, months: 24, items: [alone(two), alone({ ...two, operations: [] })] };
-  expect(planVisits(years, { left: asks(2000) })!.months).toEqual([0, 0]);
+  expect(planVisits(years, { left: left(2000) })!.months).toEqual([0, 0]);
   // Each visit of its own comes to 170 and 150: two do not fit into one year.
-  const { months, proven } = planVisits({ ...years, yearBudget: 200 }, { left: asks(2000) })!;
+  const { months, proven } = planVisits({ ...years, yearBudget: 200 }, { left: left(2000) })!;
   expect([...months].sort((a, b) => a - b)).toEqual([0, 12]);
   expect(proven).toBe(true);
 });
 
 test('with nothing to do there is nothing to pay', () => {
-  expect(planVisits({ ...small, items: [] }, { left: asks(20) })).toMatchObject({ months: [], cost: 0, proven: true });
+  expect(planVisits({ ...small, items: [] }, { left: left(20) })).toMatchObject({ months: [], cost: 0, proven: true });
 });
 
 test('what fits nowhere has no plan', () => {
-  expect(planVisits({ ...small, capacity: 5, items: [alone({ pin: 1 })] }, { left: asks(50) })).toBeNull();
+  expect(planVisits({ ...small, capacity: 5, items: [alone({ pin: 1 })] }, { left: left(50) })).toBeNull();
 });
 
 test('more than a proof can hold is not proved, and planned all the same', () => {
   const many = { ...small, items: Array.from({ length: 70 }, () => alone({ later: 30 })) };
   expect(planProof(many, { paid: new Float64Array(70), cost: 1e6 }, () => false)).toBeNull();
-  expect(planVisits(many, { left: asks(200) })!.months).toHaveLength(70);
+  expect(planVisits(many, { left: left(200) })!.months).toHaveLength(70);
 });
 
 test.each([
@@ -188,5 +163,5 @@ test.each([
   [{ items: [alone({ operations: ['bonnet'] })] }, 'there is no operation bonnet'],
   [{ operations: new Map([['cover', { minutes: 1, needs: ['cover'] }]]) }, 'an operation needs itself: cover > cover'],
 ])('%j is refused by name', (wrong, words) => {
-  expect(() => planVisits({ ...small, ...wrong }, { left: asks(20) })).toThrow(words);
+  expect(() => planVisits({ ...small, ...wrong }, { left: left(20) })).toThrow(words);
 });
