@@ -27,7 +27,7 @@ const items = ({ months, most }: Shape) =>
   );
 
 /** Questions of so many months and at most so many items, with every kind of limit. */
-export const questions = (shape: Shape) =>
+export const questions = (shape: Shape): fc.Arbitrary<PlanQuestion> =>
   fc
     .record({
       operations: fc.constant(OPERATIONS),
