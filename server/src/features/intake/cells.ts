@@ -81,12 +81,18 @@ export function km(row: SheetRow, column: string, { formats }: SortGround, own: 
   if (value > MOST_KM) fault(`“${cell}” is more than any vehicle runs; check the number of digits`);
   return value;
 }
+/** What else is read as one of a list of words, and by which word one is called in the mend where that is another. */
+export interface Wording<Word extends string> {
+  readonly also?: Readonly<Record<string, Word>>;
+  readonly called?: Readonly<Partial<Record<Word, string>>>;
+}
+
 /** One of a list of words; spaces, hyphens and case do not matter. */
 export function oneOf<Word extends string>(
   row: SheetRow,
   column: string,
   words: readonly Word[],
-  also: Readonly<Record<string, Word>> = {},
+  { also = {}, called: names }: Wording<Word> = {},
 ): Word | null {
   const cell = text(row, column)
     .toLowerCase()
@@ -96,7 +102,7 @@ export function oneOf<Word extends string>(
     words.find((word) => word === cell) ??
     also[cell] ??
     fault(
-      `“${text(row, column)}” is not understood under ${called(column)}; write ${words.map((word) => word.replaceAll('_', ' ')).join(', ')}`,
+      `“${text(row, column)}” is not understood under ${called(column)}; write ${words.map((word) => names?.[word] ?? word.replaceAll('_', ' ')).join(', ')}`,
     )
   );
 }

@@ -235,7 +235,8 @@ describe('a cell', () => {
     expect(() => at('99999999 km')).toThrow('more than any vehicle runs');
   });
   test('of a word: whatever its spaces, strokes and letters, also by another word', () => {
-    const said = (grade: string) => oneOf(row({ grade }), 'grade', ['ride_along', 'sound'] as const, { good: 'sound' });
+    const said = (grade: string) =>
+      oneOf(row({ grade }), 'grade', ['ride_along', 'sound'] as const, { also: { good: 'sound' } });
     expect(['Ride along', 'ride-along', ' SOUND ', 'Good', ''].map(said)).toEqual([
       'ride_along',
       'ride_along',

@@ -101,21 +101,41 @@ export const onThoseDays = <Row>(
   manager: EntityManager,
   table: 'meter_reading' | 'service_record' | 'finding' | 'upkeep_record',
   columns: string,
-  records: readonly { readonly vehicleId: string; readonly day: string | null }[],
+  records: readonly { readonly vehicleId: string; readonly day: string }[],
 ): Promise<Row[]> =>
   manager.query<Row[]>(
     `select ${columns}
       from (select distinct vehicle_id, day from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date)) as c
       join ${table} r on r.vehicle_id = c.vehicle_id and r.day = c.day
-      where r.retracted_at is null
-   union all
-   select ${columns}
-   from (
-     select distinct vehicle_id from jsonb_to_recordset($1::jsonb) as c(vehicle_id uuid, day date) where day is null
-   ) as c
-   join ${table} r on r.vehicle_id = c.vehicle_id and r.day is null
-   where r.retracted_at is null`,
+      where r.retracted_at is null`,
     [JSON.stringify(records.map(({ vehicleId, day: on }) => ({ vehicle_id: vehicleId, day: on })))],
+  );
+
+/** A service record as far as another may be the same. */
+export interface ServiceOnFile {
+  readonly vehicleId: string;
+  readonly componentId: string;
+  readonly certainty: string;
+  readonly day: string | null;
+  readonly partNumber: string | null;
+  readonly revision: string | null;
+}
+
+/** What is stated on file, never renewed or nobody knows, of the parts of the engines that are in vehicles now. */
+export const statedOfWhatIsIn = (manager: EntityManager, vehicleIds: readonly string[]): Promise<ServiceOnFile[]> =>
+  manager.query<ServiceOnFile[]>(
+    `select r.vehicle_id as "vehicleId", r.component_id as "componentId", r.certainty, r.day,
+            r.part_number as "partNumber", r.revision
+      from service_record r
+      where r.vehicle_id = any($1::uuid[])
+        and r.certainty in ('not_done', 'unknown')
+        and r.retracted_at is null
+        and not exists (
+          select 1
+          from engine_swap s
+          where s.vehicle_id = r.vehicle_id and s.retracted_at is null and s.day > coalesce(r.day, '-infinity')
+        )`,
+    [vehicleIds],
   );
 
 export const joined = (...parts: readonly (string | number | null)[]): string =>

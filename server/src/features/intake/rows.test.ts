@@ -208,8 +208,29 @@ describe('what was renewed', () => {
   ])('how sure: %j is %s', async (certainty, kept) => {
     const { rows } = await sort('services', [{ ...row, certainty }]);
     expect(rows.services![0]!.certainty).toBe(kept);
-    expect(rows.services![0]!.day).toBe(kept === 'done' || kept === 'believed' ? '2023-04-03' : null);
+    expect(rows.services![0]!.day).toBe('2023-04-03');
     expect(rows.findings!).toHaveLength(kept === 'done' ? 1 : 0);
+  });
+  test('what is stated without a day is said today, of the part that is in: once, on the screen or off it', async () => {
+    const never = { vehicle: 'RO 4', component: 'thermostat housing', certainty: 'never' };
+    const { rows } = await sort('services', [never, never]);
+    expect(rows.services).toEqual([expect.objectContaining({ certainty: 'not_done', day: '2026-11-24', km: null })]);
+    const id = ids['RO 4']!;
+    const weakPointId = await t.point('qv20t-thermostat');
+    const post = async (path: string, body: object): Promise<void> =>
+      expect((await owner.send('POST', `/api/vehicles/${id}/${path}`, body)).statusCode).toBeLessThan(300);
+    const said = { certainty: 'not_done', grade: 'original', day: null, km: null };
+    await post('services', { ...said, weakPointId, partNumber: null, revision: null, note: null });
+    expect(await sort('services', [never])).toMatchObject({ written: 0, known: 1 });
+    expect(await sort('services', [{ ...never, certainty: 'unknown' }])).toMatchObject({ written: 1, known: 0 });
+    // Another engine's part is another part.
+    await post('engine-swaps', { day: '2026-11-24', engineKm: 20_000, note: null });
+    expect(await sort('services', [never])).toMatchObject({ written: 0, known: 1 });
+    await t.services.source.query(
+      `update service_record set day = '2026-10-01' where vehicle_id = $1 and certainty = 'not_done'`,
+      [id],
+    );
+    expect(await sort('services', [never])).toMatchObject({ written: 1, known: 0 });
   });
   test.each<[string, Record<string, string>, RegExp]>([
     ['no component', { component: '' }, /component is missing; write what was renewed/],
@@ -223,7 +244,7 @@ describe('what was renewed', () => {
     ['a part number too long', { partNumber: '1'.repeat(41) }, /part number has 41 characters; at most 40/],
     ['a grade nobody sells', { grade: 'golden' }, /under grade; write original/],
     ['a source nobody is', { source: 'a bird' }, /under source/],
-    ['a state no part comes out in', { cameOut: 'sad' }, /under came out; write sound, worn, failed/],
+    ['a state no part comes out in', { cameOut: 'sad' }, /under came out; write good, worn, failed/],
   ])('%s is handed back with the mend', async (_what, changes, reason) =>
     expect(await refused('services', { ...row, ...changes })).toMatch(reason),
   );
@@ -247,7 +268,7 @@ describe('what was found', () => {
     ['one of another engine', { weakPoint: 'qv16-belt' }, /no weak point of this vehicle’s engine/],
     ['no date', { date: '' }, /write when it was found/],
     ['no result', { result: '' }, /write good, worn or failed/],
-    ['a result that is none', { result: 'so so' }, /under result; write sound, worn, failed/],
+    ['a result that is none', { result: 'so so' }, /under result; write good, worn, failed/],
   ])('%s is handed back with the mend', async (_what, changes, reason) =>
     expect(await refused('findings', { ...row, ...changes })).toMatch(reason),
   );

@@ -7,6 +7,7 @@ import {
   type SheetRow,
   type Sorted,
   type SortGround,
+  type Wording,
   fault,
   text,
   short,
@@ -17,7 +18,16 @@ import {
   registered,
   yes,
 } from './cells.ts';
-import { vehiclesNamed, pointsNamed, attempt, fresh, onThoseDays, joined } from './on-file.ts';
+import {
+  vehiclesNamed,
+  pointsNamed,
+  attempt,
+  fresh,
+  onThoseDays,
+  joined,
+  statedOfWhatIsIn,
+  type ServiceOnFile,
+} from './on-file.ts';
 
 async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], ground: SortGround): Promise<Sorted> {
   const codes = [...new Set(rows.map((row) => compactKey(text(row, 'engine'))))];
@@ -71,7 +81,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
             `“${text(row, 'variant')}” is no variant of ${family.code}; leave it empty, or write ${family.variants.map((each) => each.name).join(' or ')}`,
           ));
     const unit =
-      oneOf(row, 'unit', ['km', 'mi', 'h'] as const, { miles: 'mi', hours: 'h', kilometres: 'km' }) ??
+      oneOf(row, 'unit', ['km', 'mi', 'h'] as const, { also: { miles: 'mi', hours: 'h', kilometres: 'km' } }) ??
       (ground.formats.unit === 'own' ? 'km' : ground.formats.unit);
     const serial = serialOf(row);
     const reading = km(row, 'reading', ground, unit);
@@ -140,6 +150,12 @@ async function sortReadings(manager: EntityManager, rows: readonly SheetRow[], g
   return { known, faults, written: readings.length, rows: { readings } };
 }
 
+/** What a look found, in the words it goes by on the screen and off it. */
+const FOUND: Wording<(typeof CONDITIONS)[number]> = {
+  also: { good: 'sound', ok: 'sound', clean: 'sound', broken: 'failed', broke: 'failed' },
+  called: { sound: 'good' },
+};
+
 const CERTAINTY_ALSO: Readonly<Record<string, Certainty>> = {
   yes: 'done',
   renewed: 'done',
@@ -164,19 +180,20 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
     if (said === '') fault('the component is missing; write what was renewed');
     const [point] = points(familyId, said);
     if (!point) fault(`“${said}” is no component or weak point of this vehicle’s engine; write it as the library does`);
-    const certainty = oneOf(row, 'certainty', CERTAINTIES, CERTAINTY_ALSO) ?? 'done';
+    const certainty = oneOf(row, 'certainty', CERTAINTIES, { also: CERTAINTY_ALSO }) ?? 'done';
     const dated = certainty === 'done' || certainty === 'believed';
     const date = day(row, 'date', ground);
     if (dated && date === null) fault('the date is missing; write when it was done, or “unknown” under certainty');
-    const cameOut = oneOf(row, 'cameOut', CONDITIONS, { good: 'sound', ok: 'sound', broken: 'failed' });
+    const cameOut = oneOf(row, 'cameOut', CONDITIONS, FOUND);
     const made = {
       vehicleId: id,
       componentId: point!.componentId,
       visitId: null,
       certainty,
-      day: dated ? date : null,
+      // That something was never done, or that nobody knows, is said of the part that is in on the day it is said.
+      day: date ?? isoFromDay(ground.today),
       km: dated ? km(row, 'reading', ground, unit) : null,
-      grade: oneOf(row, 'grade', GRADES, { genuine: 'original', oem: 'original' }) ?? ('original' as const),
+      grade: oneOf(row, 'grade', GRADES, { also: { genuine: 'original', oem: 'original' } }) ?? ('original' as const),
       partNumber: short(row, 'partNumber'),
       revision: short(row, 'revision'),
       source: oneOf(row, 'source', SOURCES),
@@ -184,27 +201,27 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
       note: short(row, 'note'),
     };
     return {
-      same: joined(id, made.componentId, certainty, made.day, made.partNumber, made.revision),
+      same: joined(id, made.componentId, certainty, date, made.partNumber, made.revision),
       made: { ...made, weakPointId: point!.id },
     };
   });
-  const onFile = await onThoseDays<{
-    vehicleId: string;
-    componentId: string;
-    certainty: string;
-    day: string | null;
-    partNumber: string | null;
-    revision: string | null;
-  }>(
+  const onFile = await onThoseDays<ServiceOnFile>(
     manager,
     'service_record',
     'r.vehicle_id as "vehicleId", r.component_id as "componentId", r.certainty, r.day, r.part_number as "partNumber", r.revision',
     tried.map(({ made }) => made),
   );
-  const { fresh: made, known } = fresh(
-    tried,
-    onFile.map((row) => joined(row.vehicleId, row.componentId, row.certainty, row.day, row.partNumber, row.revision)),
+  const stated = await statedOfWhatIsIn(
+    manager,
+    tried.map(({ made }) => made.vehicleId),
   );
+  // What is stated without a day is there already, on whatever day it was said of the same part.
+  const { fresh: made, known } = fresh(tried, [
+    ...onFile.map((row) =>
+      joined(row.vehicleId, row.componentId, row.certainty, row.day, row.partNumber, row.revision),
+    ),
+    ...stated.map((row) => joined(row.vehicleId, row.componentId, row.certainty, null, row.partNumber, row.revision)),
+  ]);
   return {
     known,
     faults,
@@ -219,7 +236,7 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
                 vehicleId,
                 weakPointId,
                 visitId: null,
-                day: found!,
+                day: found,
                 result: cameOut,
                 broughtIn: false,
                 sinceDay: null,
@@ -258,13 +275,7 @@ async function sortFindings(manager: EntityManager, rows: readonly SheetRow[], g
     if (found.length > 1) fault(`“${said}” may be ${found.map(({ names }) => names[0]).join(' or ')}; write which`);
     const date = day(row, 'date', ground) ?? fault('the date is missing; write when it was found');
     const result =
-      oneOf(row, 'result', CONDITIONS, {
-        good: 'sound',
-        ok: 'sound',
-        clean: 'sound',
-        broken: 'failed',
-        broke: 'failed',
-      }) ?? fault('the result is missing; write good, worn or failed');
+      oneOf(row, 'result', CONDITIONS, FOUND) ?? fault('the result is missing; write good, worn or failed');
     return {
       same: joined(id, found[0]!.id, date, result),
       made: {
@@ -316,7 +327,7 @@ async function sortUpkeep(manager: EntityManager, rows: readonly SheetRow[], gro
           : `“${said}” is no upkeep task of this vehicle’s engine; write it as the library does`,
       );
     const date = day(row, 'date', ground) ?? fault('the date is missing; write when it was done');
-    const certainty = oneOf(row, 'certainty', UPKEEP_CERTAINTIES, DONE_ALSO) ?? ('done' as const);
+    const certainty = oneOf(row, 'certainty', UPKEEP_CERTAINTIES, { also: DONE_ALSO }) ?? ('done' as const);
     return {
       same: joined(id, task.id, certainty, date),
       made: {
