@@ -30,6 +30,9 @@ const floors = {
   threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'sheets', 'features'],
 };
 
+/** Tests of the core, and what several of them use. */
+const TESTS = ['\\.test\\.ts$', '/testing[a-z-]*\\.ts$'];
+
 module.exports = {
   forbidden: [
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
@@ -64,8 +67,14 @@ module.exports = {
       name: 'core-is-pure',
       severity: 'error',
       comment: 'No interface, database, clock or network in the core.',
-      from: { path: '^core/src/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^core/src/', pathNot: TESTS },
       to: { path: '^(node:|node_modules/)|^(fs|net|http|path|crypto)$', dependencyTypesNot: ['local'] },
+    },
+    {
+      name: 'tests-alone-take-what-tests-use',
+      severity: 'error',
+      from: { path: '^core/src/', pathNot: TESTS },
+      to: { path: TESTS },
     },
     {
       name: 'contract-takes-zod-alone',

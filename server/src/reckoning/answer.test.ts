@@ -1,7 +1,8 @@
 import { dayFromIso } from '@crosspeen/core';
 import type { FamilyKnowledge, NoticeFact, VariantRow } from '../knowledge/family.ts';
 import { DEFAULT_SETTINGS } from '../ledger/settings.ts';
-import { answerFor, fittingVariants, UNKNOWN_SUBJECT, type Subject } from './answer.ts';
+import { answerFor, fittingVariants } from './answer.ts';
+import { UNKNOWN_SUBJECT, type Subject } from './subject.ts';
 
 const TODAY = dayFromIso('2026-11-24')!;
 const variant = (key: string, producedFrom: string | null, producedTo: string | null): VariantRow => ({

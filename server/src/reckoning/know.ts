@@ -1,6 +1,6 @@
 import { historyAnswer, knownPairs } from '@crosspeen/contract';
 import { DAYS_PER_YEAR, dayFromIso, OLDER, type ServiceFact } from '@crosspeen/core';
-import type { Subject } from './answer.ts';
+import type { Subject } from './subject.ts';
 
 /** Parts of a subject that an answered question settles. */
 export type Known = Pick<Subject, 'variantKey' | 'model' | 'market' | 'features' | 'fitted' | 'services'>;

@@ -4,7 +4,7 @@ import { jsonPairs, RECORDS } from '../ledger/records.ts';
 import { VehicleEntity, type VehicleRow } from '../ledger/vehicle-rows.ts';
 import { columnsOf } from '../platform/entity.ts';
 import { Problem } from '../platform/problem.ts';
-import type { Subject } from './answer.ts';
+import type { Subject } from './subject.ts';
 
 export interface ReadingRecord {
   readonly id: string;

@@ -31,18 +31,12 @@ import {
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { Problem } from '../../platform/problem.ts';
-import {
-  answerFor,
-  fittingVariants,
-  pathOf,
-  UNKNOWN_SUBJECT,
-  wireVariants,
-  type Grounds,
-  type Subject,
-} from '../../reckoning/answer.ts';
+import { answerFor, fittingVariants, pathOf, type Grounds } from '../../reckoning/answer.ts';
 import { knownFrom } from '../../reckoning/know.ts';
 import { purchaseOf } from '../../reckoning/purchase.ts';
+import { UNKNOWN_SUBJECT, type Subject } from '../../reckoning/subject.ts';
 import { walkRound } from '../../reckoning/walk.ts';
+import { wireVariants } from '../../reckoning/wire.ts';
 import { whyOf, wireQuestions } from '../../reckoning/why.ts';
 
 /** What the words of a line may mean on an engine. */
