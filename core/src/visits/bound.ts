@@ -55,10 +55,9 @@ export function planBound(question: PlanQuestion, { cost, until }: BoundOptions)
       }
     }
     if (nodes.left <= 0) break;
-    // An item that is paid more than leaving it would cost is left: then it is done once, later.
+    // An item that is paid what leaving it would cost, more it never is, is left: then it is done once, later.
     items.forEach(({ later }, i) => {
       if (!free[i] || paid[i]! < later) return;
-      value += later - paid[i]!;
       times[i]! += 1;
       placed[i] ??= months;
     });

@@ -78,6 +78,30 @@ test('no bound lies above the best plan, and where jobs share nothing it comes t
   );
 });
 
+test('where nothing is shared the bound is the best plan, and says what is done when, and what is left', () => {
+  const [some] = fc.sample(questions({ months: 5, most: 1 }), { numRuns: 1, seed: 1 });
+  const one = { operations: [], ownMinutes: 10, parts: 0, pin: null, deadline: null };
+  const question: PlanQuestion = {
+    ...some!,
+    visitCost: 30,
+    labourPerMinute: 1,
+    capacity: null,
+    budget: null,
+    yearBudget: null,
+    items: [
+      { ...one, byMonth: [40, 30, 3, 30, 40], later: 200 },
+      // Forty for its visit: it is cheaper left.
+      { ...one, byMonth: [0, 0, 0, 0, 0], later: 5 },
+    ],
+  };
+  const { bound, hints, sets, paid } = planBound(question, { cost: 48, until: (round) => round >= 2000 });
+  expect(hints).toEqual([2, 5]);
+  // Month 2 costs 3, a visit and ten minutes; the other is left.
+  expect(bound).toBeCloseTo(3 + 30 + 10 + 5, 2);
+  expect(paid[1]).toBeLessThanOrEqual(5);
+  expect(sets).toContainEqual({ month: 2, items: [0] });
+});
+
 /** So many months, of which one costs nothing and the others the more the further they are. */
 const bestIn = (month: number): number[] => Array.from({ length: 40 }, (_, at) => (at - month) ** 2);
 
