@@ -335,6 +335,20 @@ describe('what it makes of what is published', () => {
     expect(experienceOf(POINT, seen.slice(1)).enough).toBe('few_failures');
   });
 
+  test('enough is said where the interval of the life came to less than four fifths of what it was', () => {
+    const among = new Set<string>();
+    for (const count of [2, 3, 4, 6, 9, 15])
+      // Failed at a reading, or some time in a life: that says next to nothing.
+      for (const failed of [{ kind: 'exact', at: 0.5 } as const, { kind: 'interval', at: 0.1, until: 2 } as const]) {
+        const { enough, ownLife, publishedLife } = experienceOf(POINT, [{ ...failed, count }]);
+        const width = Math.log(ownLife.high) - Math.log(ownLife.low);
+        const before = Math.log(publishedLife.high) - Math.log(publishedLife.low);
+        expect(enough).toBe(count < 3 ? 'few_failures' : width > 0.8 * before ? 'hardly_narrower' : 'yes');
+        among.add(enough);
+      }
+    expect(among.size).toBe(3);
+  });
+
   test('lives that stand for others lie along their scale: mean and spread of its logarithm are kept', () => {
     const nodes = [
       { scale: 0.5, shape: 3, share: 0.4, weight: 0.3 },
