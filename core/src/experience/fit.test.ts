@@ -26,7 +26,7 @@ function scaleByEquation(seen: readonly Observation[], shape: number): number {
   return (sum / failed) ** (1 / shape);
 }
 
-/** Mean of ln x weighed by x^k, less the mean of ln x of what failed, less 1 / k: 0 at the shape that is most likely. */
+/** Mean of ln x weighed by x^k, less the mean of ln x of what failed, less 1 / k: 0 at the most likely shape. */
 function shapeEquation(seen: readonly Observation[], shape: number): number {
   const powers = seen.reduce((sum, { at, count = 1 }) => sum + count * at ** shape, 0);
   const logs = seen.reduce((sum, { at, count = 1 }) => sum + count * at ** shape * Math.log(at), 0);
