@@ -174,6 +174,8 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
     }
   });
   const points = await pointsNamed(manager, [...new Set(on.map(({ familyId }) => familyId))]);
+  /** Vehicles of which something is stated without a day. */
+  const undated = new Set<string>();
   const { made: tried, faults } = attempt(rows, (row) => {
     const { id, familyId, unit } = vehicle(row);
     const said = text(row, 'component');
@@ -184,6 +186,7 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
     const dated = certainty === 'done' || certainty === 'believed';
     const date = day(row, 'date', ground);
     if (dated && date === null) fault('the date is missing; write when it was done, or “unknown” under certainty');
+    if (date === null) undated.add(id);
     const cameOut = oneOf(row, 'cameOut', CONDITIONS, FOUND);
     const made = {
       vehicleId: id,
@@ -211,10 +214,7 @@ async function sortServices(manager: EntityManager, rows: readonly SheetRow[], g
     'r.vehicle_id as "vehicleId", r.component_id as "componentId", r.certainty, r.day, r.part_number as "partNumber", r.revision',
     tried.map(({ made }) => made),
   );
-  const stated = await statedOfWhatIsIn(
-    manager,
-    tried.map(({ made }) => made.vehicleId),
-  );
+  const stated = undated.size === 0 ? [] : await statedOfWhatIsIn(manager, [...undated]);
   // What is stated without a day is there already, on whatever day it was said of the same part.
   const { fresh: made, known } = fresh(tried, [
     ...onFile.map((row) =>
