@@ -1,4 +1,7 @@
-/** Random numbers that are the same each time, so that the same question has the same answer. Source: mulberry32. */
+/**
+ * Even random numbers in [0, 1) that are the same each time for a seed, a whole number taken by 32 bits, so that the
+ * same question has the same answer. Source: mulberry32, in the public domain.
+ */
 export function randomFrom(seed: number): () => number {
   let state = seed >>> 0;
   return () => {

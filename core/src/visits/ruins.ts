@@ -15,7 +15,10 @@ const OPENING = 0.3;
 /** How often a visit that is known to be worth it is put together, where there are such. */
 const KNOWN = 0.3;
 
-/** Chooses what is taken out: it says which rounds look at what. */
+/**
+ * Chooses what a round takes out of a plan, and where it goes first; `random` answers even numbers in [0, 1). Source:
+ * ruin and recreate (Schrimpf and others 2000), with moves of our own for whole visits and what shares an operation.
+ */
 export class Ruins {
   /** The month that each item that is taken out goes to first; -1 where it finds its own. */
   readonly whither: Int32Array;

@@ -100,6 +100,7 @@ const wireMore = ({
     : null,
 });
 
+/** The library's words of a weak point, once for however many judgements speak of it. */
 export function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
   const { look, experience } = weakPoint;
   return {
@@ -146,6 +147,7 @@ export function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
   };
 }
 
+/** Numbers, verdict, rule and dates of one row, with the notices in force for it; chances from 0 to 1, days as numbers. */
 export function wireJudgement(row: OutlookRow, notices: Judgement['notices']): Judgement {
   return {
     weakPointId: row.weakPoint.id as Judgement['weakPointId'],
@@ -177,6 +179,7 @@ export function wireJudgement(row: OutlookRow, notices: Judgement['notices']): J
   };
 }
 
+/** What is drawn: edges of the strip's cells, its ribbons, and the forecast that visits are planned by. */
 export const wireDrawing = ({ edges, ribbons, forecast }: Drawing): NonNullable<Answer['drawing']> => ({
   edges: [...edges],
   ribbons: ribbons.map(({ weakPointId, chance, mass }) => ({
@@ -196,6 +199,7 @@ export const wireDrawing = ({ edges, ribbons, forecast }: Drawing): NonNullable<
   },
 });
 
+/** An upkeep task as it stands on the vehicle; `titleOf` names the weak points that it protects, by id. */
 export function wireUpkeep(row: UpkeepRow, titleOf: ReadonlyMap<string, string>): Answer['upkeep'][number] {
   const { id, kind, title, how, minutes, ownerCan, season, cautions, statements, protects } = row.task;
   return {
@@ -220,6 +224,7 @@ export function wireUpkeep(row: UpkeepRow, titleOf: ReadonlyMap<string, string>)
   };
 }
 
+/** A variant of the engine with how likely it is this one, from 0 to 1. */
 export const wireVariant = (row: VariantRow, weight: number): Answer['variants'][number] => ({
   id: row.id,
   key: row.key,
@@ -231,6 +236,7 @@ export const wireVariant = (row: VariantRow, weight: number): Answer['variants']
   models: row.models.map(({ model }) => model),
 });
 
+/** The variants that it may be, most likely first. */
 export const wireVariants = (variants: readonly VariantRow[], weights: readonly VariantWeight[]): Answer['variants'] =>
   weights
     .map(({ key, weight }) =>
