@@ -147,7 +147,7 @@ export function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
   };
 }
 
-/** Numbers, verdict, rule and dates of one row, with the notices in force for it; chances from 0 to 1, days numbered. */
+/** Numbers, verdict, rule and dates of a row, with the notices in force for it; chances from 0 to 1, days numbered. */
 export function wireJudgement(row: OutlookRow, notices: Judgement['notices']): Judgement {
   return {
     weakPointId: row.weakPoint.id as Judgement['weakPointId'],
