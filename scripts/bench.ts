@@ -5,11 +5,11 @@ import { chmodSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './build.ts';
-import { databaseUrl, freePort, runningCluster, startCluster, stopCluster } from './cluster.ts';
+import { databaseUrl, freePort, runningCluster } from './cluster.ts';
 import { baseIn, ensureDatabase } from './database.ts';
 import { runningInstance } from './instance.ts';
 import { ROOT, UsageError } from './places.ts';
-import { withFreshServer } from './throwaway.ts';
+import { withFreshServer, withThrowaway } from './throwaway.ts';
 
 const say = (line: string): void => {
   process.stdout.write(`${line}\n`);
@@ -61,15 +61,10 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
       import('./library.ts'),
       import('../bench/natures.ts'),
     ]);
-    const cluster = await startCluster('test');
-    try {
-      naturesBench(
-        await knownEngines(await ensureDatabase(baseIn(cluster), 'crosspeen_natures', true), demoPacks()),
-        say,
-      );
-    } finally {
-      await stopCluster('test');
-    }
+    const engines = await withThrowaway(async (cluster) =>
+      knownEngines(await ensureDatabase(baseIn(cluster), 'crosspeen_natures', true), demoPacks()),
+    );
+    naturesBench(engines, say);
   },
   abuse: async (parts) => {
     const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }] = await Promise.all([

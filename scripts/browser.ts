@@ -13,4 +13,11 @@ const CHROMIUM_ARGS = [
 ];
 
 export const launch = async (): Promise<Browser> =>
-  chromium.launch({ executablePath: await chromiumPath(), args: CHROMIUM_ARGS });
+  chromium.launch({
+    executablePath: await chromiumPath(),
+    args: CHROMIUM_ARGS,
+    // Who is told to stop has more to end than this.
+    handleSIGHUP: false,
+    handleSIGINT: false,
+    handleSIGTERM: false,
+  });

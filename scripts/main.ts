@@ -8,6 +8,7 @@ if (given[0] === '--folder' && given[1] !== undefined) {
 }
 const { readArguments } = await import('./arguments.ts');
 const { COMMANDS } = await import('./commands.ts');
+const { Interrupted } = await import('./interrupt.ts');
 const { UsageError, UserError } = await import('./places.ts');
 
 const NONE = { words: [], flags: new Set<string>(), values: {} } as const;
@@ -52,6 +53,11 @@ for (const stream of [process.stdout, process.stderr]) stream.on('error', () => 
 try {
   process.exitCode = await main(given);
 } catch (error) {
+  if (error instanceof Interrupted) {
+    process.stderr.write(`${error.message}\n`);
+    // What was under way may never come to an end now.
+    process.exit(error.exitCode);
+  }
   const words = error instanceof UserError ? error.message : systemWords(error);
   if (words === null) throw error;
   process.stderr.write(`${words}\n`);

@@ -2,12 +2,13 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import pg from 'pg';
 import { build } from './build.ts';
-import { databaseUrl, startCluster, stopCluster, type Cluster } from './cluster.ts';
+import { databaseUrl, type Cluster } from './cluster.ts';
 import { baseIn, ensureDatabase } from './database.ts';
 import { choosePort, startInstance, stopInstance } from './instance.ts';
 import { frontOf, type Front } from './front.ts';
+import { orInterrupted } from './interrupt.ts';
 import { locked } from './lock.ts';
-import { FIXED_NOW } from './throwaway.ts';
+import { FIXED_NOW, withThrowaway } from './throwaway.ts';
 
 const TEMPLATE = 'crosspeen_browser';
 const ENVIRONMENT = { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', CROSSPEEN_CHECK_ANSWERS: 'yes' };
@@ -122,12 +123,19 @@ function deskOf(shops: Shops): Server {
  * figures.
  */
 export async function withShops<T>(work: (environment: Readonly<Record<string, string>>) => Promise<T>): Promise<T> {
-  const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster('test'), build()]);
+  return withThrowaway((cluster) => withShopsIn(cluster, work));
+}
+
+async function withShopsIn<T>(
+  cluster: Cluster,
+  work: (environment: Readonly<Record<string, string>>) => Promise<T>,
+): Promise<T> {
   const shops = new Shops(cluster);
   let desk: Server | null = null;
   try {
+    const [{ seedDemo }] = await orInterrupted(Promise.all([import('./seed.ts'), build()]));
     const url = await ensureDatabase(baseIn(cluster), TEMPLATE, true);
-    await seedDemo(url, FIXED_NOW);
+    await orInterrupted(seedDemo(url, FIXED_NOW));
     const first = await startInstance('shop-template', url, await choosePort(undefined), { env: ENVIRONMENT });
     const cookies = await signedIn(`http://127.0.0.1:${first.port}`);
     await stopInstance('shop-template');
@@ -145,6 +153,5 @@ export async function withShops<T>(work: (environment: Readonly<Record<string, s
   } finally {
     desk?.close();
     await shops.close();
-    await stopCluster('test');
   }
 }

@@ -1,10 +1,11 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromiumPath } from './debian.ts';
-import { databaseUrl, startCluster, stopCluster } from './cluster.ts';
+import { databaseUrl } from './cluster.ts';
 import { ROOT, STATE, UsageError } from './places.ts';
-import { runVisible } from './run.ts';
+import { runToTheEnd } from './run.ts';
 import { withShops } from './shops.ts';
+import { withThrowaway } from './throwaway.ts';
 
 interface Count {
   passed: number;
@@ -14,23 +15,19 @@ const RESULTS = join(STATE, 'results');
 
 const bin = (path: string): string => join(ROOT, 'node_modules', path);
 const node = (args: string[], env: Record<string, string> = {}): Promise<number> =>
-  runVisible(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env } });
+  runToTheEnd(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env } });
 
 async function unit(args: string[]): Promise<Count & { code: number }> {
-  const cluster = await startCluster('test');
   const file = join(RESULTS, 'unit.json');
-  try {
-    const code = await node(
-      [bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args],
-      { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') },
-    );
-    const report = existsSync(file)
-      ? (JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number })
-      : null;
-    return { code, passed: report?.numPassedTests ?? 0, failed: report?.numFailedTests ?? 1 };
-  } finally {
-    await stopCluster('test');
-  }
+  const code = await withThrowaway((cluster) =>
+    node([bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args], {
+      CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres'),
+    }),
+  );
+  const report = existsSync(file)
+    ? (JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number })
+    : null;
+  return { code, passed: report?.numPassedTests ?? 0, failed: report?.numFailedTests ?? 1 };
 }
 
 async function browser(args: string[]): Promise<Count & { code: number }> {

@@ -1,10 +1,25 @@
 import { build } from './build.ts';
-import { startCluster, stopCluster } from './cluster.ts';
+import { startCluster, stopCluster, type Cluster } from './cluster.ts';
 import { baseIn, ensureDatabase } from './database.ts';
 import { choosePort, startInstance, stopInstance } from './instance.ts';
+import { orInterrupted } from './interrupt.ts';
 
 /** The day on which tests and screenshots stand still. */
 export const FIXED_NOW = '2026-11-24';
+
+/**
+ * Runs `work` with the PostgreSQL of tests and figures, and stops it afterwards, also where this command is told to
+ * stop while it starts.
+ */
+export async function withThrowaway<T>(work: (cluster: Cluster) => Promise<T>): Promise<T> {
+  const starting = startCluster('test');
+  try {
+    return await work(await orInterrupted(starting));
+  } finally {
+    await starting.catch(() => undefined);
+    await stopCluster('test');
+  }
+}
 
 /**
  * Runs `work` against a freshly seeded server on a throwaway database, at a fixed day, and stops everything afterwards.
@@ -15,10 +30,10 @@ export async function withFreshServer<T>(
   work: (address: string, openEmpty: () => Promise<string>) => Promise<T>,
   env: Record<string, string> = {},
 ): Promise<T> {
-  const [{ seedDemo }, cluster] = await Promise.all([import('./seed.ts'), startCluster('test'), build()]);
-  try {
+  const begin = async (cluster: Cluster): Promise<T> => {
+    const [{ seedDemo }] = await orInterrupted(Promise.all([import('./seed.ts'), build()]));
     const url = await ensureDatabase(baseIn(cluster), `crosspeen_${name}`, true);
-    await seedDemo(url, FIXED_NOW);
+    await orInterrupted(seedDemo(url, FIXED_NOW));
     const server = await startInstance(name, url, await choosePort(undefined), {
       env: { CROSSPEEN_NOW: FIXED_NOW, CROSSPEEN_LOG: 'warn', ...env },
     });
@@ -30,10 +45,14 @@ export async function withFreshServer<T>(
       });
       return `http://127.0.0.1:${port}`;
     };
-    return await work(`http://127.0.0.1:${server.port}`, openEmpty);
-  } finally {
-    await stopInstance(name);
-    await stopInstance(`${name}-empty`);
-    await stopCluster('test');
-  }
+    return orInterrupted(work(`http://127.0.0.1:${server.port}`, openEmpty));
+  };
+  return withThrowaway(async (cluster) => {
+    try {
+      return await begin(cluster);
+    } finally {
+      await stopInstance(name);
+      await stopInstance(`${name}-empty`);
+    }
+  });
 }
