@@ -361,7 +361,11 @@ export function partState(question: PartQuestion): PartState {
   kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    mixture: picked({ clocks: lives, lives: branches, apart }, installs, kept),
+    // Where all are kept, as in most vehicles, nothing is copied: a twentieth of an answer's time.
+    mixture:
+      kept.length === days.length && !believed
+        ? { clocks: lives, lives: branches, apart, installDays: Float64Array.from(days), susceptible, immune }
+        : picked({ clocks: lives, lives: branches, apart }, installs, kept),
     told: asTold(lives),
     originalChance,
     shareLeft: share > 0 ? left / share : 0,
