@@ -283,3 +283,16 @@ export {
 } from './walk.ts';
 export { WALK_PLACE_WORDS } from './walk-words.ts';
 export { engineLayout } from './layout.ts';
+export * as endpoints from './endpoints/index.ts';
+export {
+  type Address,
+  addressOf,
+  type AnswerOf,
+  type BodyOf,
+  type Endpoint,
+  errorsOf,
+  isFile,
+  isUpload,
+  type ValueEndpoint,
+} from './endpoint.ts';
+export { allEndpoints } from './endpoint-list.ts';

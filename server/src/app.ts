@@ -2,37 +2,16 @@ import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import session from '@fastify/session';
 import statics from '@fastify/static';
-import swagger from '@fastify/swagger';
 import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
-import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
-import { archiveRoutes } from './features/archive/routes.ts';
-import { benchRoutes } from './features/bench/routes.ts';
-import { changeRoutes } from './features/changes/routes.ts';
-import { listRoutes } from './features/csv/routes.ts';
-import { intakeRoutes } from './features/intake/routes.ts';
-import { judgingRoutes } from './features/fleet/routes.ts';
-import { libraryRoutes } from './features/library/routes.ts';
-import { noticeRoutes } from './features/library/notice-routes.ts';
-import { packRoutes } from './features/library/pack-routes.ts';
-import { lookupRoutes } from './features/lookup/routes.ts';
-import { peopleRoutes } from './features/people/routes.ts';
-import { sessionRoutes } from './features/session/routes.ts';
+import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { DatabaseSessionStore, SESSION_DAYS } from './features/session/store.ts';
-import { settingsRoutes } from './features/settings/routes.ts';
-import { vehicleRoutes } from './features/vehicles/routes.ts';
-import { startRoutes } from './features/start/routes.ts';
-import { triageRoutes } from './features/triage/routes.ts';
-import { walkRoutes } from './features/walk/routes.ts';
-import { visitRoutes } from './features/visits/routes.ts';
 import { SESSION_COOKIE } from './platform/cookies.ts';
-import { databaseIsAway } from './platform/database-problem.ts';
-import { backupRoutes } from './features/backup/routes.ts';
-import { metrics } from './metrics.ts';
+import { handlersOf } from './handlers.ts';
+import { figuresOf } from './metrics.ts';
 import { guard } from './platform/guard.ts';
 import { hosts } from './platform/hosts.ts';
 import { answerBrokenRequest, answersChecked, problems } from './platform/http.ts';
-import { describeWhole } from './platform/openapi.ts';
-import { Problem } from './platform/problem.ts';
+import { mounted } from './platform/mount.ts';
 import type { Services } from './services.ts';
 
 export interface AppDeps {
@@ -100,20 +79,6 @@ export async function buildApp({
     // Once met with TLS, never without.
     hsts: encrypted,
   });
-  await app.register(swagger, {
-    openapi: {
-      openapi: '3.1.0',
-      info: {
-        title: 'Crosspeen',
-        version: '0.1.0',
-        description: 'What gives way next on this engine, at this mileage, with this history.',
-        license: { name: 'MIT', identifier: 'MIT' },
-      },
-      servers: [{ url: '/', description: 'The workshop this description was read from' }],
-    },
-    transform: jsonSchemaTransform,
-    transformObject: describeWhole,
-  });
   await app.register(cookie);
   await app.register(session, {
     secret: cookieSecret,
@@ -124,38 +89,9 @@ export async function buildApp({
     cookie: { httpOnly: true, sameSite: 'strict', secure: encrypted, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
   await app.register(guard);
-  await app.register(metrics, { services });
-  for (const routes of [
-    sessionRoutes,
-    peopleRoutes,
-    settingsRoutes,
-    lookupRoutes,
-    vehicleRoutes,
-    visitRoutes,
-    walkRoutes,
-    triageRoutes,
-    changeRoutes,
-    libraryRoutes,
-    noticeRoutes,
-    packRoutes,
-    benchRoutes,
-    judgingRoutes,
-    intakeRoutes,
-    listRoutes,
-    archiveRoutes,
-    backupRoutes,
-    startRoutes,
-  ])
-    await app.register(routes(services));
-  app.get('/api/health', { config: { needs: 'nothing' }, schema: { hide: true } }, async () => {
-    try {
-      await services.source.query('select 1');
-    } catch (error) {
-      throw databaseIsAway(error) ? new Problem('database_away') : error;
-    }
-    return { ok: true };
-  });
-  app.get('/api/openapi.json', { config: { needs: 'nothing' }, schema: { hide: true } }, () => app.swagger());
+  const { observed, metrics } = figuresOf(services);
+  await app.register(observed);
+  await app.register(mounted, { handlers: handlersOf(services, metrics) });
   if (webRoot !== null) {
     await app.register(statics, {
       root: webRoot,

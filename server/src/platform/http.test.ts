@@ -8,7 +8,7 @@ import { z } from 'zod';
 import { buildApp } from '../app.ts';
 import { testApp, type Client, type TestApp } from '../testing/harness.ts';
 import { shopClock } from './clock.ts';
-import { answersChecked, asMade, problems } from './http.ts';
+import { answersChecked, problems } from './http.ts';
 import { badField, Problem } from './problem.ts';
 
 let t: TestApp;
@@ -182,7 +182,7 @@ describe('answers held to their schemas', () => {
     await app.register(answersChecked);
     app.get(
       '/it',
-      { schema: { response: { 200: z.object({ chance: z.number() }) } }, ...(raw ? asMade : {}) },
+      { schema: { response: { 200: z.object({ chance: z.number() }) } }, config: { asMade: raw } },
       () => answer,
     );
     const { statusCode } = await app.inject('/it');

@@ -1,4 +1,4 @@
-import { SAID, ERRORS, sameJson, type ErrorCode } from '@crosspeen/contract';
+import { ERRORS, errorsOf, problemDetails, SAID, sameJson, type ErrorCode } from '@crosspeen/contract';
 import fp from 'fastify-plugin';
 import type { FastifyError } from 'fastify';
 import { hasZodFastifySchemaValidationErrors, isResponseSerializationError } from 'fastify-type-provider-zod';
@@ -6,13 +6,6 @@ import type { Socket } from 'node:net';
 import { z } from 'zod';
 import { databaseProblem } from './database-problem.ts';
 import { Problem } from './problem.ts';
-
-declare module 'fastify' {
-  interface FastifyContextConfig {
-    /** Its answers leave as they are made. */
-    asMade?: boolean;
-  }
-}
 
 const PROBLEM_TYPE = 'application/problem+json';
 
@@ -54,21 +47,8 @@ function problemOf(error: unknown): Problem {
 }
 
 /**
- * Writes an answer as it is, for routes whose answers are long and are made by this server's own typed code: going
- * through every number of them again costs as much as writing them. Their schema still stands in the API's description,
- * and the interface reads them by it.
- */
-export const asMade = {
-  config: { asMade: true },
-  serializerCompiler:
-    () =>
-    (answer: unknown): string =>
-      JSON.stringify(answer),
-} as const;
-
-/**
  * For tests and development: an answer that its schema does not describe, or that carries more than it says, is a
- * fault of ours, also where it is written as it is.
+ * fault of ours, also where it is written as it is. So is a failure that the endpoint does not name.
  */
 export const answersChecked = fp(
   (app, _options, done) => {
@@ -84,6 +64,13 @@ export const answersChecked = fp(
       if (request.routeOptions.config.asMade === true && !sameJson(read.data, plain))
         return next(new Error(`${request.routeOptions.url} answers with more than its schema says`));
       return next(null, answer);
+    });
+    app.addHook('onSend', (request, reply, payload, next) => {
+      const { endpoint } = request.routeOptions.config;
+      if (endpoint === undefined || reply.getHeader('content-type') !== PROBLEM_TYPE) return next(null, payload);
+      const { code } = problemDetails.parse(JSON.parse(String(payload)));
+      if (errorsOf(endpoint).has(code)) return next(null, payload);
+      return next(new Error(`${endpoint.method} ${endpoint.path} answers ${code}, which its endpoint does not name`));
     });
     done();
   },

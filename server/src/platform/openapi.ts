@@ -1,4 +1,13 @@
-import { jsonSchemaTransformObject } from 'fastify-type-provider-zod';
+import swagger from '@fastify/swagger';
+import { allEndpoints, type Endpoint, type ErrorCode, ERRORS, isFile, isUpload } from '@crosspeen/contract';
+import Fastify from 'fastify';
+import {
+  jsonSchemaTransform,
+  jsonSchemaTransformObject,
+  serializerCompiler,
+  validatorCompiler,
+} from 'fastify-type-provider-zod';
+import { schemaOf } from './mount.ts';
 
 type Operation = Record<string, unknown> & { readonly summary?: string; responses?: Record<string, unknown> };
 type Document = { paths?: Record<string, Record<string, Operation>>; components?: Record<string, unknown> };
@@ -8,19 +17,6 @@ const PROBLEM = {
   content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
 };
 const BYTES = { type: 'string', contentMediaType: 'application/octet-stream' } as const;
-
-/** What is sent as a file, and what comes as one, by the path's own words. */
-const UPLOADS: readonly string[] = ['/api/intake', '/api/library/packs/preview'];
-function downloadType(path: string, method: string): string | null {
-  if (path.endsWith('.csv')) return 'text/csv';
-  if (path.endsWith('.pdf')) return 'application/pdf';
-  if (path === '/api/photos/{id}' && method === 'get') return 'image/jpeg';
-  if (path === '/api/archive') return 'application/gzip';
-  return path === '/api/library/export' || path === '/api/library/pack.schema.json' ? 'application/json' : null;
-}
-
-/** Nobody has signed in yet, or asks whether anybody has. */
-const OPEN: readonly string[] = ['/api/session'];
 
 /** `GET /api/vehicles/{id}/outlook` as a name: getVehiclesByIdOutlook. */
 function operationId(method: string, path: string): string {
@@ -46,56 +42,113 @@ function dropUnused(document: Document): void {
   }
 }
 
-/** The description of the API made whole: what every operation has is said once here, so that none can forget it. */
-export function describeWhole(
+const SECURITY_SCHEMES = {
+  session: { type: 'apiKey', in: 'cookie', name: 'crosspeen', description: 'The session, from POST /api/session' },
+  page: {
+    type: 'apiKey',
+    in: 'header',
+    name: 'x-csrf-token',
+    description: 'The token of the session, with everything that changes something',
+  },
+} as const;
+
+/** What an operation needs: nothing, the session, or the session and the token of its page. */
+function securityOf({ method, needs }: Endpoint): readonly object[] {
+  if (needs === 'nothing') return [];
+  return method === 'GET' ? [{ session: [] }] : [{ session: [], page: [] }];
+}
+
+const problem = { $ref: '#/components/responses/Problem' };
+
+/** Failures of one endpoint in particular, by status, each with its codes. */
+function failuresOf({ errors = [] }: Endpoint): Record<string, object> {
+  const byStatus = new Map<number, ErrorCode[]>();
+  for (const code of errors) {
+    const { status } = ERRORS[code];
+    byStatus.set(status, [...(byStatus.get(status) ?? []), code]);
+  }
+  return Object.fromEntries(
+    [...byStatus].map(([status, codes]) => [status, { ...PROBLEM, description: codes.join(', ') }]),
+  );
+}
+
+function fileAnswer(mediaType: string): object {
+  const schema = mediaType === 'application/json' ? { type: 'object' } : BYTES;
+  return { description: 'The file', content: { [mediaType]: { schema } } };
+}
+
+const FILE_BODY = {
+  required: true,
+  description: 'The file as it is',
+  content: { 'application/octet-stream': { schema: BYTES } },
+};
+
+/** Adds to an operation what the table says of its endpoint beyond the schemas. */
+function complete(operation: Operation, path: string, endpoint: Endpoint): void {
+  Object.assign(operation, {
+    operationId: operationId(endpoint.method.toLowerCase(), path),
+    security: securityOf(endpoint),
+    ...(isUpload(endpoint.body) ? { requestBody: FILE_BODY } : {}),
+    responses: {
+      ...operation.responses,
+      ...(isFile(endpoint.answer) ? { 200: fileAnswer(endpoint.answer.mediaType) } : {}),
+      ...failuresOf(endpoint),
+      '4XX': problem,
+      default: problem,
+    },
+  });
+}
+
+/** The endpoints as the framework's own documents have them: by method and path with braces. */
+const byOperation = (): ReadonlyMap<string, Endpoint> =>
+  new Map(
+    allEndpoints().map((endpoint) => [
+      `${endpoint.method.toLowerCase()} ${endpoint.path.replace(/:(\w+)/g, '{$1}')}`,
+      endpoint,
+    ]),
+  );
+
+function describeWhole(
   description: Parameters<typeof jsonSchemaTransformObject>[0],
 ): ReturnType<typeof jsonSchemaTransformObject> {
   const document = jsonSchemaTransformObject(description) as Document;
-  document.components = {
-    ...document.components,
-    responses: { Problem: PROBLEM },
-    securitySchemes: {
-      session: { type: 'apiKey', in: 'cookie', name: 'crosspeen', description: 'The session, from POST /api/session' },
-      page: {
-        type: 'apiKey',
-        in: 'header',
-        name: 'x-csrf-token',
-        description: 'The token of the session, with everything that changes something',
-      },
-    },
-  };
-  const problem = { $ref: '#/components/responses/Problem' };
-  for (const [path, operations] of Object.entries(document.paths ?? {})) {
-    for (const [method, operation] of Object.entries(operations)) {
-      const download = downloadType(path, method);
-      Object.assign(operation, {
-        operationId: operationId(method, path),
-        security: OPEN.includes(path) ? [] : method === 'get' ? [{ session: [] }] : [{ session: [], page: [] }],
-        ...(method === 'post' && UPLOADS.includes(path)
-          ? {
-              requestBody: {
-                required: true,
-                description: 'The file as it is',
-                content: { 'application/octet-stream': { schema: BYTES } },
-              },
-            }
-          : {}),
-        responses: {
-          ...operation.responses,
-          ...(download === null
-            ? {}
-            : {
-                200: {
-                  description: 'The file',
-                  content: { [download]: { schema: download === 'application/json' ? { type: 'object' } : BYTES } },
-                },
-              }),
-          '4XX': problem,
-          default: problem,
-        },
-      });
-    }
-  }
+  document.components = { ...document.components, responses: { Problem: PROBLEM }, securitySchemes: SECURITY_SCHEMES };
+  const endpoints = byOperation();
+  for (const [path, operations] of Object.entries(document.paths ?? {}))
+    for (const [method, operation] of Object.entries(operations))
+      complete(operation, path, endpoints.get(`${method} ${path}`)!);
   dropUnused(document);
+  return document;
+}
+
+const INFO = {
+  title: 'Crosspeen',
+  version: '0.1.0',
+  description: 'What gives way next on this engine, at this mileage, with this history.',
+  license: { name: 'MIT', identifier: 'MIT' },
+};
+
+/**
+ * The description of the API (OpenAPI 3.1), printed from the table of endpoints. It needs neither services nor
+ * database: the endpoints are mounted without handlers on an application that nobody reaches.
+ */
+export async function describeApi(): Promise<object> {
+  const app = Fastify();
+  app.setValidatorCompiler(validatorCompiler);
+  app.setSerializerCompiler(serializerCompiler);
+  await app.register(swagger, {
+    openapi: {
+      openapi: '3.1.0',
+      info: INFO,
+      servers: [{ url: '/', description: 'The workshop this description was read from' }],
+    },
+    transform: jsonSchemaTransform,
+    transformObject: describeWhole,
+  });
+  for (const endpoint of allEndpoints())
+    app.route({ method: endpoint.method, url: endpoint.path, schema: schemaOf(endpoint), handler: () => null });
+  await app.ready();
+  const document = app.swagger();
+  await app.close();
   return document;
 }

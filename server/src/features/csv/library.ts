@@ -1,10 +1,10 @@
-import { campaignQuery, libraryPointQuery, noticeId, noticeQuery, weakPointId } from '@crosspeen/contract';
-import { z } from 'zod';
 import type { Campaigns } from '../library/campaigns.ts';
 import type { Notices } from '../library/notices.ts';
 import type { PackDesk } from '../library/packs.ts';
 import type { LibraryShelf } from '../library/shelf.ts';
 import { percent, TO_CALL, windows } from './columns.ts';
+import type { Handlers } from '../../platform/mount.ts';
+import type { endpoints } from '@crosspeen/contract';
 import type { AddList } from './list.ts';
 
 export interface LibraryListNeeds {
@@ -15,12 +15,15 @@ export interface LibraryListNeeds {
 }
 
 /** What the library holds, what changed in it, and whom it asks to be called. */
-export function libraryLists(add: AddList, { shelf, campaigns, notices, packs }: LibraryListNeeds): void {
-  add({
-    path: 'weak-points.csv',
-    summary: 'Weak points as CSV',
+export const libraryLists = (
+  list: AddList,
+  { shelf, campaigns, notices, packs }: LibraryListNeeds,
+): Pick<
+  Handlers<typeof endpoints.lists>,
+  'weakPoints' | 'engines' | 'notices' | 'pointVehicles' | 'noticeVehicles' | 'libraryChanges' | 'packs'
+> => ({
+  weakPoints: list({
     file: 'weak-points',
-    query: libraryPointQuery,
     page: (asked, { query }) => shelf.points({ ...query, ...asked }),
     columns: {
       key: (row) => row.key,
@@ -37,10 +40,8 @@ export function libraryLists(add: AddList, { shelf, campaigns, notices, packs }:
       state: (row) => row.state,
       'saved vehicles': (row) => row.vehicles,
     },
-  });
-  add({
-    path: 'engines.csv',
-    summary: 'Engines as CSV',
+  }),
+  engines: list({
     file: 'engines',
     page: (asked) => shelf.families(asked),
     columns: {
@@ -56,12 +57,9 @@ export function libraryLists(add: AddList, { shelf, campaigns, notices, packs }:
       operations: (row) => row.operations,
       'saved vehicles': (row) => row.vehicles,
     },
-  });
-  add({
-    path: 'notices.csv',
-    summary: 'Bulletins and coverages as CSV',
+  }),
+  notices: list({
     file: 'notices',
-    query: noticeQuery,
     page: (asked, { query }) => notices.list({ q: query.q, ...asked }),
     columns: {
       kind: (row) => row.kind,
@@ -73,32 +71,22 @@ export function libraryLists(add: AddList, { shelf, campaigns, notices, packs }:
       engines: (row) => row.engines.join(' '),
       'saved vehicles': (row) => row.vehicles,
     },
-  });
-  add({
-    path: 'campaign/:id.csv',
-    summary: 'Vehicles that a weak point touches as CSV',
+  }),
+  pointVehicles: list({
     file: 'to-call',
-    query: campaignQuery,
-    params: z.object({ id: weakPointId }),
     page: (asked, { query, params }) => campaigns.ofPoint(params.id, { left: query.left, ...asked }),
     columns: TO_CALL,
-  });
-  add({
-    path: 'notice/:id.csv',
-    summary: 'Vehicles that a notice touches as CSV',
+  }),
+  noticeVehicles: list({
     file: 'to-call',
-    query: campaignQuery,
-    params: z.object({ id: noticeId }),
     page: (asked, { query, params }) => campaigns.ofNotice(params.id, { left: query.left, ...asked }),
     columns: {
       ...TO_CALL,
       answered: (row) => (row.answered ? 'yes' : 'no'),
       'covered until': (row) => row.coveredUntil,
     },
-  });
-  add({
-    path: 'library-changes.csv',
-    summary: 'Changes of the library as CSV',
+  }),
+  libraryChanges: list({
     file: 'library-changes',
     page: (asked) => shelf.changes(asked),
     columns: {
@@ -109,10 +97,8 @@ export function libraryLists(add: AddList, { shelf, campaigns, notices, packs }:
       rows: (row) => row.rows,
       undone: (row) => (row.undone ? 'yes' : 'no'),
     },
-  });
-  add({
-    path: 'packs.csv',
-    summary: 'Imported packs as CSV',
+  }),
+  packs: list({
     file: 'packs',
     page: (asked) => packs.list(asked),
     columns: {
@@ -125,5 +111,5 @@ export function libraryLists(add: AddList, { shelf, campaigns, notices, packs }:
       'weak points': (row) => row.points,
       notices: (row) => row.notices,
     },
-  });
-}
+  }),
+});

@@ -1,19 +1,17 @@
-import { vehicleId } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
-import { z } from 'zod';
 import { findingsOut, readingsOut, servicesOut, upkeepOut } from '../../lists/records-out.ts';
 import { reading } from './columns.ts';
+import type { Handlers } from '../../platform/mount.ts';
+import type { endpoints } from '@crosspeen/contract';
 import type { AddList } from './list.ts';
 
-const oneVehicle = z.object({ vehicle: vehicleId.optional() });
-
 /** What is on record of all vehicles or of one, in the columns in which it is imported again. */
-export function recordLists(add: AddList, source: DataSource): void {
-  add({
-    path: 'readings.csv',
-    summary: 'Readings as CSV, as they are imported again',
+export const recordLists = (
+  list: AddList,
+  source: DataSource,
+): Pick<Handlers<typeof endpoints.lists>, 'readings' | 'services' | 'findings' | 'upkeep'> => ({
+  readings: list({
     file: 'readings',
-    query: oneVehicle,
     page: (asked, { query }) => readingsOut(source.manager, { vehicleId: query.vehicle ?? null, ...asked }),
     columns: {
       vehicle: (row) => row.vehicle,
@@ -21,12 +19,9 @@ export function recordLists(add: AddList, source: DataSource): void {
       reading: (row) => reading(row.km, row.unit),
       unit: (row) => row.unit,
     },
-  });
-  add({
-    path: 'services.csv',
-    summary: 'Renewals as CSV, as they are imported again',
+  }),
+  services: list({
     file: 'renewals',
-    query: oneVehicle,
     page: (asked, { query }) => servicesOut(source.manager, { vehicleId: query.vehicle ?? null, ...asked }),
     columns: {
       vehicle: (row) => row.vehicle,
@@ -41,12 +36,9 @@ export function recordLists(add: AddList, source: DataSource): void {
       'came out': (row) => row.cameOut,
       note: (row) => row.note,
     },
-  });
-  add({
-    path: 'findings.csv',
-    summary: 'Findings as CSV, as they are imported again',
+  }),
+  findings: list({
     file: 'findings',
-    query: oneVehicle,
     page: (asked, { query }) => findingsOut(source.manager, { vehicleId: query.vehicle ?? null, ...asked }),
     columns: {
       vehicle: (row) => row.vehicle,
@@ -56,12 +48,9 @@ export function recordLists(add: AddList, source: DataSource): void {
       'brought in': (row) => (row.broughtIn ? 'yes' : ''),
       note: (row) => row.note,
     },
-  });
-  add({
-    path: 'upkeep.csv',
-    summary: 'Upkeep done as CSV, as it is imported again',
+  }),
+  upkeep: list({
     file: 'upkeep',
-    query: oneVehicle,
     page: (asked, { query }) => upkeepOut(source.manager, { vehicleId: query.vehicle ?? null, ...asked }),
     columns: {
       vehicle: (row) => row.vehicle,
@@ -71,5 +60,5 @@ export function recordLists(add: AddList, source: DataSource): void {
       certainty: (row) => row.certainty,
       note: (row) => row.note,
     },
-  });
-}
+  }),
+});

@@ -1,10 +1,11 @@
-import { vehicleListQuery, type HistoryEntry } from '@crosspeen/contract';
+import type { endpoints, HistoryEntry } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import { changesOf, historyOf, listVehicles } from '../../lists/vehicles.ts';
 import { comingVisits } from '../../lists/visits.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { percent, reading } from './columns.ts';
-import { own, type AddList } from './list.ts';
+import type { Handlers } from '../../platform/mount.ts';
+import type { AddList } from './list.ts';
 
 /** What an entry of a history is about: a part, a weak point, a task, or what was reported in its own words. */
 const about = (row: HistoryEntry): string | null =>
@@ -13,15 +14,12 @@ const about = (row: HistoryEntry): string | null =>
 const rounded = (km: number | null): number | null => (km === null ? null : Math.round(km));
 
 /** Vehicles, their visits, and what is on record of one. */
-export function vehicleLists(
-  add: AddList,
+export const vehicleLists = (
+  list: AddList,
   { source, clock }: { readonly source: DataSource; readonly clock: ShopClock },
-): void {
-  add({
-    path: 'vehicles.csv',
-    summary: 'Vehicles as CSV',
+): Pick<Handlers<typeof endpoints.lists>, 'vehicles' | 'visits' | 'history' | 'changes'> => ({
+  vehicles: list({
     file: 'vehicles',
-    query: vehicleListQuery,
     page: (asked, { query }) => listVehicles(source.manager, { ...query, ...asked }, clock.todayIso()),
     columns: {
       plate: (row) => row.plate,
@@ -40,10 +38,8 @@ export function vehicleLists(
       'upkeep due first': (row) => row.upkeep?.title,
       'next visit': (row) => row.nextVisit,
     },
-  });
-  add({
-    path: 'visits.csv',
-    summary: 'Coming visits as CSV',
+  }),
+  visits: list({
     file: 'visits',
     page: (asked) => comingVisits(source.manager, asked),
     columns: {
@@ -58,12 +54,9 @@ export function vehicleLists(
       minutes: (row) => row.minutes,
       note: (row) => row.note,
     },
-  });
-  add({
-    path: 'history/:id.csv',
-    summary: 'A vehicle’s history as CSV',
+  }),
+  history: list({
     file: 'history',
-    params: own,
     page: (asked, { params }) => historyOf(source.manager, params.id, asked),
     columns: {
       kind: (row) => row.kind,
@@ -82,12 +75,9 @@ export function vehicleLists(
       note: (row) => ('note' in row ? row.note : null),
       by: (row) => row.by,
     },
-  });
-  add({
-    path: 'changes/:id.csv',
-    summary: 'Changes of a vehicle’s record as CSV',
+  }),
+  changes: list({
     file: 'changes',
-    params: own,
     page: (asked, { params }) => changesOf(source.manager, params.id, asked),
     columns: {
       at: (row) => row.at,
@@ -95,5 +85,5 @@ export function vehicleLists(
       what: (row) => row.summary,
       undone: (row) => (row.undone ? 'yes' : 'no'),
     },
-  });
-}
+  }),
+});

@@ -1,12 +1,12 @@
-import { benchListQuery } from '@crosspeen/contract';
-import type { FastifyPluginCallbackZod } from 'fastify-type-provider-zod';
+import type { Handlers } from '../../platform/mount.ts';
+import type { endpoints } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import type { BenchService } from '../bench/service.ts';
 import type { IntakeService } from '../intake/service.ts';
 import { percent } from './columns.ts';
 import { libraryLists, type LibraryListNeeds } from './library.ts';
-import { listsOn, own } from './list.ts';
+import { listsOn } from './list.ts';
 import { recordLists } from './records.ts';
 import { vehicleLists } from './vehicles.ts';
 
@@ -18,18 +18,20 @@ interface ListNeeds extends LibraryListNeeds {
 }
 
 /** Every list of the application as a file for spreadsheets, with the filters that its screen has. */
-export const listRoutes =
-  ({ source, clock, bench, intake, ...library }: ListNeeds): FastifyPluginCallbackZod =>
-  (app, _options, done) => {
-    const add = listsOn(app, clock);
-    vehicleLists(add, { source, clock });
-    recordLists(add, source);
-    libraryLists(add, library);
-    add({
-      path: 'bench.csv',
-      summary: 'The bench as CSV',
+export const listHandlers = ({
+  source,
+  clock,
+  bench,
+  intake,
+  ...library
+}: ListNeeds): Handlers<typeof endpoints.lists> => {
+  const list = listsOn(clock);
+  return {
+    ...vehicleLists(list, { source, clock }),
+    ...recordLists(list, source),
+    ...libraryLists(list, library),
+    bench: list({
       file: 'bench',
-      query: benchListQuery,
       page: (asked, { query }) => bench.list({ ...query, ...asked }),
       columns: {
         'weak point': (row) => row.title,
@@ -48,12 +50,9 @@ export const listRoutes =
         'share own, %': (row) => percent(row.ownShare.middle),
         enough: (row) => row.enough,
       },
-    });
-    add({
-      path: 'bench-parts/:id.csv',
-      summary: 'Parts that a figure of the bench rests on, as CSV',
+    }),
+    benchParts: list({
       file: 'parts',
-      params: own,
       page: (asked, { params }) => bench.parts(params.id, asked),
       columns: {
         plate: (row) => row.plate,
@@ -65,12 +64,9 @@ export const listRoutes =
         to: (row) => row.endDay,
         'clean looks': (row) => row.looks,
       },
-    });
-    add({
-      path: 'intake.csv',
-      summary: 'Spreadsheets that were imported as CSV',
+    }),
+    intake: list({
       file: 'taken-in',
-      needs: 'importFiles',
       page: (asked) => intake.log.runs(asked),
       columns: {
         file: (row) => row.name,
@@ -84,6 +80,6 @@ export const listRoutes =
         'handed back': (row) => row.bad,
         reason: (row) => row.reason,
       },
-    });
-    done();
+    }),
   };
+};
