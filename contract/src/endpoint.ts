@@ -105,18 +105,30 @@ export type Address<E extends Endpoint> = (E extends { readonly params: infer Pa
     ? { readonly query?: QueryValues<Query> }
     : { readonly query?: undefined });
 
-/** What is sent to an endpoint as its body; files are sent as `File`. */
-export type BodyOf<E extends Endpoint, File> = E extends { readonly body: infer Body }
+/** A body as a form has it: a field may still be empty, and the server names it. */
+type Draft<T> = T extends object ? { readonly [Field in keyof T]: T[Field] | null } : T;
+
+/** The body of an endpoint as it is sent; a file is sent as `File`. */
+export type BodyOf<E extends Endpoint, File = never> = E extends { readonly body: infer Body }
   ? Body extends z.ZodType
-    ? { readonly body: z.input<Body> }
-    : { readonly body: File }
-  : { readonly body?: undefined };
+    ? Draft<z.input<Body>>
+    : File
+  : undefined;
 
 /** What an endpoint answers, as it is read; a file is no value. */
 export type AnswerOf<E extends Endpoint> = E['answer'] extends z.ZodType ? z.output<E['answer']> : never;
 
 /** An endpoint that answers with a value. */
 export type ValueEndpoint = Endpoint & { readonly answer: z.ZodType };
+
+/** Query of an address from values; empty ones are left out. Example: `{ q: 'a', page: null }` is `?q=a`. */
+export function queryText(values: Readonly<Record<string, unknown>>): string {
+  const params = new URLSearchParams();
+  for (const [name, value] of Object.entries(values))
+    if (value !== null && value !== undefined && value !== '') params.set(name, String(value));
+  const text = params.toString();
+  return text === '' ? '' : `?${text}`;
+}
 
 /**
  * Address of an endpoint with its parameters and query filled in; empty values of the query are left out.
@@ -129,9 +141,5 @@ export function addressOf<E extends Endpoint>(endpoint: E, { params, query }: Ad
     if (typeof value !== 'string') throw new Error(`${endpoint.path} is asked for without ${name}`);
     return encodeURIComponent(value);
   });
-  const search = new URLSearchParams();
-  for (const [name, value] of Object.entries(query ?? {}))
-    if (value !== null && value !== undefined && value !== '') search.set(name, String(value));
-  const text = search.toString();
-  return text === '' ? path : `${path}?${text}`;
+  return path + queryText(query ?? {});
 }

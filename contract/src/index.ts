@@ -293,6 +293,7 @@ export {
   errorsOf,
   isFile,
   isUpload,
+  queryText,
   type ValueEndpoint,
 } from './endpoint.ts';
 export { allEndpoints } from './endpoint-list.ts';

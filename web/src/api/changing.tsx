@@ -1,9 +1,8 @@
-import type { Changed } from '@crosspeen/contract';
+import { type Changed, endpoints } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useMemo, useRef, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import { formKey } from './client.ts';
-import { change } from './queries.ts';
+import { call, formKey } from './client.ts';
 import { readAgain } from './read-again.ts';
 import { touchedBy } from './touched.ts';
 
@@ -31,7 +30,7 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
   const undo = useCallback(
     async (done: Changed): Promise<void> => {
       try {
-        const undone = await change('POST', `/api/changes/${done.changeId}/undo`, {});
+        const undone = await call(endpoints.changes.undo, { params: { id: done.changeId } });
         last.current = null;
         await readAgain(client, { predicate: touchedBy(undone) });
         show(undone.summary);

@@ -1,8 +1,16 @@
-import { ERRORS } from '@crosspeen/contract';
+import { type Endpoint, ERRORS, type ValueEndpoint } from '@crosspeen/contract';
 import { z } from 'zod';
-import { ProblemError, query, rememberCsrfToken, send, sendFile } from './client.ts';
+import { call, ProblemError, rememberCsrfToken } from './client.ts';
 
-const ANSWER = z.object({ ok: z.boolean() });
+/** An endpoint of its own for these tests. */
+const at = (method: Endpoint['method'], path: string): ValueEndpoint => ({
+  method,
+  path,
+  summary: 'A test',
+  tag: 'test',
+  needs: 'sign_in',
+  answer: z.object({ ok: z.boolean() }),
+});
 const real = globalThis.fetch;
 let asked: { path: string; init: RequestInit }[] = [];
 
@@ -34,7 +42,9 @@ afterAll(() => {
 describe('what is sent', () => {
   test('a change carries the session’s token and its body as JSON, with the session’s cookie', async () => {
     network(json({ ok: true }));
-    expect(await send(ANSWER, 'PUT', '/api/x', { body: { a: 1 } })).toEqual({ ok: true });
+    expect(
+      await call({ ...at('PUT', '/api/x'), body: z.object({ a: z.number().optional() }) }, { body: { a: 1 } }),
+    ).toEqual({ ok: true });
     expect(asked).toEqual([
       {
         path: '/api/x',
@@ -49,9 +59,9 @@ describe('what is sent', () => {
   });
   test('reading carries no token, and a change without a body no type', async () => {
     network(json({ ok: true }));
-    await send(ANSWER, 'GET', '/api/x');
+    await call(at('GET', '/api/x'));
     network(json({ ok: true }));
-    await send(ANSWER, 'DELETE', '/api/x');
+    await call(at('DELETE', '/api/x'));
     expect(asked.map(({ init: { headers, body } }) => [headers, body])).toEqual([
       [{}, undefined],
       [{ 'x-csrf-token': 'a token' }, undefined],
@@ -60,13 +70,13 @@ describe('what is sent', () => {
   test('nobody signed in has no token to send', async () => {
     rememberCsrfToken(null);
     network(json({ ok: true }));
-    await send(ANSWER, 'POST', '/api/session', { body: {} });
+    await call({ ...at('POST', '/api/session'), body: z.object({ a: z.number().optional() }) }, { body: {} });
     expect(asked[0]!.init.headers).toEqual({ 'content-type': 'application/json' });
   });
   test('a file goes as it is', async () => {
     network(json({ ok: true }));
     const file = new Blob(['Plate;Km\n']);
-    await sendFile(ANSWER, '/api/intake', file);
+    await call({ ...at('POST', '/api/intake'), body: { mostBytes: 100, read: 'bytes' } }, { body: file });
     expect(asked[0]!.init).toMatchObject({
       method: 'POST',
       body: file,
@@ -87,7 +97,9 @@ describe('what comes back', () => {
       current: { version: 4 },
     };
     network(json(details, 409));
-    const error = await failure(send(ANSWER, 'PUT', '/api/x', { body: {} }));
+    const error = await failure(
+      call({ ...at('PUT', '/api/x'), body: z.object({ a: z.number().optional() }) }, { body: {} }),
+    );
     expect(error.details).toEqual(details);
     expect(error.message).toBe('Somebody was faster.');
   });
@@ -97,7 +109,7 @@ describe('what comes back', () => {
   ])('%s is told as unexpected, in the catalogue’s words, with its status', async (_what, answer) => {
     const { status } = answer;
     network(answer);
-    expect((await failure(send(ANSWER, 'GET', '/api/x'))).details).toMatchObject({
+    expect((await failure(call(at('GET', '/api/x')))).details).toMatchObject({
       code: 'unexpected',
       status,
       detail: ERRORS.unexpected.message,
@@ -105,7 +117,9 @@ describe('what comes back', () => {
   });
   test('no connection says that what was typed is kept', async () => {
     network(new TypeError('Failed to fetch'));
-    const { details } = await failure(send(ANSWER, 'POST', '/api/x', { body: {} }));
+    const { details } = await failure(
+      call({ ...at('POST', '/api/x'), body: z.object({ a: z.number().optional() }) }, { body: {} }),
+    );
     expect(details).toMatchObject({ status: 0 });
     expect(details.detail).toContain('What you typed is kept');
   });
@@ -114,16 +128,10 @@ describe('what comes back', () => {
     given.abort();
     const reason = Object.assign(new Error('given up'), { name: 'AbortError' });
     network(reason);
-    await expect(send(ANSWER, 'GET', '/api/x', { signal: given.signal })).rejects.toBe(reason);
+    await expect(call(at('GET', '/api/x'), { signal: given.signal })).rejects.toBe(reason);
   });
   test('an answer of another shape is refused, not shown', async () => {
     network(json({ ok: 'yes' }));
-    await expect(send(ANSWER, 'GET', '/api/x')).rejects.toBeInstanceOf(z.ZodError);
+    await expect(call(at('GET', '/api/x'))).rejects.toBeInstanceOf(z.ZodError);
   });
 });
-
-test.each([
-  [{}, ''],
-  [{ q: '', page: 1 }, '?page=1'],
-  [{ q: 'a & b', order: null, least: 0, verdict: undefined }, '?q=a+%26+b&least=0'],
-] as const)('%j as a query is %j', (values, text) => expect(query(values)).toBe(text));

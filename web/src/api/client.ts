@@ -1,5 +1,14 @@
-import { UNEXPECTED, problemDetails, type ProblemDetails } from '@crosspeen/contract';
-import type { z } from 'zod';
+import {
+  type Address,
+  addressOf,
+  type AnswerOf,
+  type BodyOf,
+  type Endpoint,
+  problemDetails,
+  type ProblemDetails,
+  UNEXPECTED,
+  type ValueEndpoint,
+} from '@crosspeen/contract';
 
 /**
  * A failure the server explained; `details.fields` names the fields at fault, `details.current` the row as it is now.
@@ -30,21 +39,17 @@ async function problemFrom(response: Response): Promise<ProblemDetails> {
 }
 
 interface Sent {
+  readonly method: Endpoint['method'];
+  readonly address: string;
   readonly body?: BodyInit;
   readonly type?: string;
   readonly signal?: AbortSignal | undefined;
   readonly key?: string | undefined;
 }
 
-async function exchange<T extends z.ZodType>(
-  schema: T,
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
-  path: string,
-  { body, type, signal, key }: Sent,
-): Promise<z.output<T>> {
-  let response: Response;
+async function exchange({ method, address, body, type, signal, key }: Sent): Promise<Response> {
   try {
-    response = await fetch(path, {
+    return await fetch(address, {
       method,
       credentials: 'same-origin',
       ...(signal ? { signal } : {}),
@@ -59,45 +64,42 @@ async function exchange<T extends z.ZodType>(
     if (signal?.aborted) throw error;
     throw new ProblemError(offline);
   }
-  if (!response.ok) throw new ProblemError(await problemFrom(response));
-  return schema.parse(await response.json());
 }
 
 /** A key for one opening of a form: what is sent under it is written once, however often it is sent. */
 export const formKey = (): string => crypto.randomUUID();
 
+/** The address, the body (a file as a Blob) and the key of the form that a call is made from. */
+type Asked<E extends Endpoint> = Address<E> &
+  (undefined extends BodyOf<E, Blob> ? { readonly body?: undefined } : { readonly body: BodyOf<E, Blob> }) & {
+    readonly signal?: AbortSignal | undefined;
+    readonly key?: string | undefined;
+  };
+
+/** A body as it goes over the wire: a file as it is, everything else as JSON. */
+function bodyOf(body: unknown): Pick<Sent, 'body' | 'type'> {
+  if (body === undefined) return {};
+  return body instanceof Blob
+    ? { body, type: body.type || 'application/octet-stream' }
+    : { body: JSON.stringify(body), type: 'application/json' };
+}
+
 /**
- * Sends one request and checks the answer against its schema; `key` is that of the form it comes from. Throws
- * ProblemError with the mend in words.
+ * Calls an endpoint of the table and checks the answer against its schema. Throws ProblemError with the mend in words.
+ * Example: `call(endpoints.vehicles.get, { params: { id } })`.
  */
-export const send = <T extends z.ZodType>(
-  schema: T,
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
-  path: string,
-  { body, ...options }: { readonly body?: unknown; readonly signal?: AbortSignal; readonly key?: string } = {},
-): Promise<z.output<T>> =>
-  exchange(schema, method, path, {
-    ...options,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), type: 'application/json' }),
+export async function call<E extends ValueEndpoint>(
+  endpoint: E,
+  ...[asked]: object extends Asked<E> ? [asked?: Asked<E>] : [asked: Asked<E>]
+): Promise<AnswerOf<E>> {
+  const { body, signal, key, ...address } = (asked ?? {}) as Asked<Endpoint>;
+  const response = await exchange({
+    method: endpoint.method,
+    address: addressOf(endpoint as Endpoint, address),
+    ...bodyOf(body),
+    signal,
+    key,
   });
-
-/** Sends a file as it is. Throws as `send` does. */
-export const sendFile = <T extends z.ZodType>(
-  schema: T,
-  path: string,
-  file: Blob,
-  signal?: AbortSignal,
-): Promise<z.output<T>> => exchange(schema, 'POST', path, { body: file, type: 'application/octet-stream', signal });
-
-/** Sends a picture to be kept under the address. Throws as `send` does. */
-export const sendPicture = <T extends z.ZodType>(schema: T, path: string, picture: Blob): Promise<z.output<T>> =>
-  exchange(schema, 'PUT', path, { body: picture, type: picture.type || 'application/octet-stream' });
-
-/** Query string from values; empty ones are left out. */
-export function query(values: Record<string, string | number | null | undefined>): string {
-  const params = new URLSearchParams();
-  for (const [name, value] of Object.entries(values))
-    if (value !== null && value !== undefined && value !== '') params.set(name, String(value));
-  const text = params.toString();
-  return text === '' ? '' : `?${text}`;
+  if (!response.ok) throw new ProblemError(await problemFrom(response));
+  return endpoint.answer.parse(await response.json()) as AnswerOf<E>;
 }

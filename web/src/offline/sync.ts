@@ -1,6 +1,6 @@
-import { sessionState, walkSynced } from '@crosspeen/contract';
-import { z } from 'zod';
-import { ProblemError, query, rememberCsrfToken, send, sendPicture } from '../api/client.ts';
+import { call } from '../api/client.ts';
+import { endpoints } from '@crosspeen/contract';
+import { ProblemError, rememberCsrfToken } from '../api/client.ts';
 import { drain, type Drained, type QueueTransport, type Sent } from './queue.ts';
 import { deviceStore } from './store.ts';
 
@@ -23,10 +23,10 @@ const tried = async <T>(work: () => Promise<T>): Promise<Sent<T>> => {
 };
 
 const transport: QueueTransport = {
-  entries: (vehicleId, body) => tried(() => send(walkSynced, 'POST', `/api/vehicles/${vehicleId}/walk`, { body })),
+  entries: (vehicleId, body) => tried(() => call(endpoints.walk.sync, { params: { id: vehicleId }, body })),
   photo: ({ id, vehicleId, key, entryId, day, picture }) =>
     tried(() =>
-      sendPicture(z.object({ id: z.uuid() }), `/api/photos/${id}${query({ vehicleId, key, entryId, day })}`, picture),
+      call(endpoints.walk.keepPhoto, { params: { id }, query: { vehicleId, key, entryId, day }, body: picture }),
     ),
 };
 
@@ -36,7 +36,7 @@ let running: Promise<Drained> | null = null;
 export function sendWaiting(userId: string): Promise<Drained> {
   const round = async (): Promise<Drained> => {
     // The token of the page may be that of an earlier sign-in: it is asked for anew, which also says who is there.
-    const who = await tried(() => send(sessionState, 'GET', '/api/session'));
+    const who = await tried(() => call(endpoints.session.state));
     if (who.came !== 'taken') return { ended: 'away', taken: new Map(), photosOf: new Set() };
     if (who.answer.user?.id !== userId) return { ended: 'signed_out', taken: new Map(), photosOf: new Set() };
     rememberCsrfToken(who.answer.csrfToken);

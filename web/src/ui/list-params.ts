@@ -35,5 +35,9 @@ export function useListParams(): {
 export const pageOf = (params: URLSearchParams, name: string): number =>
   Math.max(1, Math.trunc(Number(params.get(name) ?? 1)) || 1);
 
+/** The value that a parameter of the address chooses among known ones; null where it names none of them. */
+export const chosenOf = <T extends string>(params: URLSearchParams, name: string, known: readonly T[]): T | null =>
+  known.find((value) => value === params.get(name)) ?? null;
+
 /** A page as a parameter: the first is not named. */
 export const pageParam = (page: number): string | null => (page === 1 ? null : String(page));

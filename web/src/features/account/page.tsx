@@ -1,9 +1,8 @@
-import { LEAST_PASSWORD, signIns, type SessionState, type SignedInAt } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, LEAST_PASSWORD, type SessionState, type SignedInAt } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import { z } from 'zod';
-import { send } from '../../api/client.ts';
 import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
@@ -20,7 +19,7 @@ function OwnPassword(): ReactNode {
   const [password, setPassword] = useState('');
   const client = useQueryClient();
   const save = useMutation({
-    mutationFn: () => send(z.object({}), 'PUT', '/api/me/password', { body: { current, password } }),
+    mutationFn: () => call(endpoints.session.changePassword, { body: { current, password } }),
     onSuccess: async () => {
       setCurrent('');
       setPassword('');
@@ -69,7 +68,7 @@ function OwnPin(): ReactNode {
   const [current, setCurrent] = useState('');
   const [pin, setPin] = useState('');
   const save = useMutation({
-    mutationFn: (own: string | null) => send(z.object({}), 'PUT', '/api/me/pin', { body: { current, pin: own } }),
+    mutationFn: (own: string | null) => call(endpoints.session.setPin, { body: { current, pin: own } }),
     onSuccess: (_done, own) => {
       setCurrent('');
       setPin('');
@@ -122,7 +121,7 @@ function OwnSignIns(): ReactNode {
   const client = useQueryClient();
   const list = useQuery(readShop.signIns());
   const end = useMutation({
-    mutationFn: (id: string) => send(signIns, 'DELETE', `/api/me/sign-ins/${encodeURIComponent(id)}`),
+    mutationFn: (id: string) => call(endpoints.session.endSignIn, { params: { id } }),
     onSuccess: (answer) => client.setQueryData(readShop.signIns().queryKey, answer),
   });
   if (!list.data) return <Waiting what="where you are signed in" />;

@@ -1,9 +1,8 @@
-import type { BenchRow } from '@crosspeen/contract';
+import { addressOf, type BenchRow, endpoints } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
@@ -150,7 +149,7 @@ export default function BenchPage(): ReactNode {
         className="min-w-[44rem] lg:min-w-[56rem]"
         columns={columnsOf(settings.distanceUnit, order, onOrder)}
         rowKey={(row) => row.weakPointId}
-        csv={`/api/lists/bench.csv${query({ q: of.q, order })}`}
+        csv={addressOf(endpoints.lists.bench, { query: { q: of.q, order } })}
         empty={
           of.q === '' ? (
             <Empty title="Nothing has been seen yet">

@@ -1,4 +1,4 @@
-import type { BenchDetail, BenchPart, Settings } from '@crosspeen/contract';
+import { addressOf, type BenchDetail, type BenchPart, endpoints, type Settings } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
@@ -194,7 +194,7 @@ function Parts({ id, unit }: { id: string; unit: DistanceUnit }): ReactNode {
         caption="The parts behind it, failures first"
         columns={partColumns(unit)}
         rowKey={(part) => `${part.vehicleId} ${part.installDay} ${part.endDay} ${part.kind}`}
-        csv={`/api/lists/bench-parts/${id}.csv`}
+        csv={addressOf(endpoints.lists.benchParts, { params: { id } })}
         empty={<p className="text-soft">No part of ours is watched yet.</p>}
       />
     </section>

@@ -1,8 +1,9 @@
+import { call } from '../../api/client.ts';
 import {
+  addressOf,
+  endpoints,
   INTAKE_COLUMNS,
   INTAKE_KINDS,
-  intakePreview,
-  intakeRun,
   type IntakeFormats,
   type IntakeKind,
   type IntakePreview,
@@ -13,7 +14,7 @@ import {
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { ProblemError, send, sendFile } from '../../api/client.ts';
+import { ProblemError } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
@@ -116,9 +117,7 @@ function Decide({
   const [decided, setDecided] = useState<readonly string[]>([]);
   const start = useMutation({
     mutationFn: () =>
-      send(intakeRun, 'POST', `/api/intake/${preview.fileId}/start`, {
-        body: { kind: preview.kind, mapping, formats },
-      }),
+      call(endpoints.intake.start, { params: { id: preview.fileId }, body: { kind: preview.kind, mapping, formats } }),
     onSuccess: onStarted,
   });
   const missing = Object.entries(INTAKE_COLUMNS[preview.kind])
@@ -191,7 +190,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
     refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data === undefined ? 700 : false),
   });
   const stop = useMutation({
-    mutationFn: () => send(intakeRun, 'POST', `/api/intake/${id}/stop`, { body: {} }),
+    mutationFn: () => call(endpoints.intake.stop, { params: { id } }),
     onSuccess: () => void readAgain(client),
   });
   const state = run.data?.state;
@@ -236,7 +235,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
           </Button>
         )}
         {bad > 0 && state !== 'running' && (
-          <SaveLink href={`/api/intake/${id}/faults.csv`}>
+          <SaveLink href={addressOf(endpoints.intake.faults, { params: { id } })}>
             Save the {wholeText(bad)} {bad === 1 ? 'row' : 'rows'} to mend
           </SaveLink>
         )}
@@ -272,7 +271,7 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
       <PagedView
         of={of}
         what="files"
-        csv="/api/lists/intake.csv"
+        csv={addressOf(endpoints.lists.intake, {})}
         empty={<p className="text-soft">Nothing has been imported yet.</p>}
       >
         {(rows) => (
@@ -304,12 +303,12 @@ export default function IntakePage({ session }: { session: SessionState }): Reac
   const [params, setParams] = useSearchParams();
   const [preview, setPreview] = useState<IntakePreview | null>(null);
   const hold = useMutation({
-    mutationFn: (file: File) =>
-      sendFile(intakePreview, `/api/intake?name=${encodeURIComponent(file.name.slice(0, 200))}`, file),
+    mutationFn: (file: File) => call(endpoints.intake.send, { query: { name: file.name.slice(0, 200) }, body: file }),
     onSuccess: setPreview,
   });
   const again = useMutation({
-    mutationFn: (kind: IntakeKind) => send(intakePreview, 'GET', `/api/intake/${preview!.fileId}/preview?kind=${kind}`),
+    mutationFn: (kind: IntakeKind) =>
+      call(endpoints.intake.preview, { params: { id: preview!.fileId }, query: { kind } }),
     onSuccess: setPreview,
   });
   const id = params.get('file');

@@ -1,8 +1,8 @@
-import { CALL_OUTCOMES, type CallOutcome, type CampaignRow } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BodyOf, CALL_OUTCOMES, type CallOutcome, type CampaignRow, endpoints } from '@crosspeen/contract';
 import { isoFromDay } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -28,7 +28,9 @@ export default function CallDialog({
 }): ReactNode {
   const [outcome, setOutcome] = useState<CallOutcome>('coming');
   const [note, setNote] = useState('');
-  const add = useChange((body: object, key) => change('POST', '/api/library/calls', body, key));
+  const add = useChange((body: BodyOf<typeof endpoints.notices.recordCall>, key) =>
+    call(endpoints.notices.recordCall, { body, key }),
+  );
   return (
     <Dialog
       open

@@ -1,3 +1,4 @@
+import { addressOf, endpoints } from '@crosspeen/contract';
 import { dayFromIso, type Verdict } from '@crosspeen/core';
 import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -111,8 +112,8 @@ export function Campaign({
   const [calling, setCalling] = useState<CalledRow | null>(null);
   const csv =
     about.weakPointId === null
-      ? `/api/lists/notice/${about.noticeId}.csv?left=${left}`
-      : `/api/lists/campaign/${about.weakPointId}.csv?left=${left}`;
+      ? addressOf(endpoints.lists.noticeVehicles, { params: { id: about.noticeId }, query: { left } })
+      : addressOf(endpoints.lists.pointVehicles, { params: { id: about.weakPointId }, query: { left } });
   return (
     <section aria-labelledby="campaign">
       <div className="mb-2 flex flex-wrap items-end justify-between gap-3">

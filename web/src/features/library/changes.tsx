@@ -1,7 +1,8 @@
-import type { LibraryChange } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { addressOf, endpoints, type LibraryChange } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
@@ -35,7 +36,7 @@ export function Changes({ entityId }: { entityId?: string }): ReactNode {
     ({ page }) => read.libraryChanges(page, entityId),
     entityId === undefined ? 'page' : 'changes',
   );
-  const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
+  const undo = useChange((id: string) => call(endpoints.changes.undo, { params: { id } }));
   return (
     <>
       <FormProblem error={undo.error} />
@@ -43,7 +44,7 @@ export function Changes({ entityId }: { entityId?: string }): ReactNode {
         of={of}
         what="changes"
         empty={<p className="text-soft">Nothing has changed since it was saved.</p>}
-        {...(entityId === undefined ? { csv: '/api/lists/library-changes.csv' } : {})}
+        {...(entityId === undefined ? { csv: addressOf(endpoints.lists.libraryChanges, {}) } : {})}
       >
         {(rows) => (
           <ol className="divide-y divide-rule rounded-md border border-rule bg-sheet">

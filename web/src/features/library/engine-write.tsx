@@ -1,9 +1,17 @@
-import { ASPIRATIONS, engineDraft, FUELS, TIMING_DRIVES, type EngineDraft } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import {
+  type BodyOf,
+  ASPIRATIONS,
+  endpoints,
+  engineDraft,
+  type EngineDraft,
+  FUELS,
+  TIMING_DRIVES,
+} from '@crosspeen/contract';
 import { useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { FormSelect } from '../../ui/form-fields.tsx';
@@ -66,7 +74,9 @@ export default function EngineWritePage(): ReactNode {
     },
   });
   const [local, setLocal] = useState<readonly { readonly path: string; readonly message: string }[]>([]);
-  const save = useChange((body: object, key) => change('POST', '/api/library/engines', body, key));
+  const save = useChange((body: BodyOf<typeof endpoints.library.addEngine>, key) =>
+    call(endpoints.library.addEngine, { body, key }),
+  );
   const attempt = ({ displacement, interference, models, ...values }: Values): void => {
     const fitted = modelsTyped(models);
     const body = {

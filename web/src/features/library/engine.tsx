@@ -1,4 +1,4 @@
-import type { LibraryFamily, SessionState } from '@crosspeen/contract';
+import { addressOf, endpoints, type LibraryFamily, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -135,7 +135,9 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
           {alsoWritten.length > 0 && <p className="text-soft">Also written {alsoWritten.join(', ')}</p>}
           {engine.note && <p className="text-soft">{engine.note}</p>}
         </div>
-        <SaveLink href={`/api/library/export?families=${engine.familyId}`}>Save as a pack</SaveLink>
+        <SaveLink href={addressOf(endpoints.packs.export, { query: { families: engine.familyId } })}>
+          Save as a pack
+        </SaveLink>
       </header>
       <div className="grid items-start gap-5 lg:grid-cols-[1.4fr_1fr]">
         <section aria-labelledby="variants" className="rounded-md border border-rule bg-sheet px-4 py-3">

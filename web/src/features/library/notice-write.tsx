@@ -1,4 +1,5 @@
-import { NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type SessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type SessionState } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
@@ -6,7 +7,7 @@ import { useDeferredValue, useState, type ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Field, INPUT, TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
@@ -140,8 +141,8 @@ function Form({
   const draft = (): NoticeDraft => noticeFrom(values, authorities, today);
   const save = useChange((over: number, key) =>
     id === null
-      ? change('POST', '/api/library/notices', draft(), key)
-      : change('PUT', `/api/library/notices/${id}`, { draft: draft(), version: over }, key),
+      ? call(endpoints.notices.create, { body: draft(), key })
+      : call(endpoints.notices.update, { params: { id }, body: { draft: draft(), version: over }, key }),
   );
   const submit = (over = version): void =>
     save.mutate(over, { onSuccess: (done) => void navigate(`/library/notices/${done.id}`) });

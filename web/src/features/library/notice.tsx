@@ -1,10 +1,11 @@
-import type { Notice, SessionState, Settings } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type Notice, type SessionState, type Settings } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
@@ -22,7 +23,7 @@ const ASKS_WORDS = {
 function Steps({ notice, session }: { notice: Notice; session: SessionState }): ReactNode {
   const { id, state } = notice.row;
   const step = useChange((next: 'current' | 'withdrawn', key) =>
-    change('POST', `/api/library/notices/${id}/step`, { state: next, version: notice.version }, key),
+    call(endpoints.notices.step, { params: { id }, body: { state: next, version: notice.version }, key }),
   );
   if (session.user!.role !== 'owner' && notice.writtenBy !== session.user!.displayName) return null;
   return (

@@ -1,7 +1,6 @@
-import type { NoticeRow } from '@crosspeen/contract';
+import { addressOf, endpoints, type NoticeRow } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { Empty } from '../../ui/notice.tsx';
@@ -54,7 +53,7 @@ export function Notices(): ReactNode {
         className="min-w-[46rem]"
         columns={COLUMNS}
         rowKey={(row) => row.id}
-        csv={`/api/lists/notices.csv${query({ q: of.q })}`}
+        csv={addressOf(endpoints.lists.notices, { query: { q: of.q } })}
         empty={
           <Empty title={of.q === '' ? 'No bulletin or coverage yet' : 'No notice fits'}>
             What a maker lets workshops know, or pays for within a window, stands here and shows at once which vehicles

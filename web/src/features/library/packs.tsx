@@ -1,7 +1,9 @@
+import { call } from '../../api/client.ts';
 import {
-  may,
-  packPreview,
+  addressOf,
+  endpoints,
   type LibraryPack,
+  may,
   type PackChoice,
   type PackDiffRow,
   type PackPreview,
@@ -10,8 +12,8 @@ import {
 import { useMutation } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { ProblemError, sendFile } from '../../api/client.ts';
-import { change, read } from '../../api/queries.ts';
+import { ProblemError } from '../../api/client.ts';
+import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
 import { Notice } from '../../ui/notice.tsx';
@@ -100,7 +102,7 @@ function Rows({
 function Shown({ preview, onDone }: { preview: PackPreview; onDone: () => void }): ReactNode {
   const [choices, setChoices] = useState<Record<string, PackChoice>>({});
   const take = useChange((_input: null, key) =>
-    change('POST', '/api/library/packs/import', { uploadId: preview.uploadId, choices }, key),
+    call(endpoints.packs.import, { body: { uploadId: preview.uploadId, choices }, key }),
   );
   const { counts } = preview;
   const nothing = preview.rows.length === 0;
@@ -179,7 +181,7 @@ function OnFile(): ReactNode {
         className="min-w-[44rem]"
         columns={COLUMNS}
         rowKey={({ key }) => key}
-        csv="/api/lists/packs.csv"
+        csv={addressOf(endpoints.lists.packs, {})}
         empty={<p className="text-soft">No pack has been imported yet; the library is what was written here.</p>}
         below={
           <p className="mt-2 text-sm text-soft">
@@ -196,8 +198,7 @@ function OnFile(): ReactNode {
 export function Packs({ session }: { session: SessionState }): ReactNode {
   const [preview, setPreview] = useState<PackPreview | null>(null);
   const look = useMutation({
-    mutationFn: (file: File) =>
-      sendFile(packPreview, `/api/library/packs/preview?name=${encodeURIComponent(file.name.slice(0, 200))}`, file),
+    mutationFn: (file: File) => call(endpoints.packs.preview, { query: { name: file.name.slice(0, 200) }, body: file }),
     onSuccess: setPreview,
   });
   const owner = may(session.user!.role, 'publishLibrary');
@@ -250,8 +251,8 @@ export function Packs({ session }: { session: SessionState }): ReactNode {
           One engine alone is saved from its own page.
         </p>
         <div className="flex flex-wrap gap-2">
-          <SaveLink href="/api/library/export">Save the library</SaveLink>
-          <SaveLink href="/api/library/pack.schema.json" name="pack.schema.json">
+          <SaveLink href={addressOf(endpoints.packs.export, {})}>Save the library</SaveLink>
+          <SaveLink href={addressOf(endpoints.packs.schema, {})} name="pack.schema.json">
             The pack’s JSON Schema
           </SaveLink>
         </div>

@@ -1,11 +1,11 @@
 import { GROUPS, type DistanceUnit } from '@crosspeen/core';
-import { POINT_STATES, type SessionState } from '@crosspeen/contract';
+import { addressOf, endpoints, POINT_STATES, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { useListParams } from '../../ui/list-params.ts';
+import { chosenOf, useListParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
 import { Changes } from './changes.tsx';
@@ -14,7 +14,6 @@ import { Packs } from './packs.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
 import { pointColumns } from './point-columns.tsx';
 import { GROUP_WORDS, STATE_WORDS } from './words.ts';
-import { query } from '../../api/client.ts';
 import { Select, optionsOf } from '../../ui/select.tsx';
 
 const SHELVES = {
@@ -68,12 +67,15 @@ function Engines(): ReactNode {
   );
 }
 
+const filtersOf = (params: URLSearchParams) => ({
+  group: chosenOf(params, 'group', GROUPS),
+  state: chosenOf(params, 'state', POINT_STATES),
+});
+
 function Points({ unit }: { unit: DistanceUnit }): ReactNode {
-  const of = usePagedList(({ q, page, params }) =>
-    read.libraryPoints({ q, page, group: params.get('group'), state: params.get('state') }),
-  );
+  const of = usePagedList(({ q, page, params }) => read.libraryPoints({ q, page, ...filtersOf(params) }));
   const { q, go, setTyped } = of;
-  const [group, state] = [of.params.get('group'), of.params.get('state')];
+  const { group, state } = filtersOf(of.params);
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-2">
@@ -109,7 +111,7 @@ function Points({ unit }: { unit: DistanceUnit }): ReactNode {
         className="min-w-[52rem]"
         columns={pointColumns(unit, { engines: true, sorted: false })}
         rowKey={(row) => row.id}
-        csv={`/api/lists/weak-points.csv${query({ q, group, state })}`}
+        csv={addressOf(endpoints.lists.weakPoints, { query: { q, group, state } })}
         empty={
           q === '' && !group && !state ? (
             <Empty

@@ -1,10 +1,18 @@
-import { may, type LibraryPoint, type PointState, type SessionState, type Settings } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import {
+  endpoints,
+  type LibraryPoint,
+  may,
+  type PointState,
+  type SessionState,
+  type Settings,
+} from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -41,7 +49,7 @@ function Steps({ point, session }: { point: LibraryPoint; session: SessionState 
   const [from, setFrom] = useState('');
   const today = dayFromIso(session.today)!;
   const step = useChange((body: { state: PointState; retiredFrom?: string | null }, key) =>
-    change('POST', `/api/library/points/${id}/step`, { version: point.version, ...body }, key),
+    call(endpoints.library.stepPoint, { params: { id }, body: { version: point.version, ...body }, key }),
   );
   const to = (next: PointState, label: string, look?: 'main'): ReactNode => (
     <Button {...(look ? { look } : {})} disabled={step.isPending} onClick={() => step.mutate({ state: next })}>

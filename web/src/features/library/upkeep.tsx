@@ -1,7 +1,9 @@
+import { call } from '../../api/client.ts';
 import {
-  may,
+  endpoints,
   type LibraryFamily,
   type LibraryTask,
+  may,
   type SessionState,
   type Settings,
   type TaskDraft,
@@ -11,7 +13,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { SEASON_WORDS, UPKEEP_KIND_WORDS } from '../../parts/upkeep/words.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
@@ -94,8 +96,8 @@ function TaskDialog({
   const save = useChange((over: number, key) => {
     const draft = draftOf(values, family.engine.familyId);
     return task === null
-      ? change('POST', '/api/library/upkeep', draft, key)
-      : change('PUT', `/api/library/upkeep/${task.taskId}`, { draft, version: over }, key);
+      ? call(endpoints.library.createTask, { body: draft, key })
+      : call(endpoints.library.updateTask, { params: { id: task.taskId }, body: { draft, version: over }, key });
   });
   const submit = (over = task?.version ?? 1): void => save.mutate(over, { onSuccess: onClose });
   const said = (path: string): string | undefined =>

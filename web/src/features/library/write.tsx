@@ -1,3 +1,4 @@
+import { call } from '../../api/client.ts';
 import {
   DAYS_PER_YEAR,
   CONSEQUENCES,
@@ -11,13 +12,13 @@ import {
   type ComponentClass,
   type ShareWord,
 } from '@crosspeen/core';
-import type { PointDraft, SessionState } from '@crosspeen/contract';
+import { endpoints, type PointDraft, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useDeferredValue, type ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
 import { Button } from '../../ui/button.tsx';
 import type { ChartOption } from '../../ui/chart.tsx';
@@ -231,8 +232,8 @@ function Form({
   const draft = (): PointDraft => draftFrom(values, components, today);
   const save = useChange((overVersion: number, key) =>
     id === null
-      ? change('POST', '/api/library/points', draft(), key)
-      : change('PUT', `/api/library/points/${id}`, { draft: draft(), version: overVersion }, key),
+      ? call(endpoints.library.createPoint, { body: draft(), key })
+      : call(endpoints.library.updatePoint, { params: { id }, body: { draft: draft(), version: overVersion }, key }),
   );
   const submit = (overVersion = version): void =>
     save.mutate(overVersion, { onSuccess: (done) => void navigate(`/library/points/${done.id}`) });

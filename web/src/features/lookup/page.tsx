@@ -1,9 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { knownPairs, knownText, type LookupAnswer, type LookupMeaning } from '@crosspeen/contract';
+import { queryText, knownPairs, knownText, type LookupAnswer, type LookupMeaning } from '@crosspeen/contract';
 import { understandLine, dayFromIso } from '@crosspeen/core';
-import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
@@ -212,13 +211,13 @@ export function LookupPage(): ReactNode {
                 actions={
                   <span className="flex flex-wrap gap-2">
                     <Link
-                      to={`/walk${query({ line, variant, family, know })}`}
+                      to={`/walk${queryText({ line, variant, family, know })}`}
                       className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
                     >
                       Walk round it
                     </Link>
                     <Link
-                      to={`/purchase${query({ line, variant, family, know })}`}
+                      to={`/purchase${queryText({ line, variant, family, know })}`}
                       className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
                     >
                       Before a purchase

@@ -1,10 +1,10 @@
-import { may, ROLES, type Person, type Role, type SessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BodyOf, endpoints, may, type Person, type Role, ROLES, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import { person as personSchema, personWithLink } from '@crosspeen/contract';
-import { formKey, send } from '../../api/client.ts';
+import { formKey } from '../../api/client.ts';
 import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
@@ -68,7 +68,7 @@ function AddDialog({ onClose, onAdded }: { onClose: () => void; onAdded: (link: 
   });
   const [key] = useState(formKey);
   const add = useMutation({
-    mutationFn: (body: object) => send(personWithLink, 'POST', '/api/people', { body, key }),
+    mutationFn: (body: BodyOf<typeof endpoints.people.add>) => call(endpoints.people.add, { body, key }),
     onSuccess: async ({ person, token }) => {
       await client.invalidateQueries({ queryKey: ['people'] });
       onAdded({ person, token: token! });
@@ -133,17 +133,22 @@ function EditDialog({
     onClose();
   };
   const save = useMutation({
-    mutationFn: (body: object) => send(personSchema, 'PUT', `/api/people/${person.id}`, { body }),
+    mutationFn: (body: BodyOf<typeof endpoints.people.update>) =>
+      call(endpoints.people.update, { params: { id: person.id }, body }),
     onSuccess: done,
   });
   const reset = useMutation({
-    mutationFn: () => send(personWithLink, 'POST', `/api/people/${person.id}/link`),
+    mutationFn: () => call(endpoints.people.newLink, { params: { id: person.id } }),
     onSuccess: async ({ person: now, token }) => {
       await done();
       onLink({ person: now, token: token! });
     },
   });
-  const body = (active: boolean, over = version): object => ({ ...getValues(), active, version: over });
+  const body = (active: boolean, over = version): BodyOf<typeof endpoints.people.update> => ({
+    ...getValues(),
+    active,
+    version: over,
+  });
   const error = save.error ?? reset.error;
   return (
     <Dialog open onClose={onClose} title={person.displayName} description={`Signs in as ${person.name}`}>

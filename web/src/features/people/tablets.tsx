@@ -1,8 +1,8 @@
-import { bayTablets, type BayTablet } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BayTablet, endpoints } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import { send } from '../../api/client.ts';
 import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
@@ -23,7 +23,7 @@ export function Tablets(): ReactNode {
     void client.invalidateQueries({ queryKey: ['people', 'changes'] });
   };
   const add = useMutation({
-    mutationFn: () => send(bayTablets, 'POST', '/api/tablets', { body: { name } }),
+    mutationFn: () => call(endpoints.people.addTablet, { body: { name } }),
     onSuccess: (answer) => {
       settle(answer);
       setAdding(false);
@@ -32,7 +32,7 @@ export function Tablets(): ReactNode {
     },
   });
   const end = useMutation({
-    mutationFn: (id: string) => send(bayTablets, 'DELETE', `/api/tablets/${id}`),
+    mutationFn: (id: string) => call(endpoints.people.endTablet, { params: { id } }),
     onSuccess: settle,
   });
   const rows = list.data?.rows ?? [];

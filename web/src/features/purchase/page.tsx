@@ -1,9 +1,15 @@
-import { WALK_PLACE_WORDS, type PurchaseView, type Settings } from '@crosspeen/contract';
+import {
+  queryText,
+  addressOf,
+  endpoints,
+  type PurchaseView,
+  type Settings,
+  WALK_PLACE_WORDS,
+} from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Printer } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance } from '../../ui/chance.tsx';
@@ -249,7 +255,7 @@ export default function PurchasePage(): ReactNode {
           error={wrong ?? undefined}
         />
         <a
-          href={`/api/lookup/purchase.pdf${query({ ...question, price })}`}
+          href={addressOf(endpoints.lookup.purchaseSheet, { query: { ...question, price } })}
           className="inline-flex min-h-11 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
           target="_blank"
           rel="noreferrer"
@@ -257,7 +263,7 @@ export default function PurchasePage(): ReactNode {
           <Printer aria-hidden size={20} /> Print the sheet
         </a>
         <Link
-          to={`/${query(question)}`}
+          to={`/${queryText(question)}`}
           className="inline-flex min-h-11 items-center rounded-md px-3 font-semibold hover:bg-well"
         >
           Back to the answer

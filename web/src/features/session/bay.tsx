@@ -1,9 +1,10 @@
-import { sessionState, type Bay } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type Bay, endpoints } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Delete } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { rememberCsrfToken, send } from '../../api/client.ts';
+import { rememberCsrfToken } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice } from '../../ui/notice.tsx';
 
@@ -18,7 +19,7 @@ export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void 
   const [who, setWho] = useState<Bay['people'][number] | null>(null);
   const [pin, setPin] = useState('');
   const enter = useMutation({
-    mutationFn: (body: { personId: string; pin: string }) => send(sessionState, 'POST', '/api/bay/enter', { body }),
+    mutationFn: (body: { personId: string; pin: string }) => call(endpoints.session.enterBay, { body }),
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       client.setQueryData(['session'], state);

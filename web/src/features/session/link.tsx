@@ -1,8 +1,9 @@
-import { linkMeaning, sessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { rememberCsrfToken, send } from '../../api/client.ts';
+import { rememberCsrfToken } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
@@ -19,12 +20,12 @@ export default function LinkPage(): ReactNode {
   const [unlike, setUnlike] = useState(false);
   const meaning = useQuery({
     queryKey: ['link', token],
-    queryFn: () => send(linkMeaning, 'POST', '/api/links/look', { body: { token } }),
+    queryFn: () => call(endpoints.session.lookAtLink, { body: { token } }),
     retry: false,
     staleTime: Infinity,
   });
   const use = useMutation({
-    mutationFn: () => send(sessionState, 'POST', '/api/links/use', { body: { token, password } }),
+    mutationFn: () => call(endpoints.session.useLink, { body: { token, password } }),
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });

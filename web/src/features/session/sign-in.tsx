@@ -1,7 +1,8 @@
-import { sessionState, type SessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { rememberCsrfToken, send } from '../../api/client.ts';
+import { rememberCsrfToken } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { Notice } from '../../ui/notice.tsx';
@@ -13,8 +14,7 @@ export function SignIn({ session, onBay }: { session: SessionState; onBay?: (() 
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const signIn = useMutation({
-    mutationFn: (account: { name: string; password: string }) =>
-      send(sessionState, 'POST', '/api/session', { body: account }),
+    mutationFn: (account: { name: string; password: string }) => call(endpoints.session.signIn, { body: account }),
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       client.setQueryData(['session'], state);

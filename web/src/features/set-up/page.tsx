@@ -1,8 +1,9 @@
-import { CAUTIONS, limitsOf, sessionState, setUpRequest, type Caution } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BodyOf, type Caution, CAUTIONS, endpoints, limitsOf, setUpRequest } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
-import { rememberCsrfToken, send } from '../../api/client.ts';
+import { rememberCsrfToken } from '../../api/client.ts';
 import { DATE_OPTIONS, NUMBER_OPTIONS, UNIT_OPTIONS, WEEKDAY_OPTIONS, zoneOptions } from '../../parts/shop/options.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
@@ -29,7 +30,7 @@ export default function SetUpPage(): ReactNode {
   const { register, handleSubmit, control } = useForm<Values>({ defaultValues: usualValues(zone) });
   const [local, setLocal] = useState<readonly { path: string; message: string }[]>([]);
   const setUp = useMutation({
-    mutationFn: (body: object) => send(sessionState, 'POST', '/api/set-up', { body }),
+    mutationFn: (body: BodyOf<typeof endpoints.session.setUp>) => call(endpoints.session.setUp, { body }),
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       setFormats(state.formats);

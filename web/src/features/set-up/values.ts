@@ -1,4 +1,4 @@
-import type { Caution, DateFormat, NumberFormat } from '@crosspeen/contract';
+import type { BodyOf, Caution, DateFormat, endpoints, NumberFormat } from '@crosspeen/contract';
 import { numberTyped } from '../../ui/formats.ts';
 
 /** What is typed on the first page. */
@@ -38,7 +38,7 @@ export const usualValues = (timeZone: string): Values => ({
 
 /** What is typed as the server takes it, and what in it is no number. */
 export function readSetUp(values: Values): {
-  readonly body: object;
+  readonly body: BodyOf<typeof endpoints.session.setUp>;
   readonly faults: readonly { readonly path: string; readonly message: string }[];
 } {
   const [labour, tax] = [numberTyped(values.labourRate), numberTyped(values.taxPercent)];

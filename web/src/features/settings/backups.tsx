@@ -1,8 +1,7 @@
-import { backupPicture, may, type BackupRun, type SessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BackupRun, endpoints, may, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { z } from 'zod';
-import { send } from '../../api/client.ts';
 import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
@@ -50,7 +49,7 @@ export default function BackupsPage({ session }: { session: SessionState }): Rea
   const allowed = may(session.user!.role, 'editSettings');
   const asked = useQuery({ ...readShop.backups(), enabled: allowed });
   const make = useMutation({
-    mutationFn: () => send(z.object({ picture: backupPicture.nullable() }), 'POST', '/api/backups'),
+    mutationFn: () => call(endpoints.backups.make),
     onSuccess: (answer) => client.setQueryData(readShop.backups().queryKey, answer),
   });
   if (!allowed) return <Empty title="Backups are the owner’s">The owner of the workshop looks after them.</Empty>;

@@ -1,10 +1,17 @@
-import { may, settings as settingsSchema, type SessionState, type Settings } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import {
+  addressOf,
+  endpoints,
+  may,
+  type SessionState,
+  type Settings,
+  settings as settingsSchema,
+} from '@crosspeen/contract';
 import { CONSEQUENCE_WORDS, CONSEQUENCES, DUTY_KEYS, DUTY_QUESTIONS, PROOF_CLASSES, SCHOOLS } from '@crosspeen/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import { send } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
@@ -59,7 +66,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
   if (!isDirty && settings.version > opened.version) setOpened(settings);
   useEffect(() => reset(valuesOf(opened)), [opened, reset]);
   const save = useMutation({
-    mutationFn: (body: Settings) => send(settingsSchema, 'PUT', '/api/settings', { body }),
+    mutationFn: (body: Settings) => call(endpoints.settings.save, { body }),
     onSuccess: async (saved) => {
       setOpened(saved);
       await client.invalidateQueries({ queryKey: ['session'] });
@@ -307,7 +314,7 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
           program can read. It is imported again with ./crosspeen import FILE. It holds the accounts’ password hashes:
           keep it like a key.
         </p>
-        <SaveLink href="/api/archive">Save everything</SaveLink>
+        <SaveLink href={addressOf(endpoints.archive.download, {})}>Save everything</SaveLink>
       </section>
     </form>
   );

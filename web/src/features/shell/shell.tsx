@@ -1,12 +1,11 @@
-import { may, type SessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, may, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Keyboard, LogOut, Moon, Sun, UserRound } from 'lucide-react';
 import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import { sessionState } from '@crosspeen/contract';
-import { z } from 'zod';
 import { useUndo } from '../../api/changing.tsx';
-import { rememberCsrfToken, send } from '../../api/client.ts';
+import { rememberCsrfToken } from '../../api/client.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { useFocusKept } from '../../ui/focus.ts';
 import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts';
@@ -37,7 +36,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
   const [keysOpen, setKeysOpen] = useState(false);
   const [paletteOpen, setPaletteOpen] = useState(false);
   const signOut = useMutation({
-    mutationFn: () => send(sessionState, 'DELETE', '/api/session'),
+    mutationFn: () => call(endpoints.session.signOut),
     onSuccess: (state) => {
       rememberCsrfToken(null);
       client.setQueryData(['session'], state);
@@ -77,7 +76,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
   const atTablet = session.bay !== null;
   const { mutate: leave } = signOut;
   const onTouch = useCallback(() => {
-    send(z.object({}), 'POST', '/api/bay/awake').catch(() => client.invalidateQueries({ queryKey: ['session'] }));
+    call(endpoints.session.stayAwake).catch(() => client.invalidateQueries({ queryKey: ['session'] }));
   }, [client]);
   useRest(
     atTablet,

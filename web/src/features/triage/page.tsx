@@ -1,11 +1,19 @@
-import type { SessionState, TriageAnswerCreate, TriageEndCreate, WireTriage } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import {
+  addressOf,
+  endpoints,
+  type SessionState,
+  type TriageAnswerCreate,
+  type TriageEndCreate,
+  type WireTriage,
+} from '@crosspeen/contract';
 import type { NextCheck, SearchStanding } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { OctagonAlert, Printer, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { readWalk } from '../../api/walk.ts';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import { Button } from '../../ui/button.tsx';
@@ -193,9 +201,9 @@ function Standing({
 function Search({ id, asked, session }: { id: string; asked: WireTriage; session: SessionState }): ReactNode {
   const reckoned = useReckoned(asked);
   const answer = useChange((body: TriageAnswerCreate, key) =>
-    change('POST', `/api/vehicles/${id}/triage/answers`, body, key),
+    call(endpoints.triage.answer, { params: { id }, body, key }),
   );
-  const end = useChange((body: TriageEndCreate, key) => change('POST', `/api/vehicles/${id}/triage/end`, body, key));
+  const end = useChange((body: TriageEndCreate, key) => call(endpoints.triage.end, { params: { id }, body, key }));
   const stops = asked.reports.filter(({ stop }) => stop !== null);
   const isSearching = asked.reports.some(({ listed }) => listed);
   const problem = answer.error ?? end.error;
@@ -346,7 +354,7 @@ export default function ComplaintPage({ session }: { session: SessionState }): R
         </h1>
         {asked.data.reports.length > 0 && (
           <a
-            href={`/api/vehicles/${id}/complaint.pdf`}
+            href={addressOf(endpoints.triage.sheet, { params: { id } })}
             target="_blank"
             rel="noreferrer"
             className="inline-flex min-h-11 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"

@@ -1,8 +1,8 @@
-import type { SessionState, SymptomCreate, WireTriage } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type SessionState, type SymptomCreate, type WireTriage } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useId, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Field, INPUT, TextField } from '../../ui/field.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
@@ -31,7 +31,7 @@ export function ReportForm({
   const [goodDay, setGoodDay] = useState('');
   const today = dayFromIso(session.today)!;
   const report = useChange((body: SymptomCreate, key) =>
-    change('POST', `/api/vehicles/${vehicleId}/symptoms`, body, key),
+    call(endpoints.triage.report, { params: { id: vehicleId }, body, key }),
   );
   const symptom = asked.vocabulary.find(
     (one) => bare(one.words) === bare(words) || one.codes.some((code) => bare(code) === bare(words)),

@@ -1,10 +1,10 @@
-import type { AnswerRow, Settings, Vehicle, VehicleUpdate } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type AnswerRow, endpoints, type Settings, type Vehicle, type VehicleUpdate } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { DUTY_KEYS, DUTY_QUESTIONS, type DutyKey, type DutyLevel } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -54,7 +54,9 @@ export default function DutyDialog({
   const [answers, has] = useWatch({ control, name: ['duty', 'features'] });
   const inParticular = (of: (hasten: AnswerRow['hastens'][number]) => boolean): string =>
     rows.flatMap(({ title, hastens }) => hastens.filter(of).map(({ factor }) => `${title} x${factor}`)).join(', ');
-  const save = useChange((body: VehicleUpdate, key) => change('PUT', `/api/vehicles/${vehicle.id}`, body, key));
+  const save = useChange((body: VehicleUpdate, key) =>
+    call(endpoints.vehicles.update, { params: { id: vehicle.id }, body, key }),
+  );
   const send = handleSubmit(({ duty, severity, features: said }) => {
     const { engine: _engine, id: _id, ...fields } = vehicle;
     const known = DUTY_KEYS.flatMap((key) => (duty[key] === 'unknown' ? [] : [[key, duty[key]] as const]));

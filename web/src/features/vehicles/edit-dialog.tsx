@@ -1,8 +1,8 @@
-import type { Vehicle, VehicleUpdate } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type Vehicle, type VehicleUpdate } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { Conflict, isConflict } from '../../ui/problem.tsx';
 import { VehicleForm } from '../../parts/vehicle/vehicle-form.tsx';
@@ -23,7 +23,9 @@ export default function EditDialog({
   // The version that was opened: a refetch behind the sheet must not slip a newer one under what is being typed.
   const [opened] = useState(vehicle);
   const [sent, setSent] = useState<VehicleUpdate | null>(null);
-  const save = useChange((body: VehicleUpdate, key) => change('PUT', `/api/vehicles/${vehicle.id}`, body, key));
+  const save = useChange((body: VehicleUpdate, key) =>
+    call(endpoints.vehicles.update, { params: { id: vehicle.id }, body, key }),
+  );
   const send = (body: VehicleUpdate): void => {
     setSent(body);
     save.mutate(body, { onSuccess: onClose });

@@ -1,10 +1,10 @@
-import type { AnswerRow, Changed } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BodyOf, type AnswerRow, type Changed, endpoints } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { UseMutationResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { TextField } from '../../ui/field.tsx';
@@ -71,7 +71,9 @@ export function FailureDialog({
   const { control, register, handleSubmit } = useForm({
     defaultValues: { day: isoFromDay(today), since: '', broughtIn: false, note: '' },
   });
-  const add = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/findings`, body, key));
+  const add = useChange((body: BodyOf<typeof endpoints.vehicles.addFinding>, key) =>
+    call(endpoints.vehicles.addFinding, { params: { id: vehicleId }, body, key }),
+  );
   const send = handleSubmit(({ day, since, broughtIn, note }) =>
     add.mutate(
       {
@@ -129,7 +131,9 @@ export function FailureDialog({
 /** A cluster was replaced: what the old one showed last, what the new one began at. */
 export function ClusterDialog({ vehicleId, unit, today, onClose }: EventProps): ReactNode {
   const { control, handleSubmit } = useForm({ defaultValues: { day: '', old: '', fresh: '0' } });
-  const add = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/meter-changes`, body, key));
+  const add = useChange((body: BodyOf<typeof endpoints.vehicles.changeMeter>, key) =>
+    call(endpoints.vehicles.changeMeter, { params: { id: vehicleId }, body, key }),
+  );
   const send = handleSubmit(({ day, old, fresh }) =>
     add.mutate(
       { day: isoTyped(day, today), oldKm: kmTyped(old, unit), newKm: kmTyped(fresh, unit), note: null },
@@ -174,7 +178,9 @@ export function ClusterDialog({ vehicleId, unit, today, onClose }: EventProps): 
 /** Another engine was put in: its parts have clocks of their own from then on. */
 export function EngineDialog({ vehicleId, unit, today, onClose }: EventProps): ReactNode {
   const { control, handleSubmit } = useForm({ defaultValues: { day: '', run: '' } });
-  const add = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/engine-swaps`, body, key));
+  const add = useChange((body: BodyOf<typeof endpoints.vehicles.swapEngine>, key) =>
+    call(endpoints.vehicles.swapEngine, { params: { id: vehicleId }, body, key }),
+  );
   const send = handleSubmit(({ day, run }) =>
     add.mutate({ day: isoTyped(day, today), engineKm: kmTyped(run, unit), note: null }, { onSuccess: onClose }),
   );

@@ -1,7 +1,8 @@
-import { fleetProgress, may, type SessionState } from '@crosspeen/contract';
+import { may, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, type ReactNode } from 'react';
-import { send } from '../../api/client.ts';
+import { endpoints } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
@@ -19,7 +20,7 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
       query.state.data?.run?.state === 'running' || (query.state.data?.stale ?? 0) > 0 ? 700 : false,
   }).data;
   const act = useMutation({
-    mutationFn: (what: 'judge' | 'stop') => send(fleetProgress, 'POST', `/api/fleet/${what}`, { body: {} }),
+    mutationFn: (what: 'judge' | 'stop') => call(endpoints.fleet[what]),
     onSuccess: (answer) => client.setQueryData(['fleet'], answer),
   });
   const stale = fleet?.stale ?? 0;

@@ -1,9 +1,18 @@
+import { call } from '../../api/client.ts';
 import { oneDigitText } from '../../ui/formats.ts';
-import { lookedAtWords, sameJson, type AuditedName, type ChangeRow, type HistoryEntry } from '@crosspeen/contract';
+import {
+  addressOf,
+  type AuditedName,
+  type ChangeRow,
+  endpoints,
+  type HistoryEntry,
+  lookedAtWords,
+  sameJson,
+} from '@crosspeen/contract';
 import type { Certainty, DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { Empty, Notice } from '../../ui/notice.tsx';
@@ -242,7 +251,7 @@ export function HistoryView({
 }): ReactNode {
   const happened = usePagedList(({ page }) => read.history(vehicleId, page));
   const changes = usePagedList(({ page }) => read.changes(vehicleId, page), 'changes');
-  const undo = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
+  const undo = useChange((id: string) => call(endpoints.changes.undo, { params: { id } }));
   return (
     <div className="grid items-start gap-6 xl:grid-cols-2">
       <section aria-labelledby="happened">
@@ -262,7 +271,7 @@ export function HistoryView({
           caption="What happened, latest first"
           columns={entryColumns(unit)}
           rowKey={({ id }) => id}
-          csv={`/api/lists/history/${vehicleId}.csv`}
+          csv={addressOf(endpoints.lists.history, { params: { id: vehicleId } })}
           empty={
             <Empty
               title="Nothing recorded yet"
@@ -278,10 +287,11 @@ export function HistoryView({
         />
         {happened.list.data !== undefined && happened.list.data.total > 0 && (
           <p className="flex flex-wrap items-center gap-2 text-soft">
-            To import elsewhere: <SaveLink href={`/api/lists/services.csv?vehicle=${vehicleId}`}>Renewals</SaveLink>
-            <SaveLink href={`/api/lists/findings.csv?vehicle=${vehicleId}`}>Findings</SaveLink>
-            <SaveLink href={`/api/lists/readings.csv?vehicle=${vehicleId}`}>Readings</SaveLink>
-            <SaveLink href={`/api/lists/upkeep.csv?vehicle=${vehicleId}`}>Upkeep</SaveLink>
+            To import elsewhere:{' '}
+            <SaveLink href={addressOf(endpoints.lists.services, { query: { vehicle: vehicleId } })}>Renewals</SaveLink>
+            <SaveLink href={addressOf(endpoints.lists.findings, { query: { vehicle: vehicleId } })}>Findings</SaveLink>
+            <SaveLink href={addressOf(endpoints.lists.readings, { query: { vehicle: vehicleId } })}>Readings</SaveLink>
+            <SaveLink href={addressOf(endpoints.lists.upkeep, { query: { vehicle: vehicleId } })}>Upkeep</SaveLink>
           </p>
         )}
       </section>
@@ -293,7 +303,7 @@ export function HistoryView({
         <PagedView
           of={changes}
           what="changes"
-          csv={`/api/lists/changes/${vehicleId}.csv`}
+          csv={addressOf(endpoints.lists.changes, { params: { id: vehicleId } })}
           empty={<p className="text-soft">Nothing was changed yet.</p>}
         >
           {(rows) => (

@@ -1,8 +1,7 @@
-import { may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
+import { addressOf, endpoints, may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
 import { CHANCE_BANDS, CONSEQUENCES, dayFromIso, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { query } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
@@ -14,6 +13,7 @@ import { Toggles } from '../../ui/toggles.tsx';
 import { distanceText, isoText, percentText } from '../../ui/units.ts';
 import { byWhenText } from '../../parts/by-when.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
+import { chosenOf } from '../../ui/list-params.ts';
 import { Select, optionsOf } from '../../ui/select.tsx';
 
 const ORDERS = { pressing: 'Most urgent', chance: 'Likeliest', plate: 'By plate' } as const;
@@ -24,13 +24,11 @@ type Order = keyof typeof ORDERS;
 
 /** What the list is cut and ordered by, as it stands in the address. */
 function askedOf(params: URLSearchParams) {
-  const chosen = <T extends string>(name: string, known: readonly T[]): T | null =>
-    known.find((value) => value === params.get(name)) ?? null;
   const least = CHANCE_BANDS.find((value) => String(value) === params.get('least'));
   return {
-    order: chosen('order', Object.keys(ORDERS) as Order[]) ?? 'pressing',
-    verdict: chosen('verdict', VERDICTS),
-    consequence: chosen('consequence', CONSEQUENCES),
+    order: chosenOf(params, 'order', Object.keys(ORDERS) as Order[]) ?? 'pressing',
+    verdict: chosenOf(params, 'verdict', VERDICTS),
+    consequence: chosenOf(params, 'consequence', CONSEQUENCES),
     least: least === undefined ? null : String(least),
   };
 }
@@ -206,7 +204,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
         className="min-w-[46rem] lg:min-w-[52rem]"
         columns={columnsOf(order, onOrder)}
         rowKey={(row) => row.id}
-        csv={`/api/lists/vehicles.csv${query({ q, order, verdict, consequence, least })}`}
+        csv={addressOf(endpoints.lists.vehicles, { query: { q, order, verdict, consequence, least } })}
         empty={
           filtered ? (
             <Empty title="No vehicle fits" action={<Button onClick={all}>All vehicles</Button>}>

@@ -1,11 +1,12 @@
-import type { AnswerRow, Visit, WireUpkeep } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type AnswerRow, endpoints, type Visit, type WireUpkeep } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { isoFromDay } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
@@ -55,29 +56,26 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
   const [sheet, setSheet] = useState<Sheet | null>(() => sheetAsked(params.get('open'), answer.rows));
   const unit = vehicle.odometerUnit;
   const answered = useChange((body: { about: string; answer: string }, key) =>
-    change('POST', `/api/vehicles/${vehicle.id}/answers`, body, key),
+    call(endpoints.vehicles.answerQuestion, { params: { id: vehicle.id }, body, key }),
   );
   const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }, key) =>
-    change(
-      'POST',
-      `/api/vehicles/${vehicle.id}/findings`,
-      { ...finding, day: isoFromDay(answer.today), note: null },
+    call(endpoints.vehicles.addFinding, {
+      params: { id: vehicle.id },
+      body: { ...finding, day: isoFromDay(answer.today), note: null },
       key,
-    ),
+    }),
   );
   const kept = useChange((taskId: string, key) =>
-    change(
-      'POST',
-      `/api/vehicles/${vehicle.id}/upkeep`,
-      { taskId, certainty: 'done', day: isoFromDay(answer.today), km: null, note: null },
+    call(endpoints.vehicles.addUpkeep, {
+      params: { id: vehicle.id },
+      body: { taskId, certainty: 'done', day: isoFromDay(answer.today), km: null, note: null },
       key,
-    ),
+    }),
   );
   const moved = useChange(({ visit, day }: { visit: Visit; day: number }, key) =>
-    change(
-      'PUT',
-      `/api/visits/${visit.id}`,
-      {
+    call(endpoints.visits.update, {
+      params: { id: visit.id },
+      body: {
         version: visit.version,
         day: isoFromDay(day),
         km: null,
@@ -92,7 +90,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
         })),
       },
       key,
-    ),
+    }),
   );
   useKeys(
     useMemo(

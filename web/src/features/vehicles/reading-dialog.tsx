@@ -1,8 +1,9 @@
+import { call } from '../../api/client.ts';
+import { endpoints } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
@@ -28,7 +29,7 @@ export default function ReadingDialog({
 }): ReactNode {
   const { control, handleSubmit } = useForm({ defaultValues: { day: isoFromDay(today), reading: '' } });
   const add = useChange((body: { day: string; km: number }, key) =>
-    change('POST', `/api/vehicles/${vehicleId}/readings`, body, key),
+    call(endpoints.vehicles.addReading, { params: { id: vehicleId }, body, key }),
   );
   const send = handleSubmit(({ day, reading }) =>
     add.mutate({ day: isoTyped(day, today)!, km: kmTyped(reading, unit)! }, { onSuccess: onClose }),

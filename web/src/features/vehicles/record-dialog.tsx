@@ -1,9 +1,9 @@
-import type { AnswerRow, PartOption, ServiceCreate } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type AnswerRow, endpoints, type PartOption, type ServiceCreate } from '@crosspeen/contract';
 import type { Certainty, Condition, DistanceUnit, Grade, Source } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -82,7 +82,9 @@ export default function RecordDialog({
 }): ReactNode {
   const { control, register, setValue, handleSubmit } = useForm<RecordValues>({ defaultValues: NOTHING_SAID });
   const { certainty, grade, part, cameOut, ...typed } = useWatch({ control }) as RecordValues;
-  const add = useChange((body: ServiceCreate, key) => change('POST', `/api/vehicles/${vehicleId}/services`, body, key));
+  const add = useChange((body: ServiceCreate, key) =>
+    call(endpoints.vehicles.addService, { params: { id: vehicleId }, body, key }),
+  );
   const dated = certainty === 'done' || certainty === 'believed';
   // One of the two is enough.
   const neither = typed.day.trim() === '' && typed.distance.trim() === '';

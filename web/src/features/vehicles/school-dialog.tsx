@@ -1,9 +1,9 @@
-import type { AnswerRow } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type BodyOf, type AnswerRow, endpoints } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { SCHOOLS, type School } from '@crosspeen/core';
 import { useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -27,7 +27,9 @@ export default function SchoolDialog({
   const [school, setSchool] = useState<School>(row.followed);
   const [reason, setReason] = useState('');
   const [tried, setTried] = useState(false);
-  const choose = useChange((body: object, key) => change('POST', `/api/vehicles/${vehicleId}/school`, body, key));
+  const choose = useChange((body: BodyOf<typeof endpoints.vehicles.chooseSchool>, key) =>
+    call(endpoints.vehicles.chooseSchool, { params: { id: vehicleId }, body, key }),
+  );
   const weakPointId = scope === 'row' ? row.weakPointId : null;
   const standing = choices.find((choice) => choice.weakPointId === weakPointId);
   return (

@@ -1,9 +1,9 @@
-import type { UpkeepCreate, WireUpkeep } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type UpkeepCreate, type WireUpkeep } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -45,7 +45,9 @@ export default function UpkeepDialog({
     defaultValues: { certainty: 'done', day: '', distance: '', note: '' },
   });
   const { certainty, distance } = useWatch({ control }) as UpkeepValues;
-  const add = useChange((body: UpkeepCreate, key) => change('POST', `/api/vehicles/${vehicleId}/upkeep`, body, key));
+  const add = useChange((body: UpkeepCreate, key) =>
+    call(endpoints.vehicles.addUpkeep, { params: { id: vehicleId }, body, key }),
+  );
   const send = handleSubmit((values) =>
     add.mutate(
       {

@@ -1,3 +1,4 @@
+import { addressOf, endpoints } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
@@ -24,7 +25,7 @@ export default function WeekPage(): ReactNode {
         <PagedView
           of={of}
           what="visits"
-          csv="/api/lists/visits.csv"
+          csv={addressOf(endpoints.lists.visits, {})}
           empty={
             <Empty
               title="No visit is planned"

@@ -1,4 +1,4 @@
-import type { WalkPhoto, WalkResult, WalkView } from '@crosspeen/contract';
+import { addressOf, endpoints, type WalkPhoto, type WalkResult, type WalkView } from '@crosspeen/contract';
 import { makesSense, measuredAs, type DistanceUnit } from '@crosspeen/core';
 import { Camera, Check, CloudOff, TriangleAlert } from 'lucide-react';
 import { useId, useState, type ReactNode } from 'react';
@@ -373,9 +373,9 @@ export function ItemCard({
         <ul className="mt-2 flex flex-wrap gap-2" aria-label="Photos">
           {photos.map((photo) => (
             <li key={photo.id}>
-              <a href={`/api/photos/${photo.id}`} target="_blank" rel="noreferrer">
+              <a href={addressOf(endpoints.walk.photo, { params: { id: photo.id } })} target="_blank" rel="noreferrer">
                 <img
-                  src={`/api/photos/${photo.id}?size=small`}
+                  src={addressOf(endpoints.walk.photo, { params: { id: photo.id }, query: { size: 'small' } })}
                   alt={`${step.title}, taken by ${photo.by}`}
                   className="h-24 rounded border border-rule"
                 />

@@ -1,12 +1,18 @@
-import { MOST_PHOTO_BYTES, WALK_PLACE_WORDS, walkView, type SessionState, type WalkView } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import {
+  addressOf,
+  endpoints,
+  MOST_PHOTO_BYTES,
+  type SessionState,
+  WALK_PLACE_WORDS,
+  type WalkView,
+} from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Printer } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import type { EngineSpot } from '@crosspeen/core';
-import { change } from '../../api/queries.ts';
 import { readWalk } from '../../api/walk.ts';
-import { query, send } from '../../api/client.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
@@ -169,18 +175,18 @@ function Walking({
   const here = waiting.mine.filter(({ vehicleId }) => vehicleId === vehicle.id);
   const refresh = (): Promise<void> => readAgain(client, { queryKey: ['vehicle', vehicle.id] });
   const undo = useMutation({
-    mutationFn: (changeId: string) => change('POST', `/api/changes/${changeId}/undo`, {}),
+    mutationFn: (changeId: string) => call(endpoints.changes.undo, { params: { id: changeId } }),
     onSuccess: refresh,
     onError: (error) => setProblem(error.message),
   });
   const settle = useMutation({
     mutationFn: ({ entryId, take }: { entryId: string; take: boolean }) =>
-      send(walkView, 'POST', `/api/vehicles/${vehicle.id}/walk/entries/${entryId}`, { body: { take } }),
+      call(endpoints.walk.settleEntry, { params: { id: vehicle.id, entryId }, body: { take } }),
     onSuccess: refresh,
     onError: (error) => setProblem(error.message),
   });
   const end = useMutation({
-    mutationFn: () => send(walkView, 'POST', `/api/vehicles/${vehicle.id}/walk/${view.walk!.id}/end`, { body: {} }),
+    mutationFn: () => call(endpoints.walk.end, { params: { id: vehicle.id, walkId: view.walk!.id } }),
     onSuccess: refresh,
     onError: (error) => setProblem(error.message),
   });
@@ -240,7 +246,7 @@ function Walking({
           </span>
         </p>
         <div className="flex flex-wrap items-center gap-2">
-          {printLink(`/api/vehicles/${vehicle.id}/walk.pdf${query({ minutes })}`)}
+          {printLink(addressOf(endpoints.walk.sheet, { params: { id: vehicle.id }, query: { minutes } }))}
           {view.walk !== null && (
             <Button
               look={done === items.length ? 'main' : 'plain'}
@@ -375,7 +381,7 @@ export function LookupWalkPage(): ReactNode {
             options={BUDGETS}
           />
         </span>
-        {printLink(`/api/lookup/walk.pdf${query({ ...question, minutes: minutesOf(budget) })}`)}
+        {printLink(addressOf(endpoints.lookup.walkSheet, { query: { ...question, minutes: minutesOf(budget) } }))}
       </div>
       <WalkSheet view={view} waiting={null} actions={null} onAllGood={null} />
     </>

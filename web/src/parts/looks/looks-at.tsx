@@ -1,4 +1,4 @@
-import type { LooksAt } from '@crosspeen/contract';
+import { addressOf, endpoints, type LooksAt } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
@@ -85,9 +85,9 @@ function Photos({ photos, title }: { photos: LooksAt['photos']; title: string })
       <ul className="grid gap-3 sm:grid-cols-2">
         {ends.map((photo, i) => (
           <li key={photo.id}>
-            <a href={`/api/photos/${photo.id}`} target="_blank" rel="noreferrer">
+            <a href={addressOf(endpoints.walk.photo, { params: { id: photo.id } })} target="_blank" rel="noreferrer">
               <img
-                src={`/api/photos/${photo.id}`}
+                src={addressOf(endpoints.walk.photo, { params: { id: photo.id } })}
                 alt={`${title} on ${isoText(photo.day)}`}
                 loading="lazy"
                 className="max-h-80 w-full rounded border border-rule object-contain"
@@ -104,9 +104,9 @@ function Photos({ photos, title }: { photos: LooksAt['photos']; title: string })
         <ul className="mt-2 flex flex-wrap gap-2" aria-label="Photos between">
           {photos.slice(1, -1).map((photo) => (
             <li key={photo.id}>
-              <a href={`/api/photos/${photo.id}`} target="_blank" rel="noreferrer">
+              <a href={addressOf(endpoints.walk.photo, { params: { id: photo.id } })} target="_blank" rel="noreferrer">
                 <img
-                  src={`/api/photos/${photo.id}?size=small`}
+                  src={addressOf(endpoints.walk.photo, { params: { id: photo.id }, query: { size: 'small' } })}
                   alt={`${title} on ${isoText(photo.day)}`}
                   loading="lazy"
                   className="h-20 rounded border border-rule"

@@ -1,9 +1,9 @@
-import type { Settings, VisitsPlanned } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type Settings, type VisitsPlanned } from '@crosspeen/contract';
 import type { Pins, Proposal } from '@crosspeen/core';
 import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice } from '../../ui/notice.tsx';
@@ -62,7 +62,9 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
   const [own, setPins] = usePins(nowDay);
   const pins = useMemo(() => new Map([...own, ...(asked?.standing ?? [])]), [own, asked]);
   const { planned, problem, dragged, drag, drop } = usePlanner(asked, pins);
-  const accept = useChange((body: VisitsPlanned, key) => change('POST', `/api/vehicles/${vehicle.id}/plan`, body, key));
+  const accept = useChange((body: VisitsPlanned, key) =>
+    call(endpoints.visits.planAll, { params: { id: vehicle.id }, body, key }),
+  );
   const standingVisits = useMemo(() => visits.filter(({ state }) => state === 'planned'), [visits]);
   const base = planned?.proposal ?? null;
   const shown = useMemo(

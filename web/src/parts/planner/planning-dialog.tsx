@@ -1,15 +1,16 @@
+import { call } from '../../api/client.ts';
 import {
-  USUAL_PLANNING,
-  vehiclePlanning,
+  endpoints,
   type PlanningUpdate,
   type Settings,
+  USUAL_PLANNING,
   type Vehicle,
+  vehiclePlanning,
   type VehiclePlanning,
 } from '@crosspeen/contract';
 import { useState, type ReactNode } from 'react';
 import { useForm, useFormState } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { TextField } from '../../ui/field.tsx';
@@ -94,7 +95,7 @@ export default function PlanningDialog({
   const { errors, isSubmitted } = useFormState({ control });
   const [sent, setSent] = useState<VehiclePlanning | null>(null);
   const save = useChange((body: PlanningUpdate, key) =>
-    change('PUT', `/api/vehicles/${opened.id}/planning`, body, key),
+    call(endpoints.vehicles.planBy, { params: { id: opened.id }, body, key }),
   );
   const send = (version: number) =>
     handleSubmit((values) => {

@@ -1,11 +1,11 @@
-import { may, type Beginnings, type SessionState } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { type Beginnings, endpoints, may, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { readShop } from '../../api/people.ts';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { FormProblem } from '../../ui/problem.tsx';
 
@@ -42,8 +42,8 @@ function Step({
 }
 
 function Example({ example }: { example: Beginnings['example'] }): ReactNode {
-  const take = useChange((_input: null, key) => change('POST', '/api/start/example', {}, key));
-  const remove = useChange((id: string) => change('POST', `/api/changes/${id}/undo`, {}));
+  const take = useChange((_input: null, key) => call(endpoints.start.takeExample, { key }));
+  const remove = useChange((id: string) => call(endpoints.changes.undo, { params: { id } }));
   return (
     <>
       {example.state === 'offered' && (

@@ -1,9 +1,9 @@
-import { knownPairs, type VehicleCreate } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, knownPairs, type VehicleCreate } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { ANOTHER, isoFromDay, OLDER, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Dialog } from '../../ui/dialog.tsx';
 import { distanceText } from '../../ui/units.ts';
 import { VehicleForm } from './vehicle-form.tsx';
@@ -25,7 +25,7 @@ export default function KeepDialog({
   onClose: () => void;
   onKept: (id: string) => void;
 }): ReactNode {
-  const keep = useChange((body: VehicleCreate, key) => change('POST', '/api/vehicles', body, key));
+  const keep = useChange((body: VehicleCreate, key) => call(endpoints.vehicles.create, { body, key }));
   const { engine } = answer;
   const certain = answer.variants.length === 1 ? answer.variants[0]!.key : (chosenVariant ?? '');
   // What the questions settled goes on file with it.

@@ -1,9 +1,9 @@
-import type { Visit, VisitDone } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type Visit, type VisitDone } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -72,7 +72,9 @@ export default function DoneDialog({
   });
   const tasksDone = useWatch({ control, name: 'tasksDone' });
   const outcomes = useWatch({ control, name: 'outcomes' });
-  const done = useChange((body: VisitDone, key) => change('POST', `/api/visits/${visit.id}/done`, body, key));
+  const done = useChange((body: VisitDone, key) =>
+    call(endpoints.visits.done, { params: { id: visit.id }, body, key }),
+  );
   const send = handleSubmit(({ day, distance }) => {
     const resultOf = (job: Visit['jobs'][number]) => ({
       weakPointId: job.weakPointId,

@@ -1,9 +1,9 @@
-import type { Settings, Visit } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type Settings, type Visit } from '@crosspeen/contract';
 import { labourCost } from '@crosspeen/core';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
-import { change } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
@@ -47,7 +47,7 @@ export function VisitsView({
 }): ReactNode {
   const [finishing, setFinishing] = useState<Visit | null>(null);
   const callOff = useChange((visit: Visit, key) =>
-    change('POST', `/api/visits/${visit.id}/call-off`, { version: visit.version }, key),
+    call(endpoints.visits.callOff, { params: { id: visit.id }, body: { version: visit.version }, key }),
   );
   const unit = data.vehicle.odometerUnit;
   const workOn = ({ jobs }: Visit) =>

@@ -1,4 +1,5 @@
-import type { Visit, VisitCreate } from '@crosspeen/contract';
+import { call } from '../../api/client.ts';
+import { endpoints, type Visit, type VisitCreate } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import {
   dayFromIso,
@@ -13,7 +14,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
 import { useForm, useFormState, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { change, read } from '../../api/queries.ts';
+import { read } from '../../api/queries.ts';
 import { postFigures } from '../../editors/strip/model/lanes.ts';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -97,8 +98,8 @@ export default function VisitDialog({
   const setJobs = (now: readonly Job[]): void => setValue('jobs', now);
   const save = useChange(({ body, version }: { body: VisitCreate; version: number | null }, key) =>
     opened && version !== null
-      ? change('PUT', `/api/visits/${opened.id}`, { ...body, version }, key)
-      : change('POST', `/api/vehicles/${vehicle.id}/visits`, body, key),
+      ? call(endpoints.visits.update, { params: { id: opened.id }, body: { ...body, version }, key })
+      : call(endpoints.visits.plan, { params: { id: vehicle.id }, body, key }),
   );
   const iso = isoTyped(day, answer.today);
   const km = kmTyped(distance, unit);
