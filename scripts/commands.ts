@@ -235,7 +235,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   },
   schema: {
     usage: '',
-    help: 'write docs/pack.schema.json anew from the contract',
+    help: 'write docs/pack.schema.json and docs/openapi.json anew from the contract',
     takes: {},
     run: async () => (await import('./schema.ts')).writeSchema(),
   },

@@ -82,12 +82,13 @@ const ALWAYS: readonly ErrorCode[] = [
 ];
 
 /** All failures that an endpoint may answer with: its own and those that follow from what it takes. */
-export function errorsOf({ method, needs, params, body, errors = [] }: Endpoint): ReadonlySet<ErrorCode> {
+export function errorsOf({ method, needs, params, query, body, errors = [] }: Endpoint): ReadonlySet<ErrorCode> {
   const all = new Set([...ALWAYS, ...errors]);
   if (needs !== 'nothing') all.add('sign_in_required');
   if (needs !== 'nothing' && needs !== 'sign_in') all.add('not_allowed');
   if (method !== 'GET') for (const code of ['stale_page', 'no_space'] as const) all.add(code);
-  if (params) all.add('not_found');
+  // What an address or a body names may be gone.
+  if (params || query || body) all.add('not_found');
   if (body || method !== 'GET') all.add('unsupported_media');
   return all;
 }

@@ -107,6 +107,7 @@ export async function buildApp({
   return app;
 }
 
+export { describeApi } from './handlers.ts';
 export { shopClock, type ShopClock } from './platform/clock.ts';
 export { openDatabase } from './store/database.ts';
 export { writeBulk, type BulkRows } from './features/intake/bulk.ts';

@@ -1,5 +1,8 @@
-import { ERRORS, MAY, ROLES, type Permission, type ProblemDetails, type Role } from '@crosspeen/contract';
+import { allEndpoints, ERRORS, MAY, ROLES, type Permission, type ProblemDetails, type Role } from '@crosspeen/contract';
 import { DEFAULT_SETTINGS } from './app.ts';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describeApi } from './platform/openapi.ts';
 import { testApp, type Account, type Client, type TestApp } from './testing/harness.ts';
 
 const NOBODY = '9d34e913-67e5-4747-900f-a9e93dd2b8b1';
@@ -7,6 +10,7 @@ type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 interface Door {
   readonly method: Method;
   readonly path: string;
+  readonly open: boolean;
 }
 
 let t: TestApp;
@@ -14,12 +18,11 @@ let doors: Door[];
 const clients = new Map<Role, Client>();
 beforeAll(async () => {
   t = await testApp();
-  const { paths } = (await t.app.inject({ method: 'GET', url: '/api/openapi.json' })).json<{
-    paths: Record<string, Record<string, unknown>>;
-  }>();
-  doors = Object.entries(paths).flatMap(([path, methods]) =>
-    Object.keys(methods).map((method) => ({ method: method.toUpperCase() as Method, path })),
-  );
+  doors = allEndpoints().map(({ method, path, needs }) => ({
+    method,
+    path: path.replace(/:(\w+)/g, '{$1}'),
+    open: needs === 'nothing',
+  }));
   const accounts: Readonly<Record<Role, Account>> = { mechanic: 'tove', adviser: 'anselm', owner: 'ruta' };
   for (const role of ROLES) clients.set(role, await t.signIn(accounts[role]));
 });
@@ -36,10 +39,29 @@ const ASKED: Readonly<Record<string, string>> = {
   '/api/settings/limit-picture': '?consequence=engine',
   '/api/intake/{id}/preview': '?kind=vehicles',
 };
-const OPEN = ['/api/session', '/api/set-up', '/api/links/look', '/api/links/use', '/api/bay/enter'];
+
+test('only what comes before a sign-in, and what the server says of itself, is open', () => {
+  expect(
+    doors
+      .filter(({ open }) => open)
+      .map(({ method, path }) => `${method} ${path}`)
+      .sort(),
+  ).toEqual([
+    'DELETE /api/session',
+    'GET /api/health',
+    'GET /api/openapi.json',
+    'GET /api/session',
+    'GET /metrics',
+    'POST /api/bay/enter',
+    'POST /api/links/look',
+    'POST /api/links/use',
+    'POST /api/session',
+    'POST /api/set-up',
+  ]);
+});
 
 test('nothing is read by somebody who is not signed in', async () => {
-  const reading = doors.filter(({ method, path }) => method === 'GET' && !OPEN.includes(path));
+  const reading = doors.filter(({ method, open }) => method === 'GET' && !open);
   expect(reading.length).toBeGreaterThan(35);
   for (const { path } of reading) {
     const response = await t.app.inject({ method: 'GET', url: at(path) + (ASKED[path] ?? '') });
@@ -49,7 +71,7 @@ test('nothing is read by somebody who is not signed in', async () => {
 });
 
 test('nothing is changed by somebody who is not signed in, whatever is sent', async () => {
-  const changing = doors.filter(({ method, path }) => method !== 'GET' && !OPEN.includes(path));
+  const changing = doors.filter(({ method, open }) => method !== 'GET' && !open);
   expect(changing.length).toBeGreaterThan(25);
   const counts = async (): Promise<unknown> =>
     t.services.source.query(
@@ -65,7 +87,7 @@ test('nothing is changed by somebody who is not signed in, whatever is sent', as
 });
 
 test('nothing is changed by a page without the session’s token', async () => {
-  for (const { method, path } of doors.filter((door) => door.method !== 'GET' && !OPEN.includes(door.path))) {
+  for (const { method, path } of doors.filter((door) => door.method !== 'GET' && !door.open)) {
     const response = await clients.get('owner')!.send(method as 'POST', at(path), {}, { 'x-csrf-token': 'another' });
     expect([path, response.json<ProblemDetails>().code]).toEqual([path, 'stale_page']);
   }
@@ -171,6 +193,11 @@ function boundless(schema: Sendable, at: string): string[] {
     ...(schema.propertyNames ? boundless(schema.propertyNames, `${at} names`) : []),
   ];
 }
+
+test('the published description is the one that the server prints', async () => {
+  const published: unknown = JSON.parse(readFileSync(join(__dirname, '../../docs/openapi.json'), 'utf8'));
+  expect(await describeApi()).toEqual(published);
+});
 
 describe('the description of the API', () => {
   let described: {

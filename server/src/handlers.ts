@@ -23,6 +23,9 @@ import type { AllHandlers, Handler, Handlers } from './platform/mount.ts';
 import { Problem } from './platform/problem.ts';
 import type { Services } from './services.ts';
 
+/** The description of the API. What makes it is loaded when it is first asked for. */
+export const describeApi = async (): Promise<object> => (await import('./platform/openapi.ts')).describeApi();
+
 /** What the server says of itself. The description is made when it is first asked for. */
 function serverHandlers(
   { source }: Services,
@@ -39,7 +42,7 @@ function serverHandlers(
       return { ok: true };
     },
     description: async ({ reply }) => {
-      description ??= import('./platform/openapi.ts').then(({ describeApi }) => describeApi());
+      description ??= describeApi();
       return reply.send(await description);
     },
     metrics,

@@ -9,5 +9,6 @@ export const changes = under('changes', {
     needs: 'editVehicles',
     params: z.object({ id: changeId }),
     answer: changed,
+    errors: ['already_undone', 'changed_since', 'in_use'],
   }),
 });

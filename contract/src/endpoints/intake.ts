@@ -12,6 +12,7 @@ export const intake = under('intake', {
     query: z.object({ name: anyText(200).default('sheet.csv'), kind: intakeKind.optional() }),
     body: upload(MOST_SHEET_BYTES + 1_000_000, 'stream'),
     answer: intakePreview,
+    errors: ['bad_file'],
   }),
   preview: get('/api/intake/:id/preview', {
     summary: 'Look at a held spreadsheet again, as another kind',
@@ -19,6 +20,7 @@ export const intake = under('intake', {
     params,
     query: z.object({ kind: intakeKind }),
     answer: intakePreview,
+    errors: ['bad_file'],
   }),
   start: post('/api/intake/:id/start', {
     summary: 'Take a held spreadsheet in',
@@ -26,6 +28,7 @@ export const intake = under('intake', {
     params,
     body: intakeStart,
     answer: intakeRun,
+    errors: ['bad_file'],
   }),
   stop: post('/api/intake/:id/stop', {
     summary: 'Stop taking a spreadsheet in',

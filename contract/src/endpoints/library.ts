@@ -37,6 +37,7 @@ export const library = under('library', {
     needs: 'publishLibrary',
     body: engineDraft,
     answer: changed,
+    errors: ['taken'],
   }),
   points: get('/api/library/points', {
     summary: 'Weak points, found by code, symptom, component or part number',
@@ -64,6 +65,7 @@ export const library = under('library', {
     needs: 'publishLibrary',
     body: taskDraft,
     answer: changed,
+    errors: ['taken'],
   }),
   updateTask: put('/api/library/upkeep/:id', {
     summary: 'Change a recurring task',
@@ -71,6 +73,7 @@ export const library = under('library', {
     params: z.object({ id: taskId }),
     body: taskUpdate,
     answer: changed,
+    errors: ['taken', 'changed_meanwhile'],
   }),
   point: get('/api/library/points/:id', {
     summary: 'One weak point with all that is known of it',
@@ -108,6 +111,7 @@ export const library = under('library', {
     needs: 'writeLibrary',
     body: pointDraft,
     answer: changed,
+    errors: ['taken'],
   }),
   updatePoint: put('/api/library/points/:id', {
     summary: 'Correct a weak point',
@@ -115,6 +119,7 @@ export const library = under('library', {
     params: point,
     body: pointUpdate,
     answer: changed,
+    errors: ['taken', 'changed_meanwhile'],
   }),
   stepPoint: post('/api/library/points/:id/step', {
     summary: 'Take a weak point a step on its way',
@@ -122,5 +127,6 @@ export const library = under('library', {
     params: point,
     body: pointStep,
     answer: changed,
+    errors: ['changed_meanwhile'],
   }),
 });

@@ -34,6 +34,7 @@ export const notices = under('library', {
     needs: 'writeLibrary',
     body: noticeDraft,
     answer: changed,
+    errors: ['taken'],
   }),
   update: put('/api/library/notices/:id', {
     summary: 'Correct a bulletin or a coverage',
@@ -41,6 +42,7 @@ export const notices = under('library', {
     params: noticeParams,
     body: noticeUpdate,
     answer: changed,
+    errors: ['taken', 'changed_meanwhile'],
   }),
   step: post('/api/library/notices/:id/step', {
     summary: 'Take a notice out of use, or back into it',
@@ -48,6 +50,7 @@ export const notices = under('library', {
     params: noticeParams,
     body: noticeStep,
     answer: changed,
+    errors: ['changed_meanwhile'],
   }),
   recordCall: post('/api/library/calls', {
     summary: 'Record a call to the keeper of a vehicle',

@@ -20,6 +20,7 @@ export const packs = under('library', {
     query: z.object({ name: anyText(200).default('pack.json') }),
     body: upload(MOST_PACK_BYTES, 'bytes'),
     answer: packPreview,
+    errors: ['bad_file'],
   }),
   list: get('/api/library/packs', { summary: 'Imported packs', query: paging, answer: paged(libraryPack) }),
   import: post('/api/library/packs/import', {
@@ -27,5 +28,6 @@ export const packs = under('library', {
     needs: 'publishLibrary',
     body: packImport,
     answer: changed,
+    errors: ['bad_file', 'changed_meanwhile', 'taken'],
   }),
 });

@@ -31,6 +31,7 @@ export const people = under('people', {
     needs: 'managePeople',
     body: personCreate,
     answer: personWithLink,
+    errors: ['taken'],
   }),
   update: put('/api/people/:id', {
     summary: 'Change role, name, and whether somebody works here',
@@ -38,12 +39,14 @@ export const people = under('people', {
     params,
     body: personUpdate,
     answer: person,
+    errors: ['changed_meanwhile', 'last_owner'],
   }),
   newLink: post('/api/people/:id/link', {
     summary: 'A new one-time link for somebody',
     needs: 'managePeople',
     params,
     answer: personWithLink,
+    errors: ['last_owner'],
   }),
   tablets: get('/api/tablets', { summary: 'The bay tablets', needs: 'managePeople', answer: bayTablets }),
   addTablet: post('/api/tablets', {

@@ -8,6 +8,7 @@ export const settings = under('settings', {
     needs: 'editSettings',
     body: workshopSettings,
     answer: workshopSettings,
+    errors: ['changed_meanwhile'],
   }),
   limitPicture: get('/api/settings/limit-picture', {
     summary: 'How many vehicles each limit would call in',

@@ -8,5 +8,6 @@ export const start = under('start', {
     summary: 'Take the example pack in',
     needs: 'publishLibrary',
     answer: changed,
+    errors: ['not_found', 'bad_file', 'changed_meanwhile'],
   }),
 });

@@ -32,6 +32,7 @@ export const vehicles = under('vehicles', {
     needs: 'editVehicles',
     body: vehicleCreate,
     answer: changed,
+    errors: ['plate_taken'],
   }),
   get: get('/api/vehicles/:id', { summary: 'One vehicle', params, answer: vehicle }),
   planBy: put('/api/vehicles/:id/planning', {
@@ -40,6 +41,7 @@ export const vehicles = under('vehicles', {
     params,
     body: planningUpdate,
     answer: changed,
+    errors: ['changed_meanwhile'],
   }),
   update: put('/api/vehicles/:id', {
     summary: 'Correct a vehicle',
@@ -47,6 +49,7 @@ export const vehicles = under('vehicles', {
     params,
     body: vehicleUpdate,
     answer: changed,
+    errors: ['plate_taken', 'changed_meanwhile'],
   }),
   outlook: get('/api/vehicles/:id/outlook', {
     summary: 'What gives way next on a vehicle',
@@ -109,6 +112,7 @@ export const vehicles = under('vehicles', {
     params,
     body: questionAnswer,
     answer: changed,
+    errors: ['changed_meanwhile'],
   }),
   why: get('/api/vehicles/:id/why/:weakPointId', {
     summary: 'Why a chance on this vehicle is what it is',

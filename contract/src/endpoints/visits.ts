@@ -23,6 +23,7 @@ export const visits = under('visits', {
     params: ofVehicle,
     body: visitsPlanned,
     answer: changed,
+    errors: ['changed_meanwhile', 'visit_closed'],
   }),
   update: put('/api/visits/:id', {
     summary: 'Change a planned visit',
@@ -30,6 +31,7 @@ export const visits = under('visits', {
     params,
     body: visitUpdate,
     answer: changed,
+    errors: ['changed_meanwhile', 'visit_closed'],
   }),
   done: post('/api/visits/:id/done', {
     summary: 'Record that a visit is done',
@@ -37,6 +39,7 @@ export const visits = under('visits', {
     params,
     body: visitDone,
     answer: changed,
+    errors: ['changed_meanwhile', 'visit_closed'],
   }),
   callOff: post('/api/visits/:id/call-off', {
     summary: 'Call a visit off',
@@ -44,5 +47,6 @@ export const visits = under('visits', {
     params,
     body: versionOnly,
     answer: changed,
+    errors: ['changed_meanwhile', 'visit_closed'],
   }),
 });

@@ -60,6 +60,7 @@ export const walk = under('walk', {
     query: photoQuery,
     body: upload(MOST_PHOTO_BYTES, 'bytes', SAID.photoTooLarge(MOST_PHOTO_BYTES / 1_000_000)),
     answer: z.object({ id: z.uuid() }),
+    errors: ['bad_file', 'taken'],
   }),
   photo: get('/api/photos/:id', {
     summary: 'A photo',

@@ -67,7 +67,8 @@ export const answersChecked = fp(
     });
     app.addHook('onSend', (request, reply, payload, next) => {
       const { endpoint } = request.routeOptions.config;
-      if (endpoint === undefined || reply.getHeader('content-type') !== PROBLEM_TYPE) return next(null, payload);
+      if (endpoint === undefined || !String(reply.getHeader('content-type')).startsWith(PROBLEM_TYPE))
+        return next(null, payload);
       const { code } = problemDetails.parse(JSON.parse(String(payload)));
       if (errorsOf(endpoint).has(code)) return next(null, payload);
       return next(new Error(`${endpoint.method} ${endpoint.path} answers ${code}, which its endpoint does not name`));
