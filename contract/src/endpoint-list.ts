@@ -3,4 +3,4 @@ import * as endpoints from './endpoints/index.ts';
 
 /** Every endpoint of the table in one list. */
 export const allEndpoints = (): readonly Endpoint[] =>
-  Object.values(endpoints).flatMap((group): readonly Endpoint[] => Object.values(group));
+  Object.values<Readonly<Record<string, Endpoint>>>(endpoints).flatMap((group) => Object.values(group));

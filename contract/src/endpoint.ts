@@ -123,7 +123,7 @@ export type AnswerOf<E extends Endpoint> = E['answer'] extends z.ZodType ? z.out
 export type ValueEndpoint = Endpoint & { readonly answer: z.ZodType };
 
 /** Query of an address from values; empty ones are left out. Example: `{ q: 'a', page: null }` is `?q=a`. */
-export function queryText(values: Readonly<Record<string, unknown>>): string {
+export function queryText(values: Readonly<Record<string, string | number | null | undefined>>): string {
   const params = new URLSearchParams();
   for (const [name, value] of Object.entries(values))
     if (value !== null && value !== undefined && value !== '') params.set(name, String(value));
@@ -142,5 +142,5 @@ export function addressOf<E extends Endpoint>(endpoint: E, { params, query }: Ad
     if (typeof value !== 'string') throw new Error(`${endpoint.path} is asked for without ${name}`);
     return encodeURIComponent(value);
   });
-  return path + queryText(query ?? {});
+  return path + queryText((query ?? {}));
 }

@@ -1,4 +1,5 @@
 import type { endpoints } from '@crosspeen/contract';
+import type { FastifyPluginCallback } from 'fastify';
 import fp from 'fastify-plugin';
 import { collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client';
 import type { Handler } from './platform/mount.ts';
@@ -29,11 +30,16 @@ function gauges(registry: Registry, services: Services): void {
   });
 }
 
+interface Figures {
+  readonly observed: FastifyPluginCallback;
+  readonly metrics: Handler<typeof endpoints.server.metrics>;
+}
+
 /**
  * Figures of this server process in the open text format, for whoever asks from this machine itself: requests by route,
  * the process, vehicles behind, the age of the last good backup. `observed` counts the requests of an application.
  */
-export function figuresOf(services: Services) {
+export function figuresOf(services: Services): Figures {
   const registry = new Registry();
   collectDefaultMetrics({ register: registry });
   gauges(registry, services);

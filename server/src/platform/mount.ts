@@ -87,7 +87,7 @@ function routeOf(endpoint: Endpoint, handler: Handler<Endpoint>): RouteOptions {
       handler({
         params: request.params as never,
         query: request.query as never,
-        body: request.body as never,
+        body: request.body,
         get user() {
           return userOf(request);
         },
