@@ -24,9 +24,6 @@ await build({
   platform: 'node',
   target: 'node20',
   format: 'esm',
-  // What is loaded when it is used stands in files of its own.
-  splitting: true,
-  chunkNames: 'chunks/[name]-[hash]',
   sourcemap: true,
   logLevel: 'warning',
   // Our workspaces are bundled, registry packages stay outside.

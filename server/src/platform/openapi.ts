@@ -1,4 +1,3 @@
-import swagger from '@fastify/swagger';
 import { allEndpoints, type Endpoint, type ErrorCode, ERRORS, isFile, isUpload } from '@crosspeen/contract';
 import Fastify from 'fastify';
 import {
@@ -133,6 +132,7 @@ const INFO = {
  * database: the endpoints are mounted without handlers on an application that nobody reaches.
  */
 export async function describeApi(): Promise<object> {
+  const { default: swagger } = await import('@fastify/swagger');
   const app = Fastify();
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);

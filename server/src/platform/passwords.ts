@@ -1,7 +1,6 @@
 import { hash, verify } from '@node-rs/argon2';
 import { FAULTS } from '@crosspeen/contract';
-import { ZxcvbnFactory } from '@zxcvbn-ts/core';
-import * as common from '@zxcvbn-ts/language-common';
+import type { ZxcvbnFactory } from '@zxcvbn-ts/core';
 import { createHash, randomBytes } from 'node:crypto';
 import { Turns } from './turns.ts';
 
@@ -26,15 +25,21 @@ export const hashed = (password: string): Promise<string> => turns.run(() => has
 export const fits = async (known: string | null, password: string): Promise<boolean> =>
   (await turns.run(() => verify(known ?? NOBODY, password).catch(() => false))) && known !== null;
 
-let guesser: ZxcvbnFactory | undefined;
+let guesser: Promise<ZxcvbnFactory> | undefined;
+
+/** The dictionaries take a tenth of a second to load, and most servers never see a password chosen. */
+async function loadGuesser(): Promise<ZxcvbnFactory> {
+  const [core, common] = await Promise.all([import('@zxcvbn-ts/core'), import('@zxcvbn-ts/language-common')]);
+  return new core.ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs });
+}
 
 /**
  * What is wrong with a password that somebody chooses, or null: one that stands on the list of common ones, or is soon
  * guessed by whoever knows the name and the shop in `known`.
  */
-export function weaknessOf(password: string, known: readonly string[]): string | null {
-  guesser ??= new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs });
-  const { score, sequence } = guesser.check(
+export async function weaknessOf(password: string, known: readonly string[]): Promise<string | null> {
+  guesser ??= loadGuesser();
+  const { score, sequence } = (await guesser).check(
     password,
     known.flatMap((words) => [words.toLowerCase(), ...words.toLowerCase().split(/\s+/)]),
   );

@@ -11,17 +11,17 @@ const FOOT =
 const SHOWN = 8;
 
 /** What is reported of a vehicle, what was checked, and what explains it, as an A4 sheet (PDF). */
-export function complaintSheetPdf(
+export async function complaintSheetPdf(
   { name, engine }: { readonly name: string; readonly engine: string },
   asked: WireTriage,
   { numberFormat, dateFormat, workshopName }: Pick<SettingsValues, 'numberFormat' | 'dateFormat' | 'workshopName'>,
-): Readable {
+): Promise<Readable> {
   const percent = new Intl.NumberFormat(numberFormat, { style: 'percent', maximumSignificantDigits: 2 });
   const day = new Intl.DateTimeFormat(dateFormat, { dateStyle: 'medium', timeZone: 'UTC' });
   const dayOf = (iso: string): string => day.format(new Date(`${iso}T00:00:00Z`));
   const { explanations, next, standing } = searchOn(asked);
   const byAbout = new Map(asked.checks.map((check) => [check.about, check]));
-  const sheet = newSheet(`Complaint: ${name}`);
+  const sheet = await newSheet(`Complaint: ${name}`);
   sheet.font('head').fontSize(26).text(`Complaint  ${name}`);
   sheet.font('text').fontSize(11).fillColor(SOFT).text(`${engine}   ·   ${workshopName}`).fillColor(INK);
   for (const { words, stop } of asked.reports)

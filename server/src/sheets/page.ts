@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import PDFDocument from 'pdfkit';
 
 const require = createRequire(import.meta.url);
 const font = (path: string): Buffer => readFileSync(require.resolve(path));
@@ -28,7 +27,9 @@ export const RULE = '#b9b2a3';
 export type Sheet = PDFKit.PDFDocument;
 
 /** A new A4 document with our typefaces; its pages are kept until the end, so that each can say how many there are. */
-export function newSheet(title: string): Sheet {
+export async function newSheet(title: string): Promise<Sheet> {
+  // The writer of PDF takes a third of a second to load, and is loaded for the first sheet.
+  const { default: PDFDocument } = await import('pdfkit');
   const sheet = new PDFDocument({
     size: 'A4',
     // What runs on, runs on above the foot.

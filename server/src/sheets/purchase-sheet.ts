@@ -84,7 +84,7 @@ function asked(sheet: Sheet, questions: PurchaseView['questions']): void {
 }
 
 /** What somebody should know before he buys a vehicle, as an A4 sheet (PDF). */
-export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readable {
+export async function purchaseSheetPdf(view: PurchaseView, settings: Formats): Promise<Readable> {
   const { numberFormat, dateFormat, currency, workshopName } = settings;
   const percent = new Intl.NumberFormat(numberFormat, { style: 'percent', maximumSignificantDigits: 2 });
   const whole = new Intl.NumberFormat(numberFormat, { maximumFractionDigits: 0 });
@@ -93,7 +93,7 @@ export function purchaseSheetPdf(view: PurchaseView, settings: Formats): Readabl
   const money = (minor: number): string => amount.format(minor / 100);
   const monthOf = (day: number): string => month.format(new Date(`${isoFromDay(day)}T00:00:00Z`));
   const { engine, now, odometerUnit, total, years, price } = view;
-  const sheet = newSheet(`Before a purchase: ${engine.code}`);
+  const sheet = await newSheet(`Before a purchase: ${engine.code}`);
   sheet.font('head').fontSize(26).text(`Before a purchase  ${engine.maker} ${engine.code}`);
   sheet
     .font('text')

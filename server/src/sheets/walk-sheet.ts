@@ -97,12 +97,15 @@ function written(sheet: Sheet, step: WalkStep, at: number, number: (value: numbe
 }
 
 /** A walk as a designed A4 sheet (PDF, its text selectable) to take to the bay and type in later. */
-export function walkSheetPdf(view: WalkView, { numberFormat, dateFormat, workshopName }: Formats): Readable {
+export async function walkSheetPdf(
+  view: WalkView,
+  { numberFormat, dateFormat, workshopName }: Formats,
+): Promise<Readable> {
   const whole = new Intl.NumberFormat(numberFormat, { maximumFractionDigits: 0 });
   const number = (value: number): string => new Intl.NumberFormat(numberFormat).format(value);
   const day = new Intl.DateTimeFormat(dateFormat, { dateStyle: 'medium', timeZone: 'UTC' });
   const name = view.vehicle?.plate ?? view.vehicle?.name ?? view.engine.code;
-  const sheet = newSheet(`Walk: ${name}`);
+  const sheet = await newSheet(`Walk: ${name}`);
   sheet.font('head').fontSize(26).text(`Walk  ${name}`);
   sheet
     .font('text')

@@ -50,15 +50,16 @@ function read(pdf: Buffer): Promise<readonly Page[]> {
 export const pdfPages = async (pdf: Buffer): Promise<string[]> =>
   (await read(pdf)).map(({ text }) => text.replace(/\s+/g, ' ').trim());
 
-async function whole(sheet: Readable): Promise<Buffer> {
+async function whole(sheet: Readable | Promise<Readable>): Promise<Buffer> {
   const chunks: Buffer[] = [];
   for await (const chunk of sheet as AsyncIterable<Buffer>) chunks.push(chunk);
   return Buffer.concat(chunks);
 }
 
 /** The same of a sheet that is still being written. */
-export const sheetPages = async (sheet: Readable): Promise<string[]> => pdfPages(await whole(sheet));
+export const sheetPages = async (sheet: Readable | Promise<Readable>): Promise<string[]> =>
+  pdfPages(await whole(await sheet));
 
 /** Where each run of text of a sheet stands; one list a page. */
-export const sheetPlaced = async (sheet: Readable): Promise<(readonly Placed[])[]> =>
-  (await read(await whole(sheet))).map(({ placed }) => placed);
+export const sheetPlaced = async (sheet: Readable | Promise<Readable>): Promise<(readonly Placed[])[]> =>
+  (await read(await whole(await sheet))).map(({ placed }) => placed);

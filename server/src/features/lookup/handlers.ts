@@ -22,7 +22,7 @@ export const lookupHandlers = ({
     return sendPage(reply, {
       type: 'application/pdf',
       name: 'walk.pdf',
-      body: walkSheetPdf(view, await settings.now()),
+      body: await walkSheetPdf(view, await settings.now()),
     });
   },
   purchase: asMade(({ query }) => lookup.purchase(query, query.price ?? null)),
@@ -30,7 +30,7 @@ export const lookupHandlers = ({
     sendPage(reply, {
       type: 'application/pdf',
       name: 'before-a-purchase.pdf',
-      body: purchaseSheetPdf(await lookup.purchase(query, query.price ?? null), await settings.now()),
+      body: await purchaseSheetPdf(await lookup.purchase(query, query.price ?? null), await settings.now()),
     }),
   why: ({ params, query }) => lookup.why(query, params.weakPointId),
 });

@@ -46,7 +46,7 @@ export class OwnAccount {
     { current, password }: { readonly current: string; readonly password: string },
   ): Promise<void> {
     const row = await this.proven(userId, current, address);
-    const weakness = weaknessOf(password, [row.name, row.displayName]);
+    const weakness = await weaknessOf(password, [row.name, row.displayName]);
     if (weakness !== null) throw new Problem('bad_input', { fields: [{ path: 'password', message: weakness }] });
     const passwordHash = await hashed(password);
     await inTransaction(this.source, async (manager) => {
@@ -113,7 +113,7 @@ export class OwnAccount {
   /** Sets a password by a one-time link, which is worth nothing from then on. Throws link_used, bad_input. */
   async useLink(token: string, password: string, address: string): Promise<SessionUser> {
     const { row } = await this.linkMeaning(token, address);
-    const weakness = weaknessOf(password, [row.name, row.displayName]);
+    const weakness = await weaknessOf(password, [row.name, row.displayName]);
     if (weakness !== null) throw new Problem('bad_input', { fields: [{ path: 'password', message: weakness }] });
     const passwordHash = await hashed(password);
     return inTransaction(this.source, async (manager) => {

@@ -40,7 +40,7 @@ export class SettingUp {
    */
   async setUp({ code, shop, owner }: SetUp, address: string): Promise<SessionUser> {
     await this.beside.tries.count({ pair: `set-up ${address}`, address });
-    const weakness = weaknessOf(owner.password, [owner.name, owner.displayName, shop.workshopName]);
+    const weakness = await weaknessOf(owner.password, [owner.name, owner.displayName, shop.workshopName]);
     if (await this.source.manager.existsBy(UserEntity, {})) throw new Problem('set_up_already');
     if (weakness !== null) throw new Problem('bad_input', { fields: [{ path: 'owner.password', message: weakness }] });
     const passwordHash = await hashed(owner.password);

@@ -18,7 +18,7 @@ export const triageHandlers = ({
   end: ({ user, params, body }) => triages.end(user, params.id, body),
   sheet: async ({ params, reply }) => {
     const { id } = params;
-    const body = complaintSheetPdf(await triages.named(id), await triages.view(id), await settings.now());
+    const body = await complaintSheetPdf(await triages.named(id), await triages.view(id), await settings.now());
     return sendPage(reply, { type: 'application/pdf', name: 'complaint.pdf', body });
   },
 });

@@ -19,7 +19,7 @@ export const walkHandlers = ({ walks, photos, settings }: WalkNeeds): Handlers<t
   settleEntry: ({ user, params, body }) => walks.settle(user, params.id, params.entryId, body.take),
   sheet: async ({ params, query, reply }) => {
     const view = await walks.view(params.id, { minutes: query.minutes ?? null });
-    const body = walkSheetPdf(view, await settings.now());
+    const body = await walkSheetPdf(view, await settings.now());
     return sendPage(reply, { type: 'application/pdf', name: 'walk.pdf', body });
   },
   looksAt: ({ params }) => photos.looksAt(params.id, params.weakPointId),

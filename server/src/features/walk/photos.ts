@@ -1,5 +1,5 @@
 import { SAID, walkSubject, type LooksAt } from '@crosspeen/contract';
-import sharp, { type OutputInfo } from 'sharp';
+import type { OutputInfo } from 'sharp';
 import type { DataSource } from 'typeorm';
 import { pointOfEngine } from '../../knowledge/engine.ts';
 import { taskOfEngine } from '../../knowledge/upkeep.ts';
@@ -40,6 +40,7 @@ interface Developed {
  */
 export async function develop(bytes: Buffer, mostBytes = KEPT_BYTES): Promise<Developed> {
   if (bytes.length === 0) throw new Problem(SAID.emptyPhoto);
+  const { default: sharp } = await import('sharp');
   try {
     const read = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
     const { format } = await read.metadata();
