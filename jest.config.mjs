@@ -1,7 +1,19 @@
-const project = (name) => ({
+/**
+ * Projects whose tests share the modules of their worker process: what they use is loaded once, not once a file. The
+ * runner knows no time limit for a test; `scripts/test.ts` has one for all of them.
+ */
+const shared = (name, more = {}) => ({
   displayName: name,
   rootDir: `./${name}`,
   testMatch: ['<rootDir>/src/**/*.test.ts'],
+  runner: ['jest-light-runner', { runtime: 'child_process' }],
+  ...more,
+});
+
+/** Projects whose files each have modules of their own: they change what belongs to the process. */
+const apart = (name, more = {}) => ({
+  displayName: name,
+  rootDir: `./${name}`,
   transform: {
     '^.+\\.(t|j)sx?$': [
       '@swc/jest',
@@ -15,23 +27,20 @@ const project = (name) => ({
       },
     ],
   },
-  // Jest runs tests in a context of its own, in which every look at a global is slow; what the computation leans on is
-  // handed in.
-  sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Float64Array'],
   // Packages that come as modules alone.
   transformIgnorePatterns: ['/node_modules/(?!@crosspeen/|@tanstack/(react-table|table-core)/)'],
+  ...more,
 });
 
 export default {
   testTimeout: 120_000,
   projects: [
-    ...['core', 'contract', 'demo'].map(project),
-    {
-      ...project('web'),
+    ...['core', 'contract', 'demo'].map((name) => shared(name)),
+    shared('server', { globalSetup: '<rootDir>/src/testing/template.ts' }),
+    apart('web', {
       testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
       setupFiles: ['<rootDir>/testing/browser.cjs'],
-    },
-    { ...project('server'), globalSetup: '<rootDir>/src/testing/template.ts' },
-    { ...project('scripts'), testMatch: ['<rootDir>/*.test.ts'] },
+    }),
+    apart('scripts', { testMatch: ['<rootDir>/*.test.ts'] }),
   ],
 };

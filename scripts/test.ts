@@ -20,7 +20,7 @@ const node = (args: string[], env: Record<string, string> = {}): Promise<number>
 async function unit(args: string[]): Promise<Count & { code: number }> {
   const file = join(RESULTS, 'unit.json');
   const code = await withThrowaway((cluster) =>
-    node([bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args], {
+    node(['--import', 'tsx', bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args], {
       CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres'),
     }),
   );

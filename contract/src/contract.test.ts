@@ -22,7 +22,7 @@ import {
 import { ERROR_CODES } from './problem.ts';
 import { coverLimits } from './notice-words.ts';
 
-const read = (path: string): string => readFileSync(join(__dirname, '../..', path), 'utf8');
+const read = (path: string): string => readFileSync(join(import.meta.dirname, '../..', path), 'utf8');
 const harbour = (): PackInput => JSON.parse(read('demo/packs/harbour.json')) as PackInput;
 
 describe('errors', () => {

@@ -195,7 +195,7 @@ function boundless(schema: Sendable, at: string): string[] {
 }
 
 test('the published description is the one that the server prints', async () => {
-  const published: unknown = JSON.parse(readFileSync(join(__dirname, '../../docs/openapi.json'), 'utf8'));
+  const published: unknown = JSON.parse(readFileSync(join(import.meta.dirname, '../../docs/openapi.json'), 'utf8'));
   expect(await describeApi()).toEqual(published);
 });
 

@@ -130,7 +130,7 @@ test('what nobody waits for or listens to is logged, and the process lives on', 
     setTimeout(() => process.stdout.write('alive\\n'), 60);
   `;
   const child = spawn(process.execPath, ['--import', 'tsx', '--input-type=module', '--eval', script], {
-    cwd: join(__dirname, '../..'),
+    cwd: join(import.meta.dirname, '../..'),
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   let said = '';

@@ -14,7 +14,7 @@ interface Case {
     readonly plans: readonly { readonly months: number[]; readonly cost: number; readonly feasible: boolean }[];
   };
 }
-const { cases } = JSON.parse(readFileSync(join(__dirname, '../../vectors/planner.json'), 'utf8')) as {
+const { cases } = JSON.parse(readFileSync(join(import.meta.dirname, '../../vectors/planner.json'), 'utf8')) as {
   readonly cases: readonly Case[];
 };
 

@@ -12,7 +12,7 @@ interface VectorFile {
 }
 
 const load = (piece: string): VectorFile =>
-  JSON.parse(readFileSync(join(__dirname, '../../vectors', `${piece}.json`), 'utf8')) as VectorFile;
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../vectors', `${piece}.json`), 'utf8')) as VectorFile;
 
 const WORDS: Record<string, number> = { inf: Infinity, '-inf': -Infinity, nan: NaN };
 

@@ -266,7 +266,7 @@ describe('the schema as it is now', () => {
     await t.close();
   });
   test('every file of a migration is one, found in its order and called as it is', async () => {
-    const files = readdirSync(__dirname).filter((file) => /^\d{13}-.*\.ts$/.test(file));
+    const files = readdirSync(import.meta.dirname).filter((file) => /^\d{13}-.*\.ts$/.test(file));
     const stamps = files.sort().map((file) => file.slice(0, 13));
     expect((await migrations()).map(({ name }) => name.slice(-13))).toEqual(stamps);
   });

@@ -84,7 +84,7 @@ interface TellsTask {
   readonly statements: readonly Says[];
 }
 
-const told = JSON.parse(readFileSync(join(__dirname, '../../../demo/packs/harbour.json'), 'utf8')) as Told;
+const told = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/packs/harbour.json'), 'utf8')) as Told;
 const names = (list: readonly { key: string }[], word: string) => (key: string) =>
   (list.find((one) => one.key === key) as Record<string, unknown> | undefined)![word];
 const authority = names(told.authorities, 'name');

@@ -22,7 +22,7 @@ let asked = 0;
 /** The process that reads, begun once a test file; it ends with the one that asks. */
 function reading(): ChildProcess {
   if (reader === null) {
-    reader = fork(join(__dirname, 'pdf-reader.mjs'), [], { execArgv: [] });
+    reader = fork(join(import.meta.dirname, 'pdf-reader.mjs'), [], { execArgv: [] });
     reader.unref();
     reader.channel?.unref();
   }

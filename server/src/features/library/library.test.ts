@@ -26,7 +26,7 @@ beforeAll(async () => {
 afterAll(() => t.close());
 
 const harbour = (): PackInput =>
-  JSON.parse(readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as PackInput;
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as PackInput;
 const load = (changed: PackInput) => t.services.source.transaction((manager) => loadPack(manager, pack.parse(changed)));
 const rows = async (): Promise<AnswerRow[]> =>
   answerRows((await client.get('/api/lookup?line=K425N+180k+2003')).json<LookupAnswer>().answer!);

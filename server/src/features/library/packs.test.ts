@@ -14,7 +14,7 @@ beforeAll(async () => {
 afterAll(() => t.close());
 
 const harbour = (): PackInput =>
-  JSON.parse(readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as PackInput;
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as PackInput;
 const point = (from: PackInput, key: string) =>
   from.families.flatMap(({ weakPoints }) => weakPoints ?? []).find((candidate) => candidate.key === key)!;
 const sendText = (text: string) =>
@@ -267,7 +267,7 @@ test.each([
 });
 
 test('a fault deep in the file is told by its own line and the mend', async () => {
-  const text = readFileSync(join(__dirname, '../../../../demo/packs/harbour.json'), 'utf8').replace(
+  const text = readFileSync(join(import.meta.dirname, '../../../../demo/packs/harbour.json'), 'utf8').replace(
     '"90-180k km | 7-14y"',
     '"90-180k"',
   );
