@@ -20,7 +20,7 @@ async function throughApi<T>(role: Role, run: (bench: ApiBench) => Promise<T>): 
   const { DEMO_ACCOUNTS } = await import('@crosspeen/demo');
   const account = DEMO_ACCOUNTS.find((one) => one.role === role)!;
   return withFreshServer('bench', (address) =>
-    run({ url: databaseUrl(runningCluster('test')!, 'crosspeen_bench'), address, account, say }),
+    run({ url: databaseUrl(runningCluster('bench')!, 'crosspeen_bench'), address, account, say }),
   );
 }
 
@@ -61,7 +61,7 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
       import('./library.ts'),
       import('../bench/natures.ts'),
     ]);
-    const engines = await withThrowaway(async (cluster) =>
+    const engines = await withThrowaway('bench', async (cluster) =>
       knownEngines(await ensureDatabase(baseIn(cluster), 'crosspeen_natures', true), demoPacks()),
     );
     naturesBench(engines, say);

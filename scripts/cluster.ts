@@ -12,6 +12,7 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statfsSync,
   statSync,
   writeFileSync,
 } from 'node:fs';
@@ -27,7 +28,7 @@ import { runQuiet } from './run.ts';
 
 export const ROLE = 'crosspeen';
 /** Ports are looked for from here on, one block a kind of cluster. */
-const FIRST_PORT = { demo: 55320, test: 55420, shop: 55520 } as const;
+const FIRST_PORT = { demo: 55320, test: 55420, shop: 55520, bench: 55620 } as const;
 /** A log of PostgreSQL's that has grown so large is put aside at the next start. */
 const MOST_LOG_BYTES = 8_000_000;
 
@@ -83,16 +84,31 @@ function reachable(path: string): boolean {
   }
 }
 
-/** Where the data of a kind of cluster lies. */
-export function dataHome(kind: ClusterKind): string {
-  if (serverOwner() === null || reachable(STATE)) return join(STATE, `postgres-${kind}`);
-  return join(
-    '/var/tmp',
-    `crosspeen-${createHash('sha256')
-      .update(STATE === join(ROOT, '.state') ? ROOT : STATE)
-      .digest('hex')
-      .slice(0, 12)}-${kind}`,
-  );
+/** A folder in memory, where the system has one, and what must be free in it for the databases of the tests. */
+const IN_MEMORY = '/dev/shm';
+const ROOM_FOR_TESTS_BYTES = 4_000_000_000;
+
+/** Whether the databases of the tests have room in memory: they are copied and dropped a hundred times. */
+function memoryHasRoom(): boolean {
+  if (!existsSync(IN_MEMORY)) return false;
+  const { bavail, bsize } = statfsSync(IN_MEMORY);
+  return bavail * bsize > ROOM_FOR_TESTS_BYTES;
+}
+
+/** The name of a data folder outside of the state's own, one a checkout and state. */
+const apartName = (kind: ClusterKind, state: string): string =>
+  `crosspeen-${createHash('sha256')
+    .update(state === join(ROOT, '.state') ? ROOT : state)
+    .digest('hex')
+    .slice(0, 12)}-${kind}`;
+
+/** Where the data of a kind of cluster lies, for the state of this command or another. */
+export function dataHome(kind: ClusterKind, state = STATE): string {
+  const inMemory = join(IN_MEMORY, apartName(kind, state));
+  // Once it lies there it stays there, however full the memory becomes meanwhile.
+  if (kind === 'test' && (existsSync(inMemory) || memoryHasRoom())) return inMemory;
+  if (serverOwner() === null || reachable(state)) return join(state, `postgres-${kind}`);
+  return join('/var/tmp', apartName(kind, state));
 }
 
 const passwordFile = (kind: ClusterKind): string => join(STATE, `postgres-${kind}.password`);
@@ -193,7 +209,7 @@ export async function startCluster(kind: ClusterKind, port?: number): Promise<Cl
     const dataDir = dataHome(kind);
     mkdirSync(dirname(dataDir), { recursive: true });
     if (!existsSync(join(dataDir, 'PG_VERSION')) || !existsSync(passwordFile(kind))) {
-      if (existsSync(join(dataDir, 'PG_VERSION')))
+      if (existsSync(join(dataDir, 'PG_VERSION')) && kind !== 'test')
         throw new UserError(
           `The data in ${dataDir} has lost its password file. Restore ${passwordFile(kind)}, or start anew with ./crosspeen reset.`,
         );
@@ -209,7 +225,9 @@ export async function startCluster(kind: ClusterKind, port?: number): Promise<Cl
     if (existsSync(log) && statSync(log).size > MOST_LOG_BYTES) renameSync(log, `${log}.1`);
     const out = openSync(log, 'a');
     const throwaway =
-      kind === 'test' ? ['-c', 'fsync=off', '-c', 'full_page_writes=off', '-c', 'synchronous_commit=off'] : [];
+      kind === 'test' || kind === 'bench'
+        ? ['-c', 'fsync=off', '-c', 'full_page_writes=off', '-c', 'synchronous_commit=off']
+        : [];
     const child = spawn(
       join(bin, 'postgres'),
       [
@@ -266,4 +284,10 @@ export async function removeCluster(kind: ClusterKind): Promise<void> {
   await stopCluster(kind);
   rmSync(dataHome(kind), { recursive: true, force: true });
   rmSync(passwordFile(kind), { force: true });
+}
+
+/** Stops the cluster of tests or figures. What lies in memory is removed: it would take room for nothing. */
+export async function endThrowaway(kind: 'test' | 'bench'): Promise<void> {
+  await stopCluster(kind);
+  if (dataHome(kind).startsWith(IN_MEMORY)) rmSync(dataHome(kind), { recursive: true, force: true });
 }

@@ -3,6 +3,7 @@ import { chmodSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { dataHome } from './cluster.ts';
 import { Interrupted, orInterrupted } from './interrupt.ts';
 import { runToTheEnd } from './run.ts';
 
@@ -15,7 +16,7 @@ test.each([
   const state = mkdtempSync(join(tmpdir(), 'crosspeen-stop-'));
   // The user that PostgreSQL runs as has to get through.
   chmodSync(state, 0o711);
-  const running = join(state, 'postgres-test', 'postmaster.pid');
+  const running = join(dataHome('test', state), 'postmaster.pid');
   const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/main.ts', 'test', 'unit', 'no-such-test'], {
     cwd: ROOT,
     env: { ...process.env, CROSSPEEN_STATE: state },

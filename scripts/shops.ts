@@ -123,7 +123,7 @@ function deskOf(shops: Shops): Server {
  * figures.
  */
 export async function withShops<T>(work: (environment: Readonly<Record<string, string>>) => Promise<T>): Promise<T> {
-  return withThrowaway((cluster) => withShopsIn(cluster, work));
+  return withThrowaway('test', (cluster) => withShopsIn(cluster, work));
 }
 
 async function withShopsIn<T>(

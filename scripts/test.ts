@@ -14,15 +14,31 @@ interface Count {
 const RESULTS = join(STATE, 'results');
 
 const bin = (path: string): string => join(ROOT, 'node_modules', path);
-const node = (args: string[], env: Record<string, string> = {}): Promise<number> =>
-  runToTheEnd(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env } });
+const node = (args: string[], env: Record<string, string> = {}, signal?: AbortSignal): Promise<number> =>
+  runToTheEnd(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env }, ...(signal ? { signal } : {}) });
+
+/** Far beyond what the unit tests take: one that waits for ever must not hold the rest. */
+const UNIT_LIMIT_MINUTES = 40;
+
+/** Runs the unit tests; one that hangs ends the run as a failure. */
+async function runUnits(args: string[], env: Record<string, string>): Promise<number> {
+  const limit = AbortSignal.timeout(UNIT_LIMIT_MINUTES * 60_000);
+  try {
+    return await node(args, env, limit);
+  } catch (error) {
+    if (!limit.aborted) throw error;
+    process.stderr.write(`The unit tests did not end within ${UNIT_LIMIT_MINUTES} minutes: a test waits for ever.\n`);
+    return 1;
+  }
+}
 
 async function unit(args: string[]): Promise<Count & { code: number }> {
   const file = join(RESULTS, 'unit.json');
-  const code = await withThrowaway((cluster) =>
-    node(['--import', 'tsx', bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args], {
-      CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres'),
-    }),
+  const code = await withThrowaway('test', (cluster) =>
+    runUnits(
+      ['--import', 'tsx', bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args],
+      { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') },
+    ),
   );
   const report = existsSync(file)
     ? (JSON.parse(readFileSync(file, 'utf8')) as { numPassedTests: number; numFailedTests: number })

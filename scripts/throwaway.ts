@@ -1,5 +1,5 @@
 import { build } from './build.ts';
-import { startCluster, stopCluster, type Cluster } from './cluster.ts';
+import { endThrowaway, startCluster, type Cluster } from './cluster.ts';
 import { baseIn, ensureDatabase } from './database.ts';
 import { choosePort, startInstance, stopInstance } from './instance.ts';
 import { orInterrupted } from './interrupt.ts';
@@ -8,16 +8,16 @@ import { orInterrupted } from './interrupt.ts';
 export const FIXED_NOW = '2026-11-24';
 
 /**
- * Runs `work` with the PostgreSQL of tests and figures, and stops it afterwards, also where this command is told to
+ * Runs `work` with the PostgreSQL of tests or of figures, and stops it afterwards, also where this command is told to
  * stop while it starts.
  */
-export async function withThrowaway<T>(work: (cluster: Cluster) => Promise<T>): Promise<T> {
-  const starting = startCluster('test');
+export async function withThrowaway<T>(kind: 'test' | 'bench', work: (cluster: Cluster) => Promise<T>): Promise<T> {
+  const starting = startCluster(kind);
   try {
     return await work(await orInterrupted(starting));
   } finally {
     await starting.catch(() => undefined);
-    await stopCluster('test');
+    await endThrowaway(kind);
   }
 }
 
@@ -47,7 +47,7 @@ export async function withFreshServer<T>(
     };
     return orInterrupted(work(`http://127.0.0.1:${server.port}`, openEmpty));
   };
-  return withThrowaway(async (cluster) => {
+  return withThrowaway('bench', async (cluster) => {
     try {
       return await begin(cluster);
     } finally {
