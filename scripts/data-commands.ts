@@ -198,13 +198,14 @@ const refusal = (file: string, { message, extra }: Problem): UserError =>
 /** Reads a pack, checks it and writes it into the library, all or nothing. */
 export async function load(kind: Kind, word: string): Promise<void> {
   const file = existingFile(word);
-  const server = await import('@crosspeen/server');
-  let pack: ReturnType<typeof server.readPack>;
+  const { Problem, readPack } = await import('@crosspeen/server/pack');
+  let pack: ReturnType<typeof readPack>;
   try {
-    pack = server.readPack(readFileSync(file, 'utf8'));
+    pack = readPack(readFileSync(file, 'utf8'));
   } catch (error) {
-    throw error instanceof server.Problem ? refusal(file, error) : error;
+    throw error instanceof Problem ? refusal(file, error) : error;
   }
+  const server = await import('@crosspeen/server');
   await withBase(kind, async (base) => {
     const source = await server.openDatabase(await ensureDatabase(base, base.name), 2);
     try {

@@ -2,16 +2,27 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 
 const require = createRequire(import.meta.url);
-const font = (path: string): Buffer => readFileSync(require.resolve(path));
+type Fonts = Readonly<Record<'head' | 'text' | 'strong', Buffer>>;
 
-/** The two typefaces of the interface, as far as a sheet needs them; read once. */
-let fonts: Readonly<Record<'head' | 'text' | 'strong', Buffer>> | null = null;
-const loaded = (): NonNullable<typeof fonts> =>
-  (fonts ??= {
-    head: font('@fontsource/barlow-condensed/files/barlow-condensed-latin-600-normal.woff'),
-    text: font('@fontsource/source-sans-3/files/source-sans-3-latin-400-normal.woff'),
-    strong: font('@fontsource/source-sans-3/files/source-sans-3-latin-600-normal.woff'),
-  });
+/** The two typefaces of the interface, as far as a sheet needs them. */
+const FONT_FILES = {
+  head: '@fontsource/barlow-condensed/files/barlow-condensed-latin-600-normal.woff2',
+  text: '@fontsource/source-sans-3/files/source-sans-3-latin-400-normal.woff2',
+  strong: '@fontsource/source-sans-3/files/source-sans-3-latin-600-normal.woff2',
+} as const;
+
+let fonts: Promise<Fonts> | null = null;
+
+/** Reads and unpacks the typefaces once: the writer of PDF would unpack them anew for every sheet, in a second. */
+async function loadFonts(): Promise<Fonts> {
+  const { decompress } = await import('wawoff2');
+  const unpacked = async (path: string): Promise<Buffer> =>
+    Buffer.from(await decompress(readFileSync(require.resolve(path))));
+  // One after the other: what is unpacked lies in memory that the next one writes over.
+  const head = await unpacked(FONT_FILES.head);
+  const text = await unpacked(FONT_FILES.text);
+  return { head, text, strong: await unpacked(FONT_FILES.strong) };
+}
 
 /** Points: an A4 page in portrait, and the margin that a clip board and a printer leave. */
 export const PAGE = { width: 595.28, height: 841.89, margin: 40 } as const;
@@ -39,7 +50,8 @@ export async function newSheet(title: string): Promise<Sheet> {
     lang: 'en',
     displayTitle: true,
   });
-  for (const [name, bytes] of Object.entries(loaded())) sheet.registerFont(name, bytes);
+  fonts ??= loadFonts();
+  for (const [name, bytes] of Object.entries(await fonts)) sheet.registerFont(name, bytes);
   return sheet.font('text').fontSize(10).fillColor(INK);
 }
 

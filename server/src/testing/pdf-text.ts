@@ -1,5 +1,3 @@
-import { fork, type ChildProcess } from 'node:child_process';
-import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 
 /** A run of text on a page: its lower left corner from that of the page, and its size, in points. */
@@ -14,36 +12,26 @@ interface Page {
   readonly text: string;
   readonly placed: readonly Placed[];
 }
-type Read = { readonly id: number; readonly pages?: readonly Page[]; readonly error?: string };
-
-let reader: ChildProcess | null = null;
-let asked = 0;
-
-/** The process that reads, begun once a test file; it ends with the one that asks. */
-function reading(): ChildProcess {
-  if (reader === null) {
-    reader = fork(join(import.meta.dirname, 'pdf-reader.mjs'), [], { execArgv: [] });
-    reader.unref();
-    reader.channel?.unref();
+/** What stands on each page of a PDF. The reader is loaded for the first one. */
+async function read(pdf: Buffer): Promise<readonly Page[]> {
+  const { getDocument } = await import('pdfjs-dist/legacy/build/pdf.mjs');
+  const file = await getDocument({ data: new Uint8Array(pdf), verbosity: 0 }).promise;
+  const pages: Page[] = [];
+  for (let number = 1; number <= file.numPages; number += 1) {
+    const { items } = await (await file.getPage(number)).getTextContent();
+    const runs = items.filter((item) => 'str' in item);
+    pages.push({
+      text: runs.map(({ str }) => str).join(' '),
+      placed: runs
+        .filter(({ str }) => str.trim() !== '')
+        .map(({ str, transform, width, height }) => {
+          const [, , , , x, y] = transform as number[];
+          return { text: str, x: x!, y: y!, width, height };
+        }),
+    });
   }
-  return reader;
-}
-
-/** What stands on each page of a PDF. */
-function read(pdf: Buffer): Promise<readonly Page[]> {
-  const child = reading();
-  asked += 1;
-  const own = asked;
-  return new Promise((resolve, reject) => {
-    const answered = ({ id, pages, error }: Read): void => {
-      if (id !== own) return;
-      child.off('message', answered);
-      if (pages === undefined) reject(new Error(`no PDF: ${error}`));
-      else resolve(pages);
-    };
-    child.on('message', answered);
-    child.send({ id: own, pdf: pdf.toString('base64') });
-  });
+  await file.destroy();
+  return pages;
 }
 
 /** Text of a PDF as its reader would select it, with single spaces; one string a page. */
