@@ -44,6 +44,7 @@ export {
   paged,
   paging,
   taskId,
+  type TaskId,
   variantId,
   vehicleId,
   type VehicleId,

@@ -12,10 +12,10 @@ import {
   type ComponentClass,
   type ShareWord,
 } from '@crosspeen/core';
-import { endpoints, type PointDraft, type SessionState } from '@crosspeen/contract';
+import { type AnswerOf, endpoints, type PointDraft, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useDeferredValue, type ReactNode } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { useForm, useWatch, type UseFormSetValue } from 'react-hook-form';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { read } from '../../api/queries.ts';
@@ -127,6 +127,81 @@ function Curve({ curve }: { curve: DraftCurve }): ReactNode {
   );
 }
 
+/** The curve of the life as it is typed. */
+function CurvePart({ curve, late }: { curve: DraftCurve | null; late: DraftValues }): ReactNode {
+  return (
+    <section aria-labelledby="curve" className="rounded-md border border-rule bg-sheet px-4 py-3">
+      <h2 id="curve" className="text-xl">
+        How many of them will have failed
+      </h2>
+      {curve ? (
+        <>
+          <Curve curve={curve} />
+          {late.windows.includes('y') && curve.clock === 'distance' && (
+            <p className="text-sm text-soft">Drawn over distance; what age does comes on top.</p>
+          )}
+        </>
+      ) : (
+        <p className="py-6 text-soft">Write a window, and the curve is drawn here.</p>
+      )}
+    </section>
+  );
+}
+
+/** How many saved vehicles it would affect. */
+function TouchedPart({
+  values,
+  touched,
+}: {
+  values: DraftValues;
+  touched: AnswerOf<typeof endpoints.library.touches> | undefined;
+}): ReactNode {
+  return (
+    <section aria-live="polite" className="rounded-md border border-rule bg-sheet px-4 py-3">
+      <h2 className="text-xl">Affected vehicles</h2>
+      {!values.familyId ? (
+        <p className="text-soft">Choose the engine first.</p>
+      ) : (
+        touched && (
+          <p>
+            <strong className="figure text-2xl">{touched.vehicles}</strong>{' '}
+            {touched.open > 0 && (
+              <span className="text-soft">
+                of them {touched.open} only perhaps: variant or first registration is not known
+              </span>
+            )}
+          </p>
+        )
+      )}
+    </section>
+  );
+}
+
+/** What resembles it in the library. */
+function SimilarPart({ touched }: { touched: Pick<AnswerOf<typeof endpoints.library.touches>, 'similar'> }): ReactNode {
+  return (
+    <section role="status" className="rounded-md border-l-4 border-ink bg-well px-4 py-3">
+      <h2 className="text-xl">Is it one of these?</h2>
+      <ul>
+        {touched.similar.map((point) => (
+          <li key={point.id}>
+            <Link
+              to={`/library/points/${point.id}`}
+              className="inline-flex min-h-11 items-center font-semibold hover:underline"
+            >
+              {point.title}
+            </Link>{' '}
+            <span className="text-soft">
+              {point.component}
+              {point.state === 'published' ? '' : `, ${STATE_WORDS[point.state]}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 /** What the draft means, as it is typed: its curve, the vehicles it touches, what it resembles. */
 function Aside({
   values,
@@ -144,60 +219,130 @@ function Aside({
   const curve = draftCurve(late.windows, late, componentNamed(late.component, known)?.class ?? late.newClass);
   return (
     <aside className="grid content-start gap-4 lg:sticky lg:top-3">
-      <section aria-labelledby="curve" className="rounded-md border border-rule bg-sheet px-4 py-3">
-        <h2 id="curve" className="text-xl">
-          How many of them will have failed
-        </h2>
-        {curve ? (
-          <>
-            <Curve curve={curve} />
-            {late.windows.includes('y') && curve.clock === 'distance' && (
-              <p className="text-sm text-soft">Drawn over distance; what age does comes on top.</p>
-            )}
-          </>
-        ) : (
-          <p className="py-6 text-soft">Write a window, and the curve is drawn here.</p>
-        )}
-      </section>
-      <section aria-live="polite" className="rounded-md border border-rule bg-sheet px-4 py-3">
-        <h2 className="text-xl">Affected vehicles</h2>
-        {!values.familyId ? (
-          <p className="text-soft">Choose the engine first.</p>
-        ) : (
-          touched && (
-            <p>
-              <strong className="figure text-2xl">{touched.vehicles}</strong>{' '}
-              {touched.open > 0 && (
-                <span className="text-soft">
-                  of them {touched.open} only perhaps: variant or first registration is not known
-                </span>
-              )}
-            </p>
-          )
-        )}
-      </section>
-      {touched && touched.similar.length > 0 && (
-        <section role="status" className="rounded-md border-l-4 border-ink bg-well px-4 py-3">
-          <h2 className="text-xl">Is it one of these?</h2>
-          <ul>
-            {touched.similar.map((point) => (
-              <li key={point.id}>
-                <Link
-                  to={`/library/points/${point.id}`}
-                  className="inline-flex min-h-11 items-center font-semibold hover:underline"
-                >
-                  {point.title}
-                </Link>{' '}
-                <span className="text-soft">
-                  {point.component}
-                  {point.state === 'published' ? '' : `, ${STATE_WORDS[point.state]}`}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <CurvePart curve={curve} late={late} />
+      <TouchedPart values={values} touched={touched} />
+      {touched && touched.similar.length > 0 && <SimilarPart touched={touched} />}
     </aside>
+  );
+}
+
+/** The variants that it concerns. */
+function VariantsPart({
+  variants,
+  values,
+  setValue,
+  said,
+}: {
+  variants: {
+    readonly map: <U>(
+      callbackfn: (
+        value: {
+          id: string;
+          key: string;
+          name: string;
+          howToTell: string | null;
+          weight: number;
+          producedFrom: string | null;
+          producedTo: string | null;
+          models: string[];
+        },
+        index: number,
+        array: {
+          id: string;
+          key: string;
+          name: string;
+          howToTell: string | null;
+          weight: number;
+          producedFrom: string | null;
+          producedTo: string | null;
+          models: string[];
+        }[],
+      ) => U,
+      thisArg?: any,
+    ) => U[];
+  };
+  values: DraftValues;
+  setValue: UseFormSetValue<DraftValues>;
+  said: (path: string) => string | undefined;
+}): ReactNode {
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="mb-1 font-semibold">Which variants have it</legend>
+      <div className="flex flex-wrap gap-x-5">
+        {variants.map(({ key, name }) => (
+          <VariantChoice key={key} variant={key} values={values} setValue={setValue} name={name} />
+        ))}
+      </div>
+      <p className="text-sm text-soft">None ticked: all of them.</p>
+      {said('variants') && (
+        <p role="alert" className="text-sm font-semibold">
+          ▲ {said('variants')}
+        </p>
+      )}
+    </fieldset>
+  );
+}
+
+function VariantChoice({
+  variant,
+  values,
+  setValue,
+  name,
+}: {
+  variant: string;
+  values: DraftValues;
+  setValue: UseFormSetValue<DraftValues>;
+  name: string;
+}): ReactNode {
+  return (
+    <label className="flex min-h-11 items-center gap-2">
+      <input
+        type="checkbox"
+        className="size-5"
+        checked={values.variants.includes(variant)}
+        onChange={(event) =>
+          setValue(
+            'variants',
+            event.target.checked ? [...values.variants, variant] : values.variants.filter((other) => other !== variant),
+          )
+        }
+      />
+      {name}
+    </label>
+  );
+}
+
+/** What stands in the way of saving, and the two sides of a conflict. */
+function SavePart({
+  save,
+  values,
+  current,
+  submit,
+}: {
+  save: { readonly error: Error | null };
+  values: DraftValues;
+  current: () => void;
+  submit: (overVersion?: number) => void;
+}): ReactNode {
+  return (
+    <div className="sm:col-span-2">
+      {isConflict(save.error) ? (
+        <Conflict
+          error={save.error}
+          mine={{ title: values.title, effect: values.effect, signs: values.signs, consequence: values.consequence }}
+          labels={{
+            title: 'What goes wrong',
+            effect: 'What then happens',
+            signs: 'What tells',
+            consequence: 'If it fails',
+          }}
+          onTheirs={current}
+          onMine={(over) => submit(over)}
+        />
+      ) : (
+        <FormProblem error={save.error} fields={[...FIELDS, ...FIELDS.map((field) => `draft.${field}`)]} />
+      )}
+    </div>
   );
 }
 
@@ -346,37 +491,7 @@ function Form({
           <TextField label="Finds, in %" inputMode="numeric" {...text('lookDetects')} />
           <TextField label="Shows for" placeholder="10k km" {...text('lookWarns')} />
         </div>
-        {variants.length > 1 && (
-          <fieldset className="sm:col-span-2">
-            <legend className="mb-1 font-semibold">Which variants have it</legend>
-            <div className="flex flex-wrap gap-x-5">
-              {variants.map(({ key, name }) => (
-                <label key={key} className="flex min-h-11 items-center gap-2">
-                  <input
-                    type="checkbox"
-                    className="size-5"
-                    checked={values.variants.includes(key)}
-                    onChange={(event) =>
-                      setValue(
-                        'variants',
-                        event.target.checked
-                          ? [...values.variants, key]
-                          : values.variants.filter((other) => other !== key),
-                      )
-                    }
-                  />
-                  {name}
-                </label>
-              ))}
-            </div>
-            <p className="text-sm text-soft">None ticked: all of them.</p>
-            {said('variants') && (
-              <p role="alert" className="text-sm font-semibold">
-                ▲ {said('variants')}
-              </p>
-            )}
-          </fieldset>
-        )}
+        {variants.length > 1 && <VariantsPart variants={variants} values={values} setValue={setValue} said={said} />}
         <DayField label="Made from" hint="Empty: from the first" {...day('producedFrom')} />
         <DayField label="Made until" hint="Empty: to the last" {...day('producedTo')} />
         <TextField
@@ -411,29 +526,7 @@ function Form({
         {values.watchTask.trim() !== '' && (
           <TextField label="How often" placeholder="1000 km | 1m" {...text('watchEvery')} error={said('watch.every')} />
         )}
-        <div className="sm:col-span-2">
-          {isConflict(save.error) ? (
-            <Conflict
-              error={save.error}
-              mine={{
-                title: values.title,
-                effect: values.effect,
-                signs: values.signs,
-                consequence: values.consequence,
-              }}
-              labels={{
-                title: 'What goes wrong',
-                effect: 'What then happens',
-                signs: 'What tells',
-                consequence: 'If it fails',
-              }}
-              onTheirs={current}
-              onMine={(over) => submit(over)}
-            />
-          ) : (
-            <FormProblem error={save.error} fields={[...FIELDS, ...FIELDS.map((field) => `draft.${field}`)]} />
-          )}
-        </div>
+        <SavePart save={save} values={values} current={current} submit={submit} />
         <div className="flex flex-wrap gap-2 sm:col-span-2">
           <Button look="main" type="submit" disabled={save.isPending}>
             {id === null ? 'Save as a draft' : 'Save'} <kbd>Ctrl Enter</kbd>

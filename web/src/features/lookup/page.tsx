@@ -1,7 +1,18 @@
+import type { LookupAnswer } from '../../api/answer.ts';
+import type { Answer } from '../../api/answer.ts';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { queryText, knownPairs, knownText, type LookupAnswer, type LookupMeaning } from '@crosspeen/contract';
+import {
+  type endpoints,
+  type AnswerOf,
+  queryText,
+  knownPairs,
+  knownText,
+  type LookupMeaning,
+  type VehicleId,
+  type Settings,
+} from '@crosspeen/contract';
 import { understandLine, dayFromIso } from '@crosspeen/core';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -29,6 +40,190 @@ const withWord = (know: string, { kind, keys }: LookupAnswer['words'][number]): 
         know,
       )
     : know;
+
+/** What was answered so far, each to be taken out. */
+function KnownChips({
+  know,
+  shown,
+  unit,
+  go,
+  line,
+  variant,
+  family,
+}: {
+  know: string;
+  shown: Answer | null;
+  unit: 'km' | 'mi' | 'h';
+  go: (next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => void;
+  line: string;
+  variant: string | null;
+  family: string | null;
+}): ReactNode {
+  return (
+    <p className="flex flex-wrap items-center gap-2">
+      <span className="text-soft">Settled:</span>
+      {knownPairs(know).map((pair) => {
+        const { about, said } = settledWords(pair, shown?.rows ?? [], unit);
+        return (
+          <span key={pair.about} className="rounded-full bg-well px-3 py-1.5">
+            {about}: <strong>{said}</strong>
+          </span>
+        );
+      })}
+      <Button look="quiet" onClick={() => go({ line, variant, family })}>
+        Clear
+      </Button>
+    </p>
+  );
+}
+
+/** A saved vehicle that the line may mean. */
+function FoundVehicle({
+  vehicle,
+}: {
+  vehicle: {
+    readonly id: VehicleId;
+    readonly plate: string | null;
+    readonly name: string | null;
+    readonly maker: string;
+    readonly model: string | null;
+    readonly engineCode: string;
+  };
+}): ReactNode {
+  return (
+    <Notice
+      actions={
+        <Link
+          className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink"
+          to={`/vehicles/${vehicle.id}/outlook`}
+        >
+          Open {vehicle.plate ?? vehicle.name}
+        </Link>
+      }
+    >
+      <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is saved: {vehicle.maker}{' '}
+      {vehicle.model}, {vehicle.engineCode}.
+    </Notice>
+  );
+}
+
+/** Engines that the code may mean. */
+function NearEngines({
+  answer,
+  go,
+  line,
+}: {
+  answer: { readonly data: LookupAnswer };
+  go: (next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => void;
+  line: string;
+}): ReactNode {
+  return (
+    <ul className="grid gap-2">
+      {answer.data.candidates.map((engine) => (
+        <li key={engine.familyId}>
+          <button
+            type="button"
+            className="flex min-h-14 w-full flex-wrap items-baseline gap-x-4 rounded-md border border-rule bg-sheet px-4 py-2 text-left hover:bg-well"
+            onClick={() => go({ line, family: engine.familyId })}
+          >
+            <strong className="figure text-2xl">{engine.code}</strong>
+            <span>
+              {engine.maker} {engine.name}
+            </span>
+            <span className="text-soft">
+              {engine.timingDrive}, valves {engine.interference ? 'hit the pistons' : 'clear the pistons'} if timing
+              slips
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** The answer to the line, with its questions and what can be done with it. */
+function LookupAnswerView({
+  shown,
+  unit,
+  settings,
+  line,
+  variant,
+  family,
+  know,
+  answer,
+  questions,
+  go,
+  keep,
+}: {
+  shown: Answer;
+  unit: 'km' | 'mi' | 'h';
+  settings: Settings;
+  line: string;
+  variant: string | null;
+  family: string | null;
+  know: string | null;
+  answer: { readonly data: LookupAnswer };
+  questions: { readonly data: AnswerOf<typeof endpoints.lookup.questions> | undefined };
+  go: (next: { line: string; variant?: string | null; family?: string | null; know?: string | null }) => void;
+  keep: () => void;
+}): ReactNode {
+  return (
+    <AnswerView
+      answer={shown}
+      unit={unit}
+      settings={settings}
+      source={{ kind: 'lookup', params: { line, variant, family, know } }}
+      reported={<ReportedView reported={answer.data.reported} answer={shown} />}
+      questions={
+        <Questions
+          questions={questions.data?.questions}
+          unit={unit}
+          today={shown.today}
+          onAnswer={(question, answered) =>
+            question.about === 'variant'
+              ? go({ line, variant: answered, family, know })
+              : go({ line, variant, family, know: knownText(know ?? '', { about: question.about, answer: answered }) })
+          }
+        />
+      }
+      actions={<LookupActions line={line} variant={variant} family={family} know={know} keep={keep} />}
+    />
+  );
+}
+
+function LookupActions({
+  line,
+  variant,
+  family,
+  know,
+  keep,
+}: {
+  line: string;
+  variant: string | null;
+  family: string | null;
+  know: string | null;
+  keep: () => void;
+}): ReactNode {
+  return (
+    <span className="flex flex-wrap gap-2">
+      <Link
+        to={`/walk${queryText({ line, variant, family, know })}`}
+        className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+      >
+        Walk round it
+      </Link>
+      <Link
+        to={`/purchase${queryText({ line, variant, family, know })}`}
+        className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+      >
+        Before a purchase
+      </Link>
+      <Button look="main" shortcut="k" onClick={keep}>
+        Save as a vehicle
+      </Button>
+    </span>
+  );
+}
 
 /** The home view: the line, and its answer without saving anything. The address reproduces it. */
 export function LookupPage(): ReactNode {
@@ -123,20 +318,7 @@ export function LookupPage(): ReactNode {
       {answer.data && (
         <div className="grid grid-cols-1 gap-4">
           {know && (
-            <p className="flex flex-wrap items-center gap-2">
-              <span className="text-soft">Settled:</span>
-              {knownPairs(know).map((pair) => {
-                const { about, said } = settledWords(pair, shown?.rows ?? [], unit);
-                return (
-                  <span key={pair.about} className="rounded-full bg-well px-3 py-1.5">
-                    {about}: <strong>{said}</strong>
-                  </span>
-                );
-              })}
-              <Button look="quiet" onClick={() => go({ line, variant, family })}>
-                Clear
-              </Button>
-            </p>
+            <KnownChips know={know} shown={shown} unit={unit} go={go} line={line} variant={variant} family={family} />
           )}
           {answer.data.problems.map((problem) => (
             <Notice key={problem.code} role="alert">
@@ -144,89 +326,27 @@ export function LookupPage(): ReactNode {
             </Notice>
           ))}
           {answer.data.vehicles.map((vehicle) => (
-            <Notice
-              key={vehicle.id}
-              actions={
-                <Link
-                  className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink"
-                  to={`/vehicles/${vehicle.id}/outlook`}
-                >
-                  Open {vehicle.plate ?? vehicle.name}
-                </Link>
-              }
-            >
-              <strong className="figure text-lg">{vehicle.plate ?? vehicle.name}</strong> is saved: {vehicle.maker}{' '}
-              {vehicle.model}, {vehicle.engineCode}.
-            </Notice>
+            <FoundVehicle key={vehicle.id} vehicle={vehicle} />
           ))}
           {shown === null &&
             answer.data.candidates.length > 0 &&
             !(answer.data.vehicles.length > 0 && answer.data.near) && (
-              <ul className="grid gap-2">
-                {answer.data.candidates.map((engine) => (
-                  <li key={engine.familyId}>
-                    <button
-                      type="button"
-                      className="flex min-h-14 w-full flex-wrap items-baseline gap-x-4 rounded-md border border-rule bg-sheet px-4 py-2 text-left hover:bg-well"
-                      onClick={() => go({ line, family: engine.familyId })}
-                    >
-                      <strong className="figure text-2xl">{engine.code}</strong>
-                      <span>
-                        {engine.maker} {engine.name}
-                      </span>
-                      <span className="text-soft">
-                        {engine.timingDrive}, valves {engine.interference ? 'hit the pistons' : 'clear the pistons'} if
-                        timing slips
-                      </span>
-                    </button>
-                  </li>
-                ))}
-              </ul>
+              <NearEngines answer={answer} go={go} line={line} />
             )}
           {shown && (
             <Suspense fallback={<Waiting what="the strip" />}>
-              <AnswerView
-                answer={shown}
+              <LookupAnswerView
+                shown={shown}
                 unit={unit}
                 settings={settings}
-                source={{ kind: 'lookup', params: { line, variant, family, know } }}
-                reported={<ReportedView reported={answer.data.reported} answer={shown} />}
-                questions={
-                  <Questions
-                    questions={questions.data?.questions}
-                    unit={unit}
-                    today={shown.today}
-                    onAnswer={(question, answered) =>
-                      question.about === 'variant'
-                        ? go({ line, variant: answered, family, know })
-                        : go({
-                            line,
-                            variant,
-                            family,
-                            know: knownText(know ?? '', { about: question.about, answer: answered }),
-                          })
-                    }
-                  />
-                }
-                actions={
-                  <span className="flex flex-wrap gap-2">
-                    <Link
-                      to={`/walk${queryText({ line, variant, family, know })}`}
-                      className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
-                    >
-                      Walk round it
-                    </Link>
-                    <Link
-                      to={`/purchase${queryText({ line, variant, family, know })}`}
-                      className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
-                    >
-                      Before a purchase
-                    </Link>
-                    <Button look="main" shortcut="k" onClick={keep}>
-                      Save as a vehicle
-                    </Button>
-                  </span>
-                }
+                line={line}
+                variant={variant}
+                family={family}
+                know={know}
+                answer={answer}
+                questions={questions}
+                go={go}
+                keep={keep}
               />
               {keeping && (
                 <KeepDialog

@@ -1,8 +1,19 @@
 import { call } from '../../api/client.ts';
-import { endpoints, may, type SessionState } from '@crosspeen/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { endpoints, may, type SessionState, type SessionUser } from '@crosspeen/contract';
+import { useMutation, useQueryClient, type UseMutateFunction } from '@tanstack/react-query';
 import { Keyboard, LogOut, Moon, Sun, UserRound } from 'lucide-react';
-import { lazy, startTransition, Suspense, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
+import {
+  type SetStateAction,
+  type Dispatch,
+  lazy,
+  startTransition,
+  Suspense,
+  useCallback,
+  useEffect,
+  useMemo,
+  useState,
+  type ReactNode,
+} from 'react';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useUndo } from '../../api/changing.tsx';
 import { rememberCsrfToken } from '../../api/client.ts';
@@ -10,7 +21,7 @@ import { Dialog } from '../../ui/dialog.tsx';
 import { useFocusKept } from '../../ui/focus.ts';
 import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts';
 import { Notice } from '../../ui/notice.tsx';
-import { setTheme, useTheme } from './preferences.ts';
+import { setTheme, useTheme, type Theme } from './preferences.ts';
 import { useRest } from './rest.ts';
 
 const Palette = lazy(() => import('./palette.tsx'));
@@ -25,6 +36,160 @@ const VIEWS = [
 ];
 
 const ROUND = 'grid size-11 place-items-center rounded-md hover:bg-well';
+
+/** The name of the workshop, the views, and the account. */
+function Header({
+  user,
+  setPaletteOpen,
+  setKeysOpen,
+  theme,
+  atTablet,
+  signOut,
+}: {
+  user: SessionUser;
+  setPaletteOpen: Dispatch<SetStateAction<boolean>>;
+  setKeysOpen: Dispatch<SetStateAction<boolean>>;
+  theme: Theme;
+  atTablet: boolean;
+  signOut: {
+    readonly mutate: UseMutateFunction<
+      {
+        user: { id: string; name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner' } | null;
+        csrfToken: string | null;
+        demoAccounts: { name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner'; password: string }[];
+        setUp: 'needed' | 'done';
+        workshopName: string;
+        formats: {
+          numberFormat: 'en-GB' | 'de-DE' | 'fr-FR' | 'de-CH' | 'en-IN';
+          dateFormat: 'en-GB' | 'en-US' | 'sv-SE';
+          timeZone: string;
+        };
+        bay: { tablet: string; people: { id: string; displayName: string }[] } | null;
+        byPin: boolean;
+        backupOld: boolean;
+        today: string;
+      },
+      Error,
+      void,
+      unknown
+    >;
+  };
+}): ReactNode {
+  return (
+    <div className="mx-auto flex max-w-[1480px] flex-wrap items-center gap-x-4 gap-y-0 px-4">
+      <NavLink
+        to="/"
+        className="font-narrow text-2xl font-semibold tracking-wide"
+        aria-label="Crosspeen, to the lookup"
+      >
+        Crosspeen
+      </NavLink>
+      <nav aria-label="Views" className="order-last flex w-full overflow-x-auto sm:order-none sm:w-auto sm:flex-1">
+        {VIEWS.filter(({ to }) => to !== '/settings' || may(user.role, 'editSettings')).map(({ to, label }) => (
+          <NavLink
+            key={to}
+            to={to}
+            end={to === '/'}
+            className="border-b-4 border-transparent px-3 py-3 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent"
+          >
+            {label}
+          </NavLink>
+        ))}
+      </nav>
+      <HeaderActions
+        user={user}
+        setPaletteOpen={setPaletteOpen}
+        setKeysOpen={setKeysOpen}
+        theme={theme}
+        atTablet={atTablet}
+        signOut={signOut}
+      />
+    </div>
+  );
+}
+
+/** Commands, keys, theme and signing out. */
+function HeaderActions({
+  user,
+  setPaletteOpen,
+  setKeysOpen,
+  theme,
+  atTablet,
+  signOut,
+}: {
+  user: SessionUser;
+  setPaletteOpen: Dispatch<SetStateAction<boolean>>;
+  setKeysOpen: Dispatch<SetStateAction<boolean>>;
+  theme: Theme;
+  atTablet: boolean;
+  signOut: {
+    readonly mutate: UseMutateFunction<
+      {
+        user: { id: string; name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner' } | null;
+        csrfToken: string | null;
+        demoAccounts: { name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner'; password: string }[];
+        setUp: 'needed' | 'done';
+        workshopName: string;
+        formats: {
+          numberFormat: 'en-GB' | 'de-DE' | 'fr-FR' | 'de-CH' | 'en-IN';
+          dateFormat: 'en-GB' | 'en-US' | 'sv-SE';
+          timeZone: string;
+        };
+        bay: { tablet: string; people: { id: string; displayName: string }[] } | null;
+        byPin: boolean;
+        backupOld: boolean;
+        today: string;
+      },
+      Error,
+      void,
+      unknown
+    >;
+  };
+}): ReactNode {
+  return (
+    <div className="ml-auto flex items-center">
+      <NavLink
+        to="/account"
+        title="Your account"
+        className="flex min-h-11 items-center rounded-md px-2 text-sm text-soft hover:bg-well aria-[current=page]:underline"
+      >
+        <UserRound size={20} className="lg:hidden" aria-hidden />
+        <span className="sr-only lg:not-sr-only">
+          {user.displayName}, {user.role}
+        </span>
+      </NavLink>
+      <button
+        type="button"
+        className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block"
+        title="Commands (Ctrl K)"
+        onClick={() => startTransition(() => setPaletteOpen(true))}
+      >
+        <span className="sr-only lg:not-sr-only">Commands</span> <kbd>Ctrl K</kbd>
+      </button>
+      <button type="button" className={ROUND} aria-label="Keys" title="Keys (?)" onClick={() => setKeysOpen(true)}>
+        <Keyboard size={20} />
+      </button>
+      <button
+        type="button"
+        className={ROUND}
+        aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'}
+        title={theme === 'dark' ? 'Light theme' : 'Dark theme'}
+        onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
+      >
+        {theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}
+      </button>
+      <button
+        type="button"
+        className={ROUND}
+        aria-label={atTablet ? 'Change over' : 'Sign out'}
+        title={atTablet ? 'Change over' : 'Sign out'}
+        onClick={() => signOut.mutate()}
+      >
+        <LogOut size={20} />
+      </button>
+    </div>
+  );
+}
 
 /** The frame of every view: name, views, theme, keys, palette, sign-out. */
 export function Shell({ session }: { session: SessionState }): ReactNode {
@@ -88,74 +253,14 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
         Skip to the page
       </a>
       <header className="border-b border-rule-strong bg-sheet">
-        <div className="mx-auto flex max-w-[1480px] flex-wrap items-center gap-x-4 gap-y-0 px-4">
-          <NavLink
-            to="/"
-            className="font-narrow text-2xl font-semibold tracking-wide"
-            aria-label="Crosspeen, to the lookup"
-          >
-            Crosspeen
-          </NavLink>
-          <nav aria-label="Views" className="order-last flex w-full overflow-x-auto sm:order-none sm:w-auto sm:flex-1">
-            {VIEWS.filter(({ to }) => to !== '/settings' || may(user.role, 'editSettings')).map(({ to, label }) => (
-              <NavLink
-                key={to}
-                to={to}
-                end={to === '/'}
-                className="border-b-4 border-transparent px-3 py-3 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent"
-              >
-                {label}
-              </NavLink>
-            ))}
-          </nav>
-          <div className="ml-auto flex items-center">
-            <NavLink
-              to="/account"
-              title="Your account"
-              className="flex min-h-11 items-center rounded-md px-2 text-sm text-soft hover:bg-well aria-[current=page]:underline"
-            >
-              <UserRound size={20} className="lg:hidden" aria-hidden />
-              <span className="sr-only lg:not-sr-only">
-                {user.displayName}, {user.role}
-              </span>
-            </NavLink>
-            <button
-              type="button"
-              className="hidden min-h-11 rounded-md px-2 text-sm text-soft hover:bg-well md:block"
-              title="Commands (Ctrl K)"
-              onClick={() => startTransition(() => setPaletteOpen(true))}
-            >
-              <span className="sr-only lg:not-sr-only">Commands</span> <kbd>Ctrl K</kbd>
-            </button>
-            <button
-              type="button"
-              className={ROUND}
-              aria-label="Keys"
-              title="Keys (?)"
-              onClick={() => setKeysOpen(true)}
-            >
-              <Keyboard size={20} />
-            </button>
-            <button
-              type="button"
-              className={ROUND}
-              aria-label={theme === 'dark' ? 'Light theme' : 'Dark theme'}
-              title={theme === 'dark' ? 'Light theme' : 'Dark theme'}
-              onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
-            >
-              {theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}
-            </button>
-            <button
-              type="button"
-              className={ROUND}
-              aria-label={atTablet ? 'Change over' : 'Sign out'}
-              title={atTablet ? 'Change over' : 'Sign out'}
-              onClick={() => signOut.mutate()}
-            >
-              <LogOut size={20} />
-            </button>
-          </div>
-        </div>
+        <Header
+          user={user}
+          setPaletteOpen={setPaletteOpen}
+          setKeysOpen={setKeysOpen}
+          theme={theme}
+          atTablet={atTablet}
+          signOut={signOut}
+        />
       </header>
       <main id="main" className="mx-auto max-w-[1480px] px-4 py-4">
         {session.backupOld && (

@@ -1,9 +1,17 @@
+import type { Answer } from '../../api/answer.ts';
 import { call } from '../../api/client.ts';
-import { type AnswerRow, endpoints, type Visit, type WireUpkeep } from '@crosspeen/contract';
+import {
+  type AnswerRow,
+  endpoints,
+  type Vehicle,
+  type Settings,
+  type Visit,
+  type WireUpkeep,
+} from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { isoFromDay } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useMemo, useState, type ReactNode } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { read } from '../../api/queries.ts';
@@ -47,6 +55,159 @@ function sheetAsked(open: string | null, rows: readonly AnswerRow[]): Sheet | nu
   if (row === undefined) return null;
   if (kind === 'visit') return { kind: 'visit', visit: null, first: row.weakPointId };
   return kind === 'record' ? { kind: 'record', row } : null;
+}
+
+/** What can be done about a weak point. */
+function RowActions({
+  setSheet,
+  row,
+  looked,
+  id,
+}: {
+  setSheet: Dispatch<SetStateAction<Sheet | null>>;
+  row: AnswerRow;
+  looked: {
+    readonly mutate: (input: { weakPointId: string; result: 'sound' | 'worn' }) => void;
+    readonly isPending: boolean;
+  };
+  id: string;
+}): ReactNode {
+  return (
+    <>
+      <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>
+        Was it renewed?
+      </Button>
+      {row.look && (
+        <Button onClick={() => looked.mutate({ weakPointId: id, result: 'sound' })} disabled={looked.isPending}>
+          Looked today: good
+        </Button>
+      )}
+      {row.look && (
+        <Button onClick={() => looked.mutate({ weakPointId: id, result: 'worn' })} disabled={looked.isPending}>
+          Looked today: worn
+        </Button>
+      )}
+      <Button onClick={() => setSheet({ kind: 'failure', row })}>It has failed</Button>
+      <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: id })}>Put it on a visit</Button>
+    </>
+  );
+}
+
+/** Name, engine and reading of the vehicle, with the actions. */
+function VehicleHead({
+  vehicle,
+  answer,
+  unit,
+  dashKm,
+  used,
+  setSheet,
+}: {
+  vehicle: Vehicle;
+  answer: Answer;
+  unit: 'km' | 'mi' | 'h';
+  dashKm: number;
+  used: number;
+  setSheet: Dispatch<SetStateAction<Sheet | null>>;
+}): ReactNode {
+  return (
+    <header className="mb-3 flex flex-wrap items-end justify-between gap-3">
+      <div className="min-w-0 flex-1 basis-[34rem]">
+        <h1 className="text-3xl">
+          <span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span>{' '}
+          <span className="font-medium">
+            {vehicle.engine.maker} {vehicle.model}
+          </span>
+        </h1>
+        <p className="mt-1.5">
+          <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> today
+          (estimated)
+          {answer.usage.meterOffsetKm !== 0 && `; meter about ${distanceText(dashKm, unit, 100)}`}; first registered{' '}
+          {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'not known'}
+          {used > 0 &&
+            `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}
+          {vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
+          {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
+          {vehicle.contact && <span className="text-soft"> Contact: {vehicle.contact}.</span>}
+        </p>
+      </div>
+      <div className="flex flex-wrap gap-2">
+        <Button shortcut="r" onClick={() => setSheet({ kind: 'reading' })}>
+          Add a reading
+        </Button>
+        <Button shortcut="v" onClick={() => setSheet({ kind: 'visit', visit: null, first: null })}>
+          Plan a visit
+        </Button>
+        <Button onClick={() => setSheet({ kind: 'duty' })}>How it is used</Button>
+        <Button onClick={() => setSheet({ kind: 'edit' })}>Edit</Button>
+      </div>
+    </header>
+  );
+}
+
+/** The answer about the vehicle, with what can be done about each row. */
+function VehicleAnswer({
+  answer,
+  unit,
+  settings,
+  data,
+  vehicle,
+  params,
+  setSheet,
+  answered,
+  rowActions,
+  kept,
+  moved,
+}: {
+  answer: Answer;
+  unit: 'km' | 'mi' | 'h';
+  settings: Settings;
+  data: VehicleOutlook;
+  vehicle: Vehicle;
+  params: URLSearchParams;
+  setSheet: Dispatch<SetStateAction<Sheet | null>>;
+  answered: { readonly mutate: (input: { about: string; answer: string }) => void };
+  rowActions: (id: string) => ReactNode;
+  kept: { readonly isPending: boolean; readonly mutate: (input: string) => void };
+  moved: { readonly mutate: (input: { visit: Visit; day: number }) => void };
+}): ReactNode {
+  return (
+    <AnswerView
+      answer={answer}
+      unit={unit}
+      settings={settings}
+      visits={data.visits}
+      notches={data.notches}
+      source={{ kind: 'vehicle', id: vehicle.id }}
+      opened={params.get('row')}
+      onSchool={(row) => setSheet({ kind: 'school', row })}
+      questions={
+        <Questions
+          questions={data.questions}
+          unit={unit}
+          today={answer.today}
+          onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })}
+          onRecord={(componentKey) =>
+            setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })
+          }
+        />
+      }
+      rowActions={rowActions}
+      taskActions={(task) => (
+        <TaskActions
+          task={task}
+          busy={kept.isPending}
+          onToday={() => kept.mutate(task.taskId)}
+          onSay={() => setSheet({ kind: 'upkeep', task })}
+        />
+      )}
+      taskMore={(task) => (
+        <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: null, task: task.taskId })}>
+          Put it on a visit
+        </Button>
+      )}
+      onMoveVisit={(visit, day) => moved.mutate({ visit, day })}
+    />
+  );
 }
 
 function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
@@ -112,59 +273,11 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
   const dashKm = answer.now.km - answer.usage.meterOffsetKm;
   const rowActions = (id: string): ReactNode => {
     const row = answer.rows.find(({ weakPointId }) => weakPointId === id)!;
-    return (
-      <>
-        <Button look="main" onClick={() => setSheet({ kind: 'record', row })}>
-          Was it renewed?
-        </Button>
-        {row.look && (
-          <Button onClick={() => looked.mutate({ weakPointId: id, result: 'sound' })} disabled={looked.isPending}>
-            Looked today: good
-          </Button>
-        )}
-        {row.look && (
-          <Button onClick={() => looked.mutate({ weakPointId: id, result: 'worn' })} disabled={looked.isPending}>
-            Looked today: worn
-          </Button>
-        )}
-        <Button onClick={() => setSheet({ kind: 'failure', row })}>It has failed</Button>
-        <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: id })}>Put it on a visit</Button>
-      </>
-    );
+    return <RowActions setSheet={setSheet} row={row} looked={looked} id={id} />;
   };
   return (
     <>
-      <header className="mb-3 flex flex-wrap items-end justify-between gap-3">
-        <div className="min-w-0 flex-1 basis-[34rem]">
-          <h1 className="text-3xl">
-            <span className="rounded border-2 border-ink px-2">{vehicle.plate ?? vehicle.name}</span>{' '}
-            <span className="font-medium">
-              {vehicle.engine.maker} {vehicle.model}
-            </span>
-          </h1>
-          <p className="mt-1.5">
-            <span className="figure text-lg font-semibold">{distanceText(answer.now.km, unit, 100)}</span> today
-            (estimated)
-            {answer.usage.meterOffsetKm !== 0 && `; meter about ${distanceText(dashKm, unit, 100)}`}; first registered{' '}
-            {vehicle.firstRegistered ? isoText(vehicle.firstRegistered) : 'not known'}
-            {used > 0 &&
-              `; ${used === 1 ? '1 answer about its use counts in' : `${used} answers about its use count in`}`}
-            {vehicle.severity !== 1 && `; use x${vehicle.severity}`}.
-            {vehicle.note && <span className="text-soft"> {vehicle.note}</span>}
-            {vehicle.contact && <span className="text-soft"> Contact: {vehicle.contact}.</span>}
-          </p>
-        </div>
-        <div className="flex flex-wrap gap-2">
-          <Button shortcut="r" onClick={() => setSheet({ kind: 'reading' })}>
-            Add a reading
-          </Button>
-          <Button shortcut="v" onClick={() => setSheet({ kind: 'visit', visit: null, first: null })}>
-            Plan a visit
-          </Button>
-          <Button onClick={() => setSheet({ kind: 'duty' })}>How it is used</Button>
-          <Button onClick={() => setSheet({ kind: 'edit' })}>Edit</Button>
-        </div>
-      </header>
+      <VehicleHead vehicle={vehicle} answer={answer} unit={unit} dashKm={dashKm} used={used} setSheet={setSheet} />
       <VehicleTabs id={vehicle.id} planned={data.visits.filter(({ state }) => state === 'planned').length} />
       {problem && (
         <div className="mb-3">
@@ -172,41 +285,18 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
         </div>
       )}
       {view === 'outlook' && (
-        <AnswerView
+        <VehicleAnswer
           answer={answer}
           unit={unit}
           settings={settings}
-          visits={data.visits}
-          notches={data.notches}
-          source={{ kind: 'vehicle', id: vehicle.id }}
-          opened={params.get('row')}
-          onSchool={(row) => setSheet({ kind: 'school', row })}
-          questions={
-            <Questions
-              questions={data.questions}
-              unit={unit}
-              today={answer.today}
-              onAnswer={(question, said) => answered.mutate({ about: question.about, answer: said })}
-              onRecord={(componentKey) =>
-                setSheet({ kind: 'record', row: answer.rows.find((row) => row.componentKey === componentKey)! })
-              }
-            />
-          }
+          data={data}
+          vehicle={vehicle}
+          params={params}
+          setSheet={setSheet}
+          answered={answered}
           rowActions={rowActions}
-          taskActions={(task) => (
-            <TaskActions
-              task={task}
-              busy={kept.isPending}
-              onToday={() => kept.mutate(task.taskId)}
-              onSay={() => setSheet({ kind: 'upkeep', task })}
-            />
-          )}
-          taskMore={(task) => (
-            <Button onClick={() => setSheet({ kind: 'visit', visit: null, first: null, task: task.taskId })}>
-              Put it on a visit
-            </Button>
-          )}
-          onMoveVisit={(visit, day) => moved.mutate({ visit, day })}
+          kept={kept}
+          moved={moved}
         />
       )}
       {view === 'visits' && (

@@ -1,7 +1,14 @@
-import { addressOf, endpoints, type WalkPhoto, type WalkResult, type WalkView } from '@crosspeen/contract';
+import {
+  addressOf,
+  endpoints,
+  type WalkEntry,
+  type WalkPhoto,
+  type WalkResult,
+  type WalkView,
+} from '@crosspeen/contract';
 import { makesSense, measuredAs, type DistanceUnit } from '@crosspeen/core';
 import { Camera, Check, CloudOff, TriangleAlert } from 'lucide-react';
-import { useId, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useId, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
 import { Chance } from '../../ui/chance.tsx';
@@ -153,6 +160,225 @@ function Next({ view, step, result }: { view: WalkView; step: ItemStanding['step
   );
 }
 
+/** Number, name and state of an item. */
+function ItemHead({ at, step }: { at: number; step: ItemStanding['step'] }): ReactNode {
+  return (
+    <div className="flex flex-wrap items-start justify-between gap-x-4 gap-y-1">
+      <h3 className="min-w-0 flex-1 basis-72 text-xl">
+        <span className="figure mr-2 text-soft">{at}</span>
+        {step.title}
+      </h3>
+      <p className="text-soft">
+        {[
+          step.method && METHOD_WORDS[step.method],
+          step.spot && SPOT_WORDS[step.spot],
+          minutesText(step.minutes + step.teardownMinutes),
+        ]
+          .filter(Boolean)
+          .join(' · ')}
+      </p>
+    </div>
+  );
+}
+
+/** An entry that contradicts what stands, to be decided. */
+function WaitingEntry({ entry, actions }: { entry: WalkEntry; actions: ItemActions | null }): ReactNode {
+  return (
+    <div className="mt-2">
+      <Notice
+        role="alert"
+        actions={
+          actions && (
+            <div className="flex flex-wrap gap-2">
+              <Button onClick={() => actions.onSettle(entry.id, true)}>Take this one</Button>
+              <Button onClick={() => actions.onSettle(entry.id, false)}>Leave it out</Button>
+            </div>
+          )
+        }
+      >
+        <strong>
+          {entry.by}: {RESULT_WORDS[entry.result].toLowerCase()}
+        </strong>
+        {entry.measured !== null && ` ${oneDigitText(entry.measured)} ${entry.unit ?? ''}`}
+        {entry.note && `, ${entry.note}`}.{' '}
+        {entry.heldBecause === 'renewed_meanwhile'
+          ? 'The part was renewed after that look, so it is not counted.'
+          : 'Entered on another device at the same time; not counted until somebody decides.'}
+      </Notice>
+    </div>
+  );
+}
+
+/** How to look, and what to take care of. */
+function HowToLook({
+  step,
+  view,
+  unit,
+}: {
+  step: ItemStanding['step'];
+  view: WalkView;
+  unit: DistanceUnit;
+}): ReactNode {
+  return (
+    <div className="grid gap-1">
+      {step.takesOff.length > 0 && (
+        <p>
+          <strong>First off:</strong> {step.takesOff.join(', ')} ({minutesText(step.teardownMinutes)})
+        </p>
+      )}
+      <p className="text-lg">{step.how}</p>
+      <p className="flex flex-wrap items-center gap-x-3 text-soft">
+        {step.verdict && <VerdictMark verdict={step.verdict} />}
+        {step.chance !== null && <Chance chance={step.chance} />}
+        <span>{step.why}</span>
+        {step.due && (
+          <span>
+            {step.due.day < view.today ? 'since' : 'by'} {dayText(step.due.day)} or at{' '}
+            {distanceText(step.due.km, unit, 100)}
+          </span>
+        )}
+      </p>
+      {step.tools.length > 0 && <p className="text-soft">Takes: {step.tools.join(', ')}</p>}
+      {step.cautions.map((caution) => (
+        <p key={caution} className="flex items-start gap-2 font-semibold">
+          <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" /> {caution}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+/** What was found, with a note and a photo. */
+function Entering({
+  step,
+  say,
+  meaning,
+  note,
+  setNote,
+  file,
+  actions,
+  told,
+  setOpen,
+}: {
+  step: ItemStanding['step'];
+  say: (result: WalkResult, more?: Partial<Said>) => void;
+  meaning: Partial<Record<'worn' | 'failed' | 'sound' | 'done' | 'unseen', string | null>>;
+  note: string;
+  setNote: Dispatch<SetStateAction<string>>;
+  file: string;
+  actions: ItemActions;
+  told: ItemStanding['told'];
+  setOpen: Dispatch<SetStateAction<boolean>>;
+}): ReactNode {
+  return (
+    <>
+      {step.grades.length > 0 && (
+        <div role="group" aria-label="What was found" className="grid gap-2 sm:grid-cols-2">
+          {step.grades.map(({ words, means }) => (
+            <Button
+              key={words}
+              className="min-h-14 justify-start text-left"
+              onClick={() => say(means, { grade: words })}
+            >
+              {words.charAt(0).toUpperCase() + words.slice(1)}
+            </Button>
+          ))}
+          <Button className="min-h-14 justify-start" onClick={() => say('unseen')}>
+            {RESULT_WORDS.unseen}
+          </Button>
+        </div>
+      )}
+      {step.grades.length === 0 && (
+        <div
+          role="group"
+          aria-label="What was found"
+          className={`grid gap-2 ${step.kind === 'point' ? 'grid-cols-2 lg:grid-cols-4' : 'grid-cols-2'}`}
+        >
+          {(step.kind === 'point' ? POINT_RESULTS : TASK_RESULTS).map((result) => (
+            <Button key={result} className="min-h-16 flex-col gap-0.5 py-2 text-center" onClick={() => say(result)}>
+              <span className="font-narrow text-xl">{RESULT_WORDS[result]}</span>
+              {meaning[result] && <span className="text-sm font-normal text-soft">{meaning[result]}</span>}
+            </Button>
+          ))}
+        </div>
+      )}
+      {step.measure && (
+        <Measuring
+          measure={step.measure}
+          onSay={(result, measured) => say(result, { measured, unit: step.measure!.unit })}
+        />
+      )}
+      <NoteAndPhoto
+        note={note}
+        setNote={setNote}
+        file={file}
+        actions={actions}
+        step={step}
+        told={told}
+        setOpen={setOpen}
+      />
+    </>
+  );
+}
+
+/** A note, a photo, and the way to the earlier looks. */
+function NoteAndPhoto({
+  note,
+  setNote,
+  file,
+  actions,
+  step,
+  told,
+  setOpen,
+}: {
+  note: string;
+  setNote: Dispatch<SetStateAction<string>>;
+  file: string;
+  actions: ItemActions;
+  step: ItemStanding['step'];
+  told: ItemStanding['told'];
+  setOpen: Dispatch<SetStateAction<boolean>>;
+}): ReactNode {
+  return (
+    <div className="flex flex-wrap items-end gap-2">
+      <Field label="Note" className="min-w-0 flex-1 basis-56">
+        {(control) => (
+          <input
+            {...control}
+            maxLength={300}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Field>
+      <label
+        htmlFor={file}
+        className="inline-flex min-h-11 cursor-pointer items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold focus-within:outline-2 hover:bg-well"
+      >
+        <Camera size={20} aria-hidden /> Photo
+        <input
+          id={file}
+          type="file"
+          accept="image/jpeg,image/png,image/webp"
+          capture="environment"
+          className="sr-only"
+          onChange={(event) => {
+            const taken = event.target.files?.[0];
+            if (taken) actions.onPhoto(step.key, told?.id ?? null, taken);
+            event.target.value = '';
+          }}
+        />
+      </label>
+      {told !== null && (
+        <Button look="quiet" onClick={() => setOpen(false)}>
+          Close
+        </Button>
+      )}
+    </div>
+  );
+}
+
 /** One item of a walk: how to look, what it means, and large buttons for what was found. */
 export function ItemCard({
   item,
@@ -189,21 +415,7 @@ export function ItemCard({
       id={step.key}
       className={`scroll-mt-4 rounded-md border bg-sheet px-4 py-3 ${told === null ? 'border-rule-strong' : 'border-rule'}`}
     >
-      <div className="flex flex-wrap items-start justify-between gap-x-4 gap-y-1">
-        <h3 className="min-w-0 flex-1 basis-72 text-xl">
-          <span className="figure mr-2 text-soft">{at}</span>
-          {step.title}
-        </h3>
-        <p className="text-soft">
-          {[
-            step.method && METHOD_WORDS[step.method],
-            step.spot && SPOT_WORDS[step.spot],
-            minutesText(step.minutes + step.teardownMinutes),
-          ]
-            .filter(Boolean)
-            .join(' · ')}
-        </p>
-      </div>
+      <ItemHead at={at} step={step} />
       {step.linked.length > 0 && (
         <p className="mt-1 font-semibold">▲ Look here too: {step.linked.join(', ')} harms it.</p>
       )}
@@ -214,28 +426,7 @@ export function ItemCard({
         </div>
       )}
       {held.map((entry) => (
-        <div key={entry.id} className="mt-2">
-          <Notice
-            role="alert"
-            actions={
-              actions && (
-                <div className="flex flex-wrap gap-2">
-                  <Button onClick={() => actions.onSettle(entry.id, true)}>Take this one</Button>
-                  <Button onClick={() => actions.onSettle(entry.id, false)}>Leave it out</Button>
-                </div>
-              )
-            }
-          >
-            <strong>
-              {entry.by}: {RESULT_WORDS[entry.result].toLowerCase()}
-            </strong>
-            {entry.measured !== null && ` ${oneDigitText(entry.measured)} ${entry.unit ?? ''}`}
-            {entry.note && `, ${entry.note}`}.{' '}
-            {entry.heldBecause === 'renewed_meanwhile'
-              ? 'The part was renewed after that look, so it is not counted.'
-              : 'Entered on another device at the same time; not counted until somebody decides.'}
-          </Notice>
-        </div>
+        <WaitingEntry key={entry.id} entry={entry} actions={actions} />
       ))}
       {refused.map((waiting) => (
         <div key={waiting.id} className="mt-2">
@@ -250,110 +441,19 @@ export function ItemCard({
       ))}
       {shown ? (
         <div className="mt-2 grid gap-3">
-          <div className="grid gap-1">
-            {step.takesOff.length > 0 && (
-              <p>
-                <strong>First off:</strong> {step.takesOff.join(', ')} ({minutesText(step.teardownMinutes)})
-              </p>
-            )}
-            <p className="text-lg">{step.how}</p>
-            <p className="flex flex-wrap items-center gap-x-3 text-soft">
-              {step.verdict && <VerdictMark verdict={step.verdict} />}
-              {step.chance !== null && <Chance chance={step.chance} />}
-              <span>{step.why}</span>
-              {step.due && (
-                <span>
-                  {step.due.day < view.today ? 'since' : 'by'} {dayText(step.due.day)} or at{' '}
-                  {distanceText(step.due.km, unit, 100)}
-                </span>
-              )}
-            </p>
-            {step.tools.length > 0 && <p className="text-soft">Takes: {step.tools.join(', ')}</p>}
-            {step.cautions.map((caution) => (
-              <p key={caution} className="flex items-start gap-2 font-semibold">
-                <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" /> {caution}
-              </p>
-            ))}
-          </div>
+          <HowToLook step={step} view={view} unit={unit} />
           {actions && (
-            <>
-              {step.grades.length > 0 && (
-                <div role="group" aria-label="What was found" className="grid gap-2 sm:grid-cols-2">
-                  {step.grades.map(({ words, means }) => (
-                    <Button
-                      key={words}
-                      className="min-h-14 justify-start text-left"
-                      onClick={() => say(means, { grade: words })}
-                    >
-                      {words.charAt(0).toUpperCase() + words.slice(1)}
-                    </Button>
-                  ))}
-                  <Button className="min-h-14 justify-start" onClick={() => say('unseen')}>
-                    {RESULT_WORDS.unseen}
-                  </Button>
-                </div>
-              )}
-              {step.grades.length === 0 && (
-                <div
-                  role="group"
-                  aria-label="What was found"
-                  className={`grid gap-2 ${step.kind === 'point' ? 'grid-cols-2 lg:grid-cols-4' : 'grid-cols-2'}`}
-                >
-                  {(step.kind === 'point' ? POINT_RESULTS : TASK_RESULTS).map((result) => (
-                    <Button
-                      key={result}
-                      className="min-h-16 flex-col gap-0.5 py-2 text-center"
-                      onClick={() => say(result)}
-                    >
-                      <span className="font-narrow text-xl">{RESULT_WORDS[result]}</span>
-                      {meaning[result] && <span className="text-sm font-normal text-soft">{meaning[result]}</span>}
-                    </Button>
-                  ))}
-                </div>
-              )}
-              {step.measure && (
-                <Measuring
-                  measure={step.measure}
-                  onSay={(result, measured) => say(result, { measured, unit: step.measure!.unit })}
-                />
-              )}
-              <div className="flex flex-wrap items-end gap-2">
-                <Field label="Note" className="min-w-0 flex-1 basis-56">
-                  {(control) => (
-                    <input
-                      {...control}
-                      maxLength={300}
-                      value={note}
-                      onChange={(event) => setNote(event.target.value)}
-                      className={INPUT}
-                    />
-                  )}
-                </Field>
-                <label
-                  htmlFor={file}
-                  className="inline-flex min-h-11 cursor-pointer items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold focus-within:outline-2 hover:bg-well"
-                >
-                  <Camera size={20} aria-hidden /> Photo
-                  <input
-                    id={file}
-                    type="file"
-                    accept="image/jpeg,image/png,image/webp"
-                    capture="environment"
-                    className="sr-only"
-                    onChange={(event) => {
-                      const taken = event.target.files?.[0];
-                      if (taken) actions.onPhoto(step.key, told?.id ?? null, taken);
-                      event.target.value = '';
-                    }}
-                  />
-                </label>
-                {told !== null && (
-                  <Button look="quiet" onClick={() => setOpen(false)}>
-                    Close
-                  </Button>
-                )}
-              </div>
-            </>
+            <Entering
+              step={step}
+              say={say}
+              meaning={meaning}
+              note={note}
+              setNote={setNote}
+              file={file}
+              actions={actions}
+              told={told}
+              setOpen={setOpen}
+            />
           )}
         </div>
       ) : (

@@ -68,6 +68,67 @@ function Said({ row, unit }: { row: AnswerRow; unit: DistanceUnit }): ReactNode 
   );
 }
 
+/** A weak point by name, with its chance on a phone. */
+function RowTitle({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit: DistanceUnit }): ReactNode {
+  return (
+    <span>
+      <span className="text-lg font-semibold leading-tight">{row.title}</span>
+      {row.safety && (
+        <span className="ml-2 inline-flex items-center gap-1 text-sm font-semibold">
+          <ShieldAlert size={16} aria-hidden />
+          safety
+        </span>
+      )}
+      <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden">
+        <Chance chance={row.chance} />
+        <Due row={row} today={answer.today} unit={unit} />
+      </span>
+      <span className="block text-soft">{row.reason}</span>
+      {row.overdue && (
+        <span className="block font-semibold">
+          {row.overdue.asks === 'look' ? 'A look is overdue' : 'Overdue'} by {row.overdue.authority}
+          {row.overdue.ifNever ? ', if never done' : ''}: {lengthText(row.overdue.days)}
+          {row.overdue.km >= 100 ? `, ${distanceText(row.overdue.km, unit, 100)}` : ''}.
+        </span>
+      )}
+      <span className="block text-sm text-soft">
+        {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
+        {row.rides === null
+          ? `labour ${minutesText(row.renewMinutes)}`
+          : `${minutesText(row.rides.minutes)} more with that job`}
+      </span>
+    </span>
+  );
+}
+
+/** Weak points that do not apply, and why. */
+function BehindIt({ behind, answer }: { behind: AnswerRow[]; answer: Answer }): ReactNode {
+  return (
+    <details className="rounded-md border border-rule bg-sheet">
+      <summary className="min-h-11 cursor-pointer px-4 py-2.5 font-semibold">
+        {behind.length + answer.excluded.length} that do not apply, and why
+      </summary>
+      <ul className="divide-y divide-rule border-t border-rule">
+        {behind.map((row) => (
+          <li key={row.weakPointId} className="flex flex-wrap items-center gap-x-4 px-4 py-2">
+            <VerdictMark verdict="behind_it" />
+            <span className="font-semibold">{row.title}</span>
+            <span className="text-soft">
+              {row.reason} {row.wouldChange}
+            </span>
+          </li>
+        ))}
+        {answer.excluded.map((row) => (
+          <li key={row.weakPointId} className="flex flex-wrap items-center gap-x-4 px-4 py-2">
+            <span className="font-semibold">{row.title}</span>
+            <span className="text-soft">{row.because}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 /** The facts of the strip as a table, worst first; what does not apply is folded below with why. */
 export function FactsTable({
   answer,
@@ -118,33 +179,7 @@ export function FactsTable({
             className="flex min-h-11 w-full items-start gap-1.5 rounded py-1.5 text-left hover:underline"
           >
             <Arrow size={18} aria-hidden className="mt-1 shrink-0" />
-            <span>
-              <span className="text-lg font-semibold leading-tight">{row.title}</span>
-              {row.safety && (
-                <span className="ml-2 inline-flex items-center gap-1 text-sm font-semibold">
-                  <ShieldAlert size={16} aria-hidden />
-                  safety
-                </span>
-              )}
-              <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden">
-                <Chance chance={row.chance} />
-                <Due row={row} today={answer.today} unit={unit} />
-              </span>
-              <span className="block text-soft">{row.reason}</span>
-              {row.overdue && (
-                <span className="block font-semibold">
-                  {row.overdue.asks === 'look' ? 'A look is overdue' : 'Overdue'} by {row.overdue.authority}
-                  {row.overdue.ifNever ? ', if never done' : ''}: {lengthText(row.overdue.days)}
-                  {row.overdue.km >= 100 ? `, ${distanceText(row.overdue.km, unit, 100)}` : ''}.
-                </span>
-              )}
-              <span className="block text-sm text-soft">
-                {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
-                {row.rides === null
-                  ? `labour ${minutesText(row.renewMinutes)}`
-                  : `${minutesText(row.rides.minutes)} more with that job`}
-              </span>
-            </span>
+            <RowTitle row={row} answer={answer} unit={unit} />
           </button>
         );
       },
@@ -211,30 +246,7 @@ export function FactsTable({
           ) : null
         }
       />
-      {(behind.length > 0 || answer.excluded.length > 0) && (
-        <details className="rounded-md border border-rule bg-sheet">
-          <summary className="min-h-11 cursor-pointer px-4 py-2.5 font-semibold">
-            {behind.length + answer.excluded.length} that do not apply, and why
-          </summary>
-          <ul className="divide-y divide-rule border-t border-rule">
-            {behind.map((row) => (
-              <li key={row.weakPointId} className="flex flex-wrap items-center gap-x-4 px-4 py-2">
-                <VerdictMark verdict="behind_it" />
-                <span className="font-semibold">{row.title}</span>
-                <span className="text-soft">
-                  {row.reason} {row.wouldChange}
-                </span>
-              </li>
-            ))}
-            {answer.excluded.map((row) => (
-              <li key={row.weakPointId} className="flex flex-wrap items-center gap-x-4 px-4 py-2">
-                <span className="font-semibold">{row.title}</span>
-                <span className="text-soft">{row.because}</span>
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
+      {(behind.length > 0 || answer.excluded.length > 0) && <BehindIt behind={behind} answer={answer} />}
     </section>
   );
 }

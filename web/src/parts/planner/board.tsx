@@ -24,6 +24,206 @@ const QUIET = {
   screenReaderInstructions: { draggable: '' },
 };
 
+/** Names of the lanes, beside the field. */
+function LaneNames({
+  headRows,
+  lanes,
+  thingOf,
+}: {
+  headRows: number;
+  lanes: readonly BoardLane[];
+  thingOf: (key: string) => Thing;
+}): ReactNode {
+  return (
+    <div className="max-sm:hidden" style={{ paddingTop: headRows * 48 }}>
+      {lanes.map(({ id, beads }) => {
+        const thing = thingOf(beads[0]!.key);
+        return (
+          <div
+            key={id}
+            className="flex flex-col justify-center border-t border-rule px-3 leading-tight"
+            style={{ height: LANE }}
+          >
+            <span className="line-clamp-2 font-semibold" title={thing.title}>
+              {thing.title}
+            </span>
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+/** The months with visits and beads. */
+function Field({
+  field,
+  headRows,
+  posts,
+  rows,
+  xOf,
+  width,
+  step,
+  lanes,
+  high,
+  months,
+  nowDay,
+  thingOf,
+  pins,
+  standing,
+  chosen,
+  grabbed,
+  kept,
+  marks,
+  beside,
+}: {
+  field: React.RefObject<HTMLDivElement | null>;
+  headRows: number;
+  posts: readonly BoardPost[];
+  rows: number[];
+  xOf: (month: number) => number;
+  width: number;
+  step: (event: KeyboardEvent, keys: readonly string[], month: number | null) => void;
+  lanes: readonly BoardLane[];
+  high: number;
+  months: number;
+  nowDay: number;
+  thingOf: (key: string) => Thing;
+  pins: Pins;
+  standing: ReadonlyMap<string, number>;
+  chosen: readonly string[];
+  grabbed: { keys: readonly string[]; from: number; at: number; top: number } | null;
+  kept: number | null;
+  marks: number[];
+  beside: ReactNode;
+}): ReactNode {
+  return (
+    <div ref={field} className="relative border-l border-rule max-sm:border-l-0">
+      <VisitHeads headRows={headRows} posts={posts} rows={rows} xOf={xOf} width={width} step={step} />
+      {posts.map((post, i) => (
+        <span
+          key={`line-${post.month}-${post.isStanding}`}
+          aria-hidden
+          className={`absolute bottom-7 w-0 border-l-2 ${post.isStanding ? 'border-ink' : 'border-accent'}`}
+          style={{ left: xOf(post.month) - 1, top: rows[i]! * 48 + 44 }}
+        />
+      ))}
+      {lanes.map(({ id, beads, chances }) => (
+        <LaneRow
+          key={id}
+          chances={chances}
+          beads={beads}
+          height={high}
+          months={months}
+          nowDay={nowDay}
+          width={width}
+          title={high > LANE ? thingOf(beads[0]!.key).title : null}
+        >
+          {beads.map((bead) => (
+            <Bead
+              key={bead.key}
+              bead={bead}
+              thing={thingOf(bead.key)}
+              pinned={pins.has(bead.key)}
+              fixed={standing.has(bead.key)}
+              nowDay={nowDay}
+              x={xOf(chosen.includes(bead.key) ? grabbed!.at : (bead.month ?? months - 0.5))}
+              onKey={(event) => step(event, [bead.key], bead.month)}
+            />
+          ))}
+        </LaneRow>
+      ))}
+      {kept !== null && (
+        <span
+          aria-hidden
+          title="given away by then"
+          className="pointer-events-none absolute bottom-7 right-0 border-l-4 border-double border-ink bg-well/70"
+          style={{ left: (kept / months) * width, top: headRows * 48 }}
+        />
+      )}
+      <div aria-hidden className="relative h-7 border-t border-rule text-sm text-soft">
+        {marks.map((month) => (
+          <span
+            key={month}
+            className="figure absolute top-1 whitespace-nowrap border-l border-rule pl-1"
+            style={{ left: (month / months) * width }}
+          >
+            {month === 0 ? 'now' : monthText(nowDay + month * PLAN_MONTH_DAYS)}
+          </span>
+        ))}
+      </div>
+      {grabbed !== null && beside !== null && (
+        <div
+          className="pointer-events-none absolute z-30 w-60 rounded-md border border-rule-strong bg-sheet px-3 py-2 shadow-lg"
+          style={{
+            top: grabbed.top + high + 6,
+            left: xOf(grabbed.at) > width - 250 ? xOf(grabbed.at) - 260 : xOf(grabbed.at) + 20,
+          }}
+        >
+          {beside}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The visits above the lanes. */
+function VisitHeads({
+  headRows,
+  posts,
+  rows,
+  xOf,
+  width,
+  step,
+}: {
+  headRows: number;
+  posts: readonly BoardPost[];
+  rows: number[];
+  xOf: (month: number) => number;
+  width: number;
+  step: (event: KeyboardEvent, keys: readonly string[], month: number | null) => void;
+}): ReactNode {
+  return (
+    <div className="relative" style={{ height: headRows * 48 }}>
+      {posts.map((post, i) => (
+        <div
+          key={`${post.month}-${post.isStanding}`}
+          className="absolute inset-x-0"
+          style={{ top: rows[i]! * 48 + 2, height: 44 }}
+        >
+          <PostHead
+            post={post}
+            x={xOf(post.month)}
+            width={width}
+            onKey={(event) => step(event, post.keys, post.month)}
+          />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** What the marks of the board mean. */
+function Legend(): ReactNode {
+  return (
+    <p className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule px-3 py-1.5 text-sm text-soft">
+      {(['renew', 'look', 'task'] as const).map((kind) => (
+        <span key={kind} className="inline-flex items-center gap-1.5">
+          <Disc kind={kind} />
+          {THING_WORDS[kind]}
+        </span>
+      ))}
+      <span className="inline-flex items-center gap-1.5">
+        <span aria-hidden className="inline-block h-4 border-l-2 border-dashed border-ink" />
+        due by then
+      </span>
+      <span>shaded by the chance of failing before the service after that month</span>
+      <span className="max-sm:hidden">
+        <kbd>←</kbd> <kbd>→</kbd> move, <kbd>p</kbd> pins, <kbd>l</kbd> leaves for later
+      </span>
+    </p>
+  );
+}
+
 /**
  * The months ahead with what is done in them: a lane for each thing, shaded by its chance, with a bead in the month in
  * which it is proposed; visits are posts through all lanes. Beads and posts are dragged, or moved by the arrow keys.
@@ -140,120 +340,30 @@ export function Board({
         aria-label="Months ahead"
       >
         <div className="grid grid-cols-[minmax(8rem,16rem)_minmax(0,1fr)] max-sm:grid-cols-1">
-          <div className="max-sm:hidden" style={{ paddingTop: headRows * 48 }}>
-            {lanes.map(({ id, beads }) => {
-              const thing = thingOf(beads[0]!.key);
-              return (
-                <div
-                  key={id}
-                  className="flex flex-col justify-center border-t border-rule px-3 leading-tight"
-                  style={{ height: LANE }}
-                >
-                  <span className="line-clamp-2 font-semibold" title={thing.title}>
-                    {thing.title}
-                  </span>
-                </div>
-              );
-            })}
-          </div>
-          <div ref={field} className="relative border-l border-rule max-sm:border-l-0">
-            <div className="relative" style={{ height: headRows * 48 }}>
-              {posts.map((post, i) => (
-                <div
-                  key={`${post.month}-${post.isStanding}`}
-                  className="absolute inset-x-0"
-                  style={{ top: rows[i]! * 48 + 2, height: 44 }}
-                >
-                  <PostHead
-                    post={post}
-                    x={xOf(post.month)}
-                    width={width}
-                    onKey={(event) => step(event, post.keys, post.month)}
-                  />
-                </div>
-              ))}
-            </div>
-            {posts.map((post, i) => (
-              <span
-                key={`line-${post.month}-${post.isStanding}`}
-                aria-hidden
-                className={`absolute bottom-7 w-0 border-l-2 ${post.isStanding ? 'border-ink' : 'border-accent'}`}
-                style={{ left: xOf(post.month) - 1, top: rows[i]! * 48 + 44 }}
-              />
-            ))}
-            {lanes.map(({ id, beads, chances }) => (
-              <LaneRow
-                key={id}
-                chances={chances}
-                beads={beads}
-                height={high}
-                months={months}
-                nowDay={nowDay}
-                width={width}
-                title={high > LANE ? thingOf(beads[0]!.key).title : null}
-              >
-                {beads.map((bead) => (
-                  <Bead
-                    key={bead.key}
-                    bead={bead}
-                    thing={thingOf(bead.key)}
-                    pinned={pins.has(bead.key)}
-                    fixed={standing.has(bead.key)}
-                    nowDay={nowDay}
-                    x={xOf(chosen.includes(bead.key) ? grabbed!.at : (bead.month ?? months - 0.5))}
-                    onKey={(event) => step(event, [bead.key], bead.month)}
-                  />
-                ))}
-              </LaneRow>
-            ))}
-            {kept !== null && (
-              <span
-                aria-hidden
-                title="given away by then"
-                className="pointer-events-none absolute bottom-7 right-0 border-l-4 border-double border-ink bg-well/70"
-                style={{ left: (kept / months) * width, top: headRows * 48 }}
-              />
-            )}
-            <div aria-hidden className="relative h-7 border-t border-rule text-sm text-soft">
-              {marks.map((month) => (
-                <span
-                  key={month}
-                  className="figure absolute top-1 whitespace-nowrap border-l border-rule pl-1"
-                  style={{ left: (month / months) * width }}
-                >
-                  {month === 0 ? 'now' : monthText(nowDay + month * PLAN_MONTH_DAYS)}
-                </span>
-              ))}
-            </div>
-            {grabbed !== null && beside !== null && (
-              <div
-                className="pointer-events-none absolute z-30 w-60 rounded-md border border-rule-strong bg-sheet px-3 py-2 shadow-lg"
-                style={{
-                  top: grabbed.top + high + 6,
-                  left: xOf(grabbed.at) > width - 250 ? xOf(grabbed.at) - 260 : xOf(grabbed.at) + 20,
-                }}
-              >
-                {beside}
-              </div>
-            )}
-          </div>
+          <LaneNames headRows={headRows} lanes={lanes} thingOf={thingOf} />
+          <Field
+            field={field}
+            headRows={headRows}
+            posts={posts}
+            rows={rows}
+            xOf={xOf}
+            width={width}
+            step={step}
+            lanes={lanes}
+            high={high}
+            months={months}
+            nowDay={nowDay}
+            thingOf={thingOf}
+            pins={pins}
+            standing={standing}
+            chosen={chosen}
+            grabbed={grabbed}
+            kept={kept}
+            marks={marks}
+            beside={beside}
+          />
         </div>
-        <p className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule px-3 py-1.5 text-sm text-soft">
-          {(['renew', 'look', 'task'] as const).map((kind) => (
-            <span key={kind} className="inline-flex items-center gap-1.5">
-              <Disc kind={kind} />
-              {THING_WORDS[kind]}
-            </span>
-          ))}
-          <span className="inline-flex items-center gap-1.5">
-            <span aria-hidden className="inline-block h-4 border-l-2 border-dashed border-ink" />
-            due by then
-          </span>
-          <span>shaded by the chance of failing before the service after that month</span>
-          <span className="max-sm:hidden">
-            <kbd>←</kbd> <kbd>→</kbd> move, <kbd>p</kbd> pins, <kbd>l</kbd> leaves for later
-          </span>
-        </p>
+        <Legend />
       </div>
     </DndContext>
   );

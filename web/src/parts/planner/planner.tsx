@@ -1,7 +1,7 @@
 import { call } from '../../api/client.ts';
-import { endpoints, type Settings, type VisitsPlanned } from '@crosspeen/contract';
+import { endpoints, type Settings, type Vehicle, type VisitsPlanned } from '@crosspeen/contract';
 import type { Pins, Proposal } from '@crosspeen/core';
-import { useCallback, useMemo, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useCallback, useMemo, useState, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import type { VehicleOutlook } from '../../api/answer.ts';
@@ -11,7 +11,7 @@ import { moneyText, percentText } from '../../ui/units.ts';
 import { acceptWords, asPlan, freshVisits, type FreshVisit } from './accepting.ts';
 import { boardLanes, minutesOf, monthsByKey, type BoardPost } from './board-model.ts';
 import { Board } from './board.tsx';
-import { keysOnVisits, monthWithin, MONTHS, plannerAsked, thingsOf } from './ground.ts';
+import { keysOnVisits, monthWithin, MONTHS, plannerAsked, thingsOf, type Thing, type PlannerAsked } from './ground.ts';
 import { KeepOrLetGo } from './keeping.tsx';
 import { Moved } from './moved.tsx';
 import { middleOf, readPins, writePins } from './pins.ts';
@@ -47,6 +47,176 @@ function standingWords({ isLast }: Planned, { proven, above, money }: Proposal):
   if (isLast && proven) return 'No other plan costs less.';
   if (above === null) return 'Looking on for a better one …';
   return `At most ${percentText(above / Math.max(1, money.total))} above the best there can be${isLast ? '' : '; looking on'}.`;
+}
+
+/** The proposal in one line, and accepting it. */
+function PlannerHead({
+  vehicle,
+  settings,
+  say,
+  shown,
+  accept,
+  take,
+}: {
+  vehicle: Vehicle;
+  settings: Settings;
+  say: () => void;
+  shown: FreshVisit[];
+  accept: { readonly isPending: boolean };
+  take: (some: readonly FreshVisit[]) => void;
+}): ReactNode {
+  return (
+    <header className="flex flex-wrap items-end justify-between gap-3">
+      <div className="min-w-0 flex-1 basis-96">
+        <h2 className="text-2xl">Proposed visits</h2>
+        <p className="text-soft">
+          Least cost over three years: what shares access goes together, what is due by its day. Drag a bead or a visit;
+          the rest follows. {planningWords(vehicle.planning, settings, vehicle.odometerUnit)}
+        </p>
+      </div>
+      <div className="flex flex-wrap gap-2">
+        <Button onClick={say}>What to plan by</Button>
+        {shown.length > 0 && (
+          <Button look="main" disabled={accept.isPending} onClick={() => take(shown)}>
+            {acceptWords(shown)}
+          </Button>
+        )}
+      </div>
+    </header>
+  );
+}
+
+/** The board, and what the proposal costs. */
+function Proposal({
+  lanes,
+  posts,
+  nowDay,
+  own,
+  asked,
+  thingOf,
+  moved,
+  dragged,
+  base,
+  settings,
+  setMoved,
+  drag,
+  pins,
+  drop,
+  setPut,
+  setPins,
+  put,
+  pinCost,
+  shown,
+  accept,
+  take,
+  planned,
+}: {
+  lanes: {
+    beads: { month: number | null; key: string; deadline: number | null }[];
+    id: string;
+    chances: readonly number[];
+  }[];
+  posts: BoardPost[];
+  nowDay: number;
+  own: Pins;
+  asked: PlannerAsked;
+  thingOf: (key: string) => Thing;
+  moved: { keys: readonly string[]; month: number } | null;
+  dragged: Proposal | null | undefined;
+  base: Proposal;
+  settings: Settings;
+  setMoved: Dispatch<SetStateAction<{ keys: readonly string[]; month: number } | null>>;
+  drag: (pins: Pins) => void;
+  pins: Map<string, number>;
+  drop: (isKept: boolean) => void;
+  setPut: Dispatch<SetStateAction<{ keys: readonly string[]; month: number; before: Proposal } | null>>;
+  setPins: (pins: Pins) => void;
+  put: { keys: readonly string[]; month: number; before: Proposal } | null;
+  pinCost: number;
+  shown: FreshVisit[];
+  accept: { readonly isPending: boolean };
+  take: (some: readonly FreshVisit[]) => void;
+  planned: Planned;
+}): ReactNode {
+  return (
+    <>
+      {lanes.length > 0 && (
+        <Board
+          lanes={lanes}
+          posts={posts}
+          months={MONTHS}
+          nowDay={nowDay}
+          pins={own}
+          standing={asked.standing}
+          thingOf={thingOf}
+          kept={asked.terms.keptMonths}
+          beside={
+            moved &&
+            dragged !== undefined && (
+              <Moved asked={asked} base={base} now={dragged} {...moved} settings={settings} thingOf={thingOf} />
+            )
+          }
+          onDrag={(keys, month) => {
+            setMoved({ keys, month });
+            drag(new Map([...pins, ...keys.map((key) => [key, month] as const)]));
+          }}
+          onDrop={(keys, month) => {
+            drop(month !== null);
+            setMoved(null);
+            if (month === null) return;
+            setPut(month < MONTHS ? { keys, month, before: base } : null);
+            setPins(new Map([...own, ...keys.map((key) => [key, month] as const)]));
+          }}
+          onPins={setPins}
+        />
+      )}
+      {put !== null && put.keys.some((key) => own.get(key) === put.month) && (
+        <div className="rounded-md border border-rule bg-sheet px-4 py-2" aria-label="What was moved" role="group">
+          <p className="font-semibold">{put.keys.map((key) => thingOf(key).title).join('; ')}</p>
+          <Moved
+            asked={asked}
+            base={put.before}
+            now={base}
+            keys={put.keys}
+            month={put.month}
+            settings={settings}
+            thingOf={thingOf}
+          />
+        </div>
+      )}
+      {own.size > 0 && (
+        <p className="flex flex-wrap items-center gap-3" role="status">
+          <span>
+            {own.size === 1 ? '1 thing is pinned' : `${own.size} things are pinned`}
+            {pinCost >= 100 && `: ${moneyText(Math.round(pinCost), settings)} more than without`}.
+          </span>
+          <Button onClick={() => setPins(new Map())}>Let all pins go</Button>
+        </p>
+      )}
+      {shown.length === 0 && <p>Nothing more is worth a visit in that time; what comes later is left.</p>}
+      <ProposedVisits
+        visits={shown}
+        asked={asked}
+        settings={settings}
+        pins={own}
+        thingOf={thingOf}
+        busy={accept.isPending}
+        onTake={take}
+      />
+      {base.later.length > 0 && (
+        <details>
+          <summary className="min-h-11 cursor-pointer py-2 font-semibold">Left for later: {base.later.length}</summary>
+          <p className="text-soft">{base.later.map((key) => thingOf(key).title).join('; ')}.</p>
+        </details>
+      )}
+      <Ways proposal={base} settings={settings} />
+      <p className="text-soft" role="status">
+        {standingWords(planned, base)} Before tax; each visit with{' '}
+        {moneyText(Math.round(asked.terms.visitCost), settings)} for taking the vehicle in and out. Prices and minutes
+        of the demo are made up.
+      </p>
+    </>
+  );
 }
 
 /** Visits that cost least over the years ahead, to be moved about, and accepted as one. */
@@ -116,23 +286,7 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
   const pinCost = planned?.free == null || base === null ? 0 : base.money.total - planned.free;
   return (
     <section aria-label="Proposed visits" className="grid grid-cols-1 gap-4">
-      <header className="flex flex-wrap items-end justify-between gap-3">
-        <div className="min-w-0 flex-1 basis-96">
-          <h2 className="text-2xl">Proposed visits</h2>
-          <p className="text-soft">
-            Least cost over three years: what shares access goes together, what is due by its day. Drag a bead or a
-            visit; the rest follows. {planningWords(vehicle.planning, settings, vehicle.odometerUnit)}
-          </p>
-        </div>
-        <div className="flex flex-wrap gap-2">
-          <Button onClick={say}>What to plan by</Button>
-          {shown.length > 0 && (
-            <Button look="main" disabled={accept.isPending} onClick={() => take(shown)}>
-              {acceptWords(shown)}
-            </Button>
-          )}
-        </div>
-      </header>
+      <PlannerHead vehicle={vehicle} settings={settings} say={say} shown={shown} accept={accept} take={take} />
       {accept.error && <Notice role="alert">{accept.error.message}</Notice>}
       {planned === null &&
         (problem === null ? (
@@ -156,85 +310,30 @@ export default function Planner({ data, settings }: { data: VehicleOutlook; sett
         </Notice>
       )}
       {planned !== null && base !== null && (
-        <>
-          {lanes.length > 0 && (
-            <Board
-              lanes={lanes}
-              posts={posts}
-              months={MONTHS}
-              nowDay={nowDay}
-              pins={own}
-              standing={asked.standing}
-              thingOf={thingOf}
-              kept={asked.terms.keptMonths}
-              beside={
-                moved &&
-                dragged !== undefined && (
-                  <Moved asked={asked} base={base} now={dragged} {...moved} settings={settings} thingOf={thingOf} />
-                )
-              }
-              onDrag={(keys, month) => {
-                setMoved({ keys, month });
-                drag(new Map([...pins, ...keys.map((key) => [key, month] as const)]));
-              }}
-              onDrop={(keys, month) => {
-                drop(month !== null);
-                setMoved(null);
-                if (month === null) return;
-                setPut(month < MONTHS ? { keys, month, before: base } : null);
-                setPins(new Map([...own, ...keys.map((key) => [key, month] as const)]));
-              }}
-              onPins={setPins}
-            />
-          )}
-          {put !== null && put.keys.some((key) => own.get(key) === put.month) && (
-            <div className="rounded-md border border-rule bg-sheet px-4 py-2" aria-label="What was moved" role="group">
-              <p className="font-semibold">{put.keys.map((key) => thingOf(key).title).join('; ')}</p>
-              <Moved
-                asked={asked}
-                base={put.before}
-                now={base}
-                keys={put.keys}
-                month={put.month}
-                settings={settings}
-                thingOf={thingOf}
-              />
-            </div>
-          )}
-          {own.size > 0 && (
-            <p className="flex flex-wrap items-center gap-3" role="status">
-              <span>
-                {own.size === 1 ? '1 thing is pinned' : `${own.size} things are pinned`}
-                {pinCost >= 100 && `: ${moneyText(Math.round(pinCost), settings)} more than without`}.
-              </span>
-              <Button onClick={() => setPins(new Map())}>Let all pins go</Button>
-            </p>
-          )}
-          {shown.length === 0 && <p>Nothing more is worth a visit in that time; what comes later is left.</p>}
-          <ProposedVisits
-            visits={shown}
-            asked={asked}
-            settings={settings}
-            pins={own}
-            thingOf={thingOf}
-            busy={accept.isPending}
-            onTake={take}
-          />
-          {base.later.length > 0 && (
-            <details>
-              <summary className="min-h-11 cursor-pointer py-2 font-semibold">
-                Left for later: {base.later.length}
-              </summary>
-              <p className="text-soft">{base.later.map((key) => thingOf(key).title).join('; ')}.</p>
-            </details>
-          )}
-          <Ways proposal={base} settings={settings} />
-          <p className="text-soft" role="status">
-            {standingWords(planned, base)} Before tax; each visit with{' '}
-            {moneyText(Math.round(asked.terms.visitCost), settings)} for taking the vehicle in and out. Prices and
-            minutes of the demo are made up.
-          </p>
-        </>
+        <Proposal
+          lanes={lanes}
+          posts={posts}
+          nowDay={nowDay}
+          own={own}
+          asked={asked}
+          thingOf={thingOf}
+          moved={moved}
+          dragged={dragged}
+          base={base}
+          settings={settings}
+          setMoved={setMoved}
+          drag={drag}
+          pins={pins}
+          drop={drop}
+          setPut={setPut}
+          setPins={setPins}
+          put={put}
+          pinCost={pinCost}
+          shown={shown}
+          accept={accept}
+          take={take}
+          planned={planned}
+        />
       )}
       <KeepOrLetGo data={data} settings={settings} pins={pins} onSay={say} />
       {isSaying && (

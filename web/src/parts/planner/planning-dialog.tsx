@@ -9,7 +9,7 @@ import {
   type VehiclePlanning,
 } from '@crosspeen/contract';
 import { useState, type ReactNode } from 'react';
-import { useForm, useFormState } from 'react-hook-form';
+import { useForm, useFormState, type UseFormRegister, type Control } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -75,6 +75,121 @@ const planningOf = (values: PlanningValues, unit: Vehicle['odometerUnit'], today
 const WRONG_DAY = 'write a date such as +8m or 14.5.2027';
 const WRONG_NUMBER = 'is not a number: write 450';
 
+/** What visits are planned by. */
+function PlanningFields({
+  control,
+  today,
+  save,
+  unit,
+  settings,
+  register,
+  money,
+  said,
+  fits,
+}: {
+  control: Control<PlanningValues>;
+  today: number;
+  save: { readonly error: Error | null };
+  unit: 'km' | 'mi' | 'h';
+  settings: Settings;
+  register: UseFormRegister<PlanningValues>;
+  money: (path: 'worthMinor' | 'otherPerYearMinor' | 'visitBudgetMinor' | 'yearBudgetMinor') => {
+    validate: (text: string) => string | true;
+  };
+  said: (name: keyof PlanningValues, path: string) => string | undefined;
+  fits: (path: keyof VehiclePlanning, read: (text: string) => unknown) => (text: string) => true | string;
+}): ReactNode {
+  return (
+    <div className="grid gap-4 sm:grid-cols-2">
+      <FormDay
+        control={control}
+        name="keepUntil"
+        label="Kept until"
+        today={today}
+        wrong={WRONG_DAY}
+        hint="Nothing whose saving comes later is proposed"
+        said={fieldProblem(save.error, 'planning.keepUntil')}
+      />
+      <FormDay
+        control={control}
+        name="notBefore"
+        label="No visit before"
+        today={today}
+        wrong={WRONG_DAY}
+        hint="What is due by then comes in then"
+        said={fieldProblem(save.error, 'planning.notBefore')}
+      />
+      <FormDay
+        control={control}
+        name="inspection"
+        label="Roadworthiness inspection on"
+        today={today}
+        wrong={WRONG_DAY}
+        hint="What it would find fault with is done before"
+        said={fieldProblem(save.error, 'planning.inspection')}
+      />
+      <FormDay
+        control={control}
+        name="tripDay"
+        label="A long trip begins on"
+        today={today}
+        wrong={WRONG_DAY}
+        hint="What falls due by its end is done before"
+        said={fieldProblem(save.error, 'planning.trip.day')}
+      />
+      <FormDistance
+        control={control}
+        name="tripDistance"
+        label="How far it goes"
+        unit={unit}
+        wrong="is not a number: write 2400"
+        said={fieldProblem(save.error, 'planning.trip.km')}
+      />
+      <TextField
+        label={`Most that one visit may cost (${settings.currency})`}
+        inputMode="decimal"
+        {...register('visitBudget', money('visitBudgetMinor'))}
+        error={said('visitBudget', 'visitBudgetMinor')}
+      />
+      <TextField
+        label={`Most that a year may cost (${settings.currency})`}
+        inputMode="decimal"
+        {...register('yearBudget', money('yearBudgetMinor'))}
+        error={said('yearBudget', 'yearBudgetMinor')}
+      />
+      <TextField
+        label="Most hours of work on one visit"
+        inputMode="decimal"
+        {...register('visitHours', { validate: fits('visitMinutes', (text) => Math.round(numberTyped(text) * 60)) })}
+        error={said('visitHours', 'visitMinutes')}
+      />
+      <label className="flex min-h-11 cursor-pointer items-center gap-3 self-end">
+        <input type="checkbox" className="size-5 accent-(--accent)" {...register('coolingBeforeSummer')} />
+        <span>Cooling before the summer rather than in it</span>
+      </label>
+      <TextField
+        label={`It would sell for (${settings.currency})`}
+        inputMode="decimal"
+        {...register('worth', money('worthMinor'))}
+        error={said('worth', 'worthMinor')}
+      />
+      <TextField
+        label="Worth that it loses in a year (%)"
+        inputMode="decimal"
+        {...register('loss', { validate: fits('lossPerYear', (text) => numberTyped(text) / 100) })}
+        error={said('loss', 'lossPerYear')}
+      />
+      <TextField
+        label={`Another vehicle would cost a year (${settings.currency})`}
+        inputMode="decimal"
+        hint={`Worth lost and work together; ${moneyText(OTHER_PER_YEAR, settings)} is taken where it is empty`}
+        {...register('other', money('otherPerYearMinor'))}
+        error={said('other', 'otherPerYearMinor')}
+      />
+    </div>
+  );
+}
+
 /** Says what the visits of a vehicle are planned by. */
 export default function PlanningDialog({
   vehicle,
@@ -134,95 +249,17 @@ export default function PlanningDialog({
           void send(opened.version);
         }}
       >
-        <div className="grid gap-4 sm:grid-cols-2">
-          <FormDay
-            control={control}
-            name="keepUntil"
-            label="Kept until"
-            today={today}
-            wrong={WRONG_DAY}
-            hint="Nothing whose saving comes later is proposed"
-            said={fieldProblem(save.error, 'planning.keepUntil')}
-          />
-          <FormDay
-            control={control}
-            name="notBefore"
-            label="No visit before"
-            today={today}
-            wrong={WRONG_DAY}
-            hint="What is due by then comes in then"
-            said={fieldProblem(save.error, 'planning.notBefore')}
-          />
-          <FormDay
-            control={control}
-            name="inspection"
-            label="Roadworthiness inspection on"
-            today={today}
-            wrong={WRONG_DAY}
-            hint="What it would find fault with is done before"
-            said={fieldProblem(save.error, 'planning.inspection')}
-          />
-          <FormDay
-            control={control}
-            name="tripDay"
-            label="A long trip begins on"
-            today={today}
-            wrong={WRONG_DAY}
-            hint="What falls due by its end is done before"
-            said={fieldProblem(save.error, 'planning.trip.day')}
-          />
-          <FormDistance
-            control={control}
-            name="tripDistance"
-            label="How far it goes"
-            unit={unit}
-            wrong="is not a number: write 2400"
-            said={fieldProblem(save.error, 'planning.trip.km')}
-          />
-          <TextField
-            label={`Most that one visit may cost (${settings.currency})`}
-            inputMode="decimal"
-            {...register('visitBudget', money('visitBudgetMinor'))}
-            error={said('visitBudget', 'visitBudgetMinor')}
-          />
-          <TextField
-            label={`Most that a year may cost (${settings.currency})`}
-            inputMode="decimal"
-            {...register('yearBudget', money('yearBudgetMinor'))}
-            error={said('yearBudget', 'yearBudgetMinor')}
-          />
-          <TextField
-            label="Most hours of work on one visit"
-            inputMode="decimal"
-            {...register('visitHours', {
-              validate: fits('visitMinutes', (text) => Math.round(numberTyped(text) * 60)),
-            })}
-            error={said('visitHours', 'visitMinutes')}
-          />
-          <label className="flex min-h-11 cursor-pointer items-center gap-3 self-end">
-            <input type="checkbox" className="size-5 accent-(--accent)" {...register('coolingBeforeSummer')} />
-            <span>Cooling before the summer rather than in it</span>
-          </label>
-          <TextField
-            label={`It would sell for (${settings.currency})`}
-            inputMode="decimal"
-            {...register('worth', money('worthMinor'))}
-            error={said('worth', 'worthMinor')}
-          />
-          <TextField
-            label="Worth that it loses in a year (%)"
-            inputMode="decimal"
-            {...register('loss', { validate: fits('lossPerYear', (text) => numberTyped(text) / 100) })}
-            error={said('loss', 'lossPerYear')}
-          />
-          <TextField
-            label={`Another vehicle would cost a year (${settings.currency})`}
-            inputMode="decimal"
-            hint={`Worth lost and work together; ${moneyText(OTHER_PER_YEAR, settings)} is taken where it is empty`}
-            {...register('other', money('otherPerYearMinor'))}
-            error={said('other', 'otherPerYearMinor')}
-          />
-        </div>
+        <PlanningFields
+          control={control}
+          today={today}
+          save={save}
+          unit={unit}
+          settings={settings}
+          register={register}
+          money={money}
+          said={said}
+          fits={fits}
+        />
         {sent && isSubmitted && (
           <Conflict
             error={save.error}

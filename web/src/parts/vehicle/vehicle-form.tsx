@@ -1,7 +1,7 @@
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { DISTANCE_UNITS } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import { useForm, useWatch } from 'react-hook-form';
+import { useForm, useWatch, type UseFormRegister, type Control } from 'react-hook-form';
 import type { ReactNode } from 'react';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -12,8 +12,123 @@ import { DayField, factorTyped, isoTyped } from '../../ui/typed-fields.tsx';
 import type { VehicleValues } from './vehicle-values.ts';
 import { optionsOf } from '../../ui/select.tsx';
 import { FormSelect } from '../../ui/form-fields.tsx';
+import type { EngineChoice } from '@crosspeen/contract';
 
 const UNIT_WORDS = { km: 'km', mi: 'miles', h: 'engine hours' } as const;
+
+/** The variant, where the engine has several. */
+function VariantField({
+  control,
+  said,
+  entry,
+}: {
+  control: Control<VehicleValues>;
+  said: (name: keyof VehicleValues, path?: string) => string | undefined;
+  entry: EngineChoice | undefined;
+}): ReactNode {
+  return (
+    <FormSelect
+      control={control}
+      name="variantKey"
+      label="Variant"
+      error={said('variantKey')}
+      hint={
+        entry?.variants.map((variant) => variant.howToTell).filter(Boolean)[0]
+          ? 'To tell them apart, see the lookup'
+          : undefined
+      }
+      options={[
+        { value: '', label: 'Not known' },
+        ...(entry?.variants ?? []).map(({ key, name }) => ({ value: key, label: name })),
+      ]}
+    />
+  );
+}
+
+/** First registration and first visit. */
+function RegistrationFields({
+  control,
+  register,
+  said,
+}: {
+  control: Control<VehicleValues>;
+  register: UseFormRegister<VehicleValues>;
+  said: (name: keyof VehicleValues, path?: string) => string | undefined;
+}): ReactNode {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <FormSelect
+        control={control}
+        name="odometerUnit"
+        label="Odometer in"
+        options={optionsOf(DISTANCE_UNITS, (unit) => UNIT_WORDS[unit])}
+      />
+      <TextField
+        label="Use"
+        hint="x1 usual, x1.3 hard"
+        {...register('severity', {
+          validate: (text) => factorTyped(text) !== null || 'write x0.2 to x5; x1 is usual use',
+        })}
+        error={said('severity')}
+        autoComplete="off"
+      />
+    </div>
+  );
+}
+
+/** Market and serial number. */
+function MarketFields({
+  register,
+  said,
+}: {
+  register: UseFormRegister<VehicleValues>;
+  said: (name: keyof VehicleValues, path?: string) => string | undefined;
+}): ReactNode {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <TextField
+        label="Sold in"
+        hint="Region, if known"
+        {...register('market')}
+        error={said('market')}
+        autoComplete="off"
+      />
+      <TextField
+        label="Engine number"
+        {...register('serial', {
+          validate: (text) =>
+            text.trim() === '' || /\d/.test(text) || 'write the digits of the serial, or leave it empty',
+        })}
+        error={said('serial')}
+        inputMode="numeric"
+        autoComplete="off"
+      />
+    </div>
+  );
+}
+
+function FormFaults({ error }: { error: unknown }): ReactNode {
+  return (
+    <div className="sm:col-span-2">
+      <FormProblem
+        error={error}
+        fields={[
+          'plate',
+          'name',
+          'model',
+          'variantKey',
+          'firstRegistered',
+          'firstSeen',
+          'market',
+          'serial',
+          'severity',
+          'contact',
+          'note',
+        ]}
+      />
+    </div>
+  );
+}
 
 /** The fields of a vehicle. */
 export function VehicleForm({
@@ -79,21 +194,7 @@ export function VehicleForm({
           <option key={model} value={model} />
         ))}
       </datalist>
-      <FormSelect
-        control={control}
-        name="variantKey"
-        label="Variant"
-        error={said('variantKey')}
-        hint={
-          entry?.variants.map((variant) => variant.howToTell).filter(Boolean)[0]
-            ? 'To tell them apart, see the lookup'
-            : undefined
-        }
-        options={[
-          { value: '', label: 'Not known' },
-          ...(entry?.variants ?? []).map(({ key, name }) => ({ value: key, label: name })),
-        ]}
-      />
+      <VariantField control={control} said={said} entry={entry} />
       <DayField
         label="First registered"
         value={registered}
@@ -110,23 +211,7 @@ export function VehicleForm({
             'write a date such as 14.5.2016, 05/2016 or 2016, or leave it empty if not known',
         })}
       />
-      <div className="grid grid-cols-2 gap-3">
-        <FormSelect
-          control={control}
-          name="odometerUnit"
-          label="Odometer in"
-          options={optionsOf(DISTANCE_UNITS, (unit) => UNIT_WORDS[unit])}
-        />
-        <TextField
-          label="Use"
-          hint="x1 usual, x1.3 hard"
-          {...register('severity', {
-            validate: (text) => factorTyped(text) !== null || 'write x0.2 to x5; x1 is usual use',
-          })}
-          error={said('severity')}
-          autoComplete="off"
-        />
-      </div>
+      <RegistrationFields control={control} register={register} said={said} />
       <DayField
         label="First came to us"
         value={firstSeen}
@@ -142,25 +227,7 @@ export function VehicleForm({
             text.trim() === '' || isoTyped(text, today) !== null || 'write a date such as 14.5.2024, or leave it empty',
         })}
       />
-      <div className="grid grid-cols-2 gap-3">
-        <TextField
-          label="Sold in"
-          hint="Region, if known"
-          {...register('market')}
-          error={said('market')}
-          autoComplete="off"
-        />
-        <TextField
-          label="Engine number"
-          {...register('serial', {
-            validate: (text) =>
-              text.trim() === '' || /\d/.test(text) || 'write the digits of the serial, or leave it empty',
-          })}
-          error={said('serial')}
-          inputMode="numeric"
-          autoComplete="off"
-        />
-      </div>
+      <MarketFields register={register} said={said} />
       {features.map(({ key, name, howToTell }) => (
         <FormSelect
           key={key}
@@ -185,24 +252,7 @@ export function VehicleForm({
       />
       <TextField className="sm:col-span-2" label="Note" {...register('note')} error={said('note')} />
       {children && <div className="sm:col-span-2">{children}</div>}
-      <div className="sm:col-span-2">
-        <FormProblem
-          error={error}
-          fields={[
-            'plate',
-            'name',
-            'model',
-            'variantKey',
-            'firstRegistered',
-            'firstSeen',
-            'market',
-            'serial',
-            'severity',
-            'contact',
-            'note',
-          ]}
-        />
-      </div>
+      <FormFaults error={error} />
       <div className="sm:col-span-2">
         <Button look="main" type="submit" disabled={pending}>
           {submit}

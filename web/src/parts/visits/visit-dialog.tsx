@@ -1,5 +1,15 @@
+import type { Answer } from '../../api/answer.ts';
 import { call } from '../../api/client.ts';
-import { endpoints, type Visit, type VisitCreate } from '@crosspeen/contract';
+import {
+  type TaskId,
+  endpoints,
+  type Settings,
+  type PartOptionByComponent,
+  type AnswerRow,
+  type Visit,
+  type VisitCreate,
+  type WireUpkeep,
+} from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import {
   dayFromIso,
@@ -9,10 +19,18 @@ import {
   workOfJob,
   workTogether,
   type WorkItem,
+  type WorkTogether,
 } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
-import { useForm, useFormState, useWatch } from 'react-hook-form';
+import {
+  useForm,
+  useFormState,
+  useWatch,
+  type UseFormSetValue,
+  type UseFormRegister,
+  type Control,
+} from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { read } from '../../api/queries.ts';
 import { postFigures } from '../../editors/strip/model/lanes.ts';
@@ -43,6 +61,201 @@ interface VisitValues {
   readonly tasks: VisitCreate['tasks'];
 }
 const NO_DATE = 'write a date such as +14d or 14.5.2027';
+
+/** The day, the reading expected then, and a note. */
+function WhenPart({
+  control,
+  answer,
+  save,
+  unit,
+  expected,
+  register,
+}: {
+  control: Control<VisitValues>;
+  answer: Answer;
+  save: { readonly error: Error | null };
+  unit: 'km' | 'mi' | 'h';
+  expected: number | null;
+  register: UseFormRegister<VisitValues>;
+}): ReactNode {
+  return (
+    <div className="grid gap-4 sm:grid-cols-3">
+      <FormDay
+        control={control}
+        name="day"
+        label="On"
+        today={answer.today}
+        needed={NO_DATE}
+        wrong={NO_DATE}
+        said={fieldProblem(save.error, 'day')}
+      />
+      <FormDistance
+        control={control}
+        name="distance"
+        label="At about"
+        unit={unit}
+        wrong="is not a number: write 150k, or leave it empty"
+        hint={expected === null ? '' : `Empty = estimate, ${distanceText(expected, unit, 100)}`}
+        said={fieldProblem(save.error, 'km')}
+      />
+      <TextField label="Note" {...register('note')} error={fieldProblem(save.error, 'note')} />
+    </div>
+  );
+}
+
+/** The jobs to choose from, each with what it adds. */
+function JobsPart({
+  isSubmitted,
+  jobs,
+  tasks,
+  rows,
+  parts,
+  settings,
+  operations,
+  workOf,
+  added,
+  toggle,
+  act,
+  alter,
+}: {
+  isSubmitted: boolean;
+  jobs: readonly Job[];
+  tasks: { readonly length: number };
+  rows: AnswerRow[];
+  parts: PartOptionByComponent;
+  settings: Settings | undefined;
+  operations: Map<string, { key: string; name: string; minutes: number; needs: string[] }>;
+  workOf: (row: AnswerRow, action: Job['action']) => WorkItem;
+  added: (row: AnswerRow) => { minutes: number; alone: number };
+  toggle: (id: string) => void;
+  act: (id: string, action: Job['action']) => void;
+  alter: (id: string, patch: Partial<Job>) => void;
+}): ReactNode {
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">Jobs</legend>
+      {isSubmitted && jobs.length + tasks.length === 0 && (
+        <p role="alert" className="mb-1 font-semibold">
+          ▲ Put at least one job on the visit
+        </p>
+      )}
+      <ul className="max-h-[42dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
+        {rows.map((row) => {
+          const job = jobs.find(({ weakPointId }) => weakPointId === row.weakPointId);
+          return (
+            <JobRow
+              key={row.weakPointId}
+              row={row}
+              job={job ?? null}
+              parts={parts[row.componentKey] ?? []}
+              settings={settings}
+              minutes={(action) => workTogether(operations, [workOf(row, action)]).minutes}
+              adds={job === undefined && jobs.length > 0 ? added(row) : null}
+              onToggle={() => toggle(row.weakPointId)}
+              onAct={(action) => act(row.weakPointId, action)}
+              onPart={(part) => alter(row.weakPointId, part)}
+            />
+          );
+        })}
+      </ul>
+    </fieldset>
+  );
+}
+
+/** The upkeep to choose from. */
+function TasksPart({
+  answer,
+  tasks,
+  setValue,
+  unit,
+}: {
+  answer: Answer;
+  tasks: readonly TaskId[];
+  setValue: UseFormSetValue<VisitValues>;
+  unit: 'km' | 'mi' | 'h';
+}): ReactNode {
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">Upkeep</legend>
+      <ul className="max-h-[24dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
+        {answer.upkeep.map((task) => (
+          <TaskChoice key={task.taskId} task={task} tasks={tasks} setValue={setValue} answer={answer} unit={unit} />
+        ))}
+      </ul>
+    </fieldset>
+  );
+}
+
+function TaskChoice({
+  task,
+  tasks,
+  setValue,
+  answer,
+  unit,
+}: {
+  task: WireUpkeep;
+  tasks: readonly TaskId[];
+  setValue: UseFormSetValue<VisitValues>;
+  answer: Answer;
+  unit: 'km' | 'mi' | 'h';
+}): ReactNode {
+  return (
+    <li className={`px-3 ${tasks.includes(task.taskId) ? 'bg-accent-wash' : ''}`}>
+      <label className="flex min-h-11 cursor-pointer flex-wrap items-center gap-x-3">
+        <input
+          type="checkbox"
+          className="size-5 shrink-0 accent-(--accent)"
+          checked={tasks.includes(task.taskId)}
+          onChange={(event) =>
+            setValue(
+              'tasks',
+              event.target.checked ? [...tasks, task.taskId] : tasks.filter((taskId) => taskId !== task.taskId),
+            )
+          }
+        />
+        <span className="min-w-0 flex-1 font-semibold">{task.title}</span>
+        <span className="text-sm text-soft">
+          {taskDueText(task, answer.today, unit)}, {minutesText(task.minutes)}
+        </span>
+      </label>
+    </li>
+  );
+}
+
+/** How what is chosen comes apart. */
+function TeardownPart({
+  together,
+  operations,
+  jobs,
+  rows,
+  chosenTasks,
+}: {
+  together: WorkTogether;
+  operations: {
+    readonly get: (key: string) => { key: string; name: string; minutes: number; needs: string[] } | undefined;
+  };
+  jobs: readonly Job[];
+  rows: AnswerRow[];
+  chosenTasks: readonly WireUpkeep[];
+}): ReactNode {
+  return (
+    <details>
+      <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
+      <Teardown
+        steps={together.steps.map(({ key, ...step }) => ({ ...step, name: operations.get(key)!.name }))}
+        jobs={[
+          ...jobs.map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.title),
+          ...chosenTasks.map(({ title }) => title),
+        ]}
+        work={allWork(
+          jobs
+            .filter(({ action }) => action === 'renew')
+            .map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.work),
+        )}
+      />
+    </details>
+  );
+}
 
 /** Plans a visit or changes one: a date, a reading, and which weak points are renewed or looked at. */
 export default function VisitDialog({
@@ -200,54 +413,21 @@ export default function VisitDialog({
           void send(opened?.version ?? null);
         }}
       >
-        <div className="grid gap-4 sm:grid-cols-3">
-          <FormDay
-            control={control}
-            name="day"
-            label="On"
-            today={answer.today}
-            needed={NO_DATE}
-            wrong={NO_DATE}
-            said={fieldProblem(save.error, 'day')}
-          />
-          <FormDistance
-            control={control}
-            name="distance"
-            label="At about"
-            unit={unit}
-            wrong="is not a number: write 150k, or leave it empty"
-            hint={expected === null ? '' : `Empty = estimate, ${distanceText(expected, unit, 100)}`}
-            said={fieldProblem(save.error, 'km')}
-          />
-          <TextField label="Note" {...register('note')} error={fieldProblem(save.error, 'note')} />
-        </div>
-        <fieldset>
-          <legend className="mb-1 font-semibold">Jobs</legend>
-          {isSubmitted && jobs.length + tasks.length === 0 && (
-            <p role="alert" className="mb-1 font-semibold">
-              ▲ Put at least one job on the visit
-            </p>
-          )}
-          <ul className="max-h-[42dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
-            {rows.map((row) => {
-              const job = jobs.find(({ weakPointId }) => weakPointId === row.weakPointId);
-              return (
-                <JobRow
-                  key={row.weakPointId}
-                  row={row}
-                  job={job ?? null}
-                  parts={parts[row.componentKey] ?? []}
-                  settings={settings}
-                  minutes={(action) => workTogether(operations, [workOf(row, action)]).minutes}
-                  adds={job === undefined && jobs.length > 0 ? added(row) : null}
-                  onToggle={() => toggle(row.weakPointId)}
-                  onAct={(action) => act(row.weakPointId, action)}
-                  onPart={(part) => alter(row.weakPointId, part)}
-                />
-              );
-            })}
-          </ul>
-        </fieldset>
+        <WhenPart control={control} answer={answer} save={save} unit={unit} expected={expected} register={register} />
+        <JobsPart
+          isSubmitted={isSubmitted}
+          jobs={jobs}
+          tasks={tasks}
+          rows={rows}
+          parts={parts}
+          settings={settings}
+          operations={operations}
+          workOf={workOf}
+          added={added}
+          toggle={toggle}
+          act={act}
+          alter={alter}
+        />
         {settings && iso !== null && (
           <Suspense fallback={null}>
             <InThere
@@ -264,52 +444,9 @@ export default function VisitDialog({
             />
           </Suspense>
         )}
-        {answer.upkeep.length > 0 && (
-          <fieldset>
-            <legend className="mb-1 font-semibold">Upkeep</legend>
-            <ul className="max-h-[24dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
-              {answer.upkeep.map((task) => (
-                <li key={task.taskId} className={`px-3 ${tasks.includes(task.taskId) ? 'bg-accent-wash' : ''}`}>
-                  <label className="flex min-h-11 cursor-pointer flex-wrap items-center gap-x-3">
-                    <input
-                      type="checkbox"
-                      className="size-5 shrink-0 accent-(--accent)"
-                      checked={tasks.includes(task.taskId)}
-                      onChange={(event) =>
-                        setValue(
-                          'tasks',
-                          event.target.checked
-                            ? [...tasks, task.taskId]
-                            : tasks.filter((taskId) => taskId !== task.taskId),
-                        )
-                      }
-                    />
-                    <span className="min-w-0 flex-1 font-semibold">{task.title}</span>
-                    <span className="text-sm text-soft">
-                      {taskDueText(task, answer.today, unit)}, {minutesText(task.minutes)}
-                    </span>
-                  </label>
-                </li>
-              ))}
-            </ul>
-          </fieldset>
-        )}
+        {answer.upkeep.length > 0 && <TasksPart answer={answer} tasks={tasks} setValue={setValue} unit={unit} />}
         {together.steps.length > 0 && (
-          <details>
-            <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
-            <Teardown
-              steps={together.steps.map(({ key, ...step }) => ({ ...step, name: operations.get(key)!.name }))}
-              jobs={[
-                ...jobs.map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.title),
-                ...chosenTasks.map(({ title }) => title),
-              ]}
-              work={allWork(
-                jobs
-                  .filter(({ action }) => action === 'renew')
-                  .map(({ weakPointId }) => rows.find((row) => row.weakPointId === weakPointId)!.work),
-              )}
-            />
-          </details>
+          <TeardownPart together={together} operations={operations} jobs={jobs} rows={rows} chosenTasks={chosenTasks} />
         )}
         {settings && iso !== null && (
           <WeekRoom day={iso} before={opened} minutes={together.minutes} settings={settings} />
