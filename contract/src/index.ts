@@ -50,6 +50,7 @@ export {
   type VehicleId,
   visitId,
   weakPointId,
+  type WeakPointId,
 } from './common.ts';
 export {
   libraryTask,

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { may } from '@crosspeen/contract';
+import { may, type SessionState, type SessionUser } from '@crosspeen/contract';
 import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { UndoProvider } from './api/changing.tsx';
@@ -70,6 +70,63 @@ const Nowhere = (): ReactNode => (
   </Empty>
 );
 
+/** The views by their path. */
+function Views({ session, user }: { session: SessionState; user: SessionUser }): ReactNode {
+  return (
+    <Routes>
+      <Route element={<Shell session={session} />}>
+        <Route index element={<LookupPage />} />
+        <Route path="vehicles" element={<VehiclesPage session={session} />} />
+        <Route path="vehicles/intake" element={<IntakePage session={session} />} />
+        <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
+        <Route path="vehicles/:id/walk" element={<WalkPage session={session} />} />
+        <Route path="vehicles/:id/complaint" element={<ComplaintPage session={session} />} />
+        <Route path="vehicles/:id/:view" element={<VehiclePage />} />
+        <Route path="walk" element={<LookupWalkPage />} />
+        <Route path="purchase" element={<PurchasePage />} />
+        <Route path="week" element={<WeekPage />} />
+        <Route path="library" element={<LibraryPage session={session} />} />
+        <Route path="library/engines/:id" element={<LibraryEnginePage session={session} />} />
+        <Route
+          path="library/engines/write"
+          element={
+            may(user.role, 'publishLibrary') ? (
+              <EngineWritePage />
+            ) : (
+              <Empty page title="Engines are added by the owner">
+                Write weak points of engines that are here, as drafts.
+              </Empty>
+            )
+          }
+        />
+        <Route path="library/compare" element={<LibraryComparePage />} />
+        <Route path="library/write" element={<LibraryWritePage session={session} />} />
+        <Route path="library/points/:id" element={<LibraryPointPage session={session} />} />
+        <Route path="library/points/:id/write" element={<LibraryWritePage session={session} />} />
+        <Route path="library/notices/write" element={<LibraryNoticeWritePage session={session} />} />
+        <Route path="library/notices/:id" element={<LibraryNoticePage session={session} />} />
+        <Route path="library/notices/:id/write" element={<LibraryNoticeWritePage session={session} />} />
+        <Route path="bench" element={<BenchPage />} />
+        <Route path="bench/:id" element={<BenchPointPage />} />
+        <Route path="settings" element={<SettingsPage session={session} />} />
+        <Route
+          path="settings/people"
+          element={
+            may(user.role, 'managePeople') ? (
+              <PeoplePage session={session} />
+            ) : (
+              <Empty title="People are the owner’s">The owner of the workshop adds people and gives roles.</Empty>
+            )
+          }
+        />
+        <Route path="settings/backups" element={<BackupsPage session={session} />} />
+        <Route path="account" element={<AccountPage session={session} />} />
+        <Route path="*" element={<Nowhere />} />
+      </Route>
+    </Routes>
+  );
+}
+
 /** Signs in first, then shows the view the address names. */
 export function App(): ReactNode {
   const client = useQueryClient();
@@ -128,57 +185,7 @@ export function App(): ReactNode {
   return (
     <UndoProvider>
       <Suspense fallback={<Waiting what="the page" />}>
-        <Routes>
-          <Route element={<Shell session={session.data} />}>
-            <Route index element={<LookupPage />} />
-            <Route path="vehicles" element={<VehiclesPage session={session.data} />} />
-            <Route path="vehicles/intake" element={<IntakePage session={session.data} />} />
-            <Route path="vehicles/:id" element={<Navigate to="outlook" replace />} />
-            <Route path="vehicles/:id/walk" element={<WalkPage session={session.data} />} />
-            <Route path="vehicles/:id/complaint" element={<ComplaintPage session={session.data} />} />
-            <Route path="vehicles/:id/:view" element={<VehiclePage />} />
-            <Route path="walk" element={<LookupWalkPage />} />
-            <Route path="purchase" element={<PurchasePage />} />
-            <Route path="week" element={<WeekPage />} />
-            <Route path="library" element={<LibraryPage session={session.data} />} />
-            <Route path="library/engines/:id" element={<LibraryEnginePage session={session.data} />} />
-            <Route
-              path="library/engines/write"
-              element={
-                may(session.data.user.role, 'publishLibrary') ? (
-                  <EngineWritePage />
-                ) : (
-                  <Empty page title="Engines are added by the owner">
-                    Write weak points of engines that are here, as drafts.
-                  </Empty>
-                )
-              }
-            />
-            <Route path="library/compare" element={<LibraryComparePage />} />
-            <Route path="library/write" element={<LibraryWritePage session={session.data} />} />
-            <Route path="library/points/:id" element={<LibraryPointPage session={session.data} />} />
-            <Route path="library/points/:id/write" element={<LibraryWritePage session={session.data} />} />
-            <Route path="library/notices/write" element={<LibraryNoticeWritePage session={session.data} />} />
-            <Route path="library/notices/:id" element={<LibraryNoticePage session={session.data} />} />
-            <Route path="library/notices/:id/write" element={<LibraryNoticeWritePage session={session.data} />} />
-            <Route path="bench" element={<BenchPage />} />
-            <Route path="bench/:id" element={<BenchPointPage />} />
-            <Route path="settings" element={<SettingsPage session={session.data} />} />
-            <Route
-              path="settings/people"
-              element={
-                may(session.data.user.role, 'managePeople') ? (
-                  <PeoplePage session={session.data} />
-                ) : (
-                  <Empty title="People are the owner’s">The owner of the workshop adds people and gives roles.</Empty>
-                )
-              }
-            />
-            <Route path="settings/backups" element={<BackupsPage session={session.data} />} />
-            <Route path="account" element={<AccountPage session={session.data} />} />
-            <Route path="*" element={<Nowhere />} />
-          </Route>
-        </Routes>
+        <Views session={session.data} user={session.data.user} />
       </Suspense>
     </UndoProvider>
   );

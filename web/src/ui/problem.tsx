@@ -25,6 +25,35 @@ export function FormProblem({ error, fields = [] }: { error: unknown; fields?: r
 export const isConflict = (error: unknown): boolean =>
   error instanceof ProblemError && error.details.code === 'changed_meanwhile';
 
+function ConflictActions({
+  onTheirs,
+  onMine,
+  current,
+}: {
+  onTheirs: () => void;
+  onMine: (version: number) => void;
+  current: { readonly version: number };
+}): ReactNode {
+  return (
+    <span className="flex gap-2">
+      <button
+        type="button"
+        className="min-h-11 rounded-md border border-rule-strong bg-sheet px-3 font-semibold"
+        onClick={onTheirs}
+      >
+        Take theirs
+      </button>
+      <button
+        type="button"
+        className="min-h-11 rounded-md bg-accent px-3 font-semibold text-accent-ink"
+        onClick={() => onMine(current.version)}
+      >
+        Save mine over it
+      </button>
+    </span>
+  );
+}
+
 /** Differences between what is being saved and what stands now, after somebody else was quicker. */
 export function Conflict({
   error,
@@ -53,27 +82,7 @@ export function Conflict({
         ? String(value)
         : (words ?? JSON.stringify)(value);
   return (
-    <Notice
-      role="alert"
-      actions={
-        <span className="flex gap-2">
-          <button
-            type="button"
-            className="min-h-11 rounded-md border border-rule-strong bg-sheet px-3 font-semibold"
-            onClick={onTheirs}
-          >
-            Take theirs
-          </button>
-          <button
-            type="button"
-            className="min-h-11 rounded-md bg-accent px-3 font-semibold text-accent-ink"
-            onClick={() => onMine(current.version)}
-          >
-            Save mine over it
-          </button>
-        </span>
-      }
-    >
+    <Notice role="alert" actions={<ConflictActions onTheirs={onTheirs} onMine={onMine} current={current} />}>
       <p className="font-semibold">
         Somebody else changed this since you opened it. Yours is kept here; nothing was overwritten.
       </p>

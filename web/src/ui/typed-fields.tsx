@@ -1,7 +1,7 @@
 import { dayFromInstant, fromKm, isoFromDay, parseDay, parseFigure, toKm, type DistanceUnit } from '@crosspeen/core';
 import { CalendarDays } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
 import { Field, INPUT } from './field.tsx';
 import { dayText } from './units.ts';
 import { wholeText } from './formats.ts';
@@ -36,6 +36,49 @@ export function factorTyped(text: string): number | null {
 
 /** A distance as it is put into a field for correcting. */
 export const distanceTyped = (km: number, unit: DistanceUnit): string => String(Math.round(fromKm(km, unit)));
+
+function CalendarButton({
+  open,
+  setOpen,
+  label,
+  day,
+  today,
+  onChange,
+}: {
+  open: boolean;
+  setOpen: Dispatch<SetStateAction<boolean>>;
+  label: string;
+  day: number | null;
+  today: number;
+  onChange: (text: string) => void;
+}): ReactNode {
+  return (
+    <Popover.Root open={open} onOpenChange={(next) => startTransition(() => setOpen(next))}>
+      <Popover.Trigger asChild>
+        <button
+          type="button"
+          className="grid size-11 shrink-0 place-items-center rounded-md border border-rule-strong hover:bg-well"
+          aria-label={`Pick ${label.toLowerCase()} from a calendar`}
+        >
+          <CalendarDays size={18} />
+        </button>
+      </Popover.Trigger>
+      <Suspense fallback={null}>
+        <Popover.Portal>
+          <Popover.Content className="z-[60] rounded-md border border-rule-strong bg-sheet p-3 shadow-lg">
+            <Calendar
+              day={day ?? today}
+              onPick={(date) => {
+                onChange(isoFromDay(dayFromInstant(date)));
+                setOpen(false);
+              }}
+            />
+          </Popover.Content>
+        </Popover.Portal>
+      </Suspense>
+    </Popover.Root>
+  );
+}
 
 /** A date typed in shorthand (+14d, 14.5.2016, 05/2016) or picked; what was understood stands below. */
 export function DayField({
@@ -74,30 +117,7 @@ export function DayField({
             onChange={(event) => onChange(event.target.value)}
             autoComplete="off"
           />
-          <Popover.Root open={open} onOpenChange={(next) => startTransition(() => setOpen(next))}>
-            <Popover.Trigger asChild>
-              <button
-                type="button"
-                className="grid size-11 shrink-0 place-items-center rounded-md border border-rule-strong hover:bg-well"
-                aria-label={`Pick ${label.toLowerCase()} from a calendar`}
-              >
-                <CalendarDays size={18} />
-              </button>
-            </Popover.Trigger>
-            <Suspense fallback={null}>
-              <Popover.Portal>
-                <Popover.Content className="z-[60] rounded-md border border-rule-strong bg-sheet p-3 shadow-lg">
-                  <Calendar
-                    day={day ?? today}
-                    onPick={(date) => {
-                      onChange(isoFromDay(dayFromInstant(date)));
-                      setOpen(false);
-                    }}
-                  />
-                </Popover.Content>
-              </Popover.Portal>
-            </Suspense>
-          </Popover.Root>
+          <CalendarButton open={open} setOpen={setOpen} label={label} day={day} today={today} onChange={onChange} />
         </div>
       )}
     </Field>

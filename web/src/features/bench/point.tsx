@@ -1,4 +1,11 @@
-import { addressOf, type BenchDetail, type BenchPart, endpoints, type Settings } from '@crosspeen/contract';
+import {
+  addressOf,
+  type BenchDetail,
+  type BenchPart,
+  type BenchRow,
+  endpoints,
+  type Settings,
+} from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, type ReactNode } from 'react';
@@ -201,6 +208,58 @@ function Parts({ id, unit }: { id: string; unit: DistanceUnit }): ReactNode {
   );
 }
 
+/** Published beside what our own vehicles say. */
+function Figures({ row, unit, detail }: { row: BenchRow; unit: 'mi' | 'km'; detail: BenchDetail }): ReactNode {
+  return (
+    <section aria-labelledby="figures" className="rounded-md border border-rule bg-sheet px-4 py-3">
+      <h2 id="figures" className="mb-2 text-2xl">
+        Published and ours
+      </h2>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
+        <dt className="text-soft">Typical life, published</dt>
+        <dd className="figure text-lg">
+          {lifeText(row, 1, unit)}
+          <span className="block text-base text-soft">
+            believed between {shortLifeText(row, row.publishedLife.low, unit)} and{' '}
+            {shortLifeText(row, row.publishedLife.high, unit)}
+          </span>
+        </dd>
+        <dt className="text-soft">With our own vehicles</dt>
+        <dd className="figure text-lg font-semibold">
+          {lifeText(row, row.ownLife.middle, unit)}
+          <span className="block text-base font-normal text-soft">
+            90 % between {shortLifeText(row, row.ownLife.low, unit)} and {shortLifeText(row, row.ownLife.high, unit)}
+          </span>
+        </dd>
+        {row.nature === 'defect' && (
+          <>
+            <dt className="text-soft">How many have it</dt>
+            <dd className="figure text-lg">
+              {percentText(row.share)} published, <strong>{percentText(row.ownShare.middle)}</strong> with ours
+              <span className="block text-base text-soft">
+                90 % between {percentText(row.ownShare.low)} and {percentText(row.ownShare.high)}
+              </span>
+            </dd>
+          </>
+        )}
+        <dt className="text-soft">Watched here</dt>
+        <dd className="figure text-lg">
+          {row.parts} parts on {row.vehicles} vehicles: {row.failures} failed, {row.worn} found worn, {row.stillFine}{' '}
+          fine
+        </dd>
+      </dl>
+      <h3 className="mb-1 mt-3 text-xl">Who publishes</h3>
+      <ul className="space-y-1">
+        {detail.statements.map((statement) => (
+          <li key={`${statement.authority}-${statement.words}`}>
+            <strong>{statement.authority}:</strong> “{statement.words}”
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 function Found({ detail, settings }: { detail: BenchDetail; settings: Settings }): ReactNode {
   const { row } = detail;
   const unit = settings.distanceUnit;
@@ -232,53 +291,7 @@ function Found({ detail, settings }: { detail: BenchDetail; settings: Settings }
             dotted: 90 % lie between.
           </p>
         </section>
-        <section aria-labelledby="figures" className="rounded-md border border-rule bg-sheet px-4 py-3">
-          <h2 id="figures" className="mb-2 text-2xl">
-            Published and ours
-          </h2>
-          <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
-            <dt className="text-soft">Typical life, published</dt>
-            <dd className="figure text-lg">
-              {lifeText(row, 1, unit)}
-              <span className="block text-base text-soft">
-                believed between {shortLifeText(row, row.publishedLife.low, unit)} and{' '}
-                {shortLifeText(row, row.publishedLife.high, unit)}
-              </span>
-            </dd>
-            <dt className="text-soft">With our own vehicles</dt>
-            <dd className="figure text-lg font-semibold">
-              {lifeText(row, row.ownLife.middle, unit)}
-              <span className="block text-base font-normal text-soft">
-                90 % between {shortLifeText(row, row.ownLife.low, unit)} and{' '}
-                {shortLifeText(row, row.ownLife.high, unit)}
-              </span>
-            </dd>
-            {row.nature === 'defect' && (
-              <>
-                <dt className="text-soft">How many have it</dt>
-                <dd className="figure text-lg">
-                  {percentText(row.share)} published, <strong>{percentText(row.ownShare.middle)}</strong> with ours
-                  <span className="block text-base text-soft">
-                    90 % between {percentText(row.ownShare.low)} and {percentText(row.ownShare.high)}
-                  </span>
-                </dd>
-              </>
-            )}
-            <dt className="text-soft">Watched here</dt>
-            <dd className="figure text-lg">
-              {row.parts} parts on {row.vehicles} vehicles: {row.failures} failed, {row.worn} found worn,{' '}
-              {row.stillFine} fine
-            </dd>
-          </dl>
-          <h3 className="mb-1 mt-3 text-xl">Who publishes</h3>
-          <ul className="space-y-1">
-            {detail.statements.map((statement) => (
-              <li key={`${statement.authority}-${statement.words}`}>
-                <strong>{statement.authority}:</strong> “{statement.words}”
-              </li>
-            ))}
-          </ul>
-        </section>
+        <Figures row={row} unit={unit} detail={detail} />
       </div>
       <Survivors detail={detail} unit={unit} />
       <Parts id={row.weakPointId} unit={unit} />

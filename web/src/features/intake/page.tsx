@@ -1,3 +1,4 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import {
   addressOf,
@@ -101,6 +102,74 @@ function Columns({
   );
 }
 
+/** The file, and starting its import. */
+function DecideHead({
+  preview,
+  start,
+  missing,
+  asked,
+  onLeave,
+}: {
+  preview: IntakePreview;
+  start: Pick<Sending<void>, 'mutate' | 'isPending'>;
+  missing: (string | undefined)[];
+  asked: ('date' | 'decimal' | 'unit')[];
+  onLeave: () => void;
+}): ReactNode {
+  return (
+    <div className="flex flex-wrap items-end justify-between gap-3">
+      <h2 className="text-2xl">
+        {preview.name} <span className="font-medium text-soft">{wholeText(Math.ceil(preview.bytes / 1024))} kB</span>
+      </h2>
+      <div className="flex gap-2">
+        <Button
+          look="main"
+          disabled={start.isPending || missing.length > 0 || asked.length > 0}
+          onClick={() => start.mutate()}
+        >
+          Import it
+        </Button>
+        <Button onClick={onLeave}>Cancel</Button>
+      </div>
+    </div>
+  );
+}
+
+/** How the file is read. */
+function FormatChoices({
+  preview,
+  onKind,
+  format,
+}: {
+  preview: IntakePreview;
+  onKind: (kind: IntakeKind) => void;
+  format: <Key extends keyof IntakeFormats>(
+    key: Key,
+    label: string,
+    words: Readonly<Record<IntakeFormats[Key], string>>,
+    ask: string,
+  ) => ReactNode;
+}): ReactNode {
+  return (
+    <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
+      <SelectField
+        label="The file holds"
+        value={preview.kind}
+        onChange={onKind}
+        options={optionsOf(INTAKE_KINDS, (kind) => KIND_WORDS[kind])}
+      />
+      {format('date', 'Dates are written', DATE_WORDS, 'Day or month first? The file does not tell.')}
+      {format(
+        'decimal',
+        'Decimals after a',
+        DECIMAL_WORDS,
+        'Is 1,234 a thousand or a little over one? The file does not tell.',
+      )}
+      {format('unit', 'Readings are in', UNIT_WORDS, 'The column does not say which unit.')}
+    </div>
+  );
+}
+
 function Decide({
   preview,
   onKind,
@@ -145,40 +214,31 @@ function Decide({
   );
   return (
     <div className="grid gap-4">
-      <div className="flex flex-wrap items-end justify-between gap-3">
-        <h2 className="text-2xl">
-          {preview.name} <span className="font-medium text-soft">{wholeText(Math.ceil(preview.bytes / 1024))} kB</span>
-        </h2>
-        <div className="flex gap-2">
-          <Button
-            look="main"
-            disabled={start.isPending || missing.length > 0 || asked.length > 0}
-            onClick={() => start.mutate()}
-          >
-            Import it
-          </Button>
-          <Button onClick={onLeave}>Cancel</Button>
-        </div>
-      </div>
-      <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
-        <SelectField
-          label="The file holds"
-          value={preview.kind}
-          onChange={onKind}
-          options={optionsOf(INTAKE_KINDS, (kind) => KIND_WORDS[kind])}
-        />
-        {format('date', 'Dates are written', DATE_WORDS, 'Day or month first? The file does not tell.')}
-        {format(
-          'decimal',
-          'Decimals after a',
-          DECIMAL_WORDS,
-          'Is 1,234 a thousand or a little over one? The file does not tell.',
-        )}
-        {format('unit', 'Readings are in', UNIT_WORDS, 'The column does not say which unit.')}
-      </div>
+      <DecideHead preview={preview} start={start} missing={missing} asked={asked} onLeave={onLeave} />
+      <FormatChoices preview={preview} onKind={onKind} format={format} />
       {missing.length > 0 && <Notice>Say which column is: {missing.join(', ')}.</Notice>}
       <Faulty error={start.error} />
       <Columns preview={preview} mapping={mapping} onMapping={setMapping} />
+    </div>
+  );
+}
+
+/** Rows that could not be imported. */
+function FaultyRows({ bad, faults }: { bad: number; faults: { line: number; reason: string }[] }): ReactNode {
+  return (
+    <div>
+      <h3 className="mb-1 text-xl">
+        What has to be mended
+        {bad > faults.length ? `, the first ${faults.length} of ${wholeText(bad)}` : ''}
+      </h3>
+      <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+        {faults.map(({ line, reason }) => (
+          <li key={line} className="px-4 py-2">
+            <strong className="figure text-lg">line {line}</strong> {reason}
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2 text-soft">Mend them in the saved file and import it again: saved rows are skipped.</p>
     </div>
   );
 }
@@ -241,22 +301,7 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
         )}
         {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
       </div>
-      {faults.length > 0 && (
-        <div>
-          <h3 className="mb-1 text-xl">
-            What has to be mended
-            {bad > faults.length ? `, the first ${faults.length} of ${wholeText(bad)}` : ''}
-          </h3>
-          <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-            {faults.map(({ line, reason }) => (
-              <li key={line} className="px-4 py-2">
-                <strong className="figure text-lg">line {line}</strong> {reason}
-              </li>
-            ))}
-          </ul>
-          <p className="mt-2 text-soft">Mend them in the saved file and import it again: saved rows are skipped.</p>
-        </div>
-      )}
+      {faults.length > 0 && <FaultyRows bad={bad} faults={faults} />}
     </section>
   );
 }

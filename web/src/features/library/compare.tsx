@@ -102,6 +102,46 @@ const Variant = ({ side: { family, variant } }: { side: Side }): ReactNode => (
   </span>
 );
 
+/** Two variants, row by row. */
+function CompareTable({ a, cell, b }: { a: Side; cell: (point: Point | null) => ReactNode; b: Side }): ReactNode {
+  return (
+    <DataTable
+      label="Two variants"
+      className="min-w-[46rem] table-fixed"
+      columns={[
+        {
+          id: 'point',
+          head: 'Weak point',
+          names: true,
+          className: 'py-2 font-semibold!',
+          cell: (row) => (
+            <>
+              {row.a?.title ?? row.b!.title}
+              <span className="block text-sm font-normal text-soft">
+                {GROUP_WORDS[row.group]}, {row.a?.component ?? row.b!.component}
+              </span>
+            </>
+          ),
+        },
+        {
+          id: 'a',
+          head: <Variant side={a} />,
+          className: (row) => (row.b === null ? 'bg-accent-wash' : ''),
+          cell: (row) => cell(row.a),
+        },
+        {
+          id: 'b',
+          head: <Variant side={b} />,
+          className: (row) => (row.a === null ? 'bg-accent-wash' : ''),
+          cell: (row) => cell(row.b),
+        },
+      ]}
+      rows={pairedPoints(a.points, b.points)}
+      rowKey={({ name }) => name}
+    />
+  );
+}
+
 /** Two variants side by side: which weak points each has, and how they differ. */
 export default function LibraryComparePage(): ReactNode {
   const { params, go } = useListParams();
@@ -134,40 +174,7 @@ export default function LibraryComparePage(): ReactNode {
       {!a.side || !b.side ? (
         <Empty title="Choose two variants">They may be of one engine or of two.</Empty>
       ) : (
-        <DataTable
-          label="Two variants"
-          className="min-w-[46rem] table-fixed"
-          columns={[
-            {
-              id: 'point',
-              head: 'Weak point',
-              names: true,
-              className: 'py-2 font-semibold!',
-              cell: (row) => (
-                <>
-                  {row.a?.title ?? row.b!.title}
-                  <span className="block text-sm font-normal text-soft">
-                    {GROUP_WORDS[row.group]}, {row.a?.component ?? row.b!.component}
-                  </span>
-                </>
-              ),
-            },
-            {
-              id: 'a',
-              head: <Variant side={a.side} />,
-              className: (row) => (row.b === null ? 'bg-accent-wash' : ''),
-              cell: (row) => cell(row.a),
-            },
-            {
-              id: 'b',
-              head: <Variant side={b.side} />,
-              className: (row) => (row.a === null ? 'bg-accent-wash' : ''),
-              cell: (row) => cell(row.b),
-            },
-          ]}
-          rows={pairedPoints(a.side.points, b.side.points)}
-          rowKey={({ name }) => name}
-        />
+        <CompareTable a={a.side} cell={cell} b={b.side} />
       )}
     </>
   );

@@ -1,7 +1,7 @@
-import { addressOf, endpoints, type LibraryFamily, type SessionState } from '@crosspeen/contract';
+import { addressOf, endpoints, type EngineSummary, type LibraryFamily, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
+import { Link, useNavigate, useParams, type NavigateFunction } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
@@ -10,6 +10,7 @@ import { pointColumns } from './point-columns.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { UpkeepTasks } from './upkeep.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
+import type { FeatureFact } from '@crosspeen/core';
 
 type Variant = LibraryFamily['variants'][number];
 
@@ -100,6 +101,91 @@ const operationColumns = (named: ReadonlyMap<string, string>): TableColumn<Opera
   },
 ];
 
+/** Name of the engine, and writing about it. */
+function EngineHead({ engine, alsoWritten }: { engine: EngineSummary; alsoWritten: string[] }): ReactNode {
+  return (
+    <header className="flex flex-wrap items-end justify-between gap-3">
+      <div>
+        <p>
+          <Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">
+            ← Engines
+          </Link>
+        </p>
+        <h1 className="text-3xl">
+          {engine.maker} {engine.code}{' '}
+          <span className="font-medium text-soft">
+            {engine.name}
+            {engine.name.includes(engine.timingDrive) ? '' : `, ${engine.timingDrive}`},{' '}
+            {engine.interference ? 'valves hit the pistons' : 'valves clear the pistons'}
+          </span>
+        </h1>
+        {alsoWritten.length > 0 && <p className="text-soft">Also written {alsoWritten.join(', ')}</p>}
+        {engine.note && <p className="text-soft">{engine.note}</p>}
+      </div>
+      <SaveLink href={addressOf(endpoints.packs.export, { query: { families: engine.familyId } })}>
+        Save as a pack
+      </SaveLink>
+    </header>
+  );
+}
+
+/** Variants, two of them to compare. */
+function VariantsSection({
+  chosen,
+  navigate,
+  engine,
+  family,
+  setChosen,
+}: {
+  chosen: string[];
+  navigate: NavigateFunction;
+  engine: EngineSummary;
+  family: { readonly data: LibraryFamily };
+  setChosen: Dispatch<SetStateAction<string[]>>;
+}): ReactNode {
+  return (
+    <section aria-labelledby="variants" className="rounded-md border border-rule bg-sheet px-4 py-3">
+      <div className="flex flex-wrap items-center justify-between gap-2">
+        <h2 id="variants" className="text-2xl">
+          Variants
+        </h2>
+        <Button
+          disabled={chosen.length !== 2}
+          onClick={() =>
+            void navigate(`/library/compare?a=${engine.familyId}.${chosen[0]}&b=${engine.familyId}.${chosen[1]}`)
+          }
+        >
+          Compare two
+        </Button>
+      </div>
+      <Variants family={family.data} chosen={chosen} onChosen={setChosen} />
+    </section>
+  );
+}
+
+/** Features, and how to tell them. */
+function FeaturesSection({ features }: { features: readonly FeatureFact[] }): ReactNode {
+  return (
+    <section aria-labelledby="features" className="rounded-md border border-rule bg-sheet px-4 py-3">
+      <h2 id="features" className="mb-1 text-2xl">
+        What some of them have
+      </h2>
+      {features.length === 0 ? (
+        <p className="text-soft">Nothing that splits them is known.</p>
+      ) : (
+        <ul className="space-y-1">
+          {features.map(({ key, name, howToTell, share }) => (
+            <li key={key}>
+              <strong>{name}</strong>, {percentText(share)} of them
+              {howToTell && <span className="block text-soft">To tell it: {howToTell}</span>}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
 /** One engine of the library. */
 export default function LibraryEnginePage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
@@ -117,62 +203,10 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
   const { engine, alsoWritten, features, points } = family.data;
   return (
     <div className="grid gap-5">
-      <header className="flex flex-wrap items-end justify-between gap-3">
-        <div>
-          <p>
-            <Link to="/library?shelf=engines" className="inline-flex min-h-11 items-center hover:underline">
-              ← Engines
-            </Link>
-          </p>
-          <h1 className="text-3xl">
-            {engine.maker} {engine.code}{' '}
-            <span className="font-medium text-soft">
-              {engine.name}
-              {engine.name.includes(engine.timingDrive) ? '' : `, ${engine.timingDrive}`},{' '}
-              {engine.interference ? 'valves hit the pistons' : 'valves clear the pistons'}
-            </span>
-          </h1>
-          {alsoWritten.length > 0 && <p className="text-soft">Also written {alsoWritten.join(', ')}</p>}
-          {engine.note && <p className="text-soft">{engine.note}</p>}
-        </div>
-        <SaveLink href={addressOf(endpoints.packs.export, { query: { families: engine.familyId } })}>
-          Save as a pack
-        </SaveLink>
-      </header>
+      <EngineHead engine={engine} alsoWritten={alsoWritten} />
       <div className="grid items-start gap-5 lg:grid-cols-[1.4fr_1fr]">
-        <section aria-labelledby="variants" className="rounded-md border border-rule bg-sheet px-4 py-3">
-          <div className="flex flex-wrap items-center justify-between gap-2">
-            <h2 id="variants" className="text-2xl">
-              Variants
-            </h2>
-            <Button
-              disabled={chosen.length !== 2}
-              onClick={() =>
-                void navigate(`/library/compare?a=${engine.familyId}.${chosen[0]}&b=${engine.familyId}.${chosen[1]}`)
-              }
-            >
-              Compare two
-            </Button>
-          </div>
-          <Variants family={family.data} chosen={chosen} onChosen={setChosen} />
-        </section>
-        <section aria-labelledby="features" className="rounded-md border border-rule bg-sheet px-4 py-3">
-          <h2 id="features" className="mb-1 text-2xl">
-            What some of them have
-          </h2>
-          {features.length === 0 ? (
-            <p className="text-soft">Nothing that splits them is known.</p>
-          ) : (
-            <ul className="space-y-1">
-              {features.map(({ key, name, howToTell, share }) => (
-                <li key={key}>
-                  <strong>{name}</strong>, {percentText(share)} of them
-                  {howToTell && <span className="block text-soft">To tell it: {howToTell}</span>}
-                </li>
-              ))}
-            </ul>
-          )}
-        </section>
+        <VariantsSection chosen={chosen} navigate={navigate} engine={engine} family={family} setChosen={setChosen} />
+        <FeaturesSection features={features} />
       </div>
       <section aria-labelledby="points">
         <h2 id="points" className="mb-2 text-2xl">

@@ -1,9 +1,16 @@
 import { call } from '../../api/client.ts';
-import { endpoints, NOTICE_ASKS, NOTICE_KINDS, type NoticeDraft, type SessionState } from '@crosspeen/contract';
+import {
+  endpoints,
+  NOTICE_ASKS,
+  NOTICE_KINDS,
+  type LibraryPointRow,
+  type NoticeDraft,
+  type SessionState,
+} from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useDeferredValue, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useDeferredValue, useState, type ReactNode } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
@@ -40,6 +47,70 @@ const FIELDS = [
   'endsOn',
 ];
 const ASKS = { look: 'A look, or a renewal', renew: 'A renewal' } as const;
+/** Weak points to choose from. */
+function FoundPoints({
+  open,
+  onChosen,
+  chosen,
+  setTyped,
+}: {
+  open: readonly LibraryPointRow[];
+  onChosen: (points: readonly NoticePoint[]) => void;
+  chosen: readonly NoticePoint[];
+  setTyped: Dispatch<SetStateAction<string>>;
+}): ReactNode {
+  return (
+    <ul className="mt-1 divide-y divide-rule rounded-md border border-rule bg-sheet">
+      {open.map(({ id, title, engineCode, component }) => (
+        <li key={id}>
+          <button
+            type="button"
+            className="min-h-11 w-full px-3 py-2 text-left hover:bg-well"
+            onClick={() => {
+              onChosen([...chosen, { id, title, engineCode }]);
+              setTyped('');
+            }}
+          >
+            <strong>{engineCode}</strong> {title} <span className="text-soft">{component}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Weak points that were chosen. */
+function ChosenPoints({
+  chosen,
+  onChosen,
+}: {
+  chosen: readonly NoticePoint[];
+  onChosen: (points: readonly NoticePoint[]) => void;
+}): ReactNode {
+  return (
+    <ul className="mt-2 flex flex-wrap gap-2">
+      {chosen.map((point) => (
+        <li
+          key={point.id}
+          className="inline-flex items-center gap-1 rounded-md border border-rule-strong bg-sheet pl-3"
+        >
+          <span>
+            <strong>{point.engineCode}</strong> {point.title}
+          </span>
+          <button
+            type="button"
+            className="grid size-11 place-items-center rounded hover:bg-well"
+            aria-label={`Take out ${point.engineCode} ${point.title}`}
+            onClick={() => onChosen(chosen.filter(({ id }) => id !== point.id))}
+          >
+            <X size={16} />
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** Chooses weak points by code and words. */
 function Points({
   chosen,
@@ -76,46 +147,8 @@ function Points({
           />
         )}
       </Field>
-      {open.length > 0 && (
-        <ul className="mt-1 divide-y divide-rule rounded-md border border-rule bg-sheet">
-          {open.map(({ id, title, engineCode, component }) => (
-            <li key={id}>
-              <button
-                type="button"
-                className="min-h-11 w-full px-3 py-2 text-left hover:bg-well"
-                onClick={() => {
-                  onChosen([...chosen, { id, title, engineCode }]);
-                  setTyped('');
-                }}
-              >
-                <strong>{engineCode}</strong> {title} <span className="text-soft">{component}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {chosen.length > 0 && (
-        <ul className="mt-2 flex flex-wrap gap-2">
-          {chosen.map((point) => (
-            <li
-              key={point.id}
-              className="inline-flex items-center gap-1 rounded-md border border-rule-strong bg-sheet pl-3"
-            >
-              <span>
-                <strong>{point.engineCode}</strong> {point.title}
-              </span>
-              <button
-                type="button"
-                className="grid size-11 place-items-center rounded hover:bg-well"
-                aria-label={`Take out ${point.engineCode} ${point.title}`}
-                onClick={() => onChosen(chosen.filter(({ id }) => id !== point.id))}
-              >
-                <X size={16} />
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
+      {open.length > 0 && <FoundPoints open={open} onChosen={onChosen} chosen={chosen} setTyped={setTyped} />}
+      {chosen.length > 0 && <ChosenPoints chosen={chosen} onChosen={onChosen} />}
     </div>
   );
 }

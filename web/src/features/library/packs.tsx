@@ -1,3 +1,4 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import {
   addressOf,
@@ -194,6 +195,56 @@ function OnFile(): ReactNode {
   );
 }
 
+/** Importing a pack. */
+function ImportPart({
+  owner,
+  look,
+  faults,
+}: {
+  owner: boolean;
+  look: Sending<File>;
+  faults: { path: string; message: string }[];
+}): ReactNode {
+  return (
+    <section aria-labelledby="pack-in">
+      <h2 id="pack-in" className="mb-2 text-2xl">
+        Take a pack in
+      </h2>
+      {owner ? (
+        <FileDrop
+          label="Choose a pack"
+          accept=".json,application/json"
+          disabled={look.isPending}
+          onFile={(file) => look.mutate(file)}
+          hint={
+            look.isPending
+              ? 'Reading it …'
+              : 'A library pack as JSON, dropped here or chosen. It is shown row by row first; nothing is written until you say so.'
+          }
+        />
+      ) : (
+        <p className="text-soft">Packs are imported by the owner of the workshop.</p>
+      )}
+      {look.error && (
+        <div className="mt-3">
+          <Notice role="alert">
+            <p className="font-semibold">{look.error.message}</p>
+            {faults.length > 0 && (
+              <ul className="mt-1">
+                {faults.map(({ path, message }) => (
+                  <li key={`${path} ${message}`}>
+                    <strong>{path}:</strong> {message}
+                  </li>
+                ))}
+              </ul>
+            )}
+          </Notice>
+        </div>
+      )}
+    </section>
+  );
+}
+
 /** Packs in and out: a colleague's file is shown row by row before anything is written. */
 export function Packs({ session }: { session: SessionState }): ReactNode {
   const [preview, setPreview] = useState<PackPreview | null>(null);
@@ -206,42 +257,7 @@ export function Packs({ session }: { session: SessionState }): ReactNode {
   if (preview) return <Shown preview={preview} onDone={() => setPreview(null)} />;
   return (
     <div className="grid gap-5 lg:grid-cols-2">
-      <section aria-labelledby="pack-in">
-        <h2 id="pack-in" className="mb-2 text-2xl">
-          Take a pack in
-        </h2>
-        {owner ? (
-          <FileDrop
-            label="Choose a pack"
-            accept=".json,application/json"
-            disabled={look.isPending}
-            onFile={(file) => look.mutate(file)}
-            hint={
-              look.isPending
-                ? 'Reading it …'
-                : 'A library pack as JSON, dropped here or chosen. It is shown row by row first; nothing is written until you say so.'
-            }
-          />
-        ) : (
-          <p className="text-soft">Packs are imported by the owner of the workshop.</p>
-        )}
-        {look.error && (
-          <div className="mt-3">
-            <Notice role="alert">
-              <p className="font-semibold">{look.error.message}</p>
-              {faults.length > 0 && (
-                <ul className="mt-1">
-                  {faults.map(({ path, message }) => (
-                    <li key={`${path} ${message}`}>
-                      <strong>{path}:</strong> {message}
-                    </li>
-                  ))}
-                </ul>
-              )}
-            </Notice>
-          </div>
-        )}
-      </section>
+      <ImportPart owner={owner} look={look} faults={faults} />
       <section aria-labelledby="pack-out">
         <h2 id="pack-out" className="mb-2 text-2xl">
           Give it to somebody

@@ -1,13 +1,13 @@
-import { GROUPS, type DistanceUnit } from '@crosspeen/core';
-import { addressOf, endpoints, POINT_STATES, type SessionState } from '@crosspeen/contract';
+import { GROUPS, type DistanceUnit, type Group } from '@crosspeen/core';
+import { addressOf, endpoints, POINT_STATES, type PointState, type SessionState } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
-import { chosenOf, useListParams } from '../../ui/list-params.ts';
+import { chosenOf, useListParams, type ChangeParams } from '../../ui/list-params.ts';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
-import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
+import { ListSearch, PagedTable, usePagedList, type PagedList } from '../../ui/paged-list.tsx';
 import { Changes } from './changes.tsx';
 import { Notices } from './notices.tsx';
 import { Packs } from './packs.tsx';
@@ -72,37 +72,54 @@ const filtersOf = (params: URLSearchParams) => ({
   state: chosenOf(params, 'state', POINT_STATES),
 });
 
+/** What the list is cut down to. */
+function PointFilters({
+  of,
+  group,
+  go,
+  state,
+}: {
+  of: Pick<PagedList<unknown>, 'setTyped' | 'typed'>;
+  group: Group | null;
+  go: ChangeParams;
+  state: PointState | null;
+}): ReactNode {
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-2">
+      <ListSearch
+        id="library-search"
+        label="Search by engine code, symptom, component or part number"
+        placeholder="Code, symptom, component, part number"
+        list={of}
+      />
+      <Select
+        aria-label="Group"
+        className="w-auto!"
+        value={group ?? ''}
+        onChange={(picked) => go({ group: picked || null, page: null })}
+        options={[{ value: '', label: 'Every group' }, ...optionsOf(GROUPS, (key) => GROUP_WORDS[key])]}
+      />
+      <Select
+        aria-label="State"
+        className="w-auto!"
+        value={state ?? ''}
+        onChange={(picked) => go({ state: picked || null, page: null })}
+        options={[
+          { value: '', label: 'Every state but superseded' },
+          ...optionsOf(POINT_STATES, (key) => STATE_WORDS[key]),
+        ]}
+      />
+    </div>
+  );
+}
+
 function Points({ unit }: { unit: DistanceUnit }): ReactNode {
   const of = usePagedList(({ q, page, params }) => read.libraryPoints({ q, page, ...filtersOf(params) }));
   const { q, go, setTyped } = of;
   const { group, state } = filtersOf(of.params);
   return (
     <>
-      <div className="mb-3 flex flex-wrap items-center gap-2">
-        <ListSearch
-          id="library-search"
-          label="Search by engine code, symptom, component or part number"
-          placeholder="Code, symptom, component, part number"
-          list={of}
-        />
-        <Select
-          aria-label="Group"
-          className="w-auto!"
-          value={group ?? ''}
-          onChange={(picked) => go({ group: picked || null, page: null })}
-          options={[{ value: '', label: 'Every group' }, ...optionsOf(GROUPS, (key) => GROUP_WORDS[key])]}
-        />
-        <Select
-          aria-label="State"
-          className="w-auto!"
-          value={state ?? ''}
-          onChange={(picked) => go({ state: picked || null, page: null })}
-          options={[
-            { value: '', label: 'Every state but superseded' },
-            ...optionsOf(POINT_STATES, (key) => STATE_WORDS[key]),
-          ]}
-        />
-      </div>
+      <PointFilters of={of} group={group} go={go} state={state} />
       <PagedTable
         of={of}
         what="weak points"

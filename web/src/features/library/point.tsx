@@ -1,7 +1,11 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import {
+  type AnswerOf,
   endpoints,
+  type EngineSummary,
   type LibraryPoint,
+  type LibraryPointRow,
   may,
   type PointState,
   type SessionState,
@@ -9,7 +13,7 @@ import {
 } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { read } from '../../api/queries.ts';
@@ -41,6 +45,58 @@ const STATE_MEANS: Readonly<Record<PointState, string>> = {
   superseded: 'Superseded: another one stands in its place.',
   retired: 'Retired: engines made from that date on no longer have it.',
 };
+
+/** From which production date it is retired. */
+function RetireDialog({
+  retiring,
+  setRetiring,
+  step,
+  from,
+  today,
+  setFrom,
+}: {
+  retiring: boolean;
+  setRetiring: Dispatch<SetStateAction<boolean>>;
+  step: Sending<{ state: 'retired'; retiredFrom: string | null }>;
+  from: string;
+  today: number;
+  setFrom: Dispatch<SetStateAction<string>>;
+}): ReactNode {
+  return (
+    <Dialog
+      open={retiring}
+      onClose={() => setRetiring(false)}
+      title="Retire from a production date"
+      description="Engines made from that date on no longer have it; earlier ones keep it."
+    >
+      <form
+        className="grid gap-3"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          step.mutate(
+            { state: 'retired', retiredFrom: isoTyped(from, today) },
+            { onSuccess: () => setRetiring(false) },
+          );
+        }}
+      >
+        <DayField
+          label="Made from"
+          value={from}
+          onChange={setFrom}
+          today={today}
+          error={fieldProblem(step.error, 'retiredFrom')}
+        />
+        <FormProblem error={step.error} fields={['retiredFrom']} />
+        <div>
+          <Button look="main" type="submit" disabled={step.isPending}>
+            Retire it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
 
 function Steps({ point, session }: { point: LibraryPoint; session: SessionState }): ReactNode {
   const { id, state } = point.row;
@@ -76,38 +132,14 @@ function Steps({ point, session }: { point: LibraryPoint; session: SessionState 
         )}
       </div>
       {!retiring && <FormProblem error={step.error} />}
-      <Dialog
-        open={retiring}
-        onClose={() => setRetiring(false)}
-        title="Retire from a production date"
-        description="Engines made from that date on no longer have it; earlier ones keep it."
-      >
-        <form
-          className="grid gap-3"
-          noValidate
-          onSubmit={(event) => {
-            event.preventDefault();
-            step.mutate(
-              { state: 'retired', retiredFrom: isoTyped(from, today) },
-              { onSuccess: () => setRetiring(false) },
-            );
-          }}
-        >
-          <DayField
-            label="Made from"
-            value={from}
-            onChange={setFrom}
-            today={today}
-            error={fieldProblem(step.error, 'retiredFrom')}
-          />
-          <FormProblem error={step.error} fields={['retiredFrom']} />
-          <div>
-            <Button look="main" type="submit" disabled={step.isPending}>
-              Retire it
-            </Button>
-          </div>
-        </form>
-      </Dialog>
+      <RetireDialog
+        retiring={retiring}
+        setRetiring={setRetiring}
+        step={step}
+        from={from}
+        today={today}
+        setFrom={setFrom}
+      />
     </>
   );
 }
@@ -203,6 +235,31 @@ function Told({ point, settings }: { point: LibraryPoint; settings: Settings }):
   );
 }
 
+/** Part numbers with revision, grade and price. */
+function PartList({ point, settings }: { point: LibraryPoint; settings: Settings }): ReactNode {
+  return (
+    <ul className="divide-y divide-rule">
+      {point.parts.map((part) => (
+        <li key={part.number} className="py-1.5">
+          <span className="figure text-lg font-semibold">{part.number}</span> {part.name}{' '}
+          <span className="text-soft">
+            {part.grade}
+            {part.revision ? `, revision ${part.revision}` : ''}
+            {part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, settings)}`}
+          </span>
+          {part.supersedes && (
+            <span className="block text-sm">
+              Supersedes {part.supersedes}
+              {part.howToTell ? `; to tell it: ${part.howToTell}` : ''}
+            </span>
+          )}
+          {!part.supersedes && part.howToTell && <span className="block text-sm">To tell it: {part.howToTell}</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 function Work({ point, settings }: { point: LibraryPoint; settings: Settings }): ReactNode {
   const minutes = point.operations.reduce((sum, operation) => sum + operation.minutes, 0);
   const cautions = [...new Set(point.operations.flatMap((operation) => operation.cautions))];
@@ -217,27 +274,7 @@ function Work({ point, settings }: { point: LibraryPoint; settings: Settings }):
       {point.parts.length === 0 ? (
         <p className="text-soft">No part is told for it yet.</p>
       ) : (
-        <ul className="divide-y divide-rule">
-          {point.parts.map((part) => (
-            <li key={part.number} className="py-1.5">
-              <span className="figure text-lg font-semibold">{part.number}</span> {part.name}{' '}
-              <span className="text-soft">
-                {part.grade}
-                {part.revision ? `, revision ${part.revision}` : ''}
-                {part.priceMinor === null ? '' : `, ${moneyText(part.priceMinor, settings)}`}
-              </span>
-              {part.supersedes && (
-                <span className="block text-sm">
-                  Supersedes {part.supersedes}
-                  {part.howToTell ? `; to tell it: ${part.howToTell}` : ''}
-                </span>
-              )}
-              {!part.supersedes && part.howToTell && (
-                <span className="block text-sm">To tell it: {part.howToTell}</span>
-              )}
-            </li>
-          ))}
-        </ul>
+        <PartList point={point} settings={settings} />
       )}
       <h3 className="mb-1 mt-3 text-xl">In this order, {minutesText(minutes || point.renewMinutes)}</h3>
       {point.operations.length === 0 ? (
@@ -287,6 +324,42 @@ const GOES_WITH = [
   { key: 'afterwards', words: 'Afterwards' },
 ] as const;
 
+function StatementItem({
+  statement,
+  unit,
+}: {
+  statement: AnswerOf<typeof endpoints.library.point>['statements'][number];
+  unit: Settings['distanceUnit'];
+}): ReactNode {
+  return (
+    <li>
+      <AuthorityShape kind={statement.kind} /> <strong>{statement.authority}</strong>{' '}
+      <span className="text-soft">
+        {[
+          statement.edition,
+          statement.region,
+          AUTHORITY_WORDS[statement.kind],
+          statement.strength && STRENGTH_WORDS[statement.strength],
+        ]
+          .filter(Boolean)
+          .join(', ')}
+      </span>
+      <span className="block">
+        “{statement.words}”{' '}
+        {statement.interval.length > 0 && (
+          <>
+            <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>
+            {statement.asks === 'look' && ', then look at it'}
+          </>
+        )}
+      </span>
+      {statement.doubted && (
+        <span className="block text-sm font-semibold">Published, but specialists do not follow it.</span>
+      )}
+    </li>
+  );
+}
+
 function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUnit'] }): ReactNode {
   return (
     <section aria-labelledby="said" className="rounded-md border border-rule bg-sheet px-4 py-3">
@@ -298,31 +371,7 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
       ) : (
         <ul className="space-y-2">
           {point.statements.map((statement) => (
-            <li key={`${statement.authority}-${statement.words}`}>
-              <AuthorityShape kind={statement.kind} /> <strong>{statement.authority}</strong>{' '}
-              <span className="text-soft">
-                {[
-                  statement.edition,
-                  statement.region,
-                  AUTHORITY_WORDS[statement.kind],
-                  statement.strength && STRENGTH_WORDS[statement.strength],
-                ]
-                  .filter(Boolean)
-                  .join(', ')}
-              </span>
-              <span className="block">
-                “{statement.words}”{' '}
-                {statement.interval.length > 0 && (
-                  <>
-                    <strong className="figure text-lg">{spansText(statement.interval, unit)}</strong>
-                    {statement.asks === 'look' && ', then look at it'}
-                  </>
-                )}
-              </span>
-              {statement.doubted && (
-                <span className="block text-sm font-semibold">Published, but specialists do not follow it.</span>
-              )}
-            </li>
+            <StatementItem key={`${statement.authority}-${statement.words}`} statement={statement} unit={unit} />
           ))}
         </ul>
       )}
@@ -352,6 +401,47 @@ function Said({ point, unit }: { point: LibraryPoint; unit: Settings['distanceUn
   );
 }
 
+/** Name of the weak point, and what can be done about it. */
+function PointHead({
+  row,
+  engine,
+  point,
+  session,
+}: {
+  row: LibraryPointRow;
+  engine: EngineSummary;
+  point: { readonly data: LibraryPoint };
+  session: SessionState;
+}): ReactNode {
+  return (
+    <header className="flex flex-wrap items-end justify-between gap-3">
+      <div>
+        <p>
+          <Link to="/library" className="inline-flex min-h-11 items-center hover:underline">
+            ← Library
+          </Link>
+        </p>
+        <h1 className="text-3xl">
+          {row.title}{' '}
+          <Link to={`/library/engines/${engine.familyId}`} className="font-medium text-soft hover:underline">
+            {engine.maker} {engine.code}
+          </Link>
+        </h1>
+        <p className="mt-1">
+          <span className="text-soft">
+            {STATE_MEANS[row.state]}
+            {point.data.retiredFrom ? ` From ${isoText(point.data.retiredFrom)}.` : ''}
+          </span>{' '}
+          <Link to={`/bench/${row.id}`} className="hover:underline">
+            What our own vehicles say
+          </Link>
+        </p>
+      </div>
+      <Steps point={point.data} session={session} />
+    </header>
+  );
+}
+
 /** One weak point of the library. */
 export default function LibraryPointPage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
@@ -368,31 +458,7 @@ export default function LibraryPointPage({ session }: { session: SessionState })
   const unit = settings.distanceUnit;
   return (
     <div className="grid gap-5">
-      <header className="flex flex-wrap items-end justify-between gap-3">
-        <div>
-          <p>
-            <Link to="/library" className="inline-flex min-h-11 items-center hover:underline">
-              ← Library
-            </Link>
-          </p>
-          <h1 className="text-3xl">
-            {row.title}{' '}
-            <Link to={`/library/engines/${engine.familyId}`} className="font-medium text-soft hover:underline">
-              {engine.maker} {engine.code}
-            </Link>
-          </h1>
-          <p className="mt-1">
-            <span className="text-soft">
-              {STATE_MEANS[row.state]}
-              {point.data.retiredFrom ? ` From ${isoText(point.data.retiredFrom)}.` : ''}
-            </span>{' '}
-            <Link to={`/bench/${row.id}`} className="hover:underline">
-              What our own vehicles say
-            </Link>
-          </p>
-        </div>
-        <Steps point={point.data} session={session} />
-      </header>
+      <PointHead row={row} engine={engine} point={point} session={session} />
       <div className="grid items-start gap-5 lg:grid-cols-2">
         <div className="grid gap-5">
           <Told point={point.data} settings={settings} />

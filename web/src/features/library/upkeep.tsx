@@ -1,5 +1,6 @@
 import { call } from '../../api/client.ts';
 import {
+  type WeakPointId,
   endpoints,
   type LibraryFamily,
   type LibraryTask,
@@ -11,7 +12,7 @@ import {
 import { formatSpans, SEASONS, UPKEEP_KINDS, USUAL_NEGLECT, type Season, type UpkeepKind } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { useForm, useWatch, type UseFormSetValue } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { read } from '../../api/queries.ts';
 import { SEASON_WORDS, UPKEEP_KIND_WORDS } from '../../parts/upkeep/words.ts';
@@ -81,6 +82,93 @@ const draftOf = (values: TaskValues, familyId: string): TaskDraft => ({
 });
 
 const FIELDS = ['title', 'kind', 'how', 'minutes', 'season', 'statement.interval', 'statement.words'];
+
+/** Weak points that it protects, and how much its neglect hastens them. */
+function ProtectsPart({
+  family,
+  values,
+  said,
+  keptPath,
+  setValue,
+}: {
+  family: LibraryFamily;
+  values: TaskValues;
+  said: (path: string) => string | undefined;
+  keptPath: (id: string) => string;
+  setValue: UseFormSetValue<TaskValues>;
+}): ReactNode {
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="font-semibold">Left undone, what wears faster</legend>
+      <ul className="mt-1 max-h-[30dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
+        {family.points.map(({ id, title }) => {
+          const factor = values.protects[id] ?? '';
+          const error = factor.trim() === '' ? undefined : said(keptPath(id));
+          return (
+            <ProtectedPoint
+              key={id}
+              id={id}
+              factor={factor}
+              setValue={setValue}
+              values={values}
+              title={title}
+              error={error}
+            />
+          );
+        })}
+      </ul>
+    </fieldset>
+  );
+}
+
+function ProtectedPoint({
+  id,
+  factor,
+  setValue,
+  values,
+  title,
+  error,
+}: {
+  id: WeakPointId;
+  factor: string;
+  setValue: UseFormSetValue<TaskValues>;
+  values: TaskValues;
+  title: string;
+  error: string | undefined;
+}): ReactNode {
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 px-3">
+      <label className="flex min-h-11 min-w-0 flex-1 items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-5 shrink-0 accent-(--accent)"
+          checked={factor.trim() !== ''}
+          onChange={(event) =>
+            setValue('protects', { ...values.protects, [id]: event.target.checked ? `${USUAL_NEGLECT}` : '' })
+          }
+        />
+        {title}
+      </label>
+      {factor.trim() !== '' && (
+        <label className="flex items-center gap-2 text-sm text-soft">
+          times as fast
+          <input
+            aria-label={`Times as fast: ${title}`}
+            className={`${INPUT} w-20!`}
+            inputMode="decimal"
+            value={factor}
+            onChange={(event) => setValue('protects', { ...values.protects, [id]: event.target.value })}
+          />
+        </label>
+      )}
+      {error && (
+        <p role="alert" className="w-full pb-2 font-semibold">
+          ▲ {error}
+        </p>
+      )}
+    </li>
+  );
+}
 
 function TaskDialog({
   task,
@@ -158,50 +246,7 @@ function TaskDialog({
             In use; without the tick it is not asked for any more
           </label>
         )}
-        <fieldset className="sm:col-span-2">
-          <legend className="font-semibold">Left undone, what wears faster</legend>
-          <ul className="mt-1 max-h-[30dvh] divide-y divide-rule overflow-y-auto rounded-md border border-rule">
-            {family.points.map(({ id, title }) => {
-              const factor = values.protects[id] ?? '';
-              const error = factor.trim() === '' ? undefined : said(keptPath(id));
-              return (
-                <li key={id} className="flex flex-wrap items-center gap-x-3 px-3">
-                  <label className="flex min-h-11 min-w-0 flex-1 items-center gap-3">
-                    <input
-                      type="checkbox"
-                      className="size-5 shrink-0 accent-(--accent)"
-                      checked={factor.trim() !== ''}
-                      onChange={(event) =>
-                        setValue('protects', {
-                          ...values.protects,
-                          [id]: event.target.checked ? `${USUAL_NEGLECT}` : '',
-                        })
-                      }
-                    />
-                    {title}
-                  </label>
-                  {factor.trim() !== '' && (
-                    <label className="flex items-center gap-2 text-sm text-soft">
-                      times as fast
-                      <input
-                        aria-label={`Times as fast: ${title}`}
-                        className={`${INPUT} w-20!`}
-                        inputMode="decimal"
-                        value={factor}
-                        onChange={(event) => setValue('protects', { ...values.protects, [id]: event.target.value })}
-                      />
-                    </label>
-                  )}
-                  {error && (
-                    <p role="alert" className="w-full pb-2 font-semibold">
-                      ▲ {error}
-                    </p>
-                  )}
-                </li>
-              );
-            })}
-          </ul>
-        </fieldset>
+        <ProtectsPart family={family} values={values} said={said} keptPath={keptPath} setValue={setValue} />
         <div className="sm:col-span-2">
           {isConflict(save.error) ? (
             <Conflict

@@ -233,34 +233,7 @@ function VariantsPart({
   setValue,
   said,
 }: {
-  variants: {
-    readonly map: <U>(
-      callbackfn: (
-        value: {
-          id: string;
-          key: string;
-          name: string;
-          howToTell: string | null;
-          weight: number;
-          producedFrom: string | null;
-          producedTo: string | null;
-          models: string[];
-        },
-        index: number,
-        array: {
-          id: string;
-          key: string;
-          name: string;
-          howToTell: string | null;
-          weight: number;
-          producedFrom: string | null;
-          producedTo: string | null;
-          models: string[];
-        }[],
-      ) => U,
-      thisArg?: any,
-    ) => U[];
-  };
+  variants: readonly { readonly key: string; readonly name: string }[];
   values: DraftValues;
   setValue: UseFormSetValue<DraftValues>;
   said: (path: string) => string | undefined;

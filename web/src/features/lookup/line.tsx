@@ -9,7 +9,16 @@ import {
 } from '@crosspeen/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
-import { useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import {
+  type SetStateAction,
+  type Dispatch,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from 'react';
 import { useLocation } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -83,6 +92,71 @@ function meaningOf(chip: Chip, understood: UnderstoodLine): string {
   }
 }
 
+/** Correcting one word of the line. */
+function ChipForm({
+  save,
+  chip,
+  kind,
+  text,
+  setText,
+  onUnit,
+  setOpen,
+  onChange,
+}: {
+  save: () => void;
+  chip: Chip;
+  kind: string;
+  text: string;
+  setText: Dispatch<SetStateAction<string>>;
+  onUnit: (() => void) | undefined;
+  setOpen: Dispatch<SetStateAction<boolean>>;
+  onChange: (text: string) => void;
+}): ReactNode {
+  return (
+    <form
+      className="grid gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save();
+      }}
+    >
+      <label className="font-semibold" htmlFor={`chip-${chip.start}`}>
+        Correct the {kind}
+      </label>
+      <input
+        id={`chip-${chip.start}`}
+        className={INPUT}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <div className="flex gap-2">
+        <Button look="main" type="submit">
+          Apply
+        </Button>
+        {onUnit && (
+          <Button
+            onClick={() => {
+              onUnit();
+              setOpen(false);
+            }}
+          >
+            Other unit
+          </Button>
+        )}
+        <Button
+          look="quiet"
+          onClick={() => {
+            onChange('');
+            setOpen(false);
+          }}
+        >
+          Remove
+        </Button>
+      </div>
+    </form>
+  );
+}
+
 function ChipEditor({
   chip,
   kind,
@@ -132,47 +206,16 @@ function ChipEditor({
           sideOffset={6}
           className="z-30 w-72 rounded-md border border-rule-strong bg-sheet p-3 shadow-lg"
         >
-          <form
-            className="grid gap-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              save();
-            }}
-          >
-            <label className="font-semibold" htmlFor={`chip-${chip.start}`}>
-              Correct the {kind}
-            </label>
-            <input
-              id={`chip-${chip.start}`}
-              className={INPUT}
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-            <div className="flex gap-2">
-              <Button look="main" type="submit">
-                Apply
-              </Button>
-              {onUnit && (
-                <Button
-                  onClick={() => {
-                    onUnit();
-                    setOpen(false);
-                  }}
-                >
-                  Other unit
-                </Button>
-              )}
-              <Button
-                look="quiet"
-                onClick={() => {
-                  onChange('');
-                  setOpen(false);
-                }}
-              >
-                Remove
-              </Button>
-            </div>
-          </form>
+          <ChipForm
+            save={save}
+            chip={chip}
+            kind={kind}
+            text={text}
+            setText={setText}
+            onUnit={onUnit}
+            setOpen={setOpen}
+            onChange={onChange}
+          />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
@@ -188,6 +231,154 @@ export interface LineProps {
   readonly onAsk: (line: string, meaning: LookupMeaning | undefined) => void;
   readonly onVariant: (line: string, key: string | null) => void;
   readonly onFamily: (line: string, familyId: string) => void;
+}
+
+/** The field and the button. */
+function LineField({
+  input,
+  line,
+  setLine,
+  asked,
+}: {
+  input: React.RefObject<HTMLInputElement | null>;
+  line: string;
+  setLine: Dispatch<SetStateAction<string>>;
+  asked: string;
+}): ReactNode {
+  return (
+    <div className="flex gap-2">
+      <label htmlFor={LINE_ID} className="sr-only">
+        Engine code or plate, reading, year
+      </label>
+      <input
+        ref={input}
+        id={LINE_ID}
+        value={line}
+        onChange={(event) => setLine(event.target.value)}
+        autoComplete="off"
+        autoCapitalize="characters"
+        spellCheck={false}
+        onKeyDown={(event) => {
+          // From the line into the list below it, whatever it lists.
+          if (event.key === 'ArrowDown') document.querySelector<HTMLElement>('main [data-row]')?.focus();
+          if (event.key === 'Escape') {
+            // Left for nowhere, it would have the focus again with the next change on the page.
+            if (line === asked) giveBack(null);
+            else setLine(asked);
+          }
+        }}
+        aria-describedby="line-understood"
+        placeholder="Engine code or plate, reading, year: QV20T 148k 2014"
+        className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent"
+      />
+      <Button look="main" type="submit" className="min-h-14! px-6! text-lg whitespace-nowrap" shortcut="Enter">
+        Look up
+      </Button>
+    </div>
+  );
+}
+
+/** What the line is understood as, in chips. */
+function Understood({
+  line,
+  understood,
+  settled,
+  known,
+  replace,
+  flipUnit,
+  variant,
+  onVariant,
+  onFamily,
+}: {
+  line: string;
+  understood: UnderstoodLine;
+  settled: string;
+  known: LookupMeaning | undefined;
+  replace: (chip: Chip, text: string) => void;
+  flipUnit: (chip: Chip) => void;
+  variant: string | null;
+  onVariant: (line: string, key: string | null) => void;
+  onFamily: (line: string, familyId: string) => void;
+}): ReactNode {
+  return (
+    <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
+      {grouped(line, understood.chips, line === settled ? (known?.words ?? []) : []).map(({ chip, word }) => (
+        <ChipEditor
+          key={`${chip.start}-${chip.text}`}
+          chip={chip}
+          kind={word === null ? KIND_WORDS[chip.kind] : WORD_WORDS[word.kind]}
+          unused={word?.kind === 'unused'}
+          label={
+            word?.kind === 'model' || word?.kind === 'feature' ? word.means.join(', ') : meaningOf(chip, understood)
+          }
+          {...(word?.kind === 'symptom'
+            ? { note: word.means.length === 1 ? word.means[0]! : `${word.means.length} that show so` }
+            : {})}
+          {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
+            ? { note: `${understood.reading.unit} assumed` }
+            : {})}
+          onChange={(text) => replace(chip, text)}
+          {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})}
+        />
+      ))}
+      {known?.engine && (
+        <span className="figure rounded-full bg-well px-3.5 py-2 text-lg font-semibold">
+          {known.engine.maker} {known.engine.code}, {known.engine.name}
+        </span>
+      )}
+      {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
+        <VariantChoice variant={variant} onVariant={onVariant} line={line} known={known} />
+      )}
+      {known?.engine && known.variants.length === 1 && variant === null && (
+        <span className="rounded-full bg-well px-3.5 py-2">{known.variants[0]!.name}</span>
+      )}
+      {known?.vehicles.map((vehicle) => (
+        <span key={vehicle.id} className="figure rounded-full bg-well px-3.5 py-2 text-lg">
+          saved: <strong>{vehicle.plate ?? vehicle.name}</strong>, {vehicle.maker} {vehicle.model}
+        </span>
+      ))}
+      {known && known.candidates.length > 0 && understood.compact !== '' && (
+        <span className="flex flex-wrap items-center gap-2">
+          <span className="text-soft">{known.near ? 'Did you mean' : 'Which one?'}</span>
+          {known.candidates.map((engine) => (
+            <Button key={engine.familyId} onClick={() => onFamily(line, engine.familyId)}>
+              {engine.maker} {engine.code}
+            </Button>
+          ))}
+        </span>
+      )}
+    </div>
+  );
+}
+
+function VariantChoice({
+  variant,
+  onVariant,
+  line,
+  known,
+}: {
+  variant: string | null;
+  onVariant: (line: string, key: string | null) => void;
+  line: string;
+  known: LookupMeaning;
+}): ReactNode {
+  return (
+    <label className="inline-flex max-w-full items-center gap-2">
+      <span className="text-sm text-soft">variant</span>
+      <Select
+        className="w-auto! min-w-0"
+        value={variant ?? ''}
+        onChange={(picked) => onVariant(line, picked || null)}
+        options={[
+          { value: '', label: known.variants.length > 1 ? 'not known: all counted' : 'by the year' },
+          ...known.variants.map(({ key, name, weight }) => ({
+            value: key,
+            label: variant === null && known.variants.length > 1 ? `${name} (${Math.round(weight * 100)} %)` : name,
+          })),
+        ]}
+      />
+    </label>
+  );
 }
 
 /**
@@ -236,97 +427,18 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
         onAsk(line, known);
       }}
     >
-      <div className="flex gap-2">
-        <label htmlFor={LINE_ID} className="sr-only">
-          Engine code or plate, reading, year
-        </label>
-        <input
-          ref={input}
-          id={LINE_ID}
-          value={line}
-          onChange={(event) => setLine(event.target.value)}
-          autoComplete="off"
-          autoCapitalize="characters"
-          spellCheck={false}
-          onKeyDown={(event) => {
-            // From the line into the list below it, whatever it lists.
-            if (event.key === 'ArrowDown') document.querySelector<HTMLElement>('main [data-row]')?.focus();
-            if (event.key === 'Escape') {
-              // Left for nowhere, it would have the focus again with the next change on the page.
-              if (line === asked) giveBack(null);
-              else setLine(asked);
-            }
-          }}
-          aria-describedby="line-understood"
-          placeholder="Engine code or plate, reading, year: QV20T 148k 2014"
-          className="figure min-h-14 w-full min-w-0 rounded-md border-2 border-rule-strong bg-sheet px-4 text-2xl font-medium placeholder:text-soft focus:border-accent"
-        />
-        <Button look="main" type="submit" className="min-h-14! px-6! text-lg whitespace-nowrap" shortcut="Enter">
-          Look up
-        </Button>
-      </div>
-      <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
-        {grouped(line, understood.chips, line === settled ? (known?.words ?? []) : []).map(({ chip, word }) => (
-          <ChipEditor
-            key={`${chip.start}-${chip.text}`}
-            chip={chip}
-            kind={word === null ? KIND_WORDS[chip.kind] : WORD_WORDS[word.kind]}
-            unused={word?.kind === 'unused'}
-            label={
-              word?.kind === 'model' || word?.kind === 'feature' ? word.means.join(', ') : meaningOf(chip, understood)
-            }
-            {...(word?.kind === 'symptom'
-              ? { note: word.means.length === 1 ? word.means[0]! : `${word.means.length} that show so` }
-              : {})}
-            {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
-              ? { note: `${understood.reading.unit} assumed` }
-              : {})}
-            onChange={(text) => replace(chip, text)}
-            {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})}
-          />
-        ))}
-        {known?.engine && (
-          <span className="figure rounded-full bg-well px-3.5 py-2 text-lg font-semibold">
-            {known.engine.maker} {known.engine.code}, {known.engine.name}
-          </span>
-        )}
-        {known?.engine && known.variants.length > 0 && (known.variants.length > 1 || variant !== null) && (
-          <label className="inline-flex max-w-full items-center gap-2">
-            <span className="text-sm text-soft">variant</span>
-            <Select
-              className="w-auto! min-w-0"
-              value={variant ?? ''}
-              onChange={(picked) => onVariant(line, picked || null)}
-              options={[
-                { value: '', label: known.variants.length > 1 ? 'not known: all counted' : 'by the year' },
-                ...known.variants.map(({ key, name, weight }) => ({
-                  value: key,
-                  label:
-                    variant === null && known.variants.length > 1 ? `${name} (${Math.round(weight * 100)} %)` : name,
-                })),
-              ]}
-            />
-          </label>
-        )}
-        {known?.engine && known.variants.length === 1 && variant === null && (
-          <span className="rounded-full bg-well px-3.5 py-2">{known.variants[0]!.name}</span>
-        )}
-        {known?.vehicles.map((vehicle) => (
-          <span key={vehicle.id} className="figure rounded-full bg-well px-3.5 py-2 text-lg">
-            saved: <strong>{vehicle.plate ?? vehicle.name}</strong>, {vehicle.maker} {vehicle.model}
-          </span>
-        ))}
-        {known && known.candidates.length > 0 && understood.compact !== '' && (
-          <span className="flex flex-wrap items-center gap-2">
-            <span className="text-soft">{known.near ? 'Did you mean' : 'Which one?'}</span>
-            {known.candidates.map((engine) => (
-              <Button key={engine.familyId} onClick={() => onFamily(line, engine.familyId)}>
-                {engine.maker} {engine.code}
-              </Button>
-            ))}
-          </span>
-        )}
-      </div>
+      <LineField input={input} line={line} setLine={setLine} asked={asked} />
+      <Understood
+        line={line}
+        understood={understood}
+        settled={settled}
+        known={known}
+        replace={replace}
+        flipUnit={flipUnit}
+        variant={variant}
+        onVariant={onVariant}
+        onFamily={onFamily}
+      />
       {problems.length > 0 && (
         <ul className="mt-2 grid gap-1">
           {problems.map((problem) => (

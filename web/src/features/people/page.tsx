@@ -1,7 +1,8 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { type BodyOf, endpoints, may, type Person, type Role, ROLES, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { formKey } from '../../api/client.ts';
@@ -107,6 +108,54 @@ function AddDialog({ onClose, onAdded }: { onClose: () => void; onAdded: (link: 
   );
 }
 
+/** A new link, and whether somebody works here. */
+function Membership({
+  person,
+  reset,
+  save,
+  body,
+  sure,
+  setSure,
+}: {
+  person: Person;
+  reset: Pick<Sending<void>, 'mutate' | 'isPending'>;
+  save: Pick<Sending<BodyOf<typeof endpoints.people.update>>, 'mutate' | 'isPending'>;
+  body: (active: boolean, over?: number) => BodyOf<typeof endpoints.people.update>;
+  sure: boolean;
+  setSure: Dispatch<SetStateAction<boolean>>;
+}): ReactNode {
+  return (
+    <section className="mt-6 grid gap-3 border-t border-rule pt-4" aria-label="Access">
+      {person.active && (
+        <div>
+          <Button disabled={reset.isPending} onClick={() => reset.mutate()}>
+            Make a new link
+          </Button>
+          <p className="mt-1 text-sm text-soft">
+            For a lost password: the old one and the PIN stop working at once, and every sign-in ends.
+          </p>
+        </div>
+      )}
+      <div>
+        {!person.active ? (
+          <Button disabled={save.isPending} onClick={() => save.mutate(body(true))}>
+            Let them in again
+          </Button>
+        ) : sure ? (
+          <Button disabled={save.isPending} onClick={() => save.mutate(body(false))}>
+            Yes, {person.displayName} no longer works here
+          </Button>
+        ) : (
+          <Button onClick={() => setSure(true)}>No longer works here …</Button>
+        )}
+        <p className="mt-1 text-sm text-soft">
+          They are signed out everywhere at once. What they wrote stays, with their name.
+        </p>
+      </div>
+    </section>
+  );
+}
+
 function EditDialog({
   person,
   onClose,
@@ -182,34 +231,7 @@ function EditDialog({
           <Button onClick={onClose}>Cancel</Button>
         </div>
       </form>
-      <section className="mt-6 grid gap-3 border-t border-rule pt-4" aria-label="Access">
-        {person.active && (
-          <div>
-            <Button disabled={reset.isPending} onClick={() => reset.mutate()}>
-              Make a new link
-            </Button>
-            <p className="mt-1 text-sm text-soft">
-              For a lost password: the old one and the PIN stop working at once, and every sign-in ends.
-            </p>
-          </div>
-        )}
-        <div>
-          {!person.active ? (
-            <Button disabled={save.isPending} onClick={() => save.mutate(body(true))}>
-              Let them in again
-            </Button>
-          ) : sure ? (
-            <Button disabled={save.isPending} onClick={() => save.mutate(body(false))}>
-              Yes, {person.displayName} no longer works here
-            </Button>
-          ) : (
-            <Button onClick={() => setSure(true)}>No longer works here …</Button>
-          )}
-          <p className="mt-1 text-sm text-soft">
-            They are signed out everywhere at once. What they wrote stays, with their name.
-          </p>
-        </div>
-      </section>
+      <Membership person={person} reset={reset} save={save} body={body} sure={sure} setSure={setSure} />
     </Dialog>
   );
 }

@@ -1,7 +1,8 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { type BayTablet, endpoints } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { readShop } from '../../api/people.ts';
 import { Button } from '../../ui/button.tsx';
@@ -11,6 +12,47 @@ import { TextField } from '../../ui/field.tsx';
 import { Notice } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { instantText } from '../../ui/units.ts';
+
+/** Making this browser a bay tablet. */
+function AddTablet({
+  setAdding,
+  add,
+  name,
+  setName,
+}: {
+  setAdding: Dispatch<SetStateAction<boolean>>;
+  add: Sending<void>;
+  name: string;
+  setName: Dispatch<SetStateAction<string>>;
+}): ReactNode {
+  return (
+    <Dialog open onClose={() => setAdding(false)} title="Make this browser a bay tablet">
+      <form
+        className="grid gap-4"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          add.mutate();
+        }}
+      >
+        <TextField
+          label="Name of the tablet"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          error={fieldProblem(add.error, 'name')}
+          hint="Such as Bay 1"
+        />
+        <FormProblem error={add.error} fields={['name']} />
+        <div className="flex gap-2">
+          <Button look="main" type="submit" disabled={add.isPending}>
+            Make it one
+          </Button>
+          <Button onClick={() => setAdding(false)}>Cancel</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
 
 /** The tablets that stay at the bays, where people change over with a PIN. */
 export function Tablets(): ReactNode {
@@ -77,33 +119,7 @@ export function Tablets(): ReactNode {
       </p>
       {(list.error ?? end.error) && <Notice role="alert">{(list.error ?? end.error)!.message}</Notice>}
       {rows.length > 0 && <DataTable label="Bay tablets" columns={columns} rows={rows} rowKey={({ id }) => id} />}
-      {adding && (
-        <Dialog open onClose={() => setAdding(false)} title="Make this browser a bay tablet">
-          <form
-            className="grid gap-4"
-            noValidate
-            onSubmit={(event) => {
-              event.preventDefault();
-              add.mutate();
-            }}
-          >
-            <TextField
-              label="Name of the tablet"
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              error={fieldProblem(add.error, 'name')}
-              hint="Such as Bay 1"
-            />
-            <FormProblem error={add.error} fields={['name']} />
-            <div className="flex gap-2">
-              <Button look="main" type="submit" disabled={add.isPending}>
-                Make it one
-              </Button>
-              <Button onClick={() => setAdding(false)}>Cancel</Button>
-            </div>
-          </form>
-        </Dialog>
-      )}
+      {adding && <AddTablet setAdding={setAdding} add={add} name={name} setName={setName} />}
     </section>
   );
 }

@@ -8,7 +8,7 @@ import {
 } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Printer } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
@@ -103,6 +103,59 @@ function Jobs({ view, settings }: { view: PurchaseView; settings: Settings }): R
   );
 }
 
+/** Questions for the seller. */
+function AskTheSeller({ view }: { view: PurchaseView }): ReactNode {
+  return (
+    <section aria-label="Ask the seller">
+      <h2 className="mb-1 text-2xl">Ask the seller</h2>
+      {view.questions.length === 0 ? (
+        <p>No answer would change a result.</p>
+      ) : (
+        <ol className="grid gap-2">
+          {view.questions.map(({ ask, changes, proof }) => (
+            <li key={ask}>
+              <span className="font-semibold">{ask}</span>
+              {proof && ' Ask for the invoice.'}
+              {changes.length > 0 && <span className="block text-sm text-soft">Changes: {changes.join('; ')}</span>}
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+/** What to look at before the purchase. */
+function LookBefore({ minutes, view }: { minutes: number; view: PurchaseView }): ReactNode {
+  return (
+    <section aria-label="Look at it before">
+      <h2 className="mb-1 text-2xl">
+        Look at it before <span className="font-medium text-soft">{minutesText(minutes)}</span>
+      </h2>
+      <ol className="grid gap-3 md:grid-cols-2">
+        {view.looks.map((look) => (
+          <li key={look.title} className="rounded-md border border-rule bg-sheet px-4 py-2">
+            <strong>{look.title}</strong>{' '}
+            <span className="text-sm text-soft">
+              {WALK_PLACE_WORDS[look.place]}, {minutesText(look.minutes)}
+            </span>
+            <p>{look.how}</p>
+            {(look.good || look.worn) && (
+              <p className="text-soft">
+                {look.good && `Good: ${look.good}. `}
+                {look.worn && `Worn: ${look.worn}.`}
+              </p>
+            )}
+            {look.cautions.map((caution) => (
+              <p key={caution}>▲ {caution}</p>
+            ))}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
 function Found({
   view,
   settings,
@@ -130,24 +183,7 @@ function Found({
       <div className="grid grid-cols-1 gap-6 lg:grid-cols-[22rem_minmax(0,1fr)]">
         <div className="grid content-start gap-6">
           <Costs view={view} settings={settings} />
-          <section aria-label="Ask the seller">
-            <h2 className="mb-1 text-2xl">Ask the seller</h2>
-            {view.questions.length === 0 ? (
-              <p>No answer would change a result.</p>
-            ) : (
-              <ol className="grid gap-2">
-                {view.questions.map(({ ask, changes, proof }) => (
-                  <li key={ask}>
-                    <span className="font-semibold">{ask}</span>
-                    {proof && ' Ask for the invoice.'}
-                    {changes.length > 0 && (
-                      <span className="block text-sm text-soft">Changes: {changes.join('; ')}</span>
-                    )}
-                  </li>
-                ))}
-              </ol>
-            )}
-          </section>
+          <AskTheSeller view={view} />
         </div>
         <div className="grid content-start gap-6">
           <section aria-label="What it will ask for">
@@ -159,31 +195,7 @@ function Found({
             </h2>
             <Jobs view={view} settings={settings} />
           </section>
-          <section aria-label="Look at it before">
-            <h2 className="mb-1 text-2xl">
-              Look at it before <span className="font-medium text-soft">{minutesText(minutes)}</span>
-            </h2>
-            <ol className="grid gap-3 md:grid-cols-2">
-              {view.looks.map((look) => (
-                <li key={look.title} className="rounded-md border border-rule bg-sheet px-4 py-2">
-                  <strong>{look.title}</strong>{' '}
-                  <span className="text-sm text-soft">
-                    {WALK_PLACE_WORDS[look.place]}, {minutesText(look.minutes)}
-                  </span>
-                  <p>{look.how}</p>
-                  {(look.good || look.worn) && (
-                    <p className="text-soft">
-                      {look.good && `Good: ${look.good}. `}
-                      {look.worn && `Worn: ${look.worn}.`}
-                    </p>
-                  )}
-                  {look.cautions.map((caution) => (
-                    <p key={caution}>▲ {caution}</p>
-                  ))}
-                </li>
-              ))}
-            </ol>
-          </section>
+          <LookBefore minutes={minutes} view={view} />
           <p className="text-soft">
             Estimates before tax, from what is known of this engine at this reading; prices and minutes of the demo are
             made up. A look is no guarantee.
@@ -191,6 +203,58 @@ function Found({
         </div>
       </div>
     </>
+  );
+}
+
+/** The price asked, and printing the sheet. */
+function PriceForm({
+  take,
+  settings,
+  typed,
+  setTyped,
+  wrong,
+  question,
+  price,
+}: {
+  take: () => void;
+  settings: Settings;
+  typed: string;
+  setTyped: Dispatch<SetStateAction<string>>;
+  wrong: string | null;
+  question: { line: string; variant: string | null; family: string | null; know: string | null };
+  price: number | null;
+}): ReactNode {
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        take();
+      }}
+    >
+      <TextField
+        label={`Asking price (${settings.currency})`}
+        inputMode="decimal"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={take}
+        error={wrong ?? undefined}
+      />
+      <a
+        href={addressOf(endpoints.lookup.purchaseSheet, { query: { ...question, price } })}
+        className="inline-flex min-h-11 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+        target="_blank"
+        rel="noreferrer"
+      >
+        <Printer aria-hidden size={20} /> Print the sheet
+      </a>
+      <Link
+        to={`/${queryText(question)}`}
+        className="inline-flex min-h-11 items-center rounded-md px-3 font-semibold hover:bg-well"
+      >
+        Back to the answer
+      </Link>
+    </form>
   );
 }
 
@@ -239,36 +303,15 @@ export default function PurchasePage(): ReactNode {
   };
   return (
     <Found view={purchase.data} settings={settings}>
-      <form
-        className="flex flex-wrap items-end gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          take();
-        }}
-      >
-        <TextField
-          label={`Asking price (${settings.currency})`}
-          inputMode="decimal"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={take}
-          error={wrong ?? undefined}
-        />
-        <a
-          href={addressOf(endpoints.lookup.purchaseSheet, { query: { ...question, price } })}
-          className="inline-flex min-h-11 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
-          target="_blank"
-          rel="noreferrer"
-        >
-          <Printer aria-hidden size={20} /> Print the sheet
-        </a>
-        <Link
-          to={`/${queryText(question)}`}
-          className="inline-flex min-h-11 items-center rounded-md px-3 font-semibold hover:bg-well"
-        >
-          Back to the answer
-        </Link>
-      </form>
+      <PriceForm
+        take={take}
+        settings={settings}
+        typed={typed}
+        setTyped={setTyped}
+        wrong={wrong}
+        question={question}
+        price={price}
+      />
     </Found>
   );
 }

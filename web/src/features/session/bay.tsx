@@ -1,8 +1,9 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { type Bay, endpoints } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Delete } from 'lucide-react';
-import { useEffect, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useEffect, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { rememberCsrfToken } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
@@ -11,6 +12,114 @@ import { Notice } from '../../ui/notice.tsx';
 const DIGITS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0'] as const;
 const LEAST = 4;
 const MOST = 8;
+
+/** Who is at the tablet. */
+function WhoPart({
+  bay,
+  setPin,
+  enter,
+  setWho,
+}: {
+  bay: Bay;
+  setPin: Dispatch<SetStateAction<string>>;
+  enter: { readonly reset: () => void };
+  setWho: Dispatch<SetStateAction<{ id: string; displayName: string } | null>>;
+}): ReactNode {
+  return (
+    <section aria-labelledby="who">
+      <h2 id="who" className="mb-3 text-2xl">
+        Who is here?
+      </h2>
+      <ul className="grid gap-3 sm:grid-cols-2">
+        {bay.people.map((person) => (
+          <li key={person.id}>
+            <Button
+              className="min-h-16! w-full justify-start! text-xl"
+              onClick={() => {
+                setPin('');
+                enter.reset();
+                setWho(person);
+              }}
+            >
+              {person.displayName}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {bay.people.length === 0 && (
+        <p className="text-soft">
+          Nobody has a PIN yet. Everyone sets one under “Your account” after signing in with name and password.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** The PIN, on keys that gloves hit. */
+function PinPart({
+  who,
+  pin,
+  enter,
+  setPin,
+  isPending,
+  mutate,
+  setWho,
+}: {
+  who: { id: string; displayName: string };
+  pin: string;
+  enter: { readonly error: Error | null };
+  setPin: Dispatch<SetStateAction<string>>;
+  isPending: boolean;
+  mutate: Sending<{ personId: string; pin: string }>['mutate'];
+  setWho: Dispatch<SetStateAction<{ id: string; displayName: string } | null>>;
+}): ReactNode {
+  return (
+    <section aria-labelledby="pin" className="max-w-sm">
+      <h2 id="pin" className="mb-3 text-2xl">
+        {who.displayName}, your PIN
+      </h2>
+      <p
+        role="status"
+        aria-label={`${pin.length} digits typed`}
+        className="mb-3 grid h-16 place-items-center rounded-md border border-rule-strong bg-sheet text-4xl tracking-[0.5em]"
+      >
+        {'•'.repeat(pin.length)}
+      </p>
+      {enter.error && (
+        <div className="mb-3">
+          <Notice role="alert">{enter.error.message}</Notice>
+        </div>
+      )}
+      <div className="grid grid-cols-3 gap-2">
+        {DIGITS.map((digit) => (
+          <Button
+            key={digit}
+            className={`min-h-16! text-2xl ${digit === '0' ? 'col-start-2' : ''}`}
+            onClick={() => setPin((so) => (so + digit).slice(0, MOST))}
+          >
+            {digit}
+          </Button>
+        ))}
+        <Button className="min-h-16!" aria-label="Take the last digit back" onClick={() => setPin(pin.slice(0, -1))}>
+          <Delete size={24} aria-hidden />
+        </Button>
+      </div>
+      <div className="mt-3 flex gap-2">
+        <Button
+          look="main"
+          className="min-h-14! flex-1 text-xl"
+          disabled={pin.length < LEAST || isPending}
+          onClick={() => mutate({ personId: who.id, pin })}
+        >
+          Enter
+        </Button>
+        <Button className="min-h-14!" onClick={() => setWho(null)}>
+          Somebody else
+        </Button>
+      </div>
+    </section>
+  );
+}
 
 /** The tablet at the bay while nobody is at it: pick a name, type a PIN; big enough for a glove. */
 export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void }): ReactNode {
@@ -48,81 +157,17 @@ export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void 
       <p className="text-soft">Bay tablet</p>
       <h1 className="mb-6 text-4xl">{bay.tablet}</h1>
       {who === null ? (
-        <section aria-labelledby="who">
-          <h2 id="who" className="mb-3 text-2xl">
-            Who is here?
-          </h2>
-          <ul className="grid gap-3 sm:grid-cols-2">
-            {bay.people.map((person) => (
-              <li key={person.id}>
-                <Button
-                  className="min-h-16! w-full justify-start! text-xl"
-                  onClick={() => {
-                    setPin('');
-                    enter.reset();
-                    setWho(person);
-                  }}
-                >
-                  {person.displayName}
-                </Button>
-              </li>
-            ))}
-          </ul>
-          {bay.people.length === 0 && (
-            <p className="text-soft">
-              Nobody has a PIN yet. Everyone sets one under “Your account” after signing in with name and password.
-            </p>
-          )}
-        </section>
+        <WhoPart bay={bay} setPin={setPin} enter={enter} setWho={setWho} />
       ) : (
-        <section aria-labelledby="pin" className="max-w-sm">
-          <h2 id="pin" className="mb-3 text-2xl">
-            {who.displayName}, your PIN
-          </h2>
-          <p
-            role="status"
-            aria-label={`${pin.length} digits typed`}
-            className="mb-3 grid h-16 place-items-center rounded-md border border-rule-strong bg-sheet text-4xl tracking-[0.5em]"
-          >
-            {'•'.repeat(pin.length)}
-          </p>
-          {enter.error && (
-            <div className="mb-3">
-              <Notice role="alert">{enter.error.message}</Notice>
-            </div>
-          )}
-          <div className="grid grid-cols-3 gap-2">
-            {DIGITS.map((digit) => (
-              <Button
-                key={digit}
-                className={`min-h-16! text-2xl ${digit === '0' ? 'col-start-2' : ''}`}
-                onClick={() => setPin((so) => (so + digit).slice(0, MOST))}
-              >
-                {digit}
-              </Button>
-            ))}
-            <Button
-              className="min-h-16!"
-              aria-label="Take the last digit back"
-              onClick={() => setPin(pin.slice(0, -1))}
-            >
-              <Delete size={24} aria-hidden />
-            </Button>
-          </div>
-          <div className="mt-3 flex gap-2">
-            <Button
-              look="main"
-              className="min-h-14! flex-1 text-xl"
-              disabled={pin.length < LEAST || isPending}
-              onClick={() => mutate({ personId: who.id, pin })}
-            >
-              Enter
-            </Button>
-            <Button className="min-h-14!" onClick={() => setWho(null)}>
-              Somebody else
-            </Button>
-          </div>
-        </section>
+        <PinPart
+          who={who}
+          pin={pin}
+          enter={enter}
+          setPin={setPin}
+          isPending={isPending}
+          mutate={mutate}
+          setWho={setWho}
+        />
       )}
       <p className="mt-10">
         <Button look="quiet" onClick={onPassword}>

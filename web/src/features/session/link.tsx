@@ -1,7 +1,8 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { endpoints } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { rememberCsrfToken } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
@@ -9,6 +10,63 @@ import { TextField } from '../../ui/field.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { instantText } from '../../ui/units.ts';
+
+/** A password, typed twice. */
+function PasswordForm({
+  setUnlike,
+  password,
+  again,
+  use,
+  name,
+  setPassword,
+  setAgain,
+  unlike,
+}: {
+  setUnlike: Dispatch<SetStateAction<boolean>>;
+  password: string;
+  again: string;
+  use: Sending<void>;
+  name: string;
+  setPassword: Dispatch<SetStateAction<string>>;
+  setAgain: Dispatch<SetStateAction<string>>;
+  unlike: boolean;
+}): ReactNode {
+  return (
+    <form
+      className="grid gap-4 rounded-lg border border-rule-strong bg-sheet p-6"
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        setUnlike(password !== again);
+        if (password === again) use.mutate();
+      }}
+    >
+      <input type="hidden" autoComplete="username" value={name} readOnly />
+      <TextField
+        label="Password"
+        type="password"
+        value={password}
+        onChange={(event) => setPassword(event.target.value)}
+        error={fieldProblem(use.error, 'password')}
+        hint="10 characters or more; a few words that do not belong together"
+        autoComplete="new-password"
+        autoFocus
+      />
+      <TextField
+        label="The same again"
+        type="password"
+        value={again}
+        onChange={(event) => setAgain(event.target.value)}
+        error={unlike ? 'is not the same; type it once more' : undefined}
+        autoComplete="new-password"
+      />
+      <FormProblem error={use.error} fields={['password']} />
+      <Button look="main" type="submit" disabled={use.isPending}>
+        Set the password and sign in
+      </Button>
+    </form>
+  );
+}
 
 /** Where a one-time link leads: a password is chosen, once. The secret stands behind the # and is in no log. */
 export default function LinkPage(): ReactNode {
@@ -50,39 +108,16 @@ export default function LinkPage(): ReactNode {
         Choose a password for {workshopName}. You sign in as <strong>{name}</strong>. This link works once, until{' '}
         {instantText(until)}.
       </p>
-      <form
-        className="grid gap-4 rounded-lg border border-rule-strong bg-sheet p-6"
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          setUnlike(password !== again);
-          if (password === again) use.mutate();
-        }}
-      >
-        <input type="hidden" autoComplete="username" value={name} readOnly />
-        <TextField
-          label="Password"
-          type="password"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-          error={fieldProblem(use.error, 'password')}
-          hint="10 characters or more; a few words that do not belong together"
-          autoComplete="new-password"
-          autoFocus
-        />
-        <TextField
-          label="The same again"
-          type="password"
-          value={again}
-          onChange={(event) => setAgain(event.target.value)}
-          error={unlike ? 'is not the same; type it once more' : undefined}
-          autoComplete="new-password"
-        />
-        <FormProblem error={use.error} fields={['password']} />
-        <Button look="main" type="submit" disabled={use.isPending}>
-          Set the password and sign in
-        </Button>
-      </form>
+      <PasswordForm
+        setUnlike={setUnlike}
+        password={password}
+        again={again}
+        use={use}
+        name={name}
+        setPassword={setPassword}
+        setAgain={setAgain}
+        unlike={unlike}
+      />
     </main>
   );
 }

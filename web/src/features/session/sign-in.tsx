@@ -1,12 +1,88 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { endpoints, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { rememberCsrfToken } from '../../api/client.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { Notice } from '../../ui/notice.tsx';
 import { ROLE_WORDS } from '../../parts/shop/roles.ts';
+
+/** Name and password. */
+function SignInForm({
+  signIn,
+  name,
+  password,
+  setName,
+  setPassword,
+}: {
+  signIn: Sending<{ name: string; password: string }>;
+  name: string;
+  password: string;
+  setName: Dispatch<SetStateAction<string>>;
+  setPassword: Dispatch<SetStateAction<string>>;
+}): ReactNode {
+  return (
+    <form
+      className="grid gap-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        signIn.mutate({ name, password });
+      }}
+    >
+      <TextField
+        label="Name"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        autoComplete="username"
+        autoFocus
+        required
+      />
+      <TextField
+        label="Password"
+        type="password"
+        value={password}
+        onChange={(event) => setPassword(event.target.value)}
+        autoComplete="current-password"
+        required
+      />
+      {signIn.error && <Notice role="alert">{signIn.error.message}</Notice>}
+      <Button look="main" type="submit" disabled={signIn.isPending}>
+        Sign in
+      </Button>
+    </form>
+  );
+}
+
+/** The demo's accounts, one press each. */
+function DemoAccounts({
+  session,
+  signIn,
+}: {
+  session: SessionState;
+  signIn: Pick<Sending<{ name: string; password: string }>, 'mutate' | 'isPending'>;
+}): ReactNode {
+  return (
+    <div className="mt-6 border-t border-rule pt-4">
+      <p className="mb-2 font-semibold">Or try the demo as</p>
+      <div className="grid gap-2">
+        {session.demoAccounts.map((account) => (
+          <Button
+            key={account.name}
+            className="justify-between!"
+            disabled={signIn.isPending}
+            onClick={() => signIn.mutate(account)}
+          >
+            <span>{account.displayName}</span>
+            <span className="font-normal text-soft">{ROLE_WORDS[account.role]}</span>
+          </Button>
+        ))}
+      </div>
+      <p className="mt-3 text-sm text-soft">Everything in the demo is made up: makes, engines, parts, people.</p>
+    </div>
+  );
+}
 
 /** Sign-in, with the demo accounts offered where the installation has any. */
 export function SignIn({ session, onBay }: { session: SessionState; onBay?: (() => void) | undefined }): ReactNode {
@@ -36,34 +112,7 @@ export function SignIn({ session, onBay }: { session: SessionState; onBay?: (() 
       </section>
       <section className="rounded-lg border border-rule-strong bg-sheet p-6">
         <h2 className="mb-4 text-2xl">Sign in</h2>
-        <form
-          className="grid gap-4"
-          onSubmit={(event) => {
-            event.preventDefault();
-            signIn.mutate({ name, password });
-          }}
-        >
-          <TextField
-            label="Name"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            autoComplete="username"
-            autoFocus
-            required
-          />
-          <TextField
-            label="Password"
-            type="password"
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-            autoComplete="current-password"
-            required
-          />
-          {signIn.error && <Notice role="alert">{signIn.error.message}</Notice>}
-          <Button look="main" type="submit" disabled={signIn.isPending}>
-            Sign in
-          </Button>
-        </form>
+        <SignInForm signIn={signIn} name={name} password={password} setName={setName} setPassword={setPassword} />
         {onBay && (
           <p className="mt-4">
             <Button look="quiet" onClick={onBay}>
@@ -71,25 +120,7 @@ export function SignIn({ session, onBay }: { session: SessionState; onBay?: (() 
             </Button>
           </p>
         )}
-        {session.demoAccounts.length > 0 && (
-          <div className="mt-6 border-t border-rule pt-4">
-            <p className="mb-2 font-semibold">Or try the demo as</p>
-            <div className="grid gap-2">
-              {session.demoAccounts.map((account) => (
-                <Button
-                  key={account.name}
-                  className="justify-between!"
-                  disabled={signIn.isPending}
-                  onClick={() => signIn.mutate(account)}
-                >
-                  <span>{account.displayName}</span>
-                  <span className="font-normal text-soft">{ROLE_WORDS[account.role]}</span>
-                </Button>
-              ))}
-            </div>
-            <p className="mt-3 text-sm text-soft">Everything in the demo is made up: makes, engines, parts, people.</p>
-          </div>
-        )}
+        {session.demoAccounts.length > 0 && <DemoAccounts session={session} signIn={signIn} />}
       </section>
     </main>
   );

@@ -2,7 +2,7 @@ import { call } from '../../api/client.ts';
 import { type BodyOf, type Caution, CAUTIONS, endpoints, limitsOf, setUpRequest } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { useForm, useWatch, type UseFormRegister, type Control } from 'react-hook-form';
 import { rememberCsrfToken } from '../../api/client.ts';
 import { DATE_OPTIONS, NUMBER_OPTIONS, UNIT_OPTIONS, WEEKDAY_OPTIONS, zoneOptions } from '../../parts/shop/options.ts';
 import { Button } from '../../ui/button.tsx';
@@ -22,6 +22,105 @@ const CAUTION_WORDS: Readonly<Record<Caution, string>> = {
 };
 const BOX = 'grid gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3';
 const LEGEND = 'px-1 font-narrow text-2xl font-semibold';
+
+/** The workshop. */
+function ShopPart({
+  register,
+  said,
+  control,
+  zone,
+  limits,
+}: {
+  register: UseFormRegister<Values>;
+  said: (path: string) => string | undefined;
+  control: Control<Values>;
+  zone: string;
+  limits: { readonly engine: number | null; readonly stranded: number | null; readonly leak: number | null };
+}): ReactNode {
+  return (
+    <fieldset className={BOX}>
+      <legend className={LEGEND}>Workshop</legend>
+      <TextField
+        label="Name of the workshop"
+        {...register('workshopName')}
+        error={said('shop.workshopName')}
+        autoComplete="organization"
+      />
+      <TextField
+        label="Currency"
+        {...register('currency')}
+        error={said('shop.currency')}
+        hint="Three letters, such as EUR"
+      />
+      <TextField
+        label="Labour, an hour"
+        {...register('labourRate')}
+        error={said('shop.labourRateMinor')}
+        inputMode="decimal"
+        hint="Before tax"
+      />
+      <TextField label="Tax, %" {...register('taxPercent')} error={said('shop.taxRate')} inputMode="decimal" />
+      <FormSelect control={control} name="distanceUnit" label="Distances in" options={UNIT_OPTIONS} />
+      <FormSelect
+        control={control}
+        name="timeZone"
+        label="Time zone"
+        options={zoneOptions(zone)}
+        error={said('shop.timeZone')}
+      />
+      <FormSelect control={control} name="firstWeekday" label="Week starts on" options={WEEKDAY_OPTIONS} />
+      <FormSelect control={control} name="numberFormat" label="Numbers" options={NUMBER_OPTIONS} />
+      <FormSelect control={control} name="dateFormat" label="Dates" options={DATE_OPTIONS} />
+      <div className="sm:col-span-3">
+        <FormSelect
+          control={control}
+          name="caution"
+          label="How cautious"
+          options={optionsOf(Object.keys(CAUTIONS) as Caution[], (key) => CAUTION_WORDS[key])}
+          hint={`Most chance of failing before the next service that is let run: ${percentText(limits.engine!)} where the engine is at stake, ${percentText(limits.stranded!)} where it would stop on the road, ${percentText(limits.leak!)} for a leak`}
+        />
+      </div>
+    </fieldset>
+  );
+}
+
+/** Its owner. */
+function OwnerPart({
+  register,
+  said,
+}: {
+  register: UseFormRegister<Values>;
+  said: (path: string) => string | undefined;
+}): ReactNode {
+  return (
+    <fieldset className={BOX}>
+      <legend className={LEGEND}>You, the owner</legend>
+      <TextField
+        label="Your name"
+        {...register('displayName')}
+        error={said('owner.displayName')}
+        hint="As colleagues know you"
+        autoComplete="name"
+      />
+      <TextField
+        label="Sign-in name"
+        {...register('name')}
+        error={said('owner.name')}
+        hint="One word"
+        autoComplete="username"
+        autoCapitalize="none"
+      />
+      <TextField
+        label="Password"
+        type="password"
+        {...register('password')}
+        error={said('owner.password')}
+        hint="10 characters or more; a few words that do not belong together"
+        autoComplete="new-password"
+      />
+    </fieldset>
+  );
+}
 
 /** The first page of a workshop of one's own: the shop, and its owner. */
 export default function SetUpPage(): ReactNode {
@@ -68,75 +167,8 @@ export default function SetUpPage(): ReactNode {
             autoFocus
           />
         </fieldset>
-        <fieldset className={BOX}>
-          <legend className={LEGEND}>Workshop</legend>
-          <TextField
-            label="Name of the workshop"
-            {...register('workshopName')}
-            error={said('shop.workshopName')}
-            autoComplete="organization"
-          />
-          <TextField
-            label="Currency"
-            {...register('currency')}
-            error={said('shop.currency')}
-            hint="Three letters, such as EUR"
-          />
-          <TextField
-            label="Labour, an hour"
-            {...register('labourRate')}
-            error={said('shop.labourRateMinor')}
-            inputMode="decimal"
-            hint="Before tax"
-          />
-          <TextField label="Tax, %" {...register('taxPercent')} error={said('shop.taxRate')} inputMode="decimal" />
-          <FormSelect control={control} name="distanceUnit" label="Distances in" options={UNIT_OPTIONS} />
-          <FormSelect
-            control={control}
-            name="timeZone"
-            label="Time zone"
-            options={zoneOptions(zone)}
-            error={said('shop.timeZone')}
-          />
-          <FormSelect control={control} name="firstWeekday" label="Week starts on" options={WEEKDAY_OPTIONS} />
-          <FormSelect control={control} name="numberFormat" label="Numbers" options={NUMBER_OPTIONS} />
-          <FormSelect control={control} name="dateFormat" label="Dates" options={DATE_OPTIONS} />
-          <div className="sm:col-span-3">
-            <FormSelect
-              control={control}
-              name="caution"
-              label="How cautious"
-              options={optionsOf(Object.keys(CAUTIONS) as Caution[], (key) => CAUTION_WORDS[key])}
-              hint={`Most chance of failing before the next service that is let run: ${percentText(limits.engine!)} where the engine is at stake, ${percentText(limits.stranded!)} where it would stop on the road, ${percentText(limits.leak!)} for a leak`}
-            />
-          </div>
-        </fieldset>
-        <fieldset className={BOX}>
-          <legend className={LEGEND}>You, the owner</legend>
-          <TextField
-            label="Your name"
-            {...register('displayName')}
-            error={said('owner.displayName')}
-            hint="As colleagues know you"
-            autoComplete="name"
-          />
-          <TextField
-            label="Sign-in name"
-            {...register('name')}
-            error={said('owner.name')}
-            hint="One word"
-            autoComplete="username"
-            autoCapitalize="none"
-          />
-          <TextField
-            label="Password"
-            type="password"
-            {...register('password')}
-            error={said('owner.password')}
-            hint="10 characters or more; a few words that do not belong together"
-            autoComplete="new-password"
-          />
-        </fieldset>
+        <ShopPart register={register} said={said} control={control} zone={zone} limits={limits} />
+        <OwnerPart register={register} said={said} />
         <FormProblem error={setUp.error} fields={['code', 'shop', 'owner']} />
         <div>
           <Button look="main" type="submit" disabled={setUp.isPending}>

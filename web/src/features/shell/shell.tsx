@@ -1,6 +1,7 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { endpoints, may, type SessionState, type SessionUser } from '@crosspeen/contract';
-import { useMutation, useQueryClient, type UseMutateFunction } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Keyboard, LogOut, Moon, Sun, UserRound } from 'lucide-react';
 import {
   type SetStateAction,
@@ -51,29 +52,7 @@ function Header({
   setKeysOpen: Dispatch<SetStateAction<boolean>>;
   theme: Theme;
   atTablet: boolean;
-  signOut: {
-    readonly mutate: UseMutateFunction<
-      {
-        user: { id: string; name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner' } | null;
-        csrfToken: string | null;
-        demoAccounts: { name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner'; password: string }[];
-        setUp: 'needed' | 'done';
-        workshopName: string;
-        formats: {
-          numberFormat: 'en-GB' | 'de-DE' | 'fr-FR' | 'de-CH' | 'en-IN';
-          dateFormat: 'en-GB' | 'en-US' | 'sv-SE';
-          timeZone: string;
-        };
-        bay: { tablet: string; people: { id: string; displayName: string }[] } | null;
-        byPin: boolean;
-        backupOld: boolean;
-        today: string;
-      },
-      Error,
-      void,
-      unknown
-    >;
-  };
+  signOut: Pick<Sending<void>, 'mutate'>;
 }): ReactNode {
   return (
     <div className="mx-auto flex max-w-[1480px] flex-wrap items-center gap-x-4 gap-y-0 px-4">
@@ -122,29 +101,7 @@ function HeaderActions({
   setKeysOpen: Dispatch<SetStateAction<boolean>>;
   theme: Theme;
   atTablet: boolean;
-  signOut: {
-    readonly mutate: UseMutateFunction<
-      {
-        user: { id: string; name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner' } | null;
-        csrfToken: string | null;
-        demoAccounts: { name: string; displayName: string; role: 'mechanic' | 'adviser' | 'owner'; password: string }[];
-        setUp: 'needed' | 'done';
-        workshopName: string;
-        formats: {
-          numberFormat: 'en-GB' | 'de-DE' | 'fr-FR' | 'de-CH' | 'en-IN';
-          dateFormat: 'en-GB' | 'en-US' | 'sv-SE';
-          timeZone: string;
-        };
-        bay: { tablet: string; people: { id: string; displayName: string }[] } | null;
-        byPin: boolean;
-        backupOld: boolean;
-        today: string;
-      },
-      Error,
-      void,
-      unknown
-    >;
-  };
+  signOut: Pick<Sending<void>, 'mutate'>;
 }): ReactNode {
   return (
     <div className="ml-auto flex items-center">

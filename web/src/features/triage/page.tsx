@@ -91,6 +91,66 @@ function Explanations({
   );
 }
 
+function CheckItem({
+  next,
+  at,
+  check,
+  off,
+  busy,
+  onAnswer,
+  leads,
+}: {
+  next: NextCheck;
+  at: number;
+  check: {
+    readonly kind: 'check' | 'look' | 'symptom';
+    readonly words: string;
+    readonly more: string | null;
+    readonly cautions: string[];
+    readonly about: string;
+  };
+  off: string[];
+  busy: boolean;
+  onAnswer: (body: TriageAnswerCreate) => void;
+  leads: (of: NextCheck['yes']) => string;
+}): ReactNode {
+  return (
+    <li className={`rounded-md border bg-sheet px-4 py-3 ${at === 0 ? 'border-2 border-accent' : 'border-rule'}`}>
+      <p className="flex flex-wrap items-baseline justify-between gap-2">
+        <strong className="text-lg">
+          {check.kind === 'symptom' && 'Does it also show: '}
+          {check.words}
+          {check.kind === 'symptom' && '?'}
+        </strong>
+        <span className="text-soft">
+          {minutesText(Math.round(next.minutes))}
+          {at === 0 && ' · tells the most for its minutes'}
+        </span>
+      </p>
+      {check.more && <p>{check.more}</p>}
+      {off.length > 0 && <p>First off: {off.join(', ')}</p>}
+      {check.cautions.map((caution) => (
+        <p key={caution} className="flex items-start gap-2 font-semibold">
+          <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" /> {caution}
+        </p>
+      ))}
+      <div className="mt-2 grid gap-2 sm:grid-cols-2">
+        {([true, false] as const).map((said) => (
+          <Button
+            key={String(said)}
+            disabled={busy}
+            className="min-h-14 flex-col gap-0 py-1.5"
+            onClick={() => onAnswer({ about: check.about, words: check.words, said })}
+          >
+            <span className="font-narrow text-xl">{said ? 'Yes' : 'No'}</span>
+            <span className="text-sm font-normal text-soft">then {leads(said ? next.yes : next.no)}</span>
+          </Button>
+        ))}
+      </div>
+    </li>
+  );
+}
+
 function Checks({
   asked,
   reckoned,
@@ -112,42 +172,16 @@ function Checks({
           const check = byAbout.get(next.about)!;
           const off = check.off.map((key) => asked.operations[key]!.name);
           return (
-            <li
+            <CheckItem
               key={next.about}
-              className={`rounded-md border bg-sheet px-4 py-3 ${at === 0 ? 'border-2 border-accent' : 'border-rule'}`}
-            >
-              <p className="flex flex-wrap items-baseline justify-between gap-2">
-                <strong className="text-lg">
-                  {check.kind === 'symptom' && 'Does it also show: '}
-                  {check.words}
-                  {check.kind === 'symptom' && '?'}
-                </strong>
-                <span className="text-soft">
-                  {minutesText(Math.round(next.minutes))}
-                  {at === 0 && ' · tells the most for its minutes'}
-                </span>
-              </p>
-              {check.more && <p>{check.more}</p>}
-              {off.length > 0 && <p>First off: {off.join(', ')}</p>}
-              {check.cautions.map((caution) => (
-                <p key={caution} className="flex items-start gap-2 font-semibold">
-                  <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" /> {caution}
-                </p>
-              ))}
-              <div className="mt-2 grid gap-2 sm:grid-cols-2">
-                {([true, false] as const).map((said) => (
-                  <Button
-                    key={String(said)}
-                    disabled={busy}
-                    className="min-h-14 flex-col gap-0 py-1.5"
-                    onClick={() => onAnswer({ about: check.about, words: check.words, said })}
-                  >
-                    <span className="font-narrow text-xl">{said ? 'Yes' : 'No'}</span>
-                    <span className="text-sm font-normal text-soft">then {leads(said ? next.yes : next.no)}</span>
-                  </Button>
-                ))}
-              </div>
-            </li>
+              next={next}
+              at={at}
+              check={check}
+              off={off}
+              busy={busy}
+              onAnswer={onAnswer}
+              leads={leads}
+            />
           );
         })}
       </ul>
@@ -198,6 +232,152 @@ function Standing({
   );
 }
 
+/** What is reported, checked so far, and was earlier. */
+function Reports({
+  asked,
+  id,
+  session,
+  answer,
+}: {
+  asked: WireTriage;
+  id: string;
+  session: SessionState;
+  answer: {
+    readonly isPending: boolean;
+    readonly mutate: (input: { about: string; words: string; said: boolean }) => void;
+  };
+}): ReactNode {
+  return (
+    <div className="grid gap-5">
+      <section aria-label="Reported">
+        <h2 className="mb-2 text-2xl">What is reported</h2>
+        {asked.reports.length > 0 && (
+          <ul className="mb-3 grid gap-2">
+            {asked.reports.map((report) => (
+              <li key={report.id} className="rounded-md border border-rule bg-sheet px-4 py-2">
+                <strong>{report.words}</strong>
+                {report.condition && <span>, {report.condition}</span>}
+                <span className="text-soft">
+                  {' '}
+                  {isoText(report.day)}, {report.by}
+                  {report.goodDay && `; good on ${isoText(report.goodDay)}`}
+                  {!report.listed && '; not a symptom known of this engine'}
+                </span>
+              </li>
+            ))}
+          </ul>
+        )}
+        <ReportForm vehicleId={id} asked={asked} session={session} />
+      </section>
+      {asked.answers.length > 0 && <Checked asked={asked} answer={answer} />}
+      {asked.ends.length > 0 && (
+        <section aria-label="Earlier">
+          <h2 className="mb-2 text-2xl">Earlier</h2>
+          <ul className="grid gap-1">
+            {asked.ends.map((one) => (
+              <li key={one.id}>
+                {isoText(one.day)}: {one.symptoms.join(', ') || 'reported'} →{' '}
+                <strong>
+                  {one.outcome === 'given_up'
+                    ? 'not found'
+                    : `${one.outcome === 'refuted' ? 'not ' : ''}${one.title ?? 'something not listed'}`}
+                </strong>{' '}
+                <span className="text-soft">{one.by}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Checked({
+  asked,
+  answer,
+}: {
+  asked: WireTriage;
+  answer: {
+    readonly isPending: boolean;
+    readonly mutate: (input: { about: string; words: string; said: boolean }) => void;
+  };
+}): ReactNode {
+  return (
+    <section aria-label="Checked so far">
+      <h2 className="mb-2 text-2xl">Checked so far</h2>
+      <ol className="grid gap-1">
+        {asked.answers.map((one) => (
+          <li key={one.id} className="flex flex-wrap items-center justify-between gap-2">
+            <span>
+              {one.words}: <strong>{one.said ? 'yes' : 'no'}</strong> <span className="text-soft">{one.by}</span>
+            </span>
+            <Button
+              look="quiet"
+              disabled={answer.isPending}
+              onClick={() => answer.mutate({ about: one.about, words: one.words, said: !one.said })}
+            >
+              {one.said ? 'It was no' : 'It was yes'}
+            </Button>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** What explains it, and ending the search. */
+function Explained({
+  isSearching,
+  reckoned,
+  end,
+  asked,
+  id,
+  answer,
+}: {
+  isSearching: boolean;
+  reckoned: SearchStanding | null;
+  end: {
+    readonly mutate: (input: {
+      weakPointId: string | null;
+      outcome: 'proved' | 'refuted' | 'given_up';
+      note?: string | null | undefined;
+    }) => void;
+    readonly isPending: boolean;
+  };
+  asked: WireTriage;
+  id: string;
+  answer: {
+    readonly mutate: (input: { about: string; words: string; said: boolean }) => void;
+    readonly isPending: boolean;
+  };
+}): ReactNode {
+  return (
+    <div className="grid gap-5">
+      {!isSearching && (
+        <Empty title="Nothing is reported yet">
+          Pick what the customer hears, sees or smells, or type a code. What explains it on this vehicle, and the check
+          that tells the most for its minutes, stand here then.
+        </Empty>
+      )}
+      {isSearching && reckoned === null && <Waiting what="the explanations" />}
+      {isSearching && reckoned !== null && (
+        <>
+          <Standing reckoned={reckoned} onEnd={(body) => end.mutate(body)} busy={end.isPending} />
+          <Explanations asked={asked} reckoned={reckoned} vehicleId={id} />
+          {reckoned.next.length > 0 && (
+            <Checks
+              asked={asked}
+              reckoned={reckoned}
+              onAnswer={(body) => answer.mutate(body)}
+              busy={answer.isPending}
+            />
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
 function Search({ id, asked, session }: { id: string; asked: WireTriage; session: SessionState }): ReactNode {
   const reckoned = useReckoned(asked);
   const answer = useChange((body: TriageAnswerCreate, key) =>
@@ -227,91 +407,8 @@ function Search({ id, asked, session }: { id: string; asked: WireTriage; session
         </div>
       )}
       <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,7fr)]">
-        <div className="grid gap-5">
-          <section aria-label="Reported">
-            <h2 className="mb-2 text-2xl">What is reported</h2>
-            {asked.reports.length > 0 && (
-              <ul className="mb-3 grid gap-2">
-                {asked.reports.map((report) => (
-                  <li key={report.id} className="rounded-md border border-rule bg-sheet px-4 py-2">
-                    <strong>{report.words}</strong>
-                    {report.condition && <span>, {report.condition}</span>}
-                    <span className="text-soft">
-                      {' '}
-                      {isoText(report.day)}, {report.by}
-                      {report.goodDay && `; good on ${isoText(report.goodDay)}`}
-                      {!report.listed && '; not a symptom known of this engine'}
-                    </span>
-                  </li>
-                ))}
-              </ul>
-            )}
-            <ReportForm vehicleId={id} asked={asked} session={session} />
-          </section>
-          {asked.answers.length > 0 && (
-            <section aria-label="Checked so far">
-              <h2 className="mb-2 text-2xl">Checked so far</h2>
-              <ol className="grid gap-1">
-                {asked.answers.map((one) => (
-                  <li key={one.id} className="flex flex-wrap items-center justify-between gap-2">
-                    <span>
-                      {one.words}: <strong>{one.said ? 'yes' : 'no'}</strong>{' '}
-                      <span className="text-soft">{one.by}</span>
-                    </span>
-                    <Button
-                      look="quiet"
-                      disabled={answer.isPending}
-                      onClick={() => answer.mutate({ about: one.about, words: one.words, said: !one.said })}
-                    >
-                      {one.said ? 'It was no' : 'It was yes'}
-                    </Button>
-                  </li>
-                ))}
-              </ol>
-            </section>
-          )}
-          {asked.ends.length > 0 && (
-            <section aria-label="Earlier">
-              <h2 className="mb-2 text-2xl">Earlier</h2>
-              <ul className="grid gap-1">
-                {asked.ends.map((one) => (
-                  <li key={one.id}>
-                    {isoText(one.day)}: {one.symptoms.join(', ') || 'reported'} →{' '}
-                    <strong>
-                      {one.outcome === 'given_up'
-                        ? 'not found'
-                        : `${one.outcome === 'refuted' ? 'not ' : ''}${one.title ?? 'something not listed'}`}
-                    </strong>{' '}
-                    <span className="text-soft">{one.by}</span>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
-        </div>
-        <div className="grid gap-5">
-          {!isSearching && (
-            <Empty title="Nothing is reported yet">
-              Pick what the customer hears, sees or smells, or type a code. What explains it on this vehicle, and the
-              check that tells the most for its minutes, stand here then.
-            </Empty>
-          )}
-          {isSearching && reckoned === null && <Waiting what="the explanations" />}
-          {isSearching && reckoned !== null && (
-            <>
-              <Standing reckoned={reckoned} onEnd={(body) => end.mutate(body)} busy={end.isPending} />
-              <Explanations asked={asked} reckoned={reckoned} vehicleId={id} />
-              {reckoned.next.length > 0 && (
-                <Checks
-                  asked={asked}
-                  reckoned={reckoned}
-                  onAnswer={(body) => answer.mutate(body)}
-                  busy={answer.isPending}
-                />
-              )}
-            </>
-          )}
-        </div>
+        <Reports asked={asked} id={id} session={session} answer={answer} />
+        <Explained isSearching={isSearching} reckoned={reckoned} end={end} asked={asked} id={id} answer={answer} />
       </div>
     </>
   );

@@ -1,7 +1,7 @@
 import { call } from '../../api/client.ts';
 import { endpoints, type SessionState, type SymptomCreate, type WireTriage } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
-import { useId, useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useId, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Field, INPUT, TextField } from '../../ui/field.tsx';
@@ -12,6 +12,104 @@ import { DayField, isoSent } from '../../ui/typed-fields.tsx';
 const CONDITIONS = ['cold', 'warm', 'at idle', 'under load', 'in traffic', 'after standing', 'in the wet', 'always'];
 
 const bare = (text: string): string => text.trim().toLowerCase();
+
+/** The customer's words, with what they may mean. */
+function WordsField({
+  report,
+  words,
+  asked,
+  mayMean,
+  list,
+  setWords,
+}: {
+  report: { readonly error: Error | null };
+  words: string;
+  asked: WireTriage;
+  mayMean: (one: WireTriage['vocabulary'][number]) => boolean;
+  list: string;
+  setWords: Dispatch<SetStateAction<string>>;
+}): ReactNode {
+  return (
+    <Field
+      label="What the customer reports, or a code"
+      error={fieldProblem(report.error, 'words')}
+      hint={
+        words.trim() !== '' && !asked.vocabulary.some(mayMean)
+          ? 'Not among the symptoms of this engine: it is kept, and explains nothing.'
+          : undefined
+      }
+    >
+      {(control) => (
+        <input
+          {...control}
+          list={list}
+          value={words}
+          maxLength={160}
+          autoComplete="off"
+          onChange={(event) => setWords(event.target.value)}
+          className={INPUT}
+        />
+      )}
+    </Field>
+  );
+}
+
+/** When it shows, since when, and when it was good. */
+function WhenFields({
+  when,
+  condition,
+  setCondition,
+  day,
+  setDay,
+  today,
+  report,
+  goodDay,
+  setGoodDay,
+}: {
+  when: string;
+  condition: string;
+  setCondition: Dispatch<SetStateAction<string>>;
+  day: string;
+  setDay: Dispatch<SetStateAction<string>>;
+  today: number;
+  report: { readonly error: Error | null };
+  goodDay: string;
+  setGoodDay: Dispatch<SetStateAction<string>>;
+}): ReactNode {
+  return (
+    <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-1 xl:grid-cols-3">
+      <TextField
+        label="When does it show"
+        list={when}
+        value={condition}
+        maxLength={80}
+        onChange={(event) => setCondition(event.target.value)}
+        placeholder="cold, in traffic"
+      />
+      <datalist id={when}>
+        {CONDITIONS.map((one) => (
+          <option key={one} value={one} />
+        ))}
+      </datalist>
+      <DayField
+        label="Since"
+        hint="Empty: today"
+        value={day}
+        onChange={setDay}
+        today={today}
+        error={fieldProblem(report.error, 'day')}
+      />
+      <DayField
+        label="Last known without it"
+        hint="Empty: not known"
+        value={goodDay}
+        onChange={setGoodDay}
+        today={today}
+        error={fieldProblem(report.error, 'goodDay')}
+      />
+    </div>
+  );
+}
 
 /** What a customer reports, picked from what this engine's weak points show, or in words of their own. */
 export function ReportForm({
@@ -63,27 +161,7 @@ export function ReportForm({
         );
       }}
     >
-      <Field
-        label="What the customer reports, or a code"
-        error={fieldProblem(report.error, 'words')}
-        hint={
-          words.trim() !== '' && !asked.vocabulary.some(mayMean)
-            ? 'Not among the symptoms of this engine: it is kept, and explains nothing.'
-            : undefined
-        }
-      >
-        {(control) => (
-          <input
-            {...control}
-            list={list}
-            value={words}
-            maxLength={160}
-            autoComplete="off"
-            onChange={(event) => setWords(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Field>
+      <WordsField report={report} words={words} asked={asked} mayMean={mayMean} list={list} setWords={setWords} />
       <datalist id={list}>
         {asked.vocabulary.flatMap((one) => [
           <option key={one.id} value={one.words} />,
@@ -94,37 +172,17 @@ export function ReportForm({
           )),
         ])}
       </datalist>
-      <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-1 xl:grid-cols-3">
-        <TextField
-          label="When does it show"
-          list={when}
-          value={condition}
-          maxLength={80}
-          onChange={(event) => setCondition(event.target.value)}
-          placeholder="cold, in traffic"
-        />
-        <datalist id={when}>
-          {CONDITIONS.map((one) => (
-            <option key={one} value={one} />
-          ))}
-        </datalist>
-        <DayField
-          label="Since"
-          hint="Empty: today"
-          value={day}
-          onChange={setDay}
-          today={today}
-          error={fieldProblem(report.error, 'day')}
-        />
-        <DayField
-          label="Last known without it"
-          hint="Empty: not known"
-          value={goodDay}
-          onChange={setGoodDay}
-          today={today}
-          error={fieldProblem(report.error, 'goodDay')}
-        />
-      </div>
+      <WhenFields
+        when={when}
+        condition={condition}
+        setCondition={setCondition}
+        day={day}
+        setDay={setDay}
+        today={today}
+        report={report}
+        goodDay={goodDay}
+        setGoodDay={setGoodDay}
+      />
       <FormProblem error={report.error} fields={['words', 'day', 'goodDay']} />
       <div>
         <Button type="submit" look="main" disabled={words.trim() === '' || report.isPending}>

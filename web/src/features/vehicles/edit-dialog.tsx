@@ -8,6 +8,54 @@ import { Conflict, isConflict } from '../../ui/problem.tsx';
 import { VehicleForm } from '../../parts/vehicle/vehicle-form.tsx';
 import { VEHICLE_LABELS, vehicleFields, type VehicleValues } from '../../parts/vehicle/vehicle-values.ts';
 
+function EditForm({
+  opened,
+  features,
+  initial,
+  today,
+  save,
+  send,
+  sent,
+  onClose,
+}: {
+  opened: Vehicle;
+  features: VehicleOutlook['features'];
+  initial: VehicleValues;
+  today: number;
+  save: { readonly error: Error | null; readonly isPending: boolean };
+  send: (body: VehicleUpdate) => void;
+  sent: VehicleUpdate | null;
+  onClose: () => void;
+}): ReactNode {
+  return (
+    <VehicleForm
+      familyId={opened.familyId}
+      features={features}
+      initial={initial}
+      today={today}
+      error={isConflict(save.error) ? null : save.error}
+      pending={save.isPending}
+      submit="Save"
+      onSubmit={(values) =>
+        send({
+          ...vehicleFields(values, opened.familyId, today, { fitted: opened.fitted, duty: opened.duty }),
+          version: opened.version,
+        })
+      }
+    >
+      {sent && (
+        <Conflict
+          error={save.error}
+          mine={sent}
+          labels={VEHICLE_LABELS}
+          onTheirs={onClose}
+          onMine={(version) => send({ ...sent, version })}
+        />
+      )}
+    </VehicleForm>
+  );
+}
+
 /** Corrects a vehicle. If somebody else was quicker, both sides are shown and nothing is overwritten unasked. */
 export default function EditDialog({
   vehicle,
@@ -55,31 +103,16 @@ export default function EditDialog({
       description={`${opened.engine.maker} ${opened.engine.code}`}
       wide
     >
-      <VehicleForm
-        familyId={opened.familyId}
+      <EditForm
+        opened={opened}
         features={features}
         initial={initial}
         today={today}
-        error={isConflict(save.error) ? null : save.error}
-        pending={save.isPending}
-        submit="Save"
-        onSubmit={(values) =>
-          send({
-            ...vehicleFields(values, opened.familyId, today, { fitted: opened.fitted, duty: opened.duty }),
-            version: opened.version,
-          })
-        }
-      >
-        {sent && (
-          <Conflict
-            error={save.error}
-            mine={sent}
-            labels={VEHICLE_LABELS}
-            onTheirs={onClose}
-            onMine={(version) => send({ ...sent, version })}
-          />
-        )}
-      </VehicleForm>
+        save={save}
+        send={send}
+        sent={sent}
+        onClose={onClose}
+      />
     </Dialog>
   );
 }

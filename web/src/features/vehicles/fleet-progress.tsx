@@ -1,3 +1,4 @@
+import type { Sending } from '../../api/sending.ts';
 import { may, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, type ReactNode } from 'react';
@@ -8,6 +9,40 @@ import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { instantText } from '../../ui/units.ts';
 import { wholeText } from '../../ui/formats.ts';
+
+/** How far a round has come. */
+function RunningRound({
+  run,
+  mayJudge,
+  act,
+}: {
+  run: { readonly reason: string; readonly done: number; readonly total: number };
+  mayJudge: boolean;
+  act: Pick<Sending<'judge' | 'stop'>, 'mutate' | 'isPending'>;
+}): ReactNode {
+  return (
+    <>
+      <span>
+        Judging again because of {run.reason}:{' '}
+        <strong className="figure text-lg">
+          {wholeText(run.done)} of {wholeText(run.total)}
+        </strong>{' '}
+        vehicles
+      </span>
+      <progress
+        className="h-2 min-w-40 flex-1 accent-(--accent)"
+        value={run.done}
+        max={Math.max(1, run.total)}
+        aria-label="Judged so far"
+      />
+      {mayJudge && (
+        <Button onClick={() => act.mutate('stop')} disabled={act.isPending}>
+          Stop
+        </Button>
+      )}
+    </>
+  );
+}
 
 /**
  * How up to date the judgements of the list are: nothing while all are; progress and a stop button while they follow.
@@ -39,26 +74,7 @@ export function FleetProgressLine({ session }: { session: SessionState }): React
       className="mb-3 flex flex-wrap items-center gap-3 rounded-md border border-rule bg-sheet px-4 py-2"
     >
       {run?.state === 'running' ? (
-        <>
-          <span>
-            Judging again because of {run.reason}:{' '}
-            <strong className="figure text-lg">
-              {wholeText(run.done)} of {wholeText(run.total)}
-            </strong>{' '}
-            vehicles
-          </span>
-          <progress
-            className="h-2 min-w-40 flex-1 accent-(--accent)"
-            value={run.done}
-            max={Math.max(1, run.total)}
-            aria-label="Judged so far"
-          />
-          {mayJudge && (
-            <Button onClick={() => act.mutate('stop')} disabled={act.isPending}>
-              Stop
-            </Button>
-          )}
-        </>
+        <RunningRound run={run} mayJudge={mayJudge} act={act} />
       ) : (
         <>
           <span className="flex-1">

@@ -16,7 +16,7 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { Empty, Notice } from '../../ui/notice.tsx';
-import { PagedTable, PagedView, usePagedList } from '../../ui/paged-list.tsx';
+import { PagedTable, PagedView, usePagedList, type PagedList } from '../../ui/paged-list.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { distanceText, instantText, isoText } from '../../ui/units.ts';
 
@@ -235,6 +235,126 @@ const entryColumns = (unit: DistanceUnit): TableColumn<HistoryEntry>[] => [
   },
 ];
 
+/** What happened to the vehicle. */
+function Happened({
+  onCluster,
+  onEngine,
+  happened,
+  unit,
+  vehicleId,
+  onReading,
+}: {
+  onCluster: () => void;
+  onEngine: () => void;
+  happened: PagedList<HistoryEntry>;
+  unit: DistanceUnit;
+  vehicleId: string;
+  onReading: () => void;
+}): ReactNode {
+  return (
+    <section aria-labelledby="happened">
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
+        <h2 id="happened" className="text-2xl">
+          What happened
+        </h2>
+        <div className="flex flex-wrap gap-2">
+          <Button onClick={onCluster}>Instrument cluster replaced</Button>
+          <Button onClick={onEngine}>Engine swapped</Button>
+        </div>
+      </div>
+      <PagedTable
+        of={happened}
+        what="entries"
+        label="What happened"
+        caption="What happened, latest first"
+        columns={entryColumns(unit)}
+        rowKey={({ id }) => id}
+        csv={addressOf(endpoints.lists.history, { params: { id: vehicleId } })}
+        empty={
+          <Empty
+            title="Nothing recorded yet"
+            action={
+              <Button look="main" onClick={onReading} shortcut="r">
+                Add a reading
+              </Button>
+            }
+          >
+            Readings, renewals and findings will stand here, latest first.
+          </Empty>
+        }
+      />
+      {happened.list.data !== undefined && happened.list.data.total > 0 && (
+        <p className="flex flex-wrap items-center gap-2 text-soft">
+          To import elsewhere:{' '}
+          <SaveLink href={addressOf(endpoints.lists.services, { query: { vehicle: vehicleId } })}>Renewals</SaveLink>
+          <SaveLink href={addressOf(endpoints.lists.findings, { query: { vehicle: vehicleId } })}>Findings</SaveLink>
+          <SaveLink href={addressOf(endpoints.lists.readings, { query: { vehicle: vehicleId } })}>Readings</SaveLink>
+          <SaveLink href={addressOf(endpoints.lists.upkeep, { query: { vehicle: vehicleId } })}>Upkeep</SaveLink>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Every change of the record, with its undo. */
+function RecordChanges({
+  undo,
+  changes,
+  vehicleId,
+}: {
+  undo: { readonly error: Error | null; readonly mutate: (input: string) => void; readonly isPending: boolean };
+  changes: PagedList<ChangeRow>;
+  vehicleId: string;
+}): ReactNode {
+  return (
+    <section aria-labelledby="changes">
+      <h2 id="changes" className="mb-2 text-2xl">
+        Changes to the record
+      </h2>
+      {undo.error && <Notice role="alert">{undo.error.message}</Notice>}
+      <PagedView
+        of={changes}
+        what="changes"
+        csv={addressOf(endpoints.lists.changes, { params: { id: vehicleId } })}
+        empty={<p className="text-soft">Nothing was changed yet.</p>}
+      >
+        {(rows) => (
+          <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
+            {rows.map((row) => (
+              <li key={row.id} className="flex items-start justify-between gap-3 px-3 py-2">
+                <details className="min-w-0 flex-1">
+                  <summary className="cursor-pointer">
+                    <span className={`font-semibold ${row.undone ? 'line-through' : ''}`}>{row.summary}</span>
+                    {row.undone && <span className="text-soft"> (undone)</span>}
+                    <span className="block text-sm text-soft">
+                      {row.by}, {instantText(row.at)}
+                    </span>
+                  </summary>
+                  <ul className="mt-1 list-disc pl-5 text-sm [overflow-wrap:anywhere]">
+                    {row.items.map((item, i) => (
+                      <Differences key={i} item={item} />
+                    ))}
+                  </ul>
+                </details>
+                {row.undoable && (
+                  <Button
+                    look="quiet"
+                    className="shrink-0"
+                    onClick={() => undo.mutate(row.id)}
+                    disabled={undo.isPending}
+                  >
+                    Undo
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+        )}
+      </PagedView>
+    </section>
+  );
+}
+
 /** What happened to the vehicle, and every change of its record: who, when, what, before and after. */
 export function HistoryView({
   vehicleId,
@@ -254,92 +374,15 @@ export function HistoryView({
   const undo = useChange((id: string) => call(endpoints.changes.undo, { params: { id } }));
   return (
     <div className="grid items-start gap-6 xl:grid-cols-2">
-      <section aria-labelledby="happened">
-        <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
-          <h2 id="happened" className="text-2xl">
-            What happened
-          </h2>
-          <div className="flex flex-wrap gap-2">
-            <Button onClick={onCluster}>Instrument cluster replaced</Button>
-            <Button onClick={onEngine}>Engine swapped</Button>
-          </div>
-        </div>
-        <PagedTable
-          of={happened}
-          what="entries"
-          label="What happened"
-          caption="What happened, latest first"
-          columns={entryColumns(unit)}
-          rowKey={({ id }) => id}
-          csv={addressOf(endpoints.lists.history, { params: { id: vehicleId } })}
-          empty={
-            <Empty
-              title="Nothing recorded yet"
-              action={
-                <Button look="main" onClick={onReading} shortcut="r">
-                  Add a reading
-                </Button>
-              }
-            >
-              Readings, renewals and findings will stand here, latest first.
-            </Empty>
-          }
-        />
-        {happened.list.data !== undefined && happened.list.data.total > 0 && (
-          <p className="flex flex-wrap items-center gap-2 text-soft">
-            To import elsewhere:{' '}
-            <SaveLink href={addressOf(endpoints.lists.services, { query: { vehicle: vehicleId } })}>Renewals</SaveLink>
-            <SaveLink href={addressOf(endpoints.lists.findings, { query: { vehicle: vehicleId } })}>Findings</SaveLink>
-            <SaveLink href={addressOf(endpoints.lists.readings, { query: { vehicle: vehicleId } })}>Readings</SaveLink>
-            <SaveLink href={addressOf(endpoints.lists.upkeep, { query: { vehicle: vehicleId } })}>Upkeep</SaveLink>
-          </p>
-        )}
-      </section>
-      <section aria-labelledby="changes">
-        <h2 id="changes" className="mb-2 text-2xl">
-          Changes to the record
-        </h2>
-        {undo.error && <Notice role="alert">{undo.error.message}</Notice>}
-        <PagedView
-          of={changes}
-          what="changes"
-          csv={addressOf(endpoints.lists.changes, { params: { id: vehicleId } })}
-          empty={<p className="text-soft">Nothing was changed yet.</p>}
-        >
-          {(rows) => (
-            <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-              {rows.map((row) => (
-                <li key={row.id} className="flex items-start justify-between gap-3 px-3 py-2">
-                  <details className="min-w-0 flex-1">
-                    <summary className="cursor-pointer">
-                      <span className={`font-semibold ${row.undone ? 'line-through' : ''}`}>{row.summary}</span>
-                      {row.undone && <span className="text-soft"> (undone)</span>}
-                      <span className="block text-sm text-soft">
-                        {row.by}, {instantText(row.at)}
-                      </span>
-                    </summary>
-                    <ul className="mt-1 list-disc pl-5 text-sm [overflow-wrap:anywhere]">
-                      {row.items.map((item, i) => (
-                        <Differences key={i} item={item} />
-                      ))}
-                    </ul>
-                  </details>
-                  {row.undoable && (
-                    <Button
-                      look="quiet"
-                      className="shrink-0"
-                      onClick={() => undo.mutate(row.id)}
-                      disabled={undo.isPending}
-                    >
-                      Undo
-                    </Button>
-                  )}
-                </li>
-              ))}
-            </ul>
-          )}
-        </PagedView>
-      </section>
+      <Happened
+        onCluster={onCluster}
+        onEngine={onEngine}
+        happened={happened}
+        unit={unit}
+        vehicleId={vehicleId}
+        onReading={onReading}
+      />
+      <RecordChanges undo={undo} changes={changes} vehicleId={vehicleId} />
     </div>
   );
 }

@@ -1,5 +1,13 @@
 import { addressOf, endpoints, may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
-import { CHANCE_BANDS, CONSEQUENCES, dayFromIso, FLEET_YEARS, VERDICTS } from '@crosspeen/core';
+import {
+  CHANCE_BANDS,
+  CONSEQUENCES,
+  dayFromIso,
+  FLEET_YEARS,
+  VERDICTS,
+  type Verdict,
+  type Consequence,
+} from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { read } from '../../api/queries.ts';
@@ -8,12 +16,12 @@ import { Chance, TemperLegend } from '../../ui/chance.tsx';
 import type { TableColumn } from '../../ui/data-table.tsx';
 import { VERDICT_WORDS, VerdictMark } from '../../ui/mark.tsx';
 import { Empty } from '../../ui/notice.tsx';
-import { ListSearch, PagedTable, usePagedList } from '../../ui/paged-list.tsx';
+import { ListSearch, PagedTable, usePagedList, type PagedList } from '../../ui/paged-list.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
 import { distanceText, isoText, percentText } from '../../ui/units.ts';
 import { byWhenText } from '../../parts/by-when.ts';
 import { FleetProgressLine } from './fleet-progress.tsx';
-import { chosenOf } from '../../ui/list-params.ts';
+import { chosenOf, type ChangeParams } from '../../ui/list-params.ts';
 import { Select, optionsOf } from '../../ui/select.tsx';
 
 const ORDERS = { pressing: 'Most urgent', chance: 'Likeliest', plate: 'By plate' } as const;
@@ -125,6 +133,102 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
   },
 ];
 
+/** Search, order, and saving a vehicle. */
+function ListHead({
+  session,
+  of,
+  order,
+  onOrder,
+}: {
+  session: SessionState;
+  of: PagedList<VehicleListRow>;
+  order: 'pressing' | 'chance' | 'plate';
+  onOrder: (key: Order) => void;
+}): ReactNode {
+  return (
+    <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
+      <h1 className="text-3xl">Vehicles</h1>
+      <div className="flex flex-wrap items-center gap-2">
+        {may(session.user!.role, 'importFiles') && (
+          <Link
+            to="/vehicles/intake"
+            className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
+          >
+            Import a spreadsheet
+          </Link>
+        )}
+        <TemperLegend />
+        <ListSearch
+          id="vehicle-search"
+          label="Search plate, name, make, model or engine"
+          placeholder="Plate, name, make, model, engine"
+          list={of}
+        />
+        <Toggles label="Order of the vehicles" value={order} onChange={onOrder} options={ORDERS} />
+      </div>
+    </div>
+  );
+}
+
+/** What the list is cut down to. */
+function VehicleFilters({
+  verdict,
+  go,
+  consequence,
+  least,
+  filtered,
+  all,
+  list,
+}: {
+  verdict: Verdict | null;
+  go: ChangeParams;
+  consequence: Consequence | null;
+  least: string | null;
+  filtered: boolean;
+  all: () => void;
+  list: { readonly data: { readonly total: number } | undefined; readonly isPlaceholderData: boolean };
+}): ReactNode {
+  return (
+    <div role="group" aria-label="Only vehicles with" className="mb-3 flex flex-wrap items-center gap-2">
+      <span className="text-soft">Only vehicles with</span>
+      <Select
+        aria-label="Verdict"
+        className="w-auto!"
+        value={verdict ?? ''}
+        onChange={(picked) => go({ verdict: picked || null })}
+        options={[{ value: '', label: 'any verdict' }, ...optionsOf(VERDICTS, (value) => VERDICT_WORDS[value].word)]}
+      />
+      <Select
+        aria-label="Consequence"
+        className="w-auto!"
+        value={consequence ?? ''}
+        onChange={(picked) => go({ consequence: picked || null })}
+        options={[{ value: '', label: 'any consequence' }, ...optionsOf(CONSEQUENCES, (value) => value)]}
+      />
+      <Select
+        aria-label="Chance"
+        className="w-auto!"
+        value={least ?? ''}
+        onChange={(picked) => go({ least: picked || null })}
+        options={[
+          { value: '', label: 'any chance' },
+          ...CHANCE_BANDS.map((value) => ({ value: String(value), label: `${Math.round(value * 100)} % and more` })),
+        ]}
+      />
+      {filtered && (
+        <Button look="quiet" onClick={all}>
+          All vehicles
+        </Button>
+      )}
+      {filtered && list.data && !list.isPlaceholderData && (
+        <span role="status" className="figure text-lg">
+          {list.data.total} fit
+        </span>
+      )}
+    </div>
+  );
+}
+
 /** All saved vehicles, most urgent first, searched and paged in the database. The address reproduces the list. */
 export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
   const navigate = useNavigate();
@@ -137,64 +241,16 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
   const all = (): void => go({ verdict: null, consequence: null, least: null });
   return (
     <>
-      <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
-        <h1 className="text-3xl">Vehicles</h1>
-        <div className="flex flex-wrap items-center gap-2">
-          {may(session.user!.role, 'importFiles') && (
-            <Link
-              to="/vehicles/intake"
-              className="inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well"
-            >
-              Import a spreadsheet
-            </Link>
-          )}
-          <TemperLegend />
-          <ListSearch
-            id="vehicle-search"
-            label="Search plate, name, make, model or engine"
-            placeholder="Plate, name, make, model, engine"
-            list={of}
-          />
-          <Toggles label="Order of the vehicles" value={order} onChange={onOrder} options={ORDERS} />
-        </div>
-      </div>
-      <div role="group" aria-label="Only vehicles with" className="mb-3 flex flex-wrap items-center gap-2">
-        <span className="text-soft">Only vehicles with</span>
-        <Select
-          aria-label="Verdict"
-          className="w-auto!"
-          value={verdict ?? ''}
-          onChange={(picked) => go({ verdict: picked || null })}
-          options={[{ value: '', label: 'any verdict' }, ...optionsOf(VERDICTS, (value) => VERDICT_WORDS[value].word)]}
-        />
-        <Select
-          aria-label="Consequence"
-          className="w-auto!"
-          value={consequence ?? ''}
-          onChange={(picked) => go({ consequence: picked || null })}
-          options={[{ value: '', label: 'any consequence' }, ...optionsOf(CONSEQUENCES, (value) => value)]}
-        />
-        <Select
-          aria-label="Chance"
-          className="w-auto!"
-          value={least ?? ''}
-          onChange={(picked) => go({ least: picked || null })}
-          options={[
-            { value: '', label: 'any chance' },
-            ...CHANCE_BANDS.map((value) => ({ value: String(value), label: `${Math.round(value * 100)} % and more` })),
-          ]}
-        />
-        {filtered && (
-          <Button look="quiet" onClick={all}>
-            All vehicles
-          </Button>
-        )}
-        {filtered && list.data && !list.isPlaceholderData && (
-          <span role="status" className="figure text-lg">
-            {list.data.total} fit
-          </span>
-        )}
-      </div>
+      <ListHead session={session} of={of} order={order} onOrder={onOrder} />
+      <VehicleFilters
+        verdict={verdict}
+        go={go}
+        consequence={consequence}
+        least={least}
+        filtered={filtered}
+        all={all}
+        list={list}
+      />
       <FleetProgressLine session={session} />
       <PagedTable
         of={of}

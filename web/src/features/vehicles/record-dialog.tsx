@@ -2,7 +2,7 @@ import { call } from '../../api/client.ts';
 import { type AnswerRow, endpoints, type PartOption, type ServiceCreate } from '@crosspeen/contract';
 import type { Certainty, Condition, DistanceUnit, Grade, Source } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { useForm, useWatch, type UseFormSetValue, type Control } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
@@ -64,6 +64,79 @@ const NOTHING_SAID: RecordValues = {
   note: '',
 };
 
+/** Day and reading of the renewal. */
+function WhenFields({
+  control,
+  unit,
+  add,
+  today,
+  neither,
+}: {
+  control: Control<RecordValues>;
+  unit: DistanceUnit;
+  add: { readonly error: Error | null };
+  today: number;
+  neither: boolean;
+}): ReactNode {
+  return (
+    <div className="grid gap-4 sm:grid-cols-2">
+      <FormDistance
+        control={control}
+        name="distance"
+        label="At the reading"
+        unit={unit}
+        hint="One of the two is enough"
+        wrong="is not a number: write 120k or 120,000 or 120,000"
+        said={fieldProblem(add.error, 'km')}
+      />
+      <FormDay
+        control={control}
+        name="day"
+        label="On the date"
+        today={today}
+        {...(neither
+          ? { needed: 'give the date or the reading of the work; about is enough when it is only believed' }
+          : {})}
+        wrong="is no date; write 14.5.2024, 05/2024 or 2024"
+        said={fieldProblem(add.error, 'day')}
+      />
+    </div>
+  );
+}
+
+/** The part that went in. */
+function PartField({
+  control,
+  parts,
+  setValue,
+  chosen,
+}: {
+  control: Control<RecordValues>;
+  parts: readonly PartOption[];
+  setValue: UseFormSetValue<RecordValues>;
+  chosen: PartOption | undefined;
+}): ReactNode {
+  return (
+    <FormSelect
+      control={control}
+      name="part"
+      label="Part fitted"
+      onPick={(picked) => {
+        const found = parts.find(({ number }) => number === picked);
+        if (found) setValue('grade', found.grade);
+      }}
+      hint={chosen?.howToTell ? `How to tell: ${chosen.howToTell}` : 'Made-up part numbers'}
+      options={[
+        { value: '', label: 'Not known' },
+        ...parts.map(({ number, name, revision }) => ({
+          value: number,
+          label: `${number}, ${name}${revision ? `, revision ${revision}` : ''}`,
+        })),
+      ]}
+    />
+  );
+}
+
 /** Was it renewed? When, at which reading, with which part; or that nobody knows. */
 export default function RecordDialog({
   vehicleId,
@@ -117,47 +190,8 @@ export default function RecordDialog({
         />
         {dated && (
           <>
-            <div className="grid gap-4 sm:grid-cols-2">
-              <FormDistance
-                control={control}
-                name="distance"
-                label="At the reading"
-                unit={unit}
-                hint="One of the two is enough"
-                wrong="is not a number: write 120k or 120,000 or 120,000"
-                said={fieldProblem(add.error, 'km')}
-              />
-              <FormDay
-                control={control}
-                name="day"
-                label="On the date"
-                today={today}
-                {...(neither
-                  ? { needed: 'give the date or the reading of the work; about is enough when it is only believed' }
-                  : {})}
-                wrong="is no date; write 14.5.2024, 05/2024 or 2024"
-                said={fieldProblem(add.error, 'day')}
-              />
-            </div>
-            {parts.length > 0 && (
-              <FormSelect
-                control={control}
-                name="part"
-                label="Part fitted"
-                onPick={(picked) => {
-                  const found = parts.find(({ number }) => number === picked);
-                  if (found) setValue('grade', found.grade);
-                }}
-                hint={chosen?.howToTell ? `How to tell: ${chosen.howToTell}` : 'Made-up part numbers'}
-                options={[
-                  { value: '', label: 'Not known' },
-                  ...parts.map(({ number, name, revision }) => ({
-                    value: number,
-                    label: `${number}, ${name}${revision ? `, revision ${revision}` : ''}`,
-                  })),
-                ]}
-              />
-            )}
+            <WhenFields control={control} unit={unit} add={add} today={today} neither={neither} />
+            {parts.length > 0 && <PartField control={control} parts={parts} setValue={setValue} chosen={chosen} />}
             <Choices
               label="Grade"
               value={grade}

@@ -1,4 +1,4 @@
-import { addressOf, endpoints } from '@crosspeen/contract';
+import { addressOf, endpoints, type ComingVisit } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
@@ -10,6 +10,35 @@ import { distanceText, isoText, minutesText, todayDistance } from '../../ui/unit
 import { WeekLoadView } from '../../parts/visits/week-load.tsx';
 import { JobList } from '../../parts/visits/vehicle-visits.tsx';
 import { byWeek } from './weeks.ts';
+
+function ComingVisitItem({ visit, today }: { visit: ComingVisit; today: number }): ReactNode {
+  return (
+    <li>
+      <Link
+        to={`/vehicles/${visit.vehicleId}/visits`}
+        className="grid gap-x-6 gap-y-1 px-4 py-3 hover:bg-well md:grid-cols-[13rem_15rem_1fr]"
+      >
+        <span className="figure text-xl font-semibold">
+          {isoText(visit.day)}
+          <span className="block text-base font-medium text-soft">
+            {dayFromIso(visit.day)! < today ? 'overdue, ' : ''}
+            {todayDistance(dayFromIso(visit.day)! - today)}
+          </span>
+        </span>
+        <span>
+          <span className="figure text-xl font-semibold">{visit.plate ?? visit.name}</span>
+          <span className="block text-soft">
+            {visit.maker} {visit.model}, about {distanceText(visit.km, visit.odometerUnit, 100)}
+          </span>
+        </span>
+        <span>
+          <JobList jobs={visit.jobs} tasks={visit.tasks} />
+          {visit.note && <span className="text-soft">{visit.note}</span>}
+        </span>
+      </Link>
+    </li>
+  );
+}
 
 /** The coming visits of all vehicles, week by week. */
 export default function WeekPage(): ReactNode {
@@ -54,30 +83,7 @@ export default function WeekPage(): ReactNode {
                 </h2>
                 <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
                   {visits.map((visit) => (
-                    <li key={visit.id}>
-                      <Link
-                        to={`/vehicles/${visit.vehicleId}/visits`}
-                        className="grid gap-x-6 gap-y-1 px-4 py-3 hover:bg-well md:grid-cols-[13rem_15rem_1fr]"
-                      >
-                        <span className="figure text-xl font-semibold">
-                          {isoText(visit.day)}
-                          <span className="block text-base font-medium text-soft">
-                            {dayFromIso(visit.day)! < today ? 'overdue, ' : ''}
-                            {todayDistance(dayFromIso(visit.day)! - today)}
-                          </span>
-                        </span>
-                        <span>
-                          <span className="figure text-xl font-semibold">{visit.plate ?? visit.name}</span>
-                          <span className="block text-soft">
-                            {visit.maker} {visit.model}, about {distanceText(visit.km, visit.odometerUnit, 100)}
-                          </span>
-                        </span>
-                        <span>
-                          <JobList jobs={visit.jobs} tasks={visit.tasks} />
-                          {visit.note && <span className="text-soft">{visit.note}</span>}
-                        </span>
-                      </Link>
-                    </li>
+                    <ComingVisitItem key={visit.id} visit={visit} today={today} />
                   ))}
                 </ul>
               </section>

@@ -1,9 +1,11 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import {
   addressOf,
   endpoints,
   MOST_PHOTO_BYTES,
   type SessionState,
+  type VehicleId,
   WALK_PLACE_WORDS,
   type WalkView,
 } from '@crosspeen/contract';
@@ -11,7 +13,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Printer } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import type { EngineSpot } from '@crosspeen/core';
+import type { EngineSpot, LookPlace } from '@crosspeen/core';
 import { readWalk } from '../../api/walk.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
@@ -26,7 +28,7 @@ import { deviceStore } from '../../offline/store.ts';
 import { useWaiting, type WaitingState } from '../../offline/use-waiting.ts';
 import { enter, enterPhoto, type Entering, type Said } from './entering.ts';
 import { ItemCard, type ItemActions } from './item-card.tsx';
-import { byPlace, itemStandings, spotMarks } from './standing.ts';
+import { byPlace, itemStandings, spotMarks, type ItemStanding } from './standing.ts';
 
 const BUDGETS = { all: 'All of it', '40': '40 min', '20': '20 min', '10': '10 min' } as const;
 type Budget = keyof typeof BUDGETS;
@@ -60,6 +62,64 @@ function WaitingLine({ waiting, hasRefused }: { waiting: WaitingState; hasRefuse
   );
 }
 
+/** The items at one place of the engine. */
+function PlaceSection({
+  place,
+  left,
+  onAllGood,
+  here,
+  view,
+  numbered,
+  actions,
+}: {
+  place: LookPlace;
+  left: ItemStanding[];
+  onAllGood: ((said: Said[]) => void) | null;
+  here: ItemStanding[];
+  view: WalkView;
+  numbered: Map<string, number>;
+  actions: ItemActions | null;
+}): ReactNode {
+  return (
+    <section aria-label={WALK_PLACE_WORDS[place]}>
+      <header className="mb-2 flex flex-wrap items-center justify-between gap-2 border-b-2 border-ink pb-1">
+        <h2 className="text-2xl">{WALK_PLACE_WORDS[place]}</h2>
+        <span className="flex items-center gap-3">
+          <span className="text-soft">{left.length === 0 ? 'all done' : `${left.length} left`}</span>
+          {onAllGood && left.length > 0 && (
+            <Button
+              onClick={() =>
+                onAllGood(
+                  left.map(({ step }) => ({
+                    key: step.key,
+                    result: step.kind === 'task' ? 'done' : 'sound',
+                    seen: null,
+                  })),
+                )
+              }
+            >
+              All good here
+            </Button>
+          )}
+        </span>
+      </header>
+      <ul className="grid gap-3">
+        {here.map((item) => (
+          <ItemCard
+            key={item.step.key}
+            item={item}
+            view={view}
+            at={numbered.get(item.step.key)!}
+            unit={view.odometerUnit}
+            photos={view.photos.filter(({ key }) => key === item.step.key)}
+            actions={actions}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 /** The sheet of a walk with its map; without `actions` it is only read. */
 export function WalkSheet({
   view,
@@ -83,42 +143,16 @@ export function WalkSheet({
         {groups.map(({ place, items: here }) => {
           const left = here.filter(({ told }) => told === null);
           return (
-            <section key={place} aria-label={WALK_PLACE_WORDS[place]}>
-              <header className="mb-2 flex flex-wrap items-center justify-between gap-2 border-b-2 border-ink pb-1">
-                <h2 className="text-2xl">{WALK_PLACE_WORDS[place]}</h2>
-                <span className="flex items-center gap-3">
-                  <span className="text-soft">{left.length === 0 ? 'all done' : `${left.length} left`}</span>
-                  {onAllGood && left.length > 0 && (
-                    <Button
-                      onClick={() =>
-                        onAllGood(
-                          left.map(({ step }) => ({
-                            key: step.key,
-                            result: step.kind === 'task' ? 'done' : 'sound',
-                            seen: null,
-                          })),
-                        )
-                      }
-                    >
-                      All good here
-                    </Button>
-                  )}
-                </span>
-              </header>
-              <ul className="grid gap-3">
-                {here.map((item) => (
-                  <ItemCard
-                    key={item.step.key}
-                    item={item}
-                    view={view}
-                    at={numbered.get(item.step.key)!}
-                    unit={view.odometerUnit}
-                    photos={view.photos.filter(({ key }) => key === item.step.key)}
-                    actions={actions}
-                  />
-                ))}
-              </ul>
-            </section>
+            <PlaceSection
+              key={place}
+              place={place}
+              left={left}
+              onAllGood={onAllGood}
+              here={here}
+              view={view}
+              numbered={numbered}
+              actions={actions}
+            />
           );
         })}
         {view.leftOut.length > 0 && (
@@ -156,6 +190,46 @@ const printLink = (href: string): ReactNode => (
     <Printer size={20} aria-hidden /> Print the sheet
   </a>
 );
+
+/** How far the walk is, its time, and ending it. */
+function WalkHead({
+  done,
+  items,
+  view,
+  vehicle,
+  minutes,
+  end,
+}: {
+  done: number;
+  items: ItemStanding[];
+  view: WalkView;
+  vehicle: { readonly id: VehicleId };
+  minutes: number | null;
+  end: Pick<Sending<void>, 'mutate' | 'isPending'>;
+}): ReactNode {
+  return (
+    <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+      <p className="text-lg">
+        <strong className="figure">
+          {done} of {items.length} done
+        </strong>
+        <span className="text-soft">
+          {' '}
+          · {summary(view)}
+          {view.walk !== null && ` · begun by ${view.walk.by}, ${instantText(view.walk.startedAt)}`}
+        </span>
+      </p>
+      <div className="flex flex-wrap items-center gap-2">
+        {printLink(addressOf(endpoints.walk.sheet, { params: { id: vehicle.id }, query: { minutes } }))}
+        {view.walk !== null && (
+          <Button look={done === items.length ? 'main' : 'plain'} onClick={() => end.mutate()} disabled={end.isPending}>
+            End the walk
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}
 
 function Walking({
   view,
@@ -234,30 +308,7 @@ function Walking({
   const done = items.filter(({ told }) => told !== null).length;
   return (
     <>
-      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <p className="text-lg">
-          <strong className="figure">
-            {done} of {items.length} done
-          </strong>
-          <span className="text-soft">
-            {' '}
-            · {summary(view)}
-            {view.walk !== null && ` · begun by ${view.walk.by}, ${instantText(view.walk.startedAt)}`}
-          </span>
-        </p>
-        <div className="flex flex-wrap items-center gap-2">
-          {printLink(addressOf(endpoints.walk.sheet, { params: { id: vehicle.id }, query: { minutes } }))}
-          {view.walk !== null && (
-            <Button
-              look={done === items.length ? 'main' : 'plain'}
-              onClick={() => end.mutate()}
-              disabled={end.isPending}
-            >
-              End the walk
-            </Button>
-          )}
-        </div>
-      </div>
+      <WalkHead done={done} items={items} view={view} vehicle={vehicle} minutes={minutes} end={end} />
       <div className="mb-3 grid gap-2 empty:hidden">
         {problem !== null && <Notice role="alert">{problem}</Notice>}
         <WaitingLine waiting={waiting} hasRefused={here.some(({ refused }) => refused !== null)} />

@@ -1,4 +1,4 @@
-import type { AnswerRow, Settings, Visit, WireUpkeep } from '@crosspeen/contract';
+import type { AnswerRow, EngineSummary, Settings, Visit, WireUpkeep } from '@crosspeen/contract';
 import type { Answer, VehicleOutlook } from '../../api/answer.ts';
 import type { DistanceUnit } from '@crosspeen/core';
 import { useCallback, useEffect, useState, type ReactNode } from 'react';
@@ -38,6 +38,38 @@ export interface AnswerViewProps {
   readonly opened?: string | null;
 }
 
+/** Engine and actions. */
+function AnswerHead({
+  engine,
+  answer,
+  actions,
+}: {
+  engine: EngineSummary;
+  answer: Answer;
+  actions: ReactNode;
+}): ReactNode {
+  return (
+    <header className="flex flex-wrap items-center justify-between gap-3">
+      <div>
+        <h2 className="mb-1 text-2xl">
+          {engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span>
+        </h2>
+        <p>
+          {opening(answer.variants.map(({ name }) => name).join(' or '))}. Timing by {engine.timingDrive}; valves{' '}
+          {engine.interference ? <strong>hit the pistons</strong> : 'clear the pistons'} if timing slips.
+        </p>
+        {answer.usage.rejected.length > 0 && (
+          <p className="font-semibold">
+            ▲ {answer.usage.rejected.length === 1 ? 'One reading runs' : `${answer.usage.rejected.length} readings run`}{' '}
+            backwards and {answer.usage.rejected.length === 1 ? 'is' : 'are'} left out; see History.
+          </p>
+        )}
+      </div>
+      {actions}
+    </header>
+  );
+}
+
 /** One answer: the engine, the strip, and the same facts as a table. */
 export default function AnswerView({
   answer,
@@ -70,25 +102,7 @@ export default function AnswerView({
   }, []);
   return (
     <div className="grid grid-cols-1 gap-4">
-      <header className="flex flex-wrap items-center justify-between gap-3">
-        <div>
-          <h2 className="mb-1 text-2xl">
-            {engine.maker} {engine.code} <span className="font-medium text-soft">{engine.name}</span>
-          </h2>
-          <p>
-            {opening(answer.variants.map(({ name }) => name).join(' or '))}. Timing by {engine.timingDrive}; valves{' '}
-            {engine.interference ? <strong>hit the pistons</strong> : 'clear the pistons'} if timing slips.
-          </p>
-          {answer.usage.rejected.length > 0 && (
-            <p className="font-semibold">
-              ▲{' '}
-              {answer.usage.rejected.length === 1 ? 'One reading runs' : `${answer.usage.rejected.length} readings run`}{' '}
-              backwards and {answer.usage.rejected.length === 1 ? 'is' : 'are'} left out; see History.
-            </p>
-          )}
-        </div>
-        {actions}
-      </header>
+      <AnswerHead engine={engine} answer={answer} actions={actions} />
       <Asking answer={answer} unit={unit} onSelect={select} />
       {overdue && (
         <p>

@@ -1,7 +1,7 @@
 import { ShieldAlert } from 'lucide-react';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
-import { labourCost, type AuthorityKind, type DistanceUnit } from '@crosspeen/core';
+import { labourCost, type DistanceUnit } from '@crosspeen/core';
 import { type SetStateAction, type Dispatch, lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
@@ -118,17 +118,7 @@ function Authority({
   unit,
   row,
 }: {
-  mark: {
-    readonly authority: string;
-    readonly words: string;
-    readonly kind: AuthorityKind;
-    readonly edition: string | null;
-    readonly region: string | null;
-    readonly strength: 'counted' | 'practice' | 'hearsay' | null;
-    readonly setAside: { because: 'other_region' | 'later_edition' | 'regional_edition'; by: string | null } | null;
-    readonly doubted: boolean;
-    readonly due: { day: number; km: number } | null;
-  };
+  mark: AnswerRow['authorities'][number];
   answer: Answer;
   unit: DistanceUnit;
   row: AnswerRow;

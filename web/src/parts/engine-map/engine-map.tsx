@@ -77,6 +77,78 @@ function Engine({ map, axis, above }: { map: EngineMap; axis: Axis; above: boole
   );
 }
 
+function MapDrawing({
+  marks,
+  isSmall,
+  map,
+  mark,
+  side,
+}: {
+  marks: readonly SpotMark[];
+  isSmall: boolean;
+  map: EngineMap;
+  mark: ({ spot, count, done }: SpotMark, axis: Axis) => ReactNode;
+  side: Axis;
+}): ReactNode {
+  return (
+    <div
+      role="img"
+      aria-label={`The engine from above and from the side: ${marks
+        .map(({ spot, count, done }) => `${SPOT_WORDS[spot]} ${done} of ${count} done`)
+        .join(', ')}`}
+      className={`grid grid-cols-2 gap-2 ${isSmall ? 'max-w-md' : 'lg:grid-cols-1'}`}
+    >
+      <div>
+        <p className="text-sm text-soft">From above, nose up</p>
+        <svg viewBox={`0 18 ${SIZE.wide} ${SIZE.above - 14}`} className="block max-h-72 w-full">
+          <Engine map={map} axis={fromAbove} above />
+          {marks.map((of) => mark(of, fromAbove))}
+        </svg>
+      </div>
+      <div>
+        <p className="text-sm text-soft">{map.across ? 'From the front' : 'From the left'}</p>
+        <svg viewBox={`0 8 ${SIZE.wide} ${SIZE.side - 2}`} className="block max-h-56 w-full">
+          <Engine map={map} axis={side} above={false} />
+          {marks.filter(({ spot }) => spot !== 'cabin').map((of) => mark(of, side))}
+        </svg>
+      </div>
+    </div>
+  );
+}
+
+/** The places as buttons, for keys and screen readers. */
+function MapPlaces({
+  marks,
+  chosen,
+  onChoose,
+}: {
+  marks: readonly SpotMark[];
+  chosen: EngineSpot | null;
+  onChoose: (spot: EngineSpot | null) => void;
+}): ReactNode {
+  return (
+    <figcaption>
+      <ul className="flex flex-wrap gap-2" aria-label="Places">
+        {marks.map(({ spot, count, done }) => (
+          <li key={spot}>
+            <button
+              type="button"
+              aria-pressed={chosen === spot}
+              onClick={() => onChoose(chosen === spot ? null : spot)}
+              className="min-h-11 rounded-full border border-rule-strong bg-sheet px-3 font-semibold hover:bg-well aria-pressed:border-transparent aria-pressed:bg-accent aria-pressed:text-accent-ink"
+            >
+              {SPOT_WORDS[spot].charAt(0).toUpperCase() + SPOT_WORDS[spot].slice(1)}{' '}
+              <span className="figure">
+                {done}/{count}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </figcaption>
+  );
+}
+
 /**
  * Where things are on an engine of this layout, seen from above and from the side: a plain picture of ours with a mark
  * at each place that has something to look at. Pressing a place asks for what is there alone.
@@ -128,49 +200,8 @@ export function EngineMapView({
   };
   return (
     <figure className="rounded-md border border-rule bg-paper p-2">
-      <div
-        role="img"
-        aria-label={`The engine from above and from the side: ${marks
-          .map(({ spot, count, done }) => `${SPOT_WORDS[spot]} ${done} of ${count} done`)
-          .join(', ')}`}
-        className={`grid grid-cols-2 gap-2 ${isSmall ? 'max-w-md' : 'lg:grid-cols-1'}`}
-      >
-        <div>
-          <p className="text-sm text-soft">From above, nose up</p>
-          <svg viewBox={`0 18 ${SIZE.wide} ${SIZE.above - 14}`} className="block max-h-72 w-full">
-            <Engine map={map} axis={fromAbove} above />
-            {marks.map((of) => mark(of, fromAbove))}
-          </svg>
-        </div>
-        <div>
-          <p className="text-sm text-soft">{map.across ? 'From the front' : 'From the left'}</p>
-          <svg viewBox={`0 8 ${SIZE.wide} ${SIZE.side - 2}`} className="block max-h-56 w-full">
-            <Engine map={map} axis={side} above={false} />
-            {marks.filter(({ spot }) => spot !== 'cabin').map((of) => mark(of, side))}
-          </svg>
-        </div>
-      </div>
-      {onChoose && (
-        <figcaption>
-          <ul className="flex flex-wrap gap-2" aria-label="Places">
-            {marks.map(({ spot, count, done }) => (
-              <li key={spot}>
-                <button
-                  type="button"
-                  aria-pressed={chosen === spot}
-                  onClick={() => onChoose(chosen === spot ? null : spot)}
-                  className="min-h-11 rounded-full border border-rule-strong bg-sheet px-3 font-semibold hover:bg-well aria-pressed:border-transparent aria-pressed:bg-accent aria-pressed:text-accent-ink"
-                >
-                  {SPOT_WORDS[spot].charAt(0).toUpperCase() + SPOT_WORDS[spot].slice(1)}{' '}
-                  <span className="figure">
-                    {done}/{count}
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </figcaption>
-      )}
+      <MapDrawing marks={marks} isSmall={isSmall} map={map} mark={mark} side={side} />
+      {onChoose && <MapPlaces marks={marks} chosen={chosen} onChoose={onChoose} />}
     </figure>
   );
 }

@@ -1,3 +1,4 @@
+import type { Answer } from '../../api/answer.ts';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Beside } from '@crosspeen/core';
 import { useMemo, type ReactNode } from 'react';
@@ -37,6 +38,49 @@ function why(
   return gain > 0
     ? `${moneyText(Math.round(gain), settings)} cheaper than later; ${chance}`
     : `not yet: ${moneyText(Math.round(-gain), settings)} dearer than later; ${chance}`;
+}
+
+function BesideItem({
+  one,
+  row,
+  settings,
+  answer,
+  day,
+  isWorth,
+  onAdd,
+}: {
+  one: Beside;
+  row: AnswerRow;
+  settings: Settings;
+  answer: Answer;
+  day: string;
+  isWorth: boolean;
+  onAdd: (row: AnswerRow) => void;
+}): ReactNode {
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5">
+      <span className="min-w-0 flex-1 basis-60">
+        <span className="font-semibold">{row.title}</span>{' '}
+        <span className="block text-sm text-soft">
+          {why(one, row, { settings, today: answer.today, month: monthWithin(answer.today, day) })}
+        </span>
+      </span>
+      <span className="figure whitespace-nowrap">
+        <strong>+{minutesText(one.minutes)}</strong>{' '}
+        <span className="text-soft">{minutesText(one.alone)} by itself</span>
+        <span className="block text-right text-sm text-soft">
+          {moneyText(Math.round(one.labourSaved), settings)} not paid twice
+        </span>
+      </span>
+      {isWorth ? (
+        <Button onClick={() => onAdd(row)}>Add it</Button>
+      ) : (
+        <Button look="quiet" onClick={() => onAdd(row)}>
+          Add it all the same
+        </Button>
+      )}
+    </li>
+  );
 }
 
 /** What else could be done while the vehicle is apart: what it adds, what it saves, and whether it is worth it. */
@@ -80,28 +124,16 @@ export function InThere({
       <h3 className="mb-1 font-semibold">While you are in there</h3>
       <ul className="divide-y divide-rule rounded-md border border-rule">
         {[...worth.slice(0, MOST), ...not.slice(0, MOST)].map(({ row, isWorth, ...one }) => (
-          <li key={one.key} className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5">
-            <span className="min-w-0 flex-1 basis-60">
-              <span className="font-semibold">{row.title}</span>{' '}
-              <span className="block text-sm text-soft">
-                {why(one, row, { settings, today: answer.today, month: monthWithin(answer.today, day) })}
-              </span>
-            </span>
-            <span className="figure whitespace-nowrap">
-              <strong>+{minutesText(one.minutes)}</strong>{' '}
-              <span className="text-soft">{minutesText(one.alone)} by itself</span>
-              <span className="block text-right text-sm text-soft">
-                {moneyText(Math.round(one.labourSaved), settings)} not paid twice
-              </span>
-            </span>
-            {isWorth ? (
-              <Button onClick={() => onAdd(row)}>Add it</Button>
-            ) : (
-              <Button look="quiet" onClick={() => onAdd(row)}>
-                Add it all the same
-              </Button>
-            )}
-          </li>
+          <BesideItem
+            key={one.key}
+            one={one}
+            row={row}
+            settings={settings}
+            answer={answer}
+            day={day}
+            isWorth={isWorth}
+            onAdd={onAdd}
+          />
         ))}
       </ul>
     </section>

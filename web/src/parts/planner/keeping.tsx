@@ -1,4 +1,4 @@
-import { USUAL_PLANNING, type Settings } from '@crosspeen/contract';
+import { USUAL_PLANNING, type Settings, type VehiclePlanning } from '@crosspeen/contract';
 import type { Keeping, Pins } from '@crosspeen/core';
 import { lazy, memo, Suspense, useCallback, useMemo, type ReactNode } from 'react';
 import type { VehicleOutlook } from '../../api/answer.ts';
@@ -7,15 +7,71 @@ import type { ChartOption } from '../../ui/chart.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
 import { Scroller } from '../../ui/scroller.tsx';
 import { moneyText, percentText } from '../../ui/units.ts';
-import { KEEPING_MONTHS, plannerAsked, thingsOf } from './ground.ts';
+import { KEEPING_MONTHS, plannerAsked, thingsOf, type Thing } from './ground.ts';
 import { keepingOf, OTHER_PER_YEAR, withAndWithout } from './keeping-model.ts';
 import type { PlannerAsk } from './planner.worker.ts';
-import { useYears } from './use-planner.ts';
+import { useYears, type YearsAhead } from './use-planner.ts';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));
 
 /** The dearest things of a plan, which are shown as done and as left. */
 const DEAREST = 2;
+
+/** Keep it until when, with both costs. */
+function KeepingAnswer({
+  planning,
+  keeping,
+  money,
+  other,
+  option,
+  ahead,
+  thingOf,
+}: {
+  planning: VehiclePlanning;
+  keeping: Keeping;
+  money: (amount: number) => string;
+  other: number;
+  option: (ink: { ink: string; soft: string; rule: string; accent: string }) => ChartOption;
+  ahead: YearsAhead;
+  thingOf: (key: string) => Thing;
+}): ReactNode {
+  return (
+    <>
+      <p className="text-lg">
+        {planning.worthMinor === null ? (
+          <>
+            Nothing is said of what it is worth: only the work counts.{' '}
+            <strong>{verdictWords(keeping, money, other)}</strong>
+          </>
+        ) : (
+          <strong>{verdictWords(keeping, money, other)}</strong>
+        )}
+      </p>
+      <Suspense fallback={<Waiting what="the chart" />}>
+        <Chart
+          option={option}
+          label="What each year costs: worth lost, visits, failures expected; the dashed line is what another vehicle would cost"
+        />
+      </Suspense>
+      <YearsTable keeping={keeping} money={money} />
+      <ul className="grid gap-1">
+        {withAndWithout(ahead).map(({ key, with: done, without }) =>
+          without === null ? null : (
+            <li key={key}>
+              <strong>{thingOf(key).title}:</strong> the five years cost {money(done)} as planned, {money(without)} if
+              it is left until it fails
+              {without < done ? '; the new one lasts beyond them' : ''}.
+            </li>
+          ),
+        )}
+      </ul>
+      <p className="text-soft">
+        It loses {percentText(planning.lossPerYear)} of its worth a year; another vehicle{' '}
+        {planning.otherPerYearMinor === null ? 'is taken to cost' : 'costs'} {money(other)} a year. Money before tax.
+      </p>
+    </>
+  );
+}
 
 /** Whether to keep a vehicle: what each year ahead costs with its spread, against what another would. */
 export const KeepOrLetGo = memo(function KeepOrLetGo({
@@ -106,41 +162,15 @@ export const KeepOrLetGo = memo(function KeepOrLetGo({
       {keeping === null || ahead === null ? (
         <Unready isImpossible={ahead !== null && ahead.years === null} problem={problem} />
       ) : (
-        <>
-          <p className="text-lg">
-            {planning.worthMinor === null ? (
-              <>
-                Nothing is said of what it is worth: only the work counts.{' '}
-                <strong>{verdictWords(keeping, money, other)}</strong>
-              </>
-            ) : (
-              <strong>{verdictWords(keeping, money, other)}</strong>
-            )}
-          </p>
-          <Suspense fallback={<Waiting what="the chart" />}>
-            <Chart
-              option={option}
-              label="What each year costs: worth lost, visits, failures expected; the dashed line is what another vehicle would cost"
-            />
-          </Suspense>
-          <YearsTable keeping={keeping} money={money} />
-          <ul className="grid gap-1">
-            {withAndWithout(ahead).map(({ key, with: done, without }) =>
-              without === null ? null : (
-                <li key={key}>
-                  <strong>{thingOf(key).title}:</strong> the five years cost {money(done)} as planned, {money(without)}{' '}
-                  if it is left until it fails
-                  {without < done ? '; the new one lasts beyond them' : ''}.
-                </li>
-              ),
-            )}
-          </ul>
-          <p className="text-soft">
-            It loses {percentText(planning.lossPerYear)} of its worth a year; another vehicle{' '}
-            {planning.otherPerYearMinor === null ? 'is taken to cost' : 'costs'} {money(other)} a year. Money before
-            tax.
-          </p>
-        </>
+        <KeepingAnswer
+          planning={planning}
+          keeping={keeping}
+          money={money}
+          other={other}
+          option={option}
+          ahead={ahead}
+          thingOf={thingOf}
+        />
       )}
     </section>
   );

@@ -1,7 +1,7 @@
 import type { WireUpkeep } from '@crosspeen/contract';
 import type { DistanceUnit, UpkeepStanding } from '@crosspeen/core';
 import { ChevronRight } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { minutesText, spansText } from '../../ui/units.ts';
@@ -61,44 +61,52 @@ function Told({ task, unit, more }: { task: WireUpkeep; unit: DistanceUnit; more
   );
 }
 
+/** A task by name, with its state on a phone. */
+function TaskTitle({
+  open,
+  task,
+  setOpen,
+}: {
+  open: string | null;
+  task: WireUpkeep;
+  setOpen: Dispatch<SetStateAction<string | null>>;
+}): ReactNode {
+  return (
+    <button
+      type="button"
+      data-row
+      aria-expanded={open === task.taskId}
+      onClick={() => setOpen(open === task.taskId ? null : task.taskId)}
+      className="flex min-h-11 items-start gap-2 text-left font-semibold hover:underline"
+    >
+      <ChevronRight
+        size={18}
+        aria-hidden
+        className={`mt-1 shrink-0 transition-transform ${open === task.taskId ? 'rotate-90' : ''}`}
+      />
+      <span>
+        {task.title}
+        <span className="block text-sm font-normal text-soft">
+          {[
+            UPKEEP_KIND_WORDS[task.kind],
+            minutesText(task.minutes),
+            task.season && SEASON_WORDS[task.season],
+            task.ownerCan && 'the owner can do it',
+          ]
+            .filter(Boolean)
+            .join(', ')}
+        </span>
+      </span>
+    </button>
+  );
+}
+
 /** What is done again and again, what is overdue first: when it was last done, and by when it is due again. */
 export function UpkeepTable({ upkeep, today, unit, actions, more }: UpkeepTableProps): ReactNode {
   const [open, setOpen] = useState<string | null>(null);
   if (upkeep.length === 0) return null;
   const columns: TableColumn<WireUpkeep>[] = [
-    {
-      id: 'task',
-      head: 'Task',
-      names: true,
-      cell: (task) => (
-        <button
-          type="button"
-          data-row
-          aria-expanded={open === task.taskId}
-          onClick={() => setOpen(open === task.taskId ? null : task.taskId)}
-          className="flex min-h-11 items-start gap-2 text-left font-semibold hover:underline"
-        >
-          <ChevronRight
-            size={18}
-            aria-hidden
-            className={`mt-1 shrink-0 transition-transform ${open === task.taskId ? 'rotate-90' : ''}`}
-          />
-          <span>
-            {task.title}
-            <span className="block text-sm font-normal text-soft">
-              {[
-                UPKEEP_KIND_WORDS[task.kind],
-                minutesText(task.minutes),
-                task.season && SEASON_WORDS[task.season],
-                task.ownerCan && 'the owner can do it',
-              ]
-                .filter(Boolean)
-                .join(', ')}
-            </span>
-          </span>
-        </button>
-      ),
-    },
+    { id: 'task', head: 'Task', names: true, cell: (task) => <TaskTitle open={open} task={task} setOpen={setOpen} /> },
     {
       id: 'due',
       head: 'Due',

@@ -1,5 +1,7 @@
+import type { Changed } from '@crosspeen/contract';
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
-import { endpoints, knownPairs, type VehicleCreate } from '@crosspeen/contract';
+import { endpoints, knownPairs, type EngineSummary, type VehicleCreate } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { ANOTHER, isoFromDay, OLDER, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
@@ -7,7 +9,69 @@ import { useChange } from '../../api/changing.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
 import { distanceText } from '../../ui/units.ts';
 import { VehicleForm } from './vehicle-form.tsx';
-import { vehicleFields } from './vehicle-values.ts';
+import { vehicleFields, type Unshown } from './vehicle-values.ts';
+import type { KnownPair } from '../../../../contract/src/know.ts';
+
+function KeepForm({
+  engine,
+  answer,
+  keep,
+  said,
+  ofKind,
+  certain,
+  unit,
+  unshown,
+  settled,
+  onKept,
+}: {
+  engine: EngineSummary;
+  answer: Answer;
+  keep: Sending<VehicleCreate, Changed>;
+  said: (about: string) => string;
+  ofKind: (kind: string) => [string, string][];
+  certain: string;
+  unit: DistanceUnit;
+  unshown: Unshown;
+  settled: KnownPair[];
+  onKept: (id: string) => void;
+}): ReactNode {
+  return (
+    <VehicleForm
+      familyId={engine.familyId}
+      today={answer.today}
+      error={keep.error}
+      pending={keep.isPending}
+      submit="Save the vehicle"
+      initial={{
+        plate: '',
+        name: '',
+        model: said('model') === ANOTHER ? '' : said('model'),
+        firstSeen: '',
+        market: said('market'),
+        serial: '',
+        features: Object.fromEntries(
+          ofKind('feature').map(([key, value]) => [key, value === 'yes' ? ('yes' as const) : ('no' as const)]),
+        ),
+        variantKey: certain,
+        registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay),
+        odometerUnit: unit,
+        severity: `x${answer.severity}`,
+        contact: '',
+        note: '',
+      }}
+      onSubmit={(values) =>
+        keep.mutate(
+          {
+            ...vehicleFields(values, engine.familyId, answer.today, unshown),
+            reading: { day: isoFromDay(answer.today), km: answer.now.km },
+            history: settled.filter(({ about }) => about.startsWith('history:')),
+          },
+          { onSuccess: (done) => onKept(done.id) },
+        )
+      }
+    />
+  );
+}
 
 /** Puts the engine that was looked up on file as a vehicle, with today's reading. */
 export default function KeepDialog({
@@ -47,39 +111,17 @@ export default function KeepDialog({
       description={`${engine.maker} ${engine.code}, ${distanceText(answer.now.km, unit)} today`}
       wide
     >
-      <VehicleForm
-        familyId={engine.familyId}
-        today={answer.today}
-        error={keep.error}
-        pending={keep.isPending}
-        submit="Save the vehicle"
-        initial={{
-          plate: '',
-          name: '',
-          model: said('model') === ANOTHER ? '' : said('model'),
-          firstSeen: '',
-          market: said('market'),
-          serial: '',
-          features: Object.fromEntries(
-            ofKind('feature').map(([key, value]) => [key, value === 'yes' ? ('yes' as const) : ('no' as const)]),
-          ),
-          variantKey: certain,
-          registered: answer.usage.startAssumed ? '' : isoFromDay(answer.usage.startDay),
-          odometerUnit: unit,
-          severity: `x${answer.severity}`,
-          contact: '',
-          note: '',
-        }}
-        onSubmit={(values) =>
-          keep.mutate(
-            {
-              ...vehicleFields(values, engine.familyId, answer.today, unshown),
-              reading: { day: isoFromDay(answer.today), km: answer.now.km },
-              history: settled.filter(({ about }) => about.startsWith('history:')),
-            },
-            { onSuccess: (done) => onKept(done.id) },
-          )
-        }
+      <KeepForm
+        engine={engine}
+        answer={answer}
+        keep={keep}
+        said={said}
+        ofKind={ofKind}
+        certain={certain}
+        unit={unit}
+        unshown={unshown}
+        settled={settled}
+        onKept={onKept}
       />
     </Dialog>
   );

@@ -2,7 +2,7 @@ import { call } from '../../api/client.ts';
 import { endpoints, type Visit, type VisitDone } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { useForm, useWatch, type UseFormSetValue, type Control } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
@@ -44,6 +44,83 @@ interface DoneValues {
   readonly tasksDone: readonly string[];
 }
 const [NO_DATE, NO_READING] = ['write a date such as today', 'write what the meter showed'];
+
+function WhenFields({
+  control,
+  today,
+  done,
+  unit,
+  expectedKm,
+}: {
+  control: Control<DoneValues>;
+  today: number;
+  done: { readonly error: Error | null };
+  unit: DistanceUnit;
+  expectedKm: number;
+}): ReactNode {
+  return (
+    <div className="grid gap-4 sm:grid-cols-2">
+      <FormDay
+        control={control}
+        name="day"
+        label="Done on"
+        today={today}
+        needed={NO_DATE}
+        wrong={NO_DATE}
+        said={fieldProblem(done.error, 'day')}
+      />
+      <FormDistance
+        control={control}
+        name="distance"
+        label="The meter showed"
+        unit={unit}
+        needed={NO_READING}
+        wrong={NO_READING}
+        hint={`In ${unit}; about ${distanceText(expectedKm, unit, 100)} is expected`}
+        said={fieldProblem(done.error, 'km')}
+      />
+    </div>
+  );
+}
+
+/** Upkeep that was done with it. */
+function TasksDone({
+  visit,
+  tasksDone,
+  setValue,
+}: {
+  visit: Visit;
+  tasksDone: readonly string[];
+  setValue: UseFormSetValue<DoneValues>;
+}): ReactNode {
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">Upkeep: tick what was done</legend>
+      <ul className="divide-y divide-rule rounded-md border border-rule">
+        {visit.tasks.map((task) => (
+          <li key={task.taskId} className="px-3">
+            <label className="flex min-h-11 cursor-pointer items-center gap-3">
+              <input
+                type="checkbox"
+                className="size-5 shrink-0 accent-(--accent)"
+                checked={tasksDone.includes(task.taskId)}
+                onChange={(event) =>
+                  setValue(
+                    'tasksDone',
+                    event.target.checked
+                      ? [...tasksDone, task.taskId]
+                      : tasksDone.filter((taskId) => taskId !== task.taskId),
+                  )
+                }
+              />
+              {task.title}
+            </label>
+          </li>
+        ))}
+      </ul>
+    </fieldset>
+  );
+}
 
 /** Marks a visit done: what was renewed, what was found, at which reading. */
 export default function DoneDialog({
@@ -105,27 +182,7 @@ export default function DoneDialog({
       wide
     >
       <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
-        <div className="grid gap-4 sm:grid-cols-2">
-          <FormDay
-            control={control}
-            name="day"
-            label="Done on"
-            today={today}
-            needed={NO_DATE}
-            wrong={NO_DATE}
-            said={fieldProblem(done.error, 'day')}
-          />
-          <FormDistance
-            control={control}
-            name="distance"
-            label="The meter showed"
-            unit={unit}
-            needed={NO_READING}
-            wrong={NO_READING}
-            hint={`In ${unit}; about ${distanceText(expectedKm, unit, 100)} is expected`}
-            said={fieldProblem(done.error, 'km')}
-          />
-        </div>
+        <WhenFields control={control} today={today} done={done} unit={unit} expectedKm={expectedKm} />
         <ul className="divide-y divide-rule rounded-md border border-rule empty:hidden">
           {visit.jobs.map((job) => (
             <li key={job.weakPointId} className="px-3 py-2">
@@ -138,33 +195,7 @@ export default function DoneDialog({
             </li>
           ))}
         </ul>
-        {visit.tasks.length > 0 && (
-          <fieldset>
-            <legend className="mb-1 font-semibold">Upkeep: tick what was done</legend>
-            <ul className="divide-y divide-rule rounded-md border border-rule">
-              {visit.tasks.map((task) => (
-                <li key={task.taskId} className="px-3">
-                  <label className="flex min-h-11 cursor-pointer items-center gap-3">
-                    <input
-                      type="checkbox"
-                      className="size-5 shrink-0 accent-(--accent)"
-                      checked={tasksDone.includes(task.taskId)}
-                      onChange={(event) =>
-                        setValue(
-                          'tasksDone',
-                          event.target.checked
-                            ? [...tasksDone, task.taskId]
-                            : tasksDone.filter((taskId) => taskId !== task.taskId),
-                        )
-                      }
-                    />
-                    {task.title}
-                  </label>
-                </li>
-              ))}
-            </ul>
-          </fieldset>
-        )}
+        {visit.tasks.length > 0 && <TasksDone visit={visit} tasksDone={tasksDone} setValue={setValue} />}
         {unsaid > 0 && (
           <p role="status">
             {unsaid === 1

@@ -30,6 +30,59 @@ const partWords = ({ number, name, revision, grade, priceMinor }: PartOption, se
     .filter(Boolean)
     .join(', ');
 
+/** Renew or look, and which part. */
+function JobChoices({
+  row,
+  job,
+  onAct,
+  minutes,
+  parts,
+  onPart,
+  settings,
+}: {
+  row: AnswerRow;
+  job: Job;
+  onAct: (action: Job['action']) => void;
+  minutes: (action: Job['action']) => number;
+  parts: readonly PartOption[];
+  onPart: (part: Pick<Job, 'partNumber' | 'revision' | 'grade'>) => void;
+  settings: Settings | undefined;
+}): ReactNode {
+  return (
+    <div className="flex flex-wrap gap-2 pb-2 pl-8">
+      <Select<Job['action']>
+        aria-label={`Work on ${row.title}`}
+        className="w-auto!"
+        value={job.action}
+        onChange={onAct}
+        options={[
+          { value: 'renew', label: `Renew, ${minutesText(minutes('renew'))}` },
+          ...(row.look ? [{ value: 'look' as const, label: `Look, ${minutesText(minutes('look'))}` }] : []),
+        ]}
+      />
+      {job.action === 'renew' && parts.length > 0 && (
+        <Select
+          aria-label={`Part for ${row.title}`}
+          className="w-auto! max-w-full"
+          value={job.partNumber ?? ''}
+          onChange={(number) => {
+            const part = parts.find((option) => option.number === number);
+            onPart(
+              part
+                ? { partNumber: part.number, revision: part.revision, grade: part.grade }
+                : { partNumber: null, revision: null, grade: 'original' },
+            );
+          }}
+          options={[
+            { value: '', label: 'Part not chosen' },
+            ...parts.map((part) => ({ value: part.number, label: partWords(part, settings) })),
+          ]}
+        />
+      )}
+    </div>
+  );
+}
+
 /** A weak point in the list of a visit's jobs: whether it is on it, what is done, with which part. */
 export function JobRow({
   row,
@@ -75,37 +128,15 @@ export function JobRow({
         <Chance chance={row.chance} />
       </div>
       {job && (
-        <div className="flex flex-wrap gap-2 pb-2 pl-8">
-          <Select<Job['action']>
-            aria-label={`Work on ${row.title}`}
-            className="w-auto!"
-            value={job.action}
-            onChange={onAct}
-            options={[
-              { value: 'renew', label: `Renew, ${minutesText(minutes('renew'))}` },
-              ...(row.look ? [{ value: 'look' as const, label: `Look, ${minutesText(minutes('look'))}` }] : []),
-            ]}
-          />
-          {job.action === 'renew' && parts.length > 0 && (
-            <Select
-              aria-label={`Part for ${row.title}`}
-              className="w-auto! max-w-full"
-              value={job.partNumber ?? ''}
-              onChange={(number) => {
-                const part = parts.find((option) => option.number === number);
-                onPart(
-                  part
-                    ? { partNumber: part.number, revision: part.revision, grade: part.grade }
-                    : { partNumber: null, revision: null, grade: 'original' },
-                );
-              }}
-              options={[
-                { value: '', label: 'Part not chosen' },
-                ...parts.map((part) => ({ value: part.number, label: partWords(part, settings) })),
-              ]}
-            />
-          )}
-        </div>
+        <JobChoices
+          row={row}
+          job={job}
+          onAct={onAct}
+          minutes={minutes}
+          parts={parts}
+          onPart={onPart}
+          settings={settings}
+        />
       )}
       {job?.action === 'renew' && work && (
         <details className="pb-2 pl-8">

@@ -10,6 +10,47 @@ export interface TeardownStep {
   readonly for: readonly number[];
 }
 
+function Steps({
+  steps,
+  longest,
+  needed,
+}: {
+  steps: readonly TeardownStep[];
+  longest: number;
+  needed: { title: string; at: number }[];
+}): ReactNode {
+  return (
+    <tbody>
+      {steps.map((step) => (
+        <tr key={step.name}>
+          <td className="border-t border-rule py-1.5 pr-3">
+            {step.name}
+            {step.for.length > 1 && <span className="text-soft"> once for {step.for.length}</span>}
+            <span aria-hidden className="mt-1 block h-1.5 rounded-sm bg-well">
+              <span
+                className="block h-1.5 rounded-sm bg-rule-strong"
+                style={{ width: `${(step.minutes / longest) * 100}%` }}
+              />
+            </span>
+          </td>
+          <td className="figure border-t border-rule py-1.5 text-right">{minutesText(step.minutes)}</td>
+          {needed.map(({ at, title }) => (
+            <td key={at} className="border-t border-rule p-0 text-center">
+              {step.for.includes(at) ? (
+                <span className="mx-auto block size-5 rounded-full bg-accent">
+                  <span className="sr-only">for {title}</span>
+                </span>
+              ) : (
+                <span aria-hidden className="mx-auto block h-5 w-px bg-rule" />
+              )}
+            </td>
+          ))}
+        </tr>
+      ))}
+    </tbody>
+  );
+}
+
 /**
  * How a vehicle comes apart for a set of jobs: what comes off, in which order, once; a line for each job runs down
  * through the steps that it needs. Large enough to be read from the bay.
@@ -48,34 +89,7 @@ export function Teardown({
             ))}
           </tr>
         </thead>
-        <tbody>
-          {steps.map((step) => (
-            <tr key={step.name}>
-              <td className="border-t border-rule py-1.5 pr-3">
-                {step.name}
-                {step.for.length > 1 && <span className="text-soft"> once for {step.for.length}</span>}
-                <span aria-hidden className="mt-1 block h-1.5 rounded-sm bg-well">
-                  <span
-                    className="block h-1.5 rounded-sm bg-rule-strong"
-                    style={{ width: `${(step.minutes / longest) * 100}%` }}
-                  />
-                </span>
-              </td>
-              <td className="figure border-t border-rule py-1.5 text-right">{minutesText(step.minutes)}</td>
-              {needed.map(({ at, title }) => (
-                <td key={at} className="border-t border-rule p-0 text-center">
-                  {step.for.includes(at) ? (
-                    <span className="mx-auto block size-5 rounded-full bg-accent">
-                      <span className="sr-only">for {title}</span>
-                    </span>
-                  ) : (
-                    <span aria-hidden className="mx-auto block h-5 w-px bg-rule" />
-                  )}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
+        <Steps steps={steps} longest={longest} needed={needed} />
       </table>
       <ol className="mt-2 grid gap-x-6 text-soft sm:grid-cols-2">
         {needed.map(({ title, at }, i) => (

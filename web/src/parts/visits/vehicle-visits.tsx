@@ -1,5 +1,6 @@
+import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
-import { endpoints, type Settings, type Visit } from '@crosspeen/contract';
+import { endpoints, type Settings, type AnswerRow, type Visit } from '@crosspeen/contract';
 import { labourCost } from '@crosspeen/core';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
@@ -32,6 +33,63 @@ export const JobList = ({ jobs, tasks }: Pick<Visit, 'jobs' | 'tasks'>): ReactNo
     ))}
   </ul>
 );
+
+function PlannedVisit({
+  visit,
+  unit,
+  settings,
+  apart,
+  workOn,
+  setFinishing,
+  onChange,
+  callOff,
+}: {
+  visit: Visit;
+  unit: 'km' | 'mi' | 'h';
+  settings: Settings;
+  apart: number;
+  workOn: (visit: Visit) => AnswerRow['work'];
+  setFinishing: (visit: Visit) => void;
+  onChange: (visit: Visit) => void;
+  callOff: Pick<Sending<Visit>, 'mutate' | 'isPending'>;
+}): ReactNode {
+  return (
+    <li className="flex flex-wrap items-start justify-between gap-4 rounded-md border border-rule bg-sheet px-4 py-3">
+      <div>
+        <h2 className="text-2xl">
+          {isoText(visit.day)}{' '}
+          <span className="font-medium text-soft">at about {distanceText(visit.km, unit, 100)}</span>
+        </h2>
+        {visit.note && <p className="text-soft">{visit.note}</p>}
+        <JobList jobs={visit.jobs} tasks={visit.tasks} />
+        <p className="figure mt-1 text-lg">
+          {minutesText(visit.minutes)} labour,{' '}
+          {moneyText(labourCost(visit.minutes, settings.labourRateMinor), settings)} before tax and parts
+          {apart > visit.minutes && <span className="text-soft">; {minutesText(apart)} if each came by itself</span>}.
+        </p>
+        {visit.steps.length > 0 && (
+          <details className="mt-1">
+            <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
+            <Teardown
+              steps={visit.steps}
+              jobs={[...visit.jobs, ...visit.tasks].map(({ title }) => title)}
+              work={workOn(visit)}
+            />
+          </details>
+        )}
+      </div>
+      <div className="flex flex-wrap gap-2">
+        <Button look="main" onClick={() => setFinishing(visit)}>
+          It is done
+        </Button>
+        <Button onClick={() => onChange(visit)}>Change</Button>
+        <Button look="quiet" disabled={callOff.isPending} onClick={() => callOff.mutate(visit)}>
+          Cancel the visit
+        </Button>
+      </div>
+    </li>
+  );
+}
 
 /** One vehicle's visits: those planned, with what can be done about them, and those done. */
 export function VisitsView({
@@ -79,46 +137,17 @@ export function VisitsView({
         {planned.map((visit) => {
           const apart = [...visit.jobs, ...visit.tasks].reduce((sum, work) => sum + work.minutes, 0);
           return (
-            <li
+            <PlannedVisit
               key={visit.id}
-              className="flex flex-wrap items-start justify-between gap-4 rounded-md border border-rule bg-sheet px-4 py-3"
-            >
-              <div>
-                <h2 className="text-2xl">
-                  {isoText(visit.day)}{' '}
-                  <span className="font-medium text-soft">at about {distanceText(visit.km, unit, 100)}</span>
-                </h2>
-                {visit.note && <p className="text-soft">{visit.note}</p>}
-                <JobList jobs={visit.jobs} tasks={visit.tasks} />
-                <p className="figure mt-1 text-lg">
-                  {minutesText(visit.minutes)} labour,{' '}
-                  {moneyText(labourCost(visit.minutes, settings.labourRateMinor), settings)} before tax and parts
-                  {apart > visit.minutes && (
-                    <span className="text-soft">; {minutesText(apart)} if each came by itself</span>
-                  )}
-                  .
-                </p>
-                {visit.steps.length > 0 && (
-                  <details className="mt-1">
-                    <summary className="min-h-11 cursor-pointer py-2 font-semibold">How it comes apart</summary>
-                    <Teardown
-                      steps={visit.steps}
-                      jobs={[...visit.jobs, ...visit.tasks].map(({ title }) => title)}
-                      work={workOn(visit)}
-                    />
-                  </details>
-                )}
-              </div>
-              <div className="flex flex-wrap gap-2">
-                <Button look="main" onClick={() => setFinishing(visit)}>
-                  It is done
-                </Button>
-                <Button onClick={() => onChange(visit)}>Change</Button>
-                <Button look="quiet" disabled={callOff.isPending} onClick={() => callOff.mutate(visit)}>
-                  Cancel the visit
-                </Button>
-              </div>
-            </li>
+              visit={visit}
+              unit={unit}
+              settings={settings}
+              apart={apart}
+              workOn={workOn}
+              setFinishing={setFinishing}
+              onChange={onChange}
+              callOff={callOff}
+            />
           );
         })}
       </ul>

@@ -25,6 +25,28 @@ function Bar({ week, capacity, most }: { week: Week; capacity: number; most: num
   );
 }
 
+function WeekRow({ week, capacity, most }: { week: Week; capacity: number; most: number }): ReactNode {
+  return (
+    <tr className="border-t border-rule">
+      <th scope="row" className="figure whitespace-nowrap py-0.5 text-left font-semibold">
+        {isoText(week.from)}
+      </th>
+      <td className="max-sm:hidden">
+        <Bar week={week} capacity={capacity} most={most} />
+      </td>
+      <td className="figure whitespace-nowrap text-right">
+        {week.visits === 0 ? '–' : `${hours(week.planned)} on ${week.visits}`}
+      </td>
+      <td className="figure whitespace-nowrap text-right text-soft">
+        {week.dueVehicles === 0 ? '–' : `${hours(week.due)} on ${week.dueVehicles}`}
+      </td>
+      <td className="figure whitespace-nowrap text-right font-semibold">
+        {capacity - week.planned < 0 ? `${hours(week.planned - capacity)} over` : hours(capacity - week.planned)}
+      </td>
+    </tr>
+  );
+}
+
 /** How much work the coming weeks hold, planned and, paler, falling due, against what the bays can do. */
 export function WeekLoadView(): ReactNode {
   const loads = useQuery(read.weeks()).data;
@@ -64,25 +86,7 @@ export function WeekLoadView(): ReactNode {
           </thead>
           <tbody>
             {weeks.map((week) => (
-              <tr key={week.from} className="border-t border-rule">
-                <th scope="row" className="figure whitespace-nowrap py-0.5 text-left font-semibold">
-                  {isoText(week.from)}
-                </th>
-                <td className="max-sm:hidden">
-                  <Bar week={week} capacity={capacity} most={most} />
-                </td>
-                <td className="figure whitespace-nowrap text-right">
-                  {week.visits === 0 ? '–' : `${hours(week.planned)} on ${week.visits}`}
-                </td>
-                <td className="figure whitespace-nowrap text-right text-soft">
-                  {week.dueVehicles === 0 ? '–' : `${hours(week.due)} on ${week.dueVehicles}`}
-                </td>
-                <td className="figure whitespace-nowrap text-right font-semibold">
-                  {capacity - week.planned < 0
-                    ? `${hours(week.planned - capacity)} over`
-                    : hours(capacity - week.planned)}
-                </td>
-              </tr>
+              <WeekRow key={week.from} week={week} capacity={capacity} most={most} />
             ))}
           </tbody>
         </table>
