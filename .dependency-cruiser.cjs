@@ -1,15 +1,16 @@
-const rooms = ['core', 'contract', 'server', 'web', 'demo', 'e2e', 'bench', 'scripts'];
+const rooms = ['core', 'door', 'contract', 'server', 'web', 'demo', 'e2e', 'bench', 'scripts'];
 
 /** Who may enter which room; arrows point inward. */
 const may = {
   core: [],
   contract: ['core'],
+  door: ['core'],
   server: ['core', 'contract'],
   web: ['core', 'contract'],
   demo: ['core', 'contract'],
   e2e: ['contract'],
   bench: ['core', 'contract', 'server', 'web', 'demo', 'scripts'],
-  scripts: ['core', 'contract', 'server', 'demo', 'bench'],
+  scripts: ['core', 'contract', 'server', 'demo', 'bench', 'door'],
 };
 
 /**

@@ -35,7 +35,7 @@ const apart = (name, more = {}) => ({
 export default {
   testTimeout: 120_000,
   projects: [
-    ...['core', 'contract', 'demo'].map((name) => shared(name)),
+    ...['core', 'door', 'contract', 'demo'].map((name) => shared(name)),
     shared('server', { globalSetup: '<rootDir>/src/testing/template.ts' }),
     apart('web', {
       testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],

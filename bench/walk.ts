@@ -83,9 +83,9 @@ function cutting(cuts: number): { readonly line: <T>(work: () => Promise<T>) => 
     line: async (work) => {
       const cut = left > 0 && Math.random() < 0.5;
       if (cut) left -= 1;
-      if (cut && Math.random() < 0.5) return { came: 'away' };
+      if (cut && Math.random() < 0.5) return { came: 'unreachable' };
       const answer = await work();
-      return cut ? { came: 'away' } : { came: 'taken', answer };
+      return cut ? { came: 'unreachable' } : { came: 'taken', answer };
     },
   };
 }

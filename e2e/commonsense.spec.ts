@@ -7,7 +7,7 @@ const verdictOf = (page: Page, title: string) => rowOf(page, title).locator('td'
 const ask = (page: Page, line: string, know = ''): Promise<unknown> =>
   page.goto(`/?${new URLSearchParams({ line, ...(know ? { know } : {}) }).toString()}`);
 
-// The rest of what every mechanic knows is asked of the answer itself, by the server's tests.
+// The rest of what every mechanic knows is asked of the answer itself, in commonsense-answers.spec.ts.
 test.beforeEach(({ page }) => signIn(page, 'Mechanic'));
 
 test('2,500 km a year: the forecast says about 2,500, and the years decide', async ({ page }) => {

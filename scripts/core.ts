@@ -1,5 +1,5 @@
 import { createInterface } from 'node:readline';
-import { answerLine } from '@crosspeen/core';
+import { answerLine } from '@crosspeen/door';
 
 /** The core's door: one JSON request a line on standard input, one answer a line on standard output. */
 export async function coreDoor(): Promise<void> {

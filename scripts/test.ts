@@ -79,6 +79,7 @@ const PARTS: Readonly<Record<string, (args: string[]) => Promise<Count & { code:
       '--config',
       '.dependency-cruiser.cjs',
       'core/src',
+      'door/src',
       'contract/src',
       'server/src',
       'web/src',

@@ -68,9 +68,12 @@ export type ChangeId = z.infer<typeof changeId>;
 /** Version of a row that people edit; writing with an old one is refused with both sides. */
 export const rowVersion = z.int().positive().max(2_147_483_647);
 
+/** Rows of a page of a long list, unless something else is asked for. */
+export const PAGE_SIZE = 25;
+
 export const paging = z.object({
   page: z.coerce.number().int().min(1).max(100_000).default(1),
-  pageSize: z.coerce.number().int().min(1).max(100).default(25),
+  pageSize: z.coerce.number().int().min(1).max(100).default(PAGE_SIZE),
 });
 
 export const paged = <T extends z.ZodType>(row: T) =>

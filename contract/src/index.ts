@@ -42,6 +42,7 @@ export {
   familyId,
   noticeId,
   paged,
+  PAGE_SIZE,
   paging,
   taskId,
   type TaskId,

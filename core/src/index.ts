@@ -7,7 +7,6 @@ export {
   type VehicleFacts,
 } from './applicability/applicability.ts';
 export { MADE_BEFORE_REGISTERED, mayBeMade, productionSpan } from './applicability/production.ts';
-export { answerLine } from './door/door.ts';
 export {
   averageSpeedKmh,
   DEFAULT_DUTY_FACTORS,
@@ -231,4 +230,19 @@ export { latestDay, monthOfPlan, type PlanEvent, type ProposalTerms } from './vi
 export { planStanding, type Plan, type PlanItem, type PlanQuestion } from './visits/question.ts';
 export { searchPlan } from './visits/search.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
-export { chanceWords, CONSEQUENCE_WORDS } from './verdict/words.ts';
+export { chanceWords, CONSEQUENCE_LABELS, CONSEQUENCE_WORDS } from './verdict/words.ts';
+export { minutesText } from './units/minutes.ts';
+export { fitLife } from './experience/fit.ts';
+export { logLikelihood, type CleanLook } from './experience/observation.ts';
+export { type Moments } from './experience/posterior.ts';
+export { onceRenewed } from './history/once.ts';
+export { unknownInstall } from './history/unknown.ts';
+export { lifeFromMedian, lifeFromWindow, type ElicitedLife, wearFromMedian, wearFromWindow } from './life/elicit.ts';
+export { hazardIncrement } from './life/hazard.ts';
+export { asTold, conditionalRisk, type ClockLife } from './life/risk.ts';
+export { bestAge, costRate, timeLived } from './schools/ageReplacement.ts';
+export { caughtByPeriod, caughtByPeriodExponential, caughtBySchedule, longestPeriod } from './schools/cadence.ts';
+export { neglectedRun } from './upkeep/hastened.ts';
+export { type UpkeepInterval, upkeepState } from './upkeep/upkeep.ts';
+export { ageClock, distanceClock, hoursFromDistance } from './usage/clock.ts';
+export { planBound } from './visits/bound.ts';

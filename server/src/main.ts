@@ -3,8 +3,8 @@ import { pino } from 'pino';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buildApp, buildServices, openDatabase, serverSecret, shopClock } from './app.ts';
-import { workerHands } from './threads/judge-hands.ts';
-import { packHands } from './threads/pack-hands.ts';
+import { judgePool } from './threads/judge-pool.ts';
+import { packPool } from './threads/pack-pool.ts';
 import { connectDatabase, FOR_DOWNLOADS, FOR_PEOPLE } from './store/database.ts';
 import { trialGround } from './store/trial.ts';
 import { logFile } from './platform/log-file.ts';
@@ -41,8 +41,8 @@ const url = required('CROSSPEEN_DATABASE_URL');
 await (await openDatabase(url, 2)).destroy();
 const source = await connectDatabase(url, 10, FOR_PEOPLE);
 const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE, FOR_DOWNLOADS);
-const hands = workerHands(join(here, 'judge-worker.mjs'), url);
-const packThread = packHands(join(here, 'pack-worker.mjs'), url);
+const hands = judgePool(join(here, 'judge-worker.mjs'), url);
+const packThread = packPool(join(here, 'pack-worker.mjs'), url);
 const backupFolder = process.env['CROSSPEEN_BACKUPS'] ?? '';
 const services = buildServices(source, clock, {
   hands,

@@ -4,13 +4,13 @@ import { ExperienceService } from './standings/experience.ts';
 import { ChangeService } from './ledger/journal.ts';
 import { IntakeService } from './features/intake/service.ts';
 import { markBehind } from './standings/batch.ts';
-import { JudgingService, type JudgeHands } from './standings/judging.ts';
+import { JudgingService, type JudgePool } from './standings/judging.ts';
 import { Campaigns } from './features/library/campaigns.ts';
 import { EngineShelf } from './features/library/engines.ts';
 import { LibraryDesk } from './features/library/authoring.ts';
 import { Notices } from './features/library/notices.ts';
 import { UpkeepShelf } from './features/library/upkeep.ts';
-import type { PackHands } from './threads/pack-hands.ts';
+import type { PackPool } from './threads/pack-pool.ts';
 import { PackDesk, type PackWork } from './features/library/packs.ts';
 import { LibraryService } from './knowledge/library.ts';
 import { LibraryShelf } from './features/library/shelf.ts';
@@ -72,11 +72,11 @@ export interface Services {
 }
 
 export interface ServiceOptions {
-  readonly hands?: JudgeHands | null;
+  readonly hands?: JudgePool | null;
   readonly judged?: 'at once' | 'next round';
   readonly aside?: DataSource;
   /** The thread that packs are read in; without one, the caller's own. */
-  readonly packThread?: PackHands | null;
+  readonly packThread?: PackPool | null;
   /** Where backups are kept; null keeps none. */
   readonly backups?: BackupPlace | null;
   /** File of the pack that a workshop may begin with; null offers none. */

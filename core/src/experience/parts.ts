@@ -4,8 +4,7 @@ import { windowEnd, type ClockLife } from '../life/risk.ts';
 import { customOf } from '../history/custom.ts';
 import { livesOf, toldShape } from '../outlook/part.ts';
 import type { FindingFact, Grade, ServiceFact, WeakPointFact } from '../outlook/types.ts';
-import type { ClocksByKind } from '../schools/authorities.ts';
-import type { Clock } from '../usage/clock.ts';
+import type { Clock, ClocksByKind } from '../usage/clock.ts';
 import type { CleanLook, Observation } from './observation.ts';
 
 /** One vehicle as the observations of one weak point are read off it. Days are day numbers. */

@@ -1,8 +1,7 @@
 import { applicability } from '../applicability/applicability.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
 import { averageSpeedKmh } from '../duty/duty.ts';
-import type { ClocksByKind } from '../schools/authorities.ts';
-import { ageClock, distanceClock, hoursFromDistance } from '../usage/clock.ts';
+import { ageClock, distanceClock, hoursFromDistance, type ClocksByKind } from '../usage/clock.ts';
 import { neglectsOf, upkeepRows, type UpkeepRow } from '../upkeep/tasks.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { FLEET_YEARS, layGrid, RIBBON } from './grid.ts';

@@ -2,8 +2,7 @@ import { fillUnknown, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
 import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { toldLife } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch } from '../life/risk.ts';
-import type { ClocksByKind } from '../schools/authorities.ts';
-import { ageClock, distanceClock } from '../usage/clock.ts';
+import { ageClock, distanceClock, type ClocksByKind } from '../usage/clock.ts';
 import {
   customRun,
   decidingRecord,

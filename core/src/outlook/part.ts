@@ -1,3 +1,4 @@
+import type { ClocksByKind } from '../usage/clock.ts';
 import type { ClockDuty } from '../duty/duty.ts';
 import { customOf } from '../history/custom.ts';
 import { fillUnknown, INSTALL_PLACE, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
@@ -7,7 +8,6 @@ import { susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
 import { logAddExp } from '../numeric/logs.ts';
 import { Scratch } from '../numeric/scratch.ts';
-import type { ClocksByKind } from '../schools/authorities.ts';
 import type { PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 

@@ -1,5 +1,5 @@
+import type { ClocksByKind } from '../usage/clock.ts';
 import type { ClockDuty } from '../duty/duty.ts';
-import type { ClocksByKind } from '../schools/authorities.ts';
 import { failedBy, type PartMixture } from './mixture.ts';
 import { livesOf } from './part.ts';
 import type { WeakPointFact } from './types.ts';

@@ -1,7 +1,8 @@
 import { clockDuty, hastened, type ClockDuty } from '../duty/duty.ts';
 import { susceptibleShare } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
-import { authorityMarks, type ClocksByKind } from '../schools/authorities.ts';
+import { authorityMarks } from '../schools/authorities.ts';
+import type { ClocksByKind } from '../usage/clock.ts';
 import type { School } from '../schools/schools.ts';
 import { hastenedClocks, type Neglect } from '../upkeep/hastened.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';

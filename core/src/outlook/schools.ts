@@ -1,6 +1,7 @@
 import { susceptibleShare } from '../life/nature.ts';
 import { failureCost, renewalCost } from '../money/failure.ts';
-import { strictest, type ClocksByKind } from '../schools/authorities.ts';
+import { strictest } from '../schools/authorities.ts';
+import type { ClocksByKind } from '../usage/clock.ts';
 import { cheapestAgeDays, conditionPlan, SCHOOLS, type School } from '../schools/schools.ts';
 import type { PartState } from './part.ts';
 import type { FollowedBecause, OutlookPolicy, SchoolChoice, SchoolView, WeakPointFact } from './types.ts';

@@ -1,7 +1,5 @@
 import type { AuthorityMark, StatementFact, StatementStanding, WhenFact } from './statements.ts';
-import type { Clock, ClockKind } from '../usage/clock.ts';
-
-export type ClocksByKind = Partial<Record<ClockKind, Clock>>;
+import type { ClocksByKind } from '../usage/clock.ts';
 
 /** The year an edition names ("2013", "letter 12/2013"); null when it names none. */
 export const editionYear = (edition: string | null): number | null => {

@@ -1,5 +1,4 @@
-import type { ClocksByKind } from '../schools/authorities.ts';
-import { CLOCK_KINDS, type Clock } from '../usage/clock.ts';
+import { CLOCK_KINDS, type Clock, type ClocksByKind } from '../usage/clock.ts';
 import type { Stretch } from './upkeep.ts';
 
 /** How fast a protected clock runs while a task is overdue. */

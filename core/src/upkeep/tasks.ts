@@ -1,7 +1,7 @@
 import { applicability, type ApplicabilityRule, type VehicleFacts } from '../applicability/applicability.ts';
-import { standings, type ClocksByKind } from '../schools/authorities.ts';
+import { standings } from '../schools/authorities.ts';
 import type { StatementFact, StatementStanding } from '../schools/statements.ts';
-import { CLOCK_KINDS } from '../usage/clock.ts';
+import { CLOCK_KINDS, type ClocksByKind } from '../usage/clock.ts';
 import type { LookPlace } from '../look/words.ts';
 import type { EngineSpot } from '../look/engine-map.ts';
 import type { Neglect } from './hastened.ts';

@@ -13,6 +13,9 @@ export interface Clock {
   dayOf(value: number): number;
 }
 
+/** The clocks that a part wears on, by their kind. */
+export type ClocksByKind = Partial<Record<ClockKind, Clock>>;
+
 /** The distance clock of a usage path, km. */
 export const distanceClock = (path: Pick<UsagePath, 'knots' | 'rateKmPerDay'>): Clock => ({
   kind: 'distance',

@@ -127,7 +127,7 @@ test('what a job lays open rides along with the minutes it adds; what asks for w
     '“Timing belt wears out” lays it open: 55 min more then, 2 h 30 by itself, and its own time would come first.',
   );
   expect(reasonWords('rides_along', { ...quiet, ridesWith: { ...ridesWith, minutes: 60, alone: 65 } })).toContain(
-    '1 h 00 more then, 1 h 05 by itself',
+    '1 h more then, 1 h 05 by itself',
   );
   expect(judge({ ...quiet, ridesWith, chance: 0.04 }).verdict).toBe('ride_along');
   expect(judge({ ...quiet, ridesWith, chance: 0.08 }).verdict).toBe('renew');

@@ -1,3 +1,4 @@
+import { minutesText } from '../units/minutes.ts';
 import type { Consequence, RideFact, VerdictFacts, VerdictRule } from './verdict.ts';
 
 /** What happens, in a mechanic's words. */
@@ -9,6 +10,17 @@ export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
   drivability: 'it runs badly',
   emissions: 'it fails the emissions test',
   cosmetic: 'it leaves a stain',
+};
+
+/** The same as a label, where there is no sentence around it. */
+export const CONSEQUENCE_LABELS: Readonly<Record<Consequence, string>> = {
+  engine: 'engine lost',
+  stranded: 'stops on the road',
+  damage: 'harms its neighbour',
+  leak: 'leaks',
+  drivability: 'runs badly',
+  emissions: 'fails the emissions test',
+  cosmetic: 'ugly only',
 };
 
 /** Two digits, and no more than one behind the point. */
@@ -73,12 +85,8 @@ const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
 
-/** Minutes of labour: 25 min, 2 h 55. */
-const minutesWords = (minutes: number): string =>
-  minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
-
 const alongWords = ({ title, minutes, alone }: RideFact): string =>
-  `“${title}” lays it open: ${minutesWords(minutes)} more then, ${minutesWords(alone)} by itself, and its own time would come first.`;
+  `“${title}” lays it open: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself, and its own time would come first.`;
 
 /** Below this chance that it is the first one nobody would believe it. */
 const HARDLY_FIRST = 0.01;

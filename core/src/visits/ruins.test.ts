@@ -27,7 +27,7 @@ const question: PlanQuestion = {
 const STANDS = [0, 0, 1, 1, 2, 5];
 const SETS = [{ month: 1, items: [0, 3] }];
 
-/** What is taken out, and whither, where the dice fall so; numbers that are not asked for are left over. */
+/** What is taken out and the month it is meant for, for given random numbers, and how many numbers are left over. */
 function ruin(dice: readonly number[], sets: typeof SETS = []) {
   const reduced = reduce(question);
   const board = new Board(question, reduced);
@@ -35,7 +35,7 @@ function ruin(dice: readonly number[], sets: typeof SETS = []) {
   let at = 0;
   const ruins = new Ruins(board, reduced, () => dice[at++] ?? 0.999, sets);
   const taken = ruins.next();
-  return { taken: taken.map((item) => [item, ruins.whither[item]]), unused: dice.length - at };
+  return { taken: taken.map((item) => [item, ruins.target[item]]), unused: dice.length - at };
 }
 
 /** The middle of one of so many, as a die that falls on it. */

@@ -21,7 +21,7 @@ const KNOWN = 0.3;
  */
 export class Ruins {
   /** The month that each item that is taken out goes to first; -1 where it finds its own. */
-  readonly whither: Int32Array;
+  readonly target: Int32Array;
   private readonly sharers: readonly (readonly number[])[];
 
   constructor(
@@ -30,7 +30,7 @@ export class Ruins {
     private readonly random: () => number,
     private readonly sets: readonly VisitSet[],
   ) {
-    this.whither = new Int32Array(board.month.length).fill(-1);
+    this.target = new Int32Array(board.month.length).fill(-1);
     this.sharers = Array.from(groupMinutes, (_, g) => groupsOf.flatMap((groups, i) => (groups.includes(g) ? [i] : [])));
   }
 
@@ -45,7 +45,7 @@ export class Ruins {
   }
 
   private together(taken: number[], month: number): number[] {
-    for (const item of taken) this.whither[item] = month;
+    for (const item of taken) this.target[item] = month;
     return taken;
   }
 

@@ -93,9 +93,9 @@ export function searchPlan(question: PlanQuestion, { until, from, sets = [], see
     taken.sort((a, b) => urgency(a) - urgency(b));
     // What moves together goes together; what may not go along goes where it costs least.
     for (const item of taken) {
-      const whither = ruins.whither[item]!;
-      const along = whither >= 0 ? board.cost(item, whither) : Infinity;
-      if (along < Infinity) board.put(item, whither);
+      const target = ruins.target[item]!;
+      const along = target >= 0 ? board.cost(item, target) : Infinity;
+      if (along < Infinity) board.put(item, target);
       moved += along < Infinity ? along : board.putBest(item, blink);
     }
     const isCold = from !== undefined && round < COLD_ROUNDS;

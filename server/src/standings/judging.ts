@@ -18,7 +18,7 @@ export type JudgeBatch = (task: {
   readonly after: string;
 }) => Promise<{ count: number; last: string }>;
 
-export interface JudgeHands {
+export interface JudgePool {
   /** How many batches run at once. */
   readonly threads: number;
   readonly judge: JudgeBatch;
@@ -41,7 +41,7 @@ export class JudgingService {
       readonly settings: SettingsService;
       readonly experience: ExperienceService;
       readonly clock: ShopClock;
-      readonly hands: JudgeHands | null;
+      readonly hands: JudgePool | null;
     },
   ) {}
 

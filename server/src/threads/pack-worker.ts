@@ -2,7 +2,7 @@ import { workerData } from 'node:worker_threads';
 import { connectDatabase } from '../store/database.ts';
 import { databaseProblem } from '../platform/database-problem.ts';
 import { Problem } from '../platform/problem.ts';
-import type { PackOutcome, PackTask } from './pack-hands.ts';
+import type { PackOutcome, PackTask } from './pack-pool.ts';
 import { PackDesk } from '../features/library/packs.ts';
 
 // One connection holds a change while another tries out what it would write.

@@ -1,8 +1,6 @@
-import { endpoints } from '@crosspeen/contract';
+import { endpoints, PAGE_SIZE } from '@crosspeen/contract';
 import { queryOptions } from '@tanstack/react-query';
 import { call } from './client.ts';
-
-const PAGE = 25;
 
 /** Keys and fetchers of what the pages about people and the shop itself read; apart from what every page needs. */
 export const readShop = {
@@ -11,7 +9,7 @@ export const readShop = {
   peopleChanges: (page: number) =>
     queryOptions({
       queryKey: ['people', 'changes', page],
-      queryFn: () => call(endpoints.people.changes, { query: { page, pageSize: PAGE } }),
+      queryFn: () => call(endpoints.people.changes, { query: { page, pageSize: PAGE_SIZE } }),
     }),
   tablets: () => queryOptions({ queryKey: ['tablets'], queryFn: () => call(endpoints.people.tablets) }),
   signIns: () => queryOptions({ queryKey: ['sign-ins'], queryFn: () => call(endpoints.session.signIns) }),

@@ -1,5 +1,5 @@
 import { call } from './client.ts';
-import { endpoints, type CampaignRow, type NoticeCampaignRow, type PointState } from '@crosspeen/contract';
+import { endpoints, PAGE_SIZE, type CampaignRow, type NoticeCampaignRow, type PointState } from '@crosspeen/contract';
 import type { Consequence, Group, Verdict } from '@crosspeen/core';
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { readLookup, readOutlook } from './answer.ts';
@@ -22,8 +22,6 @@ interface Page<Row> {
 }
 /** A vehicle to call, about a weak point or about a notice. */
 export type CalledRow = CampaignRow & Partial<Pick<NoticeCampaignRow, 'answered' | 'coveredUntil' | 'covered'>>;
-
-const PAGE = 25;
 
 /** Keys and fetchers of everything the screens read, in one place. */
 export const read = {
@@ -62,7 +60,7 @@ export const read = {
     queryOptions({
       queryKey: ['vehicles', params],
       placeholderData: keepPreviousData,
-      queryFn: ({ signal }) => call(endpoints.vehicles.list, { query: { pageSize: PAGE, ...params }, signal }),
+      queryFn: ({ signal }) => call(endpoints.vehicles.list, { query: { pageSize: PAGE_SIZE, ...params }, signal }),
     }),
   vehicle: (id: string) =>
     queryOptions({ queryKey: ['vehicle', id], queryFn: () => call(endpoints.vehicles.get, { params: { id } }) }),
@@ -95,7 +93,7 @@ export const read = {
     queryOptions({
       queryKey: ['bench', params],
       placeholderData: keepPreviousData,
-      queryFn: ({ signal }) => call(endpoints.bench.list, { query: { pageSize: PAGE, ...params }, signal }),
+      queryFn: ({ signal }) => call(endpoints.bench.list, { query: { pageSize: PAGE_SIZE, ...params }, signal }),
     }),
   benchDetail: (id: string) =>
     queryOptions({ queryKey: ['bench', id], queryFn: () => call(endpoints.bench.detail, { params: { id } }) }),
@@ -103,13 +101,13 @@ export const read = {
     queryOptions({
       queryKey: ['bench', id, 'parts', page],
       placeholderData: keepPreviousData,
-      queryFn: () => call(endpoints.bench.parts, { params: { id }, query: { page, pageSize: PAGE } }),
+      queryFn: () => call(endpoints.bench.parts, { params: { id }, query: { page, pageSize: PAGE_SIZE } }),
     }),
   libraryPoints: (params: { q: string; page: number; group?: Group | null; state?: PointState | null }) =>
     queryOptions({
       queryKey: ['library', 'points', params],
       placeholderData: keepPreviousData,
-      queryFn: ({ signal }) => call(endpoints.library.points, { query: { pageSize: PAGE, ...params }, signal }),
+      queryFn: ({ signal }) => call(endpoints.library.points, { query: { pageSize: PAGE_SIZE, ...params }, signal }),
     }),
   libraryFamilies: () =>
     queryOptions({
@@ -147,7 +145,7 @@ export const read = {
       queryKey: ['library', 'calls', about, left, page],
       placeholderData: keepPreviousData,
       queryFn: (): Promise<Page<CalledRow>> => {
-        const asked = { left, page, pageSize: PAGE };
+        const asked = { left, page, pageSize: PAGE_SIZE };
         return about.weakPointId === null
           ? call(endpoints.notices.vehicles, { params: { id: about.noticeId! }, query: asked })
           : call(endpoints.library.pointVehicles, { params: { id: about.weakPointId }, query: asked });
@@ -157,7 +155,7 @@ export const read = {
     queryOptions({
       queryKey: ['library', 'notices', q, page],
       placeholderData: keepPreviousData,
-      queryFn: ({ signal }) => call(endpoints.notices.list, { query: { q, page, pageSize: PAGE }, signal }),
+      queryFn: ({ signal }) => call(endpoints.notices.list, { query: { q, page, pageSize: PAGE_SIZE }, signal }),
     }),
   notice: (id: string) =>
     queryOptions({
@@ -168,7 +166,7 @@ export const read = {
     queryOptions({
       queryKey: ['library', 'packs', page],
       placeholderData: keepPreviousData,
-      queryFn: () => call(endpoints.packs.list, { query: { page, pageSize: PAGE } }),
+      queryFn: () => call(endpoints.packs.list, { query: { page, pageSize: PAGE_SIZE } }),
     }),
   authorities: () =>
     queryOptions({
@@ -203,19 +201,19 @@ export const read = {
     queryOptions({
       queryKey: ['vehicle', id, 'history', page],
       placeholderData: keepPreviousData,
-      queryFn: () => call(endpoints.vehicles.history, { params: { id }, query: { page, pageSize: PAGE } }),
+      queryFn: () => call(endpoints.vehicles.history, { params: { id }, query: { page, pageSize: PAGE_SIZE } }),
     }),
   changes: (id: string, page: number) =>
     queryOptions({
       queryKey: ['vehicle', id, 'changes', page],
       placeholderData: keepPreviousData,
-      queryFn: () => call(endpoints.vehicles.changes, { params: { id }, query: { page, pageSize: PAGE } }),
+      queryFn: () => call(endpoints.vehicles.changes, { params: { id }, query: { page, pageSize: PAGE_SIZE } }),
     }),
   weeks: () => queryOptions({ queryKey: ['visits', 'weeks'], queryFn: () => call(endpoints.visits.weeks) }),
   coming: (page: number) =>
     queryOptions({
       queryKey: ['visits', page],
       placeholderData: keepPreviousData,
-      queryFn: () => call(endpoints.visits.list, { query: { page, pageSize: PAGE } }),
+      queryFn: () => call(endpoints.visits.list, { query: { page, pageSize: PAGE_SIZE } }),
     }),
 };

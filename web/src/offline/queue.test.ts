@@ -44,9 +44,9 @@ function server(cuts: readonly ('before' | 'after' | 'no')[], refuse: ReadonlySe
   const over = async <T>(take: () => T): Promise<Sent<T>> => {
     const cut = cuts[asked] ?? 'no';
     asked += 1;
-    if (cut === 'before') return { came: 'away' };
+    if (cut === 'before') return { came: 'unreachable' };
     const answer = take();
-    return Promise.resolve(cut === 'after' ? { came: 'away' } : { came: 'taken', answer });
+    return Promise.resolve(cut === 'after' ? { came: 'unreachable' } : { came: 'taken', answer });
   };
   const once = (id: string): void => {
     if (!had.includes(id)) had.push(id);

@@ -45,7 +45,7 @@ export interface QueueStore {
 /** What came of sending: taken, no answer, the sign-in is over, or refused for good with the reason. */
 export type Sent<Answer> =
   | { readonly came: 'taken'; readonly answer: Answer }
-  | { readonly came: 'away' }
+  | { readonly came: 'unreachable' }
   | { readonly came: 'signed_out' }
   | { readonly came: 'refused'; readonly why: string };
 
@@ -57,7 +57,7 @@ export interface QueueTransport {
 /** How far a round of sending came. */
 export interface Drained {
   /** Nothing more waits that could be sent; else what stopped it. */
-  readonly ended: 'done' | 'away' | 'signed_out';
+  readonly ended: 'done' | 'unreachable' | 'signed_out';
   /** Vehicles of which something was taken, with how their walk stands now. */
   readonly taken: ReadonlyMap<string, WalkSynced>;
   readonly photosOf: ReadonlySet<string>;
@@ -90,11 +90,11 @@ export async function drain(store: QueueStore, transport: QueueTransport, userId
   const mine = (await store.all())
     .filter((waiting) => waiting.userId === userId && waiting.refused === null)
     .sort((a, b) => a.seq - b.seq);
-  const stopped = (came: 'away' | 'signed_out'): Drained => ({ ended: came, taken, photosOf });
+  const stopped = (came: 'unreachable' | 'signed_out'): Drained => ({ ended: came, taken, photosOf });
   for (const batch of batches(mine.filter((waiting) => waiting.kind === 'entry'))) {
     const { vehicleId, walk } = batch[0]!;
     const sent = await transport.entries(vehicleId, { walk, entries: batch.map(({ entry }) => entry) });
-    if (sent.came === 'away' || sent.came === 'signed_out') return stopped(sent.came);
+    if (sent.came === 'unreachable' || sent.came === 'signed_out') return stopped(sent.came);
     if (sent.came === 'refused') {
       for (const waiting of batch) await store.put({ ...waiting, refused: sent.why });
       continue;
@@ -109,7 +109,7 @@ export async function drain(store: QueueStore, transport: QueueTransport, userId
   }
   for (const photo of mine.filter((waiting) => waiting.kind === 'photo')) {
     const sent = await transport.photo(photo);
-    if (sent.came === 'away' || sent.came === 'signed_out') return stopped(sent.came);
+    if (sent.came === 'unreachable' || sent.came === 'signed_out') return stopped(sent.came);
     if (sent.came === 'refused') {
       await store.put({ ...photo, refused: sent.why });
       continue;

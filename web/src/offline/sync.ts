@@ -10,7 +10,7 @@ function cameOf<T>(error: unknown): Sent<T> {
   const { status, code } = error.details;
   if (status === 401) return { came: 'signed_out' };
   // No answer, a server that is restarting, a page of an earlier sign-in: all pass.
-  if (status === 0 || status >= 500 || status === 429 || code === 'stale_page') return { came: 'away' };
+  if (status === 0 || status >= 500 || status === 429 || code === 'stale_page') return { came: 'unreachable' };
   return { came: 'refused', why: error.message };
 }
 
@@ -37,7 +37,7 @@ export function sendWaiting(userId: string): Promise<Drained> {
   const round = async (): Promise<Drained> => {
     // The token of the page may be that of an earlier sign-in: it is asked for anew, which also says who is there.
     const who = await tried(() => call(endpoints.session.state));
-    if (who.came !== 'taken') return { ended: 'away', taken: new Map(), photosOf: new Set() };
+    if (who.came !== 'taken') return { ended: 'unreachable', taken: new Map(), photosOf: new Set() };
     if (who.answer.user?.id !== userId) return { ended: 'signed_out', taken: new Map(), photosOf: new Set() };
     rememberCsrfToken(who.answer.csrfToken);
     return drain(deviceStore, transport, userId);

@@ -40,7 +40,7 @@ export function useWaiting(userId: string): WaitingState {
       for (const vehicleId of photosOf) await client.invalidateQueries({ queryKey: ['vehicle', vehicleId] });
       if (ended === 'signed_out') await client.invalidateQueries({ queryKey: ['session'] });
     };
-    round().catch(() => setLast('away'));
+    round().catch(() => setLast('unreachable'));
   }, [client, userId]);
   useEffect(() => {
     let live = true;

@@ -1,10 +1,9 @@
 import { temperColour, TEMPERS } from './temper.ts';
-import { dayFromIso, toKm } from '@crosspeen/core';
+import { minutesText, dayFromIso, toKm } from '@crosspeen/core';
 import {
   dayText,
   distanceText,
   isoText,
-  minutesText,
   moneyText,
   monthText,
   percentText,

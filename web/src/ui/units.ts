@@ -30,12 +30,6 @@ export function percentText(chance: number): string {
   return chance > 0.995 ? '> 99 %' : `${wholeText(chance * 100)} %`;
 }
 
-/** Minutes of labour as hours: 3 h 10. */
-export const minutesText = (minutes: number): string =>
-  minutes < 60
-    ? `${minutes} min`
-    : `${Math.floor(minutes / 60)} h${minutes % 60 === 0 ? '' : ` ${String(minutes % 60).padStart(2, '0')}`}`;
-
 export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string =>
   amountText(minor, currency);
 

@@ -1,3 +1,4 @@
+import { CONSEQUENCE_LABELS } from '@crosspeen/core';
 import type { LibraryFamily } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
@@ -7,7 +8,7 @@ import { useListParams } from '../../ui/list-params.ts';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { DataTable } from '../../ui/data-table.tsx';
 import { madeWords } from './engine.tsx';
-import { CONSEQUENCE_WORDS, GROUP_WORDS, shareText, windowText } from './words.ts';
+import { GROUP_WORDS, shareText, windowText } from './words.ts';
 import { Select } from '../../ui/select.tsx';
 
 type Point = LibraryFamily['points'][number];
@@ -156,7 +157,7 @@ export default function LibraryComparePage(): ReactNode {
       <>
         <span className="figure text-lg">{shareText(point.share)}</span>
         <span className="figure block text-base">{windowText(point, settings.distanceUnit)}</span>
-        <span className="block text-sm text-soft">{CONSEQUENCE_WORDS[point.consequence]}</span>
+        <span className="block text-sm text-soft">{CONSEQUENCE_LABELS[point.consequence]}</span>
       </>
     );
   return (

@@ -5,12 +5,12 @@ import { Link, useNavigate, useParams, type NavigateFunction } from 'react-route
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { isoText, minutesText, percentText } from '../../ui/units.ts';
+import { isoText, percentText } from '../../ui/units.ts';
 import { pointColumns } from './point-columns.tsx';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { UpkeepTasks } from './upkeep.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
-import type { FeatureFact } from '@crosspeen/core';
+import { minutesText, type FeatureFact } from '@crosspeen/core';
 
 type Variant = LibraryFamily['variants'][number];
 

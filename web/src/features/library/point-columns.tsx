@@ -1,8 +1,8 @@
 import type { LibraryPointRow } from '@crosspeen/contract';
-import type { DistanceUnit } from '@crosspeen/core';
+import { CONSEQUENCE_LABELS, type DistanceUnit } from '@crosspeen/core';
 import { Link } from 'react-router';
 import type { TableColumn } from '../../ui/data-table.tsx';
-import { CONSEQUENCE_WORDS, shareText, STATE_WORDS, windowText } from './words.ts';
+import { shareText, STATE_WORDS, windowText } from './words.ts';
 
 /** The columns of weak points of the library; `engines` names each one's engine. */
 export const pointColumns = (
@@ -32,10 +32,10 @@ export const pointColumns = (
     {
       id: 'consequence',
       head: 'If it fails',
-      ...by(({ consequence }) => CONSEQUENCE_WORDS[consequence]),
+      ...by(({ consequence }) => CONSEQUENCE_LABELS[consequence]),
       cell: (row) => (
         <>
-          {CONSEQUENCE_WORDS[row.consequence]}
+          {CONSEQUENCE_LABELS[row.consequence]}
           {row.safety && <span className="block text-sm font-semibold">safety</span>}
         </>
       ),

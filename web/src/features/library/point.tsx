@@ -11,7 +11,7 @@ import {
   type SessionState,
   type Settings,
 } from '@crosspeen/contract';
-import { dayFromIso } from '@crosspeen/core';
+import { CONSEQUENCE_LABELS, minutesText, dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
@@ -23,20 +23,11 @@ import { Dialog } from '../../ui/dialog.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
 import { DayField, isoTyped } from '../../ui/typed-fields.tsx';
-import { isoText, minutesText, moneyText, spansText } from '../../ui/units.ts';
+import { isoText, moneyText, spansText } from '../../ui/units.ts';
 import { Campaign } from './campaign.tsx';
 import { LookTold, ToldMore } from '../../parts/answer/told-more.tsx';
 import { Changes } from './changes.tsx';
-import {
-  appliesWords,
-  CLASS_WORDS,
-  CONSEQUENCE_WORDS,
-  GROUP_WORDS,
-  NOTICE_WORDS,
-  SHARE_LABELS,
-  shareText,
-  windowText,
-} from './words.ts';
+import { appliesWords, CLASS_WORDS, GROUP_WORDS, NOTICE_WORDS, SHARE_LABELS, shareText, windowText } from './words.ts';
 
 const STATE_MEANS: Readonly<Record<PointState, string>> = {
   draft: 'A draft: no vehicle is judged by it yet.',
@@ -175,7 +166,7 @@ function Told({ point, settings }: { point: LibraryPoint; settings: Settings }):
         <dt className="text-soft">If it fails</dt>
         <dd>
           <strong>
-            {CONSEQUENCE_WORDS[row.consequence]}
+            {CONSEQUENCE_LABELS[row.consequence]}
             {row.safety ? ', safety' : ''}.
           </strong>{' '}
           {point.effect}

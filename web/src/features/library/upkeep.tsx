@@ -9,7 +9,15 @@ import {
   type Settings,
   type TaskDraft,
 } from '@crosspeen/contract';
-import { formatSpans, SEASONS, UPKEEP_KINDS, USUAL_NEGLECT, type Season, type UpkeepKind } from '@crosspeen/core';
+import {
+  minutesText,
+  formatSpans,
+  SEASONS,
+  UPKEEP_KINDS,
+  USUAL_NEGLECT,
+  type Season,
+  type UpkeepKind,
+} from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useForm, useWatch, type UseFormSetValue } from 'react-hook-form';
@@ -24,7 +32,7 @@ import { FormSelect } from '../../ui/form-fields.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { optionsOf } from '../../ui/select.tsx';
-import { minutesText, spansText } from '../../ui/units.ts';
+import { spansText } from '../../ui/units.ts';
 import { WritingForm } from '../../ui/writing-form.tsx';
 
 /** What is typed of a task; figures as text. */

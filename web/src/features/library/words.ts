@@ -14,7 +14,6 @@ import {
   SHARE_BY_WORD,
   type StatementAsks,
   type ComponentClass,
-  type Consequence,
   type DistanceUnit,
   type Group,
   type Nature,
@@ -27,15 +26,6 @@ export const GROUP_WORDS: Readonly<Record<Group, string>> = {
   seals: 'Seals',
   cooling: 'Cooling',
   other: 'Other',
-};
-export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
-  engine: 'engine lost',
-  stranded: 'stops on the road',
-  damage: 'harms its neighbour',
-  leak: 'leaks',
-  drivability: 'runs badly',
-  emissions: 'fails the emissions test',
-  cosmetic: 'ugly only',
 };
 export const STATE_WORDS: Readonly<Record<PointState, string>> = {
   draft: 'draft',

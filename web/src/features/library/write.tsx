@@ -1,5 +1,6 @@
 import { call } from '../../api/client.ts';
 import {
+  CONSEQUENCE_LABELS,
   DAYS_PER_YEAR,
   CONSEQUENCES,
   GROUPS,
@@ -41,7 +42,6 @@ import {
 import {
   ASKS_WORDS,
   CLASS_WORDS,
-  CONSEQUENCE_WORDS,
   GROUP_WORDS,
   NATURE_WORDS,
   SHARE_LABELS,
@@ -434,7 +434,7 @@ function Form({
           control={control}
           name="consequence"
           label="If it fails"
-          options={optionsOf(CONSEQUENCES, (key) => CONSEQUENCE_WORDS[key])}
+          options={optionsOf(CONSEQUENCES, (key) => CONSEQUENCE_LABELS[key])}
         />
         <TextField
           label="Minutes to renew"

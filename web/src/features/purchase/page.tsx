@@ -1,3 +1,4 @@
+import { minutesText } from '@crosspeen/core';
 import {
   queryText,
   addressOf,
@@ -17,7 +18,7 @@ import { TextField } from '../../ui/field.tsx';
 import { numberTyped } from '../../ui/formats.ts';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { distanceText, minutesText, moneyText, monthText, percentText } from '../../ui/units.ts';
+import { distanceText, moneyText, monthText, percentText } from '../../ui/units.ts';
 
 const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
 

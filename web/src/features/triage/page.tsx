@@ -7,7 +7,7 @@ import {
   type TriageEndCreate,
   type WireTriage,
 } from '@crosspeen/contract';
-import type { NextCheck, SearchStanding } from '@crosspeen/core';
+import { minutesText, type NextCheck, type SearchStanding } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { OctagonAlert, Printer, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
@@ -18,7 +18,7 @@ import { readWalk } from '../../api/walk.ts';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
-import { dayText, isoText, minutesText, percentText } from '../../ui/units.ts';
+import { dayText, isoText, percentText } from '../../ui/units.ts';
 import { ReportForm } from './report-form.tsx';
 import { useReckoned } from './use-reckoned.ts';
 

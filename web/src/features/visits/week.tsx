@@ -1,12 +1,12 @@
 import { addressOf, endpoints, type ComingVisit } from '@crosspeen/contract';
-import { dayFromIso } from '@crosspeen/core';
+import { minutesText, dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Empty } from '../../ui/notice.tsx';
 import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
-import { distanceText, isoText, minutesText, todayDistance } from '../../ui/units.ts';
+import { distanceText, isoText, todayDistance } from '../../ui/units.ts';
 import { WeekLoadView } from '../../parts/visits/week-load.tsx';
 import { JobList } from '../../parts/visits/vehicle-visits.tsx';
 import { byWeek } from './weeks.ts';

@@ -6,7 +6,7 @@ import {
   type WalkResult,
   type WalkView,
 } from '@crosspeen/contract';
-import { makesSense, measuredAs, type DistanceUnit } from '@crosspeen/core';
+import { minutesText, makesSense, measuredAs, type DistanceUnit } from '@crosspeen/core';
 import { Camera, Check, CloudOff, TriangleAlert } from 'lucide-react';
 import { type SetStateAction, type Dispatch, useId, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -16,7 +16,7 @@ import { Field, INPUT } from '../../ui/field.tsx';
 import { numberTyped, oneDigitText } from '../../ui/formats.ts';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Notice } from '../../ui/notice.tsx';
-import { dayText, distanceText, minutesText } from '../../ui/units.ts';
+import { dayText, distanceText } from '../../ui/units.ts';
 import { SPOT_WORDS } from '../../parts/engine-map/engine-map.tsx';
 import type { Said } from './entering.ts';
 import { METHOD_WORDS, RESULT_WORDS, type ItemStanding } from './standing.ts';

@@ -13,7 +13,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Printer } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import type { EngineSpot, LookPlace } from '@crosspeen/core';
+import { minutesText, type EngineSpot, type LookPlace } from '@crosspeen/core';
 import { readWalk } from '../../api/walk.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
@@ -21,7 +21,7 @@ import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
-import { distanceText, instantText, minutesText } from '../../ui/units.ts';
+import { distanceText, instantText } from '../../ui/units.ts';
 import type { WalkRef } from '../../offline/queue.ts';
 import { keepAtHand } from '../../offline/register.ts';
 import { deviceStore } from '../../offline/store.ts';
@@ -38,7 +38,7 @@ const minutesOf = (budget: Budget): number | null => (budget === 'all' ? null : 
 function WaitingLine({ waiting, hasRefused }: { waiting: WaitingState; hasRefused: boolean }): ReactNode {
   const toSend = waiting.mine.filter(({ refused }) => refused === null).length;
   // What is just being sent needs no words.
-  const stuck = toSend > 0 && (waiting.last === 'away' || waiting.last === 'signed_out');
+  const stuck = toSend > 0 && (waiting.last === 'unreachable' || waiting.last === 'signed_out');
   if (!stuck && waiting.others.length === 0 && !hasRefused) return null;
   return (
     <Notice actions={stuck && <Button onClick={waiting.sendNow}>Send now</Button>}>

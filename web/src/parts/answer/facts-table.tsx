@@ -1,13 +1,13 @@
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
-import { CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
+import { minutesText, CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
 import { ChevronDown, ChevronRight, ShieldAlert } from 'lucide-react';
 import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { distanceText, minutesText, monthText, percentText, spansText } from '../../ui/units.ts';
+import { distanceText, monthText, percentText, spansText } from '../../ui/units.ts';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { byWhenText, lengthText } from '../by-when.ts';
 import { LINE_ID } from '../keys.ts';

@@ -1,7 +1,7 @@
 import { ShieldAlert } from 'lucide-react';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
-import { labourCost, type DistanceUnit } from '@crosspeen/core';
+import { minutesText, labourCost, type DistanceUnit } from '@crosspeen/core';
 import { type SetStateAction, type Dispatch, lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
@@ -11,7 +11,7 @@ import { Schools } from './schools.tsx';
 import { LookTold, ToldMore, WorkTold } from './told-more.tsx';
 import type { WhySource } from './why.tsx';
 import { AuthorityShape, AUTHORITY_WORDS, STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
-import { dayText, distanceText, minutesText, moneyText, percentText, spansText } from '../../ui/units.ts';
+import { dayText, distanceText, moneyText, percentText, spansText } from '../../ui/units.ts';
 import { lengthText } from '../by-when.ts';
 
 /** Fetched when it is asked for, as what it shows is. */

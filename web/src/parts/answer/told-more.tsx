@@ -1,5 +1,6 @@
 import type { AnswerRow, LibraryPoint, Settings } from '@crosspeen/contract';
 import {
+  minutesText,
   DUTY_QUESTIONS,
   type EngineLayout,
   labourCost,
@@ -11,7 +12,7 @@ import { ShieldAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { EngineMapView } from '../engine-map/engine-map.tsx';
 import { oneDigitText } from '../../ui/formats.ts';
-import { minutesText, moneyText, percentText, spansText } from '../../ui/units.ts';
+import { moneyText, percentText, spansText } from '../../ui/units.ts';
 
 export const PLACE_WORDS: Readonly<Record<LookPlace, string>> = {
   inside: 'from the seat',

@@ -1,9 +1,9 @@
 import { useDraggable } from '@dnd-kit/core';
-import { PLAN_MONTH_DAYS } from '@crosspeen/core';
+import { minutesText, PLAN_MONTH_DAYS } from '@crosspeen/core';
 import { Eye, Pin, RotateCw, Wrench } from 'lucide-react';
 import type { KeyboardEvent, ReactNode } from 'react';
 import { temperColour } from '../../ui/temper.ts';
-import { dayText, minutesText, monthText } from '../../ui/units.ts';
+import { dayText, monthText } from '../../ui/units.ts';
 import type { BoardBead, BoardPost } from './board-model.ts';
 import { THING_WORDS, type Thing } from './ground.ts';
 import { middleOf } from './pins.ts';

@@ -1,10 +1,10 @@
 import type { Answer } from '../../api/answer.ts';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
-import type { Beside } from '@crosspeen/core';
+import { minutesText, type Beside } from '@crosspeen/core';
 import { useMemo, type ReactNode } from 'react';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { Button } from '../../ui/button.tsx';
-import { minutesText, moneyText, monthText, percentText } from '../../ui/units.ts';
+import { moneyText, monthText, percentText } from '../../ui/units.ts';
 import { isQuiteNew } from '../job/quite-new.ts';
 import { keysOnVisits, monthWithin, plannerAsked, thingsOf } from './ground.ts';
 import { middleOf } from './pins.ts';

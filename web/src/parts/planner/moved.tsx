@@ -1,7 +1,7 @@
 import type { Settings } from '@crosspeen/contract';
-import type { Proposal } from '@crosspeen/core';
+import { minutesText, type Proposal } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { minutesText, moneyText, monthText, percentText } from '../../ui/units.ts';
+import { moneyText, monthText, percentText } from '../../ui/units.ts';
 import { failsBefore, minutesOfVisits } from './board-model.ts';
 import type { PlannerAsked, Thing } from './ground.ts';
 import { middleOf } from './pins.ts';

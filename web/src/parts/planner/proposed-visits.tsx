@@ -1,8 +1,8 @@
 import type { Settings } from '@crosspeen/contract';
-import type { Pins, ProposalItem } from '@crosspeen/core';
+import { minutesText, type Pins, type ProposalItem } from '@crosspeen/core';
 import { memo, type ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';
-import { dayText, isoText, minutesText, moneyText } from '../../ui/units.ts';
+import { dayText, isoText, moneyText } from '../../ui/units.ts';
 import type { FreshVisit } from './accepting.ts';
 import { minutesOf } from './board-model.ts';
 import { THING_WORDS, type PlannerAsked, type Thing } from './ground.ts';

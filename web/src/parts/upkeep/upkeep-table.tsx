@@ -1,10 +1,10 @@
 import type { WireUpkeep } from '@crosspeen/contract';
-import type { DistanceUnit, UpkeepStanding } from '@crosspeen/core';
+import { minutesText, type DistanceUnit, type UpkeepStanding } from '@crosspeen/core';
 import { ChevronRight } from 'lucide-react';
 import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
-import { minutesText, spansText } from '../../ui/units.ts';
+import { spansText } from '../../ui/units.ts';
 import { lastDoneText, neglectText, SEASON_WORDS, taskDueText, UPKEEP_KIND_WORDS } from './words.ts';
 
 interface UpkeepTableProps {

@@ -1,9 +1,10 @@
+import { minutesText } from '@crosspeen/core';
 import type { AnswerRow, PartOption, Settings, VisitCreate } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
 import { Chance } from '../../ui/chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Select } from '../../ui/select.tsx';
-import { minutesText, moneyText } from '../../ui/units.ts';
+import { moneyText } from '../../ui/units.ts';
 import { WorkTold } from '../answer/told-more.tsx';
 
 type Job = VisitCreate['jobs'][number];

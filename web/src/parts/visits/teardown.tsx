@@ -1,7 +1,7 @@
+import { minutesText } from '@crosspeen/core';
 import type { AnswerRow } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
 import { WorkTold } from '../answer/told-more.tsx';
-import { minutesText } from '../../ui/units.ts';
 
 /** One step of the work on a visit, and which jobs need it, by their place. */
 export interface TeardownStep {

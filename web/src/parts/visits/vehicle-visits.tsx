@@ -1,13 +1,13 @@
 import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import { endpoints, type Settings, type AnswerRow, type Visit } from '@crosspeen/contract';
-import { labourCost } from '@crosspeen/core';
+import { minutesText, labourCost } from '@crosspeen/core';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
-import { distanceText, isoText, minutesText, moneyText } from '../../ui/units.ts';
+import { distanceText, isoText, moneyText } from '../../ui/units.ts';
 import { allWork } from '../job/all-work.ts';
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';

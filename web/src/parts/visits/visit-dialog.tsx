@@ -12,6 +12,7 @@ import {
 } from '@crosspeen/contract';
 import type { VehicleOutlook } from '../../api/answer.ts';
 import {
+  minutesText,
   dayFromIso,
   distanceAtDay,
   isoFromDay,
@@ -40,7 +41,7 @@ import { TextField } from '../../ui/field.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
 import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
-import { distanceText, minutesText, moneyText, percentText } from '../../ui/units.ts';
+import { distanceText, moneyText, percentText } from '../../ui/units.ts';
 import { taskDueText } from '../upkeep/words.ts';
 import { Teardown } from './teardown.tsx';
 import { allWork } from '../job/all-work.ts';

@@ -1,10 +1,10 @@
 import type { Settings, WeekLoads } from '@crosspeen/contract';
-import { dayFromIso, firstDayOfWeek } from '@crosspeen/core';
+import { minutesText, dayFromIso, firstDayOfWeek } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { read } from '../../api/queries.ts';
 import { Scroller } from '../../ui/scroller.tsx';
-import { isoText, minutesText } from '../../ui/units.ts';
+import { isoText } from '../../ui/units.ts';
 
 type Week = WeekLoads['weeks'][number];
 

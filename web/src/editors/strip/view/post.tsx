@@ -1,8 +1,8 @@
 import type { Visit } from '@crosspeen/contract';
 import type { Answer } from '../../../api/answer.ts';
-import { distanceAtDay, type DistanceUnit } from '@crosspeen/core';
+import { minutesText, distanceAtDay, type DistanceUnit } from '@crosspeen/core';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
-import { dayText, distanceText, minutesText, percentText } from '../../../ui/units.ts';
+import { dayText, distanceText, percentText } from '../../../ui/units.ts';
 import { postFigures, type Drawing } from '../model/lanes.ts';
 import { dayOfX, xOfDay, type DayRange } from '../model/scale.ts';
 

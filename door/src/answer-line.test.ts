@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { answerLine } from './door.ts';
+import { answerLine } from './answer-line.ts';
 
 const answer = (line: string): { output?: Record<string, unknown>; error?: { code: string; message: string } } =>
   JSON.parse(answerLine(line)) as never;

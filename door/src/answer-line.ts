@@ -6,13 +6,22 @@ import {
   wearFromWindow,
   type ElicitedLife,
   type WeibullLife,
-} from '../life/elicit.ts';
-import { onceRenewed } from '../history/once.ts';
-import { unknownInstall } from '../history/unknown.ts';
-import { cumulativeHazard, hazardIncrement, limitedFailure } from '../life/hazard.ts';
-import { asTold, conditionalRisk, type ClockLife } from '../life/risk.ts';
-import { ageClock, distanceClock, hoursFromDistance, type Clock } from '../usage/clock.ts';
-import { dayAtDistance, distanceAtDay, usagePath } from '../usage/path.ts';
+  onceRenewed,
+  unknownInstall,
+  cumulativeHazard,
+  hazardIncrement,
+  limitedFailure,
+  asTold,
+  conditionalRisk,
+  type ClockLife,
+  ageClock,
+  distanceClock,
+  hoursFromDistance,
+  type Clock,
+  dayAtDistance,
+  distanceAtDay,
+  usagePath,
+} from '@crosspeen/core';
 import { ageReplacement, cadence } from './schools.ts';
 import { fit, observationLogLikelihood, posterior } from './experience.ts';
 import {

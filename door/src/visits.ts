@@ -1,6 +1,4 @@
-import { deferralCosts } from '../visits/deferral.ts';
-import { planVisits } from '../visits/plan.ts';
-import type { PlanQuestion } from '../visits/question.ts';
+import { deferralCosts, planVisits, type PlanQuestion } from '@crosspeen/core';
 import { asArray, asNumber, asObject, field, numbers, optional, type Call, type Json } from './json.ts';
 
 /** What putting one item off costs, month by month. */

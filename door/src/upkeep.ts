@@ -1,6 +1,4 @@
-import { neglectedRun } from '../upkeep/hastened.ts';
-import { upkeepState, type UpkeepInterval } from '../upkeep/upkeep.ts';
-import { ageClock, distanceClock } from '../usage/clock.ts';
+import { neglectedRun, upkeepState, type UpkeepInterval, ageClock, distanceClock } from '@crosspeen/core';
 import { asArray, asNumber, DoorError, field, numbers, optional, pair, type Call } from './json.ts';
 
 /** When a recurring task is due and was overdue, and how far its neglect carried the clocks of what it protects. */

@@ -1,6 +1,12 @@
-import { fitLife } from '../experience/fit.ts';
-import { logLikelihood, type CleanLook, type Observation } from '../experience/observation.ts';
-import { lifePosterior, predictiveRisk, type Moments } from '../experience/posterior.ts';
+import {
+  fitLife,
+  logLikelihood,
+  type CleanLook,
+  type Observation,
+  lifePosterior,
+  predictiveRisk,
+  type Moments,
+} from '@crosspeen/core';
 import { asArray, asNumber, asObject, asText, DoorError, field, optional, type Call, type Json } from './json.ts';
 
 const lookOf = (value: Json): CleanLook => {

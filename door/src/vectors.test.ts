@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { answerLine } from './door.ts';
+import { answerLine } from './answer-line.ts';
 
 interface Case {
   in: unknown;
@@ -12,7 +12,7 @@ interface VectorFile {
 }
 
 const load = (piece: string): VectorFile =>
-  JSON.parse(readFileSync(join(import.meta.dirname, '../../vectors', `${piece}.json`), 'utf8')) as VectorFile;
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../core/vectors', `${piece}.json`), 'utf8')) as VectorFile;
 
 const WORDS: Record<string, number> = { inf: Infinity, '-inf': -Infinity, nan: NaN };
 

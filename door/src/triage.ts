@@ -1,4 +1,4 @@
-import { triageNext } from '../triage/triage.ts';
+import { triageNext } from '@crosspeen/core';
 import { asArray, asNumber, asObject, DoorError, field, numbers, optional, type Call } from './json.ts';
 
 /** Explanations and the next check of one search. */

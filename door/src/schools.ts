@@ -1,6 +1,13 @@
-import { bestAge, costRate, timeLived } from '../schools/ageReplacement.ts';
-import { caughtByPeriod, caughtByPeriodExponential, caughtBySchedule, longestPeriod } from '../schools/cadence.ts';
-import { cumulativeHazard } from '../life/hazard.ts';
+import {
+  bestAge,
+  costRate,
+  timeLived,
+  caughtByPeriod,
+  caughtByPeriodExponential,
+  caughtBySchedule,
+  longestPeriod,
+  cumulativeHazard,
+} from '@crosspeen/core';
 import { asNumber, field, numbers, optional, type Call } from './json.ts';
 
 export const ageReplacement: Call = (input) => {

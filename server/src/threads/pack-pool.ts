@@ -16,7 +16,7 @@ export type PackTask =
 export type PackOutcome =
   { readonly done: PackPreview | Changed } | { readonly problem: Pick<Problem, 'said' | 'extra'> };
 
-export interface PackHands {
+export interface PackPool {
   readonly work: (announce: () => void) => PackWork;
   readonly close: () => Promise<void>;
 }
@@ -26,7 +26,7 @@ const LIMITS = { maxOldGenerationSizeMb: 1024, stackSizeMb: 4 } as const;
 const OUT_OF_MEMORY = 'ERR_WORKER_OUT_OF_MEMORY';
 
 /** A thread for packs; `file` is the built worker. */
-export function packHands(file: string, url: string): PackHands {
+export function packPool(file: string, url: string): PackPool {
   const pool = new Piscina({
     filename: file,
     minThreads: 0,

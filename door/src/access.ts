@@ -1,4 +1,4 @@
-import { accessMinutes } from '../access/access.ts';
+import { accessMinutes } from '@crosspeen/core';
 import { asArray, asNumber, asObject, asText, field, type Call } from './json.ts';
 
 /** Minutes of jobs alone and together; where operations need each other in a ring, that they do. */

@@ -1,9 +1,6 @@
+import { planBound, planVisits, planStanding, searchPlan } from '@crosspeen/core';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { planBound } from '../visits/bound.ts';
-import { planVisits } from '../visits/plan.ts';
-import { planStanding } from '../visits/question.ts';
-import { searchPlan } from '../visits/search.ts';
 import { planCall, planQuestion } from './visits.ts';
 
 interface Case {
@@ -14,7 +11,7 @@ interface Case {
     readonly plans: readonly { readonly months: number[]; readonly cost: number; readonly feasible: boolean }[];
   };
 }
-const { cases } = JSON.parse(readFileSync(join(import.meta.dirname, '../../vectors/planner.json'), 'utf8')) as {
+const { cases } = JSON.parse(readFileSync(join(import.meta.dirname, '../../core/vectors/planner.json'), 'utf8')) as {
   readonly cases: readonly Case[];
 };
 

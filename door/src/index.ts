@@ -1,0 +1,1 @@
+export { answerLine } from './answer-line.ts';
