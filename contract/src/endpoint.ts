@@ -142,5 +142,5 @@ export function addressOf<E extends Endpoint>(endpoint: E, { params, query }: Ad
     if (typeof value !== 'string') throw new Error(`${endpoint.path} is asked for without ${name}`);
     return encodeURIComponent(value);
   });
-  return path + queryText((query ?? {}));
+  return path + queryText(query ?? {});
 }

@@ -118,7 +118,9 @@ test('several server processes sign cookies alike', async () => {
 test('a workshop that begins takes the example in, and lets it go again', async () => {
   const { url, drop } = await ownDatabase('empty');
   const source = await openDatabase(url, 4);
-  const services = buildServices(source, shopClock(NOW), { example: join(import.meta.dirname, '../../demo/packs/harbour.json') });
+  const services = buildServices(source, shopClock(NOW), {
+    example: join(import.meta.dirname, '../../demo/packs/harbour.json'),
+  });
   await services.settings.ensure();
   const userId = await services.sessions.ensureUser({
     name: 'marit',
@@ -136,8 +138,11 @@ test('a workshop that begins takes the example in, and lets it go again', async 
   const { changeId } = await services.start.takeExample({ userId });
   const begun = await services.start.beginnings();
   expect(begun.engines).toBe(
-    (JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/packs/harbour.json'), 'utf8')) as { families: unknown[] })
-      .families.length,
+    (
+      JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/packs/harbour.json'), 'utf8')) as {
+        families: unknown[];
+      }
+    ).families.length,
   );
   expect(begun.example).toMatchObject({ state: 'taken', changeId });
   await services.desk.undo({ userId, role: 'owner' }, changeId);

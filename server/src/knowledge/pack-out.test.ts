@@ -11,7 +11,9 @@ beforeAll(async () => {
 });
 afterAll(() => t.close());
 
-const onFile = pack.parse(JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/packs/harbour.json'), 'utf8')));
+const onFile = pack.parse(
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/packs/harbour.json'), 'utf8')),
+);
 const saved = async (families: readonly string[] = []): Promise<Pack> => {
   const ids = await Promise.all(families.map((code) => t.family(code)));
   return pack.parse((await owner.get(`/api/library/export?families=${ids.join(',')}`)).json());

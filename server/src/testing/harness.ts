@@ -79,7 +79,9 @@ export async function makeTemplate(): Promise<void> {
     const services = buildServices(source, shopClock(NOW));
     await services.settings.ensure();
     for (const account of ACCOUNTS) await services.sessions.ensureUser({ ...account, demo: false });
-    const library = pack.parse(JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/packs/harbour.json'), 'utf8')));
+    const library = pack.parse(
+      JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/packs/harbour.json'), 'utf8')),
+    );
     await source.transaction((manager) => loadPack(manager, library));
     await services.judging.close();
     await source.destroy();

@@ -12,7 +12,8 @@ beforeAll(async () => {
 afterAll(() => t.close());
 
 const harbour = () =>
-  JSON.parse(readFileSync(join(import.meta.dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as Pack & PackInput;
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../../../demo/packs/harbour.json'), 'utf8')) as Pack &
+    PackInput;
 const preview = async (file: PackInput): Promise<PackPreview> => {
   const response = await owner.send('POST', '/api/library/packs/preview?name=a.json', JSON.stringify(file), {
     'content-type': 'application/json',
