@@ -210,26 +210,22 @@ function VehicleAnswer({
   );
 }
 
-function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
-  const settings = useQuery(read.settings()).data;
-  const { vehicle, answer } = data;
-  const [params, setParams] = useSearchParams();
-  const [sheet, setSheet] = useState<Sheet | null>(() => sheetAsked(params.get('open'), answer.rows));
-  const unit = vehicle.odometerUnit;
+/** Changes made from the page itself, without a sheet. */
+function useVehicleChanges(vehicleId: string, today: number) {
   const answered = useChange((body: { about: string; answer: string }, key) =>
-    call(endpoints.vehicles.answerQuestion, { params: { id: vehicle.id }, body, key }),
+    call(endpoints.vehicles.answerQuestion, { params: { id: vehicleId }, body, key }),
   );
   const looked = useChange((finding: { weakPointId: string; result: 'sound' | 'worn' }, key) =>
     call(endpoints.vehicles.addFinding, {
-      params: { id: vehicle.id },
-      body: { ...finding, day: isoFromDay(answer.today), note: null },
+      params: { id: vehicleId },
+      body: { ...finding, day: isoFromDay(today), note: null },
       key,
     }),
   );
   const kept = useChange((taskId: string, key) =>
     call(endpoints.vehicles.addUpkeep, {
-      params: { id: vehicle.id },
-      body: { taskId, certainty: 'done', day: isoFromDay(answer.today), km: null, note: null },
+      params: { id: vehicleId },
+      body: { taskId, certainty: 'done', day: isoFromDay(today), km: null, note: null },
       key,
     }),
   );
@@ -253,6 +249,80 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
       key,
     }),
   );
+  return { answered, looked, kept, moved };
+}
+
+/** The sheet that is open over the page. */
+function OpenSheet({
+  sheet,
+  data,
+  settings,
+  close,
+}: {
+  sheet: Sheet;
+  data: VehicleOutlook;
+  settings: Settings;
+  close: () => void;
+}): ReactNode {
+  const { vehicle, answer } = data;
+  const unit = vehicle.odometerUnit;
+  const dashKm = answer.now.km - answer.usage.meterOffsetKm;
+  return (
+    <>
+      {sheet.kind === 'reading' && (
+        <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={dashKm} onClose={close} />
+      )}
+      {sheet.kind === 'edit' && (
+        <EditDialog vehicle={vehicle} features={data.features} today={answer.today} onClose={close} />
+      )}
+      {sheet.kind === 'record' && (
+        <RecordDialog
+          vehicleId={vehicle.id}
+          row={sheet.row}
+          parts={data.parts[sheet.row.componentKey] ?? []}
+          unit={unit}
+          today={answer.today}
+          onClose={close}
+        />
+      )}
+      {sheet.kind === 'failure' && (
+        <FailureDialog vehicleId={vehicle.id} row={sheet.row} today={answer.today} onClose={close} />
+      )}
+      {sheet.kind === 'cluster' && (
+        <ClusterDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
+      )}
+      {sheet.kind === 'engine' && (
+        <EngineDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
+      )}
+      {sheet.kind === 'school' && (
+        <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />
+      )}
+      {sheet.kind === 'duty' && (
+        <DutyDialog vehicle={vehicle} features={data.features} rows={answer.rows} settings={settings} onClose={close} />
+      )}
+      {sheet.kind === 'upkeep' && (
+        <UpkeepDialog vehicleId={vehicle.id} task={sheet.task} unit={unit} today={answer.today} onClose={close} />
+      )}
+      {sheet.kind === 'visit' && (
+        <VisitDialog
+          data={data}
+          visit={sheet.visit}
+          first={sheet.first}
+          firstTask={sheet.task ?? null}
+          onClose={close}
+        />
+      )}
+    </>
+  );
+}
+
+function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS }): ReactNode {
+  const settings = useQuery(read.settings()).data;
+  const { vehicle, answer } = data;
+  const [params, setParams] = useSearchParams();
+  const [sheet, setSheet] = useState<Sheet | null>(() => sheetAsked(params.get('open'), answer.rows));
+  const unit = vehicle.odometerUnit;
+  const { answered, looked, kept, moved } = useVehicleChanges(vehicle.id, answer.today);
   useKeys(
     useMemo(
       () => [
@@ -316,49 +386,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
           onEngine={() => setSheet({ kind: 'engine' })}
         />
       )}
-      {sheet?.kind === 'reading' && (
-        <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={dashKm} onClose={close} />
-      )}
-      {sheet?.kind === 'edit' && (
-        <EditDialog vehicle={vehicle} features={data.features} today={answer.today} onClose={close} />
-      )}
-      {sheet?.kind === 'record' && (
-        <RecordDialog
-          vehicleId={vehicle.id}
-          row={sheet.row}
-          parts={data.parts[sheet.row.componentKey] ?? []}
-          unit={unit}
-          today={answer.today}
-          onClose={close}
-        />
-      )}
-      {sheet?.kind === 'failure' && (
-        <FailureDialog vehicleId={vehicle.id} row={sheet.row} today={answer.today} onClose={close} />
-      )}
-      {sheet?.kind === 'cluster' && (
-        <ClusterDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
-      )}
-      {sheet?.kind === 'engine' && (
-        <EngineDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
-      )}
-      {sheet?.kind === 'school' && (
-        <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />
-      )}
-      {sheet?.kind === 'duty' && (
-        <DutyDialog vehicle={vehicle} features={data.features} rows={answer.rows} settings={settings} onClose={close} />
-      )}
-      {sheet?.kind === 'upkeep' && (
-        <UpkeepDialog vehicleId={vehicle.id} task={sheet.task} unit={unit} today={answer.today} onClose={close} />
-      )}
-      {sheet?.kind === 'visit' && (
-        <VisitDialog
-          data={data}
-          visit={sheet.visit}
-          first={sheet.first}
-          firstTask={sheet.task ?? null}
-          onClose={close}
-        />
-      )}
+      {sheet && <OpenSheet sheet={sheet} data={data} settings={settings} close={close} />}
     </>
   );
 }

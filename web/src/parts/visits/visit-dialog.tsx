@@ -121,7 +121,7 @@ function JobsPart({
 }: {
   isSubmitted: boolean;
   jobs: readonly Job[];
-  tasks: { readonly length: number };
+  tasks: readonly TaskId[];
   rows: AnswerRow[];
   parts: PartOptionByComponent;
   settings: Settings | undefined;
