@@ -128,6 +128,18 @@ test.each(['/api/archive', '/api/people', '/api/people/changes', '/api/tablets',
   },
 );
 
+test('a file that was not sent is refused as an empty one', async () => {
+  const photo = `/api/photos/${NOBODY}?vehicleId=${NOBODY}&day=2026-11-24`;
+  for (const [method, path] of [
+    ['PUT', photo],
+    ['POST', '/api/library/packs/preview'],
+    ['POST', '/api/intake'],
+  ] as const) {
+    const response = await clients.get('owner')!.send(method, path);
+    expect([path, response.statusCode, response.json<ProblemDetails>().code]).toEqual([path, 400, 'bad_file']);
+  }
+});
+
 test('what is asked about somebody who is not there is not there, and never an unexpected failure', async () => {
   for (const { path } of doors.filter(
     ({ method, path: each }) => method === 'GET' && each.includes('{') && !each.includes('/lists/'),

@@ -9,7 +9,7 @@ import {
 } from '@crosspeen/contract';
 import fp from 'fastify-plugin';
 import type { FastifyInstance, FastifyReply, FastifyRequest, FastifySchema, RouteOptions } from 'fastify';
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import type { z } from 'zod';
 import { userOf } from './guard.ts';
 import type { Author } from './once.ts';
@@ -75,6 +75,13 @@ export function schemaOf({ summary, tag, params, query, body, answer }: Endpoint
   };
 }
 
+/** The body of a request as its handler reads it. A file that was not sent is an empty one, and refused as such. */
+function bodyOf({ body: told }: Endpoint, sent: unknown): unknown {
+  if (!isUpload(told)) return sent;
+  if (told.read === 'bytes') return Buffer.isBuffer(sent) ? sent : Buffer.alloc(0);
+  return sent ?? Readable.from([]);
+}
+
 function routeOf(endpoint: Endpoint, handler: Handler<Endpoint>): RouteOptions {
   const plain = 'asMade' in handler;
   return {
@@ -87,7 +94,7 @@ function routeOf(endpoint: Endpoint, handler: Handler<Endpoint>): RouteOptions {
       handler({
         params: request.params as never,
         query: request.query as never,
-        body: request.body,
+        body: bodyOf(endpoint, request.body),
         get user() {
           return userOf(request);
         },
