@@ -34,39 +34,19 @@ async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: Read
   });
 }
 
-/**
- * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date
- * where they differ; the statements of a weak point are replaced. Nothing outside the pack's own keys is touched, nor
- * anything that is `skipped`.
- */
-export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skipped = () => NONE): Promise<void> {
-  const own = { pack_key: pack.key };
-  await refuseSameCodes(writer.manager, pack, skipped('engine_family'));
-  const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
-  const standing = new Map(
-    (await writer.manager.findBy(WeakPointEntity, { key: In(keys) })).map((row) => [row.key, row]),
-  );
-  const makers = await writer.upsert(
-    'maker',
-    pack.makers.map(({ key, name }) => ({ key, name, ...own })),
-    skipped('maker'),
-  );
-  const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
-  const authorities = await writer.upsert(
-    'authority',
-    pack.authorities.map(({ key, kind, name, region }) => ({ key, kind, name, region: region ?? null, ...own })),
-    skipped('authority'),
-  );
-  const components = await writer.upsert(
-    'component',
-    pack.components.map((component) => componentColumns(component, pack.key)),
-    skipped('component'),
-  );
-  await writer.upsert(
-    'part',
-    pack.components.flatMap(({ key, parts }) => parts.map((part) => partColumns(part, components.get(key)!, pack.key))),
-    skipped('part'),
-  );
+/** A pack on its way into the library: the writer of the change, the pack, the rows left out, and the pack's mark. */
+type Writing = {
+  readonly writer: LibraryWriter;
+  readonly pack: Pack;
+  readonly skipped: Skipped;
+  readonly own: { readonly pack_key: string };
+};
+
+/** Ids of the rows that a pack's keys name, by key. */
+type Ids = ReadonlyMap<string, string>;
+
+/** Writes tools, cautions and symptoms; answers the ids that operations refer to. */
+async function writeWorkshopWords({ writer, pack, skipped, own }: Writing): Promise<{ tools: Ids; cautions: Ids }> {
   const tools = await writer.upsert(
     'tool',
     pack.tools.map(({ key, name, without }) => ({ key, name, without_it: without ?? null, ...own })),
@@ -89,6 +69,32 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     })),
     skipped('symptom'),
   );
+  return { tools, cautions };
+}
+
+/** Writes components and their parts; answers the components' ids. */
+async function writeComponents({ writer, pack, skipped }: Writing): Promise<Ids> {
+  const components = await writer.upsert(
+    'component',
+    pack.components.map((component) => componentColumns(component, pack.key)),
+    skipped('component'),
+  );
+  await writer.upsert(
+    'part',
+    pack.components.flatMap(({ key, parts }) => parts.map((part) => partColumns(part, components.get(key)!, pack.key))),
+    skipped('part'),
+  );
+  return components;
+}
+
+/** Writes the engine families with their variants and features; answers the families' ids. */
+async function writeFamilies({ writer, pack, skipped, own }: Writing): Promise<Ids> {
+  const makers = await writer.upsert(
+    'maker',
+    pack.makers.map(({ key, name }) => ({ key, name, ...own })),
+    skipped('maker'),
+  );
+  const makerNames = new Map(pack.makers.map(({ key, name }) => [key, name]));
   const families = await writer.upsert(
     'engine_family',
     pack.families.map((family) => ({
@@ -151,6 +157,14 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     ),
     skipped('family_feature'),
   );
+  return families;
+}
+
+/** Writes the labour operations and what each needs; answers their ids. */
+async function writeOperations(
+  { writer, pack, skipped }: Writing,
+  { families, tools, cautions }: { readonly families: Ids; readonly tools: Ids; readonly cautions: Ids },
+): Promise<Ids> {
   const all = pack.families.flatMap((family) =>
     family.operations.map((operation, position) => ({ family, operation, position })),
   );
@@ -186,22 +200,14 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       has.flatMap(({ operation, has: ids }) => ids.map((id) => ({ operation_id: operation, [column]: id }))),
     );
   }
-  const points = await writer.upsert(
-    'weak_point',
-    pack.families.flatMap((family) =>
-      family.weakPoints.map((point, position) => ({
-        key: point.key,
-        family_id: families.get(family.key),
-        component_id: components.get(point.component),
-        operation_id: point.operation === undefined ? null : operations.get(point.operation),
-        ...columnsFromPack(point, standing.get(point.key)),
-        position,
-        state: 'published',
-        ...own,
-      })),
-    ),
-    skipped('weak_point'),
-  );
+  return operations;
+}
+
+/** Replaces the statements of the weak points that are written. */
+async function writeStatements(
+  { writer, pack, skipped }: Writing,
+  { points, authorities }: { readonly points: Ids; readonly authorities: Ids },
+): Promise<void> {
   const written = pack.families
     .flatMap(({ weakPoints }) => weakPoints)
     .filter(({ key }) => !skipped('weak_point').has(key));
@@ -227,6 +233,41 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       )`,
     JSON.stringify(written.map((point) => ({ id: points.get(point.key), count: point.statements.length }))),
   );
+}
+
+/** Writes the weak points with their statements; answers their ids. */
+async function writeWeakPoints(
+  writing: Writing,
+  ids: { readonly families: Ids; readonly components: Ids; readonly operations: Ids; readonly authorities: Ids },
+): Promise<Ids> {
+  const { writer, pack, skipped, own } = writing;
+  const { families, components, operations } = ids;
+  const keys = pack.families.flatMap(({ weakPoints }) => weakPoints.map(({ key }) => key));
+  const standing = new Map(
+    (await writer.manager.findBy(WeakPointEntity, { key: In(keys) })).map((row) => [row.key, row]),
+  );
+  const points = await writer.upsert(
+    'weak_point',
+    pack.families.flatMap((family) =>
+      family.weakPoints.map((point, position) => ({
+        key: point.key,
+        family_id: families.get(family.key),
+        component_id: components.get(point.component),
+        operation_id: point.operation === undefined ? null : operations.get(point.operation),
+        ...columnsFromPack(point, standing.get(point.key)),
+        position,
+        state: 'published',
+        ...own,
+      })),
+    ),
+    skipped('weak_point'),
+  );
+  await writeStatements(writing, { points, authorities: ids.authorities });
+  return points;
+}
+
+/** Writes the recurring tasks of the families. */
+async function writeTasks({ writer, pack, skipped }: Writing, families: Ids): Promise<void> {
   const tasks = pack.families.flatMap((family) => family.upkeep.map((task, position) => ({ family, task, position })));
   const standingTasks = new Map(
     (await writer.manager.findBy(UpkeepTaskEntity, { key: In(tasks.map(({ task }) => task.key)) })).map((row) => [
@@ -245,6 +286,10 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
     ),
     skipped('upkeep_task'),
   );
+}
+
+/** Two notices of one authority may not have one number. Throws notice_number_taken. */
+async function refuseSameNumbers({ writer, pack, skipped }: Writing, authorities: Ids): Promise<void> {
   const clashing = await writer.manager.query<{ key: string; number: string; other: string }[]>(
     `select given.key, given.number, n.key as other
       from jsonb_to_recordset($1::jsonb) as given(key text, number text, authority uuid)
@@ -267,6 +312,15 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       })),
     });
   }
+}
+
+/** Writes the bulletins and coverages, and the weak points that each is about. */
+async function writeNotices(
+  writing: Writing,
+  { authorities, points }: { readonly authorities: Ids; readonly points: Ids },
+): Promise<void> {
+  const { writer, pack, skipped, own } = writing;
+  await refuseSameNumbers(writing, authorities);
   const notices = await writer.upsert(
     'notice',
     pack.notices.map((notice) => ({
@@ -296,6 +350,29 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
       notice.weakPoints.map((key) => points.get(key)).filter((id) => id !== undefined),
     );
   }
+}
+
+/**
+ * Writes a checked pack into the library in the caller's transaction. Rows whose key is known are brought up to date
+ * where they differ; the statements of a weak point are replaced. Nothing outside the pack's own keys is touched, nor
+ * anything that is `skipped`.
+ */
+export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skipped = () => NONE): Promise<void> {
+  const own = { pack_key: pack.key };
+  const writing: Writing = { writer, pack, skipped, own };
+  await refuseSameCodes(writer.manager, pack, skipped('engine_family'));
+  const authorities = await writer.upsert(
+    'authority',
+    pack.authorities.map(({ key, kind, name, region }) => ({ key, kind, name, region: region ?? null, ...own })),
+    skipped('authority'),
+  );
+  const components = await writeComponents(writing);
+  const words = await writeWorkshopWords(writing);
+  const families = await writeFamilies(writing);
+  const operations = await writeOperations(writing, { families, ...words });
+  const points = await writeWeakPoints(writing, { families, components, operations, authorities });
+  await writeTasks(writing, families);
+  await writeNotices(writing, { authorities, points });
 }
 
 /**
