@@ -127,13 +127,9 @@ function Views({ session, user }: { session: SessionState; user: SessionUser }):
   );
 }
 
-/** Signs in first, then shows the view the address names. */
-export function App(): ReactNode {
+/** Asks who is signed in as soon as an answer says that nobody is. */
+function useSessionEndedElsewhere(): void {
   const client = useQueryClient();
-  const session = useQuery(read.session());
-  useEffect(() => {
-    rememberCsrfToken(session.data?.csrfToken ?? null);
-  }, [session.data]);
   useEffect(
     () =>
       client.getQueryCache().subscribe((event) => {
@@ -149,6 +145,15 @@ export function App(): ReactNode {
       }),
     [client],
   );
+}
+
+/** Signs in first, then shows the view the address names. */
+export function App(): ReactNode {
+  const session = useQuery(read.session());
+  useEffect(() => {
+    rememberCsrfToken(session.data?.csrfToken ?? null);
+  }, [session.data]);
+  useSessionEndedElsewhere();
   if (session.isPending) return <Waiting what="the workshop" />;
   if (session.error)
     return (

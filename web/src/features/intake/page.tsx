@@ -12,7 +12,7 @@ import {
   may,
   type SessionState,
 } from '@crosspeen/contract';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient, type UseMutateFunction } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { ProblemError } from '../../api/client.ts';
@@ -243,6 +243,68 @@ function FaultyRows({ bad, faults }: { bad: number; faults: { line: number; reas
   );
 }
 
+/** The run as it stands, with its faults. */
+function RunNow({
+  name,
+  kind,
+  state,
+  part,
+  run,
+  stop,
+  bad,
+  id,
+  onLeave,
+  faults,
+}: {
+  name: string;
+  kind: IntakeKind;
+  state: IntakeRun['state'];
+  part: number;
+  run: IntakeRun;
+  stop: { readonly isPending: boolean; readonly mutate: () => void };
+  bad: number;
+  id: string;
+  onLeave: () => void;
+  faults: { line: number; reason: string }[];
+}): ReactNode {
+  return (
+    <section aria-labelledby="run" className="grid gap-3">
+      <h2 id="run" className="text-2xl">
+        {name} <span className="font-medium text-soft">{KIND_WORDS[kind]}</span>
+      </h2>
+      {state === 'running' && (
+        <div
+          role="progressbar"
+          aria-label={`Taking in ${name}`}
+          aria-valuenow={part}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          className="h-3 overflow-hidden rounded border border-rule-strong bg-well"
+        >
+          <div className="h-full bg-accent" style={{ width: `${part}%` }} />
+        </div>
+      )}
+      <p role="status" className="text-lg">
+        {runWords(run)}
+      </p>
+      <div className="flex flex-wrap gap-2">
+        {state === 'running' && (
+          <Button disabled={stop.isPending} onClick={() => stop.mutate()}>
+            Stop
+          </Button>
+        )}
+        {bad > 0 && state !== 'running' && (
+          <SaveLink href={addressOf(endpoints.intake.faults, { params: { id } })}>
+            Save the {wholeText(bad)} {bad === 1 ? 'row' : 'rows'} to mend
+          </SaveLink>
+        )}
+        {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
+      </div>
+      {faults.length > 0 && <FaultyRows bad={bad} faults={faults} />}
+    </section>
+  );
+}
+
 function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
   const client = useQueryClient();
   const run = useQuery({
@@ -269,40 +331,18 @@ function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
   const { name, kind, bytes, bytesDone, bad, faults } = run.data;
   const part = bytes === 0 ? 0 : Math.round((100 * bytesDone) / bytes);
   return (
-    <section aria-labelledby="run" className="grid gap-3">
-      <h2 id="run" className="text-2xl">
-        {name} <span className="font-medium text-soft">{KIND_WORDS[kind]}</span>
-      </h2>
-      {state === 'running' && (
-        <div
-          role="progressbar"
-          aria-label={`Taking in ${name}`}
-          aria-valuenow={part}
-          aria-valuemin={0}
-          aria-valuemax={100}
-          className="h-3 overflow-hidden rounded border border-rule-strong bg-well"
-        >
-          <div className="h-full bg-accent" style={{ width: `${part}%` }} />
-        </div>
-      )}
-      <p role="status" className="text-lg">
-        {runWords(run.data)}
-      </p>
-      <div className="flex flex-wrap gap-2">
-        {state === 'running' && (
-          <Button disabled={stop.isPending} onClick={() => stop.mutate()}>
-            Stop
-          </Button>
-        )}
-        {bad > 0 && state !== 'running' && (
-          <SaveLink href={addressOf(endpoints.intake.faults, { params: { id } })}>
-            Save the {wholeText(bad)} {bad === 1 ? 'row' : 'rows'} to mend
-          </SaveLink>
-        )}
-        {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
-      </div>
-      {faults.length > 0 && <FaultyRows bad={bad} faults={faults} />}
-    </section>
+    <RunNow
+      name={name}
+      kind={kind}
+      state={run.data.state}
+      part={part}
+      run={run.data}
+      stop={stop}
+      bad={bad}
+      id={id}
+      onLeave={onLeave}
+      faults={faults}
+    />
   );
 }
 
@@ -340,6 +380,56 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
         )}
       </PagedView>
     </section>
+  );
+}
+
+/** Where the file is chosen or dropped. */
+function FilePart({
+  hold,
+  again,
+  open,
+}: {
+  hold: {
+    readonly isPending: boolean;
+    readonly mutate: UseMutateFunction<
+      {
+        fileId: string;
+        name: string;
+        bytes: number;
+        kind: 'vehicles' | 'readings' | 'services' | 'findings' | 'upkeep';
+        encoding: string;
+        delimiter: string;
+        headers: string[];
+        sample: string[][];
+        mapping: Record<string, number>;
+        formats: { date: 'ymd' | 'dmy' | 'mdy'; decimal: 'point' | 'comma'; unit: 'km' | 'mi' | 'h' | 'own' };
+        open: ('date' | 'decimal' | 'unit')[];
+      },
+      Error,
+      File,
+      unknown
+    >;
+    readonly error: Error | null;
+  };
+  again: { readonly error: Error | null };
+  open: (next: string | null) => void;
+}): ReactNode {
+  return (
+    <>
+      <FileDrop
+        label="Choose a CSV file"
+        accept=".csv,.txt,text/csv"
+        disabled={hold.isPending}
+        onFile={(file) => hold.mutate(file)}
+        hint={
+          hold.isPending
+            ? 'Reading it …'
+            : 'Vehicles, readings, what was renewed or what was found: one row each, the columns named in the first. Nothing is written before you have seen how it is understood.'
+        }
+      />
+      <Faulty error={hold.error ?? again.error} />
+      <Earlier onOpen={open} />
+    </>
   );
 }
 
@@ -386,21 +476,7 @@ export default function IntakePage({ session }: { session: SessionState }): Reac
           onLeave={() => setPreview(null)}
         />
       ) : (
-        <>
-          <FileDrop
-            label="Choose a CSV file"
-            accept=".csv,.txt,text/csv"
-            disabled={hold.isPending}
-            onFile={(file) => hold.mutate(file)}
-            hint={
-              hold.isPending
-                ? 'Reading it …'
-                : 'Vehicles, readings, what was renewed or what was found: one row each, the columns named in the first. Nothing is written before you have seen how it is understood.'
-            }
-          />
-          <Faulty error={hold.error ?? again.error} />
-          <Earlier onOpen={open} />
-        </>
+        <FilePart hold={hold} again={again} open={open} />
       )}
     </div>
   );

@@ -9,8 +9,8 @@ import {
   TIMING_DRIVES,
 } from '@crosspeen/contract';
 import { useState, type ReactNode } from 'react';
-import { useForm } from 'react-hook-form';
-import { useNavigate } from 'react-router';
+import { useForm, type UseFormRegister, type UseFormHandleSubmit, type Control } from 'react-hook-form';
+import { useNavigate, type NavigateFunction } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/field.tsx';
@@ -55,6 +55,111 @@ export function modelsTyped(text: string): EngineDraft['models'] | null {
   return read.some((found) => found === null || Number(found[2]) > Number(found[3]))
     ? null
     : read.map((found) => ({ model: found![1]!.trim(), from: Number(found![2]), to: Number(found![3]) }));
+}
+
+/** The fields of a new engine. */
+function EngineForm({
+  handleSubmit,
+  attempt,
+  register,
+  said,
+  control,
+  save,
+  navigate,
+}: {
+  handleSubmit: UseFormHandleSubmit<Values, Values>;
+  attempt: ({ displacement, interference, models, ...values }: Values) => void;
+  register: UseFormRegister<Values>;
+  said: (path: string) => string | undefined;
+  control: Control<Values>;
+  save: { readonly error: Error | null; readonly isPending: boolean };
+  navigate: NavigateFunction;
+}): ReactNode {
+  return (
+    <WritingForm
+      className="grid max-w-4xl gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3"
+      onSend={() => void handleSubmit(attempt)()}
+    >
+      <TextField label="Make" {...register('maker')} error={said('maker')} autoFocus autoComplete="off" />
+      <TextField label="Engine code" {...register('code')} error={said('code')} autoComplete="off" />
+      <TextField
+        label="Called"
+        {...register('name')}
+        error={said('name')}
+        hint="Such as 2.0 petrol"
+        autoComplete="off"
+      />
+      <TextField
+        label="Displacement, litres"
+        {...register('displacement')}
+        error={said('displacementL')}
+        inputMode="decimal"
+        autoComplete="off"
+      />
+      <FormSelect control={control} name="fuel" label="Fuel" options={optionsOf(FUELS, (fuel) => fuel)} />
+      <FormSelect
+        control={control}
+        name="aspiration"
+        label="Air"
+        options={optionsOf(ASPIRATIONS, (key) => ASPIRATION_WORDS[key])}
+      />
+      <FormSelect
+        control={control}
+        name="timingDrive"
+        label="Timing by"
+        options={optionsOf(TIMING_DRIVES, (drive) => drive)}
+      />
+      <FormSelect
+        control={control}
+        name="interference"
+        label="If the timing slips, valves"
+        options={[
+          { value: 'hit', label: 'hit the pistons' },
+          { value: 'clear', label: 'clear the pistons' },
+        ]}
+        hint="Not known? Say they hit"
+      />
+      <AlsoWritten said={said} register={register} />
+      <div className="grid gap-3 sm:col-span-3">
+        <FormProblem error={save.error} fields={FIELDS} />
+        <div className="flex gap-2">
+          <Button look="main" type="submit" disabled={save.isPending}>
+            Add it and write a weak point
+          </Button>
+          <Button onClick={() => void navigate(-1)}>Cancel</Button>
+        </div>
+      </div>
+    </WritingForm>
+  );
+}
+
+/** Other ways in which the code is written. */
+function AlsoWritten({
+  said,
+  register,
+}: {
+  said: (path: string) => string | undefined;
+  register: UseFormRegister<Values>;
+}): ReactNode {
+  return (
+    <div className="sm:col-span-3">
+      <label className="mb-1 block font-semibold" htmlFor="models">
+        Fitted to
+      </label>
+      <textarea
+        id="models"
+        rows={3}
+        className="w-full rounded-md border border-rule-strong bg-sheet px-3 py-2"
+        placeholder={'Corrow 2009-2015'}
+        aria-invalid={said('models') !== undefined}
+        aria-describedby="models-note"
+        {...register('models')}
+      />
+      <p id="models-note" className={`text-sm ${said('models') === undefined ? 'text-soft' : 'font-semibold'}`}>
+        {said('models') === undefined ? 'One model a line with its years; may be left empty' : `▲ ${said('models')}`}
+      </p>
+    </div>
+  );
 }
 
 /** Adds an engine that no pack has brought: enough of it to write weak points and to save vehicles. */
@@ -103,78 +208,15 @@ export default function EngineWritePage(): ReactNode {
       <p className="mb-4 max-w-3xl text-soft">
         One that no pack has brought. Its weak points are written next; variants and features come with a pack.
       </p>
-      <WritingForm
-        className="grid max-w-4xl gap-4 rounded-md border border-rule bg-sheet p-4 sm:grid-cols-3"
-        onSend={() => void handleSubmit(attempt)()}
-      >
-        <TextField label="Make" {...register('maker')} error={said('maker')} autoFocus autoComplete="off" />
-        <TextField label="Engine code" {...register('code')} error={said('code')} autoComplete="off" />
-        <TextField
-          label="Called"
-          {...register('name')}
-          error={said('name')}
-          hint="Such as 2.0 petrol"
-          autoComplete="off"
-        />
-        <TextField
-          label="Displacement, litres"
-          {...register('displacement')}
-          error={said('displacementL')}
-          inputMode="decimal"
-          autoComplete="off"
-        />
-        <FormSelect control={control} name="fuel" label="Fuel" options={optionsOf(FUELS, (fuel) => fuel)} />
-        <FormSelect
-          control={control}
-          name="aspiration"
-          label="Air"
-          options={optionsOf(ASPIRATIONS, (key) => ASPIRATION_WORDS[key])}
-        />
-        <FormSelect
-          control={control}
-          name="timingDrive"
-          label="Timing by"
-          options={optionsOf(TIMING_DRIVES, (drive) => drive)}
-        />
-        <FormSelect
-          control={control}
-          name="interference"
-          label="If the timing slips, valves"
-          options={[
-            { value: 'hit', label: 'hit the pistons' },
-            { value: 'clear', label: 'clear the pistons' },
-          ]}
-          hint="Not known? Say they hit"
-        />
-        <div className="sm:col-span-3">
-          <label className="mb-1 block font-semibold" htmlFor="models">
-            Fitted to
-          </label>
-          <textarea
-            id="models"
-            rows={3}
-            className="w-full rounded-md border border-rule-strong bg-sheet px-3 py-2"
-            placeholder={'Corrow 2009-2015'}
-            aria-invalid={said('models') !== undefined}
-            aria-describedby="models-note"
-            {...register('models')}
-          />
-          <p id="models-note" className={`text-sm ${said('models') === undefined ? 'text-soft' : 'font-semibold'}`}>
-            {said('models') === undefined
-              ? 'One model a line with its years; may be left empty'
-              : `▲ ${said('models')}`}
-          </p>
-        </div>
-        <div className="grid gap-3 sm:col-span-3">
-          <FormProblem error={save.error} fields={FIELDS} />
-          <div className="flex gap-2">
-            <Button look="main" type="submit" disabled={save.isPending}>
-              Add it and write a weak point
-            </Button>
-            <Button onClick={() => void navigate(-1)}>Cancel</Button>
-          </div>
-        </div>
-      </WritingForm>
+      <EngineForm
+        handleSubmit={handleSubmit}
+        attempt={attempt}
+        register={register}
+        said={said}
+        control={control}
+        save={save}
+        navigate={navigate}
+      />
     </>
   );
 }

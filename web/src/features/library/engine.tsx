@@ -186,6 +186,32 @@ function FeaturesSection({ features }: { features: readonly FeatureFact[] }): Re
   );
 }
 
+/** The engine's labour operations. */
+function OperationsPart({ family }: { family: { readonly data: LibraryFamily } }): ReactNode {
+  return (
+    <section aria-labelledby="operations">
+      <h2 id="operations" className="mb-2 text-2xl">
+        Labour operations
+      </h2>
+      <p className="mb-2 text-soft">
+        Made-up demo times. Cautions defer to the maker’s current procedure and local rules.
+      </p>
+      {family.data.operations.length === 0 ? (
+        <p className="text-soft">No operation is told for this engine yet.</p>
+      ) : (
+        <DataTable
+          label="Labour operations"
+          caption="Labour operations of this engine"
+          className="min-w-[44rem]"
+          columns={operationColumns(new Map(family.data.operations.map(({ key, name }) => [key, name])))}
+          rows={family.data.operations}
+          rowKey={({ id: operation }) => operation}
+        />
+      )}
+    </section>
+  );
+}
+
 /** One engine of the library. */
 export default function LibraryEnginePage({ session }: { session: SessionState }): ReactNode {
   const { id = '' } = useParams();
@@ -226,26 +252,7 @@ export default function LibraryEnginePage({ session }: { session: SessionState }
         )}
       </section>
       <UpkeepTasks family={family.data} session={session} settings={settings} />
-      <section aria-labelledby="operations">
-        <h2 id="operations" className="mb-2 text-2xl">
-          Labour operations
-        </h2>
-        <p className="mb-2 text-soft">
-          Made-up demo times. Cautions defer to the maker’s current procedure and local rules.
-        </p>
-        {family.data.operations.length === 0 ? (
-          <p className="text-soft">No operation is told for this engine yet.</p>
-        ) : (
-          <DataTable
-            label="Labour operations"
-            caption="Labour operations of this engine"
-            className="min-w-[44rem]"
-            columns={operationColumns(new Map(family.data.operations.map(({ key, name }) => [key, name])))}
-            rows={family.data.operations}
-            rowKey={({ id: operation }) => operation}
-          />
-        )}
-      </section>
+      <OperationsPart family={family} />
     </div>
   );
 }

@@ -10,7 +10,6 @@ import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
-import { DayField } from '../../ui/typed-fields.tsx';
 import { WritingForm } from '../../ui/writing-form.tsx';
 import { draftFrom, EMPTY_DRAFT, valuesFrom, type DraftValues } from './draft.ts';
 import {
@@ -19,6 +18,7 @@ import {
   EnginePart,
   FailurePart,
   LookPart,
+  MadePart,
   SayPart,
   WatchPart,
 } from './write-parts.tsx';
@@ -102,12 +102,6 @@ function Form({
     ...register(key),
     autoComplete: 'off' as const,
   });
-  const day = (key: 'producedFrom' | 'producedTo') => ({
-    value: values[key],
-    onChange: (typed: string) => setValue(key, typed),
-    today,
-    error: said(key),
-  });
   const draft = (): PointDraft => draftFrom(values, components, today);
   const save = useChange((overVersion: number, key) =>
     id === null
@@ -128,8 +122,7 @@ function Form({
         <FailurePart form={fields} />
         <LookPart form={fields} />
         {variants.length > 1 && <VariantsPart variants={variants} values={values} setValue={setValue} said={said} />}
-        <DayField label="Made from" hint="Empty: from the first" {...day('producedFrom')} />
-        <DayField label="Made until" hint="Empty: to the last" {...day('producedTo')} />
+        <MadePart form={fields} today={today} />
         <SayPart form={fields} />
         <WatchPart form={fields} />
         <SavePart save={save} values={values} current={current} submit={submit} />

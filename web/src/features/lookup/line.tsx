@@ -27,6 +27,7 @@ import { giveBack } from '../../ui/focus.ts';
 import { LINE_ID } from '../../parts/keys.ts';
 import { Select } from '../../ui/select.tsx';
 import { wholeText } from '../../ui/formats.ts';
+import type { LineProblem } from '../../../../core/src/shorthand/lookupLine.ts';
 
 const KIND_WORDS: Readonly<Record<Chip['kind'], string>> = {
   words: 'engine or plate',
@@ -92,6 +93,44 @@ function meaningOf(chip: Chip, understood: UnderstoodLine): string {
   }
 }
 
+/** The unit of a chip, and its buttons. */
+function ChipUnits({
+  onUnit,
+  setOpen,
+  onChange,
+}: {
+  onUnit: (() => void) | undefined;
+  setOpen: Dispatch<SetStateAction<boolean>>;
+  onChange: (text: string) => void;
+}): ReactNode {
+  return (
+    <div className="flex gap-2">
+      <Button look="main" type="submit">
+        Apply
+      </Button>
+      {onUnit && (
+        <Button
+          onClick={() => {
+            onUnit();
+            setOpen(false);
+          }}
+        >
+          Other unit
+        </Button>
+      )}
+      <Button
+        look="quiet"
+        onClick={() => {
+          onChange('');
+          setOpen(false);
+        }}
+      >
+        Remove
+      </Button>
+    </div>
+  );
+}
+
 /** Correcting one word of the line. */
 function ChipForm({
   save,
@@ -129,31 +168,50 @@ function ChipForm({
         value={text}
         onChange={(event) => setText(event.target.value)}
       />
-      <div className="flex gap-2">
-        <Button look="main" type="submit">
-          Apply
-        </Button>
-        {onUnit && (
-          <Button
-            onClick={() => {
-              onUnit();
-              setOpen(false);
-            }}
-          >
-            Other unit
-          </Button>
-        )}
-        <Button
-          look="quiet"
-          onClick={() => {
-            onChange('');
-            setOpen(false);
-          }}
-        >
-          Remove
-        </Button>
-      </div>
+      <ChipUnits onUnit={onUnit} setOpen={setOpen} onChange={onChange} />
     </form>
+  );
+}
+
+/** The popover that edits a chip. */
+function ChipPopover({
+  save,
+  chip,
+  kind,
+  text,
+  setText,
+  onUnit,
+  setOpen,
+  onChange,
+}: {
+  save: () => void;
+  chip: Chip;
+  kind: string;
+  text: string;
+  setText: Dispatch<SetStateAction<string>>;
+  onUnit: (() => void) | undefined;
+  setOpen: Dispatch<SetStateAction<boolean>>;
+  onChange: (text: string) => void;
+}): ReactNode {
+  return (
+    <Popover.Portal>
+      <Popover.Content
+        align="start"
+        sideOffset={6}
+        className="z-30 w-72 rounded-md border border-rule-strong bg-sheet p-3 shadow-lg"
+      >
+        <ChipForm
+          save={save}
+          chip={chip}
+          kind={kind}
+          text={text}
+          setText={setText}
+          onUnit={onUnit}
+          setOpen={setOpen}
+          onChange={onChange}
+        />
+      </Popover.Content>
+    </Popover.Portal>
   );
 }
 
@@ -200,24 +258,16 @@ function ChipEditor({
           {note && <span className="text-sm text-soft"> {note}</span>}
         </button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={6}
-          className="z-30 w-72 rounded-md border border-rule-strong bg-sheet p-3 shadow-lg"
-        >
-          <ChipForm
-            save={save}
-            chip={chip}
-            kind={kind}
-            text={text}
-            setText={setText}
-            onUnit={onUnit}
-            setOpen={setOpen}
-            onChange={onChange}
-          />
-        </Popover.Content>
-      </Popover.Portal>
+      <ChipPopover
+        save={save}
+        chip={chip}
+        kind={kind}
+        text={text}
+        setText={setText}
+        onUnit={onUnit}
+        setOpen={setOpen}
+        onChange={onChange}
+      />
     </Popover.Root>
   );
 }
@@ -278,6 +328,52 @@ function LineField({
   );
 }
 
+/** A chip with its editor. */
+function ChipShown({
+  chip,
+  word,
+  understood,
+  replace,
+  flipUnit,
+}: {
+  chip: Chip;
+  word: LineWord | null;
+  understood: UnderstoodLine;
+  replace: (chip: Chip, text: string) => void;
+  flipUnit: (chip: Chip) => void;
+}): ReactNode {
+  return (
+    <ChipEditor
+      chip={chip}
+      kind={word === null ? KIND_WORDS[chip.kind] : WORD_WORDS[word.kind]}
+      unused={word?.kind === 'unused'}
+      label={word?.kind === 'model' || word?.kind === 'feature' ? word.means.join(', ') : meaningOf(chip, understood)}
+      {...(word?.kind === 'symptom'
+        ? { note: word.means.length === 1 ? word.means[0]! : `${word.means.length} that show so` }
+        : {})}
+      {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
+        ? { note: `${understood.reading.unit} assumed` }
+        : {})}
+      onChange={(text) => replace(chip, text)}
+      {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})}
+    />
+  );
+}
+
+/** Engines that the typed code may mean. */
+function Candidates({ known, onChoose }: { known: LookupMeaning; onChoose: (familyId: string) => void }): ReactNode {
+  return (
+    <span className="flex flex-wrap items-center gap-2">
+      <span className="text-soft">{known.near ? 'Did you mean' : 'Which one?'}</span>
+      {known.candidates.map((engine) => (
+        <Button key={engine.familyId} onClick={() => onChoose(engine.familyId)}>
+          {engine.maker} {engine.code}
+        </Button>
+      ))}
+    </span>
+  );
+}
+
 /** What the line is understood as, in chips. */
 function Understood({
   line,
@@ -303,22 +399,13 @@ function Understood({
   return (
     <div id="line-understood" aria-live="polite" className="mt-2 flex flex-wrap items-center gap-2">
       {grouped(line, understood.chips, line === settled ? (known?.words ?? []) : []).map(({ chip, word }) => (
-        <ChipEditor
+        <ChipShown
           key={`${chip.start}-${chip.text}`}
           chip={chip}
-          kind={word === null ? KIND_WORDS[chip.kind] : WORD_WORDS[word.kind]}
-          unused={word?.kind === 'unused'}
-          label={
-            word?.kind === 'model' || word?.kind === 'feature' ? word.means.join(', ') : meaningOf(chip, understood)
-          }
-          {...(word?.kind === 'symptom'
-            ? { note: word.means.length === 1 ? word.means[0]! : `${word.means.length} that show so` }
-            : {})}
-          {...(chip.kind === 'reading' && understood.reading && !understood.reading.unitTyped
-            ? { note: `${understood.reading.unit} assumed` }
-            : {})}
-          onChange={(text) => replace(chip, text)}
-          {...(chip.kind === 'reading' ? { onUnit: () => flipUnit(chip) } : {})}
+          word={word}
+          understood={understood}
+          replace={replace}
+          flipUnit={flipUnit}
         />
       ))}
       {known?.engine && (
@@ -338,14 +425,7 @@ function Understood({
         </span>
       ))}
       {known && known.candidates.length > 0 && understood.compact !== '' && (
-        <span className="flex flex-wrap items-center gap-2">
-          <span className="text-soft">{known.near ? 'Did you mean' : 'Which one?'}</span>
-          {known.candidates.map((engine) => (
-            <Button key={engine.familyId} onClick={() => onFamily(line, engine.familyId)}>
-              {engine.maker} {engine.code}
-            </Button>
-          ))}
-        </span>
+        <Candidates known={known} onChoose={(familyId) => onFamily(line, familyId)} />
       )}
     </div>
   );
@@ -381,15 +461,29 @@ function VariantChoice({
   );
 }
 
-/**
- * The lookup line with what was understood in plain chips. Nothing here waits for the network: typing is echoed and
- * parsed on the page.
- */
-export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, onFamily }: LineProps): ReactNode {
+/** What the line does not make sense of. */
+function LineProblems({ problems }: { problems: readonly LineProblem[] }): ReactNode {
+  if (problems.length === 0) return null;
+  return (
+    <ul className="mt-2 grid gap-1">
+      {problems.map((problem) => (
+        <li key={problem.code} className="font-semibold">
+          ▲ {problem.message}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** The line as it is typed: it follows the line that was asked, and takes the focus when the page asks for it. */
+function useTypedLine(asked: string): {
+  line: string;
+  setLine: Dispatch<SetStateAction<string>>;
+  input: React.RefObject<HTMLInputElement | null>;
+} {
   const [line, setLine] = useState(asked);
   const input = useRef<HTMLInputElement>(null);
   const location = useLocation();
-  const today = dayFromIso(session.today)!;
   const [lastAsked, setLastAsked] = useState(asked);
   if (asked !== lastAsked) {
     setLastAsked(asked);
@@ -398,6 +492,16 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
   useEffect(() => {
     if ((location.state as { focusLine?: boolean } | null)?.focusLine || asked === '') input.current?.focus();
   }, [location.state, asked]);
+  return { line, setLine, input };
+}
+
+/**
+ * The lookup line with what was understood in plain chips. Nothing here waits for the network: typing is echoed and
+ * parsed on the page.
+ */
+export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, onFamily }: LineProps): ReactNode {
+  const { line, setLine, input } = useTypedLine(asked);
+  const today = dayFromIso(session.today)!;
   const understood = useMemo(() => understandLine(line, today, unit), [line, today, unit]);
   const settled = useDeferredValue(line);
   const askable = settled.trim() !== '' && settled.length <= 200;
@@ -439,15 +543,7 @@ export function LookupLine({ session, unit, asked, variant, onAsk, onVariant, on
         onVariant={onVariant}
         onFamily={onFamily}
       />
-      {problems.length > 0 && (
-        <ul className="mt-2 grid gap-1">
-          {problems.map((problem) => (
-            <li key={problem.code} className="font-semibold">
-              ▲ {problem.message}
-            </li>
-          ))}
-        </ul>
-      )}
+      <LineProblems problems={problems} />
     </form>
   );
 }

@@ -236,6 +236,37 @@ function EditDialog({
   );
 }
 
+/** The people of the shop. */
+function PeoplePart({
+  onAdd,
+  columns,
+  people,
+}: {
+  onAdd: () => void;
+  columns: readonly TableColumn<Person>[];
+  people: readonly Person[];
+}): ReactNode {
+  return (
+    <section aria-labelledby="people">
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+        <h2 id="people" className="text-2xl">
+          People
+        </h2>
+        <Button look="main" onClick={onAdd}>
+          Add somebody
+        </Button>
+      </div>
+      <DataTable
+        label="People"
+        columns={columns}
+        rows={people}
+        rowKey={({ id }) => id}
+        rowClass={(row) => (row.active ? 'hover:bg-well' : 'text-soft hover:bg-well')}
+      />
+    </section>
+  );
+}
+
 /** Who works here, with which role, at which bay tablet; and what was changed of it. The owner's. */
 export default function PeoplePage({ session }: { session: SessionState }): ReactNode {
   const allowed = may(session.user!.role, 'managePeople');
@@ -270,23 +301,7 @@ export default function PeoplePage({ session }: { session: SessionState }): Reac
   return (
     <SettingsTabs>
       <div className="grid gap-8">
-        <section aria-labelledby="people">
-          <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-            <h2 id="people" className="text-2xl">
-              People
-            </h2>
-            <Button look="main" onClick={() => setSheet('add')}>
-              Add somebody
-            </Button>
-          </div>
-          <DataTable
-            label="People"
-            columns={columns}
-            rows={people.data.rows}
-            rowKey={({ id }) => id}
-            rowClass={(row) => (row.active ? 'hover:bg-well' : 'text-soft hover:bg-well')}
-          />
-        </section>
+        <PeoplePart onAdd={() => setSheet('add')} columns={columns} people={people.data.rows} />
         <Tablets />
         <Trail />
         {sheet === 'add' && <AddDialog onClose={close} onAdded={(link) => setSheet({ link })} />}

@@ -54,6 +54,39 @@ function AddTablet({
   );
 }
 
+/** The tablets of the shop. */
+function TabletsPart({
+  rows,
+  error,
+  columns,
+  onAdd,
+  children,
+}: {
+  rows: readonly BayTablet[];
+  error: Error | null;
+  columns: readonly TableColumn<BayTablet>[];
+  onAdd: () => void;
+  children: ReactNode;
+}): ReactNode {
+  return (
+    <section aria-labelledby="tablets">
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+        <h2 id="tablets" className="text-2xl">
+          Bay tablets
+        </h2>
+        {!rows.some(({ here }) => here) && <Button onClick={onAdd}>Make this browser a bay tablet</Button>}
+      </div>
+      <p className="mb-3 max-w-3xl text-soft">
+        A bay tablet stays at the bay. People change over with a short PIN, for what a mechanic may do; after five
+        minutes without a touch it asks for a PIN again.
+      </p>
+      {error && <Notice role="alert">{error.message}</Notice>}
+      {rows.length > 0 && <DataTable label="Bay tablets" columns={columns} rows={rows} rowKey={({ id }) => id} />}
+      {children}
+    </section>
+  );
+}
+
 /** The tablets that stay at the bays, where people change over with a PIN. */
 export function Tablets(): ReactNode {
   const client = useQueryClient();
@@ -104,22 +137,8 @@ export function Tablets(): ReactNode {
     },
   ];
   return (
-    <section aria-labelledby="tablets">
-      <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-        <h2 id="tablets" className="text-2xl">
-          Bay tablets
-        </h2>
-        {!rows.some(({ here }) => here) && (
-          <Button onClick={() => setAdding(true)}>Make this browser a bay tablet</Button>
-        )}
-      </div>
-      <p className="mb-3 max-w-3xl text-soft">
-        A bay tablet stays at the bay. People change over with a short PIN, for what a mechanic may do; after five
-        minutes without a touch it asks for a PIN again.
-      </p>
-      {(list.error ?? end.error) && <Notice role="alert">{(list.error ?? end.error)!.message}</Notice>}
-      {rows.length > 0 && <DataTable label="Bay tablets" columns={columns} rows={rows} rowKey={({ id }) => id} />}
+    <TabletsPart rows={rows} error={list.error ?? end.error} columns={columns} onAdd={() => setAdding(true)}>
       {adding && <AddTablet setAdding={setAdding} add={add} name={name} setName={setName} />}
-    </section>
+    </TabletsPart>
   );
 }

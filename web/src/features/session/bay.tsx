@@ -55,6 +55,26 @@ function WhoPart({
   );
 }
 
+/** The keys of the PIN. */
+function PinKeys({ setPin, pin }: { setPin: Dispatch<SetStateAction<string>>; pin: string }): ReactNode {
+  return (
+    <div className="grid grid-cols-3 gap-2">
+      {DIGITS.map((digit) => (
+        <Button
+          key={digit}
+          className={`min-h-16! text-2xl ${digit === '0' ? 'col-start-2' : ''}`}
+          onClick={() => setPin((so) => (so + digit).slice(0, MOST))}
+        >
+          {digit}
+        </Button>
+      ))}
+      <Button className="min-h-16!" aria-label="Take the last digit back" onClick={() => setPin(pin.slice(0, -1))}>
+        <Delete size={24} aria-hidden />
+      </Button>
+    </div>
+  );
+}
+
 /** The PIN, on keys that gloves hit. */
 function PinPart({
   who,
@@ -90,20 +110,7 @@ function PinPart({
           <Notice role="alert">{enter.error.message}</Notice>
         </div>
       )}
-      <div className="grid grid-cols-3 gap-2">
-        {DIGITS.map((digit) => (
-          <Button
-            key={digit}
-            className={`min-h-16! text-2xl ${digit === '0' ? 'col-start-2' : ''}`}
-            onClick={() => setPin((so) => (so + digit).slice(0, MOST))}
-          >
-            {digit}
-          </Button>
-        ))}
-        <Button className="min-h-16!" aria-label="Take the last digit back" onClick={() => setPin(pin.slice(0, -1))}>
-          <Delete size={24} aria-hidden />
-        </Button>
-      </div>
+      <PinKeys setPin={setPin} pin={pin} />
       <div className="mt-3 flex gap-2">
         <Button
           look="main"

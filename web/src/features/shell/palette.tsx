@@ -9,6 +9,35 @@ import type { KeyAction } from '../../parts/keys.ts';
 
 const ITEM = 'flex min-h-11 items-center justify-between gap-3 rounded px-3 aria-selected:bg-accent-wash';
 
+/** The vehicles that match. */
+function FoundVehicles({
+  rows,
+  then,
+  navigate,
+}: {
+  rows: readonly VehicleListRow[];
+  then: (work: () => void) => () => void;
+  navigate: NavigateFunction;
+}): ReactNode {
+  return (
+    <Command.Group heading="Vehicles">
+      {rows.map((row) => (
+        <Command.Item
+          key={row.id}
+          value={`${row.plate ?? ''} ${row.name ?? ''} ${row.maker} ${row.model ?? ''} ${row.engineCode}`}
+          className={ITEM}
+          onSelect={then(() => void navigate(`/vehicles/${row.id}/outlook`))}
+        >
+          <span className="figure text-lg font-semibold">{row.plate ?? row.name}</span>
+          <span className="text-soft">
+            {row.maker} {row.model}
+          </span>
+        </Command.Item>
+      ))}
+    </Command.Group>
+  );
+}
+
 /** The commands that fit what is typed. */
 function CommandList({
   views,
@@ -52,21 +81,7 @@ function CommandList({
         </Command.Item>
       </Command.Group>
       {found.data && found.data.rows.length > 0 && (
-        <Command.Group heading="Vehicles">
-          {found.data.rows.map((row) => (
-            <Command.Item
-              key={row.id}
-              value={`${row.plate ?? ''} ${row.name ?? ''} ${row.maker} ${row.model ?? ''} ${row.engineCode}`}
-              className={ITEM}
-              onSelect={then(() => void navigate(`/vehicles/${row.id}/outlook`))}
-            >
-              <span className="figure text-lg font-semibold">{row.plate ?? row.name}</span>
-              <span className="text-soft">
-                {row.maker} {row.model}
-              </span>
-            </Command.Item>
-          ))}
-        </Command.Group>
+        <FoundVehicles rows={found.data.rows} then={then} navigate={navigate} />
       )}
     </Command.List>
   );

@@ -3,7 +3,7 @@ import { type BodyOf, type AnswerRow, type Changed, endpoints } from '@crosspeen
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { UseMutationResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { useForm } from 'react-hook-form';
+import { useForm, type UseFormRegisterReturn } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -61,6 +61,21 @@ function EventSheet({
   );
 }
 
+/** Whether the failure is why the vehicle came. */
+function BroughtIn({ field }: { field: UseFormRegisterReturn }): ReactNode {
+  return (
+    <label className="flex min-h-11 items-start gap-3">
+      <input type="checkbox" className="mt-1 size-5 accent-(--accent)" {...field} />
+      <span>
+        <strong>It came to us because of this.</strong>{' '}
+        <span className="text-soft">
+          Then it is listed but not counted: we only saw it because it broke, and all that did not break went by unseen.
+        </span>
+      </span>
+    </label>
+  );
+}
+
 /** It failed: when, since when, and whether that is why the vehicle came. */
 export function FailureDialog({
   vehicleId,
@@ -113,16 +128,7 @@ export function FailureDialog({
         hint="Only if the day of the failure is not known"
         said={fieldProblem(add.error, 'sinceDay')}
       />
-      <label className="flex min-h-11 items-start gap-3">
-        <input type="checkbox" className="mt-1 size-5 accent-(--accent)" {...register('broughtIn')} />
-        <span>
-          <strong>It came to us because of this.</strong>{' '}
-          <span className="text-soft">
-            Then it is listed but not counted: we only saw it because it broke, and all that did not break went by
-            unseen.
-          </span>
-        </span>
-      </label>
+      <BroughtIn field={register('broughtIn')} />
       <TextField label="Note" {...register('note')} error={fieldProblem(add.error, 'note')} />
     </EventSheet>
   );

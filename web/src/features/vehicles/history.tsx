@@ -27,6 +27,10 @@ const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = {
   not_done: 'never renewed',
 };
 
+/** Joins the facts that are there with commas. */
+const listed = (...facts: (string | false | null | undefined)[]): string => facts.filter(Boolean).join(', ');
+
+/** Words of one entry of the history. */
 function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; more: string } {
   switch (entry.kind) {
     case 'reading':
@@ -34,15 +38,13 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
     case 'finding':
       return {
         what: `${entry.title}: ${lookedAtWords(entry.result)}`,
-        more: [
+        more: listed(
           entry.grade,
           entry.measured !== null && `${oneDigitText(entry.measured)} ${entry.unit ?? ''}`.trim(),
           entry.broughtIn && 'came to us because of it',
           entry.sinceDay && `still running on ${isoText(entry.sinceDay)}`,
           entry.note,
-        ]
-          .filter(Boolean)
-          .join(', '),
+        ),
       };
     case 'photo':
       return { what: entry.title === null ? 'Photo' : `${entry.title}: photo`, more: '' };
@@ -77,16 +79,14 @@ function entryWords(entry: HistoryEntry, unit: DistanceUnit): { what: string; mo
     case 'service':
       return {
         what: `${entry.component}: ${CERTAINTY_WORDS[entry.certainty]}`,
-        more: [
+        more: listed(
           entry.partNumber,
           entry.revision && `revision ${entry.revision}`,
           entry.grade !== 'original' && entry.grade,
           entry.cameOut && CAME_OUT_WORDS[entry.cameOut],
           entry.source && SOURCE_WORDS[entry.source],
           entry.note,
-        ]
-          .filter(Boolean)
-          .join(', '),
+        ),
       };
   }
 }

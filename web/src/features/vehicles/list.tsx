@@ -9,7 +9,7 @@ import {
   type Consequence,
 } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useNavigate, type NavigateFunction } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
 import { Chance, TemperLegend } from '../../ui/chance.tsx';
@@ -229,6 +229,28 @@ function VehicleFilters({
   );
 }
 
+/** What stands where no vehicle is saved yet. */
+function NoVehicles({ navigate, session }: { navigate: NavigateFunction; session: SessionState }): ReactNode {
+  return (
+    <Empty
+      title="No vehicle is saved yet"
+      action={
+        <span className="flex flex-wrap justify-center gap-3">
+          <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
+            Look an engine up
+          </Button>
+          {may(session.user!.role, 'importFiles') && (
+            <Button onClick={() => void navigate('/vehicles/intake')}>Bring them from a spreadsheet</Button>
+          )}
+        </span>
+      }
+    >
+      Look up an engine code with a reading, then save the answer as a vehicle; or bring all of them as CSV. They are
+      listed here, most urgent first.
+    </Empty>
+  );
+}
+
 /** All saved vehicles, most urgent first, searched and paged in the database. The address reproduces the list. */
 export default function VehiclesPage({ session }: { session: SessionState }): ReactNode {
   const navigate = useNavigate();
@@ -268,22 +290,7 @@ export default function VehiclesPage({ session }: { session: SessionState }): Re
               {q === '' ? '' : ` among those called “${q}”`}.
             </Empty>
           ) : q === '' ? (
-            <Empty
-              title="No vehicle is saved yet"
-              action={
-                <span className="flex flex-wrap justify-center gap-3">
-                  <Button look="main" onClick={() => void navigate('/', { state: { focusLine: true } })}>
-                    Look an engine up
-                  </Button>
-                  {may(session.user!.role, 'importFiles') && (
-                    <Button onClick={() => void navigate('/vehicles/intake')}>Bring them from a spreadsheet</Button>
-                  )}
-                </span>
-              }
-            >
-              Look up an engine code with a reading, then save the answer as a vehicle; or bring all of them as CSV.
-              They are listed here, most urgent first.
-            </Empty>
+            <NoVehicles navigate={navigate} session={session} />
           ) : (
             <Empty title={`No vehicle fits “${q}”`} action={<Button onClick={() => setTyped('')}>Show all</Button>}>
               Search takes parts of plate, name, make, model and engine code.

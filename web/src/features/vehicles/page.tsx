@@ -150,7 +150,6 @@ function VehicleAnswer({
   unit,
   settings,
   data,
-  vehicle,
   params,
   setSheet,
   answered,
@@ -162,7 +161,6 @@ function VehicleAnswer({
   unit: 'km' | 'mi' | 'h';
   settings: Settings;
   data: VehicleOutlook;
-  vehicle: Vehicle;
   params: URLSearchParams;
   setSheet: Dispatch<SetStateAction<Sheet | null>>;
   answered: { readonly mutate: (input: { about: string; answer: string }) => void };
@@ -177,7 +175,7 @@ function VehicleAnswer({
       settings={settings}
       visits={data.visits}
       notches={data.notches}
-      source={{ kind: 'vehicle', id: vehicle.id }}
+      source={{ kind: 'vehicle', id: data.vehicle.id }}
       opened={params.get('row')}
       onSchool={(row) => setSheet({ kind: 'school', row })}
       questions={
@@ -265,44 +263,28 @@ function OpenSheet({
   close: () => void;
 }): ReactNode {
   const { vehicle, answer } = data;
-  const unit = vehicle.odometerUnit;
-  const dashKm = answer.now.km - answer.usage.meterOffsetKm;
+  const event = { vehicleId: vehicle.id, unit: vehicle.odometerUnit, today: answer.today, onClose: close };
   return (
     <>
-      {sheet.kind === 'reading' && (
-        <ReadingDialog vehicleId={vehicle.id} unit={unit} today={answer.today} expectedKm={dashKm} onClose={close} />
-      )}
+      {sheet.kind === 'reading' && <ReadingDialog {...event} expectedKm={answer.now.km - answer.usage.meterOffsetKm} />}
       {sheet.kind === 'edit' && (
         <EditDialog vehicle={vehicle} features={data.features} today={answer.today} onClose={close} />
       )}
       {sheet.kind === 'record' && (
-        <RecordDialog
-          vehicleId={vehicle.id}
-          row={sheet.row}
-          parts={data.parts[sheet.row.componentKey] ?? []}
-          unit={unit}
-          today={answer.today}
-          onClose={close}
-        />
+        <RecordDialog {...event} row={sheet.row} parts={data.parts[sheet.row.componentKey] ?? []} />
       )}
       {sheet.kind === 'failure' && (
         <FailureDialog vehicleId={vehicle.id} row={sheet.row} today={answer.today} onClose={close} />
       )}
-      {sheet.kind === 'cluster' && (
-        <ClusterDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
-      )}
-      {sheet.kind === 'engine' && (
-        <EngineDialog vehicleId={vehicle.id} unit={unit} today={answer.today} onClose={close} />
-      )}
+      {sheet.kind === 'cluster' && <ClusterDialog {...event} />}
+      {sheet.kind === 'engine' && <EngineDialog {...event} />}
       {sheet.kind === 'school' && (
         <SchoolDialog vehicleId={vehicle.id} row={sheet.row} choices={data.choices} onClose={close} />
       )}
       {sheet.kind === 'duty' && (
         <DutyDialog vehicle={vehicle} features={data.features} rows={answer.rows} settings={settings} onClose={close} />
       )}
-      {sheet.kind === 'upkeep' && (
-        <UpkeepDialog vehicleId={vehicle.id} task={sheet.task} unit={unit} today={answer.today} onClose={close} />
-      )}
+      {sheet.kind === 'upkeep' && <UpkeepDialog {...event} task={sheet.task} />}
       {sheet.kind === 'visit' && (
         <VisitDialog
           data={data}
@@ -360,7 +342,6 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
           unit={unit}
           settings={settings}
           data={data}
-          vehicle={vehicle}
           params={params}
           setSheet={setSheet}
           answered={answered}

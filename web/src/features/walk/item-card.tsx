@@ -248,6 +248,28 @@ function HowToLook({
   );
 }
 
+/** The grades that the step offers. */
+function GradeButtons({
+  step,
+  say,
+}: {
+  step: ItemStanding['step'];
+  say: (result: WalkResult, more?: Partial<Said>) => void;
+}): ReactNode {
+  return (
+    <div role="group" aria-label="What was found" className="grid gap-2 sm:grid-cols-2">
+      {step.grades.map(({ words, means }) => (
+        <Button key={words} className="min-h-14 justify-start text-left" onClick={() => say(means, { grade: words })}>
+          {words.charAt(0).toUpperCase() + words.slice(1)}
+        </Button>
+      ))}
+      <Button className="min-h-14 justify-start" onClick={() => say('unseen')}>
+        {RESULT_WORDS.unseen}
+      </Button>
+    </div>
+  );
+}
+
 /** What was found, with a note and a photo. */
 function Entering({
   step,
@@ -272,22 +294,7 @@ function Entering({
 }): ReactNode {
   return (
     <>
-      {step.grades.length > 0 && (
-        <div role="group" aria-label="What was found" className="grid gap-2 sm:grid-cols-2">
-          {step.grades.map(({ words, means }) => (
-            <Button
-              key={words}
-              className="min-h-14 justify-start text-left"
-              onClick={() => say(means, { grade: words })}
-            >
-              {words.charAt(0).toUpperCase() + words.slice(1)}
-            </Button>
-          ))}
-          <Button className="min-h-14 justify-start" onClick={() => say('unseen')}>
-            {RESULT_WORDS.unseen}
-          </Button>
-        </div>
-      )}
+      {step.grades.length > 0 && <GradeButtons step={step} say={say} />}
       {step.grades.length === 0 && (
         <div
           role="group"

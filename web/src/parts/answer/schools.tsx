@@ -40,6 +40,38 @@ const FOLLOWED: Readonly<Record<AnswerRow['followedBecause']['by'], (wanted: str
     `${wanted} was chosen, but has nothing to go by here: ${followed} is followed.`,
 };
 
+/** One school's view of the row. */
+function SchoolCard({
+  view,
+  row,
+  when,
+}: {
+  view: View;
+  row: AnswerRow;
+  when: ({ due, school }: View) => string;
+}): ReactNode {
+  return (
+    <li
+      aria-current={view.school === row.followed ? 'true' : undefined}
+      className={`rounded-md border px-3 py-2 ${view.school === row.followed ? 'border-2 border-accent bg-accent-wash' : 'border-rule bg-sheet'}`}
+    >
+      <p>
+        <strong className="font-narrow text-lg">{SCHOOL_WORDS[view.school].word}</strong>
+        {view.school === row.followed ? (
+          <span className="text-sm font-semibold"> followed here</span>
+        ) : (
+          <span className="text-sm text-soft"> {SCHOOL_WORDS[view.school].means}</span>
+        )}
+      </p>
+      <p className="figure text-lg font-semibold">{when(view)}</p>
+      <p className="text-sm">
+        {view.because === 'interval' && view.asks === 'look' ? 'a look, by the strictest interval' : WHY[view.because]}
+        {view.everyDays !== null && Number.isFinite(view.everyDays) ? `, ${months(view.everyDays)}` : ''}
+      </p>
+    </li>
+  );
+}
+
 /** The four schools side by side, with the one that decided. */
 export function Schools({
   row,
@@ -76,27 +108,7 @@ export function Schools({
       </p>
       <ul className="grid gap-2 sm:grid-cols-2 xl:grid-cols-4">
         {row.schools.map((view) => (
-          <li
-            key={view.school}
-            aria-current={view.school === row.followed ? 'true' : undefined}
-            className={`rounded-md border px-3 py-2 ${view.school === row.followed ? 'border-2 border-accent bg-accent-wash' : 'border-rule bg-sheet'}`}
-          >
-            <p>
-              <strong className="font-narrow text-lg">{SCHOOL_WORDS[view.school].word}</strong>
-              {view.school === row.followed ? (
-                <span className="text-sm font-semibold"> followed here</span>
-              ) : (
-                <span className="text-sm text-soft"> {SCHOOL_WORDS[view.school].means}</span>
-              )}
-            </p>
-            <p className="figure text-lg font-semibold">{when(view)}</p>
-            <p className="text-sm">
-              {view.because === 'interval' && view.asks === 'look'
-                ? 'a look, by the strictest interval'
-                : WHY[view.because]}
-              {view.everyDays !== null && Number.isFinite(view.everyDays) ? `, ${months(view.everyDays)}` : ''}
-            </p>
-          </li>
+          <SchoolCard key={view.school} view={view} row={row} when={when} />
         ))}
       </ul>
     </section>

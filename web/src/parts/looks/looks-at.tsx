@@ -13,54 +13,61 @@ const Chart = lazy(() => import('../../ui/chart.tsx'));
 const RESULT_WORDS = { sound: 'Good', worn: 'Worn', failed: 'Failed' } as const;
 const DAY_MS = 86_400_000;
 
+type ChartInk = Record<'ink' | 'soft' | 'rule' | 'accent' | 'sheet', string>;
+
+/** Drawing of measurements over time, with the limit always in sight. */
+function measuredOption(
+  points: readonly { readonly at: number; readonly value: number }[],
+  measure: NonNullable<LooksAt['measure']>,
+  ink: ChartInk,
+): ChartOption {
+  const first = points[0]?.at ?? 0;
+  const last = points.at(-1)?.at ?? 0;
+  return {
+    grid: { left: 48, right: 90, top: 16, bottom: 28 },
+    tooltip: { trigger: 'axis' },
+    xAxis: {
+      type: 'time',
+      min: first - 30 * DAY_MS,
+      max: last + 30 * DAY_MS,
+      axisLabel: { color: ink.soft, formatter: (value: number) => dayText(value / DAY_MS), hideOverlap: true },
+      splitLine: { show: false },
+    },
+    yAxis: {
+      type: 'value',
+      scale: true,
+      // The limit is always in sight.
+      min: ({ min }: { min: number }) => Math.min(min, measure.limit),
+      max: ({ max }: { max: number }) => Math.max(max, measure.limit),
+      axisLabel: { color: ink.soft },
+      splitLine: { lineStyle: { color: ink.rule } },
+    },
+    series: [
+      {
+        type: 'line',
+        name: measure.what,
+        data: points.map(({ at, value }) => [at, value]),
+        symbolSize: 10,
+        lineStyle: { color: ink.accent, width: 3 },
+        itemStyle: { color: ink.accent },
+        markLine: {
+          symbol: 'none',
+          lineStyle: { color: ink.ink, width: 2 },
+          label: { color: ink.ink, formatter: `limit ${oneDigitText(measure.limit)} ${measure.unit}`, position: 'end' },
+          data: [{ yAxis: measure.limit }],
+        },
+      },
+    ],
+  };
+}
+
 /** Measurements over time, against the limit. */
 function Measured({ looks, measure }: { looks: LooksAt; measure: NonNullable<LooksAt['measure']> }): ReactNode {
   const points = looks.findings.flatMap(({ day, measured }) =>
     measured === null ? [] : [{ at: dayFromIso(day)! * DAY_MS, value: measured }],
   );
-  const first = points[0]?.at ?? 0;
-  const last = points.at(-1)?.at ?? 0;
   const option = useCallback(
-    (ink: Record<'ink' | 'soft' | 'rule' | 'accent' | 'sheet', string>): ChartOption => ({
-      grid: { left: 48, right: 90, top: 16, bottom: 28 },
-      tooltip: { trigger: 'axis' },
-      xAxis: {
-        type: 'time',
-        min: first - 30 * DAY_MS,
-        max: last + 30 * DAY_MS,
-        axisLabel: { color: ink.soft, formatter: (value: number) => dayText(value / DAY_MS), hideOverlap: true },
-        splitLine: { show: false },
-      },
-      yAxis: {
-        type: 'value',
-        scale: true,
-        // The limit is always in sight.
-        min: ({ min }: { min: number }) => Math.min(min, measure.limit),
-        max: ({ max }: { max: number }) => Math.max(max, measure.limit),
-        axisLabel: { color: ink.soft },
-        splitLine: { lineStyle: { color: ink.rule } },
-      },
-      series: [
-        {
-          type: 'line',
-          name: measure.what,
-          data: points.map(({ at, value }) => [at, value]),
-          symbolSize: 10,
-          lineStyle: { color: ink.accent, width: 3 },
-          itemStyle: { color: ink.accent },
-          markLine: {
-            symbol: 'none',
-            lineStyle: { color: ink.ink, width: 2 },
-            label: {
-              color: ink.ink,
-              formatter: `limit ${oneDigitText(measure.limit)} ${measure.unit}`,
-              position: 'end',
-            },
-            data: [{ yAxis: measure.limit }],
-          },
-        },
-      ],
-    }),
+    (ink: ChartInk) => measuredOption(points, measure, ink),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the points are made anew from the same looks
     [looks, measure],
   );

@@ -84,6 +84,38 @@ function JobChoices({
   );
 }
 
+/** The job's box, its name and what it adds. */
+function JobChoiceRow({
+  job,
+  onToggle,
+  row,
+  adds,
+}: {
+  job: Job | null;
+  onToggle: () => void;
+  row: AnswerRow;
+  adds: { readonly minutes: number; readonly alone: number } | null;
+}): ReactNode {
+  return (
+    <div className="flex flex-wrap items-center gap-x-3">
+      <label className="flex min-h-11 flex-1 cursor-pointer items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-5 shrink-0 accent-(--accent)"
+          checked={job !== null}
+          onChange={onToggle}
+        />
+        <span className="min-w-0">
+          <span className="font-semibold">{row.title}</span> <span className="text-sm text-soft">{row.component}</span>
+        </span>
+      </label>
+      {adds && <Adds {...adds} />}
+      <VerdictMark verdict={row.verdict} />
+      <Chance chance={row.chance} />
+    </div>
+  );
+}
+
 /** A weak point in the list of a visit's jobs: whether it is on it, what is done, with which part. */
 export function JobRow({
   row,
@@ -111,23 +143,7 @@ export function JobRow({
   const { work } = row;
   return (
     <li className={`px-3 py-1 ${job ? 'bg-accent-wash' : ''}`}>
-      <div className="flex flex-wrap items-center gap-x-3">
-        <label className="flex min-h-11 flex-1 cursor-pointer items-center gap-3">
-          <input
-            type="checkbox"
-            className="size-5 shrink-0 accent-(--accent)"
-            checked={job !== null}
-            onChange={onToggle}
-          />
-          <span className="min-w-0">
-            <span className="font-semibold">{row.title}</span>{' '}
-            <span className="text-sm text-soft">{row.component}</span>
-          </span>
-        </label>
-        {adds && <Adds {...adds} />}
-        <VerdictMark verdict={row.verdict} />
-        <Chance chance={row.chance} />
-      </div>
+      <JobChoiceRow job={job} onToggle={onToggle} row={row} adds={adds} />
       {job && (
         <JobChoices
           row={row}

@@ -27,6 +27,32 @@ const AXIS = 52;
 /** Room above the lanes for the heads of the posts. */
 export const HEAD = 30;
 
+/** A planned or past look on its lane. */
+function LookShown({ look, middle }: { look: Lane['looks'][number]; middle: number }): ReactNode {
+  return (
+    <g>
+      {look.result === 'failed' ? (
+        <path d={`M${look.x - 6} ${middle - 6} l12 12 m0 -12 l-12 12`} stroke="var(--ink)" strokeWidth={3} />
+      ) : (
+        <rect
+          x={look.x - 2}
+          y={middle - 9}
+          width={4}
+          height={18}
+          fill={look.result === 'worn' ? 'var(--ink)' : 'var(--sheet)'}
+          stroke="var(--ink)"
+          strokeWidth={1.5}
+        />
+      )}
+      <title>
+        {look.result === 'failed'
+          ? `Failed on ${dayText(look.day)}`
+          : `Looked at on ${dayText(look.day)}: ${FOUND_WORDS[look.result]}`}
+      </title>
+    </g>
+  );
+}
+
 function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
   const middle = lane.y + LANE.height / 2 + 4;
   return (
@@ -56,26 +82,7 @@ function LaneDrawing({ lane }: { lane: Lane }): ReactNode {
         </g>
       ))}
       {lane.looks.map((look) => (
-        <g key={look.day}>
-          {look.result === 'failed' ? (
-            <path d={`M${look.x - 6} ${middle - 6} l12 12 m0 -12 l-12 12`} stroke="var(--ink)" strokeWidth={3} />
-          ) : (
-            <rect
-              x={look.x - 2}
-              y={middle - 9}
-              width={4}
-              height={18}
-              fill={look.result === 'worn' ? 'var(--ink)' : 'var(--sheet)'}
-              stroke="var(--ink)"
-              strokeWidth={1.5}
-            />
-          )}
-          <title>
-            {look.result === 'failed'
-              ? `Failed on ${dayText(look.day)}`
-              : `Looked at on ${dayText(look.day)}: ${FOUND_WORDS[look.result]}`}
-          </title>
-        </g>
+        <LookShown key={look.day} look={look} middle={middle} />
       ))}
       {lane.notches.map((notch) => (
         <g key={notch.day} opacity={notch.before ? 0.5 : 1}>
