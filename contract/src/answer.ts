@@ -26,7 +26,10 @@ import { NOTICE_KINDS } from './notice-words.ts';
 /** Days in an answer are day numbers (days since 1970-01-01), distances km, chances in [0, 1]. */
 const when = z.object({ day: z.number(), km: z.number() });
 
-/** What the library and this workshop's own vehicles say of a weak point, whichever vehicle it is asked of. */
+/**
+ * Knowledge of a weak point from the library and this workshop's own vehicles, the same for every
+ * vehicle.
+ */
 const answerPoint = z
   .object({
     weakPointId,
@@ -49,7 +52,7 @@ const answerPoint = z
     share: z.number(),
     causes: z.array(z.array(span)),
     renewMinutes: z.number(),
-    /** The operation that renews it, by key; null where nobody told one. */
+    /** Key of the operation that renews it; null if the library has none. */
     operation: z.string().nullable(),
     look: z
       .object({
@@ -66,16 +69,19 @@ const answerPoint = z
     /** Price of the original part, minor units; null where it is not known. */
     partPrice: z.number().nullable(),
     retiredByRevision: z.string().nullable(),
-    /** What the driver keeps an eye on, where nobody renews it before it fails. */
+    /** Task of the driver, for something that is never renewed before it fails. */
     watch: z.object({ task: z.string(), every: z.array(span) }).nullable(),
-    /** What this workshop's own vehicles add; null while none says anything. */
+    /** Experience of this workshop's own vehicles; null if there is none. */
     experience: z.object({ parts: z.int(), failures: z.int() }).nullable(),
-    /** Who says what of it; what each means for this vehicle stands in the judgement, in the same order. */
+    /**
+     * Statements of the authorities; the judgement says what each means for this vehicle, in the
+     * same order.
+     */
     statements: z.array(statement),
   })
   .meta({ id: 'AnswerPoint' });
 
-/** What a weak point means for this vehicle: verdict, chance, dates, and what they rest on. */
+/** Judgement of a weak point for this vehicle: verdict, chance, dates, and their grounds. */
 export const judgement = z
   .object({
     weakPointId,
@@ -94,7 +100,7 @@ export const judgement = z
         due: when.nullable(),
         everyDays: z.number().nullable(),
         because: z.enum(SCHOOL_REASONS),
-        /** What it would do then. */
+        /** Action of the school on that date. */
         asks: z.enum(STATEMENT_ASKS),
       }),
     ),
@@ -102,7 +108,7 @@ export const judgement = z
     followedBecause: z.object({ by: z.enum(FOLLOWED_BY), wanted: z.enum(SCHOOLS), reason: z.string().nullable() }),
     /** Factors of use on the clocks of this part. */
     dutyOn: z.object({ distance: z.number(), age: z.number() }),
-    /** What each statement of the weak point asks of this vehicle, in their order. */
+    /** Standing of each statement of the weak point for this vehicle, in their order. */
     standings: z.array(
       z.object({
         due: when.nullable(),
@@ -151,15 +157,21 @@ export const judgement = z
   })
   .meta({ id: 'Judgement' });
 
-/** What is drawn and planned with: ribbons, and the forecast of every weak point. Chances to a millionth. */
+/**
+ * Data for the drawing and the plan: ribbons, and the forecast of every weak point. Chances to a
+ * millionth.
+ */
 export const drawing = z
   .object({
     /** Edges of the ribbons' bins, day numbers; one more than there are bins. */
     edges: z.array(z.number()),
     /** Over the bins: chance (null where no part is known) and mass of failures, seen from now. */
     ribbons: z.array(z.object({ weakPointId, chance: z.array(z.number().nullable()), mass: z.array(z.number()) })),
-    /** On each of the days `ahead` of now, left as it is: chance over a service interval from there, chance of having
-     * failed by then; and the chance that a part put in new has failed once it is so old. */
+    /**
+     * Forecast on each of the days `ahead` of now, if left as it is: chance over a service interval
+     * from there, chance of having failed by then; and the chance that a new part has failed at
+     * that age.
+     */
     forecast: z.object({
       nowDay: z.number(),
       serviceDays: z.number(),
@@ -204,7 +216,7 @@ export type EngineSummary = z.infer<typeof engineSummary>;
 export const answer = z
   .object({
     engine: engineSummary,
-    /** How it lies in its bay; null where nobody tells. */
+    /** Orientation in the bay; null if unstated. */
     layout: engineLayout.nullable(),
     variants: z.array(engineVariant),
     /** Variants that were made, but not in the years that fit. */
@@ -219,18 +231,18 @@ export const answer = z
       rateSpread: z.number(),
       rejected: z.array(when),
       startAssumed: z.boolean(),
-      /** What must be added to the dash to get km since new: the clusters that were replaced. */
+      /** Distance in km that is added to the dash to get km since new, from replaced clusters. */
       meterOffsetKm: z.number(),
       /** The engine now fitted, where it was swapped. */
       engine: z.object({ fittedDay: z.number(), km: z.number(), assumed: z.boolean() }).nullable(),
     }),
     severity: z.number(),
-    /** What work on this engine consists of: what must be off before, minutes for itself. */
+    /** Labour operations of this engine: those that come off first, and the minutes of each. */
     operations: z.array(operationTold),
     /** Worst first. */
     judgements: z.array(judgement),
     points: z.array(answerPoint),
-    /** What is done again and again on this engine, what is overdue first. */
+    /** Recurring tasks of this engine, overdue ones first. */
     upkeep: z.array(upkeepRow),
     /** Null unless it was asked for. */
     drawing: drawing.nullable(),
@@ -268,7 +280,7 @@ export function answerRows({ judgements, points }: Pick<Answer, 'judgements' | '
 
 /** Asked of an answer beside the question itself. */
 export const answerParts = z.object({
-  /** Whether ribbons and forecast come with it. */
+  /** True to include ribbons and forecast. */
   drawn: z.enum(['yes', 'no']).default('no'),
 });
 
@@ -278,7 +290,7 @@ export const lookupQuery = answerParts.extend({
   variant: anyText(80).optional(),
   /** Family chosen by the user among near matches. */
   family: familyId.optional(),
-  /** What else is known, as answered questions: `market=hot and dusty;feature:ac=yes`. */
+  /** Further known facts, as answered questions: `market=hot and dusty;feature:ac=yes`. */
   know: anyText(2000).default(''),
 });
 
@@ -317,12 +329,15 @@ const problem = z.object({ code: z.string(), message: z.string() });
 const lineWord = z.object({
   text: z.string(),
   kind: z.enum(WORD_KINDS),
-  /** What it means, by key and in words; empty for the engine's own and for what is not used. */
+  /** Meanings, by key and in words; empty for the engine's own words and for unused ones. */
   keys: z.array(z.string()),
   means: z.array(z.string()),
 });
 
-/** What was reported of a vehicle, in words of the line: how it shows, and which weak points show so, how often. */
+/**
+ * Reports about a vehicle in words of the line: the symptom, and the weak points that show it, with
+ * frequencies.
+ */
 const reported = z.object({
   symptom: z.string(),
   words: z.string(),

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 
 export const BACKUP_STATES = ['running', 'good', 'failed'] as const;
-/** How a backup was tried: read into an empty database and counted row for row, or read to its end. */
+/**
+ * Test of a backup: read into an empty database and counted row by row, or only read to its end.
+ */
 export const BACKUP_CHECKS = ['restored', 'read'] as const;
 
 const backupRun = z
@@ -21,7 +23,7 @@ export type BackupRun = z.infer<typeof backupRun>;
 
 export const backupPicture = z
   .object({
-    /** Where they are kept on the server. */
+    /** Folder of the backups on the server. */
     folder: z.string(),
     lastGood: backupRun.nullable(),
     rows: z.array(backupRun),

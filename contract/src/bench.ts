@@ -20,7 +20,8 @@ export const benchListQuery = paging.extend({
 });
 
 /**
- * What this workshop has seen of one weak point, beside what is published. Lives are over the published typical life.
+ * Findings of this workshop on one weak point, beside the published life. Lives are relative to the
+ * published typical life.
  */
 export const benchRow = z
   .object({

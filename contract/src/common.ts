@@ -18,9 +18,9 @@ export const isoDate = z
   })
   .refine((value) => dayFromIso(value) !== null, { message: 'must be a date that exists, such as 2026-10-31' });
 
-/** What the workshop's distances are shown in. */
+/** Unit of the workshop's distances on screen. */
 export const distanceUnit = z.enum(['km', 'mi']);
-/** What a vehicle's own meter counts. */
+/** Unit of a vehicle's own meter. */
 export const readingUnit = z.enum(DISTANCE_UNITS);
 
 /** Characters that a database can keep: no NUL, and no half of a pair that stands for one. */
@@ -100,7 +100,7 @@ export const span = z.object({
   from: z.number(),
   to: z.number(),
   unit: z.enum(['mi', 'm', 'd']).exactOptional(),
-  /** Only its beginning is told. */
+  /** True if the window has only a beginning. */
   open: z.literal(true).exactOptional(),
 });
 
@@ -126,7 +126,7 @@ export const spansText = anyText(80)
     if (!parsed.ok) context.addIssue({ code: 'custom', message: parsed.problem });
   });
 
-/** What one authority says of one weak point, as it is read. */
+/** Statement of one authority about one weak point, as it is read. */
 export const statement = z.object({
   authority: z.string(),
   kind: z.enum(AUTHORITY_KINDS),
@@ -135,7 +135,7 @@ export const statement = z.object({
   words: z.string(),
   /** Published interval; empty when it gives none. */
   interval: z.array(span),
-  /** What its interval asks for. */
+  /** Action that its interval asks for. */
   asks: z.enum(STATEMENT_ASKS),
   doubted: z.boolean(),
   strength: z.enum(STATEMENT_STRENGTHS).nullable(),

@@ -3,7 +3,7 @@ import type { ErrorCode } from './problem.ts';
 import type { Permission } from './roles.ts';
 import type { Said } from './said.ts';
 
-/** What somebody must be allowed to do to use an endpoint; `nothing` is open to everybody. */
+/** Permission that an endpoint needs; `nothing` is open to everybody. */
 export type Needs = Permission | 'sign_in' | 'nothing';
 
 /** A file as an answer: its media type. */
@@ -15,11 +15,11 @@ export interface FileAnswer {
 export interface Upload {
   readonly mostBytes: number;
   readonly read: 'stream' | 'bytes';
-  /** What is said of a larger one; without it the catalogue's own words. */
+  /** Words about a larger file; without them the catalogue's own words are used. */
   readonly tooLarge?: Said;
 }
 
-/** What an endpoint says of itself beside its method and path. */
+/** Description of an endpoint beside its method and path. */
 interface Details {
   readonly summary: string;
   readonly needs?: Needs;
@@ -98,7 +98,7 @@ type QueryValues<Query extends z.ZodObject> = {
   readonly [Name in keyof z.input<Query>]?: z.input<Query>[Name] | null | undefined;
 };
 
-/** What is filled into the address of an endpoint. */
+/** Values in the address of an endpoint. */
 export type Address<E extends Endpoint> = (E extends { readonly params: infer Params extends z.ZodObject }
   ? { readonly params: z.input<Params> }
   : { readonly params?: undefined }) &
@@ -116,7 +116,7 @@ export type BodyOf<E extends Endpoint, File = never> = E extends { readonly body
     : File
   : undefined;
 
-/** What an endpoint answers, as it is read; a file is no value. */
+/** Answer of an endpoint, as it is read; a file is no value. */
 export type AnswerOf<E extends Endpoint> = E['answer'] extends z.ZodType ? z.output<E['answer']> : never;
 
 /** An endpoint that answers with a value. */

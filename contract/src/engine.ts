@@ -15,7 +15,7 @@ export const engineDraft = z.object({
   fuel: z.enum(FUELS),
   aspiration: z.enum(ASPIRATIONS),
   timingDrive: z.enum(TIMING_DRIVES),
-  /** Whether valves meet the pistons when the timing slips. */
+  /** True if the valves meet the pistons when the timing slips. */
   interference: z.boolean(),
   models: z
     .array(z.object({ model: shortText(60), from: z.int().min(1900).max(2100), to: z.int().min(1900).max(2100) }))

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 
-/** How far a round over the fleet has come. */
+/** States of a round over the fleet. */
 export const ROUND_STATES = ['running', 'done', 'stopped'] as const;
 
-/** How far the judging of all saved vehicles is. */
+/** Progress of the judging of all saved vehicles. */
 export const fleetProgress = z
   .object({
     /** Saved vehicles, and those judged by something that has changed since. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-/** Whose way of writing a number is taken, through `Intl`; the example is what it makes of 12,345.6. */
+/** Locales for numbers, through `Intl`; the example shows 12,345.6. */
 export const NUMBER_FORMATS = {
   'en-GB': '12,345.6',
   'de-DE': '12.345,6',
@@ -10,7 +10,7 @@ export const NUMBER_FORMATS = {
 } as const;
 export type NumberFormat = keyof typeof NUMBER_FORMATS;
 
-/** Whose way of writing a date is taken, through `Intl`; the words of a month stay English. */
+/** Locales for dates, through `Intl`; the names of the months stay English. */
 export const DATE_FORMATS = { 'en-GB': '5 Mar 2027', 'en-US': 'Mar 5, 2027', 'sv-SE': '2027-03-05' } as const;
 export type DateFormat = keyof typeof DATE_FORMATS;
 
@@ -18,7 +18,7 @@ const keys = <T extends string>(table: Record<T, unknown>): [T, ...T[]] => Objec
 export const numberFormat = z.enum(keys(NUMBER_FORMATS));
 export const dateFormat = z.enum(keys(DATE_FORMATS));
 
-/** Whether `Intl` knows a time zone by this name. */
+/** Tells whether `Intl` knows a time zone by this name. */
 export function isTimeZone(name: string): boolean {
   try {
     new Intl.DateTimeFormat('en', { timeZone: name });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { anyText } from './common.ts';
 
-/** What a spreadsheet may hold. */
+/** Kinds of a spreadsheet. */
 export const INTAKE_KINDS = ['vehicles', 'readings', 'services', 'findings', 'upkeep'] as const;
 export const intakeKind = z.enum(INTAKE_KINDS);
 export type IntakeKind = z.infer<typeof intakeKind>;
@@ -72,7 +72,7 @@ export const intakeStart = z.object({
   formats: intakeFormats,
 });
 
-/** How far the rows of a file have come; before that it is held to be looked at. */
+/** States of the rows of a file; a file is held for a look before that. */
 export const INTAKE_RUN_STATES = ['running', 'done', 'stopped', 'failed'] as const;
 
 export const intakeRun = z

@@ -5,7 +5,7 @@ type Issue = Parameters<NonNullable<z.core.$ZodConfig['customError']>>[0];
 const figure = (value: unknown): string =>
   typeof value === 'number' || typeof value === 'bigint' ? value.toLocaleString('en') : String(value);
 
-/** What is expected, as people call it. */
+/** Expected types in plain words. */
 const KIND_WORDS: Readonly<Record<string, string>> = {
   string: 'text',
   number: 'a number',
@@ -41,8 +41,8 @@ const FORMAT_WORDS: Readonly<Record<string, string>> = {
 };
 
 /**
- * What is wrong with a field and what to write instead, in plain words, told from the issue's code. The only place in
- * which a schema's own finding becomes a sentence; a schema that says its own message keeps it.
+ * Sentence about the problem of a field and its mend, from the issue's code. This is the only place
+ * in which a schema's finding becomes a sentence; a schema with its own message keeps it.
  */
 function issueWords(issue: Issue): string | undefined {
   switch (issue.code) {

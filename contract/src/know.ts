@@ -33,7 +33,7 @@ export const knownText = (text: string, { about, answer }: KnownPair): string =>
     .map((pair) => `${pair.about}=${pair.answer}`)
     .join(';');
 
-/** What a person says of whether a part was ever renewed: never, nobody knows, or about when and with which part. */
+/** Answer about the renewal of a part: never, unknown, or about when and with which part. */
 export type HistoryAnswer =
   | { readonly kind: 'never' | 'unknown' }
   | {

@@ -1,7 +1,7 @@
 import { BAY_SIDES, ENGINE_SHAPES } from '@crosspeen/core';
 import { z } from 'zod';
 
-/** How an engine lies in its bay. */
+/** Orientation of an engine in its bay. */
 export const engineLayout = z.object({
   shape: z.enum(ENGINE_SHAPES),
   cylinders: z.int(),

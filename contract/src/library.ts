@@ -37,7 +37,7 @@ import { engineLayout } from './layout.ts';
 import { lookTold, toldMore } from './told.ts';
 import { NOTICE_KINDS } from './notice-words.ts';
 
-/** Where a weak point stands on its way: only what is published or retired is judged by. */
+/** States of a weak point; only published and retired ones are judged. */
 export const POINT_STATES = ['draft', 'review', 'published', 'superseded', 'retired'] as const;
 const pointState = z.enum(POINT_STATES);
 export type PointState = z.infer<typeof pointState>;
@@ -81,7 +81,7 @@ const operationRow = z.object({
   /** Components that go in new at the same time, by name, and what is never fitted twice. */
   renewWith: z.array(z.string()),
   oneTime: z.array(z.string()),
-  /** What is lost and filled anew; what has to be done afterwards. */
+  /** Fluids that are lost and filled anew, and tasks after the assembly. */
   fluids: z.array(z.string()),
   afterwards: z.array(z.string()),
   /** Minutes by variant, by its key, where they differ. */
@@ -187,7 +187,7 @@ export const libraryFamily = z
   .meta({ id: 'LibraryFamily' });
 export type LibraryFamily = z.infer<typeof libraryFamily>;
 
-/** What moved rows of the library. */
+/** Kinds of a change of the library. */
 export const LIBRARY_CHANGE_KINDS = ['pack', 'edit', 'undo'] as const;
 
 /** One change of the library: what of it, before and after, as the database has it. */
@@ -246,7 +246,10 @@ export const pointDraft = z
     safety: z.boolean(),
     effect: shortText(300),
     signs: shortText(400),
-    /** Whether it comes to all of them, or only to those built with it; `share` is told of it. */
+    /**
+     * Nature of the weak point: it comes to all parts, or only to those built with it, of which
+     * `share` is the part.
+     */
     nature: z.enum(NATURES).default('wear'),
     share: z.enum(words<ShareWord>(SHARE_BY_WORD)),
     /** Independent causes, each a window: "90-130k km | 8y". */
@@ -264,12 +267,12 @@ export const pointDraft = z
     producedFrom: isoDate.nullable(),
     producedTo: isoDate.nullable(),
     retiredByRevision: optionalText(10),
-    /** For what nobody renews before it fails. */
+    /** Task of the driver, for something that is never renewed before it fails. */
     watch: z
       .object({ task: shortText(200), every: spansText })
       .nullable()
       .default(null),
-    /** What this workshop itself says of it, and when it would act. */
+    /** Statement of this workshop itself, with its interval. */
     statement: z
       .object({
         words: shortText(400),
@@ -312,14 +315,14 @@ export const touchesQuery = z.object({
   componentId: z.uuid().optional(),
   not: weakPointId.optional(),
 });
-/** How many saved vehicles a draft touches, and what on file it resembles. */
+/** Number of saved vehicles that a draft touches, and similar weak points. */
 export const touches = z.object({
   vehicles: z.int(),
   open: z.int(),
   similar: z.array(z.object({ id: weakPointId, title: z.string(), component: z.string(), state: pointState })),
 });
 
-/** What came of a call. */
+/** Outcomes of a call. */
 export const CALL_OUTCOMES = ['no_answer', 'thinking', 'coming', 'declined'] as const;
 export type CallOutcome = (typeof CALL_OUTCOMES)[number];
 

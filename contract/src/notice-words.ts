@@ -2,16 +2,17 @@ import { JOB_ACTIONS, parseSpans } from '@crosspeen/core';
 import { spansText } from './common.ts';
 
 /**
- * What a maker or another authority lets workshops know: a bulletin asks for work, a coverage pays for it within a
- * window.
+ * Kinds of a notice of a maker or another authority: a bulletin asks for work, a coverage pays for
+ * it within a window.
  */
 export const NOTICE_KINDS = ['bulletin', 'coverage'] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
-/** What answers it on one vehicle: a look (or a renewal), or a renewal alone. */
+/** Work that answers a notice on one vehicle: a look (or a renewal), or a renewal alone. */
 export const NOTICE_ASKS = JOB_ACTIONS;
 
 /**
- * How long a coverage pays, in shorthand: years since first registration, km or miles on the meter, whichever first.
+ * Length of a coverage in shorthand: years since first registration, km or miles on the meter,
+ * whichever first.
  */
 export const coverLimits = spansText.superRefine((text, context) => {
   const parsed = parseSpans(text);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { serialNumber, shortText, spansText } from './common.ts';
 
-/** What a row of a pack is called by, and others refer to it by. */
+/** Key of a row of a pack; other rows refer to it. */
 export const packKey = z
   .string()
   .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, { message: 'must be lower-case words joined by hyphens' })
@@ -24,7 +24,7 @@ export const packSpans = spansText.meta({
     'Spans in shorthand, whichever first: 90-130k km | 8-10y; 20k+ km: from there on. Units km, mi, y, m, d, h (engine hours)',
 });
 
-/** To which engines something applies; what is left out holds for all. */
+/** Engines to which something applies; a missing entry holds for all. */
 export const packAppliesTo = z.strictObject({
   variants: z.array(packKey).max(40).optional(),
   models: z.array(shortText(60)).max(60).optional(),

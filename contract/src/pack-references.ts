@@ -173,7 +173,7 @@ function checkOperations(found: References, family: PackFamily, keys: FamilyKeys
 
 type PackPoint = PackFamily['weakPoints'][number];
 
-/** Who has a weak point: variants and features of the family, windows that run forwards. */
+/** Checks the variants, features and windows to which a weak point applies. */
 function checkAppliesTo({ context }: References, { appliesTo }: PackPoint, keys: FamilyKeys, point: Path): void {
   const at = [...point, 'appliesTo'];
   inOrder(

@@ -4,7 +4,7 @@ import { shortText } from './common.ts';
 import { packAppliesTo, packKey, packSpans } from './pack-parts.ts';
 import { neglectFactor } from './upkeep.ts';
 
-/** What is done again and again on an engine, as a pack tells it. */
+/** Recurring task of an engine, as a pack writes it. */
 export const packUpkeep = z.strictObject({
   key: packKey,
   kind: z.enum(UPKEEP_KINDS),

@@ -13,7 +13,7 @@ import { packKey as key } from './pack-parts.ts';
 import { checkReferences } from './pack-references.ts';
 import { packAuthority, packCaution, packComponent, packSymptom, packTool } from './pack-shelf.ts';
 
-/** What nobody tells is stood in for by the usual, wide, and marked as not told. */
+/** Fills unstated parts of a life with wide defaults, and marks them as unstated. */
 function standingIn<
   Point extends { readonly component: string; share?: ShareWord | undefined; causes: string[]; notTold: Untold[] },
 >(point: Point, classOf: ReadonlyMap<string, ComponentClass>): Point & { readonly share: ShareWord } {

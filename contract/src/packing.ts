@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { anyText } from './common.ts';
 
-/** What is done with one row of a pack that is being imported. */
+/** Choices for one row of a pack that is being imported. */
 const PACK_CHOICES = ['take', 'keep', 'both', 'retire'] as const;
 const packChoice = z.enum(PACK_CHOICES);
 export type PackChoice = z.infer<typeof packChoice>;
@@ -14,7 +14,7 @@ const packDiffRow = z.object({
   name: z.string(),
   what: z.enum(['new', 'changed', 'conflict', 'gone']),
   columns: z.array(z.object({ column: z.string(), before: z.string(), after: z.string() })),
-  /** Whose the row on file is: another pack's title, or null for what was written here. */
+  /** Owner of the row on file: the title of another pack, or null for a row written here. */
   owner: z.string().nullable(),
   choices: z.array(packChoice),
   proposed: packChoice,

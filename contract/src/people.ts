@@ -23,7 +23,7 @@ export const signInName = shortText(40)
   });
 
 const EASY_PIN = /^(\d)\1+$|^(?:0123|1234|2345|3456|4567|5678|6789|9876|8765|7654|6543|5432|4321|3210)/;
-/** What somebody types to change over at a bay tablet. */
+/** PIN for changing over at a bay tablet. */
 export const pin = z
   .string()
   .regex(/^\d{4,8}$/, { message: 'must be 4 to 8 digits', abort: true })
@@ -97,7 +97,7 @@ export type PeopleChange = z.infer<typeof peopleChange>;
 export const peopleChangeQuery = paging;
 export const peopleChanges = paged(peopleChange);
 
-/** Whom a link is for, before it is used. */
+/** Person for whom a link is, before it is used. */
 export const linkLook = z.object({ token: oneTimeToken });
 export const linkMeaning = z
   .object({ name: z.string(), displayName: z.string(), workshopName: z.string(), until: z.string() })
@@ -109,7 +109,7 @@ export const passwordChange = z.object({ current: givenPassword, password: newPa
 /** Setting a PIN asks for the password again; null takes the PIN away. */
 export const pinChange = z.object({ current: givenPassword, pin: pin.nullable() });
 
-/** Where somebody is signed in. */
+/** Sessions in which a person is signed in. */
 const signedInAt = z
   .object({
     id: z.string(),

@@ -4,18 +4,18 @@ import { distanceKm, isoDate, rowVersion } from './common.ts';
 /** Money in minor units, more than nothing; null where it has no limit. */
 const money = z.int().min(1, { message: 'must be more than nothing' }).max(100_000_000).nullable();
 
-/** What the visits of one vehicle are planned by, as its owner says. */
+/** Terms of the owner for the visits of one vehicle. */
 export const vehiclePlanning = z
   .object({
     /** Until when the owner means to keep it; null where that is open. */
     keepUntil: isoDate.nullable(),
     /** First day on which it can come in. */
     notBefore: isoDate.nullable(),
-    /** What it would sell for today, minor units. */
+    /** Price that it would sell for today, minor units. */
     worthMinor: money,
     /** Part of its worth that it loses in a year. */
     lossPerYear: z.number().min(0).max(0.9, { message: 'must be at most 90 %' }),
-    /** What another vehicle would cost a year, worth lost and work together, minor units. */
+    /** Cost of another vehicle a year, loss of worth and work together, minor units. */
     otherPerYearMinor: money,
     /** Most that one visit, and one year's visits, may cost, minor units. */
     visitBudgetMinor: money,
@@ -35,7 +35,7 @@ export const vehiclePlanning = z
   .meta({ id: 'VehiclePlanning' });
 export type VehiclePlanning = z.infer<typeof vehiclePlanning>;
 
-/** What is taken where nothing was told. */
+/** Default terms. */
 export const USUAL_PLANNING: VehiclePlanning = {
   keepUntil: null,
   notBefore: null,

@@ -36,7 +36,7 @@ export const ERROR_CODES = [
 ] as const;
 export type ErrorCode = (typeof ERROR_CODES)[number];
 
-/** What is said where nothing better is known; also of an answer that cannot be read. */
+/** Words for an unexpected failure, also for an answer that cannot be read. */
 export const UNEXPECTED =
   'Something went wrong on our side. Nothing was saved; try again, and tell the owner if it happens twice.';
 

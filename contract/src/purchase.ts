@@ -4,7 +4,7 @@ import { engineSummary, lookupQuery } from './answer.ts';
 import { readingUnit, taskId, weakPointId } from './common.ts';
 
 export const purchaseQuery = lookupQuery.extend({
-  /** What is asked for it, minor units. */
+  /** Asking price, minor units. */
   price: z.coerce
     .number()
     .int({ message: 'must be a whole amount' })
@@ -16,13 +16,16 @@ export const purchaseQuery = lookupQuery.extend({
 const costs = {
   /** Visits with their labour, and parts; minor units, before tax. */
   visits: z.number(),
-  /** What is expected to fail beside them; all of it lies between `low` and `high` in nine cases of ten. */
+  /**
+   * Expected failures beside the work; the sum of all lies between `low` and `high` in nine cases
+   * of ten.
+   */
   failures: z.number(),
   low: z.number(),
   high: z.number(),
 };
 
-/** What somebody should know before he buys a vehicle: what it will ask for, where to look, what to ask. */
+/** Facts for the buyer of a vehicle: the work ahead, the looks to take, the questions to ask. */
 export const purchaseView = z
   .object({
     engine: engineSummary,
@@ -31,7 +34,7 @@ export const purchaseView = z
     now: z.object({ day: z.number(), km: z.number() }),
     price: z.number().nullable(),
     months: z.int(),
-    /** What will be asked for, soonest first. */
+    /** Jobs ahead, soonest first. */
     jobs: z.array(
       z.object({
         weakPointId: weakPointId.nullable(),
@@ -40,7 +43,7 @@ export const purchaseView = z
         title: z.string(),
         component: z.string().nullable(),
         day: z.number(),
-        /** By itself; together less, as the sums have it. */
+        /** Minutes of the job alone; the sums count shared access once. */
         minutes: z.number(),
         money: z.number(),
         verdict: z.enum(VERDICTS).nullable(),
@@ -54,7 +57,7 @@ export const purchaseView = z
     visits: z.int(),
     years: z.array(z.object(costs)),
     total: z.object(costs),
-    /** What to look at before it is bought, in the order of the hands. */
+    /** Looks before the purchase, in the order of the walk. */
     looks: z.array(
       z.object({
         title: z.string(),
@@ -67,7 +70,7 @@ export const purchaseView = z
         chance: z.number().nullable(),
       }),
     ),
-    /** What to ask the seller: the question, and what an answer would change. */
+    /** Questions to the seller, and what each answer would change. */
     questions: z.array(z.object({ ask: z.string(), changes: z.array(z.string()), proof: z.boolean() })),
   })
   .meta({ id: 'PurchaseView' });

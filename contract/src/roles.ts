@@ -1,7 +1,7 @@
 export const ROLES = ['mechanic', 'adviser', 'owner'] as const;
 export type Role = (typeof ROLES)[number];
 
-/** What each role may do beyond reading. */
+/** Permissions of each role beyond reading. */
 export const MAY = {
   editVehicles: ['mechanic', 'adviser', 'owner'],
   planVisits: ['mechanic', 'adviser', 'owner'],

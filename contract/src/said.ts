@@ -7,7 +7,7 @@ export interface Said {
 }
 const say = (code: ErrorCode, detail: string): Said => ({ code, detail });
 
-/** What is said where the message of a code is too general. */
+/** Sentences used where the message of a code is too general. */
 export const SAID = {
   nothingSeen: say('not_found', 'Nothing has been seen of this weak point on our own vehicles yet.'),
   emptyPhoto: say('bad_file', 'No photo came with this. Take it again, or choose another file.'),
@@ -100,7 +100,7 @@ export const SAID = {
   unreadableSheet: (why: string) => say('bad_file', `This file cannot be read: ${why}. Nothing was written.`),
 };
 
-/** What is said of one field: why it cannot stand so, and the mend. */
+/** Sentences about one field: its fault and its mend. */
 export const FAULTS = {
   noColumn: (kind: string) => `is no column of ${kind}`,
   columnNeeded: 'is needed; say which column of the file it is',

@@ -6,5 +6,8 @@ const ordered = (value: unknown): string =>
       : entry,
   );
 
-/** Whether two JSON values say the same, whatever the order of their keys; a missing value is null. */
+/**
+ * Tells whether two JSON values are equal, whatever the order of their keys; a missing value equals
+ * null.
+ */
 export const sameJson = (a: unknown, b: unknown): boolean => ordered(a) === ordered(b);

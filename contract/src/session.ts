@@ -27,7 +27,7 @@ export const sessionState = z
     bay: bay.nullable(),
     /** Signed in at it with a PIN, for what a mechanic may do. */
     byPin: z.boolean(),
-    /** For the owner: no good backup for too long. */
+    /** True for the owner if there was no good backup for too long. */
     backupOld: z.boolean(),
     /** The day the server counts as today, in the workshop's time zone (a simulated clock in tests). */
     today: z.string(),

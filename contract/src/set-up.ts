@@ -21,7 +21,7 @@ export const limitsOf = (
   safetyLimit: SAFETY_LIMIT * CAUTIONS[caution],
 });
 
-/** What a workshop is set up with: the code that the start command printed, the shop, its owner. */
+/** Set-up of a workshop: the code that the start command printed, the shop, its owner. */
 export const setUpRequest = z
   .object({
     code: anyText(40).min(1, { message: 'must not be empty' }),

@@ -26,26 +26,29 @@ export const settingsValues = z.object({
   /** Prior use of a vehicle nobody has two readings of, km a year. */
   usualKmPerYear: z.number().min(100).max(500_000),
   limits,
-  /** Where proof of a renewal is wanted: nobody can show one, and it is judged as the first part. */
+  /**
+   * Consequences for which proof of a renewal is wanted; without proof, the part is judged as the
+   * first one.
+   */
   proofFor: z.array(z.enum(PROOF_CLASSES)).max(PROOF_CLASSES.length),
   /** The school followed for each consequence. */
   schools: z.record(z.enum(CONSEQUENCES), z.enum(SCHOOLS)),
-  /** What a failure costs beyond the renewal itself, minor units. */
+  /** Cost of a failure beyond the renewal itself, minor units. */
   failureCostMinor: z.record(
     z.enum(CONSEQUENCES),
     z.int().min(0, { message: 'must not be negative' }).max(100_000_000),
   ),
-  /** How much each answer about use hastens the clock. */
+  /** Factor of each answer about use on the clocks. */
   dutyFactors: z.record(z.enum(DUTY_KEYS), z.object({ some: dutyFactor, much: dutyFactor })),
   safetyLimit: limit,
   firstWeekday: z.int().min(0).max(6),
-  /** Where the workshop's day begins and ends. */
+  /** Time zone of the workshop's days. */
   timeZone,
   numberFormat,
   dateFormat,
-  /** When the server saves everything to a file each day, in the workshop's time; null never does. */
+  /** Time of the daily backup in the workshop's time zone; null for never. */
   backupAt: timeOfDay.nullable(),
-  /** How many good backups are kept; older ones go. */
+  /** Number of good backups that are kept; older ones are removed. */
   backupsKept: z.int().min(2, { message: 'must be at least 2' }).max(365, { message: 'must be at most 365' }),
 });
 export type SettingsValues = z.infer<typeof settingsValues>;
@@ -54,8 +57,8 @@ export const settings = settingsValues.extend({ version: rowVersion }).meta({ id
 export type Settings = z.infer<typeof settings>;
 
 /**
- * How many of the saved vehicles each limit would call in, by consequence: chances in falling order at so many
- * vehicles.
+ * Number of saved vehicles that each limit would call in, by consequence: chances in falling order
+ * at so many vehicles.
  */
 export const limitPicture = z
   .object({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { changeId } from './common.ts';
 
-/** How far a workshop has come since it was set up, for the next steps. */
+/** Progress of a workshop since it was set up, for the next steps. */
 export const beginnings = z
   .object({
     engines: z.int(),

@@ -10,7 +10,7 @@ export const operationTold = z.object({
   needs: z.array(z.string()),
 });
 
-/** What is measured, against which limit. */
+/** Measurement of the look, with its limit. */
 export const measure = z.object({
   what: z.string(),
   unit: z.string(),
@@ -20,7 +20,7 @@ export const measure = z.object({
   sense: z.tuple([z.number(), z.number()]),
 });
 
-/** What of a look stands beside how it is done. */
+/** Facts of a look beside the way it is done. */
 export const lookTold = {
   place: z.enum(LOOK_PLACES).exactOptional(),
   method: z.enum(LOOK_METHODS).exactOptional(),
@@ -34,15 +34,15 @@ export const lookTold = {
   grades: z.array(z.object({ words: z.string(), means: z.enum(CONDITIONS) })).exactOptional(),
 };
 
-/** What practitioners say of a weak point beside its life, as it is read. */
+/** Knowledge of practitioners about a weak point beside its life, as it is read. */
 export const toldMore = {
-  /** What of its life nobody told: what stands there is the usual, wide. */
+  /** Unstated parts of the life; a wide default is used. */
   notTold: z.array(z.enum(UNTOLD)),
-  /** What its failure harms, with what chance and how soon. */
+  /** Parts that its failure harms, with chance and time. */
   damages: z.array(
     z.object({ weakPoint: z.string().exactOptional(), harms: z.string(), chance: z.number(), within: z.array(span) }),
   ),
-  /** How it shows, and how often when this is the cause. */
+  /** Symptoms, with their frequency if this is the cause. */
   symptoms: z.array(
     z.object({
       symptom: z.string(),
@@ -53,9 +53,9 @@ export const toldMore = {
       stop: z.string().nullable(),
     }),
   ),
-  /** What repairing costs once it has failed, minor units and minutes; null where nobody tells it. */
+  /** Cost of a repair after the failure, minor units and minutes; null if the library has none. */
   failure: z.object({ parts: z.number(), minutes: z.number() }).nullable(),
-  /** What makes it wear faster: a use of the vehicle, or a feature by key. */
+  /** Uses and features, by key, that hasten it. */
   hastens: z.array(
     z.object({
       use: z.enum(DUTY_KEYS).exactOptional(),
@@ -70,7 +70,7 @@ export const toldMore = {
   ),
 };
 
-/** What the operations that renew it take; null where none is told. */
+/** Work of the operations that renew it; null if the library has none. */
 export const workTold = z
   .object({
     tools: z.array(z.object({ name: z.string(), without: z.string().nullable() })),

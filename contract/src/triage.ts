@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { isoDate, optionalText, shortText, weakPointId } from './common.ts';
 
-/** What a repair said of an explanation, or that the search was given up. */
+/** Verdicts of a repair on an explanation; `given_up` ends the search without one. */
 export const TRIAGE_OUTCOMES = ['proved', 'refuted', 'given_up'] as const;
 export type TriageOutcome = (typeof TRIAGE_OUTCOMES)[number];
 
-/** What a check of a search is: one told for the engine, a look at a weak point, another way it may show. */
+/** Kinds of a check: one of the engine's own, a look at a weak point, another symptom. */
 export const CHECK_KINDS = ['check', 'look', 'symptom'] as const;
 
 export const symptomCreate = z.object({
@@ -40,27 +40,33 @@ const explanation = z.object({
   component: z.string(),
   /** Chance that it has failed since the vehicle was last known good. */
   risk: z.number(),
-  /** How often repairs of this workshop proved it where one of these symptoms was reported, of how many. */
+  /**
+   * Repairs of this workshop that proved it where one of these symptoms was reported, and their
+   * total.
+   */
   here: z.object({ proved: z.int(), of: z.int() }),
 });
 
 const triageCheck = z.object({
-  /** By which it is answered: check:<key>, look:<weak point>, symptom:<id>. */
+  /** Key of its answer: check:<key>, look:<weak point>, symptom:<id>. */
   about: z.string(),
   kind: z.enum(CHECK_KINDS),
   words: z.string(),
-  /** What it says beside yes: where to look, what tells look-alikes apart. */
+  /** Hints of the check: where to look, how look-alikes differ. */
   more: z.string().nullable(),
   minutes: z.number(),
   /** Operations that must be off, by key. */
   off: z.array(z.string()),
   cautions: z.array(z.string()),
   weakPointId: weakPointId.nullable(),
-  /** How often it says yes under each explanation, in their order, what is not listed last. */
+  /** Frequency of a yes under each explanation, in their order; the unlisted one is last. */
   shows: z.array(z.number()),
 });
 
-/** What a customer reports and what explains it on this vehicle, as the browser reckons on with it. */
+/**
+ * Reports of a customer and their explanations on this vehicle, with the data for the browser's own
+ * computation.
+ */
 export const triage = z
   .object({
     /** Days from the last known good one; over these the chances are reckoned. */
@@ -74,7 +80,7 @@ export const triage = z
         day: isoDate,
         goodDay: isoDate.nullable(),
         by: z.string(),
-        /** Where it must not be driven on. */
+        /** True if the vehicle must not be driven on. */
         stop: z.string().nullable(),
         codes: z.array(z.string()),
         /** Not known to the library: it is kept and says nothing. */
@@ -101,7 +107,7 @@ export const triage = z
         by: z.string(),
       }),
     ),
-    /** What may be reported of this engine. */
+    /** Symptoms that can be reported of this engine. */
     vocabulary: z.array(
       z.object({ id: z.uuid(), words: z.string(), codes: z.array(z.string()), stop: z.string().nullable() }),
     ),

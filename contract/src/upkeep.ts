@@ -13,10 +13,10 @@ import {
   weakPointId,
 } from './common.ts';
 
-/** Whether a task was done on a day, or is known never to have been done until then. */
+/** A task was done on a day, or is known never to have been done until then. */
 export const UPKEEP_CERTAINTIES = ['done', 'never'] as const;
 
-/** What is known of a recurring task, whichever vehicle it is asked of. */
+/** Knowledge of a recurring task, the same for every vehicle. */
 const taskTold = {
   taskId,
   kind: z.enum(UPKEEP_KINDS),
@@ -26,7 +26,7 @@ const taskTold = {
   ownerCan: z.boolean(),
   season: z.enum(SEASONS).nullable(),
   cautions: z.array(z.string()),
-  /** Who says how often. */
+  /** Statements about its interval. */
   statements: z.array(statement),
 };
 
@@ -37,7 +37,7 @@ export const upkeepRow = z
     standing: z.enum(UPKEEP_STANDINGS),
     due: z.object({ day: z.number(), km: z.number() }).nullable(),
     lastDay: z.number().nullable(),
-    /** Who gives the interval that it is due by. */
+    /** Authority whose interval it is due by. */
     by: z.string().nullable(),
     /** Stretches of days in which it was neglected. */
     neglected: z.array(z.tuple([z.number(), z.number()])),
@@ -57,20 +57,22 @@ export const libraryTask = z
     inUse: z.boolean(),
     pack: z.string().nullable(),
     protects: z.array(z.object({ weakPointId, title: z.string(), factor: z.number() })),
-    /** How often it is on record of saved vehicles, and on how many of them. */
+    /** Number of its records on saved vehicles, and number of these vehicles. */
     done: z.int(),
     vehicles: z.int(),
   })
   .meta({ id: 'LibraryTask' });
 export type LibraryTask = z.infer<typeof libraryTask>;
 
-/** How many times as fast something may wear while a task is overdue. */
+/** Factor by which something wears faster while a task is overdue. */
 export const neglectFactor = z
   .number()
   .min(1, { message: 'must be at least x1: neglect never makes anything last' })
   .max(5, { message: 'must be at most x5' });
 
-/** A recurring task as a person writes it. What this workshop itself says of how often is told with it. */
+/**
+ * A recurring task as a person writes it, with this workshop's own statement about its interval.
+ */
 export const taskDraft = z.object({
   familyId,
   title: shortText(120),

@@ -51,7 +51,7 @@ const vehicleFields = {
   features: z.record(anyText(60), z.boolean()).default({}),
   /** Revision of the part now fitted by component, as far as somebody has looked; "" for an older one. */
   fitted: z.record(anyText(80), anyText(20)).default({}),
-  /** How it is used, in answers; what is left out is not known and counts as ordinary. */
+  /** Use of the vehicle, in answers; a missing answer is unknown and counts as ordinary. */
   duty: z.partialRecord(z.enum(DUTY_KEYS), z.enum(DUTY_LEVELS)).default({}),
   odometerUnit: readingUnit,
   severity: z.number().min(0.2, { message: 'must be at least x0.2' }).max(5, { message: 'must be at most x5' }),
@@ -70,7 +70,7 @@ export const vehicleCreate = z
   .object({
     ...vehicleFields,
     reading: firstReading.nullable(),
-    /** What was answered about the history of its parts before it was on file. */
+    /** Answers about the history of its parts before it was on file. */
     history: z.array(questionAnswer).max(60).default([]),
   })
   .refine(named, NAMELESS);
@@ -84,7 +84,7 @@ export const vehicle = z
     id: vehicleId,
     version: rowVersion,
     engine: engineSummary,
-    /** What its visits are planned by; null where nothing was told. */
+    /** Terms for its visits; null if there are none. */
     planning: vehiclePlanning.nullable(),
   })
   .meta({ id: 'Vehicle' });
@@ -144,7 +144,7 @@ export const serviceCreate = z
     partNumber: optionalText(40),
     revision: optionalText(10),
     source: z.enum(SOURCES).nullable().default(null),
-    /** In what state the part was that came out. */
+    /** Condition of the part that came out. */
     cameOut: z.enum(CONDITIONS).nullable().default(null),
     note: optionalText(300),
   })
@@ -159,7 +159,7 @@ export const serviceCreate = z
   });
 export type ServiceCreate = z.infer<typeof serviceCreate>;
 
-/** What a look found, as it is said on a screen: "sound" is a noise as well. */
+/** Results of a look in words of the screen: "sound" is a noise as well. */
 export const FOUND_WORDS: Readonly<Record<Condition, string>> = { sound: 'good', worn: 'worn', failed: 'failed' };
 /** The same as what happened. */
 export const lookedAtWords = (found: Condition): string =>

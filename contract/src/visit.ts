@@ -20,7 +20,7 @@ const visitJob = z.object({
   title: z.string(),
   component: z.string(),
   action: jobAction,
-  /** By itself, with all its access. */
+  /** Minutes of the job alone, with all its access. */
   minutes: z.number(),
   grade: z.enum(GRADES),
   partNumber: z.string().nullable(),
@@ -36,9 +36,12 @@ export const visit = z
     note: z.string().nullable(),
     version: rowVersion,
     jobs: z.array(visitJob),
-    /** Of all that is on it, shared access counted once. */
+    /** Minutes of everything on it, with shared access counted once. */
     minutes: z.number(),
-    /** What comes off, once, in its order, and for which jobs, by their place; upkeep comes after the jobs. */
+    /**
+     * Steps of the teardown, each once and in its order, with the places of the jobs that need it;
+     * upkeep comes after the jobs.
+     */
     steps: z.array(z.object({ name: z.string(), minutes: z.number(), for: z.array(z.int()) })),
     /** Recurring tasks that are done on it. */
     tasks: z.array(z.object({ taskId, title: z.string(), minutes: z.number() })),
@@ -80,12 +83,12 @@ export const visitDone = z.object({
   version: rowVersion,
   day: isoDate,
   km: distanceKm,
-  /** What was found at the looks; renewals need none. */
+  /** Findings of the looks; renewals need none. */
   findings: z
     .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))
     .max(40)
     .default([]),
-  /** In what state the renewed parts came out, as far as somebody looked. */
+  /** Condition of the parts that came out, if somebody looked. */
   cameOut: z
     .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))
     .max(40)
@@ -94,7 +97,7 @@ export const visitDone = z.object({
   skipped: z.array(weakPointId).max(40).default([]),
   skippedTasks: z.array(taskId).max(40).default([]),
 });
-/** What joins a visit that stands. */
+/** Jobs and tasks that join an existing visit. */
 const visitJoined = z
   .object({ id: visitId, version: rowVersion, jobs: visitInput.jobs, tasks: visitInput.tasks })
   .refine(something, NOTHING_TO_DO);
@@ -119,7 +122,7 @@ export const comingVisit = visit.extend({
 });
 export type ComingVisit = z.infer<typeof comingVisit>;
 
-/** What a week holds: planned work, and what falls due in it on vehicles that no visit is planned for. */
+/** Load of a week: planned work, and due work on vehicles without a planned visit. */
 export const weekLoad = z
   .object({
     /** First day of the week. */

@@ -1,6 +1,6 @@
 import type { LookPlace } from '@crosspeen/core';
 
-/** What each place of a walk is called, on screen and on the sheet. */
+/** Names of the places of a walk, on screen and on the sheet. */
 export const WALK_PLACE_WORDS: Readonly<Record<LookPlace, string>> = {
   inside: 'From the seat',
   top: 'From above',

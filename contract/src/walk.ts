@@ -5,14 +5,17 @@ import { changeId, isoDate, optionalText, readingUnit, vehicleId, weakPointId } 
 import { engineLayout } from './layout.ts';
 import { measure } from './told.ts';
 
-/** What was found of a weak point, that nobody could see it, or that a task was done. */
+/** Results for a weak point, that it could not be seen, or that a task was done. */
 export const WALK_RESULTS = ['sound', 'worn', 'failed', 'unseen', 'done'] as const;
 export type WalkResult = (typeof WALK_RESULTS)[number];
 
-/** Whether an entry counts, waits for somebody to decide, or was put aside. */
+/** States of an entry: it counts, waits for a decision, or was put aside. */
 export const ENTRY_STATES = ['stands', 'held', 'dropped'] as const;
 
-/** Why an entry waits: somebody entered the same thing, or the part was renewed after it was looked at. */
+/**
+ * Reasons why an entry waits: somebody entered the same thing, or the part was renewed after the
+ * look.
+ */
 export const HELD_BECAUSE = ['another_entry', 'renewed_meanwhile'] as const;
 
 /** Most minutes that somebody has for a walk. */
@@ -24,12 +27,12 @@ export const MOST_ENTRIES = 50;
 /** Largest photo that is taken, bytes. */
 export const MOST_PHOTO_BYTES = 15_000_000;
 
-/** What a walk has an item for: a weak point or a recurring task, under one key. */
+/** Key of an item of a walk: a weak point or a recurring task. */
 export const walkKey = z
   .string()
   .regex(/^(point|task):[0-9a-f-]{36}$/, { message: 'must name a weak point or a task' });
 
-/** Of what an item of a walk speaks. */
+/** Subject of an item of a walk. */
 export function walkSubject(key: string): { readonly weakPointId: string } | { readonly taskId: string } {
   const id = key.slice(key.indexOf(':') + 1);
   return key.startsWith('task:') ? { taskId: id } : { weakPointId: id };
@@ -75,7 +78,7 @@ export const walkEntry = z.object({
   by: z.string(),
   state: z.enum(ENTRY_STATES),
   heldBecause: z.enum(HELD_BECAUSE).nullable(),
-  /** By which it is undone; null where nothing was written into the vehicle's record. */
+  /** Change that undoes it; null if nothing was written into the vehicle's records. */
   changeId: changeId.nullable(),
 });
 export type WalkEntry = z.infer<typeof walkEntry>;
@@ -107,20 +110,20 @@ export const walkStep = z.object({
   measure: measure.nullable(),
   grades: z.array(z.object({ words: z.string(), means: z.enum(CONDITIONS) })),
   minutes: z.number(),
-  /** What comes off for it that was not off before, with its minutes. */
+  /** Operations that come off for it and were not off before, with their minutes. */
   takesOff: z.array(z.string()),
   teardownMinutes: z.number(),
   tools: z.array(z.string()),
   cautions: z.array(z.string()),
   safety: z.boolean(),
-  /** Why it is on the sheet. */
+  /** Reason why it is on the sheet. */
   why: z.string(),
   verdict: z.enum(VERDICTS).nullable(),
   /** Chance of failing before the next service: when the walk began, and as it stands. */
   chanceThen: z.number().nullable(),
   chance: z.number().nullable(),
   due: z.object({ day: z.number(), km: z.number() }).nullable(),
-  /** What was found elsewhere and harms this. */
+  /** Finding elsewhere that harms this part. */
   linked: z.array(z.string()),
 });
 export type WalkStep = z.infer<typeof walkStep>;
@@ -145,7 +148,7 @@ export const walkView = z
     minutes: z.number(),
     liftChanges: z.int(),
     steps: z.array(walkStep),
-    /** What is worth less for its minutes than what is on the sheet. */
+    /** Looks that are worth less for their minutes than those on the sheet. */
     leftOut: z.array(z.object({ key: walkKey, title: z.string(), minutes: z.number() })),
     walk: z
       .object({ id: z.uuid(), day: isoDate, by: z.string(), startedAt: z.string(), endedAt: z.string().nullable() })
@@ -156,14 +159,14 @@ export const walkView = z
   .meta({ id: 'WalkView' });
 export type WalkView = z.infer<typeof walkView>;
 
-/** What became of each entry that was sent, and the walk as it stands. */
+/** Result of each entry that was sent, and the walk as it stands. */
 export const walkSynced = z.object({
   view: walkView,
   entries: z.array(
     z.object({
       id: z.uuid(),
       state: z.enum(ENTRY_STATES).nullable(),
-      /** Why it was not taken, in words; null where it was. */
+      /** Reason why it was refused, in words; null if it was taken. */
       refused: z.string().nullable(),
       changeId: changeId.nullable(),
     }),
@@ -176,7 +179,7 @@ export const lookupWalkQuery = lookupQuery.extend(walkQuery.shape);
 
 export const photoQuery = z.object({ vehicleId, key: walkKey.optional(), entryId: z.uuid().optional(), day: isoDate });
 
-/** What was found at the looks at one weak point, oldest first. */
+/** Results of the looks at one weak point, oldest first. */
 export const looksAt = z
   .object({
     weakPointId,
@@ -199,5 +202,5 @@ export const looksAt = z
   .meta({ id: 'LooksAt' });
 export type LooksAt = z.infer<typeof looksAt>;
 
-/** What somebody decides about an entry that waits. */
+/** Decision about an entry that waits. */
 export const entrySettle = z.object({ take: z.boolean() });

@@ -1,7 +1,10 @@
 import { neglectedRun, upkeepState, type UpkeepInterval, ageClock, distanceClock } from '@crosspeen/core';
 import { asArray, asNumber, DoorError, field, numbers, optional, pair, type Call } from './json.ts';
 
-/** When a recurring task is due and was overdue, and how far its neglect carried the clocks of what it protects. */
+/**
+ * Due date of a recurring task, its overdue stretches, and the effect of its neglect on the clocks
+ * of the parts that it protects.
+ */
 export const upkeepClock: Call = (input) => {
   const number = (name: string): number => asNumber(field(input, name), name);
   const knots = asArray(field(input, 'knots'), 'knots').map((knot) => {

@@ -1,7 +1,7 @@
 import { deferralCosts, planVisits, type PlanQuestion } from '@crosspeen/core';
 import { asArray, asNumber, asObject, field, numbers, optional, type Call, type Json } from './json.ts';
 
-/** What putting one item off costs, month by month. */
+/** Cost of putting one item off, month by month. */
 export const deferralCall: Call = (input) => {
   const number = (name: string): number => asNumber(field(input, name), name);
   const { byMonth, later, bestAge, susceptible } = deferralCosts({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { file, get, under } from '../endpoint.ts';
 
-/** What the server says of itself, without a sign-in. */
+/** Endpoints about the server itself, without a sign-in. */
 export const server = under('server', {
   health: get('/api/health', {
     summary: 'Whether the server and its database answer',

@@ -32,11 +32,11 @@ export function closureOf(operations: Operations, wanted: readonly string[]): st
 
 /** Minutes of some jobs, each told by the operations it takes directly. */
 export interface AccessMinutes {
-  /** Of each job by itself, with all its access. */
+  /** Minutes of each job alone, with all its access. */
   readonly alone: readonly number[];
-  /** Of all of them, what they share counted once. */
+  /** Minutes of all jobs in one visit, with shared access counted once. */
   readonly together: number;
-  /** What the last of them adds to the others. */
+  /** Minutes that the last job adds to the others. */
   readonly marginalLast: number;
   /** Each operation split equally among the jobs that need it; they sum to `together`. */
   readonly shares: readonly number[];

@@ -4,7 +4,9 @@ import { closureOf, type Operations } from './access.ts';
 export interface WorkItem {
   /** Operations that it takes directly; what gives access to them is added. */
   readonly operations: readonly string[];
-  /** Minutes of its own beside them: looking, a task, or a renewal whose operations nobody told. */
+  /**
+   * Minutes beside the operations: a look, a task, or a renewal without operations in the library.
+   */
   readonly own: number;
 }
 
@@ -12,11 +14,11 @@ export interface WorkItem {
 export interface SharedStep {
   readonly key: string;
   readonly minutes: number;
-  /** Which work needs it, by its place. */
+  /** Places of the items that need it. */
   readonly for: readonly number[];
 }
 
-/** What some work takes when it is done in one visit. */
+/** Minutes and steps of some work that is done in one visit. */
 export interface WorkTogether {
   /** All of it, shared access counted once. */
   readonly minutes: number;
@@ -58,17 +60,17 @@ export function workTogether(operations: Operations, work: readonly WorkItem[]):
   };
 }
 
-/** What a job on a visit takes, told as a weak point is: its renewal, or a look at it. */
+/** Work of one job on a visit, from the library: a renewal of its weak point or a look at it. */
 export interface JobTold {
   readonly action: 'renew' | 'look';
-  /** The operation that renews it; null where nobody told one. */
+  /** Key of the operation that renews it; null if the library has none. */
   readonly operation: string | null;
-  /** Minutes of the renewal where no operation is told. */
+  /** Minutes of the renewal, used if there is no operation. */
   readonly renewMinutes: number;
   readonly look: { readonly minutes: number; readonly off: readonly string[] } | null;
 }
 
-/** Minutes that a look is reckoned with where nobody told how long it takes. */
+/** Minutes assumed for a look without minutes in the library. */
 export const UNTOLD_LOOK_MINUTES = 10;
 
 /** A job as work on a visit. */

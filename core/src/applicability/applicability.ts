@@ -22,20 +22,23 @@ export interface VariantWeight {
   readonly weight: number;
 }
 
-/** What is known of a vehicle. Null and left-out entries are unknown, a state of its own. */
+/** Known facts of a vehicle. Null and missing entries are unknown, which is a state of its own. */
 export interface VehicleFacts {
   readonly variants: readonly VariantWeight[];
   readonly model: string | null;
   readonly market: string | null;
   readonly producedDay: number | null;
-  /** How far the production day may be from `producedDay`, days (a bare year of registration says little). */
+  /**
+   * Days by which the production day may differ from `producedDay`; a bare year of registration
+   * says little.
+   */
   readonly producedSlackDays: number;
   readonly features: Readonly<Record<string, boolean>>;
   /** Engine serial number, where somebody has read it. */
   readonly serial?: number | null;
   /** Revision of the part now fitted by component, where somebody has looked; "" for an older one. */
   readonly fitted?: Readonly<Record<string, string>>;
-  /** What the library knows of the features that vehicles of this family may have. */
+  /** Features that vehicles of this family may have, with their shares. */
   readonly knownFeatures?: readonly FeatureFact[];
 }
 
@@ -77,10 +80,13 @@ export interface VariantWindow {
   readonly serialTo?: number | null;
 }
 
-/** Without anything to tell them apart, an unknown condition is a coin toss, and the screen says so. */
+/** Weight of an unknown condition that nothing decides: one half. The screen says so. */
 export const UNKNOWN_WEIGHT = 0.5;
 
-/** Whether a serial number lies in a variant's own window; a variant without one holds none. */
+/**
+ * Tells whether a serial number lies in a variant's own window; a variant without a window holds
+ * none.
+ */
 const within = (serial: number, { serialFrom, serialTo }: VariantWindow): boolean =>
   ((serialFrom ?? null) !== null || (serialTo ?? null) !== null) &&
   serial >= (serialFrom ?? -Infinity) &&

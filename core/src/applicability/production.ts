@@ -13,7 +13,7 @@ const SLACK = {
   year: { before: 2 * MADE_BEFORE_REGISTERED, after: MADE_BEFORE_REGISTERED },
 } as const;
 
-/** When a vehicle was first registered: a day number, and whether it is the day rather than the middle of a year. */
+/** First registration: a day number, and whether it is the exact day or the middle of a year. */
 export interface Registered {
   readonly registeredDay: number | null;
   readonly registeredExact: boolean;
@@ -32,8 +32,8 @@ export function productionSpan({ registeredDay, registeredExact }: Registered): 
 }
 
 /**
- * Whether a vehicle registered on `registeredDay` may have been made from `fromDay` to `toDay` (day numbers; null: open
- * or not known). What is not known speaks against nothing.
+ * Tells whether a vehicle registered on `registeredDay` may have been made from `fromDay` to
+ * `toDay` (day numbers; null is open or unknown). An unknown day excludes nothing.
  */
 export const mayBeMade = (registeredDay: number | null, fromDay: number | null, toDay: number | null): boolean =>
   registeredDay === null ||

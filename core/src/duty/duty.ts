@@ -1,7 +1,7 @@
 import type { ComponentClass } from '../life/elicit.ts';
 import type { ClockKind } from '../usage/clock.ts';
 
-/** How a vehicle is used, in questions a driver can answer. */
+/** Questions about the use of a vehicle that a driver can answer. */
 export const DUTY_KEYS = ['shortTrips', 'load', 'heat', 'hard', 'fuel', 'longOil', 'standing'] as const;
 export type DutyKey = (typeof DUTY_KEYS)[number];
 
@@ -124,13 +124,13 @@ export function clockDuty(
   return { distance: held(distance), age: held(age) };
 }
 
-/** What is known of a vehicle's use and features, as far as something may hasten a part by it. */
+/** Known use and features of a vehicle, as far as they may hasten a part. */
 export interface UseKnown {
   readonly duty: DutyProfile;
   readonly features: Readonly<Record<string, boolean>>;
 }
 
-/** How far an answer counts: not at all, to the root of the factor, or in full. */
+/** Weight of an answer: none, the root of its factor, or the whole factor. */
 const PART_OF: Readonly<Record<DutyLevel, number>> = { no: 0, some: 0.5, much: 1 };
 
 /**

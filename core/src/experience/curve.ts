@@ -24,7 +24,7 @@ const failedShare = ({ scale, shape, share }: Pick<LifeNode, 'scale' | 'shape' |
 /** Published typical life (median of those that do fail) on the life used, where the told scale is 1. */
 const toldTypical = (weakPoint: LifeTold): number => Math.LN2 ** (1 / toldShape(weakPoint));
 
-/** What is published of a weak point and what the workshop's own parts make of it, as shares failed over the life. */
+/** Published life of a weak point beside the workshop's own, as shares failed over the life. */
 export function experienceCurve(weakPoint: LifeTold, summary: ExperienceSummary): CurvePoint[] {
   const shape = toldShape(weakPoint);
   const typical = toldTypical(weakPoint);
@@ -53,6 +53,9 @@ export function failuresAlone(weakPoint: LifeTold, lives: readonly number[]): nu
   return sorted[Math.floor((sorted.length - 1) / 2)]! / toldTypical(weakPoint);
 }
 
-/** How far the own typical life lies from the published one, in half widths of the published 90 % interval. */
+/**
+ * Distance of the workshop's typical life from the published one, in half widths of the published
+ * 90 % interval.
+ */
 export const lifeApart = ({ ownLife, publishedLife }: Pick<ExperienceSummary, 'ownLife' | 'publishedLife'>): number =>
   Math.abs(Math.log(ownLife.middle)) / Math.log(publishedLife.high);

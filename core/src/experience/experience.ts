@@ -7,8 +7,9 @@ import type { Observation } from './observation.ts';
 import { lifePosterior, type LifePrior, type Posterior, type PosteriorNode } from './posterior.ts';
 
 /**
- * How far a published life may be off, as the sd of ln scale, by who says it; the strongest that speaks counts. A
- * workshop's own view of its trade. A weak point that only the workshop's bench speaks of is the least sure.
+ * Uncertainty of a published life, as the sd of ln scale, by the kind of authority; the strongest
+ * one counts. These are the workshop's own views of its trade. A weak point that only the bench
+ * speaks of is the least sure.
  */
 const STATEMENT_SPREAD: Readonly<Record<AuthorityKind, number>> = {
   bulletin: 0.22,
@@ -31,8 +32,8 @@ const ENOUGH_NARROWING = 0.8;
 const MOST_SHARE = 0.98;
 
 /**
- * What is published, as a prior on the life used: scale 1, the told shape, and the told share; of what wears there is
- * no share to learn.
+ * Published life as a prior on the life used: scale 1, the published shape, and the published
+ * share. Wear has no share to learn.
  */
 export function publishedPrior(weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>): LifePrior {
   const spreads = weakPoint.statements.map(
@@ -67,7 +68,7 @@ export interface ExperienceSummary {
   readonly ownLife: Spread;
   readonly publishedShare: Spread;
   readonly ownShare: Spread;
-  /** Whether the workshop's own vehicles say something by themselves, and if not, why. */
+  /** Tells whether the workshop's own vehicles carry a statement by themselves, and if not, why. */
   readonly enough: 'yes' | 'few_failures' | 'hardly_narrower';
 }
 
@@ -91,7 +92,8 @@ function spread(posterior: Posterior, of: (node: PosteriorNode) => number): Spre
 }
 
 /**
- * What a workshop's own parts make of one published weak point. `observations` are on the life used, each part once.
+ * Learns one weak point from a workshop's own parts. `observations` are on the life used, each part
+ * once.
  */
 export function experienceOf(
   weakPoint: LifeTold & Pick<WeakPointFact, 'statements'>,

@@ -2,7 +2,9 @@ import { totalLogLikelihood, type Observation, type ShareLife } from './observat
 
 export interface Fit extends ShareLife {
   readonly logLikelihood: number;
-  /** Whether the search ended at a top, or somewhere on a ridge that the observations do not tell apart. */
+  /**
+   * Reason why the search ended: at a maximum, or on a ridge that the observations do not resolve.
+   */
   readonly stopped: 'converged' | 'not_settled';
 }
 

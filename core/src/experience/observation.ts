@@ -10,7 +10,7 @@ export interface CleanLook {
   readonly warning: number;
 }
 
-/** What became of one part, on its own clock (since it was new). */
+/** Outcome of one part on its own clock, counted from new. */
 export type Outcome =
   /** Failed at `at`. */
   | { readonly kind: 'exact'; readonly at: number }
@@ -80,12 +80,16 @@ function failingTerm(from: number, to: number, looks: readonly CleanLook[], plus
   };
 }
 
-/** Whether a part has shown that it is susceptible (it failed, or was found worn), or may yet be immune. */
+/**
+ * Tells whether a part has shown that it is susceptible: it failed or was found worn. Any other may
+ * be immune.
+ */
 export const showsSusceptible = ({ kind }: Pick<Observation, 'kind'>): boolean => kind !== 'right';
 
 /**
- * What an observation says of a susceptible part's life, ln of density or probability; the share does not enter. With
- * it, the likelihood is pi e^v where showsSusceptible, and 1 - pi + pi e^v for a part that may be immune.
+ * Log density or log probability of an observation for a susceptible part; the share does not
+ * enter. The likelihood is pi e^v where showsSusceptible, and 1 - pi + pi e^v for a part that may
+ * be immune.
  */
 export function termIfSusceptible(observation: Observation): LogTerm {
   const looks = observation.looks ?? [];

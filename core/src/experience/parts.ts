@@ -83,10 +83,11 @@ function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirst
 }
 
 /**
- * What this workshop saw of one weak point on one vehicle, each part once: failed, found worn, renewed before it
- * failed, or still running; earlier clean looks as weights; counted only from the reading at which the vehicle first
- * came (left truncation). The clock is the life used, u = H0^(1 / told shape): 1 at the scale that was told, so that
- * vehicles of different use speak of one life. The weak point must apply to the vehicle for certain.
+ * Observations of one weak point on one vehicle, each part once: failed, found worn, renewed before
+ * it failed, or still running. Earlier clean looks are weights. A part counts only from the reading
+ * at which the vehicle first came (left truncation). The clock is the life used, u = H0^(1 /
+ * published shape), which is 1 at the published scale, so that vehicles of different use can be
+ * compared. The weak point must apply to the vehicle for certain.
  */
 export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle): WatchedPart[] {
   const shape = toldShape(weakPoint);

@@ -1,7 +1,7 @@
 import { cumulativeHazard, hazardIncrement } from '../life/hazard.ts';
 import { logSurviving, showsSusceptible, termIfSusceptible, type Observation, type ShareLife } from './observation.ts';
 
-/** What is believed before the workshop's own vehicles speak: normal on ln scale, ln shape and logit share. */
+/** Prior before the workshop's own vehicles count: normal on ln scale, ln shape and logit share. */
 export interface LifePrior {
   readonly logScale: number;
   readonly logScaleSd: number;

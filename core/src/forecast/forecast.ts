@@ -1,4 +1,4 @@
-/** What lies ahead of one weak point, on the days of its forecast. Chances in [0, 1]. */
+/** Forecast of one weak point on the days of its grid. Chances in [0, 1]. */
 export interface ItemForecast {
   readonly weakPointId: string;
   /** Chance of failing within one service interval from each day, given that it runs on that day. */

@@ -1,7 +1,7 @@
 import type { StatementFact } from '../schools/statements.ts';
 import type { ClockKind } from '../usage/clock.ts';
 
-/** How far a part customarily runs on one clock before it is renewed; km, days or hours. */
+/** Customary life of a part on one clock before it is renewed; km, days or hours. */
 export interface CustomarySpan {
   readonly clock: ClockKind;
   readonly at: number;

@@ -36,8 +36,8 @@ export interface InstallNode {
 export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 10 } as const;
 
 /**
- * How often a part was put in at the end of each bin, in one kind of vehicle (susceptible or not, kept to the custom or
- * not), into `installed`.
+ * Adds the expected installations at the end of each bin to `installed`, for one kind of vehicle:
+ * susceptible or not, kept to the custom or not.
  */
 function renewals(
   { survival, custom, step }: Readonly<Record<'survival' | 'custom' | 'step', Float64Array>>,
@@ -69,7 +69,7 @@ function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: Unknow
   }
 }
 
-/** What the installation depends on beside the life: the same for every life that is possible. */
+/** Inputs of the unknown installation that are the same for every possible life. */
 export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
 const EVERYONE = new Scratch();
@@ -82,16 +82,16 @@ const KEPT = new Scratch();
 const LOGS = new Scratch();
 
 /**
- * Where in its bin an installation is taken to sit, in bins before the end: at the end, as published cases have it, or
- * in the middle, where few bins do for many.
+ * Position of an installation within its bin, in bins before the end: at the end, as in the
+ * published cases, or in the middle, which is accurate with few bins.
  */
 export const INSTALL_PLACE = { end: 0, middle: 0.5 } as const;
 
-/** What has been lived, bin by bin. */
+/** Use of the vehicle, bin by bin. */
 export interface InstallGrid {
   /** Cumulative hazard at 0, 1/bins, ..., 1 of the life so far. */
   readonly told: Float64Array;
-  /** That of the present part since each installation, from the original one on. */
+  /** Use of the present part since each possible installation, from the original one on. */
   readonly lived: Float64Array;
   readonly place: keyof typeof INSTALL_PLACE;
 }
@@ -144,7 +144,7 @@ export function fillUnknown(
       }
     }
   };
-  /** What neither fails nor is renewed stays as it was built. */
+  /** A part that neither fails nor is renewed is the original. */
   const built = (i: number): number => (i === 0 ? 1 : 0);
   renewals({ survival: alive, custom: everyone, step }, ground, free);
   if (custom === null) {

@@ -12,7 +12,7 @@ export interface ElicitedLife extends WeibullLife {
 
 /** Shapes outside this range are not believed, however narrow or wide the window told. */
 const SHAPE_RANGE = { least: 0.3, most: 12 } as const;
-/** What wears does not get safer with use: its shape is at least 1. */
+/** Range of shapes for wear: its hazard does not fall with use, so its shape is at least 1. */
 const WEAR_SHAPE_RANGE = { least: 1, most: SHAPE_RANGE.most } as const;
 
 const HAZARD_AT_10 = -Math.log(0.9);
@@ -124,9 +124,9 @@ export function lifeFromMedian(median: number, shape: number): WeibullLife {
 }
 
 /**
- * Weibull life of a defect of which only the beginning of the window is told: a tenth of those that do fail have failed
- * at `from`, at the given shape: scale = from (-ln 0.9)^(-1/shape). Throws RangeError unless both are positive.
- * Example: from 20,000 km at shape 0.8 gives scale 333,182.8 km.
+ * Weibull life of a defect whose window has only a beginning. A tenth of the susceptible have
+ * failed at `from`, at the given shape: scale = from (-ln 0.9)^(-1/shape). Throws RangeError unless
+ * both are positive. Example: from 20,000 km at shape 0.8 gives scale 333,182.8 km.
  */
 export function lifeFromStart(from: number, shape: number): WeibullLife {
   requirePositive(from, 'from');
@@ -135,9 +135,10 @@ export function lifeFromStart(from: number, shape: number): WeibullLife {
 }
 
 /**
- * Weibull life of what wears of which only the beginning of the window is told: F(from) = 0.1 share at the given shape,
- * at least 1: scale = from (-ln(1 - 0.1 share))^(-1/shape). Throws RangeError unless `from` and the shape are positive
- * and 0 < share <= 1. Example: from 100,000 km at shape 3, share 0.5, gives scale 269,141.0 km.
+ * Weibull life of wear whose window has only a beginning. F(from) = 0.1 share at the given shape,
+ * at least 1: scale = from (-ln(1 - 0.1 share))^(-1/shape). Throws RangeError unless `from` and the
+ * shape are positive and 0 < share <= 1. Example: from 100,000 km at shape 3, share 0.5, gives
+ * scale 269,141.0 km.
  */
 export function wearFromStart(from: number, shape: number, share: number): WeibullLife {
   requirePositive(from, 'from');
@@ -148,8 +149,8 @@ export function wearFromStart(from: number, shape: number, share: number): Weibu
 }
 
 /**
- * What stands in for a window that nobody tells: wide, by the class of the component. A view of the trade, not
- * measured; every screen says that it was not told.
+ * Wide default window by the class of the component, used where no source gives one. It is a view
+ * of the trade, not a measurement; every screen says so.
  */
 export const UNSAID_WINDOW: Readonly<Record<ComponentClass, string>> = {
   rubber: '80-220k km | 7-18y',
@@ -161,10 +162,10 @@ export const UNSAID_WINDOW: Readonly<Record<ComponentClass, string>> = {
   sensor: '60-280k km',
   early: '20-150k km',
 };
-/** What stands in for a share that nobody tells. */
+/** Default share, used where no source gives one. */
 export const UNSAID_SHARE: ShareWord = 'many';
 
-/** What of a weak point's life may be left untold. */
+/** Parts of a weak point's life that may be unstated. */
 export const UNTOLD = ['share', 'window'] as const;
 export type Untold = (typeof UNTOLD)[number];
 

@@ -9,7 +9,7 @@ export function cumulativeHazard(life: WeibullLife, z: number): number {
   return z <= 0 ? 0 : fastExp(life.shape * fastLog(z / life.scale));
 }
 
-/** How much a cumulative hazard grows over a step, relative to what it is: expm1(shape * log1p(dz / z)), for z > 0. */
+/** Relative growth of a cumulative hazard over a step: expm1(shape * log1p(dz / z)), for z > 0. */
 export const hazardGrowth = (shape: number, z: number, dz: number): number => fastExpm1(shape * fastLog1p(dz / z));
 
 /**

@@ -18,7 +18,7 @@ import {
 export const NATURES = ['wear', 'defect'] as const;
 export type Nature = (typeof NATURES)[number];
 
-/** What of a weak point its life is read from. */
+/** Facts of a weak point from which its life is read. */
 export interface LifeTold {
   readonly nature: Nature;
   readonly causes: readonly (readonly Span[])[];
@@ -57,10 +57,10 @@ export function typicalLife(span: Span, told: OneLifeTold): number {
 }
 
 /**
- * The Weibull life of one told window, by the nature of the weak point: among all of them for wear, among the
- * susceptible for a defect. A window of one value is its typical life at the class's own shape; of one whose beginning
- * alone is told a tenth have failed there, at the class's own shape. Unit: that of the
- * span's clock. Throws RangeError on a window that is none.
+ * Weibull life of one published window. It describes all parts for wear, and the susceptible ones
+ * for a defect. A window of one value is the typical life at the class's own shape. A window with
+ * only a beginning has a tenth failed there, at the class's own shape. Unit: that of the span's
+ * clock. Throws RangeError on an invalid window.
  */
 export function toldLife(span: Span, told: OneLifeTold): WeibullLife {
   const known = READ.get(span);

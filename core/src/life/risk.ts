@@ -119,7 +119,7 @@ export function windowEnd(
   return end;
 }
 
-/** What one look says about a failure inside and outside its window. */
+/** Weights of a failure inside and outside the window of one look, given its result. */
 export const lookWeights = ({
   worn,
   detection,

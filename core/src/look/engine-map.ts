@@ -1,4 +1,4 @@
-/** Where on an engine something sits, told the same way for every engine; the map lays it out by the engine's shape. */
+/** Places on an engine, the same for every engine; the map lays them out by the engine's shape. */
 export const ENGINE_SPOTS = [
   'timing_end',
   'gearbox_end',
@@ -20,7 +20,7 @@ export type EngineShape = (typeof ENGINE_SHAPES)[number];
 export const BAY_SIDES = ['front', 'rear', 'left', 'right'] as const;
 export type BaySide = (typeof BAY_SIDES)[number];
 
-/** How an engine lies in its bay. */
+/** Orientation and shape of an engine in its bay. */
 export interface EngineLayout {
   readonly shape: EngineShape;
   readonly cylinders: number;
@@ -52,7 +52,7 @@ export interface EngineMap {
   readonly radiator: MapBox;
   /** Centres of the cylinders, from the timing end. */
   readonly cylinders: readonly MapPoint[];
-  /** Whether it lies across the bay. */
+  /** True if it lies across the bay. */
   readonly across: boolean;
   readonly spots: Readonly<Record<EngineSpot, MapPoint>>;
 }
@@ -60,7 +60,7 @@ export interface EngineMap {
 /** Half the length of the engine along its crankshaft, and half its width. */
 const HALF_LENGTH = 0.27;
 const HALF_WIDTH = 0.16;
-/** How far the gearbox reaches beyond the engine. */
+/** Length of the gearbox beyond the engine. */
 const GEARBOX = 0.15;
 const MIDDLE = { x: 0.5, y: 0.5 } as const;
 const TOWARDS: Readonly<Record<BaySide, readonly [x: number, y: number]>> = {
@@ -82,8 +82,9 @@ function mustLieSo({ shape, cylinders, timingEnd, intake }: EngineLayout): void 
 }
 
 /**
- * Where everything lies on an engine of this layout: a plain picture from above and from the side, the same for all
- * engines of one shape. Proportions are ours, not those of any engine. Throws RangeError where the sides do not fit.
+ * Lays out every place on an engine of this shape, from above and from the side. All engines of one
+ * shape have the same picture; the proportions are our own. Throws RangeError where the sides do
+ * not fit.
  */
 export function engineMap(layout: EngineLayout): EngineMap {
   mustLieSo(layout);

@@ -1,12 +1,15 @@
 import { labourCost } from './labour.ts';
 
-/** What costs are reckoned on: a failure by what it comes to, and an hour of labour; any one money. */
+/** Costs of failures by consequence, and of an hour of labour; any one money. */
 export interface CostPolicy<Consequence extends string> {
   readonly failureCost: Readonly<Record<Consequence, number>>;
   readonly labourCostPerHour: number;
 }
 
-/** What a failure costs beyond the renewal: as told of the weak point, else the shop's figure for its consequence. */
+/**
+ * Cost of a failure beyond the renewal: the weak point's own figure, else the shop's figure for its
+ * consequence.
+ */
 export const failureCost = <Consequence extends string>(
   {
     failure,
@@ -21,7 +24,7 @@ export const failureCost = <Consequence extends string>(
     ? policy.failureCost[consequence]
     : failure.parts + labourCost(failure.minutes, policy.labourCostPerHour);
 
-/** What a planned renewal costs: its labour and the part, as far as its price is known. */
+/** Cost of a planned renewal: its labour, and its part if the price is known. */
 export const renewalCost = (
   { renewMinutes, partPrice }: { readonly renewMinutes: number; readonly partPrice: number | null },
   { labourCostPerHour }: { readonly labourCostPerHour: number },

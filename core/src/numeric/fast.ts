@@ -19,7 +19,10 @@ const { exp, log } = (() => {
   const expTable = Float64Array.from({ length: EXP_STEPS }, (_, i) => 2 ** (i / EXP_STEPS));
   /** Powers of two from 2^-1074 to 2^1023. */
   const powers = Float64Array.from({ length: 2098 }, (_, i) => 2 ** (i - 1074));
-  /** For each step of [1, 2): its middle, the inverse of that, and its logarithm, beside each other. */
+  /**
+   * Table over the steps of [1, 2): the middle of each step, its inverse and its logarithm, side by
+   * side.
+   */
   const logTable = Float64Array.from({ length: 3 * LOG_STEPS }, (_, i) => {
     const middle = 1 + (Math.floor(i / 3) + 0.5) / LOG_STEPS;
     return [middle, 1 / middle, Math.log(middle)][i % 3]!;

@@ -61,7 +61,7 @@ function logAt({ aheadDays }: Pick<Grid, 'aheadDays'>, log: Float64Array, ahead:
 /** The bare chances ahead, on the days of the grid up to its horizon. */
 type Ahead = Pick<ItemForecast, 'chance' | 'failed'>;
 
-/** What a part left as it is may do on the days of the grid up to its horizon. */
+/** Forecast of a part that is left as it is, on the days of the grid up to its horizon. */
 export function aheadOf(grid: Grid, { lives }: Running): Ahead {
   const days = Array.from(grid.aheadDays.subarray(0, RIBBON.futureBins + 1));
   return {

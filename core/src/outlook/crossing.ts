@@ -16,7 +16,7 @@ export interface CrossingQuestion {
   readonly limit: number;
   /** P(susceptible | running): a chance never rises above it, so that many need no looking for. */
   readonly susceptible: number;
-  /** How far ahead it is looked for. */
+  /** Length of the search, years ahead. */
   readonly years: number;
 }
 
@@ -63,7 +63,7 @@ export function crossing(
   return start + part * (next - 1 + (limit - low) / (high - low));
 }
 
-/** So close a day is looked for, and so many days are tried at once. */
+/** Step of the final search in days, and the number of days tried at once. */
 const NEAR_DAYS = 1;
 const PARTS_AT_ONCE = 20;
 

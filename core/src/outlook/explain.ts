@@ -6,7 +6,7 @@ import { neverRenewed, recordsOf } from './part.ts';
 import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
-/** What a chance rests on, one thing at a time. */
+/** Grounds of a chance, one at a time. */
 export const WHY_GROUNDS = [
   'share',
   ...CLOCK_KINDS.map((kind) => `clock:${kind}` as const),
@@ -104,7 +104,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   };
 }
 
-/** So many times the told window is never reached. */
+/** Factor on the published window beyond which it counts as never reached. */
 const NEVER = 1e6;
 
 /**

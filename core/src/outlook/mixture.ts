@@ -4,9 +4,9 @@ import { fastExp, fastExpm1, fastLog, fastLog1p } from '../numeric/fast.ts';
 import { Scratch } from '../numeric/scratch.ts';
 
 /**
- * What may be in there now: every installation that is possible, for every life that is possible. All share the same
- * clocks, so that the readings and the told hazard of an installation are worked out once for all lives. Weights are
- * laid out by installation, then life, and sum to 1.
+ * Possible installations of the present part, for every possible life. All share the same clocks,
+ * so that the readings and the published hazard of an installation are computed once for all lives.
+ * Weights are laid out by installation, then life, and sum to 1.
  */
 export interface PartMixture {
   readonly clocks: readonly ClockLife[];
@@ -49,7 +49,7 @@ const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [
   new Scratch(),
 ] as const;
 
-/** What one life says, or all of them weighed together. */
+/** Result for one life, or for all lives weighed together. */
 export interface LifeSays {
   readonly weight: number;
   /** Chance of having failed by each day, given running now and the looks. */

@@ -31,7 +31,8 @@ export const clocksOf = (path: UsagePath, speedKmh: number): ClocksByKind => ({
 });
 
 /**
- * What the rows of one vehicle are reckoned on, made once: for its own parts and for those of the engine now fitted.
+ * Shared inputs of the rows of one vehicle, computed once: for its own parts and for those of the
+ * engine now fitted.
  */
 export interface Frames {
   readonly vehicle: Frame;
@@ -79,7 +80,7 @@ export const frameFor = (
   frames: Pick<Frames, 'vehicle' | 'engine'>,
 ): Frame => frames[weakPoint.fittedTo];
 
-/** What a fleet is judged by: the rows of weak points, and the upkeep. */
+/** Judgement of a vehicle for the fleet: the rows of its weak points, and its upkeep. */
 export interface JudgedVehicle {
   readonly rows: readonly JudgedRow[];
   readonly upkeep: readonly UpkeepRow[];

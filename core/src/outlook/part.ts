@@ -12,9 +12,9 @@ import type { PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
 /**
- * How many times as fast a part of a grade lives on every clock: a cheap one has three quarters of the window, a used
- * one has half of it left, a rebuilt one nearly all; equivalents are taken at their word. A view of the trade, not a
- * measurement.
+ * Speed at which a part of each grade ages on every clock. A cheap part has three quarters of the
+ * window, a used one half of it, a rebuilt one nearly all of it; an equivalent counts as an
+ * original. It is a view of the trade, not a measurement.
  */
 export const GRADE_DUTY: Readonly<Record<Grade, number>> = {
   original: 1,
@@ -35,7 +35,7 @@ const BELIEVED = {
   spreadDays: 180,
 } as const;
 
-/** How far a record that is only believed is believed. */
+/** Probability that a record of the kind `believed` is true. */
 const believedChance = (source: Source | null): number => (source === null ? BELIEVED.unsaid : BELIEVED.chance[source]);
 
 /** Weights below this are left out of a mixture. */
@@ -75,8 +75,9 @@ const toldShapes = (weakPoint: LifeTold): number[] =>
   weakPoint.causes.flatMap((cause) => cause.map((span) => toldLife(span, weakPoint).shape));
 
 /**
- * The shape that a weak point is told with as a whole, the mean over its windows: with it, the cumulative hazard of all
- * clocks becomes one clock of life used, u = H0^(1 / shape), on which the workshop's own experience is reckoned.
+ * Published shape of a weak point as a whole, the mean over its windows. It turns the cumulative
+ * hazard of all clocks into one clock of life used, u = H0^(1 / shape), on which the workshop's own
+ * experience is computed.
  */
 export function toldShape(weakPoint: LifeTold): number {
   const shapes = toldShapes(weakPoint);
@@ -117,12 +118,12 @@ interface Installs {
   readonly immune: Float64Array;
 }
 
-/** From new until now. */
+/** Use from new until now. */
 type Span = Pick<PartQuestion, 'startDay' | 'nowDay'>;
 
 /**
- * How many customary intervals of a weak point have been run from new until now, on the clock that runs them first; 0
- * where none is customary.
+ * Number of customary intervals of a weak point that have passed from new until now, on the clock
+ * that passes them first; 0 if none is customary.
  */
 export const customRun = (
   { statements }: Pick<WeakPointFact, 'statements'>,
@@ -286,11 +287,12 @@ export function decidingRecord(
 }
 
 /**
- * What is in there now: a mixture over installations from the service records of its component, for each life that is
- * possible. The last definite record decides (`done`: installed that day; `not_done`: the original); `believed` mixes
- * that day with the unknown; `unknown` and no record at all are the renewal process. Weights of all nodes sum to 1.
- * Lives of what wears are about all vehicles, and so are those of a vehicle that is `counted` among the observations:
- * they keep their weights. For any other defect, having lived until now speaks for the longer lives.
+ * State of the present part: a mixture over installations from the service records of its
+ * component, for each possible life. The last definite record decides (`done`: installed that day;
+ * `not_done`: the original). `believed` mixes that day with the unknown. `unknown` and no record at
+ * all are the renewal process. Weights of all nodes sum to 1. The lives of wear describe all
+ * vehicles, and so do those of a vehicle that is `counted` among the observations: they keep their
+ * weights. For any other defect, survival until now favours the longer lives.
  */
 export function partState(question: PartQuestion): PartState {
   const { weakPoint, clocks, worn, duty, startDay, nowDay } = question;

@@ -11,13 +11,13 @@ import { judgeRow } from './row.ts';
 import type { OutlookInput, WeakPointFact } from './types.ts';
 
 /**
- * What a question asks about: an attribute of the vehicle, the revision of a part now fitted, or whether a part was
- * ever renewed.
+ * Subject of a question: an attribute of the vehicle, the revision of a fitted part, or whether a
+ * part was ever renewed.
  */
 export type QuestionAbout = Exclude<OpenAttribute, 'produced' | 'serial'> | `fitted:${string}` | `history:${string}`;
 
 export interface QuestionAnswer {
-  /** What is kept when this is the answer. */
+  /** Value that is saved for this answer. */
   readonly key: string;
   readonly words: string;
   /** How likely this answer is, from what is known. */
@@ -56,7 +56,7 @@ export const OLDER = 'older';
 /** A part that was renewed unseen is the revised one so often. Without anything to go by: a coin toss. */
 const REVISED_IF_RENEWED = 0.5;
 
-/** So far back in the vehicle's life a renewal is put whose date is not told yet. */
+/** Position in the vehicle's life that is assumed for a renewal whose date is still unknown. */
 const LATELY = 0.15;
 
 interface Candidate {

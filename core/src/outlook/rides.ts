@@ -4,7 +4,7 @@ import { judge, VERDICTS, type RideFact } from '../verdict/verdict.ts';
 import { FLEET_YEARS } from './grid.ts';
 import type { RowWorkings } from './row.ts';
 
-/** From this part of its own minutes on a job counts as laid open by another. */
+/** Share of its own minutes from which a job counts as laid open by another. */
 const LAID_OPEN = 0.5;
 
 const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =>
@@ -17,7 +17,10 @@ const opensAgain = ({ weakPoint, question }: RowWorkings): number =>
     return clock ? Math.min(first, clock.dayOf(clock.at(question.today) + at)) : first;
   }, Infinity);
 
-/** What a row would ride along with, if with anything: the renewal that lays most of it open, and what it comes to. */
+/**
+ * Finds the renewal that lays most of a row's access open, and the minutes that the row adds to it;
+ * null if none does.
+ */
 function rideOf(
   row: RowWorkings,
   jobs: readonly RowWorkings[],

@@ -26,7 +26,8 @@ import type { DueFact, FindingFact, FollowedBecause, OutlookInput, WeakPointFact
 import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
 
 /**
- * What a row is reckoned on: the clocks of the engine now fitted, or of the vehicle, and the days that all lanes share.
+ * Shared inputs of a row: the clocks of the vehicle or of the engine now fitted, and the days of
+ * all lanes.
  */
 export interface Frame {
   readonly clocks: ClocksByKind;
@@ -61,7 +62,7 @@ export interface RowWorkings extends JudgedRow {
   readonly dutyOn: ClockDuty;
   readonly looks: readonly Inspection[];
   readonly current: readonly FindingFact[];
-  /** With fewer installations and lives: for what is drawn and looked for. */
+  /** The mixture with fewer installations and lives, for drawings and searches. */
   readonly thinned: () => PartMixture;
   readonly running: () => Running;
   /** P(susceptible | running, looks). */
@@ -90,7 +91,10 @@ const looksOf = ({ look }: WeakPointFact, findings: readonly FindingFact[], cloc
     }));
 };
 
-/** How long the weak point shows itself before it fails, in days from now; 0 when it cannot be looked at. */
+/**
+ * Days for which the weak point shows itself before it fails, from today's use; 0 if it cannot be
+ * looked at.
+ */
 function warningDays({ look }: WeakPointFact, clocks: ClocksByKind, today: number): number {
   if (look === null || look.detection < 0.5) return 0;
   return look.warning.reduce((least, span) => {
@@ -121,18 +125,18 @@ function dueRange(
 }
 
 /**
- * Whether this weak point has failed on this vehicle before: susceptibility belongs to the vehicle, whichever part was
- * in it.
+ * Tells whether this weak point has failed on this vehicle before. Susceptibility belongs to the
+ * vehicle, whichever part was in it.
  */
 const failedBefore = ({ id }: WeakPointFact, findings: readonly FindingFact[]): boolean =>
   findings.some(({ weakPointId, result }) => weakPointId === id && result === 'failed');
 
-/** Whether the part that is fitted ends the weak point. */
+/** Tells whether the fitted part ends the weak point. */
 const endedBy = ({ retiredByRevision, revisions }: WeakPointFact, fitted: string | null): boolean =>
   fitted !== null &&
   (fitted === retiredByRevision || revisions.some(({ revision, ends }) => ends === true && revision === fitted));
 
-/** What is told of the part that is fitted: a later revision may have a window of its own. */
+/** Facts of the weak point for the fitted part: a later revision may have its own window. */
 function asFitted(weakPoint: WeakPointFact, fitted: string | null): WeakPointFact {
   const own = weakPoint.revisions.find(({ revision }) => revision === fitted);
   return own === undefined || own.causes.length === 0 ? weakPoint : { ...weakPoint, causes: own.causes };
@@ -278,9 +282,9 @@ export function judgeRow(
   };
   const { verdict, rule } = judge(facts);
   /**
-   * By when: one answer for card, row, list, strip and file. What asks for work is due by the day on which the chance
-   * of having failed comes to the limit, by the date of the school that asks, or by the next service; what does not,
-   * when its school would act.
+   * Due date of the row: one answer for card, row, list, strip and file. Work is due on the day on
+   * which the chance of having failed reaches the limit, on the date of the school that asks, or at
+   * the next service. A row without work has the date of its school.
    */
   const dueOf = (): DueFact | null => {
     if (verdict === 'behind_it' || verdict === 'watch') return null;

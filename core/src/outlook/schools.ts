@@ -20,16 +20,19 @@ export interface SchoolQuestion {
   readonly serviceDays: number;
   /** Day the schools count from: the last renewal, or new where nobody knows. */
   readonly renewedDay: number;
-  /** How long wear shows at the forecast use; 0 when it cannot be looked at. */
+  /** Days for which wear shows at the forecast use; 0 if it cannot be looked at. */
   readonly warningDays: number;
   readonly lastLookDay: number | null;
   readonly kmAtDay: (day: number) => number;
   readonly clocks: ClocksByKind;
-  /** Where the vehicle was sold; null where nobody knows. */
+  /** Market in which the vehicle was sold; null if unknown. */
   readonly market: string | null;
 }
 
-/** When one school would act next. Book and Cost count from the last renewal, or from new where nobody knows. */
+/**
+ * Next date of one school. Book and Cost count from the last renewal, or from new if that is
+ * unknown.
+ */
 function schoolView(school: School, question: SchoolQuestion): SchoolView {
   const { weakPoint, state, policy, today, serviceDays, renewedDay } = question;
   const when = (day: number): WhenFact => ({ day, km: question.kmAtDay(day) });

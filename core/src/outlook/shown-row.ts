@@ -30,7 +30,7 @@ function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact
   };
 }
 
-/** Where a grave fault has faded: the one check that rules it out; null elsewhere. */
+/** The one check that rules out a grave fault that has faded; null elsewhere. */
 const ruledOutBy = ({ rule, weakPoint: { look }, facts }: RowWorkings): string | null =>
   rule === 'would_have_shown' && look !== null && grave(facts) ? `To rule it out: ${look.how}` : null;
 

@@ -18,7 +18,7 @@ import type { Condition, LookMethod, LookPlace } from '../look/words.ts';
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
 export type Group = (typeof GROUPS)[number];
 
-/** Whom a component goes with when an engine is swapped. */
+/** Owner of a component when an engine is swapped: the vehicle or the engine. */
 export const FITTED_TO = ['engine', 'vehicle'] as const;
 export type FittedTo = (typeof FITTED_TO)[number];
 
@@ -30,41 +30,43 @@ export interface LifeNode {
   readonly share: number;
 }
 
-/** What this workshop's own vehicles say of one weak point. */
+/** Experience of this workshop's own vehicles with one weak point. */
 export interface ExperienceFact {
   readonly nodes: readonly LifeNode[];
   readonly parts: number;
   readonly failures: number;
 }
 
-/** How a weak point is looked at before it fails. */
+/** Look at a weak point before it fails. */
 export interface LookFact {
   readonly how: string;
   readonly minutes: number;
   readonly detection: number;
   readonly falseAlarm: number;
   readonly warning: readonly Span[];
-  /** What can hurt while looking, in words. */
+  /** Dangers of the look, in words. */
   readonly cautions?: readonly string[];
-  /** Where on the vehicle, and with what sense or tool. */
+  /** Place on the vehicle, and the sense or tool. */
   readonly place?: LookPlace;
   readonly method?: LookMethod;
-  /** What each result looks like. */
+  /** Appearance of each result. */
   readonly good?: string;
   readonly worn?: string;
   readonly failed?: string;
   /** Operations, by key, that must be off first. */
   readonly off?: readonly string[];
-  /** Where on the engine. */
+  /** Place on the engine. */
   readonly spot?: EngineSpot;
-  /** What it takes beside hands and a lamp, in words. */
+  /** Tools beside hands and a lamp, in words. */
   readonly tools?: readonly string[];
   readonly measure?: MeasureFact;
-  /** What may be found, in words, best first. */
+  /** Possible findings in words, best first. */
   readonly grades?: readonly GradeWords[];
 }
 
-/** What a failure harms: another weak point by key, or something in words; with what chance, and how soon. */
+/**
+ * Harm of a failure: another weak point by key, or something in words, with its chance and time.
+ */
 export interface DamageFact {
   readonly weakPoint?: string;
   readonly harms?: string;
@@ -73,33 +75,35 @@ export interface DamageFact {
   readonly within: readonly Span[];
 }
 
-/** How it shows: a symptom by key, and how often it shows when this is the cause. */
+/** Symptom by key, and its frequency if this is the cause. */
 export interface SymptomFact {
   readonly symptom: string;
   readonly shows: number;
-  /** In a workshop's words, with the codes that go with it and the check that tells look-alikes apart. */
+  /** Words of a workshop, with codes and the check that tells look-alikes apart. */
   readonly words?: string;
   readonly codes?: readonly string[];
   readonly tells?: string | null;
-  /** Where it must not be driven on: what may happen, and what to do at once. */
+  /** Danger of driving on, and what to do at once; null if it may be driven. */
   readonly stop?: string | null;
 }
 
-/** What the operations that renew it take. */
+/** Work of the operations that renew it. */
 export interface WorkFact {
   readonly tools: readonly { readonly name: string; readonly without: string | null }[];
   readonly cautions: readonly string[];
   /** Components that go in new at the same time, by name. */
   readonly renewWith: readonly string[];
-  /** What is never fitted twice. */
+  /** Parts that are never fitted twice. */
   readonly oneTime: readonly string[];
-  /** What is lost and filled anew. */
+  /** Fluids that are lost and filled anew. */
   readonly fluids: readonly string[];
-  /** What has to be done once it is together again. */
+  /** Tasks after the parts are together again. */
   readonly afterwards: readonly string[];
 }
 
-/** What repairing costs once it has failed: parts in the money of the policy's costs, minutes of labour. */
+/**
+ * Cost of a repair after the failure: parts in the money of the policy's costs, minutes of labour.
+ */
 export interface FailureFact {
   readonly parts: number;
   readonly minutes: number;
@@ -113,17 +117,17 @@ export interface HastenFact {
   readonly factor: number;
 }
 
-/** A later part: it ends the weak point, or lives otherwise and this is told of it instead. */
+/** A later part. It ends the weak point, or has its own life, which then counts. */
 export interface RevisionFact {
   readonly revision: string;
   readonly ends?: true;
   readonly causes: readonly (readonly Span[])[];
 }
 
-/** What the driver of a vehicle does about something that nobody renews before it fails. */
+/** Task of the driver about a weak point that is never renewed before it fails. */
 export interface WatchFact {
   readonly task: string;
-  /** How often, whichever first. */
+  /** Interval of the task, whichever clock comes first. */
   readonly every: readonly Span[];
 }
 
@@ -135,7 +139,9 @@ export interface WeakPointFact {
   readonly component: string;
   readonly componentKey: string;
   readonly componentClass: ComponentClass;
-  /** Whether it comes to all of them sooner or later, or only to those that were built with it. */
+  /**
+   * Wear comes to every part sooner or later; a defect comes only to those that were built with it.
+   */
   readonly nature: Nature;
   readonly group: Group;
   readonly consequence: Consequence;
@@ -145,32 +151,38 @@ export interface WeakPointFact {
   readonly share: number;
   /** Independent causes; the spans of one cause tell one window in several units. */
   readonly causes: readonly (readonly Span[])[];
-  /** What of its life nobody told: what stands there is the usual, wide. */
+  /** Unstated parts of the life; a wide default is used. */
   readonly notTold?: readonly Untold[];
   readonly look: LookFact | null;
   readonly renewMinutes: number;
-  /** The operation that renews it, by key; left out where nobody told one. */
+  /** Key of the operation that renews it; missing if the library has none. */
   readonly operation?: string;
-  /** All operations that renewing it takes, those that give access among them; empty where nobody told them. */
+  /** Operations of the renewal, with those that give access; empty if the library has none. */
   readonly access: readonly { readonly key: string; readonly minutes: number }[];
-  /** Left out where nobody told the operations. */
+  /** Missing if the library has no operations. */
   readonly work?: WorkFact;
   /** Price of the original part, in the money of the policy's costs; null when it is not known. */
   readonly partPrice: number | null;
   readonly appliesTo: ApplicabilityRule;
   /** Revision of the part that ends the weak point, if there is one. */
   readonly retiredByRevision: string | null;
-  /** What nobody renews before it fails (rings, a whole engine): what the driver keeps an eye on instead. */
+  /**
+   * Task of the driver about something that is never renewed before it fails (rings, a whole
+   * engine).
+   */
   readonly watch: WatchFact | null;
   readonly damages: readonly DamageFact[];
   readonly symptoms: readonly SymptomFact[];
-  /** What a failure costs; null where nobody tells it: then the shop's own figure for the consequence stands. */
+  /**
+   * Cost of a failure; null if the library has none: then the shop's own figure for the consequence
+   * counts.
+   */
   readonly failure: FailureFact | null;
   readonly hastens: readonly HastenFact[];
   readonly revisions: readonly RevisionFact[];
   readonly statements: readonly StatementFact[];
   readonly fittedTo: FittedTo;
-  /** How the part that ends it is told from the older ones. */
+  /** Feature that distinguishes the part that ends it from the older ones. */
   readonly revisedHowToTell: string | null;
   /** Null while no vehicle on file says anything. */
   readonly experience: ExperienceFact | null;
@@ -182,7 +194,7 @@ export type Certainty = (typeof CERTAINTIES)[number];
 export const GRADES = ['original', 'equivalent', 'cheap', 'used', 'rebuilt'] as const;
 export type Grade = (typeof GRADES)[number];
 
-/** Where a record comes from. */
+/** Sources of a record. */
 export const SOURCES = ['own', 'invoice', 'stamp', 'owner', 'seller'] as const;
 export type Source = (typeof SOURCES)[number];
 
@@ -223,13 +235,13 @@ export interface OutlookPolicy {
   readonly serviceDays: number;
   readonly limits: Readonly<Record<Consequence, number>>;
   readonly safetyLimit: number;
-  /** What proof of a renewal is wanted for. */
+  /** Consequences for which proof of a renewal is wanted. */
   readonly proofFor: readonly ProofClass[];
   /** The school the shop follows, by consequence. */
   readonly schools: Readonly<Record<Consequence, School>>;
-  /** What a failure costs beyond the renewal itself, by consequence; any one money. */
+  /** Cost of a failure beyond the renewal itself, by consequence; any one money. */
   readonly failureCost: Readonly<Record<Consequence, number>>;
-  /** Of one hour of labour. */
+  /** Cost of one hour of labour. */
   readonly labourCostPerHour: number;
   readonly dutyFactors: DutyFactors;
 }
@@ -251,13 +263,13 @@ export interface OutlookInput {
   readonly weakPoints: readonly WeakPointFact[];
   readonly services: readonly ServiceFact[];
   readonly findings: readonly FindingFact[];
-  /** What is done again and again on this engine, and what is on record of it. */
+  /** Recurring tasks of this engine, with their records on this vehicle. */
   readonly tasks: readonly UpkeepTaskFact[];
   readonly upkeep: readonly UpkeepFact[];
   readonly policy: OutlookPolicy;
 }
 
-/** By when, on calendar and meter; a day that has passed says since when it is overdue. */
+/** Due date on calendar and meter; a day in the past is the day since which it is overdue. */
 export interface DueFact extends WhenFact {
   /** Range of the date and of the reading from the spread of the forecast. */
   readonly earliestDay: number;
@@ -281,7 +293,7 @@ export interface InstallFact {
   readonly weight: number;
 }
 
-/** Why a school acts when it does, or does not, by name; words are made of it on screen. */
+/** Reasons for the date of a school; the screen makes words of them. */
 export const SCHOOL_REASONS = [
   'interval',
   'no_interval',
@@ -296,19 +308,19 @@ export const SCHOOL_REASONS = [
   'nobody_renews',
 ] as const;
 
-/** When one school would act on this vehicle. */
+/** Next date of one school for this vehicle. */
 export interface SchoolView {
   readonly school: School;
   /** Null when it would not act within its horizon, or has nothing to go by. */
   readonly due: WhenFact | null;
   readonly because: (typeof SCHOOL_REASONS)[number];
-  /** What it would do then. */
+  /** Action of the school on that date. */
   readonly asks: StatementAsks;
   /** Days between two looks, for Condition. */
   readonly everyDays: number | null;
 }
 
-/** Whose choice a school was, or what overruled it. */
+/** Origin of the school that a row follows: a choice, or the rule that overruled it. */
 export const FOLLOWED_BY = ['shop', 'vehicle', 'row', 'safety', 'nothing_to_go_by'] as const;
 
 export interface FollowedBecause {
@@ -324,7 +336,7 @@ export interface OverdueFact {
   readonly authority: string;
   readonly asks: StatementAsks;
   readonly since: WhenFact;
-  /** By how much: days, and km. */
+  /** Length of it in days and km. */
   readonly days: number;
   readonly km: number;
   /** Counted from new, because nobody knows of a renewal. */
@@ -362,7 +374,7 @@ export interface OutlookRow {
   readonly dutyOn: ClockDuty;
   /** P(susceptible | alive) over the susceptible share: how much of the fear survival has left. */
   readonly shareLeft: number;
-  /** For ordering: lower is more pressing. */
+  /** Rank for ordering: lower is more pressing. */
   readonly rank: number;
 }
 
@@ -371,7 +383,7 @@ export interface ExcludedRow {
   readonly because: string;
 }
 
-/** What is drawn of a vehicle, and what is planned with. */
+/** Data for the drawing of a vehicle and for its plan. */
 export interface Drawing {
   /** Edges of the ribbons' bins, day numbers; one more than there are bins. */
   readonly edges: readonly number[];
@@ -383,7 +395,7 @@ export interface Drawing {
 export interface Outlook {
   readonly rows: readonly OutlookRow[];
   readonly excluded: readonly ExcludedRow[];
-  /** What is done again and again, what is overdue first. */
+  /** Recurring tasks, overdue ones first. */
   readonly upkeep: readonly UpkeepRow[];
   readonly nextService: WhenFact;
   readonly now: WhenFact;

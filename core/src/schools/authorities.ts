@@ -8,9 +8,9 @@ export const editionYear = (edition: string | null): number | null => {
 };
 
 /**
- * How far each statement speaks for a vehicle of `market` (null: not known). A statement told for a region speaks for
- * that region alone; where it speaks, a regional edition of the book stands before the general one; of one authority's
- * editions the latest speaks. Statements set aside stay on the page.
+ * Standing of each statement for a vehicle of `market` (null: unknown). A statement for a region
+ * counts there alone; where it counts, a regional edition of the book precedes the general one; the
+ * latest edition of one authority counts. Statements that are set aside stay on the page.
  */
 export function standings(statements: readonly StatementFact[], market: string | null): readonly StatementStanding[] {
   const byMarket = STANDINGS.get(statements) ?? new Map<string | null, readonly StatementStanding[]>();
@@ -20,7 +20,10 @@ export function standings(statements: readonly StatementFact[], market: string |
   return known;
 }
 
-/** What the library says is asked for by every vehicle of a family: how it weighs is remembered with it. */
+/**
+ * Standings of the statements of a library row, cached: every vehicle of the family asks for the
+ * same.
+ */
 const STANDINGS = new WeakMap<readonly StatementFact[], Map<string | null, readonly StatementStanding[]>>();
 
 function weighed(statements: readonly StatementFact[], market: string | null): StatementStanding[] {
@@ -51,9 +54,9 @@ function weighed(statements: readonly StatementFact[], market: string | null): S
 }
 
 /**
- * When each authority would act next: the earliest of its clocks ("whichever first"), counted from the last renewal,
- * and where it asks for a look from the last look at the part that is in there.
- * A clock this vehicle has no figure for does not count; `due` is null when nothing is left. Days are day numbers.
+ * Next date of each authority: the earliest of its clocks ("whichever first"), counted from the
+ * last renewal, and for a look from the last look at the present part. A clock without a figure for
+ * this vehicle does not count; `due` is null if none is left. Days are day numbers.
  */
 export function authorityMarks(
   statements: readonly StatementFact[],

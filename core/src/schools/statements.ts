@@ -4,17 +4,16 @@ export const AUTHORITY_KINDS = ['book', 'regional_book', 'bulletin', 'parts_make
 export type AuthorityKind = (typeof AUTHORITY_KINDS)[number];
 
 /**
- * What a statement rests on, strongest first: cases that were counted, the practice of the trade, or what was passed
- * on.
+ * Evidence of a statement, strongest first: counted cases, the practice of the trade, or hearsay.
  */
 export const STATEMENT_STRENGTHS = ['counted', 'practice', 'hearsay'] as const;
 export type StatementStrength = (typeof STATEMENT_STRENGTHS)[number];
 
-/** What an interval asks for: a new part, or a look at the one that is in there, which a look answers. */
+/** Action that an interval asks for: a new part, or a look at the present one. */
 export const STATEMENT_ASKS = ['renew', 'look'] as const;
 export type StatementAsks = (typeof STATEMENT_ASKS)[number];
 
-/** What one authority says about one weak point. */
+/** Statement of one authority about one weak point. */
 export interface StatementFact {
   readonly authority: string;
   readonly kind: AuthorityKind;
@@ -23,7 +22,7 @@ export interface StatementFact {
   readonly words: string;
   /** Published interval; empty when it gives none. */
   readonly interval: readonly Span[];
-  /** What its interval asks for. */
+  /** Action that its interval asks for. */
   readonly asks: StatementAsks;
   /** Those who repair these engines do not go by it; shown, and still counted as published. */
   readonly doubted?: boolean;
@@ -37,10 +36,13 @@ export interface WhenFact {
   readonly km: number;
 }
 
-/** Why a statement does not speak for a vehicle: told for another region, or one beside it speaks instead. */
+/**
+ * Reason why a statement does not count for a vehicle: it is for another region, or another
+ * statement takes its place.
+ */
 export const SET_ASIDE = ['other_region', 'later_edition', 'regional_edition'] as const;
 
-/** How far a statement speaks for this vehicle. */
+/** Standing of a statement for this vehicle. */
 export type StatementStanding =
   | { readonly counts: true }
   | { readonly counts: false; readonly because: (typeof SET_ASIDE)[number]; readonly by: string | null };
@@ -49,8 +51,8 @@ export interface AuthorityMark {
   readonly statement: StatementFact;
   readonly standing: StatementStanding;
   /**
-   * When this authority would act next, counted from the last renewal, or for a look from the last look since; null
-   * when it gives no interval.
+   * Next date of this authority, counted from the last renewal, or for a look from the last look;
+   * null without an interval.
    */
   readonly due: WhenFact | null;
 }

@@ -1,6 +1,6 @@
 import { compactKey } from './lookupLine.ts';
 
-/** What the words of a line may mean once their engine is known. */
+/** Possible meanings of the words of a line, once its engine is known. */
 export interface Vocabulary {
   /** The engine's code, as it is compared. */
   readonly codeKey: string;
@@ -33,22 +33,28 @@ const bareWords = (text: string): string[] =>
     .split(/[^\p{L}\p{N}]+/u)
     .filter(Boolean);
 
-/** Whether a typed word is one of `words`, ending apart: rattles, rattling and rattle are the same. */
+/**
+ * Tells whether a typed word is one of `words`, whatever its ending: rattles, rattling and rattle
+ * are the same.
+ */
 const says = (typed: string, words: readonly string[]): boolean => {
   const stem = typed.replace(/(ing|es|ed|s|e)$/, '');
   return stem.length >= TELLING - 1 && words.some((word) => word.length >= TELLING && word.startsWith(stem));
 };
 
-/** Whether a typed word tells what `words` say: each part of a hyphenated one must stand there, and one must tell. */
+/**
+ * Tells whether a typed word matches `words`: each part of a hyphenated word must be there, and one
+ * of them must carry a meaning.
+ */
 const tells = (typed: string, words: readonly string[]): boolean => {
   const parts = bareWords(typed);
   return parts.some((part) => says(part, words)) && parts.every((part) => says(part, words) || words.includes(part));
 };
 
 /**
- * What the words of a line mean on the engine they name, the longest first: its own code and names, a model it was
- * fitted to, a feature that some have, how something shows (a code of the public OBD-II standard, or a telling word of
- * a symptom; several may show so). What is none of these is said to be unused: nothing is swallowed.
+ * Reads the words of a line for the engine that they name, the longest first: the engine's code and
+ * names, a model, a feature, a symptom (a code of the public OBD-II standard, or a telling word;
+ * several may match). Any other word is reported as unused.
  */
 export function readWords(words: readonly string[], vocabulary: Vocabulary): LineWord[] {
   const names = compactKey(vocabulary.names.join(''));

@@ -31,14 +31,14 @@ export interface LineProblem {
     | 'severity'
     | 'no_engine'
     | 'no_such_date';
-  /** What is wrong and the mend, in plain words. */
+  /** The problem and its mend, in plain words. */
   readonly message: string;
 }
 
 export interface UnderstoodLine {
   readonly chips: readonly Chip[];
   readonly problems: readonly LineProblem[];
-  /** What is left: engine code, make, model, plate or name, in the order typed. */
+  /** The remaining words: engine code, make, model, plate or name, in the order typed. */
   readonly words: readonly string[];
   /** The same with everything but letters and digits taken out, in lower case. */
   readonly compact: string;

@@ -13,7 +13,7 @@ export interface Span {
    * told.
    */
   readonly unit?: 'mi' | 'm' | 'd';
-  /** Only its beginning is told: from there on. `to` then equals `from`. */
+  /** True if the window has only a beginning; `to` then equals `from`. */
   readonly open?: true;
 }
 
@@ -75,10 +75,10 @@ function parseSpan(text: string): ShorthandResult<Span> {
 }
 
 /**
- * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`, and of a window of which
- * only the beginning is told `20k+ km`. Parts are joined by `|`,
- * whichever first. Returns spans in canonical units (km, days, hours), at most one a clock, or the problem in words
- * with the mend.
+ * Parses windows and intervals in shorthand: `90-130k km | 8-10y`, `120k km | 6y`, `2000 h`, and a
+ * window with only a beginning, `20k+ km`. Parts are joined by `|`, whichever first. Returns spans
+ * in canonical units (km, days, hours), at most one for each clock, or the problem and its mend in
+ * words.
  */
 export function parseSpans(text: string): ShorthandResult<readonly Span[]> {
   const spans: Span[] = [];
@@ -95,7 +95,10 @@ export function parseSpans(text: string): ShorthandResult<readonly Span[]> {
 /** A figure with six decimals at most; exactly three would be read as thousands, so a fourth is said. */
 const figure = (value: number): string =>
   String(Math.round(value * 1e6) / 1e6).replace(/^(\d{1,3}\.\d{3})$/, (three) => `${three}0`);
-/** Whether a value is a whole number of quarters of a unit, but for what floating point loses. */
+/**
+ * Tells whether a value is a whole number of quarters of a unit, within the error of floating
+ * point.
+ */
 const quarters = (value: number, unit: number): boolean =>
   Math.abs((value / unit) * 4 - Math.round((value / unit) * 4)) < 1e-9 * Math.max(1, value / unit);
 

@@ -6,12 +6,12 @@ export interface TriageSearch {
   readonly explanations: readonly { readonly weakPointId: string; readonly title: string; readonly risk: number }[];
   readonly unlistedOdds: number;
   readonly checks: readonly {
-    /** By which it is answered; a symptom as `symptom:` and its id. */
+    /** Key of its answer; a symptom is `symptom:` and its id. */
     readonly about: string;
     readonly minutes: number;
     /** Operations, by key, that must be off. */
     readonly off: readonly string[];
-    /** How often it says yes under each explanation, in their order, what is not listed last. */
+    /** Frequency of a yes under each explanation, in their order; the unlisted one is last. */
     readonly shows: readonly number[];
   }[];
   readonly operations: Readonly<Record<string, Operation>>;
@@ -40,7 +40,7 @@ export interface NextCheck {
   readonly no: Weighed;
 }
 
-/** Where a search stands, as the screen shows it. */
+/** State of a search, as the screen shows it. */
 export interface SearchStanding {
   readonly explanations: readonly Weighed[];
   readonly next: readonly NextCheck[];
@@ -50,7 +50,10 @@ export interface SearchStanding {
 /** Checks that are laid out with what their answers would do; the others tell less for their minutes. */
 const SHOWN_CHECKS = 6;
 
-/** What checks have said: reported symptoms show, and the last answer to each check counts. */
+/**
+ * Answers of the checks: a reported symptom counts as a yes, and the last answer to each check
+ * counts.
+ */
 function answersOf({ checks, reports, answers }: TriageSearch): Map<number, boolean> {
   const at = new Map(checks.map(({ about }, i) => [about, i]));
   const said = new Map<number, boolean>();

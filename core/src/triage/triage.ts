@@ -4,7 +4,10 @@ const LEAST_MINUTES = 0.5;
 /** How near a chance may come to never and to always, where nobody says otherwise. */
 export const TRIAGE_EPSILON = 1e-4;
 
-/** For each failure that a library lists, so many happen that it does not. A view of the trade, not measured. */
+/**
+ * Failures that a library does not list, for each one that it lists. It is a view of the trade, not
+ * a measurement.
+ */
 const UNLISTED_FOR_LISTED = 0.3;
 /** Odds of something not listed are never lower, however little is likely to have failed. */
 const LEAST_UNLISTED_ODDS = 1e-3;
@@ -13,17 +16,20 @@ const LEAST_UNLISTED_ODDS = 1e-3;
 export const unlistedOddsBeside = (risks: readonly number[]): number =>
   Math.max(LEAST_UNLISTED_ODDS, UNLISTED_FOR_LISTED * risks.reduce((sum, risk) => sum + risk / (1 - risk), 0));
 
-/** What is asked: one explanation of what a vehicle shows is sought among those listed, and one that is not. */
+/** Question of a search: it seeks one explanation among those listed and one that is not listed. */
 export interface TriageQuestion {
   /** Chance of each listed explanation since the vehicle was last known good. */
   readonly risks: readonly number[];
   /** Odds of something that is not listed. */
   readonly unlistedOdds: number;
-  /** How often each check says yes under each explanation; one row more than there are risks, for the unlisted. */
+  /**
+   * Frequency of a yes of each check under each explanation; one row more than there are risks, for
+   * the unlisted one.
+   */
   readonly shows: readonly (readonly number[])[];
   /** Minutes that each check adds to what is off already. */
   readonly minutes: readonly number[];
-  /** What checks have said, by their place. */
+  /** Answers of the checks, by their place. */
   readonly answers: ReadonlyMap<number, boolean>;
   readonly epsilon?: number;
 }
@@ -33,7 +39,7 @@ export interface TriageState {
   readonly prior: readonly number[];
   readonly posterior: readonly number[];
   readonly entropyBits: number;
-  /** What each check is expected to tell, in bits; 0 for those that were answered. */
+  /** Expected information of each check in bits; 0 for those answered. */
   readonly gainsBits: readonly number[];
   /** The check that tells the most for its minutes; null where none is left that tells anything. */
   readonly best: number | null;
@@ -66,10 +72,11 @@ function mustFit({ risks, unlistedOdds, shows, minutes, answers }: TriageQuestio
 }
 
 /**
- * Which explanation is how likely after what the checks have said, and which check tells the most for its minutes.
- * Bayes with a single explanation: prior odds risk / (1 - risk) against those of something not listed; chances kept in
- * [epsilon, 1 - epsilon]. The gain of a check is the information its answer is expected to give about the explanation,
- * the sum over explanations of posterior times divergence (Lindley 1956). Throws RangeError naming the field.
+ * Ranks the explanations after the answers, and finds the check with the most information for its
+ * minutes. Bayes' rule with a single explanation: prior odds risk / (1 - risk) against those of the
+ * unlisted one; chances are kept in [epsilon, 1 - epsilon]. The gain of a check is the expected
+ * information of its answer about the explanation, the sum over explanations of posterior times
+ * divergence (Lindley 1956). Throws RangeError naming the field.
  */
 export function triageNext(question: TriageQuestion): TriageState {
   mustFit(question);
@@ -114,13 +121,13 @@ export const KNOWN_ENOUGH = 0.9;
 export const LEAST_TELLING_BITS = 0.02;
 
 /**
- * Where a search stands: `known` names the one explanation, `unlisted` that it is most likely something nobody listed,
- * `open` that a check still tells something, `stuck` that none left does.
+ * State of a search: `known` names the one explanation, `unlisted` means that it is most likely
+ * something not listed, `open` that a check is still informative, `stuck` that none left is.
  */
 export type TriageStanding =
   { readonly stands: 'known'; readonly explanation: number } | { readonly stands: 'unlisted' | 'open' | 'stuck' };
 
-/** Whether a search knows enough, goes on, or has nothing left to ask. */
+/** Tells whether a search is complete, goes on, or has no check left. */
 export function triageStanding({ posterior, gainsBits }: TriageState): TriageStanding {
   const unlisted = posterior.length - 1;
   const first = posterior.reduce((best, chance, i) => (chance > posterior[best]! ? i : best), 0);
@@ -143,9 +150,10 @@ export function triageOutcomes(
 const TOLD_WEIGHS = 10;
 
 /**
- * How often a symptom shows under a cause, from what is told and from repairs of this workshop: `proved` of those
- * had the cause with the symptom, `refuted` looked for it because of the symptom and found it was another. A beta
- * prior worth ten repairs, its mean the told share; the result stays between 0 and 1.
+ * Frequency of a symptom under a cause, from the library and from repairs of this workshop:
+ * `proved` of those had the cause with the symptom, `refuted` looked for it because of the symptom
+ * and found another. A beta prior worth ten repairs has the published frequency as its mean. The
+ * result is between 0 and 1.
  */
 export const showsHere = (
   told: number,

@@ -1,4 +1,4 @@
-/** What the main meter of a vehicle counts: distance, or on a machine engine hours. */
+/** Units of the main meter of a vehicle: distance, or engine hours on a machine. */
 export const DISTANCE_UNITS = ['km', 'mi', 'h'] as const;
 export type DistanceUnit = (typeof DISTANCE_UNITS)[number];
 
@@ -6,8 +6,9 @@ export type DistanceUnit = (typeof DISTANCE_UNITS)[number];
 const KM_PER_MILE = 1.609344;
 
 /**
- * An engine hour of a machine is reckoned as so many km wherever a window is told in km: a common rule of thumb, shown
- * wherever it is used. Its hour meter is kept in these km, so that windows told in hours are met exactly.
+ * Kilometres that stand for an engine hour of a machine where a window is in km: a common rule of
+ * thumb, shown wherever it is used. The hour meter is kept in these km, so that windows in hours
+ * are met exactly.
  */
 const KM_PER_ENGINE_HOUR = 40;
 

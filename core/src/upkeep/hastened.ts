@@ -7,7 +7,7 @@ export interface Neglect {
   readonly factor: number;
 }
 
-/** From a day on: what the hastened clock shows there, and how fast it runs until the next. */
+/** Piece of a hastened clock from a day on: its value there, and its speed until the next piece. */
 interface Piece {
   readonly day: number;
   readonly shows: number;
@@ -68,8 +68,8 @@ export const hastenedClocks = (clocks: ClocksByKind, neglects: readonly Neglect[
       );
 
 /**
- * What a clock of a part has run between `fromDay` and `toDay`, hastened while what protects it was neglected: x(to) -
- * x(from) + sum over the overdue stretches of (factor - 1) times the run in them.
+ * Run of a part's clock between `fromDay` and `toDay`, hastened while the task that protects it was
+ * overdue: x(to) - x(from) + sum over the overdue stretches of (factor - 1) times the run in them.
  */
 export function neglectedRun(clock: Clock, fromDay: number, toDay: number, neglects: readonly Neglect[]): number {
   const hastened = hastenedClock(clock, neglects);

@@ -8,7 +8,7 @@ import type { Neglect } from './hastened.ts';
 import { dayInSeason, type Season } from './season.ts';
 import { upkeepState, type Stretch, type UpkeepInterval } from './upkeep.ts';
 
-/** What a recurring task does. */
+/** Kinds of a recurring task. */
 export const UPKEEP_KINDS = ['look', 'measure', 'adjust', 'clean', 'fluid', 'renew'] as const;
 export type UpkeepKind = (typeof UPKEEP_KINDS)[number];
 
@@ -28,20 +28,22 @@ export interface UpkeepTaskFact {
   readonly minutes: number;
   /** The owner of the vehicle can do it. */
   readonly ownerCan: boolean;
-  /** Where on the vehicle, and on the engine; null where nobody says. */
+  /** Place on the vehicle and on the engine; null if unstated. */
   readonly place: LookPlace | null;
   readonly spot: EngineSpot | null;
   readonly season: Season | null;
   readonly appliesTo: ApplicabilityRule;
-  /** What can hurt while doing it, in words. */
+  /** Dangers of the task, in words. */
   readonly cautions: readonly string[];
-  /** Who says how often. */
+  /** Statements about its interval. */
   readonly statements: readonly StatementFact[];
-  /** What it protects, and how many times as fast that wears while the task is overdue. */
+  /**
+   * Weak points that it protects, and how many times as fast each wears while the task is overdue.
+   */
   readonly protects: readonly { readonly weakPointId: string; readonly factor: number }[];
 }
 
-/** What is on record of one task on one vehicle. */
+/** Records of one task on one vehicle. */
 export interface UpkeepFact {
   readonly taskId: string;
   /** Done on that day, or known never to have been done until then. */
@@ -50,8 +52,8 @@ export interface UpkeepFact {
 }
 
 /**
- * How a task stands: due before the next service, later, due since a day that has passed, nobody knows when it was
- * last done, or nobody gives an interval that speaks for this vehicle.
+ * Standing of a task: due before the next service, later, overdue since a day in the past, last
+ * done at an unknown time, or without an interval for this vehicle.
  */
 export const UPKEEP_STANDINGS = ['overdue', 'due', 'unknown', 'later', 'no_interval'] as const;
 export type UpkeepStanding = (typeof UPKEEP_STANDINGS)[number];
@@ -63,11 +65,11 @@ export interface UpkeepRow {
   readonly due: { readonly day: number; readonly km: number } | null;
   /** Day on which it was last done; null where no record says. */
   readonly lastDay: number | null;
-  /** Who gives the interval that it is due by. */
+  /** Authority whose interval it is due by. */
   readonly by: string | null;
   /** Stretches in which it was neglected: overdue by the most patient interval of those not doubted, and some more. */
   readonly neglected: readonly Stretch[];
-  /** Whether each statement of the task speaks for this vehicle. */
+  /** Standing of each statement of the task for this vehicle. */
   readonly standings: readonly StatementStanding[];
 }
 
@@ -99,7 +101,9 @@ function speaking(
 const intervalOf = ({ interval }: StatementFact): UpkeepInterval[] =>
   interval.map(({ clock, from }) => ({ clock, at: from }));
 
-/** On every clock the longest that any of them gives: who keeps to one of them has neglected nothing. */
+/**
+ * The longest interval on every clock: an owner who keeps to any one of them has neglected nothing.
+ */
 const mostPatient = (statements: readonly StatementFact[]): UpkeepInterval[] =>
   CLOCK_KINDS.flatMap((clock) => {
     const told = statements.flatMap(({ interval }) => interval.filter((span) => span.clock === clock));
@@ -153,7 +157,7 @@ function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
   };
 }
 
-/** What the owner does between visits is on nobody's record: not knowing it comes last. */
+/** Rank: the owner's own tasks between visits have no record, so an unknown one comes last. */
 const place = ({ standing, task: { ownerCan } }: UpkeepRow): number =>
   standing === 'unknown' && ownerCan ? UPKEEP_STANDINGS.length : UPKEEP_STANDINGS.indexOf(standing);
 
@@ -174,7 +178,7 @@ export function upkeepRows(question: UpkeepQuestion): UpkeepRow[] {
     );
 }
 
-/** How the neglect of tasks hastens each weak point that they protect, by its id. */
+/** Acceleration of each weak point by the neglect of the tasks that protect it, by its id. */
 export function neglectsOf(rows: readonly UpkeepRow[]): ReadonlyMap<string, readonly Neglect[]> {
   const byPoint = new Map<string, Neglect[]>();
   for (const { task, neglected } of rows) {

@@ -1,6 +1,6 @@
 import type { Clock, ClockKind } from '../usage/clock.ts';
 
-/** How often a recurring task is due on one clock; km, days or hours. */
+/** Interval of a recurring task on one clock; km, days or hours. */
 export interface UpkeepInterval {
   readonly clock: ClockKind;
   readonly at: number;
@@ -8,7 +8,9 @@ export interface UpkeepInterval {
 
 /** Days on which a task was done, and what they count from. Day numbers. */
 export interface UpkeepHistory {
-  /** Whichever first; a clock the vehicle has no figure for does not count. */
+  /**
+   * Interval, whichever clock comes first; a clock without a figure for the vehicle does not count.
+   */
   readonly interval: readonly UpkeepInterval[];
   readonly done: readonly number[];
   /** First registration, where the history is known from new; null: nothing before the first record counts. */
@@ -24,7 +26,7 @@ export type Stretch = readonly [from: number, to: number];
 export interface UpkeepState {
   /** Day on which it next falls due; null where nothing is known to count from, Infinity where it never comes. */
   readonly dueDay: number | null;
-  /** When it was overdue, beyond what is let pass, in order. */
+  /** Stretches in which it was overdue beyond its grace, in order. */
   readonly overdue: readonly Stretch[];
 }
 
@@ -39,9 +41,10 @@ function dayAfter(interval: readonly UpkeepInterval[], clocks: ClocksByKind, fro
 }
 
 /**
- * When a recurring task falls due, and when it was overdue: it falls due like a limit, counted from each time it was
- * done, and from new where the history is known from there. With a history that is not, nothing before the first record
- * is held against the vehicle. Throws RangeError on an interval or a grace below 0.
+ * Due date of a recurring task, and the stretches in which it was overdue. It falls due like a
+ * limit, counted from each time it was done, and from new if the history is known from there. With
+ * an unknown history, the time before the first record does not count as neglect. Throws RangeError
+ * on an interval or a grace below 0.
  */
 export function upkeepState(
   { interval, done, knownFrom, nowDay, grace }: UpkeepHistory,

@@ -1,6 +1,6 @@
 import { dayAtDistance, distanceAtDay, type UsagePath } from './path.ts';
 
-/** What wear is counted on. Distance in km, age in days, hours in engine hours. */
+/** Clocks on which wear is counted: distance in km, age in days, hours in engine hours. */
 export const CLOCK_KINDS = ['distance', 'age', 'hours'] as const;
 export type ClockKind = (typeof CLOCK_KINDS)[number];
 

@@ -33,7 +33,7 @@ export function readingsSinceNew(shown: readonly Reading[], changes: readonly Me
   });
 }
 
-/** What must be added to the dash of today to get km since new. */
+/** Distance in km that is added to today's dash to get km since new. */
 export const meterOffset = (changes: readonly MeterChange[]): number =>
   changes.reduce((sum, { oldKm, newKm }) => sum + oldKm - newKm, 0);
 

@@ -6,7 +6,7 @@ export interface Reading {
   readonly km: number;
 }
 
-/** How the forecast is weighed. */
+/** Default weights of the forecast. */
 const FORECAST_DEFAULTS = {
   /** Days of use that the prior rate counts for. */
   priorWeightDays: 180,
@@ -56,8 +56,8 @@ function longestForwardChain(readings: readonly Reading[]): number[] {
 }
 
 /**
- * What is expected of a vehicle before its readings are weighed: a rate in km a day, or how one is had from what the
- * meter showed (knots that run forward) and from the day it stood at 0 km, null when nobody knows it.
+ * Expected use of a vehicle before its readings count: a rate in km a day, or the knots of the
+ * meter from which it follows and the day of 0 km (null if unknown).
  */
 export type PriorRate = number | ((knots: readonly Reading[], startDay: number | null) => number);
 

@@ -1,4 +1,4 @@
-/** Where one band of chance gives way to the next: in every colour, filter and index. */
+/** Borders between the bands of chance, for every colour, filter and index. */
 export const CHANCE_BANDS = [0.01, 0.03, 0.08, 0.25] as const;
 
 /** Number of the band of a chance, from 0 (below the first limit) to 4; at a limit it is in the band that it begins. */

@@ -24,9 +24,12 @@ const IDLE: Readonly<Record<Verdict, boolean>> = {
   run_on: true,
   behind_it: true,
 };
-/** Whether a verdict calls the vehicle in for work of its own. */
+/** Tells whether a verdict calls the vehicle in for work of its own. */
 export const asksForWork = (verdict: Verdict): boolean => WORK[verdict];
-/** Whether nobody does anything because of it: neither work, nor something once it is open, nor the driver’s eye. */
+/**
+ * Tells whether a verdict asks for nothing: no work, no job beside another, no watching by the
+ * driver.
+ */
 export const leavesAlone = (verdict: Verdict): boolean => IDLE[verdict];
 
 /**
@@ -43,14 +46,14 @@ export const DEFAULT_LIMITS: Readonly<Record<Consequence, number>> = {
   cosmetic: Infinity,
 };
 /**
- * What a workshop wants proof for: where nobody can show that such a part was ever renewed, it is judged as the first
- * one.
+ * Consequences for which a workshop may want proof: without a proven renewal, the part is judged as
+ * the first one.
  */
 export const PROOF_CLASSES = [...CONSEQUENCES, 'safety'] as const;
 export type ProofClass = (typeof PROOF_CLASSES)[number];
 export const DEFAULT_PROOF: readonly ProofClass[] = ['engine', 'safety'];
 
-/** Whether a weak point of this consequence is one that proof is wanted for. */
+/** Tells whether the policy wants proof for a weak point of this consequence. */
 export const wantsProof = (consequence: Consequence, safety: boolean, proofFor: readonly ProofClass[]): boolean =>
   proofFor.includes(consequence) || (safety && proofFor.includes('safety'));
 
@@ -63,7 +66,7 @@ const HOLD_CHANCE = 0.5;
  * A susceptible share that survival has worn down to this part of itself has shown that this engine is not one of them.
  */
 const FADED_PART = 0.15;
-/** From this part of its limit on, an item that can be watched is worth a look at the next visit. */
+/** Share of its limit from which an item that can be watched is worth a look at the next visit. */
 const LOOK_FROM = 1 / 3;
 /** Minutes of teardown above which a job goes along only with other work there. */
 const DEEP_ACCESS_MINUTES = 120;
@@ -87,7 +90,7 @@ export interface VerdictFacts {
   readonly limit: number;
   readonly consequence: Consequence;
   readonly safety: boolean;
-  /** What wears is never called faded, however far it has come. */
+  /** Nature of the weak point; wear is never called faded, however far it has come. */
   readonly nature: Nature;
   /** P(susceptible | alive) over the susceptible share: 1 when new, towards 0 for a defect that would have shown. */
   readonly shareLeft: number;
@@ -118,8 +121,8 @@ export interface VerdictFacts {
   /** The chance crosses the limit before the next service but has not yet. */
   readonly crossesSoon: boolean;
   /**
-   * What the school that is followed asks for before the next service, where that is not Early; Early speaks through
-   * the limit.
+   * Action that the followed school asks for before the next service; null for Early, which works
+   * through the limit.
    */
   readonly schoolAsks: 'renew' | 'look' | null;
   readonly accessMinutes: number;
@@ -127,7 +130,7 @@ export interface VerdictFacts {
   readonly ridesWith: RideFact | null;
 }
 
-/** What nobody may leave to chance: the engine, or somebody's safety. */
+/** True if a failure costs the engine or somebody's safety. */
 export const grave = ({ consequence, safety }: VerdictFacts): boolean => safety || consequence === 'engine';
 const caughtByLooking = ({ warnsInTime, lookSettles }: VerdictFacts): boolean => warnsInTime && lookSettles;
 const nearLimit = ({ chance, limit }: VerdictFacts): boolean => chance >= limit * LOOK_FROM;

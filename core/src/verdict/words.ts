@@ -1,7 +1,7 @@
 import { minutesText } from '../units/minutes.ts';
 import type { Consequence, RideFact, VerdictFacts, VerdictRule } from './verdict.ts';
 
-/** What happens, in a mechanic's words. */
+/** Consequences in a mechanic's words. */
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
   engine: 'the engine is destroyed or must be opened',
   stranded: 'it stops on the road',
@@ -40,9 +40,9 @@ export function chanceWords(chance: number): string {
 interface Said {
   readonly chance: string;
   readonly limit: string;
-  /** What happens when it goes. */
+  /** Consequence of its failure. */
   readonly then: string;
-  /** That nobody can show a renewal, and what it is then. */
+  /** Words that no renewal is proven, and the chance in that case. */
   readonly unproven: string;
   /** The job that it goes along with. */
   readonly ride: RideFact | null;
@@ -110,7 +110,7 @@ const PROOF = 'A record of when it was last renewed.';
 const OTHER_SCHOOL = 'Following another school for this consequence, in the settings; or a renewal.';
 const CLEAN_LOOK = 'A good look lowers the chance; if it is worn, renew it.';
 
-/** What would change a verdict; null where that is a matter of the chance and of what is on record. */
+/** Events that would change a verdict; null if only the chance and the records decide it. */
 const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
   does_not_apply: 'Finding that it is another engine after all.',
   failed_and_grave: RECORD_OF_RENEWAL,
@@ -143,7 +143,7 @@ const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
   below_limit: null,
 };
 
-/** What would change the verdict, in one line. */
+/** One line about the event that would change the verdict. */
 export function wouldChangeWords(
   rule: VerdictRule,
   facts: VerdictFacts,

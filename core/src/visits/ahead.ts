@@ -3,13 +3,13 @@ import { PLAN_MONTH_DAYS } from './item-costs.ts';
 import { moneyOf, type PreparedPlan, type Proposal, type ProposalItem } from './proposal.ts';
 import { YEAR_MONTHS } from './question.ts';
 
-/** What a failure costs, and the chance that it comes. */
+/** Cost of a failure, and its chance. */
 export interface Mishap {
   readonly chance: number;
   readonly cost: number;
 }
 
-/** Steps that a sum of costs is told in. */
+/** Number of steps in a distribution of costs. */
 const GRID = 600;
 
 /**
@@ -45,7 +45,9 @@ export function quantilesOf(mishaps: readonly Mishap[], chances: readonly number
   });
 }
 
-/** What keeping a vehicle through one year costs: what is planned, and what may fail beside it. Any one money. */
+/**
+ * Cost of one year with a vehicle: planned work, and expected failures beside it. Any one money.
+ */
 export interface YearCost {
   /** Visits with their labour, and parts. */
   readonly visits: number;
@@ -56,11 +58,11 @@ export interface YearCost {
   readonly total: number;
 }
 
-/** In nine cases of ten it lies between these. */
+/** Quantiles of the cost: nine cases of ten lie between them. */
 const LOW = 0.05;
 const HIGH = 0.95;
 
-/** What may fail of one item between two days ahead, where it is renewed in a month or left. */
+/** Possible failures of one item between two days ahead, if it is renewed in a month or left. */
 function mishapsOf(
   { ground: { forecast }, terms }: PreparedPlan,
   item: ProposalItem,
@@ -90,7 +92,7 @@ function mishapsOf(
   return [{ chance: Math.min(1, old + since(to) - since(from)), cost }];
 }
 
-/** What a plan costs in each year: what is done in it, and what is expected to fail all the same. */
+/** Cost of a plan in each year: its work, and its expected failures. */
 export function yearsAhead(prepared: PreparedPlan, { months: plan }: Pick<Proposal, 'months'>): readonly YearCost[] {
   const { terms, items, looks } = prepared;
   const placed = [...items, ...looks].map((item, i) => ({ item, month: plan[i]! }));
@@ -114,7 +116,7 @@ export function yearsAhead(prepared: PreparedPlan, { months: plan }: Pick<Propos
   });
 }
 
-/** What all the months together cost, and between what they lie in nine cases of ten. */
+/** Cost of all months together, with the range of nine cases in ten. */
 export function costSpread(prepared: PreparedPlan, proposal: Pick<Proposal, 'months'>): YearCost {
   const years = yearsAhead(prepared, proposal);
   const { terms, items } = prepared;

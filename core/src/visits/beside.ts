@@ -3,7 +3,7 @@ import { failedByDay } from '../forecast/forecast.ts';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
 import type { PreparedPlan, ProposalItem } from './proposal.ts';
 
-/** What it comes to when one more thing is done beside others whose access is open. Any one money. */
+/** Cost of one more thing beside work whose access is open. Any one money. */
 export interface Beside {
   readonly key: string;
   /** Minutes that it adds, and what it takes by itself. */
@@ -15,14 +15,15 @@ export interface Beside {
   readonly ownMonth: number | null;
   /** Chance that it fails before then, or within the months of the planner; null for what is not renewed. */
   readonly failsBefore: number | null;
-  /** By how much doing it here costs less than at its own best time; below 0 where it costs more. */
+  /** Saving against its own best time; below 0 if it costs more here. */
   readonly gain: number;
 }
 
 /**
- * What could ride along with some work in a month: it is worth its while where doing it beside them costs less than at
- * its own best time alone, min_t [Phi(t) + visit + labour alone] against Phi(month) + labour added. Best gain first.
- * What is done already, what is not known, and what may not be done in that month is passed over.
+ * Finds what could ride along with some work in a month. A thing is worth doing there if that costs
+ * less than at its own best time alone: min_t [Phi(t) + visit + labour alone] against Phi(month) +
+ * labour added. The largest saving comes first. Things that are done, unknown, or not allowed in
+ * that month are left out.
  */
 export function besideWork(
   { ground, terms, costs }: PreparedPlan,

@@ -14,7 +14,7 @@ export interface BoundOptions {
 export interface PlanBound {
   readonly bound: number;
   readonly hints: readonly (number | null)[];
-  /** What each item was paid at the bound. */
+  /** Price of each item at the bound. */
   readonly paid: Float64Array;
   /** The visits that its multipliers made worth it on the way, each once: good plans are made of such. */
   readonly sets: readonly VisitSet[];

@@ -2,7 +2,7 @@ import type { WeibullLife } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
 import { bestAge, meanLife, timeLived } from '../schools/ageReplacement.ts';
 
-/** What is known of one item when it is asked what putting it off costs; any one money. */
+/** Facts of one item for the cost of putting it off; any one money. */
 export interface DeferralQuestion {
   readonly life: WeibullLife;
   /** Share of vehicles that are susceptible; 1 for what wears. */

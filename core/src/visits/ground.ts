@@ -30,7 +30,7 @@ export interface ToldPoint {
     readonly detection: number;
     readonly warning: readonly Span[];
   } | null;
-  /** Who says what of it. */
+  /** Statements about it. */
   readonly authorities: readonly {
     readonly asks: StatementAsks;
     readonly interval: readonly Span[];
@@ -48,7 +48,7 @@ export interface ToldTask {
   readonly standing: UpkeepStanding;
   readonly due: { readonly day: number } | null;
   readonly lastDay: number | null;
-  /** Who gives the interval that it is due by. */
+  /** Authority whose interval it is due by. */
   readonly by: string | null;
   readonly statements: readonly { readonly authority: string; readonly interval: readonly Span[] }[];
   readonly protects: readonly { readonly weakPointId: string; readonly factor: number }[];
@@ -61,15 +61,18 @@ export interface ToldVehicle {
   readonly points: readonly ToldPoint[];
   readonly tasks: readonly ToldTask[];
   readonly rateKmPerDay: number;
-  /** What stands on planned visits already, by weak point: it is planned as it stands there. */
+  /** Entries of planned visits, by weak point: the plan keeps them. */
   readonly standing: ReadonlyMap<string, 'renew' | 'look'>;
   /** Upkeep of which nobody knows when it was last done is done soon, as on a vehicle that was just bought. */
   readonly isUnknownDone: boolean;
-  /** Every renewal is told, also those that nobody would propose: what else could be done while it is apart. */
+  /**
+   * True to include every renewal, also those that nobody would propose: for what else could be
+   * done while it is apart.
+   */
   readonly isEveryRenewal: boolean;
 }
 
-/** What is done about a weak point: its renewal, or a look where that is what is asked for. */
+/** Action on a weak point: a renewal, or a look if the verdict asks for one. */
 export const plannedAction = ({ verdict, look }: Pick<ToldPoint, 'verdict' | 'look'>): 'renew' | 'look' =>
   verdict === 'look' && look !== null ? 'look' : 'renew';
 
@@ -78,13 +81,15 @@ export const pointKey = (weakPointId: string): string => `point:${weakPointId}`;
 export const lookKey = (weakPointId: string): string => `look:${weakPointId}`;
 export const taskKey = (taskId: string, time = 1): string => (time === 1 ? `task:${taskId}` : `task:${taskId}:${time}`);
 
-/** What a key is about. Which time of a task it is counts from 1. */
+/** Subject of a key; the occurrence of a task counts from 1. */
 export function keyMeans(key: string): { kind: 'point' | 'look' | 'task'; readonly id: string; readonly time: number } {
   const [kind, id, time] = key.split(':');
   return { kind: kind as 'point' | 'look' | 'task', id: id!, time: time === undefined ? 1 : Number(time) };
 }
 
-/** Days that the shortest of some spans takes at a use of so many km a day; null where it is told in hours only. */
+/**
+ * Days of the shortest of some spans at a use of so many km a day; null if they are in hours only.
+ */
 function daysOf(spans: readonly Span[], rateKmPerDay: number): number | null {
   const days = spans.flatMap(({ clock, from }) =>
     clock === 'age' ? [from] : clock === 'distance' && rateKmPerDay > 0 ? [from / rateKmPerDay] : [],
@@ -101,7 +106,9 @@ const SOON_DAYS = 30;
 /** Each task is planned at most so many times over, the first counted. */
 const MOST_TIMES = 6;
 
-/** Whether somebody who is not doubted gives an interval of renewal that speaks for this vehicle. */
+/**
+ * Tells whether an undoubted statement gives an interval of renewal that counts for this vehicle.
+ */
 const isCustomary = ({ authorities }: ToldPoint): boolean =>
   authorities.some(
     ({ asks, interval, doubted, setAside }) =>
@@ -109,8 +116,9 @@ const isCustomary = ({ authorities }: ToldPoint): boolean =>
   );
 
 /**
- * Whether renewing it before it fails is for the planner to propose. What can be looked at and nobody renews by
- * interval, such as a chain, is listened to and measured: it is renewed where that, or the verdict, asks for it.
+ * Tells whether the planner may propose to renew it before it fails. A part that can be looked at
+ * and has no interval, such as a chain, is listened to and measured; it is renewed if that or the
+ * verdict asks for it.
  */
 const mayRenew = (point: ToldPoint): boolean =>
   point.look === null || !leavesAlone(point.verdict) || isCustomary(point);
@@ -240,7 +248,7 @@ export function proposalGround(
 /** Minutes that a visit takes beside the work: taking it in, the lift, giving it back. A view of the trade. */
 export const VISIT_MINUTES = 30;
 
-/** What is planned for where nothing more is told: no limits, cooling before the heat. */
+/** Default terms of a plan: no limits, cooling before the heat. */
 export const usualTerms = (months: number, labourCostPerHour: number): ProposalTerms => ({
   months,
   keptMonths: null,

@@ -8,7 +8,7 @@ const STEP_DAYS = 15;
 /** Months beyond the horizon that "later" looks through. */
 const BEYOND = 12;
 
-/** What something costs, by where the money goes; any one money. */
+/** Cost of something, by where the money goes; any one money. */
 export interface CostParts {
   /** Failures that are expected before it is done, repair and all. */
   readonly failures: number;
@@ -35,10 +35,10 @@ export interface RenewalMoney {
   readonly failure: number;
 }
 
-/** How far a plan looks, and whether the vehicle is kept beyond it; months of the planner. */
+/** Length of a plan, and whether the vehicle is kept beyond it; months of the planner. */
 export interface PlanSpan {
   readonly months: number;
-  /** Months that the owner still keeps it, where that is told and lies within the months; else null. */
+  /** Months for which the owner keeps it, if known and within the plan; else null. */
   readonly keptMonths: number | null;
 }
 
@@ -132,7 +132,10 @@ export function renewalCosts(
   return beside(all.slice(0, months), all.slice(months), labour);
 }
 
-/** What a look can see coming: with which chance, how many days before, and what a failure costs beyond the renewal. */
+/**
+ * Foresight of a look: its chance to see a failure coming, the days of warning, and the cost of a
+ * failure beyond the renewal.
+ */
 export interface LookMoney {
   readonly detection: number;
   readonly warningDays: number;
@@ -174,7 +177,10 @@ export interface TaskMoney {
   readonly dueMonth: number;
   readonly everyMonths: number | null;
   readonly labour: number;
-  /** What it protects: how many times as fast that wears while the task is overdue, and what a failure costs. */
+  /**
+   * Weak points that it protects: how many times as fast each wears while the task is overdue, and
+   * the cost of its failure.
+   */
   readonly protects: readonly { readonly forecast: ItemForecast; readonly factor: number; readonly failure: number }[];
 }
 

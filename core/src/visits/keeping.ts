@@ -1,11 +1,11 @@
 import type { YearCost } from './ahead.ts';
 
-/** What a vehicle is worth, and what another would cost. Any one money. */
+/** Worth of a vehicle, and cost of another. Any one money. */
 export interface Worth {
   readonly now: number;
   /** Part of its worth that it loses in a year. */
   readonly lossPerYear: number;
-  /** What another vehicle costs a year, worth lost and work together. */
+  /** Cost of another vehicle a year: loss of worth and work together. */
   readonly otherPerYear: number;
 }
 
@@ -28,9 +28,9 @@ export interface Keeping {
 }
 
 /**
- * Whether to keep a vehicle: a year costs what it loses in worth and what is spent on it, (worth before - worth after +
- * plan + failures); it is let go before the first year that costs more than another vehicle would. Throws RangeError
- * on a loss outside of [0, 1).
+ * Tells whether to keep a vehicle. A year costs its loss of worth and its work, (worth before -
+ * worth after + plan + failures); the vehicle goes before the first year that costs more than
+ * another vehicle would. Throws RangeError on a loss outside of [0, 1).
  */
 export function keepOrLetGo(costs: readonly YearCost[], { now, lossPerYear, otherPerYear }: Worth): Keeping {
   if (!(lossPerYear >= 0 && lossPerYear < 1)) throw new RangeError('lossPerYear must be at least 0 and below 1');

@@ -18,7 +18,10 @@ export interface PlanningOptions extends Pick<SearchOptions, 'from' | 'sets' | '
   readonly left: () => number;
 }
 
-/** By when, as parts of the time, the first search, the bound and the second search have ended; the rest is proof. */
+/**
+ * Ends of the first search, the bound and the second search, as shares of the time; the rest is
+ * proof.
+ */
 const SHARE = { search: 0.2, bound: 0.4, again: 0.5 } as const;
 /** A search that has found nothing better for so many rounds gives way to the bound, and to the proof. */
 const STALE_ROUNDS = 2500;

@@ -1,13 +1,16 @@
 import { EPSILON, mayStand, type PlanQuestion, type Reduced } from './question.ts';
 
-/** What a set comes to so far: its cost beside what its items are paid, its minutes, its parts. */
+/** A set so far: its cost minus the prices of its items, its minutes, its parts. */
 export interface Laid {
   readonly value: number;
   readonly minutes: number;
   readonly parts: number;
 }
 
-/** How far sets are looked through: those that cost less than `most`, within so many nodes; both move on the way. */
+/**
+ * Limits of the search over sets: those that cost less than `most`, within a number of nodes; both
+ * move on the way.
+ */
 interface Reach {
   most: number;
   readonly nodes: { left: number };
@@ -29,7 +32,7 @@ export class Pricing {
     this.money = Math.min(question.budget ?? Infinity, question.yearBudget ?? Infinity);
   }
 
-  /** What each item brings in a month beside the operations that it shares. */
+  /** Gain of each item in a month, without the operations that it shares. */
   private gains(month: number, paid: Float64Array): Float64Array {
     const { items, labourPerMinute } = this.question;
     return Float64Array.from(

@@ -14,13 +14,13 @@ import { mayStand, planStanding, type PlanItem, type PlanQuestion, type VisitSet
 import { searchPlan } from './search.ts';
 import { barredMonths, latestDay, monthOfPlan, type Limited, type ProposalTerms } from './terms.ts';
 
-/** What a thing to do costs, by its kind. Minutes of labour stand beside it. */
+/** Cost of an item, by its kind. Minutes of labour are apart. */
 export type ItemMoney =
   | {
       readonly kind: 'renew';
       readonly forecast: ItemForecast;
       readonly parts: number;
-      /** What a failure costs beyond the planned work. */
+      /** Cost of a failure beyond the planned work. */
       readonly failure: number;
     }
   | ({ readonly kind: 'look'; readonly forecast: ItemForecast | null } & Omit<LookMoney, 'isAlone'>)
@@ -53,7 +53,7 @@ export interface PreparedPlan {
   readonly ground: ProposalGround;
   readonly terms: ProposalTerms;
   readonly costs: ReadonlyMap<string, ItemCosts>;
-  /** What is planned first, and looks that are added where they pay. */
+  /** Items that are planned first, and looks that are added if they pay. */
   readonly items: readonly ProposalItem[];
   readonly looks: readonly ProposalItem[];
   readonly asPlanned: readonly PlanItem[];
@@ -113,7 +113,7 @@ export function preparePlan(ground: ProposalGround, terms: ProposalTerms): Prepa
   };
 }
 
-/** Where something has been put by hand, by key; months of the planner. */
+/** Months into which items were put by hand, by key; months of the planner. */
 export type Pins = ReadonlyMap<string, number>;
 
 /** The planner's question with some things put where somebody wants them. */
@@ -134,7 +134,10 @@ export function proposalQuestion(
   };
 }
 
-/** What is put somewhere by hand stands there, whatever limits it; what is put off beyond the months is left. */
+/**
+ * Keeps an item in the month into which it was put by hand, whatever limits it; an item put off
+ * beyond the plan is left.
+ */
 function atPin(item: PlanItem, pin: number | null, months: number): PlanItem {
   if (pin === null) return item;
   const free = { ...item, deadline: null, notBefore: 0 };
@@ -143,7 +146,7 @@ function atPin(item: PlanItem, pin: number | null, months: number): PlanItem {
   return { ...free, pin, byMonth: item.byMonth.map(() => 0) };
 }
 
-/** What a plan costs, by where the money goes, over the time that is planned for. */
+/** Cost of a plan over its length, by where the money goes. */
 export interface PlanMoney extends CostParts {
   /** Visits and their labour. */
   readonly labour: number;
@@ -159,9 +162,9 @@ export interface ProposedVisit {
 
 /** Proposed visits, and what they cost beside other ways. */
 export interface Proposal {
-  /** In the order of their months. */
+  /** Visits in the order of their months. */
   readonly visits: readonly ProposedVisit[];
-  /** What the plan leaves for later. */
+  /** Items that the plan leaves for later. */
   readonly later: readonly string[];
   /** Month of everything in the order it was prepared, the terms' months for later: where another search begins. */
   readonly months: readonly number[];
@@ -170,7 +173,7 @@ export interface Proposal {
   readonly apart: PlanMoney;
   readonly allNow: PlanMoney;
   readonly wait: PlanMoney;
-  /** By how much the best there can be may cost less at most, looks apart; null where nothing is known of it yet. */
+  /** Largest possible saving against the best plan, without looks; null while unknown. */
   readonly above: number | null;
   readonly proven: boolean;
   /** Visits of prepared items that are worth it by what is known: a search with other pins may begin with them. */
@@ -182,7 +185,7 @@ interface Placed {
   readonly month: number;
 }
 
-/** What things cost in the months they are put into; `isApart` has each come in by itself. */
+/** Cost of items in their months; with `isApart` each comes in by itself. */
 export function moneyOf(
   { ground, terms, costs }: Pick<PreparedPlan, 'ground' | 'terms' | 'costs'>,
   placed: readonly Placed[],

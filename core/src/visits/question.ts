@@ -20,7 +20,7 @@ export interface PlanItem {
   readonly notBefore?: number;
 }
 
-/** What is to be planned. Month `months` stands for later. */
+/** Question of a plan. Month `months` stands for later. */
 export interface PlanQuestion {
   readonly operations: Operations;
   readonly items: readonly PlanItem[];
@@ -39,7 +39,7 @@ export interface PlanQuestion {
 /** Months of a year, within which a yearly budget is spent. */
 export const YEAR_MONTHS = 12;
 
-/** Whether an item may be done in a month, or left for later. */
+/** Tells whether an item may be done in a month, or left for later. */
 export const mayStand = ({ pin, deadline, notBefore = 0, byMonth }: PlanItem, month: number): boolean =>
   (pin === null || pin === month) &&
   (deadline === null || month <= deadline) &&
@@ -66,7 +66,7 @@ export interface VisitSet {
   readonly items: readonly number[];
 }
 
-/** How a plan stands. */
+/** State of a plan. */
 export interface PlanStanding {
   readonly cost: number;
   readonly feasible: boolean;

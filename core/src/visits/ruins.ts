@@ -8,11 +8,13 @@ const MOST_TAKEN = 8;
  * is moved together, what stands around a month is taken out; in the rest anything is.
  */
 const KINDS = { swap: 0.05, visit: 0.12, sharers: 0.34, around: 0.7 } as const;
-/** How often what is moved together goes where something stands already, rather than anywhere. */
+/** Probability that an item that is moved joins an existing visit. */
 const JOINING = 0.6;
-/** How often what shares an operation begins a visit of its own, in the month where that costs least. */
+/**
+ * Probability that items with a shared operation open a visit of their own, in the cheapest month.
+ */
 const OPENING = 0.3;
-/** How often a visit that is known to be worth it is put together, where there are such. */
+/** Probability that a visit known to be good is put together, if there are any. */
 const KNOWN = 0.3;
 
 /**

@@ -3,9 +3,12 @@ import { Board } from './board.ts';
 import { EPSILON, mustFit, reduce, type Plan, type PlanQuestion, type VisitSet } from './question.ts';
 import { Ruins } from './ruins.ts';
 
-/** In how many of a hundred places a good one is passed over, so that the same mistakes are not made twice. */
+/** Percentage of places in which a good choice is skipped, so that a mistake is not repeated. */
 const BLINKS = 0.02;
-/** How much worse a plan may be at first, as a part of what one visit costs; and rounds until it may be so again. */
+/**
+ * Allowed excess of a plan at first, as a share of one visit's cost; and the rounds until it is
+ * allowed again.
+ */
 const HEAT = 0.35;
 const REHEAT = 1000;
 /** Beginning near a good plan: rounds in which nothing may be worse, and rounds until it may be worse again. */

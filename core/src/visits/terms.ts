@@ -4,13 +4,13 @@ import { PLAN_MONTH_DAYS, type PlanSpan } from './item-costs.ts';
 /** A day that something has to be done before: a trip, a roadworthiness inspection. Day numbers. */
 export interface PlanEvent {
   readonly day: number;
-  /** What falls due by this day is done before it. */
+  /** Day before which everything that is due by then is done. */
   readonly dueBy: number;
   /** Only what an inspection would find fault with. */
   readonly onlyInspected: boolean;
 }
 
-/** What is planned for: how far ahead, what a visit costs and may take, and what has to be kept to. */
+/** Terms of a plan: its length, the cost and length of a visit, and the limits to keep. */
 export interface ProposalTerms extends PlanSpan {
   readonly visitCost: number;
   readonly labourPerMinute: number;
@@ -25,7 +25,7 @@ export interface ProposalTerms extends PlanSpan {
   readonly notBeforeDay: number | null;
 }
 
-/** What limits the months of one thing. */
+/** Limits on the months of one item. */
 export interface Limited {
   readonly dueDay: number | null;
   readonly isCooling: boolean;
@@ -34,7 +34,10 @@ export interface Limited {
 
 /** Calendar months of the heat on the northern half of the world: the first, and the first after it. */
 const SUMMER = { from: 6, to: 9 } as const;
-/** What falls due so many days after summer has begun is still done before it: a part of the year, not the next. */
+/**
+ * Days after the beginning of summer within which due work is still done before it; a part of the
+ * year.
+ */
 const SUMMER_REACH_DAYS = 183;
 
 /** First day of the next summer that has not begun. */
@@ -44,7 +47,7 @@ function nextSummer(nowDay: number): number {
   return here > nowDay ? here : dayFromDate(year + 1, SUMMER.from, 1)!;
 }
 
-/** Whether the middle of a month of the planner lies in the heat. */
+/** Tells whether the middle of a month of the planner lies in the heat. */
 function isHot(nowDay: number, month: number): boolean {
   const day = nowDay + (month + 0.5) * PLAN_MONTH_DAYS;
   const year = yearOfDay(day);

@@ -17,7 +17,7 @@ export interface WalkItem {
 /** One step of a sheet. */
 export interface WalkStep {
   readonly item: WalkItem;
-  /** What comes off for it, which was not off before, what gives access first. */
+  /** Operations that come off for it and were not off before; those that give access first. */
   readonly takesOff: readonly string[];
   readonly teardownMinutes: number;
 }
@@ -26,9 +26,9 @@ export interface WalkStep {
 export interface WalkSheet {
   readonly steps: readonly WalkStep[];
   readonly leftOut: readonly WalkItem[];
-  /** Of all steps, teardown counted once. */
+  /** Minutes of all steps, with teardown counted once. */
   readonly minutes: number;
-  /** How often the vehicle goes up or down. */
+  /** Number of times the vehicle goes up or down. */
   readonly liftChanges: number;
 }
 
@@ -44,7 +44,10 @@ const minutesOff = (keys: Iterable<string>, operations: Operations): number =>
 
 const isUp = (place: LookPlace): boolean => place === 'underneath';
 
-/** How often the vehicle goes up or down on the way through these places, from the floor and back to it. */
+/**
+ * Number of times the vehicle goes up or down on the way through these places, from the floor and
+ * back to it.
+ */
 export function liftChanges(places: readonly LookPlace[]): number {
   let up = false;
   let changes = 0;

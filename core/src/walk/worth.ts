@@ -1,14 +1,14 @@
-/** What is known of one look, beside the chance that it may find something. */
+/** Facts of one look, beside the chance that it finds something. */
 export interface LookWorthFacts {
   /** Chance that it fails before the next service. */
   readonly chance: number;
   /** Chance that the look sees it coming. */
   readonly detection: number;
   readonly falseAlarm: number;
-  /** What a failure costs beyond the planned renewal, and the renewal itself; any one money. */
+  /** Cost of a failure beyond the planned renewal, and of the renewal itself; any one money. */
   readonly failureCost: number;
   readonly renewalCost: number;
-  /** Whether what is to be done hangs on what the look finds. */
+  /** True if a decision depends on the result of the look. */
   readonly decides: boolean;
 }
 
@@ -29,10 +29,10 @@ export function lookBits({
 }
 
 /**
- * What a look is worth: the cost that it is expected to save, which is the chance that it sees coming what fails times
- * what a failure costs more than a planned renewal. Where a decision hangs on it, at least the bits that it tells
- * times the price of the renewal that is decided on: a rule of ours, so that a look that settles an expensive job is
- * not left out because the job itself would be no disaster.
+ * Worth of a look: the expected cost that it saves, which is the chance that it foresees a failure
+ * times the cost of the failure beyond a planned renewal. If a decision depends on it, its worth is
+ * at least its information in bits times the price of the renewal in question. This rule is our
+ * own: a look that settles an expensive job is kept even if the job itself would be no disaster.
  */
 export function lookWorth(facts: LookWorthFacts): number {
   const saved = facts.chance * facts.detection * facts.failureCost;
