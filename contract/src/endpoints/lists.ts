@@ -7,7 +7,7 @@ import { vehicleListQuery } from '../vehicle.ts';
 import { file, get, under } from '../endpoint.ts';
 
 /** A list of one thing names it in its address. */
-const own = z.object({ id: z.uuid() });
+const byId = z.object({ id: z.uuid() });
 const oneVehicle = z.object({ vehicle: vehicleId.optional() });
 
 export const lists = under('lists', {
@@ -62,7 +62,7 @@ export const lists = under('lists', {
   bench: get('/api/lists/bench.csv', { summary: 'The bench as CSV', query: benchListQuery, answer: file('text/csv') }),
   benchParts: get('/api/lists/bench-parts/:id.csv', {
     summary: 'Parts that a figure of the bench rests on, as CSV',
-    params: own,
+    params: byId,
     answer: file('text/csv'),
   }),
   intake: get('/api/lists/intake.csv', {
@@ -78,12 +78,12 @@ export const lists = under('lists', {
   visits: get('/api/lists/visits.csv', { summary: 'Coming visits as CSV', answer: file('text/csv') }),
   history: get('/api/lists/history/:id.csv', {
     summary: 'A vehicle’s history as CSV',
-    params: own,
+    params: byId,
     answer: file('text/csv'),
   }),
   changes: get('/api/lists/changes/:id.csv', {
     summary: 'Changes of a vehicle’s record as CSV',
-    params: own,
+    params: byId,
     answer: file('text/csv'),
   }),
 });

@@ -31,14 +31,14 @@ export function experienceCurve(weakPoint: LifeTold, summary: ExperienceSummary)
   return Array.from({ length: STEPS + 1 }, (_, i) => {
     const part = (REACH * i) / STEPS;
     const used = part * typical;
-    const own = summary.nodes.reduce((sum, node) => sum + node.weight * failedShare(node, used), 0);
+    const failed = summary.nodes.reduce((sum, node) => sum + node.weight * failedShare(node, used), 0);
     const at = (life: number, share: number): number => failedShare({ scale: life, shape, share }, used);
     return {
       used: part,
-      own,
+      own: failed,
       published: at(1, susceptibleShare(weakPoint)),
-      low: Math.min(own, at(summary.ownLife.high, summary.ownShare.low)),
-      high: Math.max(own, at(summary.ownLife.low, summary.ownShare.high)),
+      low: Math.min(failed, at(summary.ownLife.high, summary.ownShare.low)),
+      high: Math.max(failed, at(summary.ownLife.low, summary.ownShare.high)),
     };
   });
 }

@@ -100,14 +100,14 @@ export function experienceOf(
   observations: readonly Observation[],
 ): ExperienceSummary {
   const prior = publishedPrior(weakPoint);
-  const told = Math.LN2 ** (1 / Math.exp(prior.logShape));
+  const typical = Math.LN2 ** (1 / Math.exp(prior.logShape));
   const after = lifePosterior(observations, prior).second;
   const count = (of: Observation['kind'][]): number =>
     observations.reduce((sum, { kind, count: many = 1 }) => sum + (of.includes(kind) ? many : 0), 0);
   const failures = count(['exact', 'interval']);
   // The told shape hardly moves the median: the prior's spread of the typical life is that of its scale.
   const publishedLife = normalSpread(0, prior.logScaleSd, Math.exp);
-  const ownLife = spread(after, (node) => medianLife(node) / told);
+  const ownLife = spread(after, (node) => medianLife(node) / typical);
   const width = ({ low, high }: Spread): number => Math.log(high / low);
   return {
     nodes: compressLives(after),

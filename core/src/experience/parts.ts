@@ -55,15 +55,15 @@ interface Episode {
  */
 function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirstSight: number): Episode[] {
   const { fittedDay } = vehicle;
-  const own = vehicle.services.filter(
+  const records = vehicle.services.filter(
     ({ componentKey, day }) =>
       componentKey === weakPoint.componentKey && (fittedDay === null || (day !== null && day >= fittedDay)),
   );
-  const renewals = own
+  const renewals = records
     .filter((record): record is ServiceFact & { day: number } => record.certainty === 'done' && record.day !== null)
     .sort((a, b) => a.day - b.day);
-  const open = own.some(({ certainty }) => certainty === 'believed' || certainty === 'unknown');
-  const toldOriginal = own.some(({ certainty }) => certainty === 'not_done');
+  const open = records.some(({ certainty }) => certainty === 'believed' || certainty === 'unknown');
+  const toldOriginal = records.some(({ certainty }) => certainty === 'not_done');
   const ranAtFirstSight = (clock: Clock): number => clock.at(vehicle.firstSeenDay) - clock.at(vehicle.startDay);
   const young =
     usedAtFirstSight <= STILL_ORIGINAL.lifeUsed &&

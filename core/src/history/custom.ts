@@ -25,12 +25,12 @@ const middle = (sorted: readonly number[]): number => {
 export function customOf(statements: readonly Says[]): readonly CustomarySpan[] {
   const known = KNOWN.get(statements);
   if (known !== undefined) return known;
-  const told = new Map<ClockKind, number[]>();
+  const byClock = new Map<ClockKind, number[]>();
   for (const { asks, doubted, interval } of statements) {
     if (asks !== 'renew' || doubted === true) continue;
-    for (const { clock, from } of interval) told.set(clock, [...(told.get(clock) ?? []), from]);
+    for (const { clock, from } of interval) byClock.set(clock, [...(byClock.get(clock) ?? []), from]);
   }
-  const custom = [...told].map(([clock, figures]) => ({ clock, at: middle(figures.sort((a, b) => a - b)) }));
+  const custom = [...byClock].map(([clock, figures]) => ({ clock, at: middle(figures.sort((a, b) => a - b)) }));
   KNOWN.set(statements, custom);
   return custom;
 }

@@ -180,13 +180,15 @@ export function unknownInstall({ lives, share, ...ground }: UnknownHistory): Ins
   const { bins, clocksNow } = ground;
   mustBeBins(bins);
   const size = bins + 1;
-  const told = Float64Array.from({ length: size }, (_, k) =>
+  const hazards = Float64Array.from({ length: size }, (_, k) =>
     lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0),
   );
   const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
-  fillUnknown({ told, lived: told.slice().reverse(), place: 'end' }, [{ power: 1, factor: 1, share }], ground, {
-    susceptible,
-    immune,
-  });
+  fillUnknown(
+    { told: hazards, lived: hazards.slice().reverse(), place: 'end' },
+    [{ power: 1, factor: 1, share }],
+    ground,
+    { susceptible, immune },
+  );
   return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: susceptible[k]!, immune: weight }));
 }

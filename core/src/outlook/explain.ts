@@ -58,7 +58,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   const kinds = [...new Set(weakPoint.causes.flatMap((cause) => cause.map(({ clock }) => clock)))];
   const frame = frameFor(weakPoint, framesOf(input));
   const { fittedDay } = frame;
-  const own = recordsOf({ weakPoint, services: input.services, fittedDay, nowDay: input.today });
+  const records = recordsOf({ weakPoint, services: input.services, fittedDay, nowDay: input.today });
   const findings = input.findings.filter(({ weakPointId: id }) => id === weakPointId);
   const steps: WhyStep[] = [];
   const add = (ground: WhyGround, { chance }: { readonly chance: number }): void => {
@@ -85,7 +85,7 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   if (base.dutyOn.distance !== 1 || base.dutyOn.age !== 1)
     add('duty', judged({ severity: 1, duty: {} }, { ...weakPoint, hastens: [] }));
   if ((frame.neglects.get(weakPointId) ?? []).length > 0) add('upkeep', judged({ upkeep: [] }));
-  if (own.length > 0) add('history', judged({ services: [] }));
+  if (records.length > 0) add('history', judged({ services: [] }));
   else add('original', judged({ services: [neverRenewed(weakPoint.componentKey, fittedDay)] }));
   if (findings.some(({ result }) => result !== 'failed'))
     add('looks', judged({ findings: findings.filter(({ result }) => result === 'failed') }));

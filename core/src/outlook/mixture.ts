@@ -113,12 +113,12 @@ class Sums {
       const evidence = this.evidence[k]!;
       if (evidence <= 0) continue;
       const weight = this.weight[k]! / whole;
-      const own = Array.from({ length: this.days }, (_, i) => this.failing[k * this.days + i]! / evidence);
-      own.forEach((chance, i) => {
+      const failingOfLife = Array.from({ length: this.days }, (_, i) => this.failing[k * this.days + i]! / evidence);
+      failingOfLife.forEach((chance, i) => {
         by[i]! += weight * chance;
       });
       susceptible += weight * (this.susceptible[k]! / evidence);
-      lives.push({ weight, by: own });
+      lives.push({ weight, by: failingOfLife });
     }
     return { by, susceptible, lives };
   }
@@ -168,11 +168,11 @@ export function failedBy(
     for (let c = 0; c < clocks.length; c += 1) {
       const life = clocks[c]!;
       const run = life.duty * (now[c]! - life.clock.at(installDay));
-      const own = cumulativeHazard(life, run);
-      hazard += own;
+      const clockHazard = cumulativeHazard(life, run);
+      hazard += clockHazard;
       for (let b = 0; b < count; b += 1) {
         const step = ahead[c * count + b]!;
-        const grownBy = own * hazardGrowth(life.shape, run, step);
+        const grownBy = clockHazard * hazardGrowth(life.shape, run, step);
         // From new, or where a factor overflows, the direct difference is exact enough.
         told[b]! += grownBy < Infinity ? grownBy : hazardIncrement(life, run, step);
       }
@@ -206,7 +206,7 @@ export function failedBy(
       const [weight, rest] = [susceptible[at]!, immune[at]!];
       if (weight + rest <= 0) continue;
       sums.weight[k]! += weight + rest;
-      const own = k * days.length;
+      const offset = k * days.length;
       const { power, factor } = lives[k]!;
       const straight = power === 1;
       const base = factor * fastExp(power * logHazard);
@@ -217,7 +217,7 @@ export function failedBy(
             : hazard > 0
               ? base * fastExpm1(power * grown[b]!)
               : factor * fastExp(power * grown[b]!);
-          failing[own + b]! -= weight * fastExpm1(-increment);
+          failing[offset + b]! -= weight * fastExpm1(-increment);
         }
         sums.evidence[k]! += weight + rest;
         sums.susceptible[k]! += weight;
@@ -234,7 +234,7 @@ export function failedBy(
         mass -= segments[b]! * fastExp(-before) * fastExpm1(before - increment);
         before = increment;
         const asked = bounds.asked![b]!;
-        if (asked >= 0) failing[own + asked]! += earlier * weight * mass;
+        if (asked >= 0) failing[offset + asked]! += earlier * weight * mass;
       }
       // The endless tail: whatever has not failed by the last bound fails later, or never, under the last weight.
       const ever = earlier * weight * (mass + segments[count]! * fastExp(-before));

@@ -60,10 +60,10 @@ export function livesOf(weakPoint: LifeTold, clocks: ClocksByKind, duty: ClockDu
   return weakPoint.causes.flatMap((cause) => {
     const usable = cause.filter((span) => clocks[span.clock] !== undefined);
     return usable.map((span) => {
-      const told = toldLife(span, weakPoint);
+      const life = toldLife(span, weakPoint);
       return {
-        shape: told.shape,
-        scale: scaleForShare(told.scale, told.shape, 1 / usable.length),
+        shape: life.shape,
+        scale: scaleForShare(life.scale, life.shape, 1 / usable.length),
         clock: clocks[span.clock]!,
         duty: GRADE_DUTY[grade] * (span.clock === 'distance' ? duty.distance : span.clock === 'age' ? duty.age : 1),
       };
@@ -279,10 +279,10 @@ export const recordsOf = ({
 export function decidingRecord(
   question: Pick<PartQuestion, 'weakPoint' | 'services' | 'fittedDay' | 'nowDay'>,
 ): ServiceFact | undefined {
-  const own = recordsOf(question);
+  const records = recordsOf(question);
   return (
-    own.filter((record) => record.certainty === 'done' && record.day !== null).sort((a, b) => b.day! - a.day!)[0] ??
-    own.findLast((record) => record.certainty !== 'done')
+    records.filter((record) => record.certainty === 'done' && record.day !== null).sort((a, b) => b.day! - a.day!)[0] ??
+    records.findLast((record) => record.certainty !== 'done')
   );
 }
 

@@ -138,8 +138,8 @@ const endedBy = ({ retiredByRevision, revisions }: WeakPointFact, fitted: string
 
 /** Facts of the weak point for the fitted part: a later revision may have its own window. */
 function asFitted(weakPoint: WeakPointFact, fitted: string | null): WeakPointFact {
-  const own = weakPoint.revisions.find(({ revision }) => revision === fitted);
-  return own === undefined || own.causes.length === 0 ? weakPoint : { ...weakPoint, causes: own.causes };
+  const later = weakPoint.revisions.find(({ revision }) => revision === fitted);
+  return later === undefined || later.causes.length === 0 ? weakPoint : { ...weakPoint, causes: later.causes };
 }
 
 /**
@@ -178,12 +178,12 @@ export function judgeRow(
   const state = partState(part);
   const install = state.installs[0]!;
   const renewedDay = install.day;
-  const own = input.findings.filter(
+  const looked = input.findings.filter(
     ({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && day >= (fittedDay ?? -Infinity),
   );
   // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the
   // part that went in.
-  const current = own
+  const current = looked
     .filter(
       ({ day, result }) =>
         install.certainty !== 'done' || day > renewedDay || (day === renewedDay && result === 'sound'),

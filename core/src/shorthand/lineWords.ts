@@ -92,8 +92,8 @@ export function readWords(words: readonly string[], vocabulary: Vocabulary): Lin
 
 /** Two words that both tell how something shows mean what both of them tell, where there is such a thing. */
 function narrowed(read: readonly LineWord[]): LineWord[] {
-  const told = read.filter(({ kind }) => kind === 'symptom');
-  const both = told.reduce<readonly string[] | null>(
+  const symptoms = read.filter(({ kind }) => kind === 'symptom');
+  const both = symptoms.reduce<readonly string[] | null>(
     (so, { means }) => (so === null ? means : so.filter((key) => means.includes(key))),
     null,
   );

@@ -56,16 +56,16 @@ const SHOWN_CHECKS = 6;
  */
 function answersOf({ checks, reports, answers }: TriageSearch): Map<number, boolean> {
   const at = new Map(checks.map(({ about }, i) => [about, i]));
-  const said = new Map<number, boolean>();
+  const byCheck = new Map<number, boolean>();
   for (const { symptomId } of reports) {
     const check = at.get(`symptom:${symptomId}`);
-    if (symptomId !== null && check !== undefined) said.set(check, true);
+    if (symptomId !== null && check !== undefined) byCheck.set(check, true);
   }
   for (const { about, said: yes } of answers) {
     const check = at.get(about);
-    if (check !== undefined) said.set(check, yes);
+    if (check !== undefined) byCheck.set(check, yes);
   }
-  return said;
+  return byCheck;
 }
 
 /**

@@ -106,8 +106,8 @@ const intervalOf = ({ interval }: StatementFact): UpkeepInterval[] =>
  */
 const mostPatient = (statements: readonly StatementFact[]): UpkeepInterval[] =>
   CLOCK_KINDS.flatMap((clock) => {
-    const told = statements.flatMap(({ interval }) => interval.filter((span) => span.clock === clock));
-    return told.length === 0 ? [] : [{ clock, at: Math.max(...told.map(({ from }) => from)) }];
+    const spans = statements.flatMap(({ interval }) => interval.filter((span) => span.clock === clock));
+    return spans.length === 0 ? [] : [{ clock, at: Math.max(...spans.map(({ from }) => from)) }];
   });
 
 /** Half an interval after it was last done, a season that has come early is worth its while. */
@@ -116,16 +116,16 @@ const SEASON_EARLY = 0.5;
 function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
   const { clocks, startDay, fittedDay, today, serviceDays, kmAtDay, facts } = question;
   const standing = standings(task.statements, facts.market);
-  const said = speaking(task, standing, facts.market);
-  const own = question.done.filter(
+  const statement = speaking(task, standing, facts.market);
+  const records = question.done.filter(
     ({ taskId, day }) => taskId === task.id && day <= today && (fittedDay === null || day >= fittedDay),
   );
-  const done = own.filter(({ certainty }) => certainty === 'done').map(({ day }) => day);
-  const fromNew = own.some(({ certainty }) => certainty === 'never');
+  const done = records.filter(({ certainty }) => certainty === 'done').map(({ day }) => day);
+  const fromNew = records.some(({ certainty }) => certainty === 'never');
   const lastDay = done.length === 0 ? null : Math.max(...done);
   const anchored = fromNew || lastDay !== null;
   const history = { done, nowDay: today, grace: UPKEEP_GRACE };
-  const dueBy = said
+  const dueBy = statement
     .map((statement) => ({
       by: statement.authority,
       // With nothing recorded the first interval still runs from new; once it has passed, nobody knows.
@@ -139,7 +139,7 @@ function rowOf(task: UpkeepTaskFact, question: UpkeepQuestion): UpkeepRow {
       null,
     );
   const { overdue } = upkeepState(
-    { ...history, interval: mostPatient(said), knownFrom: fromNew ? startDay : null },
+    { ...history, interval: mostPatient(statement), knownFrom: fromNew ? startDay : null },
     clocks,
   );
   const row = { task, lastDay, neglected: overdue, standings: standing };

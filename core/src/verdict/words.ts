@@ -151,8 +151,8 @@ export function wouldChangeWords(
   settle: string | null,
 ): string {
   if (settle !== null) return `To be sure, find out: ${settle}.`;
-  const said = CHANGES[rule];
-  if (said !== null) return said;
+  const change = CHANGES[rule];
+  if (change !== null) return change;
   if (historyOpen) return 'A record of when it was last renewed.';
   return facts.chance >= facts.limit
     ? 'Renewing it; the clock starts again.'

@@ -71,24 +71,28 @@ function mishapsOf(
 ): Mishap[] {
   const { money } = item;
   if (money.kind === 'task' || money.forecast === null) return [];
-  const of = money.forecast;
+  const failing = money.forecast;
   const day = (ahead: number): number => forecast.nowDay + ahead;
   const at = month * PLAN_MONTH_DAYS;
   if (money.kind === 'look') {
     const until = Math.min(to, at + money.warningDays);
     const seen = month < terms.months && until > Math.max(from, at);
     const found = seen
-      ? money.detection * (failedByDay(forecast, of, day(until)) - failedByDay(forecast, of, day(Math.max(from, at))))
+      ? money.detection *
+        (failedByDay(forecast, failing, day(until)) - failedByDay(forecast, failing, day(Math.max(from, at))))
       : 0;
-    const fails = failedByDay(forecast, of, day(to)) - failedByDay(forecast, of, day(from));
+    const fails = failedByDay(forecast, failing, day(to)) - failedByDay(forecast, failing, day(from));
     return [{ chance: Math.max(0, fails - found), cost: money.failure }];
   }
   const cost = terms.labourPerMinute * item.aloneMinutes + money.parts + money.failure;
   const renewed = month < terms.months ? at : Infinity;
-  const old = Math.max(0, failedByDay(forecast, of, day(Math.min(to, renewed))) - failedByDay(forecast, of, day(from)));
+  const old = Math.max(
+    0,
+    failedByDay(forecast, failing, day(Math.min(to, renewed))) - failedByDay(forecast, failing, day(from)),
+  );
   if (renewed >= to) return [{ chance: old, cost }];
   const since = (ahead: number): number =>
-    failedAfterRenewal(forecast, of, day(renewed), day(Math.max(renewed, ahead)));
+    failedAfterRenewal(forecast, failing, day(renewed), day(Math.max(renewed, ahead)));
   return [{ chance: Math.min(1, old + since(to) - since(from)), cost }];
 }
 

@@ -43,10 +43,10 @@ export function besideWork(
       const { byMonth, later } = costs.get(item.key)!;
       const alone = terms.visitCost + terms.labourPerMinute * item.aloneMinutes;
       let ownMonth: number | null = null;
-      let own = later;
+      let ownBest = later;
       byMonth.forEach((cost, at) => {
-        if (cost + alone >= own) return;
-        own = cost + alone;
+        if (cost + alone >= ownBest) return;
+        ownBest = cost + alone;
         ownMonth = at;
       });
       const until = forecast.nowDay + (ownMonth ?? terms.months) * PLAN_MONTH_DAYS;
@@ -57,7 +57,7 @@ export function besideWork(
         labourSaved: alone - terms.labourPerMinute * minutes,
         ownMonth,
         failsBefore: item.money.kind === 'renew' ? failedByDay(forecast, item.money.forecast, until) : null,
-        gain: own - (byMonth[month]! + terms.labourPerMinute * minutes),
+        gain: ownBest - (byMonth[month]! + terms.labourPerMinute * minutes),
       };
     })
     .sort((a, b) => b.gain - a.gain);

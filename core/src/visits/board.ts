@@ -79,13 +79,13 @@ export class Board {
 
   /** Cost that an item adds when it is put into a month; Infinity where it does not fit. */
   cost(item: number, month: number): number {
-    const told = this.told[item * (this.months + 1) + month]!;
-    if (month === this.months || told === Infinity) return told;
+    const costInMonth = this.told[item * (this.months + 1) + month]!;
+    if (month === this.months || costInMonth === Infinity) return costInMonth;
     const { visitCost, labourPerMinute } = this.question;
     const parts = this.itemParts[item]!;
     if (this.items[month] === 0) {
       const alone = this.alone[item * this.months + month]!;
-      return this.yearBudget < Infinity && this.spentIn(month) + (alone - told) + parts > this.yearBudget
+      return this.yearBudget < Infinity && this.spentIn(month) + (alone - costInMonth) + parts > this.yearBudget
         ? Infinity
         : alone;
     }
@@ -100,7 +100,7 @@ export class Board {
     if (visitCost + labourPerMinute * all + this.parts[month]! + parts > this.budget) return Infinity;
     const more = labourPerMinute * minutes;
     if (this.yearBudget < Infinity && this.spentIn(month) + more + parts > this.yearBudget) return Infinity;
-    return told + more;
+    return costInMonth + more;
   }
 
   put(item: number, month: number): void {

@@ -204,15 +204,15 @@ export function taskCosts(
   const early = (month: number): number =>
     everyMonths === null || month >= dueMonth ? 0 : (labour * (dueMonth - month)) / everyMonths;
   const end = Math.min(months, keptMonths ?? months);
-  const told = Array.from({ length: months }, (_, month): CostParts => ({
+  const costByMonth = Array.from({ length: months }, (_, month): CostParts => ({
     failures: neglect(month),
     parts: 0,
     wear: early(month),
   }));
   const later = dueMonth < end ? neglect(end) : 0;
   return {
-    byMonth: told.map((one, month) => (month < end ? sumOf(one) : Infinity)),
+    byMonth: costByMonth.map((one, month) => (month < end ? sumOf(one) : Infinity)),
     later,
-    told: [...told, { ...NOTHING, failures: later }],
+    told: [...costByMonth, { ...NOTHING, failures: later }],
   };
 }

@@ -38,14 +38,14 @@ export function keepOrLetGo(costs: readonly YearCost[], { now, lossPerYear, othe
   const years = costs.map((cost, year): KeptYear => {
     const worthAtEnd = now * (1 - lossPerYear) ** (year + 1);
     const worthLost = now * (1 - lossPerYear) ** year - worthAtEnd;
-    const own = worthLost + cost.total;
+    const yearCost = worthLost + cost.total;
     const certain = worthLost + cost.visits;
-    sum += own;
+    sum += yearCost;
     return {
       ...cost,
       worthAtEnd,
       worthLost,
-      own,
+      own: yearCost,
       ownLow: certain + cost.failuresLow,
       ownHigh: certain + cost.failuresHigh,
       average: sum / (year + 1),

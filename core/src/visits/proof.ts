@@ -59,9 +59,9 @@ export function planProof(
       }),
     );
   if (nodes.left <= 0 || columns.length >= MOST_COLUMNS || until()) return null;
-  const of: Column[][] = items.map(() => []);
-  for (const column of columns) for (const item of column.items) of[item]!.push(column);
-  for (const list of of) list.sort((a, b) => a.above - b.above);
+  const columnsOf: Column[][] = items.map(() => []);
+  for (const column of columns) for (const item of column.items) columnsOf[item]!.push(column);
+  for (const list of columnsOf) list.sort((a, b) => a.above - b.above);
   const chosen: Column[] = [];
   const monthTaken = new Uint8Array(months);
   const spent = new Float64Array(Math.ceil(months / YEAR_MONTHS));
@@ -96,7 +96,7 @@ export function planProof(
     for (let item = 0; item < items.length && fewest > 1; item += 1) {
       if (item < BITS ? low & (1 << item) : high & (1 << (item - BITS))) continue;
       let count = may[item] && leaving(item) < gap ? 1 : 0;
-      for (const column of of[item]!) {
+      for (const column of columnsOf[item]!) {
         if (fits(column)) count += 1;
         if (count >= fewest) break;
       }
@@ -108,7 +108,7 @@ export function planProof(
     if (fewest === 0) return;
     if (may[next] && leaving(next) < gap)
       go(low | bitsFrom([next], 0), high | bitsFrom([next], BITS), leaving(next), covered + 1);
-    for (const column of of[next]!) {
+    for (const column of columnsOf[next]!) {
       if (above + column.above >= gap) break;
       if (!fits(column)) continue;
       const year = Math.floor(column.month / YEAR_MONTHS);

@@ -191,7 +191,7 @@ export function moneyOf(
   placed: readonly Placed[],
   isApart = false,
 ): PlanMoney {
-  const told = placed.map(({ item, month }) => costs.get(item.key)!.told[month]!);
+  const costsInMonth = placed.map(({ item, month }) => costs.get(item.key)!.told[month]!);
   const inTime = placed.filter(({ month }) => month < terms.months);
   const labour = isApart
     ? inTime.reduce((sum, { item }) => sum + terms.visitCost + terms.labourPerMinute * item.aloneMinutes, 0)
@@ -213,7 +213,7 @@ export function moneyOf(
         },
         placed.map(({ month }) => month),
       ).cost;
-  const sum = (of: (parts: CostParts) => number): number => told.reduce((all, parts) => all + of(parts), 0);
+  const sum = (of: (parts: CostParts) => number): number => costsInMonth.reduce((all, parts) => all + of(parts), 0);
   const [failures, parts, wear] = [sum((one) => one.failures), sum((one) => one.parts), sum((one) => one.wear)];
   return { failures, parts, wear, labour, total: failures + parts + wear + labour };
 }

@@ -98,11 +98,11 @@ export function reduce({ operations, items }: PlanQuestion): Reduced {
   items.forEach(({ operations: keys }, i) => {
     for (const key of closureOf(operations, keys)) users.set(key, [...(users.get(key) ?? []), i]);
   });
-  const own = Float64Array.from(items, ({ ownMinutes }) => ownMinutes);
+  const ownMinutes = Float64Array.from(items, ({ ownMinutes }) => ownMinutes);
   const groups = new Map<string, { minutes: number; readonly users: readonly number[] }>();
   for (const [key, by] of users) {
     const { minutes } = operations.get(key)!;
-    if (by.length === 1) own[by[0]!]! += minutes;
+    if (by.length === 1) ownMinutes[by[0]!]! += minutes;
     else {
       const name = by.join(' ');
       const group = groups.get(name) ?? { minutes: 0, users: by };
@@ -112,7 +112,7 @@ export function reduce({ operations, items }: PlanQuestion): Reduced {
   }
   const list = [...groups.values()];
   return {
-    own,
+    own: ownMinutes,
     groupMinutes: Float64Array.from(list, ({ minutes }) => minutes),
     groupsOf: items.map((_, i) => Int32Array.from(list.flatMap((group, g) => (group.users.includes(i) ? [g] : [])))),
   };
