@@ -27,7 +27,8 @@ const floors = {
   standings: ['platform', 'ledger', 'knowledge', 'reckoning'],
   lists: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings'],
   sheets: [],
-  features: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists', 'sheets'],
+  spreadsheets: ['platform'],
+  features: ['platform', 'ledger', 'knowledge', 'reckoning', 'standings', 'lists', 'sheets', 'spreadsheets'],
   threads: ['platform', 'ledger', 'knowledge', 'store', 'reckoning', 'standings', 'lists', 'sheets', 'features'],
 };
 

@@ -5,13 +5,15 @@ import { ChangeService } from './ledger/journal.ts';
 import { IntakeService } from './features/intake/service.ts';
 import { markBehind } from './standings/batch.ts';
 import { JudgingService, type JudgePool } from './standings/judging.ts';
-import { Campaigns } from './features/library/campaigns.ts';
+import { Campaigns } from './lists/campaigns.ts';
 import { EngineShelf } from './features/library/engines.ts';
-import { LibraryDesk } from './features/library/authoring.ts';
-import { Notices } from './features/library/notices.ts';
+import { LibraryDesk } from './knowledge/desk.ts';
+import { PointDesk } from './features/library/points.ts';
+import { Calls } from './features/notices/calls.ts';
+import { Notices } from './features/notices/service.ts';
 import { UpkeepShelf } from './features/library/upkeep.ts';
 import type { PackPool } from './threads/pack-pool.ts';
-import { PackDesk, type PackWork } from './features/library/packs.ts';
+import { PackDesk, type PackWork } from './features/packs/service.ts';
 import { LibraryService } from './knowledge/library.ts';
 import { LibraryShelf } from './features/library/shelf.ts';
 import { LookupService } from './features/lookup/service.ts';
@@ -50,6 +52,7 @@ export interface Services {
   readonly settings: SettingsService;
   readonly shelf: LibraryShelf;
   readonly desk: LibraryDesk;
+  readonly points: PointDesk;
   readonly engines: EngineShelf;
   readonly backupIsOld: () => Promise<boolean>;
   readonly start: StartService;
@@ -57,6 +60,7 @@ export interface Services {
   readonly notices: Notices;
   readonly upkeep: UpkeepShelf;
   readonly campaigns: Campaigns;
+  readonly calls: Calls;
   readonly intake: IntakeService;
   readonly lookup: LookupService;
   readonly vehicles: VehicleRegistry;
@@ -102,7 +106,7 @@ export function buildServices(
 ): Services {
   const changes = new ChangeService(source, clock);
   const library = new LibraryService();
-  const desk = new LibraryDesk(source);
+  const desk = new LibraryDesk({ source, markBehind });
   const announce = (): void => desk.announce();
   const packDesk = new PackDesk(source, announce);
   const sessions = new SessionService(source, clock);
@@ -136,13 +140,15 @@ export function buildServices(
     judging,
     shelf: new LibraryShelf(source),
     desk,
+    points: new PointDesk({ source, desk }),
     engines: new EngineShelf(desk),
     packs,
     backupIsOld: async () => (await backupService.picture())?.old ?? false,
     start: new StartService(source, packs, example),
     notices: new Notices(source, desk),
     upkeep: new UpkeepShelf(source, desk),
-    campaigns: new Campaigns(source, changes, clock),
+    campaigns: new Campaigns({ source, clock }),
+    calls: new Calls({ changes, clock }),
     sessions,
     own: new OwnAccount(source, clock, sessions.tries),
     bay: new BayDoor(source, clock, sessions.tries),

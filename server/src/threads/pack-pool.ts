@@ -2,7 +2,7 @@ import { SAID, type Changed, type PackChoice, type PackPreview } from '@crosspee
 import { Piscina } from 'piscina';
 import type { Author } from '../platform/once.ts';
 import { Problem } from '../platform/problem.ts';
-import type { PackWork } from '../features/library/packs.ts';
+import type { PackWork } from '../features/packs/service.ts';
 
 export type PackTask =
   | { readonly call: 'preview'; readonly author: Author; readonly name: string; readonly text: string }

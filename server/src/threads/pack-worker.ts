@@ -3,7 +3,7 @@ import { connectDatabase } from '../store/database.ts';
 import { databaseProblem } from '../platform/database-problem.ts';
 import { Problem } from '../platform/problem.ts';
 import type { PackOutcome, PackTask } from './pack-pool.ts';
-import { PackDesk } from '../features/library/packs.ts';
+import { PackDesk } from '../features/packs/service.ts';
 
 // One connection holds a change while another tries out what it would write.
 const source = connectDatabase((workerData as { url: string }).url, 2);

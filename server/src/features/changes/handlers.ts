@@ -2,7 +2,7 @@ import type { endpoints } from '@crosspeen/contract';
 import { mustBeAllowed } from '../../platform/guard.ts';
 import type { Handlers } from '../../platform/mount.ts';
 import type { ChangeService } from '../../ledger/journal.ts';
-import type { LibraryDesk } from '../library/authoring.ts';
+import type { LibraryDesk } from '../../knowledge/desk.ts';
 
 interface ChangeNeeds {
   readonly changes: ChangeService;

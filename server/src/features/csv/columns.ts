@@ -4,7 +4,7 @@ import { stringify } from 'csv-stringify';
 import { Readable } from 'node:stream';
 import type { PageAsked } from '../../platform/paged.ts';
 import { piped } from '../../platform/streams.ts';
-import { harmless } from '../intake/columns.ts';
+import { harmless } from '../../spreadsheets/columns.ts';
 
 /** Rows that are read at once. */
 const PAGE = 500;

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { parse } from 'csv-parse/sync';
-import { harmless } from '../intake/columns.ts';
+import { harmless } from '../../spreadsheets/columns.ts';
 import type {
   IntakePreview,
   IntakeRun,

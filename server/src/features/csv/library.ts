@@ -1,6 +1,6 @@
-import type { Campaigns } from '../library/campaigns.ts';
-import type { Notices } from '../library/notices.ts';
-import type { PackDesk } from '../library/packs.ts';
+import type { Campaigns } from '../../lists/campaigns.ts';
+import type { Notices } from '../notices/service.ts';
+import type { PackDesk } from '../packs/service.ts';
 import type { LibraryShelf } from '../library/shelf.ts';
 import { percent, TO_CALL, windows } from './columns.ts';
 import type { Handlers } from '../../platform/mount.ts';

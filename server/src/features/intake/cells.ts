@@ -1,8 +1,8 @@
 import { MOST_KM, MOST_SERIAL, type IntakeFormats, type IntakeKind } from '@crosspeen/contract';
 import { dayFromIso, isoFromDay, toKm, type DistanceUnit } from '@crosspeen/core';
 import type { BulkRows } from './bulk.ts';
-import { unquoted } from './columns.ts';
-import { readDate, readFigure, YEARS } from './formats.ts';
+import { unquoted } from '../../spreadsheets/columns.ts';
+import { readDate, readFigure, YEARS } from '../../spreadsheets/formats.ts';
 
 /** One row of a file: its line, and its cells by the column they were taken for. */
 export interface SheetRow {

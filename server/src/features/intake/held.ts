@@ -2,9 +2,9 @@ import { MOST_SHEET_BYTES, SAID, type IntakeKind, type IntakePreview } from '@cr
 import type { Readable } from 'node:stream';
 import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
-import { guessKind, guessMapping, unitOfHeader } from './columns.ts';
-import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from './formats.ts';
-import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from './sheet.ts';
+import { guessKind, guessMapping, unitOfHeader } from '../../spreadsheets/columns.ts';
+import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from '../../spreadsheets/formats.ts';
+import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from '../../spreadsheets/sheet.ts';
 
 interface Author {
   readonly userId: string;

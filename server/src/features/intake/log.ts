@@ -5,7 +5,7 @@ import type { DataSource } from 'typeorm';
 import { isoInstant, paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
 import { begun, piped } from '../../platform/streams.ts';
-import { harmless } from './columns.ts';
+import { harmless } from '../../spreadsheets/columns.ts';
 
 /** A run as it is told, with its first rows that could not be taken. */
 const COLUMNS = `f.id, f.name, f.kind, f.state, f.bytes, f.bytes_done as "bytesDone", f.rows_done as rows, f.written,

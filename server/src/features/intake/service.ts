@@ -10,7 +10,7 @@ import type { SheetRow, Sorted } from './cells.ts';
 import { HeldFiles, type HeldFile } from './held.ts';
 import { IntakeLog } from './log.ts';
 import { sortRows } from './rows.ts';
-import { SheetFault } from './sheet.ts';
+import { SheetFault } from '../../spreadsheets/sheet.ts';
 
 interface RunningFile extends HeldFile {
   readonly userId: string;

@@ -3,7 +3,7 @@ import { compactKey } from '@crosspeen/core';
 import { FamilyEntity, MakerEntity } from '../../knowledge/rows.ts';
 import { badField } from '../../platform/problem.ts';
 import { foundBy } from '../../platform/search.ts';
-import type { Author, LibraryDesk } from './authoring.ts';
+import type { Author, LibraryDesk } from '../../knowledge/desk.ts';
 
 /** Engines that no pack has brought. */
 export class EngineShelf {

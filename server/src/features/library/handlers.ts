@@ -1,15 +1,15 @@
 import type { endpoints } from '@crosspeen/contract';
 import { pageOf } from '../../platform/paged.ts';
 import type { Handlers } from '../../platform/mount.ts';
-import type { Campaigns } from './campaigns.ts';
-import type { LibraryDesk } from './authoring.ts';
+import type { Campaigns } from '../../lists/campaigns.ts';
 import type { EngineShelf } from './engines.ts';
+import type { PointDesk } from './points.ts';
 import type { LibraryShelf } from './shelf.ts';
 import type { UpkeepShelf } from './upkeep.ts';
 
 interface LibraryNeeds {
   readonly shelf: LibraryShelf;
-  readonly desk: LibraryDesk;
+  readonly points: PointDesk;
   readonly engines: EngineShelf;
   readonly campaigns: Campaigns;
   readonly upkeep: UpkeepShelf;
@@ -18,7 +18,7 @@ interface LibraryNeeds {
 /** What stands in the library, and writing in it by hand. */
 export const libraryHandlers = ({
   shelf,
-  desk,
+  points,
   engines,
   campaigns,
   upkeep,
@@ -38,7 +38,7 @@ export const libraryHandlers = ({
   components: async ({ query }) => pageOf(await shelf.components(query), query),
   touches: ({ query }) => {
     const { familyId: of, variants, producedFrom, producedTo, title, componentId, not } = query;
-    return desk.touches({
+    return points.touches({
       familyId: of,
       variants: variants.split(',').filter(Boolean),
       producedFrom: producedFrom ?? null,
@@ -48,7 +48,7 @@ export const libraryHandlers = ({
       not: not ?? null,
     });
   },
-  createPoint: ({ user, body }) => desk.create(user, body),
-  updatePoint: ({ user, params, body }) => desk.update(user, params.id, body.draft, body.version),
-  stepPoint: ({ user, params, body }) => desk.step(user, params.id, body),
+  createPoint: ({ user, body }) => points.create(user, body),
+  updatePoint: ({ user, params, body }) => points.update(user, params.id, body.draft, body.version),
+  stepPoint: ({ user, params, body }) => points.step(user, params.id, body),
 });

@@ -1,3 +1,4 @@
+import { changedColumns, nameOf } from '../../knowledge/changed.ts';
 import {
   SAID,
   type EngineChoice,
@@ -11,7 +12,6 @@ import {
   type LibraryPointRow,
   type PointState,
 } from '@crosspeen/contract';
-import { formatSpans, type Span } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import { isoInstant, paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -28,7 +28,7 @@ import {
 import { columnsOf } from '../../platform/entity.ts';
 import { engineOf, FAMILY_COLUMNS, familyKnowledge, VARIANTS, type VariantRow } from '../../knowledge/family.ts';
 import { FamilyEntity } from '../../knowledge/rows.ts';
-import { sameContent, textOf, type LibraryTable, type Row } from '../../knowledge/writer.ts';
+import { type LibraryTable, type Row } from '../../knowledge/writer.ts';
 
 type EngineRow = Parameters<typeof engineOf>[0];
 
@@ -46,42 +46,6 @@ type WholeRow = LibraryPointRow &
 const OF_POINT = `join component c on c.id = w.component_id
     join engine_family f on f.id = w.family_id
     join maker m on m.id = f.maker_id`;
-
-/** Words for a row of a change: what it is called, whichever table it stands in. */
-export const nameOf = (row: Row): string =>
-  ['title', 'name', 'words', 'number', 'key'].map((column) => textOf(row, column)).find((text) => text !== null) ??
-  'a link';
-
-/** Columns that a person need not see in a change: ids, and what follows from the rest. */
-const HIDDEN = new Set(['id', 'search_text', 'version', 'position', 'pack_key', 'code_key', 'written_by']);
-const shown = (column: string, value: unknown): string => {
-  if (column === 'share' && typeof value === 'number') return `${Math.round(value * 100)} %`;
-  if (column === 'causes') return (value as Span[][]).map(formatSpans).join('; ');
-  if (column === 'interval') return (value as Span[]).length === 0 ? 'none' : formatSpans(value as Span[]);
-  return plain(value);
-};
-const plain = (value: unknown): string =>
-  value === null || value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value);
-
-/** One row of a change in columns that differ. */
-export function changedColumns(
-  before: Row | null,
-  after: Row | null,
-): { column: string; before: string; after: string }[] {
-  if (before === null || after === null) return [];
-  return Object.keys(after)
-    .filter(
-      (column) =>
-        !HIDDEN.has(column) &&
-        !column.endsWith('_id') &&
-        !sameContent({ [column]: before[column] }, { [column]: after[column] }, new Set()),
-    )
-    .map((column) => ({
-      column: column.replaceAll('_', ' '),
-      before: shown(column, before[column]),
-      after: shown(column, after[column]),
-    }));
-}
 
 /** What stands in the library, for reading. */
 export class LibraryShelf {

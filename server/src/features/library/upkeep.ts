@@ -5,7 +5,7 @@ import { TASK_COLUMNS, taskFromDraft, UpkeepTaskEntity } from '../../knowledge/u
 import { badField, Problem } from '../../platform/problem.ts';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { FAULTS } from '@crosspeen/contract';
-import { slug, type Author, type LibraryDesk } from './authoring.ts';
+import { slug, type Author, type LibraryDesk } from '../../knowledge/desk.ts';
 
 const SELECT = `select ${TASK_COLUMNS}, t.id as "taskId", t.family_id as "familyId", f.code as "engineCode", t.version,
     t.state = 'current' as "inUse", (select title from library_pack where key = t.pack_key) as pack, counted.*

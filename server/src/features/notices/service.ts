@@ -7,7 +7,7 @@ import { mayBeMadeSql } from '../../reckoning/production.ts';
 import { AuthorityEntity, NoticeEntity } from '../../knowledge/rows.ts';
 import { WeakPointEntity } from '../../knowledge/weak-point.ts';
 import { coverColumns, coversText, writeNoticePoints } from '../../knowledge/cover.ts';
-import type { Author, LibraryDesk } from './authoring.ts';
+import type { Author, LibraryDesk } from '../../knowledge/desk.ts';
 import type { LibraryWriter, Row } from '../../knowledge/writer.ts';
 
 // Whom it touches: as the campaign counts them.

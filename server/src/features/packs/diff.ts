@@ -12,7 +12,7 @@ import {
   type Row,
 } from '../../knowledge/writer.ts';
 import { inTransaction } from '../../platform/transaction.ts';
-import { changedColumns, nameOf } from './shelf.ts';
+import { changedColumns, nameOf } from '../../knowledge/changed.ts';
 
 const ENTITY_WORDS: Readonly<Partial<Record<LibraryTable, string>>> = {
   maker: 'make',

@@ -18,7 +18,7 @@ import { Problem } from '../../platform/problem.ts';
 import { markBehind } from '../../standings/batch.ts';
 import { loadPack } from '../../knowledge/pack-in.ts';
 import { readPack } from '../../knowledge/pack-text.ts';
-import { OUT_OF_USE, packDiff, type Leaving } from './pack-diff.ts';
+import { OUT_OF_USE, packDiff, type Leaving } from './diff.ts';
 import type { LibraryWriter } from '../../knowledge/writer.ts';
 import { inTransaction } from '../../platform/transaction.ts';
 

@@ -1,7 +1,7 @@
 import { parse, type CsvError, type Info } from 'csv-parse';
 import { Readable } from 'node:stream';
 import { setImmediate as nextTurn } from 'node:timers/promises';
-import { piped } from '../../platform/streams.ts';
+import { piped } from '../platform/streams.ts';
 
 /** What is read of a spreadsheet at most; what is more is refused in words, wherever it stands. */
 export const SHEET_LIMITS = {

@@ -6,7 +6,7 @@ import type { ShopClock } from '../../platform/clock.ts';
 import { pageOf } from '../../platform/paged.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import type { Handlers } from '../../platform/mount.ts';
-import type { PackDesk, PackWork } from './packs.ts';
+import type { PackDesk, PackWork } from './service.ts';
 
 interface PackNeeds {
   readonly source: DataSource;

@@ -1,30 +1,16 @@
 import { FAULTS, SAID, type Changed, type PointDraft, type PointState } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
-import type { DataSource, EntityManager } from 'typeorm';
-import { once, type Author as Sender } from '../../platform/once.ts';
+import type { DataSource } from 'typeorm';
 import { badField, Problem } from '../../platform/problem.ts';
-import { markBehind } from '../../standings/batch.ts';
 import { mayBeMadeSql } from '../../reckoning/production.ts';
 import { ComponentEntity, componentColumns } from '../../knowledge/component.ts';
-import { AuthorityEntity, FamilyEntity, LibraryChangeEntity, VariantEntity } from '../../knowledge/rows.ts';
+import { FamilyEntity, VariantEntity } from '../../knowledge/rows.ts';
 import { readSpans, spansOver } from '../../knowledge/said.ts';
 import { statementColumns, StatementEntity } from '../../knowledge/statement.ts';
 import { columnsFromDraft, WeakPointEntity } from '../../knowledge/weak-point.ts';
 import { LibraryWriter, type Row } from '../../knowledge/writer.ts';
-import { inTransaction } from '../../platform/transaction.ts';
 
-export interface Author extends Sender {
-  readonly role: string;
-}
-
-/** A key from words: lower case, hyphens, no more than is worth reading. */
-export const slug = (words: string): string =>
-  words
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '-')
-    .slice(0, 70)
-    .replace(/^-+|-+$/g, '') || 'entry';
+import { LibraryDesk, slug, type Author } from '../../knowledge/desk.ts';
 
 /** Steps a weak point may take, and whether only the owner may take them. */
 const STEPS: Readonly<Record<PointState, Readonly<Partial<Record<PointState, 'anyone' | 'owner'>>>>> = {
@@ -42,53 +28,14 @@ const STEP_WORDS: Readonly<Record<PointState, string>> = {
   retired: 'retired',
 };
 
-/** Writing in the library by hand: weak points from draft to publication, and taking any change back. */
-export class LibraryDesk {
-  private readonly written: (() => void)[] = [];
+/** Weak points written by hand, from draft to publication. */
+export class PointDesk {
+  private readonly source: DataSource;
+  private readonly desk: LibraryDesk;
 
-  constructor(private readonly source: DataSource) {}
-
-  /** Registers work to begin when a change is committed; it must not throw. */
-  onWritten(work: () => void): void {
-    this.written.push(work);
-  }
-
-  announce(): void {
-    for (const work of this.written) work();
-  }
-
-  private async familyVehiclesBehind(manager: EntityManager, familyId: string): Promise<void> {
-    const ids = await manager.query<{ id: string }[]>(
-      'select id from vehicle where family_id = $1 and retracted_at is null',
-      [familyId],
-    );
-    if (ids.length > 0)
-      await markBehind(
-        manager,
-        ids.map(({ id }) => id),
-      );
-  }
-
-  /** A key made of `words` that no row of the table has yet. */
-  async freeKey(
-    manager: EntityManager,
-    table: 'maker' | 'engine_family' | 'weak_point' | 'component' | 'authority' | 'notice' | 'upkeep_task',
-    words: string,
-  ): Promise<string> {
-    const wanted = slug(words);
-    // Whoever writes at the same moment waits: two must not find the same key free.
-    await manager.query("select pg_advisory_xact_lock(hashtext('library key of ' || $1))", [table]);
-    const taken = new Set(
-      (
-        await manager.query<{ key: string }[]>(`select key from ${table} where key = $1 or key like $1 || '-%'`, [
-          wanted,
-        ])
-      ).map(({ key }) => key),
-    );
-    if (!taken.has(wanted)) return wanted;
-    let n = 2;
-    while (taken.has(`${wanted}-${n}`)) n += 1;
-    return `${wanted}-${n}`;
+  constructor({ source, desk }: { readonly source: DataSource; readonly desk: LibraryDesk }) {
+    this.source = source;
+    this.desk = desk;
   }
 
   /**
@@ -105,7 +52,7 @@ export class LibraryDesk {
     let { componentId } = draft;
     if (draft.newComponent !== null) {
       const { name, class: kind, group } = draft.newComponent;
-      const key = await this.freeKey(manager, 'component', name);
+      const key = await this.desk.freeKey(manager, 'component', name);
       componentId = (
         await writer.upsert('component', [
           componentColumns({ key, name, class: kind, group, fittedTo: 'engine' }, null),
@@ -121,20 +68,10 @@ export class LibraryDesk {
     };
   }
 
-  /** As whom this workshop itself speaks in the library; written on the way where it has not spoken yet. */
-  async benchOf(writer: LibraryWriter): Promise<{ readonly id: string; readonly key: string }> {
-    const bench = await writer.manager.findOne(AuthorityEntity, { where: { kind: 'bench' }, order: { key: 'ASC' } });
-    if (bench) return bench;
-    const written = await writer.upsert('authority', [
-      { key: 'own-bench', kind: 'bench', name: 'Our own bench', region: null, pack_key: null },
-    ]);
-    return { id: written.get('own-bench')!, key: 'own-bench' };
-  }
-
   /** Writes what this workshop itself says: one statement, in its own place. */
   private async say(writer: LibraryWriter, pointId: string, statement: PointDraft['statement']): Promise<void> {
     const { manager } = writer;
-    const { id: authorityId } = await this.benchOf(writer);
+    const { id: authorityId } = await this.desk.benchOf(writer);
     const standing = await manager.find(StatementEntity, {
       where: { weakPointId: pointId },
       order: { position: 'ASC' },
@@ -165,36 +102,13 @@ export class LibraryDesk {
       );
   }
 
-  /**
-   * One change of the library, all or nothing; the vehicles of the family it is about, if it is about one, are judged
-   * again.
-   */
-  async change(
-    author: Author,
-    work: (writer: LibraryWriter) => Promise<{ id: string; familyId: string | null; summary: string }>,
-  ): Promise<Changed> {
-    const done = await inTransaction(this.source, (manager) =>
-      once(manager, author, async () => {
-        const writer = new LibraryWriter(manager);
-        const { id, familyId, summary } = await work(writer);
-        // Only now: what belongs to a row may differ where the row does not, and its version moves on all the same.
-        if (!writer.differs()) throw new Problem(SAID.nothingDiffers);
-        const changeId = await writer.keep({ userId: author.userId, kind: 'edit', summary });
-        if (familyId !== null) await this.familyVehiclesBehind(manager, familyId);
-        return { id, changeId: changeId as Changed['changeId'], summary, vehicleId: null };
-      }),
-    );
-    this.announce();
-    return done;
-  }
-
   /** Writes a new weak point, as a draft. */
   create(author: Author, draft: PointDraft): Promise<Changed> {
-    return this.change(author, async (writer) => {
+    return this.desk.change(author, async (writer) => {
       const family = await writer.manager.findOneBy(FamilyEntity, { id: draft.familyId });
       if (!family) throw badField('familyId', FAULTS.noEngine);
       const columns = await this.columns(writer, draft, null);
-      const key = await this.freeKey(writer.manager, 'weak_point', `${family.key}-${slug(draft.title)}`);
+      const key = await this.desk.freeKey(writer.manager, 'weak_point', `${family.key}-${slug(draft.title)}`);
       const last = await writer.manager.maximum(WeakPointEntity, 'position', { familyId: draft.familyId });
       const id = (
         await writer.upsert('weak_point', [
@@ -218,7 +132,7 @@ export class LibraryDesk {
    * now.
    */
   update(author: Author, id: string, draft: PointDraft, version: number): Promise<Changed> {
-    return this.change(author, async (writer) => {
+    return this.desk.change(author, async (writer) => {
       const now = await writer.manager.findOneBy(WeakPointEntity, { id });
       if (!now) throw new Problem('not_found');
       if (now.state !== 'draft' && now.state !== 'review' && author.role !== 'owner')
@@ -241,7 +155,7 @@ export class LibraryDesk {
       supersededBy,
     }: { state: PointState; version: number; retiredFrom: string | null; supersededBy: string | null },
   ): Promise<Changed> {
-    return this.change(author, async (writer) => {
+    return this.desk.change(author, async (writer) => {
       const now = await writer.manager.findOneBy(WeakPointEntity, { id });
       if (!now) throw new Problem('not_found');
       const who = STEPS[now.state][state];
@@ -268,62 +182,6 @@ export class LibraryDesk {
       );
       return { id, familyId: now.familyId, summary: `“${now.title}” ${STEP_WORDS[state]}` };
     });
-  }
-
-  /** The pack counts again as the edition that stood before; as none where there was none. */
-  private async packVersionBack(manager: EntityManager, changeId: string): Promise<void> {
-    await manager.query(
-      `update library_pack p
-        set version = coalesce(
-          (
-            select e.pack_version
-            from library_change e
-            where e.pack_key = c.pack_key
-              and e.kind = 'pack'
-              and e.at < c.at
-              and not exists (select 1 from library_change z where z.undoes = e.id)
-            order by e.at desc
-            limit 1
-          ), 'none'
-        )
-       from library_change c where c.id = $1 and p.key = c.pack_key`,
-      [changeId],
-    );
-    await manager.query("delete from library_pack where version = 'none'");
-  }
-
-  /** What kind of change of the library an id names; null where it is none. */
-  async kindOf(changeId: string): Promise<'pack' | 'edit' | 'undo' | null> {
-    const change = await this.source.manager.findOneBy(LibraryChangeEntity, { id: changeId });
-    return change?.kind ?? null;
-  }
-
-  /** Takes a change of the library back, whole. Throws already_undone, changed_since, in_use. */
-  async undo(author: Author, changeId: string): Promise<Changed> {
-    const done = await inTransaction(this.source, async (manager) => {
-      const change = await manager.findOne(LibraryChangeEntity, {
-        where: { id: changeId },
-        lock: { mode: 'pessimistic_write' },
-      });
-      if (!change) throw new Problem('not_found');
-      if (author.role !== 'owner' && change.userId !== author.userId) throw new Problem(SAID.writtenBySomebodyElse);
-      if (change.kind === 'undo') throw new Problem(SAID.undoIsNotUndone);
-      if (await manager.existsBy(LibraryChangeEntity, { undoes: changeId })) throw new Problem('already_undone');
-      const writer = new LibraryWriter(manager);
-      await writer.undo(changeId);
-      if (change.kind === 'pack') await this.packVersionBack(manager, changeId);
-      const summary = `Undone: ${change.summary}`;
-      const undoId = await writer.keep({ userId: author.userId, kind: 'undo', summary, undoes: changeId });
-      const families = new Set(
-        writer.items
-          .flatMap(({ before, after }) => [before, after])
-          .flatMap((row) => (typeof row?.['family_id'] === 'string' ? [row['family_id']] : [])),
-      );
-      for (const familyId of families) await this.familyVehiclesBehind(manager, familyId);
-      return { id: changeId, changeId: (undoId ?? changeId) as Changed['changeId'], summary, vehicleId: null };
-    });
-    this.announce();
-    return done;
   }
 
   /** How many saved vehicles a draft touches, how many of them only may be touched, and what it resembles. */

@@ -1,18 +1,10 @@
-import {
-  FAULTS,
-  SAID,
-  type CallDraft,
-  type CampaignRow,
-  type Changed,
-  type NoticeCampaignRow,
-} from '@crosspeen/contract';
-import { asksForWork, dayFromIso, VERDICTS } from '@crosspeen/core';
+import { SAID, type CampaignRow, type NoticeCampaignRow } from '@crosspeen/contract';
+import { asksForWork, VERDICTS } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
-import type { ShopClock } from '../../platform/clock.ts';
-import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
-import { badField, Problem } from '../../platform/problem.ts';
-import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
-import { mayBeMadeSql } from '../../reckoning/production.ts';
+import type { ShopClock } from '../platform/clock.ts';
+import { paged, type PageAsked, type Paged } from '../platform/paged.ts';
+import { Problem } from '../platform/problem.ts';
+import { mayBeMadeSql } from '../reckoning/production.ts';
 
 interface Page extends PageAsked {
   readonly left: 'all' | 'left';
@@ -78,11 +70,13 @@ interface Calls {
 
 /** Whom a weak point, a bulletin or a coverage touches, what was done about each, and who is left to call. */
 export class Campaigns {
-  constructor(
-    private readonly source: DataSource,
-    private readonly changes: ChangeService,
-    private readonly clock: ShopClock,
-  ) {}
+  private readonly source: DataSource;
+  private readonly clock: ShopClock;
+
+  constructor({ source, clock }: { readonly source: DataSource; readonly clock: ShopClock }) {
+    this.source = source;
+    this.clock = clock;
+  }
 
   private page<Row>(asked: PageAsked, { rows, where, order, values }: Calls): Promise<Paged<Row>> {
     const counted = `from (${rows}) as c where ${where}`;
@@ -161,23 +155,5 @@ export class Campaigns {
       values: [id, this.clock.todayIso()],
     });
     return { rows: found.rows.map((row) => ({ ...row, answered: row.answered === true })), total: found.total };
-  }
-
-  /** Puts a call on record, on the trail of its vehicle. */
-  call(author: ChangeAuthor, { note, ...call }: CallDraft): Promise<Changed> {
-    if (dayFromIso(call.day)! > this.clock.today()) throw badField('day', FAULTS.callToCome);
-    return this.changes.record(author, async (journal) => {
-      const vehicle = await journal.lock('vehicle', call.vehicleId);
-      const [table, id, field] =
-        call.noticeId === null
-          ? (['weak_point', call.weakPointId, 'weakPointId'] as const)
-          : (['notice', call.noticeId, 'noticeId'] as const);
-      const [about] = await journal.manager.query<{ title: string }[]>(`select title from ${table} where id = $1`, [
-        id,
-      ]);
-      if (!about) throw badField(field, 'is not in the library any more; reload the list');
-      const row = await journal.insert('campaign_call', { ...call, note: note || null, userId: author.userId });
-      return { id: row.id, vehicleId: vehicle.id, summary: `Called about “${about.title}”` };
-    });
   }
 }
