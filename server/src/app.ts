@@ -83,7 +83,7 @@ export async function buildApp({
   await app.register(session, {
     secret: cookieSecret,
     cookieName: SESSION_COOKIE,
-    store: new DatabaseSessionStore(services.source, services.clock),
+    store: new DatabaseSessionStore({ source: services.source, clock: services.clock }),
     saveUninitialized: false,
     rolling: false,
     cookie: { httpOnly: true, sameSite: 'strict', secure: encrypted, path: '/', maxAge: SESSION_DAYS * 86_400_000 },

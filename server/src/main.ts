@@ -49,6 +49,7 @@ const services = buildServices(source, clock, {
   aside,
   packThread,
   example: process.env['CROSSPEEN_EXAMPLE'] || null,
+  reportRun: (error, fileId) => logger.error({ err: error, fileId }, 'a spreadsheet could not be taken in'),
   backups: backupFolder === '' ? null : { folder: backupFolder, trial: () => trialGround(url) },
 });
 const app = await buildApp({

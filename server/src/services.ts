@@ -85,6 +85,8 @@ export interface ServiceOptions {
   readonly backups?: BackupPlace | null;
   /** File of the pack that a workshop may begin with; null offers none. */
   readonly example?: string | null;
+  /** Records a spreadsheet's run that failed through a fault of ours. */
+  readonly reportRun?: (error: unknown, fileId: string) => void;
 }
 
 /**
@@ -102,14 +104,15 @@ export function buildServices(
     packThread = null,
     backups = null,
     example = null,
+    reportRun = () => undefined,
   }: ServiceOptions = {},
 ): Services {
-  const changes = new ChangeService(source, clock);
+  const changes = new ChangeService({ source, clock });
   const library = new LibraryService();
   const desk = new LibraryDesk({ source, markBehind });
   const announce = (): void => desk.announce();
-  const packDesk = new PackDesk(source, announce);
-  const sessions = new SessionService(source, clock);
+  const packDesk = new PackDesk({ source, announce });
+  const sessions = new SessionService({ source, clock });
   const packs: Services['packs'] = {
     ...(packThread?.work(announce) ?? {
       preview: (...asked) => packDesk.preview(...asked),
@@ -117,10 +120,10 @@ export function buildServices(
     }),
     list: (page) => packDesk.list(page),
   };
-  const settings = new SettingsService(source, changes, clock);
-  const backupService = new BackupService(aside, { settings, clock, place: backups });
-  const experience = new ExperienceService(source, library, settings, () => clock.today());
-  const judging = new JudgingService(source, library, { settings, experience, clock, hands });
+  const settings = new SettingsService({ source, changes, clock });
+  const backupService = new BackupService({ source: aside, settings, clock, place: backups });
+  const experience = new ExperienceService({ source, library, settings, today: () => clock.today() });
+  const judging = new JudgingService({ source, library, settings, experience, clock, hands });
   if (judged === 'at once') {
     // First what the workshop has seen, then the judgement that rests on it.
     changes.onVehicleChange((manager, vehicleId) => experience.vehicleChanged(manager, vehicleId));
@@ -132,10 +135,10 @@ export function buildServices(
     clock,
     changes,
     settings,
-    vehicles: new VehicleRegistry(changes, library, settings, clock),
-    records: new VehicleRecordService(changes, settings, clock),
-    view: new VehicleView(source, settings, library, clock),
-    bench: new BenchService(source, library),
+    vehicles: new VehicleRegistry({ changes, library, settings, clock }),
+    records: new VehicleRecordService({ changes, settings, clock }),
+    view: new VehicleView({ source, settings, library, clock }),
+    bench: new BenchService({ source, library }),
     experience,
     judging,
     shelf: new LibraryShelf(source),
@@ -144,23 +147,23 @@ export function buildServices(
     engines: new EngineShelf(desk),
     packs,
     backupIsOld: async () => (await backupService.picture())?.old ?? false,
-    start: new StartService(source, packs, example),
-    notices: new Notices(source, desk),
-    upkeep: new UpkeepShelf(source, desk),
+    start: new StartService({ source, packs, file: example }),
+    notices: new Notices({ source, desk }),
+    upkeep: new UpkeepShelf({ source, desk }),
     campaigns: new Campaigns({ source, clock }),
     calls: new Calls({ changes, clock }),
     sessions,
-    own: new OwnAccount(source, clock, sessions.tries),
-    bay: new BayDoor(source, clock, sessions.tries),
+    own: new OwnAccount({ source, clock, tries: sessions.tries }),
+    bay: new BayDoor({ source, clock, tries: sessions.tries }),
     backups: backupService,
-    settingUp: new SettingUp(source, clock, { tries: sessions.tries, settings }),
-    people: new PeopleService(source, clock),
-    tablets: new TabletShelf(source, clock),
-    intake: new IntakeService(source, clock),
-    lookup: new LookupService(source, settings, library, clock),
-    visits: new VisitService(source, changes, settings, clock),
-    walks: new WalkService(source, { changes, library, settings, clock }),
-    photos: new PhotoShelf(source, changes),
-    triages: new TriageService(source, { changes, library, settings, clock }),
+    settingUp: new SettingUp({ source, clock, tries: sessions.tries, settings }),
+    people: new PeopleService({ source, clock }),
+    tablets: new TabletShelf({ source, clock }),
+    intake: new IntakeService({ source, clock, report: reportRun }),
+    lookup: new LookupService({ source, settings, library, clock }),
+    visits: new VisitService({ source, changes, settings, clock }),
+    walks: new WalkService({ source, changes, library, settings, clock }),
+    photos: new PhotoShelf({ source, changes }),
+    triages: new TriageService({ source, changes, library, settings, clock }),
   };
 }

@@ -157,20 +157,23 @@ async function* textLines(file: Readable): AsyncGenerator<string> {
   if (rest !== '') yield rest;
 }
 
+/** Services that Filling works with. */
+export interface FillingNeeds {
+  readonly manager: EntityManager;
+  readonly tables: readonly Table[];
+}
+
 class Filling {
   private waiting: Row[] = [];
   private table: Table | null = null;
   readonly rows: Record<string, number> = {};
 
-  constructor(
-    private readonly manager: EntityManager,
-    private readonly tables: readonly Table[],
-  ) {}
+  constructor(private readonly needs: FillingNeeds) {}
 
   async add(name: string, row: Row, line: number): Promise<void> {
     const most = this.table?.heavy ? HEAVY_PAGE : PAGE;
     if (this.table?.name !== name || this.waiting.length >= most) await this.flush();
-    const table = this.tables.find((candidate) => candidate.name === name);
+    const table = this.needs.tables.find((candidate) => candidate.name === name);
     if (!table) throw broken(line, `there is no table “${name}” here.`);
     this.table = table;
     this.waiting.push(row);
@@ -190,7 +193,7 @@ class Filling {
               Object.entries(row).map(([column, value]) => [column, own.includes(column) ? null : value]),
             ),
           );
-    await this.manager.query(
+    await this.needs.manager.query(
       `insert into "${name}" (${list}) overriding system value
         select ${list}
         from jsonb_populate_recordset(null::"${name}", $1::jsonb)`,
@@ -210,7 +213,7 @@ class Filling {
   async finish(): Promise<void> {
     await this.flush();
     for (const { name, own, rows } of this.links) {
-      await this.manager.query(
+      await this.needs.manager.query(
         `update "${name}" t
           set ${own.map((column) => `"${column}" = given."${column}"`).join(', ')}
           from jsonb_populate_recordset(null::"${name}", $1::jsonb) as given
@@ -218,9 +221,9 @@ class Filling {
         [JSON.stringify(rows)],
       );
     }
-    for (const { name, identity } of this.tables) {
+    for (const { name, identity } of this.needs.tables) {
       if (identity !== null)
-        await this.manager.query(
+        await this.needs.manager.query(
           `select setval(
               pg_get_serial_sequence('"${name}"', '${identity}'), greatest(coalesce(max("${identity}"), 0), 1),
                 max("${identity}") is not null
@@ -251,7 +254,7 @@ async function withoutTriggers<T>(
 export async function importArchive(source: DataSource, file: Readable): Promise<Readonly<Record<string, number>>> {
   return source.transaction(async (manager) => {
     const tables = await tablesInOrder(manager);
-    const filling = new Filling(manager, tables);
+    const filling = new Filling({ manager, tables });
     const digest: Hash = createHash('sha256');
     let line = 0;
     let ended = false;

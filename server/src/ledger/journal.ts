@@ -94,14 +94,18 @@ export class Journal {
  */
 export type AfterChange = (manager: EntityManager, vehicleId: string) => Promise<void>;
 
+/** Services that ChangeService works with. */
+export interface ChangeServiceNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+}
+
+/** Changes of vehicles and settings: each is one transaction with its journal, and can be taken back. */
 export class ChangeService {
   private readonly after: AfterChange[] = [];
   private readonly committed: (() => void)[] = [];
 
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: ChangeServiceNeeds) {}
 
   /** Registers work that belongs to every change of a vehicle. */
   onVehicleChange(work: AfterChange): void {
@@ -121,9 +125,9 @@ export class ChangeService {
     author: ChangeAuthor,
     work: (journal: Journal) => Promise<{ id: string; vehicleId: string | null; summary: string }>,
   ): Promise<Changed> {
-    const done = await inTransaction(this.source, (manager) =>
+    const done = await inTransaction(this.needs.source, (manager) =>
       once(manager, author, async () => {
-        const journal = new Journal(manager, this.clock);
+        const journal = new Journal(manager, this.needs.clock);
         const result = await work(journal);
         const changeId = await this.write(manager, author, { ...result, undoes: null }, journal.items);
         return { ...result, changeId, vehicleId: result.vehicleId as VehicleId | null };
@@ -135,7 +139,7 @@ export class ChangeService {
 
   /** Whether a change wrote rows of a table. */
   touches(changeId: string, entity: AuditedName): Promise<boolean> {
-    return this.source.manager.existsBy(ChangeItemEntity, { changeId, entity });
+    return this.needs.source.manager.existsBy(ChangeItemEntity, { changeId, entity });
   }
 
   /**
@@ -143,7 +147,7 @@ export class ChangeService {
    * them since.
    */
   async undo(author: ChangeAuthor, changeId: string): Promise<Changed> {
-    const done = await inTransaction(this.source, async (manager) => {
+    const done = await inTransaction(this.needs.source, async (manager) => {
       const change = await manager.findOne(ChangeEntity, {
         where: { id: changeId },
         lock: { mode: 'pessimistic_write' },
@@ -152,7 +156,7 @@ export class ChangeService {
       if (change.undoes !== null) throw new Problem(SAID.undoIsNotUndone);
       if (await manager.existsBy(ChangeEntity, { undoes: changeId })) throw new Problem('already_undone');
       const items = await manager.find(ChangeItemEntity, { where: { changeId }, order: { id: 'DESC' } });
-      const journal = new Journal(manager, this.clock);
+      const journal = new Journal(manager, this.needs.clock);
       for (const item of items) await undoItem(journal, item);
       const summary = `Undone: ${change.summary}`;
       const undoId = await this.write(

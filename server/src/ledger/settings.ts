@@ -70,22 +70,25 @@ export async function readSettings(manager: EntityManager): Promise<Settings> {
   return { ...withDefaults(row.values), version: row.version };
 }
 
+/** Services that SettingsService works with. */
+export interface SettingsServiceNeeds {
+  readonly source: DataSource;
+  readonly changes: ChangeService;
+  readonly clock: ShopClock;
+}
+
 export class SettingsService {
-  constructor(
-    private readonly source: DataSource,
-    private readonly changes: ChangeService,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: SettingsServiceNeeds) {}
 
   async current(): Promise<Settings> {
     return this.now();
   }
 
   /** The settings as they are, in the caller's transaction. */
-  async now(manager: EntityManager = this.source.manager): Promise<Settings> {
+  async now(manager: EntityManager = this.needs.source.manager): Promise<Settings> {
     const settings = await readSettings(manager);
     // Whichever server process saved them: the day here is the one they say.
-    this.clock.setZone(settings.timeZone);
+    this.needs.clock.setZone(settings.timeZone);
     return settings;
   }
 
@@ -94,7 +97,7 @@ export class SettingsService {
     const settings = await this.now();
     // The conflict shows settings as everybody sees them, not the row they are kept in.
     if (settings.version !== version) throw new Problem('changed_meanwhile', { current: settings });
-    await this.changes.record(author, async (journal) => {
+    await this.needs.changes.record(author, async (journal) => {
       await journal.update('setting', 1, { values }, version);
       return { id: '1', vehicleId: null, summary: 'Settings changed' };
     });
@@ -103,7 +106,7 @@ export class SettingsService {
 
   /** Writes the defaults where nothing is set yet. */
   async ensure(values: SettingsValues = DEFAULT_SETTINGS): Promise<void> {
-    await this.source.query('insert into setting (id, "values") values (1, $1) on conflict do nothing', [
+    await this.needs.source.query('insert into setting (id, "values") values (1, $1) on conflict do nothing', [
       JSON.stringify(values),
     ]);
   }

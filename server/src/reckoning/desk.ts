@@ -4,8 +4,9 @@ import type { ChangeService } from '../ledger/journal.ts';
 import type { SettingsService } from '../ledger/settings.ts';
 import type { ShopClock } from '../platform/clock.ts';
 
-/** What a task at the desk stands on. */
+/** Services that a task at the desk works with. */
 export interface Desk {
+  readonly source: DataSource;
   readonly changes: ChangeService;
   readonly library: LibraryService;
   readonly settings: SettingsService;
@@ -18,11 +19,10 @@ export abstract class DeskService {
   protected readonly library: LibraryService;
   protected readonly settings: SettingsService;
   protected readonly clock: ShopClock;
+  protected readonly source: DataSource;
 
-  constructor(
-    protected readonly source: DataSource,
-    { changes, library, settings, clock }: Desk,
-  ) {
+  constructor({ source, changes, library, settings, clock }: Desk) {
+    this.source = source;
     this.changes = changes;
     this.library = library;
     this.settings = settings;

@@ -34,27 +34,30 @@ const signatures = (rows: readonly ObservationRow[]): Signature => {
   return byPoint;
 };
 
+/** Services that ExperienceService works with. */
+export interface ExperienceServiceNeeds {
+  readonly source: DataSource;
+  readonly library: LibraryService;
+  readonly settings: SettingsService;
+  readonly today: () => number;
+}
+
 /**
  * The workshop's own experience kept up to date: every part it watched as an observation, and what they make of each
  * published life.
  */
 export class ExperienceService {
-  constructor(
-    private readonly source: DataSource,
-    private readonly library: LibraryService,
-    private readonly settings: SettingsService,
-    private readonly today: () => number,
-  ) {}
+  constructor(private readonly needs: ExperienceServiceNeeds) {}
 
   /** The parts of one vehicle that this workshop watched, as rows to keep. */
   private async read(manager: EntityManager, records: VehicleRecords): Promise<ObservationRow[]> {
-    const knowledge = await this.library.family(manager, records.row.familyId);
+    const knowledge = await this.needs.library.family(manager, records.row.familyId);
     if (knowledge === null || records.readings.length === 0) return [];
-    const today = this.today();
+    const today = this.needs.today();
     const { input } = questionOf({
       knowledge,
       subject: subjectOf(records, today),
-      settings: await this.settings.now(manager),
+      settings: await this.needs.settings.now(manager),
       today,
     });
     const speed = averageSpeedKmh(input.duty);
@@ -149,7 +152,7 @@ export class ExperienceService {
     );
     const known = new Map<string, WeakPointFact>();
     for (const familyId of new Set(points.map((point) => point.familyId))) {
-      for (const weakPoint of (await this.library.family(manager, familyId))?.weakPoints ?? [])
+      for (const weakPoint of (await this.needs.library.family(manager, familyId))?.weakPoints ?? [])
         known.set(weakPoint.id, weakPoint);
     }
     for (const { id } of points) {
@@ -191,7 +194,7 @@ export class ExperienceService {
    * whether there were any. Another process's work is skipped.
    */
   async reckonNext(size = 12): Promise<boolean> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       const [first] = await manager.query<{ id: string }[]>(
         'select weak_point_id as id from experience_due order by weak_point_id limit 1 for update skip locked',
       );
@@ -216,7 +219,7 @@ export class ExperienceService {
    * Another process's are skipped.
    */
   async readNext(size = 200): Promise<boolean> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       const due = await manager.query<[{ id: string }[], number]>(
         `delete from observation_due
           where vehicle_id in (

@@ -24,6 +24,16 @@ export interface JudgePool {
   readonly judge: JudgeBatch;
 }
 
+/** Services that JudgingService works with. */
+export interface JudgingServiceNeeds {
+  readonly source: DataSource;
+  readonly library: LibraryService;
+  readonly settings: SettingsService;
+  readonly experience: ExperienceService;
+  readonly clock: ShopClock;
+  readonly hands: JudgePool | null;
+}
+
 /**
  * Keeps the stored judgements of all vehicles up to date. What is behind is read off the stamps of the rows themselves,
  * so a round that is interrupted, by whatever, is gone on with by the next; several processes share one round.
@@ -34,16 +44,7 @@ export class JudgingService {
   private closing = false;
   private busy: () => boolean = () => false;
 
-  constructor(
-    private readonly source: DataSource,
-    private readonly library: LibraryService,
-    private readonly beside: {
-      readonly settings: SettingsService;
-      readonly experience: ExperienceService;
-      readonly clock: ShopClock;
-      readonly hands: JudgePool | null;
-    },
-  ) {}
+  constructor(private readonly needs: JudgingServiceNeeds) {}
 
   /**
    * Rounds of this process wait while `busy` says that something more pressing is under way; what they leave stays
@@ -55,23 +56,23 @@ export class JudgingService {
 
   /** Judges one vehicle in the caller's transaction. */
   async refresh(manager: EntityManager, vehicleId: string): Promise<void> {
-    const ground = { settings: await this.beside.settings.now(manager), today: this.beside.clock.today() };
-    await judgeAndSave(manager, { library: this.library, ground }, [vehicleId]);
+    const ground = { settings: await this.needs.settings.now(manager), today: this.needs.clock.today() };
+    await judgeAndSave(manager, { library: this.needs.library, ground }, [vehicleId]);
   }
 
   /** Judges one batch in this thread. */
   private async judgeHere({ today, size, after }: Parameters<JudgeBatch>[0]): Promise<{ count: number; last: string }> {
     return judgeNext(
-      this.source,
-      { library: this.library, ground: { settings: await this.beside.settings.now(), today } },
+      this.needs.source,
+      { library: this.needs.library, ground: { settings: await this.needs.settings.now(), today } },
       { size, after },
     );
   }
 
   private async staleCount(): Promise<number> {
-    const [row] = await this.source.query<{ stale: number }[]>(
+    const [row] = await this.needs.source.query<{ stale: number }[]>(
       `select count(*) as stale from vehicle_standing s where ${isStale('$1')}`,
-      [this.beside.clock.todayIso()],
+      [this.needs.clock.todayIso()],
     );
     return Number(row!.stale);
   }
@@ -107,19 +108,19 @@ export class JudgingService {
 
   private async round(reason: string): Promise<void> {
     // Figures first: the judgements rest on them.
-    await this.beside.experience.catchUp(() => this.closing || this.busy());
+    await this.needs.experience.catchUp(() => this.closing || this.busy());
     if (this.closing || this.busy()) return;
     const total = await this.staleCount();
     if (total === 0) return;
     const id = await this.begin(reason, total);
-    const { threads, judge } = this.beside.hands ?? { threads: 1, judge: (task) => this.judgeHere(task) };
+    const { threads, judge } = this.needs.hands ?? { threads: 1, judge: (task) => this.judgeHere(task) };
     let stopped = false;
     const lane = async (): Promise<void> => {
       for (let after = NONE; !stopped && !this.closing && !this.busy();) {
-        const { count, last } = await judge({ today: this.beside.clock.today(), size: BATCH, after });
+        const { count, last } = await judge({ today: this.needs.clock.today(), size: BATCH, after });
         if (count === 0) return;
         after = last;
-        const [row] = await this.source.query<[{ state: string }[], number]>(
+        const [row] = await this.needs.source.query<[{ state: string }[], number]>(
           `update fleet_run
             set done = least(total, done + $2), touched_at = clock_timestamp()
             where id = $1
@@ -133,7 +134,7 @@ export class JudgingService {
       await Promise.all(Array.from({ length: threads }, lane));
     } finally {
       if (!this.closing)
-        await this.source.query(
+        await this.needs.source.query(
           `update fleet_run
             set state = 'done', finished_at = clock_timestamp(), done = case when $2 then done else total end
             where id = $1 and state = 'running'`,
@@ -144,7 +145,7 @@ export class JudgingService {
 
   /** Opens a round, or takes over the one another process has open: its remainder is the same work. */
   private async begin(reason: string, total: number): Promise<string> {
-    const [opened] = await this.source.query<{ id: string }[]>(
+    const [opened] = await this.needs.source.query<{ id: string }[]>(
       `insert into fleet_run (reason, state, total)
         values ($1, 'running', $2)
         on conflict (state)
@@ -153,13 +154,13 @@ export class JudgingService {
       [reason, total],
     );
     if (opened) return opened.id;
-    const [open] = await this.source.query<{ id: string }[]>("select id from fleet_run where state = 'running'");
+    const [open] = await this.needs.source.query<{ id: string }[]>("select id from fleet_run where state = 'running'");
     return open?.id ?? this.begin(reason, total);
   }
 
   /** The sweep of every minute: a new day, a new model. A round that somebody stopped today is left stopped. */
   async sweep(): Promise<void> {
-    const [last] = await this.source.query<{ stopped: boolean }[]>(
+    const [last] = await this.needs.source.query<{ stopped: boolean }[]>(
       `select state = 'stopped' and started_at::date = clock_timestamp()::date as stopped
         from fleet_run
         order by started_at desc
@@ -171,20 +172,22 @@ export class JudgingService {
 
   /** Stops the round after the batches under way; what is left stays marked as behind. */
   async stop(): Promise<void> {
-    await this.source.query(
+    await this.needs.source.query(
       "update fleet_run set state = 'stopped', finished_at = clock_timestamp() where state = 'running'",
     );
   }
 
   async progress(): Promise<FleetProgress> {
-    const [run] = await this.source.query<FleetProgress['run'][]>(
+    const [run] = await this.needs.source.query<FleetProgress['run'][]>(
       `select id, reason, state, total, done, ${isoInstant('started_at')} as "startedAt",
           ${isoInstant('finished_at')} as "finishedAt"
         from fleet_run
         order by started_at desc
         limit 1`,
     );
-    const [row] = await this.source.query<{ vehicles: number }[]>('select count(*) as vehicles from vehicle_standing');
+    const [row] = await this.needs.source.query<{ vehicles: number }[]>(
+      'select count(*) as vehicles from vehicle_standing',
+    );
     // While a round runs its own count says how much is left; counting anew would only hold it up.
     return {
       vehicles: Number(row!.vehicles),

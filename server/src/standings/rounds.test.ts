@@ -72,7 +72,9 @@ describe('what stands of a vehicle', () => {
 
 describe('a round', () => {
   const started = (judge: JudgeBatch, threads = 1): JudgingService =>
-    new JudgingService(t.services.source, undefined as never, {
+    new JudgingService({
+      source: t.services.source,
+      library: undefined as never,
       settings: t.services.settings,
       experience: { catchUp: () => Promise.resolve() } as never,
       clock: t.services.clock,

@@ -10,7 +10,7 @@ const source = connectDatabase((workerData as { url: string }).url, 2);
 
 /** A thread that reads and writes packs: however long a file takes to understand, nobody else waits for it. */
 export default async function work(task: PackTask): Promise<PackOutcome> {
-  const desk = new PackDesk(await source, () => undefined);
+  const desk = new PackDesk({ source: await source, announce: () => undefined });
   try {
     const done =
       task.call === 'preview'

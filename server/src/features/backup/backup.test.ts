@@ -32,7 +32,8 @@ afterEach(async () => {
 const urlOf = (): string => (t.services.source.options as { url: string }).url;
 const service = (place: Partial<BackupPlace> = {}): BackupService => {
   const wall = shopClock('2026-11-24');
-  return new BackupService(t.services.source, {
+  return new BackupService({
+    source: t.services.source,
     settings: t.services.settings,
     clock: { ...wall, now: () => new Date(at) },
     place: { folder, trial: () => trialGround(urlOf()), ...place },

@@ -53,6 +53,15 @@ async function digestOfRows(archive: Readable): Promise<string> {
   return digest.digest('hex');
 }
 
+/** Services that BackupService works with. */
+export interface BackupServiceNeeds {
+  readonly source: DataSource;
+  readonly settings: SettingsService;
+  readonly clock: ShopClock;
+  /** Null keeps none: a demo, or a test. */
+  readonly place: BackupPlace | null;
+}
+
 /**
  * Saves everything to a file each day, tries whether it can be read back, and lets the old ones go. Of several server
  * processes one does it.
@@ -60,21 +69,13 @@ async function digestOfRows(archive: Readable): Promise<string> {
 export class BackupService {
   private under: Promise<void> | null = null;
 
-  constructor(
-    private readonly source: DataSource,
-    private readonly beside: {
-      readonly settings: SettingsService;
-      readonly clock: ShopClock;
-      /** Null keeps none: a demo, or a test. */
-      readonly place: BackupPlace | null;
-    },
-  ) {}
+  constructor(private readonly needs: BackupServiceNeeds) {}
 
   /** What the settings page shows; null where this server keeps none. */
   async picture(): Promise<BackupPicture | null> {
-    const { place, settings, clock } = this.beside;
+    const { place, settings, clock } = this.needs;
     if (place === null) return null;
-    const rows = await this.source.query<BackupRun[]>(
+    const rows = await this.needs.source.query<BackupRun[]>(
       `select id, state, ${isoInstant('begun_at')} as "begunAt", ${isoInstant('finished_at')} as "finishedAt", file,
           bytes, rows, checked, reason
         from backup_run
@@ -90,7 +91,7 @@ export class BackupService {
   }
 
   private async lastGood(): Promise<BackupRun | undefined> {
-    const [row] = await this.source.query<BackupRun[]>(
+    const [row] = await this.needs.source.query<BackupRun[]>(
       `select id, state, ${isoInstant('begun_at')} as "begunAt", ${isoInstant('finished_at')} as "finishedAt", file,
           bytes, rows, checked, reason
         from backup_run
@@ -103,16 +104,16 @@ export class BackupService {
 
   /** When the workshop began; null before. */
   private async firstDay(): Promise<Date | null> {
-    const [row] = await this.source.query<{ at: Date | null }[]>('select min(at) as at from people_change');
+    const [row] = await this.needs.source.query<{ at: Date | null }[]>('select min(at) as at from people_change');
     return row!.at;
   }
 
   /** Whether the day's backup is still to be made: its time has come, and none was made since. */
   private async isDue(): Promise<boolean> {
-    const { settings, clock } = this.beside;
+    const { settings, clock } = this.needs;
     const { backupAt } = await settings.current();
     if (backupAt === null || (await this.firstDay()) === null) return false;
-    const [last] = await this.source.query<{ at: Date; state: string }[]>(
+    const [last] = await this.needs.source.query<{ at: Date; state: string }[]>(
       'select begun_at as at, state from backup_run order by begun_at desc, id desc limit 1',
     );
     if (last === undefined) return true;
@@ -126,14 +127,14 @@ export class BackupService {
 
   /** Makes the day's backup when its time has come; never throws, since what went wrong stands in its row. */
   async runIfDue(): Promise<void> {
-    if (this.beside.place === null || this.under !== null) return;
+    if (this.needs.place === null || this.under !== null) return;
     await this.giveUpLeft();
     if (await this.isDue()) await this.begin();
   }
 
   /** Makes one now. Throws backup_running while one is under way, no_backups where this server keeps none. */
   async runNow(): Promise<void> {
-    if (this.beside.place === null) throw new Problem('not_found');
+    if (this.needs.place === null) throw new Problem('not_found');
     await this.giveUpLeft();
     if (!(await this.begin())) throw new Problem(SAID.backupRunning);
   }
@@ -144,18 +145,18 @@ export class BackupService {
   }
 
   private async giveUpLeft(): Promise<void> {
-    await this.source.query(
+    await this.needs.source.query(
       `update backup_run
         set state = 'failed', finished_at = $1, reason = 'the server ended meanwhile'
         where state = 'running' and touched_at < $1::timestamptz - make_interval(mins => $2)`,
-      [this.beside.clock.now(), LEFT_AFTER_MINUTES],
+      [this.needs.clock.now(), LEFT_AFTER_MINUTES],
     );
   }
 
   /** Claims the run, for one process of several, and begins it; false where another has it. */
   private async begin(): Promise<boolean> {
-    const now = this.beside.clock.now();
-    const claimed = await this.source.query<{ id: number }[]>(
+    const now = this.needs.clock.now();
+    const claimed = await this.needs.source.query<{ id: number }[]>(
       `insert into backup_run (state, begun_at, touched_at) values ('running', $1, $1)
         on conflict ((true)) where state = 'running' do nothing
         returning id`,
@@ -163,7 +164,7 @@ export class BackupService {
     );
     const [row] = claimed;
     if (row === undefined) return false;
-    this.under = this.make(row.id, now, this.beside.place!).finally(() => {
+    this.under = this.make(row.id, now, this.needs.place!).finally(() => {
       this.under = null;
     });
     return true;
@@ -173,8 +174,8 @@ export class BackupService {
     const stamp = begun.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
     const file = join(folder, `crosspeen-${stamp}-${id}.jsonl.gz`);
     const touching = setInterval(() => {
-      this.source
-        .query('update backup_run set touched_at = $2 where id = $1', [id, this.beside.clock.now()])
+      this.needs.source
+        .query('update backup_run set touched_at = $2 where id = $1', [id, this.needs.clock.now()])
         .catch(() => undefined);
     }, TOUCH_EVERY_MS);
     try {
@@ -182,20 +183,20 @@ export class BackupService {
       await this.write(`${file}.part`, begun);
       const { checked, rows } = await this.tried(`${file}.part`, trial);
       await rename(`${file}.part`, file);
-      await this.source.query(
+      await this.needs.source.query(
         `update backup_run
           set state = 'good', finished_at = $2, file = $3, bytes = $4, rows = $5, checked = $6
           where id = $1`,
-        [id, this.beside.clock.now(), basename(file), (await stat(file)).size, rows, checked],
+        [id, this.needs.clock.now(), basename(file), (await stat(file)).size, rows, checked],
       );
       await this.letGo(folder);
     } catch (error) {
       await rm(`${file}.part`, { force: true }).catch(() => undefined);
       const reason = (error as Error).message.slice(0, 500);
-      await this.source
+      await this.needs.source
         .query("update backup_run set state = 'failed', finished_at = $2, reason = $3 where id = $1", [
           id,
-          this.beside.clock.now(),
+          this.needs.clock.now(),
           reason,
         ])
         // The database is away as well: the row is given up once it is there again.
@@ -206,7 +207,7 @@ export class BackupService {
   }
 
   private async write(file: string, at: Date): Promise<void> {
-    await pipeline(await exportArchive(this.source, at.toISOString()), createWriteStream(file, { mode: 0o600 }));
+    await pipeline(await exportArchive(this.needs.source, at.toISOString()), createWriteStream(file, { mode: 0o600 }));
     await chmod(file, 0o600);
     const handle = await open(file, 'r');
     try {
@@ -246,17 +247,17 @@ export class BackupService {
 
   /** Keeps as many good ones as the settings say; files that are no backups of ours are left alone. */
   private async letGo(folder: string): Promise<void> {
-    const { backupsKept } = await this.beside.settings.current();
-    const gone = await this.source.query<{ file: string }[]>(
+    const { backupsKept } = await this.needs.settings.current();
+    const gone = await this.needs.source.query<{ file: string }[]>(
       `select file from backup_run where state = 'good' order by begun_at desc, id desc offset $1`,
       [backupsKept],
     );
     const there = new Set(await readdir(folder));
     for (const { file } of gone) if (there.has(file)) await rm(join(folder, file), { force: true });
-    await this.source.query('delete from backup_run where file = any($1)', [gone.map(({ file }) => file)]);
-    await this.source.query(
+    await this.needs.source.query('delete from backup_run where file = any($1)', [gone.map(({ file }) => file)]);
+    await this.needs.source.query(
       "delete from backup_run where state = 'failed' and begun_at < $1::timestamptz - make_interval(days => 90)",
-      [this.beside.clock.now()],
+      [this.needs.clock.now()],
     );
   }
 }

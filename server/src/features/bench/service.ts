@@ -21,12 +21,15 @@ const SEEN = `select w.id as "weakPointId", w.title, c.name as component, c.grp 
       or exists (select 1 from experience_due d where d.weak_point_id = e.weak_point_id) as stale
   from ${SEEN_OF}`;
 
+/** Services that BenchService works with. */
+export interface BenchServiceNeeds {
+  readonly source: DataSource;
+  readonly library: LibraryService;
+}
+
 /** What the workshop has seen of each weak point, for reading. */
 export class BenchService {
-  constructor(
-    private readonly source: DataSource,
-    private readonly library: LibraryService,
-  ) {}
+  constructor(private readonly needs: BenchServiceNeeds) {}
 
   /** One page of weak points this workshop has seen something of. */
   async list({
@@ -38,7 +41,7 @@ export class BenchService {
     const bound = (value: unknown): string => `$${values.push(value)}`;
     const where = `e.parts + e.brought_in > 0 and ${holdsAll(FOUND_BY, searchPatterns(q), bound)}`;
     const by = { failures: 'e.failures desc, e.parts desc', apart: 'e.apart desc', parts: 'e.parts desc' } as const;
-    const { rows, total } = await paged<SummaryRow>(this.source, asked, {
+    const { rows, total } = await paged<SummaryRow>(this.needs.source, asked, {
       values,
       counted: `from ${SEEN_OF} where ${where}`,
       rows: (limits) => `${SEEN} where ${where} order by ${by[order]}, e.weak_point_id ${limits}`,
@@ -48,12 +51,14 @@ export class BenchService {
 
   /** One weak point with its curves. Throws not_found while nothing was seen of it. */
   async detail(weakPointId: string): Promise<BenchDetail> {
-    const [row] = await this.source.query<SummaryRow[]>(`${SEEN} where e.weak_point_id = $1`, [weakPointId]);
+    const [row] = await this.needs.source.query<SummaryRow[]>(`${SEEN} where e.weak_point_id = $1`, [weakPointId]);
     const weakPoint =
       row &&
-      (await this.library.family(this.source.manager, row.familyId))?.weakPoints.find(({ id }) => id === weakPointId);
+      (await this.needs.library.family(this.needs.source.manager, row.familyId))?.weakPoints.find(
+        ({ id }) => id === weakPointId,
+      );
     if (!row || !weakPoint) throw new Problem(SAID.nothingSeen);
-    const failures = (await observationsOfPoint(this.source.manager, weakPointId))
+    const failures = (await observationsOfPoint(this.needs.source.manager, weakPointId))
       .filter(({ kind, broughtIn }) => !broughtIn && (kind === 'exact' || kind === 'interval'))
       .map(({ seen }) => seen.at);
     return {
@@ -66,7 +71,7 @@ export class BenchService {
 
   /** One page of the parts that the figures of a weak point rest on, failures first. */
   parts(weakPointId: string, asked: PageAsked): Promise<Paged<BenchPart>> {
-    return paged<BenchPart>(this.source, asked, {
+    return paged<BenchPart>(this.needs.source, asked, {
       values: [weakPointId],
       counted: 'from observation where weak_point_id = $1',
       rows: (limits) => `select o.vehicle_id as "vehicleId", v.plate, v.name, o.kind, not o.brought_in as counted,

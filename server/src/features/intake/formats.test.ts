@@ -4,7 +4,14 @@ import { SHEET_LIMITS, sheetRecords, type SheetForm } from '../../spreadsheets/s
 import fc from 'fast-check';
 import { called, day, km, oneOf, registered, serialOf, short, yes, type SheetRow, type SortGround } from './cells.ts';
 import { guessKind, guessMapping, harmless, unitOfHeader, unquoted } from '../../spreadsheets/columns.ts';
-import { guessDates, guessDecimal, guessDelimiter, guessEncoding, readDate, readFigure } from '../../spreadsheets/formats.ts';
+import {
+  guessDates,
+  guessDecimal,
+  guessDelimiter,
+  guessEncoding,
+  readDate,
+  readFigure,
+} from '../../spreadsheets/formats.ts';
 
 test.each([
   ['2024-05-31', 'dmy', '2024-05-31'],

@@ -40,6 +40,14 @@ function passes(error: unknown): boolean {
   return databaseIsAway(error) || ['busy', 'took_too_long', 'no_space'].includes(databaseProblem(error)?.code ?? '');
 }
 
+/** Services that IntakeService works with. */
+export interface IntakeServiceNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+  /** Records a run that failed through a fault of ours. */
+  readonly report: (error: unknown, fileId: string) => void;
+}
+
 /** Spreadsheets in: held as they came, looked at, then written a batch at a time with every row answered for. */
 export class IntakeService {
   readonly files: HeldFiles;
@@ -48,14 +56,9 @@ export class IntakeService {
   private readonly working = new Map<string, Promise<void>>();
   private closing = false;
 
-  /** `report` is told of runs that failed through a fault of ours. */
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-    private readonly report: (error: unknown, fileId: string) => void = () => undefined,
-  ) {
-    this.files = new HeldFiles(source);
-    this.log = new IntakeLog(source);
+  constructor(private readonly needs: IntakeServiceNeeds) {
+    this.files = new HeldFiles(needs.source);
+    this.log = new IntakeLog(needs.source);
   }
 
   /** Registers work to begin when a file has been imported; it must not throw. */
@@ -90,7 +93,7 @@ export class IntakeService {
       if (must && mapping[column] === undefined) throw badField(`mapping.${column}`, FAULTS.columnNeeded);
     if (kind === 'vehicles' && mapping['plate'] === undefined && mapping['name'] === undefined)
       throw badField('mapping.plate', FAULTS.plateOrName);
-    const [begun] = await this.source.query<[{ id: string }[], number]>(
+    const [begun] = await this.needs.source.query<[{ id: string }[], number]>(
       `update intake_file
         set kind = $2, mapping = $3, formats = $4, state = 'running', started_at = clock_timestamp(),
           touched_at = clock_timestamp()
@@ -116,7 +119,7 @@ export class IntakeService {
 
   /** Goes on with what another process left. */
   async resume(): Promise<void> {
-    const left = await this.source.query<{ id: string }[]>(
+    const left = await this.needs.source.query<{ id: string }[]>(
       `select id
         from intake_file
         where state = 'running' and touched_at < clock_timestamp() - interval '${LEFT_AFTER_SECONDS} seconds'`,
@@ -125,14 +128,14 @@ export class IntakeService {
   }
 
   private async finish(fileId: string, state: 'done' | 'failed', reason: string | null = null): Promise<void> {
-    await this.source.query(
+    await this.needs.source.query(
       `update intake_file
         set state = $2, reason = $3, finished_at = clock_timestamp(), bytes_done = bytes
         where id = $1 and state = 'running'`,
       [fileId, state, reason],
     );
     // The rows are written or answered for; the file itself has done its work.
-    await this.source.query('delete from intake_piece where file_id = $1', [fileId]);
+    await this.needs.source.query('delete from intake_piece where file_id = $1', [fileId]);
   }
 
   /**
@@ -166,7 +169,7 @@ export class IntakeService {
         : `${line > 0 ? `line ${line}: ` : ''}something went wrong on our side (${error instanceof Error ? error.name : 'unknown'}). What stands above it is written; take the file in again, and what is written is passed over.`;
     try {
       await this.finish(fileId, 'failed', why);
-      this.report(error, fileId);
+      this.needs.report(error, fileId);
       return true;
     } catch {
       return false;
@@ -174,7 +177,7 @@ export class IntakeService {
   }
 
   private async takeInOnce(fileId: string, at: RunPlace): Promise<void> {
-    const [file] = await this.source.query<RunningFile[]>(
+    const [file] = await this.needs.source.query<RunningFile[]>(
       `select id, name, bytes, encoding, delimiter, user_id as "userId", kind, mapping, formats,
           rows_done as "rowsDone"
         from intake_file
@@ -270,7 +273,7 @@ export class IntakeService {
   }
 
   private handBack(file: RunningFile, row: SheetRow, from: number, bytes: number): Promise<boolean> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       if (!(await this.holds(manager, file.id, from))) return false;
       const reason =
         'something in this row cannot be kept: a figure, a date or a character that is out of bounds; compare it with the rows around it';
@@ -294,12 +297,12 @@ export class IntakeService {
     from: number,
     bytes: number,
   ): Promise<boolean> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       if (!(await this.holds(manager, file.id, from))) return false;
       const { rows, ...sorted } = await sortRows(manager, batch, {
         kind: file.kind,
         formats: file.formats,
-        today: this.clock.today(),
+        today: this.needs.clock.today(),
       });
       await writeBulk(manager, rows, { userId: file.userId, summary: () => `Imported from ${file.name}` });
       await this.answerFor(manager, file, { batch, bytes }, sorted);
@@ -309,7 +312,7 @@ export class IntakeService {
 
   /** Stops a run after the batch under way; what is written stays, and taking the file in again passes over it. */
   async stop(fileId: string): Promise<IntakeRun> {
-    await this.source.query(
+    await this.needs.source.query(
       "update intake_file set state = 'stopped', finished_at = clock_timestamp() where id = $1 and state = 'running'",
       [fileId],
     );

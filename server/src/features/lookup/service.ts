@@ -113,18 +113,21 @@ const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'
       : `No engine or saved vehicle is called “${typed}”. Check the code on the engine block or in the papers; an engine that is new to the library comes as a pack: ask the owner to import it.`,
 });
 
+/** Services that LookupService works with. */
+export interface LookupServiceNeeds {
+  readonly source: DataSource;
+  readonly settings: SettingsService;
+  readonly library: LibraryService;
+  readonly clock: ShopClock;
+}
+
 export class LookupService {
-  constructor(
-    private readonly source: DataSource,
-    private readonly settings: SettingsService,
-    private readonly library: LibraryService,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: LookupServiceNeeds) {}
 
   /** Vehicles whose plate or name is what the words spell. */
   private async vehiclesNamed(codes: readonly string[]): Promise<FoundVehicle[]> {
     if (codes.length === 0) return [];
-    return this.source.query<FoundVehicle[]>(
+    return this.needs.source.query<FoundVehicle[]>(
       `select v.id, v.plate, v.name, m.name as maker, v.model, f.code as "engineCode" from vehicle v
        join engine_family f on f.id = v.family_id join maker m on m.id = f.maker_id
        where v.retracted_at is null and (v.plate_key = any($1) or v.name_key = any($1)) order by v.plate_key limit 8`,
@@ -140,9 +143,9 @@ export class LookupService {
     line: string,
     family: string | undefined,
   ): Promise<{ settings: Settings; understood: UnderstoodLine; vehicles: FoundVehicle[]; found: FoundEngines }> {
-    const today = this.clock.today();
+    const today = this.needs.clock.today();
     const named = this.find(understandLine(line, today, 'km'), family);
-    const [settings, { vehicles, found }] = await Promise.all([this.settings.now(), named]);
+    const [settings, { vehicles, found }] = await Promise.all([this.needs.settings.now(), named]);
     return { settings, understood: understandLine(line, today, settings.distanceUnit), vehicles, found };
   }
 
@@ -155,7 +158,7 @@ export class LookupService {
     const [vehicles, found] = await Promise.all([
       this.vehiclesNamed(whole),
       family === undefined
-        ? findEngines(this.source.manager, understood.words, codes, understood.displacementL)
+        ? findEngines(this.needs.source.manager, understood.words, codes, understood.displacementL)
         : Promise.resolve({ engines: [], exact: false, near: false }),
     ]);
     return { vehicles, found };
@@ -168,7 +171,8 @@ export class LookupService {
     if (nothing && family === undefined)
       return { vehicles: [], engine: null, variants: [], candidates: [], near: false, words: [] };
     const familyId = family ?? (found.exact ? found.engines[0]!.familyId : undefined);
-    const knowledge = familyId === undefined ? null : await this.library.family(this.source.manager, familyId);
+    const knowledge =
+      familyId === undefined ? null : await this.needs.library.family(this.needs.source.manager, familyId);
     const weights =
       knowledge === null
         ? []
@@ -200,7 +204,7 @@ export class LookupService {
     family,
     know = '',
   }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
-    const today = this.clock.today();
+    const today = this.needs.clock.today();
     const { settings, understood, vehicles, found } = await this.understand(line, family);
     const problems: LookupAnswer['problems'] = understood.problems
       .filter(({ code }) => code !== 'no_engine' || family === undefined)
@@ -232,8 +236,8 @@ export class LookupService {
       return { answerable: null, rest: { ...nothing, vehicles, candidates: [...found.engines], near: found.near } };
     }
     const [knowledge, notices] = await Promise.all([
-      this.library.family(this.source.manager, familyId),
-      noticesOf(this.source.manager, familyId),
+      this.needs.library.family(this.needs.source.manager, familyId),
+      noticesOf(this.needs.source.manager, familyId),
     ]);
     if (knowledge === null)
       return {

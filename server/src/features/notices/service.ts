@@ -24,21 +24,24 @@ const ROW = `n.id, n.kind, a.name as authority, n.number, n.title, n.issued, n.s
     and ${mayBeMadeSql('v.first_registered', 'n.produced_from', 'n.produced_to')}) as vehicles`;
 const FOUND_BY = "lower(n.number || ' ' || n.title || ' ' || n.words)";
 
+/** Services that Notices works with. */
+export interface NoticesNeeds {
+  readonly source: DataSource;
+  readonly desk: LibraryDesk;
+}
+
 /**
  * Bulletins and coverages: what came from makers and others, and is answered vehicle by vehicle. Nothing is judged by
  * them.
  */
 export class Notices {
-  constructor(
-    private readonly source: DataSource,
-    private readonly desk: LibraryDesk,
-  ) {}
+  constructor(private readonly needs: NoticesNeeds) {}
 
   /** One page of notices, latest first; found by number or words. */
   list({ q, ...asked }: PageAsked & { readonly q: string }): Promise<Paged<NoticeRow>> {
     const values: unknown[] = [];
     const where = holdsAll(FOUND_BY, searchPatterns(q), (value) => `$${values.push(value)}`);
-    return paged<NoticeRow>(this.source, asked, {
+    return paged<NoticeRow>(this.needs.source, asked, {
       values,
       counted: `from notice n where ${where}`,
       rows: (limits) => `select ${ROW}
@@ -68,7 +71,7 @@ export class Notices {
       pack: string | null;
       points: Notice['points'];
     }
-    const [found] = await this.source.query<Found[]>(
+    const [found] = await this.needs.source.query<Found[]>(
       `select ${ROW}, a.id as "authorityId", a.kind as "authorityKind", n.words, n.asks,
           n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
           n.covered_km as "coveredKm", n.ends_on as "endsOn", n.models, n.pays, n.version,
@@ -135,7 +138,7 @@ export class Notices {
     let { authorityId }: { authorityId: string | null } = draft;
     if (draft.newAuthority !== null) {
       const { name, kind } = draft.newAuthority;
-      const key = await this.desk.freeKey(manager, 'authority', name);
+      const key = await this.needs.desk.freeKey(manager, 'authority', name);
       authorityId = (await writer.upsert('authority', [{ key, name, kind, region: null, pack_key: null }])).get(key)!;
     } else if (!(await manager.existsBy(AuthorityEntity, { id: authorityId! })))
       throw badField('authorityId', FAULTS.noAuthority);
@@ -169,10 +172,10 @@ export class Notices {
 
   /** Writes a new notice; its vehicles are shown from then on. */
   create(author: Author, draft: NoticeDraft): Promise<Changed> {
-    return this.desk.change(author, async (writer) => {
+    return this.needs.desk.change(author, async (writer) => {
       const columns = await this.columns(writer, draft);
       await this.unique(writer.manager, String(columns['authority_id']), draft.number, null);
-      const key = await this.desk.freeKey(writer.manager, 'notice', draft.number);
+      const key = await this.needs.desk.freeKey(writer.manager, 'notice', draft.number);
       const id = (
         await writer.upsert('notice', [{ key, ...columns, state: 'current', written_by: author.userId }])
       ).get(key)!;
@@ -195,7 +198,7 @@ export class Notices {
    * is now.
    */
   update(author: Author, id: string, draft: NoticeDraft, version: number): Promise<Changed> {
-    return this.desk.change(author, async (writer) => {
+    return this.needs.desk.change(author, async (writer) => {
       await this.mayChange(writer.manager, author, id);
       const columns = await this.columns(writer, draft);
       await this.unique(writer.manager, String(columns['authority_id']), draft.number, id);
@@ -207,7 +210,7 @@ export class Notices {
 
   /** Withdraws a notice, or takes it up again. */
   step(author: Author, id: string, state: 'current' | 'withdrawn', version: number): Promise<Changed> {
-    return this.desk.change(author, async (writer) => {
+    return this.needs.desk.change(author, async (writer) => {
       await this.mayChange(writer.manager, author, id);
       const row = await writer.update('notice', id, { state }, version);
       return {

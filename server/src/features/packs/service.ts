@@ -28,17 +28,20 @@ export interface PackWork {
   readonly take: (author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>) => Promise<Changed>;
 }
 
+/** Services that PackDesk works with. */
+export interface PackDeskNeeds {
+  readonly source: DataSource;
+  readonly announce: () => void;
+}
+
 /** Packs as files: out of the library, and into it with everything seen before anything is written. */
 export class PackDesk {
   /** `announce` tells that the library has changed, when that is committed. */
-  constructor(
-    private readonly source: DataSource,
-    private readonly announce: () => void,
-  ) {}
+  constructor(private readonly needs: PackDeskNeeds) {}
 
   /** One page of the packs on file, by title. */
   async list(asked: PageAsked): Promise<Paged<LibraryPack>> {
-    const { rows, total } = await paged<Omit<LibraryPack, 'loadedAt'> & { loadedAt: Date }>(this.source, asked, {
+    const { rows, total } = await paged<Omit<LibraryPack, 'loadedAt'> & { loadedAt: Date }>(this.needs.source, asked, {
       counted: 'from library_pack',
       rows: (limits) => `select p.key, p.title, p.version, p.licence, p.loaded_at as "loadedAt",
             (select count(*)::int from engine_family f where f.pack_key = p.key) as engines,
@@ -54,9 +57,9 @@ export class PackDesk {
   /** Reads a pack file and shows row by row what taking it in would do. Nothing of the library is written. */
   async preview(author: Author, name: string, text: string): Promise<PackPreview> {
     const pack = readPack(text);
-    const rows = await packDiff(this.source, pack);
-    await this.source.query("delete from pack_upload where at < now() - interval '2 days'");
-    const { manager } = this.source;
+    const rows = await packDiff(this.needs.source, pack);
+    await this.needs.source.query("delete from pack_upload where at < now() - interval '2 days'");
+    const { manager } = this.needs.source;
     const upload = await manager.save(
       PackUploadEntity,
       manager.create(PackUploadEntity, { userId: author.userId, name: name.slice(0, 200), pack }),
@@ -168,10 +171,10 @@ export class PackDesk {
    * changed_meanwhile when the library has moved on since the preview.
    */
   async take(author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>): Promise<Changed> {
-    const done = await inTransaction(this.source, (manager) =>
+    const done = await inTransaction(this.needs.source, (manager) =>
       once(manager, author, () => this.takeIn(manager, author, uploadId, choices)),
     );
-    this.announce();
+    this.needs.announce();
     return done;
   }
 
@@ -184,7 +187,7 @@ export class PackDesk {
     const upload = await manager.findOneBy(PackUploadEntity, { id: uploadId });
     if (!upload) throw new Problem(SAID.fileGone);
     const pack = packSchema.parse(upload.pack);
-    const rows = await packDiff(this.source, pack);
+    const rows = await packDiff(this.needs.source, pack);
     const unknown = Object.keys(choices).filter((id) => !rows.some((row) => row.id === id));
     if (unknown.length > 0) throw new Problem(SAID.libraryMovedOn);
     for (const row of rows)

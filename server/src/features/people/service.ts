@@ -31,21 +31,26 @@ async function mustKeepAnOwner(manager: EntityManager, but: string): Promise<voi
   if (!others.some(({ id }) => id !== but)) throw new Problem('last_owner');
 }
 
+/** Services that PeopleService works with. */
+export interface PeopleServiceNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+}
+
 /** Who works here, and what each may do. */
 export class PeopleService {
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: PeopleServiceNeeds) {}
 
   /** Everybody, those who are here first. */
   list(): Promise<Person[]> {
-    return this.source.query<Person[]>(`${PERSON} order by p.active desc, p.display_name, p.id limit ${MOST_PEOPLE}`);
+    return this.needs.source.query<Person[]>(
+      `${PERSON} order by p.active desc, p.display_name, p.id limit ${MOST_PEOPLE}`,
+    );
   }
 
   /** What was changed of people and rights, the latest first. */
   async changes(page: PageAsked): Promise<Paged<PeopleChange> & PageAsked> {
-    const found = await paged<PeopleChange>(this.source, page, {
+    const found = await paged<PeopleChange>(this.needs.source, page, {
       rows: (limits) =>
         `select c.id, ${isoInstant('c.at')} as at, c.kind, c.before, c.after, b.display_name as by,
             p.display_name as person
@@ -63,7 +68,7 @@ export class PeopleService {
     by: string,
     { name, displayName, role }: { readonly name: string; readonly displayName: string; readonly role: Role },
   ): Promise<PersonWithLink> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       await manager.query("select pg_advisory_xact_lock(hashtext('adding a person'))");
       if (await manager.existsBy(UserEntity, { name }))
         throw new Problem('taken', { fields: [{ path: 'name', message: FAULTS.nameTaken }] });
@@ -71,8 +76,8 @@ export class PeopleService {
         UserEntity,
         manager.create(UserEntity, { name, displayName, role, active: true, version: 1 }),
       );
-      const token = await makeLink(manager, this.clock, { personId: id, by });
-      await notePeople(manager, this.clock, [
+      const token = await makeLink(manager, this.needs.clock, { personId: id, by });
+      await notePeople(manager, this.needs.clock, [
         { by, person: id, kind: 'added', after: role },
         { by, person: id, kind: 'link_made' },
       ]);
@@ -94,7 +99,7 @@ export class PeopleService {
       version,
     }: { readonly displayName: string; readonly role: Role; readonly active: boolean; readonly version: number },
   ): Promise<Person> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       const leaves = role !== 'owner' || !active;
       const row = await lockPerson(manager, id);
       if (!row) throw new Problem('not_found');
@@ -111,7 +116,7 @@ export class PeopleService {
         await endSignIns(manager, id);
         await manager.delete(OneTimeLinkEntity, { personId: id });
       }
-      await notePeople(manager, this.clock, entries);
+      await notePeople(manager, this.needs.clock, entries);
       return personOf(manager, id);
     });
   }
@@ -121,14 +126,14 @@ export class PeopleService {
    * Throws last_owner where nobody else could come in.
    */
   reset(by: string | null, id: string): Promise<PersonWithLink> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       const row = await lockPerson(manager, id);
       if (!row?.active) throw new Problem('not_found');
       if (by !== null && row.role === 'owner') await mustKeepAnOwner(manager, id);
       await manager.update(UserEntity, { id }, { passwordHash: null, pinHash: null, demoPassword: null });
       await endSignIns(manager, id);
-      const token = await makeLink(manager, this.clock, { personId: id, by });
-      await notePeople(manager, this.clock, [{ by, person: id, kind: 'link_made' }]);
+      const token = await makeLink(manager, this.needs.clock, { personId: id, by });
+      await notePeople(manager, this.needs.clock, [{ by, person: id, kind: 'link_made' }]);
       return { person: await personOf(manager, id), token };
     });
   }

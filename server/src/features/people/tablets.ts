@@ -8,16 +8,19 @@ import { digestOf, newToken } from '../../platform/passwords.ts';
 import { Problem } from '../../platform/problem.ts';
 import { inTransaction } from '../../platform/transaction.ts';
 
+/** Services that TabletShelf works with. */
+export interface TabletShelfNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+}
+
 /** The tablets that stay at the bays. */
 export class TabletShelf {
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: TabletShelfNeeds) {}
 
   /** Those in use; `token` is what the asking browser keeps, where it is one of them. */
   async list(token: string | undefined): Promise<BayTablet[]> {
-    return this.source.query<BayTablet[]>(
+    return this.needs.source.query<BayTablet[]>(
       `select t.id, t.name, ${isoInstant('t.made_at')} as "madeAt", t.token_hash = $1 as here,
           (select ${isoInstant('max(s.seen_at)')} from session s where s.tablet_id = t.id) as "seenAt"
         from bay_tablet t
@@ -31,24 +34,24 @@ export class TabletShelf {
   /** Makes the asking browser a bay tablet; answers the secret that it keeps. */
   add(by: string, name: string): Promise<string> {
     const token = newToken();
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       await manager.insert(BayTabletEntity, { name, tokenHash: digestOf(token), writtenBy: by });
-      await notePeople(manager, this.clock, [{ by, person: null, kind: 'tablet_added', after: name }]);
+      await notePeople(manager, this.needs.clock, [{ by, person: null, kind: 'tablet_added', after: name }]);
       return token;
     });
   }
 
   /** Puts a tablet away: who is signed in at it is signed out. Throws not_found. */
   end(by: string, id: string): Promise<void> {
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       const tablet = await manager.findOne(BayTabletEntity, {
         where: { id, endedAt: IsNull() },
         lock: { mode: 'pessimistic_write' },
       });
       if (!tablet) throw new Problem('not_found');
-      await manager.update(BayTabletEntity, { id }, { endedAt: this.clock.now() });
+      await manager.update(BayTabletEntity, { id }, { endedAt: this.needs.clock.now() });
       await manager.query('delete from session where tablet_id = $1', [id]);
-      await notePeople(manager, this.clock, [{ by, person: null, kind: 'tablet_ended', before: tablet.name }]);
+      await notePeople(manager, this.needs.clock, [{ by, person: null, kind: 'tablet_ended', before: tablet.name }]);
     });
   }
 }

@@ -17,23 +17,26 @@ export interface Own {
   readonly address: string;
 }
 
+/** Services that OwnAccount works with. */
+export interface OwnAccountNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+  readonly tries: Tries;
+}
+
 /** What everybody does with his own account, and the link by which he gets it. */
 export class OwnAccount {
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-    private readonly tries: Tries,
-  ) {}
+  constructor(private readonly needs: OwnAccountNeeds) {}
 
   /** Somebody who acts for himself, with the password that proves it. Throws bad_input where that is not his. */
   private async proven(userId: string, current: string, address: string): Promise<UserRow> {
-    const row = await this.source.manager.findOneBy(UserEntity, { id: userId });
+    const row = await this.needs.source.manager.findOneBy(UserEntity, { id: userId });
     if (!row) throw new Problem('sign_in_required');
     const counters = countersOf(row.name, address);
-    await this.tries.count(counters);
+    await this.needs.tries.count(counters);
     if (!(await fits(row.passwordHash, current)))
       throw new Problem('bad_input', { fields: [{ path: 'current', message: FAULTS.notYourPassword }] });
-    await this.tries.forget(counters);
+    await this.needs.tries.forget(counters);
     return row;
   }
 
@@ -49,10 +52,10 @@ export class OwnAccount {
     const weakness = await weaknessOf(password, [row.name, row.displayName]);
     if (weakness !== null) throw new Problem('bad_input', { fields: [{ path: 'password', message: weakness }] });
     const passwordHash = await hashed(password);
-    await inTransaction(this.source, async (manager) => {
+    await inTransaction(this.needs.source, async (manager) => {
       await manager.update(UserEntity, { id: userId }, { passwordHash, demoPassword: null });
       await endSignIns(manager, userId, sid);
-      await notePeople(manager, this.clock, [{ by: userId, person: userId, kind: 'password_changed' }]);
+      await notePeople(manager, this.needs.clock, [{ by: userId, person: userId, kind: 'password_changed' }]);
     });
   }
 
@@ -63,10 +66,10 @@ export class OwnAccount {
   ): Promise<void> {
     await this.proven(userId, current, address);
     const pinHash = pin === null ? null : await hashed(pin);
-    await this.tries.forgetPin(userId);
-    await inTransaction(this.source, async (manager) => {
+    await this.needs.tries.forgetPin(userId);
+    await inTransaction(this.needs.source, async (manager) => {
       await manager.update(UserEntity, { id: userId }, { pinHash });
-      await notePeople(manager, this.clock, [
+      await notePeople(manager, this.needs.clock, [
         { by: userId, person: userId, kind: pin === null ? 'pin_removed' : 'pin_set' },
       ]);
     });
@@ -74,7 +77,7 @@ export class OwnAccount {
 
   /** Where somebody is signed in, the latest first. What tells one from another is no secret of it. */
   async signIns({ userId, sid }: Pick<Own, 'userId' | 'sid'>): Promise<SignedInAt[]> {
-    const rows = await this.source.query<(Omit<SignedInAt, 'id' | 'here'> & { sid: string })[]>(
+    const rows = await this.needs.source.query<(Omit<SignedInAt, 'id' | 'here'> & { sid: string })[]>(
       `select s.sid, s.agent, t.name as tablet, ${isoInstant('s.began_at')} as "beganAt",
           ${isoInstant('s.seen_at')} as "seenAt"
         from session s
@@ -82,14 +85,14 @@ export class OwnAccount {
         where s.person_id = $1 and s.expires_at > $2
         order by s.seen_at desc, s.sid
         limit 100`,
-      [userId, this.clock.now()],
+      [userId, this.needs.clock.now()],
     );
     return rows.map(({ sid: own, ...row }) => ({ ...row, id: digestOf(own), here: own === sid }));
   }
 
   /** Ends one of one's own sign-ins, or with `others` all but this one. Throws not_found. */
   async endSignIn({ userId, sid }: Pick<Own, 'userId' | 'sid'>, id: string): Promise<void> {
-    await inTransaction(this.source, async (manager) => {
+    await inTransaction(this.needs.source, async (manager) => {
       if (id === 'others') await endSignIns(manager, userId, sid);
       else {
         const rows = await manager.find(SessionEntity, { where: { personId: userId }, select: { sid: true } });
@@ -97,16 +100,16 @@ export class OwnAccount {
         if (!found) throw new Problem('not_found');
         await manager.delete(SessionEntity, { sid: found.sid });
       }
-      await notePeople(manager, this.clock, [{ by: userId, person: userId, kind: 'signed_out' }]);
+      await notePeople(manager, this.needs.clock, [{ by: userId, person: userId, kind: 'signed_out' }]);
     });
   }
 
   /** Whom a one-time link is for. Throws link_used where it was used, replaced, or is over. */
   async linkMeaning(token: string, address: string): Promise<{ readonly row: UserRow; readonly until: Date }> {
-    await this.tries.count({ pair: `link ${address}`, address });
-    const link = await this.source.manager.findOneBy(OneTimeLinkEntity, { tokenHash: digestOf(token) });
-    const row = link && (await this.source.manager.findOneBy(UserEntity, { id: link.personId }));
-    if (!link || !row?.active || link.expiresAt < this.clock.now()) throw new Problem('link_used');
+    await this.needs.tries.count({ pair: `link ${address}`, address });
+    const link = await this.needs.source.manager.findOneBy(OneTimeLinkEntity, { tokenHash: digestOf(token) });
+    const row = link && (await this.needs.source.manager.findOneBy(UserEntity, { id: link.personId }));
+    if (!link || !row?.active || link.expiresAt < this.needs.clock.now()) throw new Problem('link_used');
     return { row, until: link.expiresAt };
   }
 
@@ -116,13 +119,13 @@ export class OwnAccount {
     const weakness = await weaknessOf(password, [row.name, row.displayName]);
     if (weakness !== null) throw new Problem('bad_input', { fields: [{ path: 'password', message: weakness }] });
     const passwordHash = await hashed(password);
-    return inTransaction(this.source, async (manager) => {
+    return inTransaction(this.needs.source, async (manager) => {
       const person = await lockPerson(manager, row.id);
       const { affected } = await manager.delete(OneTimeLinkEntity, { tokenHash: digestOf(token) });
       if (affected !== 1 || !person?.active) throw new Problem('link_used');
       await manager.update(UserEntity, { id: row.id }, { passwordHash });
       await endSignIns(manager, row.id);
-      await notePeople(manager, this.clock, [{ by: null, person: row.id, kind: 'password_set' }]);
+      await notePeople(manager, this.needs.clock, [{ by: null, person: row.id, kind: 'password_set' }]);
       return wireUser(person);
     });
   }

@@ -9,24 +9,27 @@ import { countersOf, Tries } from './throttle.ts';
 /** Somebody as the session knows him. */
 export const wireUser = ({ id, name, displayName, role }: UserRow): SessionUser => ({ id, name, displayName, role });
 
+/** Services that SessionService works with. */
+export interface SessionServiceNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+}
+
 /** Signing in with name and password. */
 export class SessionService {
   readonly tries: Tries;
 
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-  ) {
-    this.tries = new Tries(source, clock);
+  constructor(private readonly needs: SessionServiceNeeds) {
+    this.tries = new Tries(needs);
   }
 
   /** Whether nobody is here yet: then the workshop is set up first. */
   async isEmpty(): Promise<boolean> {
-    return !(await this.source.manager.existsBy(UserEntity, {}));
+    return !(await this.needs.source.manager.existsBy(UserEntity, {}));
   }
 
   async demoAccounts(): Promise<SessionState['demoAccounts']> {
-    const rows = await this.source.query<SessionState['demoAccounts']>(
+    const rows = await this.needs.source.query<SessionState['demoAccounts']>(
       `select name, display_name as \"displayName\", role, demo_password as password
         from app_user
         where demo_password is not null and active
@@ -43,7 +46,7 @@ export class SessionService {
   async signIn(name: string, password: string, address: string): Promise<SessionUser> {
     const counters = countersOf(name, address);
     await this.tries.count(counters);
-    const row = await this.source.manager.findOneBy(UserEntity, { name: counters.name });
+    const row = await this.needs.source.manager.findOneBy(UserEntity, { name: counters.name });
     const matches = await fits(row?.passwordHash ?? null, password);
     if (!row || !matches || !row.active) throw new Problem('wrong_sign_in');
     await this.tries.forget(counters);
@@ -53,7 +56,7 @@ export class SessionService {
   /** Lets go of what has ended: sessions and links that are over, and tries that nobody holds against anybody. */
   async purge(): Promise<void> {
     for (const table of ['session', 'one_time_link'])
-      await this.source.query(`delete from ${table} where expires_at < $1`, [this.clock.now()]);
+      await this.needs.source.query(`delete from ${table} where expires_at < $1`, [this.needs.clock.now()]);
     await this.tries.purge();
   }
 
@@ -65,9 +68,9 @@ export class SessionService {
     password: string;
     demo: boolean;
   }): Promise<string> {
-    const known = await this.source.manager.findOneBy(UserEntity, { name: account.name });
+    const known = await this.needs.source.manager.findOneBy(UserEntity, { name: account.name });
     if (known) return known.id;
-    const row = await this.source.manager.save(UserEntity, {
+    const row = await this.needs.source.manager.save(UserEntity, {
       name: account.name,
       displayName: account.displayName,
       role: account.role,

@@ -63,7 +63,10 @@ describe('guessing', () => {
 
   test('neither does it help that time goes on between them', async () => {
     let at = Date.parse('2026-11-24T12:00:00Z');
-    const service = new SessionService(t.services.source, { ...t.services.clock, now: () => new Date((at += 1)) });
+    const service = new SessionService({
+      source: t.services.source,
+      clock: { ...t.services.clock, now: () => new Date((at += 1)) },
+    });
     const outcomes = await Promise.all(
       Array.from({ length: 100 }, (_, i) =>
         service.signIn('tove', `guess ${i}`, '127.0.0.9').catch((error: unknown) => (error as Problem).code),

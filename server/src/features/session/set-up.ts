@@ -26,26 +26,30 @@ export const makeSetUpCode = (source: DataSource): Promise<string | null> =>
     return code;
   });
 
+/** Services that SettingUp works with. */
+export interface SettingUpNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+  readonly tries: Tries;
+  readonly settings: SettingsService;
+}
+
 /** Sets a workshop up: its settings and its owner, once. */
 export class SettingUp {
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-    private readonly beside: { readonly tries: Tries; readonly settings: SettingsService },
-  ) {}
+  constructor(private readonly needs: SettingUpNeeds) {}
 
   /**
    * Writes settings and owner in one transaction; the code is worth nothing afterwards. Throws set_up_already where
    * somebody was here first; wrong_code; bad_input where the password is soon guessed.
    */
   async setUp({ code, shop, owner }: SetUp, address: string): Promise<SessionUser> {
-    await this.beside.tries.count({ pair: `set-up ${address}`, address });
+    await this.needs.tries.count({ pair: `set-up ${address}`, address });
     const weakness = await weaknessOf(owner.password, [owner.name, owner.displayName, shop.workshopName]);
-    if (await this.source.manager.existsBy(UserEntity, {})) throw new Problem('set_up_already');
+    if (await this.needs.source.manager.existsBy(UserEntity, {})) throw new Problem('set_up_already');
     if (weakness !== null) throw new Problem('bad_input', { fields: [{ path: 'owner.password', message: weakness }] });
     const passwordHash = await hashed(owner.password);
     const { caution, ...values } = shop;
-    const user = await inTransaction(this.source, async (manager) => {
+    const user = await inTransaction(this.needs.source, async (manager) => {
       const [known] = await manager.query<{ hash: string }[]>('select code_hash as hash from set_up_code for update');
       if (await manager.existsBy(UserEntity, {})) throw new Problem('set_up_already');
       if (known?.hash !== digestOf(bareCode(code)))
@@ -67,11 +71,11 @@ export class SettingUp {
         [JSON.stringify({ ...DEFAULT_SETTINGS, ...values, ...limitsOf(caution) })],
       );
       await manager.query('delete from set_up_code');
-      await notePeople(manager, this.clock, [{ by: null, person: row.id, kind: 'set_up', after: 'owner' }]);
+      await notePeople(manager, this.needs.clock, [{ by: null, person: row.id, kind: 'set_up', after: 'owner' }]);
       return wireUser(row);
     });
     // What the workshop's day is follows from its time zone, from now on.
-    await this.beside.settings.current();
+    await this.needs.settings.current();
     return user;
   }
 }

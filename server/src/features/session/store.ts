@@ -11,17 +11,20 @@ const SEEN_EVERY_SECONDS = 60;
 /** Longest name of a browser that is kept. */
 const MOST_AGENT = 200;
 
+/** Services that DatabaseSessionStore works with. */
+export interface DatabaseSessionStoreNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+}
+
 /** Sessions in the database, so that any server process knows them and a restart forgets none. */
 export class DatabaseSessionStore implements SessionStore {
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: DatabaseSessionStoreNeeds) {}
 
   set(sid: string, session: FastifySessionObject, done: (error?: unknown) => void): void {
-    const now = this.clock.now();
+    const now = this.needs.clock.now();
     const { user, tabletId, agent } = session;
-    this.source.manager
+    this.needs.source.manager
       .createQueryBuilder()
       .insert()
       .into(SessionEntity)
@@ -50,8 +53,8 @@ export class DatabaseSessionStore implements SessionStore {
    * tablet that has rested, or was put away, knows nobody.
    */
   private async read(sid: string): Promise<FastifySessionObject | null> {
-    const now = this.clock.now();
-    const [row] = await this.source.query<
+    const now = this.needs.clock.now();
+    const [row] = await this.needs.source.query<
       { data: FastifySessionObject; user: SessionUser | null; seenLongAgo: boolean }[]
     >(
       `select s.data, s.seen_at < $2::timestamptz - make_interval(secs => $3) as "seenLongAgo",
@@ -71,12 +74,12 @@ export class DatabaseSessionStore implements SessionStore {
       [sid, now, SEEN_EVERY_SECONDS, BAY_REST_MINUTES, AT_THE_BAY],
     );
     if (!row) return null;
-    if (row.seenLongAgo) await this.source.query('update session set seen_at = $2 where sid = $1', [sid, now]);
+    if (row.seenLongAgo) await this.needs.source.query('update session set seen_at = $2 where sid = $1', [sid, now]);
     const { user: _asItWas, ...rest } = row.data;
     return row.user === null ? rest : { ...rest, user: row.user };
   }
 
   destroy(sid: string, done: (error?: unknown) => void): void {
-    this.source.manager.delete(SessionEntity, { sid }).then(() => done(), done);
+    this.needs.source.manager.delete(SessionEntity, { sid }).then(() => done(), done);
   }
 }

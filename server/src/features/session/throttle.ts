@@ -58,12 +58,15 @@ export const countersOf = (name: string, address: string): Counters => {
   return { pair: `${key} ${address}`, address, name: key };
 };
 
+/** Services that Tries works with. */
+export interface TriesNeeds {
+  readonly source: DataSource;
+  readonly clock: ShopClock;
+}
+
 /** Counts tries at passwords, PINs, codes and links, in the database: for every server process alike. */
 export class Tries {
-  constructor(
-    private readonly source: DataSource,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: TriesNeeds) {}
 
   /**
    * Counts a try under everything it is counted under, before it is looked at: many at once are many. Throws
@@ -71,7 +74,7 @@ export class Tries {
    */
   async count(whose: Readonly<Partial<Record<Counted, string>>>): Promise<void> {
     const given = Object.entries(whose).map(([what, who]) => ({ what, who }));
-    const waits = await this.source.transaction(async (manager) => {
+    const waits = await this.needs.source.transaction(async (manager) => {
       // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the
       // other.
       await manager.query(
@@ -89,7 +92,7 @@ export class Tries {
       );
       // Read while they are held: of many at once, the time of one that was counted later must not lie before that of
       // the one before it.
-      const now = this.clock.now();
+      const now = this.needs.clock.now();
       const counted = rows.map((row) => afterTry(row, now));
       await manager.query(
         `update sign_in_try t set tries = g.tries, last_at = g."lastAt", next_at = g."nextAt"
@@ -108,11 +111,11 @@ export class Tries {
 
   /** A right password is held against nobody, nor against the others who sign in from there. */
   async forget({ pair, address, name }: Counters): Promise<void> {
-    await this.source.query(
+    await this.needs.source.query(
       "delete from sign_in_try where (what = 'pair' and who = $1) or (what = 'name' and who = $2)",
       [pair, name],
     );
-    await this.source.query(
+    await this.needs.source.query(
       "update sign_in_try set tries = greatest(0, tries - 1) where what = 'address' and who = $1",
       [address],
     );
@@ -120,14 +123,14 @@ export class Tries {
 
   /** A right PIN clears what was counted against it. */
   async forgetPin(personId: string): Promise<void> {
-    await this.source.query("delete from sign_in_try where what = 'pin' and who = $1", [personId]);
+    await this.needs.source.query("delete from sign_in_try where what = 'pin' and who = $1", [personId]);
   }
 
   /** Forgets tries that nobody holds against anybody any more. */
   async purge(): Promise<void> {
-    await this.source.query(
+    await this.needs.source.query(
       'delete from sign_in_try where last_at < $1::timestamptz - make_interval(secs => $2) or last_at > $1',
-      [this.clock.now(), FORGOTTEN_SECONDS],
+      [this.needs.clock.now(), FORGOTTEN_SECONDS],
     );
   }
 }

@@ -10,22 +10,25 @@ interface PackReader {
   readonly take: (author: Author, uploadId: string, choices: Readonly<Record<string, PackChoice>>) => Promise<Changed>;
 }
 
+/** Services that StartService works with. */
+export interface StartServiceNeeds {
+  readonly source: DataSource;
+  readonly packs: PackReader;
+  /** File of the pack that is offered as an example; null offers none. */
+  readonly file: string | null;
+}
+
 /** How far a workshop has come, and the example it may begin with. */
 export class StartService {
   private example: Promise<{ readonly key: string; readonly title: string; readonly text: string } | null> | null =
     null;
 
-  constructor(
-    private readonly source: DataSource,
-    private readonly packs: PackReader,
-    /** File of the pack that is offered as an example; null offers none. */
-    private readonly file: string | null,
-  ) {}
+  constructor(private readonly needs: StartServiceNeeds) {}
 
   private examplePack(): Promise<{ readonly key: string; readonly title: string; readonly text: string } | null> {
     this.example ??= (async () => {
-      if (this.file === null) return null;
-      const text = await readFile(this.file, 'utf8');
+      if (this.needs.file === null) return null;
+      const text = await readFile(this.needs.file, 'utf8');
       const { key, title } = pack.parse(JSON.parse(text));
       return { key, title, text };
     })().catch(() => null);
@@ -34,7 +37,7 @@ export class StartService {
 
   /** What is there already. */
   async beginnings(): Promise<Beginnings> {
-    const [counts] = await this.source.query<Omit<Beginnings, 'example'>[]>(
+    const [counts] = await this.needs.source.query<Omit<Beginnings, 'example'>[]>(
       `select (select count(*)::int from engine_family) as engines,
           (select count(*)::int from vehicle where retracted_at is null) as vehicles,
           (select count(*)::int from app_user where active) as people,
@@ -46,7 +49,7 @@ export class StartService {
   private async exampleState(): Promise<Beginnings['example']> {
     const example = await this.examplePack();
     if (example === null) return { state: 'none' };
-    const [taken] = await this.source.query<{ id: string }[]>(
+    const [taken] = await this.needs.source.query<{ id: string }[]>(
       `select c.id
         from library_change c
         where c.kind = 'pack' and c.pack_key = $1 and not exists (select 1 from library_change z where z.undoes = c.id)
@@ -63,7 +66,7 @@ export class StartService {
   async takeExample(author: Author): Promise<Changed> {
     const example = await this.examplePack();
     if (example === null) throw new Problem('not_found');
-    const { uploadId } = await this.packs.preview(author, 'example.json', example.text);
-    return this.packs.take(author, uploadId, {});
+    const { uploadId } = await this.needs.packs.preview(author, 'example.json', example.text);
+    return this.needs.packs.take(author, uploadId, {});
   }
 }

@@ -17,20 +17,23 @@ import type { SettingsService } from '../../ledger/settings.ts';
 import { writeFinding } from '../../ledger/finding.ts';
 import { saidToday, workedOn } from './worked.ts';
 
+/** Services that VehicleRecordService works with. */
+export interface VehicleRecordServiceNeeds {
+  readonly changes: ChangeService;
+  readonly settings: SettingsService;
+  readonly clock: ShopClock;
+}
+
 /** What is put on a vehicle's record: readings, renewals, findings, clusters, engines, schools. */
 export class VehicleRecordService {
-  constructor(
-    private readonly changes: ChangeService,
-    readonly settings: SettingsService,
-    readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: VehicleRecordServiceNeeds) {}
 
   async addReading(author: ChangeAuthor, id: string, reading: { day: string; km: number }): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       await journal.lock('vehicle', id);
       const row = await journal.insert('meter_reading', {
         vehicleId: id,
-        ...pastReading(this.clock, reading),
+        ...pastReading(this.needs.clock, reading),
         userId: author.userId,
       });
       return { id: row.id, vehicleId: id, summary: 'Reading added' };
@@ -48,13 +51,13 @@ export class VehicleRecordService {
       unknown: 'history unknown',
       not_done: 'known not renewed',
     } as const;
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const point = await pointOfEngine(journal.manager, vehicle.familyId, service.weakPointId);
       const when =
         service.certainty === 'done' || service.certainty === 'believed'
-          ? await workedOn(journal.manager, id, service, this)
-          : saidToday(this.clock);
+          ? await workedOn(journal.manager, id, service, this.needs)
+          : saidToday(this.needs.clock);
       const row = await journal.insert('service_record', {
         vehicleId: id,
         componentId: point.componentId,
@@ -85,10 +88,10 @@ export class VehicleRecordService {
   async addFinding(author: ChangeAuthor, id: string, finding: FindingCreate): Promise<Changed> {
     const { sinceDay } = finding;
     if (sinceDay && sinceDay >= finding.day) throw badField('sinceDay', FAULTS.sinceBeforeFound);
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const point = await pointOfEngine(journal.manager, vehicle.familyId, finding.weakPointId);
-      const { day } = pastReading(this.clock, finding);
+      const { day } = pastReading(this.needs.clock, finding);
       return {
         id: await writeFinding(journal, author, { ...finding, vehicleId: id, day, visitId: null }),
         vehicleId: id,
@@ -99,10 +102,10 @@ export class VehicleRecordService {
 
   /** Records that a recurring task was done, or that it never was until that day. */
   async addUpkeep(author: ChangeAuthor, id: string, upkeep: UpkeepCreate): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const task = await taskOfEngine(journal.manager, vehicle.familyId, upkeep.taskId);
-      const { day, km } = await workedOn(journal.manager, id, upkeep, this);
+      const { day, km } = await workedOn(journal.manager, id, upkeep, this.needs);
       const row = await journal.insert('upkeep_record', {
         vehicleId: id,
         taskId: task.id,
@@ -124,11 +127,11 @@ export class VehicleRecordService {
     id: string,
     change: { day: string; oldKm: number; newKm: number; note: string | null },
   ): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       await journal.lock('vehicle', id);
       const row = await journal.insert('meter_change', {
         vehicleId: id,
-        ...pastReading(this.clock, change),
+        ...pastReading(this.needs.clock, change),
         note: change.note || null,
         userId: author.userId,
       });
@@ -142,11 +145,11 @@ export class VehicleRecordService {
     id: string,
     swap: { day: string; engineKm: number | null; note: string | null },
   ): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       await journal.lock('vehicle', id);
       const row = await journal.insert('engine_swap', {
         vehicleId: id,
-        ...pastReading(this.clock, swap),
+        ...pastReading(this.needs.clock, swap),
         note: swap.note || null,
         userId: author.userId,
       });
@@ -160,7 +163,7 @@ export class VehicleRecordService {
     id: string,
     { weakPointId, school, reason }: { weakPointId: string | null; school: School | null; reason: string | null },
   ): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', id);
       const what =
         weakPointId === null

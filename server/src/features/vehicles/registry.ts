@@ -18,22 +18,25 @@ type Fields = Omit<VehicleUpdate, 'version'>;
 /** What a change is called in lists: the plate, or the name. */
 const calledBy = ({ plate, name }: { plate: string | null; name: string | null }): string => plate ?? name ?? 'vehicle';
 
+/** Services that VehicleRegistry works with. */
+export interface VehicleRegistryNeeds {
+  readonly changes: ChangeService;
+  readonly library: LibraryService;
+  readonly settings: SettingsService;
+  readonly clock: ShopClock;
+}
+
 /** Vehicles saved and corrected, and what is answered about them. */
 export class VehicleRegistry {
-  constructor(
-    private readonly changes: ChangeService,
-    private readonly library: LibraryService,
-    readonly settings: SettingsService,
-    readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: VehicleRegistryNeeds) {}
 
   private async columns(manager: EntityManager, fields: Fields, id: string | null): Promise<Partial<VehicleRow>> {
-    const knowledge = await engineOnFile(this.library, manager, fields.familyId);
+    const knowledge = await engineOnFile(this.needs.library, manager, fields.familyId);
     if (fields.variantKey !== null && !knowledge.variants.some(({ key }) => key === fields.variantKey))
       throw badField('variantKey', FAULTS.noVariant);
-    if (fields.firstRegistered !== null && dayFromIso(fields.firstRegistered)! > this.clock.today())
+    if (fields.firstRegistered !== null && dayFromIso(fields.firstRegistered)! > this.needs.clock.today())
       throw badField('firstRegistered', FAULTS.registrationToCome);
-    if (fields.firstSeen !== null && dayFromIso(fields.firstSeen)! > this.clock.today())
+    if (fields.firstSeen !== null && dayFromIso(fields.firstSeen)! > this.needs.clock.today())
       throw badField('firstSeen', FAULTS.firstSeenToCome);
     for (const key of Object.keys(fields.features))
       if (!knowledge.features.some((feature) => feature.key === key))
@@ -77,7 +80,7 @@ export class VehicleRegistry {
   }
 
   async create(author: ChangeAuthor, { reading, history, ...fields }: VehicleCreate): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const row = await journal.insert('vehicle', {
         ...(await this.columns(journal.manager, fields, null)),
         version: 1,
@@ -85,18 +88,18 @@ export class VehicleRegistry {
       if (reading !== null)
         await journal.insert('meter_reading', {
           vehicleId: row.id,
-          ...pastReading(this.clock, reading),
+          ...pastReading(this.needs.clock, reading),
           userId: author.userId,
         });
       for (const said of history)
-        if ((await writeHistory(journal, { author, vehicle: row }, said, this)) === null)
+        if ((await writeHistory(journal, { author, vehicle: row }, said, this.needs)) === null)
           throw badField('history', FAULTS.noAnswer);
       return { id: row.id, vehicleId: row.id, summary: `${calledBy(row)} saved` };
     });
   }
 
   async update(author: ChangeAuthor, id: string, { version, ...fields }: VehicleUpdate): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const row = await journal.update('vehicle', id, await this.columns(journal.manager, fields, id), version);
       return { id, vehicleId: id, summary: `${calledBy(row)} corrected` };
     });
@@ -104,7 +107,7 @@ export class VehicleRegistry {
 
   /** Keeps what a vehicle's visits are planned by, over the version that was read. */
   async planBy(author: ChangeAuthor, id: string, { version, planning }: PlanningUpdate): Promise<Changed> {
-    const today = this.clock.today();
+    const today = this.needs.clock.today();
     const ahead = {
       keepUntil: planning.keepUntil,
       notBefore: planning.notBefore,
@@ -113,7 +116,7 @@ export class VehicleRegistry {
     };
     for (const [path, day] of Object.entries(ahead))
       if (day && dayFromIso(day)! <= today) throw badField(`planning.${path}`, FAULTS.dayPast);
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const row = await journal.update('vehicle', id, { planning }, version);
       return { id, vehicleId: id, summary: `${calledBy(row)}: what visits are planned by` };
     });
@@ -125,15 +128,15 @@ export class VehicleRegistry {
     id: string,
     { about, answer }: { about: string; answer: string },
   ): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const row = await journal.lock('vehicle', id);
-      const written = await writeHistory(journal, { author, vehicle: row }, { about, answer }, this);
+      const written = await writeHistory(journal, { author, vehicle: row }, { about, answer }, this.needs);
       if (written !== null) return { ...written, vehicleId: id };
       const { services: _services, ...known } =
-        withAnswer({ ...row, services: [] }, about, answer, { today: this.clock.today(), dayAt: null }) ?? {};
+        withAnswer({ ...row, services: [] }, about, answer, { today: this.needs.clock.today(), dayAt: null }) ?? {};
       if (Object.keys(known).length === 0) throw badField('answer', FAULTS.noAnswer);
       const { variantKey, model, market, features, fitted } = { ...row, ...known };
-      const knowledge = await engineOnFile(this.library, journal.manager, row.familyId);
+      const knowledge = await engineOnFile(this.needs.library, journal.manager, row.familyId);
       if (variantKey !== null && !knowledge.variants.some(({ key }) => key === variantKey))
         throw badField('answer', FAULTS.noVariantAnswer);
       for (const key of Object.keys(features))

@@ -42,28 +42,31 @@ const wireVehicle = (row: VehicleRow, knowledge: FamilyKnowledge): Vehicle => ({
   engine: knowledge.engine,
 });
 
+/** Services that VehicleView works with. */
+export interface VehicleViewNeeds {
+  readonly source: DataSource;
+  readonly settings: SettingsService;
+  readonly library: LibraryService;
+  readonly clock: ShopClock;
+}
+
 /** A vehicle as it is looked at: its answer, its questions, and what its meter means. */
 export class VehicleView {
-  constructor(
-    private readonly source: DataSource,
-    private readonly settings: SettingsService,
-    private readonly library: LibraryService,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: VehicleViewNeeds) {}
 
   async get(id: string): Promise<Vehicle> {
-    const { row } = await recordsOfVehicle(this.source.manager, id);
-    return wireVehicle(row, await engineOnFile(this.library, this.source.manager, row.familyId));
+    const { row } = await recordsOfVehicle(this.needs.source.manager, id);
+    return wireVehicle(row, await engineOnFile(this.needs.library, this.needs.source.manager, row.familyId));
   }
 
   private async ground(id: string): Promise<Grounds & { readonly records: VehicleRecords }> {
-    const { manager } = this.source;
+    const { manager } = this.needs.source;
     const records = await recordsOfVehicle(manager, id);
-    const today = this.clock.today();
+    const today = this.needs.clock.today();
     return {
       records,
-      knowledge: await engineOnFile(this.library, manager, records.row.familyId),
-      settings: await this.settings.now(manager),
+      knowledge: await engineOnFile(this.needs.library, manager, records.row.familyId),
+      settings: await this.needs.settings.now(manager),
       subject: subjectOf(records, today),
       today,
     };
@@ -71,11 +74,11 @@ export class VehicleView {
 
   async outlook(id: string, { drawn }: { readonly drawn: boolean }): Promise<Omit<VehicleOutlook, 'visits'>> {
     const { records, ...grounds } = await this.ground(id);
-    const notices = await noticesOf(this.source.manager, records.row.familyId);
+    const notices = await noticesOf(this.needs.source.manager, records.row.familyId);
     return {
       vehicle: wireVehicle(records.row, grounds.knowledge),
       answer: answerFor(grounds, { notices, drawn }),
-      parts: await partsOfFamily(this.source.manager, records.row.familyId),
+      parts: await partsOfFamily(this.needs.source.manager, records.row.familyId),
       notches: records.services.flatMap(({ componentKey, day, certainty }) =>
         day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }],
       ),

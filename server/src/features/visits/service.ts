@@ -26,13 +26,16 @@ interface OnVisit {
   readonly after?: number;
 }
 
+/** Services that VisitService works with. */
+export interface VisitServiceNeeds {
+  readonly source: DataSource;
+  readonly changes: ChangeService;
+  readonly settings: SettingsService;
+  readonly clock: ShopClock;
+}
+
 export class VisitService {
-  constructor(
-    private readonly source: DataSource,
-    private readonly changes: ChangeService,
-    private readonly settings: SettingsService,
-    private readonly clock: ShopClock,
-  ) {}
+  constructor(private readonly needs: VisitServiceNeeds) {}
 
   private async writeJobs(
     journal: Journal,
@@ -73,8 +76,8 @@ export class VisitService {
   private async kmOn(manager: EntityManager, vehicleId: string, day: string, km: number | null): Promise<number> {
     if (km !== null) return km;
     const { path, offsetKm } = await vehiclePath(manager, vehicleId, {
-      settings: await this.settings.now(manager),
-      today: this.clock.today(),
+      settings: await this.needs.settings.now(manager),
+      today: this.needs.clock.today(),
     });
     return Math.max(0, Math.round(distanceAtDay(path, dayFromIso(day)!) - offsetKm));
   }
@@ -106,8 +109,8 @@ export class VisitService {
 
   /** Plans a visit. A visit lies today or later: what was done before is a service record. */
   async plan(author: ChangeAuthor, vehicleId: string, visit: VisitCreate): Promise<Changed> {
-    if (dayFromIso(visit.day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
-    return this.changes.record(author, async (journal) => {
+    if (dayFromIso(visit.day)! < this.needs.clock.today()) throw badField('day', FAULTS.dayPast);
+    return this.needs.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', vehicleId);
       const count = visit.jobs.length + visit.tasks.length;
       return {
@@ -139,9 +142,9 @@ export class VisitService {
   /** Plans several visits, and what joins others, as one change: one undo takes all of it back. */
   async planAll(author: ChangeAuthor, vehicleId: string, { visits, joins }: VisitsPlanned): Promise<Changed> {
     visits.forEach(({ day }, i) => {
-      if (dayFromIso(day)! < this.clock.today()) throw badField(`visits.${i}.day`, FAULTS.dayPast);
+      if (dayFromIso(day)! < this.needs.clock.today()) throw badField(`visits.${i}.day`, FAULTS.dayPast);
     });
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const vehicle = await journal.lock('vehicle', vehicleId);
       let id = vehicleId;
       for (const visit of visits) id = await this.writeVisit(journal, vehicle, visit);
@@ -166,8 +169,8 @@ export class VisitService {
     visitId: string,
     { version, day, km, note, jobs, tasks }: VisitCreate & { version: number },
   ): Promise<Changed> {
-    if (dayFromIso(day)! < this.clock.today()) throw badField('day', FAULTS.dayPast);
-    return this.changes.record(author, async (journal) => {
+    if (dayFromIso(day)! < this.needs.clock.today()) throw badField('day', FAULTS.dayPast);
+    return this.needs.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
       await journal.update(
@@ -195,7 +198,7 @@ export class VisitService {
   }
 
   async callOff(author: ChangeAuthor, visitId: string, version: number): Promise<Changed> {
-    return this.changes.record(author, async (journal) => {
+    return this.needs.changes.record(author, async (journal) => {
       const { vehicleId, day } = await this.open(journal, visitId);
       await journal.update('visit', visitId, { state: 'called_off' }, version);
       return { id: visitId, vehicleId, summary: `Visit of ${day} cancelled` };
@@ -211,8 +214,8 @@ export class VisitService {
     visitId: string,
     { version, day, km, findings, cameOut, skipped, skippedTasks }: VisitDone,
   ): Promise<Changed> {
-    if (dayFromIso(day)! > this.clock.today()) throw badField('day', FAULTS.doneToCome);
-    return this.changes.record(author, async (journal) => {
+    if (dayFromIso(day)! > this.needs.clock.today()) throw badField('day', FAULTS.doneToCome);
+    return this.needs.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
       await journal.update('visit', visitId, { state: 'done', doneDay: day, doneKm: km }, version);

@@ -68,16 +68,19 @@ export async function develop(bytes: Buffer, mostBytes = KEPT_BYTES): Promise<De
   }
 }
 
+/** Services that PhotoShelf works with. */
+export interface PhotoShelfNeeds {
+  readonly source: DataSource;
+  readonly changes: ChangeService;
+}
+
 /** Photos of vehicles, and what was found at the looks at one weak point. */
 export class PhotoShelf {
-  constructor(
-    private readonly source: DataSource,
-    private readonly changes: ChangeService,
-  ) {}
+  constructor(private readonly needs: PhotoShelfNeeds) {}
 
   /** Keeps a photo, once however often it is sent; answers its id. Throws bad_file and not_found. */
   async keep(author: ChangeAuthor, sent: PhotoSent, bytes: Buffer): Promise<{ id: string }> {
-    const { manager } = this.source;
+    const { manager } = this.needs.source;
     const [known] = await manager.query<{ vehicle_id: string }[]>('select vehicle_id from photo where id = $1', [
       sent.id,
     ]);
@@ -89,7 +92,7 @@ export class PhotoShelf {
     const subject = sent.key === null ? null : walkSubject(sent.key);
     const weakPointId = subject !== null && 'weakPointId' in subject ? subject.weakPointId : null;
     const taskId = subject !== null && 'taskId' in subject ? subject.taskId : null;
-    await this.changes.record({ userId: author.userId }, async (journal) => {
+    await this.needs.changes.record({ userId: author.userId }, async (journal) => {
       const vehicle = await journal.lock('vehicle', sent.vehicleId);
       const { title } =
         weakPointId !== null
@@ -123,7 +126,7 @@ export class PhotoShelf {
 
   /** The picture as it is kept, or small. Throws not_found. */
   async picture(id: string, size: 'whole' | 'small'): Promise<Buffer> {
-    const [row] = await this.source.manager.query<{ bytes: Buffer }[]>(
+    const [row] = await this.needs.source.manager.query<{ bytes: Buffer }[]>(
       `select ${size === 'small' ? 'f.thumbnail' : 'f.picture'} as bytes
         from photo p
         join photo_file f on f.id = p.id
@@ -136,7 +139,7 @@ export class PhotoShelf {
 
   /** All looks at one weak point of a vehicle, oldest first, with their measurements and photos. Throws not_found. */
   async looksAt(vehicleId: string, weakPointId: string): Promise<LooksAt> {
-    const { manager } = this.source;
+    const { manager } = this.needs.source;
     const [point] = await manager.query<Pick<LooksAt, 'title' | 'measure'>[]>(
       `select w.title, w.look -> 'measure' as measure
         from weak_point w
