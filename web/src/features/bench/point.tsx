@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import {
   addressOf,
   type BenchDetail,
@@ -164,7 +165,7 @@ const partColumns = (unit: DistanceUnit): TableColumn<BenchPart>[] => [
     cell: (part) => (
       <Link
         data-row
-        to={`/vehicles/${part.vehicleId}/outlook`}
+        to={vehiclePath(part.vehicleId)}
         className="figure inline-flex min-h-11 items-center whitespace-nowrap text-lg font-semibold hover:underline"
       >
         {part.plate ?? part.name}

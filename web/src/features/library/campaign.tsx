@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import { addressOf, endpoints } from '@crosspeen/contract';
 import { dayFromIso, type Verdict } from '@crosspeen/core';
 import { lazy, startTransition, Suspense, useState, type ReactNode } from 'react';
@@ -23,7 +24,7 @@ const columnsOf = (cover: boolean, onCall: (row: CalledRow) => void): TableColum
     head: 'Vehicle',
     names: true,
     cell: (row) => (
-      <Link data-row to={`/vehicles/${row.vehicleId}/outlook`} className="block min-h-12 py-2 hover:underline">
+      <Link data-row to={vehiclePath(row.vehicleId)} className="block min-h-12 py-2 hover:underline">
         <span className="figure text-lg font-semibold">{row.plate ?? row.name}</span>{' '}
         <span className="block text-sm text-soft">
           {row.maker} {row.model}

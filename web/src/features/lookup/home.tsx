@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import { dayFromIso, fromKm, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, type ReactNode } from 'react';
@@ -86,7 +87,7 @@ function PressingVehicle({
   return (
     <li>
       <Link
-        to={`/vehicles/${row.id}/outlook`}
+        to={vehiclePath(row.id)}
         className="grid min-h-12 grid-cols-[auto_1fr_auto] items-center gap-x-4 px-4 py-2 hover:bg-well sm:grid-cols-[9rem_6rem_1fr_5rem]"
       >
         <span className="figure truncate text-xl font-semibold">{row.plate ?? row.name}</span>

@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import type { LookupAnswer } from '../../api/answer.ts';
 import type { Answer } from '../../api/answer.ts';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -95,7 +96,7 @@ function FoundVehicle({
       actions={
         <Link
           className="inline-flex min-h-11 items-center rounded-md bg-accent px-4 font-semibold text-accent-ink"
-          to={`/vehicles/${vehicle.id}/outlook`}
+          to={vehiclePath(vehicle.id)}
         >
           Open {vehicle.plate ?? vehicle.name}
         </Link>
@@ -282,7 +283,7 @@ export function LookupPage(): ReactNode {
         settings &&
         understandLine(next, dayFromIso(session.today)!, settings.distanceUnit).reading === null
       )
-        void navigate(`/vehicles/${only.id}/outlook`);
+        void navigate(vehiclePath(only.id));
       else go({ line: next });
     },
     [client, go, navigate, session, settings],
@@ -355,7 +356,7 @@ export function LookupPage(): ReactNode {
                   chosenVariant={variant}
                   know={answer.data.words.reduce(withWord, know ?? '')}
                   onClose={() => setKeeping(false)}
-                  onKept={(id) => void navigate(`/vehicles/${id}/outlook`)}
+                  onKept={(id) => void navigate(vehiclePath(id))}
                 />
               )}
             </Suspense>

@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import type { VehicleListRow } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
@@ -26,7 +27,7 @@ function FoundVehicles({
           key={row.id}
           value={`${row.plate ?? ''} ${row.name ?? ''} ${row.maker} ${row.model ?? ''} ${row.engineCode}`}
           className={ITEM}
-          onSelect={then(() => void navigate(`/vehicles/${row.id}/outlook`))}
+          onSelect={then(() => void navigate(vehiclePath(row.id)))}
         >
           <span className="figure text-lg font-semibold">{row.plate ?? row.name}</span>
           <span className="text-soft">

@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import { call } from '../../api/client.ts';
 import {
   addressOf,
@@ -57,10 +58,7 @@ function Explanations({
                 {weakPointId === null ? (
                   title
                 ) : (
-                  <Link
-                    to={`/vehicles/${vehicleId}/outlook?row=${weakPointId}`}
-                    className="font-semibold hover:underline"
-                  >
+                  <Link to={vehiclePath(vehicleId, 'outlook', weakPointId)} className="font-semibold hover:underline">
                     {title}
                   </Link>
                 )}

@@ -1,15 +1,13 @@
 import { call } from '../../api/client.ts';
-import { type BodyOf, type AnswerRow, type Changed, endpoints } from '@crosspeen/contract';
+import { type BodyOf, type AnswerRow, endpoints } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
-import type { UseMutationResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { useForm, type UseFormRegisterReturn } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { Button } from '../../ui/button.tsx';
-import { Dialog } from '../../ui/dialog.tsx';
+import { RecordSheet } from './record-sheet.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
-import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { fieldProblem } from '../../ui/problem.tsx';
 import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 
 interface EventProps {
@@ -21,45 +19,6 @@ interface EventProps {
 
 const NO_DATE = 'write a date such as today or 14.5.2026';
 const DATE = { needed: NO_DATE, wrong: NO_DATE } as const;
-
-/** A sheet that puts one thing on record. */
-function EventSheet({
-  title,
-  description,
-  add,
-  fields,
-  onSend,
-  onClose,
-  children,
-}: {
-  title: string;
-  description: string;
-  add: Pick<UseMutationResult<Changed, Error, object>, 'error' | 'isPending'>;
-  /** Fields that say themselves what the server has against them. */
-  fields: readonly string[];
-  onSend: () => void;
-  onClose: () => void;
-  children: ReactNode;
-}): ReactNode {
-  return (
-    <Dialog open onClose={onClose} title={title} description={description}>
-      <form
-        className="grid gap-4"
-        noValidate
-        onSubmit={(event) => {
-          event.preventDefault();
-          onSend();
-        }}
-      >
-        {children}
-        <FormProblem error={add.error} fields={[...fields]} />
-        <Button look="main" type="submit" disabled={add.isPending}>
-          Save
-        </Button>
-      </form>
-    </Dialog>
-  );
-}
 
 /** Whether the failure is why the vehicle came. */
 function BroughtIn({ field }: { field: UseFormRegisterReturn }): ReactNode {
@@ -103,7 +62,7 @@ export function FailureDialog({
     ),
   );
   return (
-    <EventSheet
+    <RecordSheet
       title="It has failed"
       description={`${row.title}, ${row.component}`}
       add={add}
@@ -130,7 +89,7 @@ export function FailureDialog({
       />
       <BroughtIn field={register('broughtIn')} />
       <TextField label="Note" {...register('note')} error={fieldProblem(add.error, 'note')} />
-    </EventSheet>
+    </RecordSheet>
   );
 }
 
@@ -148,7 +107,7 @@ export function ClusterDialog({ vehicleId, unit, today, onClose }: EventProps): 
   );
   const [last, first] = ['write what it showed last; about is enough', 'write what it showed when it was put in'];
   return (
-    <EventSheet
+    <RecordSheet
       title="Cluster replaced"
       description="Readings after that day start from the new cluster; the distance since new goes on."
       add={add}
@@ -177,7 +136,7 @@ export function ClusterDialog({ vehicleId, unit, today, onClose }: EventProps): 
           said={fieldProblem(add.error, 'newKm')}
         />
       </div>
-    </EventSheet>
+    </RecordSheet>
   );
 }
 
@@ -191,7 +150,7 @@ export function EngineDialog({ vehicleId, unit, today, onClose }: EventProps): R
     add.mutate({ day: isoTyped(day, today), engineKm: kmTyped(run, unit), note: null }, { onSuccess: onClose }),
   );
   return (
-    <EventSheet
+    <RecordSheet
       title="Engine swapped"
       description="Work on engine parts before that day was on the other engine and counts no more; radiator, mounts and hoses stay with the vehicle."
       add={add}
@@ -209,6 +168,6 @@ export function EngineDialog({ vehicleId, unit, today, onClose }: EventProps): R
         wrong="is no figure; write 60k, 0, or leave it empty"
         said={fieldProblem(add.error, 'engineKm')}
       />
-    </EventSheet>
+    </RecordSheet>
   );
 }

@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import { addressOf, endpoints, may, type SessionState, type VehicleListRow } from '@crosspeen/contract';
 import {
   CHANCE_BANDS,
@@ -63,7 +64,7 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
     names: true,
     order: { sorted: order === 'plate' && 'ascending', onSort: () => onOrder('plate') },
     cell: (row) => (
-      <Link data-row to={`/vehicles/${row.id}/outlook`} className="block min-h-12 py-1.5 hover:underline">
+      <Link data-row to={vehiclePath(row.id)} className="block min-h-12 py-1.5 hover:underline">
         <span className="figure whitespace-nowrap text-xl font-semibold">{row.plate ?? row.name}</span>
         <span className="block text-sm text-soft">
           {row.maker} {row.model}

@@ -4,9 +4,8 @@ import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { Button } from '../../ui/button.tsx';
-import { Dialog } from '../../ui/dialog.tsx';
-import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { RecordSheet } from './record-sheet.tsx';
+import { fieldProblem } from '../../ui/problem.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
 import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { distanceText } from '../../ui/units.ts';
@@ -39,36 +38,33 @@ export default function ReadingDialog({
     'write a date such as today or 14.5.2026',
   ];
   return (
-    <Dialog
-      open
-      onClose={onClose}
+    <RecordSheet
       title="Add a reading"
       description={`Expected about ${distanceText(expectedKm, unit, 100)} today`}
+      add={add}
+      fields={['km', 'day']}
+      save="Add the reading"
+      onSend={() => void send()}
+      onClose={onClose}
     >
-      <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
-        <FormDistance
-          control={control}
-          name="reading"
-          label="The meter shows"
-          unit={unit}
-          needed={noReading}
-          wrong={noReading}
-          said={fieldProblem(add.error, 'km')}
-        />
-        <FormDay
-          control={control}
-          name="day"
-          label="On"
-          today={today}
-          needed={noDate}
-          wrong={noDate}
-          said={fieldProblem(add.error, 'day')}
-        />
-        <FormProblem error={add.error} fields={['km', 'day']} />
-        <Button look="main" type="submit" disabled={add.isPending}>
-          Add the reading
-        </Button>
-      </form>
-    </Dialog>
+      <FormDistance
+        control={control}
+        name="reading"
+        label="The meter shows"
+        unit={unit}
+        needed={noReading}
+        wrong={noReading}
+        said={fieldProblem(add.error, 'km')}
+      />
+      <FormDay
+        control={control}
+        name="day"
+        label="On"
+        today={today}
+        needed={noDate}
+        wrong={noDate}
+        said={fieldProblem(add.error, 'day')}
+      />
+    </RecordSheet>
   );
 }

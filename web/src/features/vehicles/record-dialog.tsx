@@ -4,11 +4,10 @@ import type { Certainty, Condition, DistanceUnit, Grade, Source } from '@crosspe
 import type { ReactNode } from 'react';
 import { useForm, useWatch, type UseFormSetValue, type Control } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
-import { Dialog } from '../../ui/dialog.tsx';
+import { RecordSheet } from './record-sheet.tsx';
 import { TextField } from '../../ui/field.tsx';
-import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { fieldProblem } from '../../ui/problem.tsx';
 import { FormDay, FormDistance, FormSelect } from '../../ui/form-fields.tsx';
 import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { type Option } from '../../ui/select.tsx';
@@ -180,52 +179,48 @@ export default function RecordDialog({
     ),
   );
   return (
-    <Dialog open onClose={onClose} title="Was it renewed?" description={`${row.component}, for “${row.title}”`}>
-      <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
-        <Choices
-          label="What is known"
-          value={certainty}
-          onChange={(known) => setValue('certainty', known)}
-          options={CERTAINTY_OPTIONS}
-        />
-        {dated && (
-          <>
-            <WhenFields control={control} unit={unit} add={add} today={today} neither={neither} />
-            {parts.length > 0 && <PartField control={control} parts={parts} setValue={setValue} chosen={chosen} />}
+    <RecordSheet
+      title="Was it renewed?"
+      description={`${row.component}, for “${row.title}”`}
+      add={add}
+      fields={['km', 'day', 'note']}
+      onSend={() => void send()}
+      onClose={onClose}
+    >
+      <Choices
+        label="What is known"
+        value={certainty}
+        onChange={(known) => setValue('certainty', known)}
+        options={CERTAINTY_OPTIONS}
+      />
+      {dated && (
+        <>
+          <WhenFields control={control} unit={unit} add={add} today={today} neither={neither} />
+          {parts.length > 0 && <PartField control={control} parts={parts} setValue={setValue} chosen={chosen} />}
+          <Choices label="Grade" value={grade} onChange={(known) => setValue('grade', known)} options={GRADE_OPTIONS} />
+          {certainty === 'done' && (
             <Choices
-              label="Grade"
-              value={grade}
-              onChange={(known) => setValue('grade', known)}
-              options={GRADE_OPTIONS}
+              label="The part that came out"
+              value={cameOut}
+              onChange={(found) => setValue('cameOut', found)}
+              options={CAME_OUT_OPTIONS}
             />
-            {certainty === 'done' && (
-              <Choices
-                label="The part that came out"
-                value={cameOut}
-                onChange={(found) => setValue('cameOut', found)}
-                options={CAME_OUT_OPTIONS}
-              />
-            )}
-            <FormSelect
-              control={control}
-              name="source"
-              label="How is it known?"
-              hint={certainty === 'believed' ? 'An invoice is believed more than a word' : undefined}
-              options={SOURCE_OPTIONS}
-            />
-          </>
-        )}
-        <TextField
-          label="Note"
-          {...register('note')}
-          error={fieldProblem(add.error, 'note')}
-          placeholder={certainty === 'believed' ? 'Who says so?' : ''}
-        />
-        <FormProblem error={add.error} fields={['km', 'day', 'note']} />
-        <Button look="main" type="submit" disabled={add.isPending}>
-          Save
-        </Button>
-      </form>
-    </Dialog>
+          )}
+          <FormSelect
+            control={control}
+            name="source"
+            label="How is it known?"
+            hint={certainty === 'believed' ? 'An invoice is believed more than a word' : undefined}
+            options={SOURCE_OPTIONS}
+          />
+        </>
+      )}
+      <TextField
+        label="Note"
+        {...register('note')}
+        error={fieldProblem(add.error, 'note')}
+        placeholder={certainty === 'believed' ? 'Who says so?' : ''}
+      />
+    </RecordSheet>
   );
 }

@@ -2,14 +2,13 @@ import { call } from '../../api/client.ts';
 import { endpoints, type UpkeepCreate, type WireUpkeep } from '@crosspeen/contract';
 import type { DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { useForm, useWatch, type UseFormSetValue, type UseFormRegister, type Control } from 'react-hook-form';
+import { useForm, useWatch } from 'react-hook-form';
 import { useChange } from '../../api/changing.tsx';
-import { Button } from '../../ui/button.tsx';
 import { Choices } from '../../ui/choices.tsx';
-import { Dialog } from '../../ui/dialog.tsx';
+import { RecordSheet } from './record-sheet.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
-import { fieldProblem, FormProblem } from '../../ui/problem.tsx';
+import { fieldProblem } from '../../ui/problem.tsx';
 import { isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
 import { lastDoneText } from '../../parts/upkeep/words.ts';
 
@@ -20,70 +19,13 @@ const ANSWERS = [
   { value: 'never', label: 'Never, up to that day' },
 ] as const satisfies readonly { value: Certainty; label: string }[];
 
+const NO_DATE = 'write a date such as today or 05/2024, or the reading instead';
+
 interface UpkeepValues {
   readonly certainty: Certainty;
   readonly day: string;
   readonly distance: string;
   readonly note: string;
-}
-
-function UpkeepForm({
-  send,
-  certainty,
-  setValue,
-  control,
-  today,
-  distance,
-  NO_DATE,
-  add,
-  unit,
-  register,
-}: {
-  send: (e?: React.BaseSyntheticEvent) => Promise<void | undefined>;
-  certainty: Certainty;
-  setValue: UseFormSetValue<UpkeepValues>;
-  control: Control<UpkeepValues>;
-  today: number;
-  distance: string;
-  NO_DATE: 'write a date such as today or 05/2024, or the reading instead';
-  add: { readonly error: Error | null; readonly isPending: boolean };
-  unit: DistanceUnit;
-  register: UseFormRegister<UpkeepValues>;
-}): ReactNode {
-  return (
-    <form className="grid gap-4" noValidate onSubmit={(event) => void send(event)}>
-      <Choices
-        label="Was it done?"
-        value={certainty}
-        onChange={(value) => setValue('certainty', value)}
-        options={ANSWERS}
-      />
-      <FormDay
-        control={control}
-        name="day"
-        label={certainty === 'done' ? 'Done on' : 'Up to'}
-        today={today}
-        hint="About is enough: 05/2024, or 2024"
-        {...(distance.trim() === '' ? { needed: NO_DATE } : {})}
-        wrong={NO_DATE}
-        said={fieldProblem(add.error, 'day')}
-      />
-      <FormDistance
-        control={control}
-        name="distance"
-        label="At"
-        unit={unit}
-        hint="May stay empty where there is a date"
-        wrong="is not a number: write 120k or 120,000"
-        said={fieldProblem(add.error, 'km')}
-      />
-      <TextField label="Note" {...register('note')} error={fieldProblem(add.error, 'note')} />
-      <FormProblem error={add.error} fields={['day', 'km', 'note']} />
-      <Button look="main" type="submit" disabled={add.isPending}>
-        Save
-      </Button>
-    </form>
-  );
 }
 
 /** Records when a recurring task was done, or that it never was; date or reading, each completes the other. */
@@ -119,26 +61,41 @@ export default function UpkeepDialog({
       { onSuccess: onClose },
     ),
   );
-  const NO_DATE = 'write a date such as today or 05/2024, or the reading instead';
   return (
-    <Dialog
-      open
-      onClose={onClose}
+    <RecordSheet
       title={task.title}
       description={`Last done: ${lastDoneText(task.lastDay, today).toLowerCase()}`}
+      add={add}
+      fields={['day', 'km', 'note']}
+      onSend={() => void send()}
+      onClose={onClose}
     >
-      <UpkeepForm
-        send={send}
-        certainty={certainty}
-        setValue={setValue}
-        control={control}
-        today={today}
-        distance={distance}
-        NO_DATE={NO_DATE}
-        add={add}
-        unit={unit}
-        register={register}
+      <Choices
+        label="Was it done?"
+        value={certainty}
+        onChange={(value) => setValue('certainty', value)}
+        options={ANSWERS}
       />
-    </Dialog>
+      <FormDay
+        control={control}
+        name="day"
+        label={certainty === 'done' ? 'Done on' : 'Up to'}
+        today={today}
+        hint="About is enough: 05/2024, or 2024"
+        {...(distance.trim() === '' ? { needed: NO_DATE } : {})}
+        wrong={NO_DATE}
+        said={fieldProblem(add.error, 'day')}
+      />
+      <FormDistance
+        control={control}
+        name="distance"
+        label="At"
+        unit={unit}
+        hint="May stay empty where there is a date"
+        wrong="is not a number: write 120k or 120,000"
+        said={fieldProblem(add.error, 'km')}
+      />
+      <TextField label="Note" {...register('note')} error={fieldProblem(add.error, 'note')} />
+    </RecordSheet>
   );
 }

@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import { addressOf, endpoints, type ComingVisit } from '@crosspeen/contract';
 import { minutesText, dayFromIso } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
@@ -15,7 +16,7 @@ function ComingVisitItem({ visit, today }: { visit: ComingVisit; today: number }
   return (
     <li>
       <Link
-        to={`/vehicles/${visit.vehicleId}/visits`}
+        to={vehiclePath(visit.vehicleId, 'visits')}
         className="grid gap-x-6 gap-y-1 px-4 py-3 hover:bg-well md:grid-cols-[13rem_15rem_1fr]"
       >
         <span className="figure text-xl font-semibold">

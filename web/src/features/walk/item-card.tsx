@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import {
   addressOf,
   endpoints,
@@ -138,7 +139,7 @@ function Told({
 function Next({ view, step, result }: { view: WalkView; step: ItemStanding['step']; result: WalkResult }): ReactNode {
   if (view.vehicle === null || step.kind !== 'point' || (result !== 'worn' && result !== 'failed')) return null;
   const id = step.key.slice('point:'.length);
-  const at = `/vehicles/${view.vehicle.id}/outlook`;
+  const at = vehiclePath(view.vehicle.id);
   const link =
     'inline-flex min-h-11 items-center rounded-md border border-rule-strong bg-sheet px-3.5 font-semibold hover:bg-well';
   return (

@@ -1,3 +1,4 @@
+import { vehiclePath } from '../../ui/paths.ts';
 import type { ReactNode } from 'react';
 import { NavLink } from 'react-router';
 
@@ -16,7 +17,7 @@ export const VehicleTabs = ({ id, planned = 0 }: { id: string; planned?: number 
     {(Object.keys(VEHICLE_VIEWS) as (keyof typeof VEHICLE_VIEWS)[]).map((key) => (
       <NavLink
         key={key}
-        to={`/vehicles/${id}/${key}`}
+        to={vehiclePath(id, key)}
         className="-mb-px min-h-11 whitespace-nowrap border-b-4 border-transparent px-4 py-2 font-narrow text-xl font-medium hover:bg-well aria-[current=page]:border-accent max-sm:px-3"
       >
         {VEHICLE_VIEWS[key]}

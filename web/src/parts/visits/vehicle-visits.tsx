@@ -12,7 +12,7 @@ import { allWork } from '../job/all-work.ts';
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';
 
-const Planner = lazy(() => import('../planner/planner.tsx'));
+const Planner = lazy(() => import('../../editors/planner/view/planner.tsx'));
 
 /** The jobs of a visit, one line each. */
 export const JobList = ({ jobs, tasks }: Pick<Visit, 'jobs' | 'tasks'>): ReactNode => (

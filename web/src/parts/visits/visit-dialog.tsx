@@ -26,7 +26,7 @@ import { allWork } from '../job/all-work.ts';
 import { JobRow } from './job-row.tsx';
 import { WeekRoom } from './week-load.tsx';
 
-const InThere = lazy(async () => ({ default: (await import('../planner/in-there.tsx')).InThere }));
+const InThere = lazy(async () => ({ default: (await import('../../editors/planner/view/in-there.tsx')).InThere }));
 
 const NO_DATE = 'write a date such as +14d or 14.5.2027';
 

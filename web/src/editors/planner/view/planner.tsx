@@ -1,24 +1,32 @@
-import { call } from '../../api/client.ts';
+import { call } from '../../../api/client.ts';
 import { endpoints, type Settings, type Vehicle, type VisitsPlanned } from '@crosspeen/contract';
 import type { Pins, Proposal } from '@crosspeen/core';
 import { type SetStateAction, type Dispatch, useCallback, useMemo, useState, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
-import { useChange } from '../../api/changing.tsx';
-import type { VehicleOutlook } from '../../api/answer.ts';
-import { Button } from '../../ui/button.tsx';
-import { Notice } from '../../ui/notice.tsx';
-import { moneyText, percentText } from '../../ui/units.ts';
-import { acceptWords, asPlan, freshVisits, type FreshVisit } from './accepting.ts';
-import { boardLanes, minutesOf, monthsByKey, type BoardPost } from './board-model.ts';
+import { useChange } from '../../../api/changing.tsx';
+import type { VehicleOutlook } from '../../../api/answer.ts';
+import { Button } from '../../../ui/button.tsx';
+import { Notice } from '../../../ui/notice.tsx';
+import { moneyText, percentText } from '../../../ui/units.ts';
+import { acceptWords, asPlan, freshVisits, type FreshVisit } from '../work/accepting.ts';
+import { boardLanes, minutesOf, monthsByKey, type BoardPost } from '../work/board-model.ts';
 import { Board } from './board.tsx';
-import { keysOnVisits, monthWithin, MONTHS, plannerAsked, thingsOf, type Thing, type PlannerAsked } from './ground.ts';
+import {
+  keysOnVisits,
+  monthWithin,
+  MONTHS,
+  plannerAsked,
+  thingsOf,
+  type Thing,
+  type PlannerAsked,
+} from '../work/ground.ts';
 import { KeepOrLetGo } from './keeping.tsx';
 import { Moved } from './moved.tsx';
-import { middleOf, readPins, writePins } from './pins.ts';
+import { middleOf, readPins, writePins } from '../work/pins.ts';
 import PlanningDialog from './planning-dialog.tsx';
-import { planningWords } from './planning-words.ts';
+import { planningWords } from '../work/planning-words.ts';
 import { ProposedVisits } from './proposed-visits.tsx';
-import { usePlanner, type Planned } from './use-planner.ts';
+import { usePlanner, type Planned } from '../work/use-planner.ts';
 import { Ways } from './ways.tsx';
 
 /** What is put somewhere by hand, as the address keeps it. */

@@ -1,18 +1,18 @@
 import { USUAL_PLANNING, type Settings, type VehiclePlanning } from '@crosspeen/contract';
 import type { Keeping, Pins } from '@crosspeen/core';
 import { lazy, memo, Suspense, useCallback, useMemo, type ReactNode } from 'react';
-import type { VehicleOutlook } from '../../api/answer.ts';
-import { Button } from '../../ui/button.tsx';
-import type { ChartOption } from '../../ui/chart.tsx';
-import { Notice, Waiting } from '../../ui/notice.tsx';
-import { Scroller } from '../../ui/scroller.tsx';
-import { moneyText, percentText } from '../../ui/units.ts';
-import { KEEPING_MONTHS, plannerAsked, thingsOf, type Thing } from './ground.ts';
-import { keepingOf, OTHER_PER_YEAR, withAndWithout } from './keeping-model.ts';
-import type { PlannerAsk } from './planner.worker.ts';
-import { useYears, type YearsAhead } from './use-planner.ts';
+import type { VehicleOutlook } from '../../../api/answer.ts';
+import { Button } from '../../../ui/button.tsx';
+import type { ChartOption } from '../../../ui/chart.tsx';
+import { Notice, Waiting } from '../../../ui/notice.tsx';
+import { Scroller } from '../../../ui/scroller.tsx';
+import { moneyText, percentText } from '../../../ui/units.ts';
+import { KEEPING_MONTHS, plannerAsked, thingsOf, type Thing } from '../work/ground.ts';
+import { keepingOf, OTHER_PER_YEAR, withAndWithout } from '../work/keeping-model.ts';
+import type { PlannerAsk } from '../work/planner.worker.ts';
+import { useYears, type YearsAhead } from '../work/use-planner.ts';
 
-const Chart = lazy(() => import('../../ui/chart.tsx'));
+const Chart = lazy(() => import('../../../ui/chart.tsx'));
 
 /** The dearest things of a plan, which are shown as done and as left. */
 const DEAREST = 2;

@@ -1,6 +1,6 @@
 import type { Settings, VehiclePlanning } from '@crosspeen/contract';
 import { minutesText, type DistanceUnit } from '@crosspeen/core';
-import { distanceText, isoText, moneyText } from '../../ui/units.ts';
+import { distanceText, isoText, moneyText } from '../../../ui/units.ts';
 
 /** What visits are planned by, in a sentence; empty where nothing was told. */
 export function planningWords(planning: VehiclePlanning | null, settings: Settings, unit: DistanceUnit): string {

@@ -1,7 +1,7 @@
 import type { Settings } from '@crosspeen/contract';
 import type { PlanMoney, Proposal } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { moneyText } from '../../ui/units.ts';
+import { moneyText } from '../../../ui/units.ts';
 
 /** The ways a vehicle may be kept, beside each other. */
 const WAYS = {

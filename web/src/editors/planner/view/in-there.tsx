@@ -1,15 +1,15 @@
-import type { Answer } from '../../api/answer.ts';
+import type { Answer } from '../../../api/answer.ts';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import { minutesText, type Beside } from '@crosspeen/core';
 import { useMemo, type ReactNode } from 'react';
-import type { VehicleOutlook } from '../../api/answer.ts';
-import { Button } from '../../ui/button.tsx';
-import { moneyText, monthText, percentText } from '../../ui/units.ts';
-import { isQuiteNew } from '../job/quite-new.ts';
-import { keysOnVisits, monthWithin, plannerAsked, thingsOf } from './ground.ts';
-import { middleOf } from './pins.ts';
-import type { PlannerAsk } from './planner.worker.ts';
-import { useBeside } from './use-planner.ts';
+import type { VehicleOutlook } from '../../../api/answer.ts';
+import { Button } from '../../../ui/button.tsx';
+import { moneyText, monthText, percentText } from '../../../ui/units.ts';
+import { isQuiteNew } from '../../../parts/job/quite-new.ts';
+import { keysOnVisits, monthWithin, plannerAsked, thingsOf } from '../work/ground.ts';
+import { middleOf } from '../work/pins.ts';
+import type { PlannerAsk } from '../work/planner.worker.ts';
+import { useBeside } from '../work/use-planner.ts';
 
 /** Work on a visit as it is being put together. */
 export interface WorkChosen {

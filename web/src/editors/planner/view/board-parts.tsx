@@ -2,11 +2,11 @@ import { useDraggable } from '@dnd-kit/core';
 import { minutesText, PLAN_MONTH_DAYS } from '@crosspeen/core';
 import { Eye, Pin, RotateCw, Wrench } from 'lucide-react';
 import type { KeyboardEvent, ReactNode } from 'react';
-import { temperColour } from '../../ui/temper.ts';
-import { dayText, monthText } from '../../ui/units.ts';
-import type { BoardBead, BoardPost } from './board-model.ts';
-import { THING_WORDS, type Thing } from './ground.ts';
-import { middleOf } from './pins.ts';
+import { temperColour } from '../../../ui/temper.ts';
+import { dayText, monthText } from '../../../ui/units.ts';
+import type { BoardBead, BoardPost } from '../work/board-model.ts';
+import { THING_WORDS, type Thing } from '../work/ground.ts';
+import { middleOf } from '../work/pins.ts';
 
 const MARKS = { renew: Wrench, look: Eye, task: RotateCw } as const;
 /** The mark of what is done: filled where something goes in new, square for upkeep. */

@@ -1,4 +1,4 @@
-import { call } from '../../api/client.ts';
+import { call } from '../../../api/client.ts';
 import {
   endpoints,
   type PlanningUpdate,
@@ -10,17 +10,17 @@ import {
 } from '@crosspeen/contract';
 import { useState, type ReactNode } from 'react';
 import { useForm, useFormState, type UseFormRegister, type Control } from 'react-hook-form';
-import { useChange } from '../../api/changing.tsx';
-import { Button } from '../../ui/button.tsx';
-import { Dialog } from '../../ui/dialog.tsx';
-import { TextField } from '../../ui/field.tsx';
-import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
-import { numberTyped } from '../../ui/formats.ts';
-import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
-import { distanceTyped, isoTyped, kmTyped } from '../../ui/typed-fields.tsx';
-import { moneyText } from '../../ui/units.ts';
-import { OTHER_PER_YEAR } from './keeping-model.ts';
-import { planningWords } from './planning-words.ts';
+import { useChange } from '../../../api/changing.tsx';
+import { Button } from '../../../ui/button.tsx';
+import { Dialog } from '../../../ui/dialog.tsx';
+import { TextField } from '../../../ui/field.tsx';
+import { FormDay, FormDistance } from '../../../ui/form-fields.tsx';
+import { numberTyped } from '../../../ui/formats.ts';
+import { Conflict, fieldProblem, FormProblem, isConflict } from '../../../ui/problem.tsx';
+import { distanceTyped, isoTyped, kmTyped } from '../../../ui/typed-fields.tsx';
+import { moneyText } from '../../../ui/units.ts';
+import { OTHER_PER_YEAR } from '../work/keeping-model.ts';
+import { planningWords } from '../work/planning-words.ts';
 
 interface PlanningValues {
   readonly keepUntil: string;

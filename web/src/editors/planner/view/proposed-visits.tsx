@@ -1,11 +1,11 @@
 import type { Settings } from '@crosspeen/contract';
 import { minutesText, type Pins, type ProposalItem } from '@crosspeen/core';
 import { memo, type ReactNode } from 'react';
-import { Button } from '../../ui/button.tsx';
-import { dayText, isoText, moneyText } from '../../ui/units.ts';
-import type { FreshVisit } from './accepting.ts';
-import { minutesOf } from './board-model.ts';
-import { THING_WORDS, type PlannerAsked, type Thing } from './ground.ts';
+import { Button } from '../../../ui/button.tsx';
+import { dayText, isoText, moneyText } from '../../../ui/units.ts';
+import type { FreshVisit } from '../work/accepting.ts';
+import { minutesOf } from '../work/board-model.ts';
+import { THING_WORDS, type PlannerAsked, type Thing } from '../work/ground.ts';
 
 /** By when something is to be done, where anything asks for it. */
 const byWhen = ({ dueDay }: ProposalItem, nowDay: number): string => {

@@ -13,7 +13,7 @@ import {
   type ProposalGround,
   type ProposalTerms,
 } from '@crosspeen/core';
-import type { VehicleOutlook } from '../../api/answer.ts';
+import type { VehicleOutlook } from '../../../api/answer.ts';
 
 /** Months that visits are proposed for, and that keeping a vehicle is weighed over. */
 export const MONTHS = 36;

@@ -2,10 +2,10 @@ import { DndContext, PointerSensor, useSensor, useSensors, type DragMoveEvent } 
 import { restrictToHorizontalAxis } from '@dnd-kit/modifiers';
 import { PLAN_MONTH_DAYS, type Pins } from '@crosspeen/core';
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
-import { monthText } from '../../ui/units.ts';
-import type { BoardLane, BoardPost } from './board-model.ts';
+import { monthText } from '../../../ui/units.ts';
+import type { BoardLane, BoardPost } from '../work/board-model.ts';
 import { Bead, Disc, LaneRow, PostHead, rowsOfHeads } from './board-parts.tsx';
-import { THING_WORDS, type Thing } from './ground.ts';
+import { THING_WORDS, type Thing } from '../work/ground.ts';
 
 /** Heights of a lane, pixels; where it is narrow its title stands above it. */
 const LANE = 44;

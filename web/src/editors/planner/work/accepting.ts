@@ -1,7 +1,7 @@
 import type { Visit, VisitCreate, VisitsPlanned } from '@crosspeen/contract';
 import { isoFromDay, keyMeans, type Proposal, type ProposedVisit } from '@crosspeen/core';
-import type { VehicleOutlook } from '../../api/answer.ts';
-import { usualPart } from '../job/usual-part.ts';
+import type { VehicleOutlook } from '../../../api/answer.ts';
+import { usualPart } from '../../../parts/job/usual-part.ts';
 import { monthWithin, type PlannerAsked, type Thing } from './ground.ts';
 
 /** A proposed visit with what is new on it, and the planned visit that it joins; null for one of its own. */

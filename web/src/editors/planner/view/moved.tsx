@@ -1,10 +1,10 @@
 import type { Settings } from '@crosspeen/contract';
 import { minutesText, type Proposal } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { moneyText, monthText, percentText } from '../../ui/units.ts';
-import { failsBefore, minutesOfVisits } from './board-model.ts';
-import type { PlannerAsked, Thing } from './ground.ts';
-import { middleOf } from './pins.ts';
+import { moneyText, monthText, percentText } from '../../../ui/units.ts';
+import { failsBefore, minutesOfVisits } from '../work/board-model.ts';
+import type { PlannerAsked, Thing } from '../work/ground.ts';
+import { middleOf } from '../work/pins.ts';
 
 /** Money nearer to each other than this, minor units, is the same to whoever pays it. */
 const SAME_MONEY = 50;
