@@ -230,7 +230,7 @@ export { latestDay, monthOfPlan, type PlanEvent, type ProposalTerms } from './vi
 export { planStanding, type Plan, type PlanItem, type PlanQuestion } from './visits/question.ts';
 export { searchPlan } from './visits/search.ts';
 export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
-export { chanceWords, CONSEQUENCE_LABELS, CONSEQUENCE_WORDS } from './verdict/words.ts';
+export { chanceShown, chanceWords, CONSEQUENCE_LABELS, CONSEQUENCE_WORDS } from './verdict/words.ts';
 export { minutesText } from './units/minutes.ts';
 export { fitLife } from './experience/fit.ts';
 export { logLikelihood, type CleanLook } from './experience/observation.ts';

@@ -23,17 +23,21 @@ export const CONSEQUENCE_LABELS: Readonly<Record<Consequence, string>> = {
   cosmetic: 'ugly only',
 };
 
-/** Two digits, and no more than one behind the point. */
-const PERCENT = new Intl.NumberFormat('en', {
-  maximumSignificantDigits: 2,
-  maximumFractionDigits: 1,
-  roundingPriority: 'lessPrecision',
-});
+/**
+ * A chance in [0, 1] as a percentage of two digits, at most one of them behind the point, that is never 0 or 100.
+ * `beyond` is `under` or `over` where the chance lies beyond the percentage. Example: 0.0004 is under 0.1.
+ */
+export function chanceShown(chance: number): { readonly percent: number; readonly beyond: 'under' | 'over' | null } {
+  if (chance < 0.001) return { percent: 0.1, beyond: 'under' };
+  if (chance >= 0.995) return { percent: 99, beyond: 'over' };
+  const percent = chance < 0.0995 ? Math.round(chance * 1000) / 10 : Math.round(chance * 100);
+  return { percent, beyond: null };
+}
 
-/** A chance as it is said in a sentence: `under 0.1 %`, `0.3 %`, `12 %`, `over 99 %`. */
+/** A chance in the words of a sentence: `under 0.1 %`, `0.3 %`, `12 %`, `over 99 %`. */
 export function chanceWords(chance: number): string {
-  if (chance < 0.001) return 'under 0.1 %';
-  return chance >= 0.995 ? 'over 99 %' : `${PERCENT.format(chance * 100)} %`;
+  const { percent, beyond } = chanceShown(chance);
+  return `${beyond === null ? '' : `${beyond} `}${percent} %`;
 }
 
 /** The figures of a row in words. */

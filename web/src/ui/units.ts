@@ -1,3 +1,4 @@
+import { chanceShown } from '@crosspeen/core';
 import { DAYS_PER_YEAR, fromKm, type DistanceUnit, type Span } from '@crosspeen/core';
 import type { Settings } from '@crosspeen/contract';
 import { amountText, formats, oneDigitText, wholeText } from './formats.ts';
@@ -23,11 +24,11 @@ export function distanceText(km: number, unit: DistanceUnit, step = 1): string {
   return `${wholeText(Math.round(fromKm(km, unit) / round) * round)}\u00a0${unit}`;
 }
 
-/** A chance as a percentage that never reads 0 or 100 when it is neither. */
+/** A chance as a short figure: `< 0.1 %`, `0.3 %`, `12 %`, `> 99 %`. */
 export function percentText(chance: number): string {
-  if (chance < 0.001) return '< 0.1 %';
-  if (chance < 0.0995) return `${oneDigitText(chance * 100)} %`;
-  return chance > 0.995 ? '> 99 %' : `${wholeText(chance * 100)} %`;
+  const { percent, beyond } = chanceShown(chance);
+  const figure = percent < 10 ? oneDigitText(percent) : wholeText(percent);
+  return `${beyond === null ? '' : beyond === 'under' ? '< ' : '> '}${figure} %`;
 }
 
 export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string =>
