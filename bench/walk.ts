@@ -72,6 +72,7 @@ const inMemory = (): QueueStore => {
     all: () => Promise.resolve([...kept.values()]),
     put: (waiting) => Promise.resolve(void kept.set(waiting.id, waiting)),
     remove: (id) => Promise.resolve(void kept.delete(id)),
+    replace: (id, waiting) => Promise.resolve(void (kept.delete(id), kept.set(waiting.id, waiting))),
   };
 };
 
@@ -181,6 +182,7 @@ export async function walkBench(bench: ApiBench): Promise<number> {
               }),
             ),
           ),
+        note: () => Promise.resolve({ came: 'refused', why: 'no notes are sent here' }),
         photo: ({ id, key, entryId, day, picture: body }) =>
           line(async () =>
             asJson(
@@ -193,7 +195,7 @@ export async function walkBench(bench: ApiBench): Promise<number> {
       };
       const began = performance.now();
       let rounds = 0;
-      while ((await drain(store, transport, 'me')).ended !== 'done') rounds += 1;
+      while ((await drain({ store, transport }, 'me')).ended !== 'done') rounds += 1;
       const seconds = (performance.now() - began) / 1000;
       const { rows } = await client.query<{ entries: string; stand: string; photos: string; findings: string }>(
         `select

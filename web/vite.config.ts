@@ -25,26 +25,14 @@ export default defineConfig({
         theme_color: '#0a6266',
         icons: [{ src: 'mark.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
       },
-      workbox: {
+      // A worker of our own: it also sends what waits on a device whose pages are closed.
+      strategies: 'injectManifest',
+      srcDir: 'src/offline',
+      filename: 'worker.ts',
+      injectManifest: {
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
         // What only charts and long lists of the desk need is fetched when it is asked for.
         globIgnores: ['**/chart-*.js', '**/*latin-ext*'],
-        navigateFallback: '/index.html',
-        navigateFallbackDenylist: [/^\/api\//, /^\/link/],
-        runtimeCaching: [
-          {
-            // Who is signed in, how numbers are written, and the sheet: the network first, and what was last read where
-            // there is none.
-            urlPattern: ({ url }) => /^\/api\/(session|settings|vehicles\/[^/]+\/walk)$/.test(url.pathname),
-            handler: 'NetworkFirst',
-            options: { cacheName: 'walks', networkTimeoutSeconds: 8, cacheableResponse: { statuses: [200] } },
-          },
-          {
-            urlPattern: ({ url }) => /^\/api\/photos\//.test(url.pathname),
-            handler: 'CacheFirst',
-            options: { cacheName: 'photos', expiration: { maxEntries: 200 }, cacheableResponse: { statuses: [200] } },
-          },
-        ],
       },
     }),
   ],

@@ -67,6 +67,15 @@ export {
 export { ERRORS } from './errors.ts';
 export { ERROR_CODES, type ErrorCode, problemDetails, type ProblemDetails, UNEXPECTED } from './problem.ts';
 export { FAULTS, SAID, type Said } from './said.ts';
+export {
+  deskNote,
+  deskNoteCreate,
+  deskNotesQuery,
+  deskNoteSettle,
+  MOST_NOTE,
+  type DeskNote,
+  type DeskNoteCreate,
+} from './desk.ts';
 export { fleetProgress, type FleetProgress, ROUND_STATES } from './fleet.ts';
 export {
   libraryPack,
@@ -270,6 +279,7 @@ export {
   type WalkEntry,
   type WalkEntryCreate,
   walkEntryCreate,
+  walkFigure,
   walkKey,
   walkPhoto,
   type WalkPhoto,

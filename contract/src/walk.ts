@@ -38,7 +38,8 @@ export function walkSubject(key: string): { readonly weakPointId: string } | { r
   return key.startsWith('task:') ? { taskId: id } : { weakPointId: id };
 }
 
-const figure = z.number().min(-1e6).max(1e6);
+/** Measurement of a look. */
+export const walkFigure = z.number().min(-1e6).max(1e6);
 
 /** One finding as a device sends it, under an id of its own making. */
 export const walkEntryCreate = z
@@ -47,7 +48,7 @@ export const walkEntryCreate = z
     key: walkKey,
     result: z.enum(WALK_RESULTS),
     grade: optionalText(80).default(null),
-    measured: figure.nullable().default(null),
+    measured: walkFigure.nullable().default(null),
     unit: optionalText(12).default(null),
     note: optionalText(300).default(null),
     madeAt: z.iso.datetime(),

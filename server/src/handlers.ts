@@ -4,6 +4,7 @@ import { backupHandlers } from './features/backup/handlers.ts';
 import { benchHandlers } from './features/bench/handlers.ts';
 import { changeHandlers } from './features/changes/handlers.ts';
 import { listHandlers } from './features/csv/handlers.ts';
+import { deskHandlers } from './features/desk/handlers.ts';
 import { judgingHandlers } from './features/fleet/handlers.ts';
 import { intakeHandlers } from './features/intake/handlers.ts';
 import { libraryHandlers } from './features/library/handlers.ts';
@@ -54,6 +55,7 @@ export const handlersOf = (services: Services, metrics: Handler<typeof endpoints
   archive: archiveHandlers(services),
   backups: backupHandlers(services),
   bench: benchHandlers(services),
+  desk: deskHandlers(services),
   changes: changeHandlers(services),
   fleet: judgingHandlers(services),
   intake: intakeHandlers(services),

@@ -2,6 +2,7 @@ import type { DataSource } from 'typeorm';
 import { BenchService } from './features/bench/service.ts';
 import { ExperienceService } from './standings/experience.ts';
 import { ChangeService } from './ledger/journal.ts';
+import { DeskNotes } from './features/desk/service.ts';
 import { IntakeService } from './features/intake/service.ts';
 import { markBehind } from './standings/batch.ts';
 import { JudgingService, type JudgePool } from './standings/judging.ts';
@@ -68,6 +69,7 @@ export interface Services {
   readonly view: VehicleView;
   readonly visits: VisitService;
   readonly walks: WalkService;
+  readonly notes: DeskNotes;
   readonly photos: PhotoShelf;
   readonly triages: TriageService;
   readonly bench: BenchService;
@@ -163,7 +165,8 @@ export function buildServices(
     lookup: new LookupService({ source, settings, library, clock }),
     visits: new VisitService({ source, changes, settings, clock }),
     walks: new WalkService({ source, changes, library, settings, clock }),
-    photos: new PhotoShelf({ source, changes }),
+    notes: new DeskNotes({ source, clock }),
+    photos: new PhotoShelf({ source, changes, clock }),
     triages: new TriageService({ source, changes, library, settings, clock }),
   };
 }

@@ -2,6 +2,7 @@ export { archive } from './archive.ts';
 export { backups } from './backups.ts';
 export { bench } from './bench.ts';
 export { changes } from './changes.ts';
+export { desk } from './desk.ts';
 export { fleet } from './fleet.ts';
 export { intake } from './intake.ts';
 export { library } from './library.ts';

@@ -11,10 +11,15 @@ import {
 } from '@crosspeen/contract';
 
 /**
- * A failure the server explained; `details.fields` names the fields at fault, `details.current` the row as it is now.
+ * A failure of a call; `details.fields` names the fields at fault, `details.current` the row as it is now. `isOurs`
+ * tells that the server itself explained it. Else nobody answered, or something on the way did: a proxy, the page of an
+ * access point.
  */
 export class ProblemError extends Error {
-  constructor(readonly details: ProblemDetails) {
+  constructor(
+    readonly details: ProblemDetails,
+    readonly isOurs = true,
+  ) {
     super(details.detail);
   }
 }
@@ -33,9 +38,11 @@ export const rememberCsrfToken = (token: string | null): void => {
   csrfToken = token;
 };
 
-async function problemFrom(response: Response): Promise<ProblemDetails> {
+async function problemFrom(response: Response): Promise<ProblemError> {
   const parsed = problemDetails.safeParse(await response.json().catch(() => null));
-  return parsed.success ? parsed.data : { ...offline, status: response.status, title: UNEXPECTED, detail: UNEXPECTED };
+  return parsed.success
+    ? new ProblemError(parsed.data)
+    : new ProblemError({ ...offline, status: response.status, title: UNEXPECTED, detail: UNEXPECTED }, false);
 }
 
 interface Sent {
@@ -62,7 +69,7 @@ async function exchange({ method, address, body, type, signal, key }: Sent): Pro
     });
   } catch (error) {
     if (signal?.aborted) throw error;
-    throw new ProblemError(offline);
+    throw new ProblemError(offline, false);
   }
 }
 
@@ -100,6 +107,6 @@ export async function call<E extends ValueEndpoint>(
     signal,
     key,
   });
-  if (!response.ok) throw new ProblemError(await problemFrom(response));
+  if (!response.ok) throw await problemFrom(response);
   return endpoint.answer.parse(await response.json()) as AnswerOf<E>;
 }

@@ -48,6 +48,11 @@ export const read = {
       staleTime: 300_000,
       queryFn: () => call(endpoints.library.engines, { query: { pageSize: 100 } }),
     }),
+  deskNotes: () =>
+    queryOptions({
+      queryKey: ['deskNotes'],
+      queryFn: () => call(endpoints.desk.list, { query: { which: 'open', pageSize: 10 } }),
+    }),
   vehicles: (params: {
     q: string;
     order: 'pressing' | 'chance' | 'plate';

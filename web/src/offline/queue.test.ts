@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { WalkSynced } from '@crosspeen/contract';
+import type { WalkSync, WalkSynced } from '@crosspeen/contract';
 import { drain, type QueueStore, type QueueTransport, type Sent, type Waiting } from './queue.ts';
 
 const inMemory = (waiting: readonly Waiting[]): QueueStore & { readonly kept: Map<string, Waiting> } => {
@@ -9,6 +9,7 @@ const inMemory = (waiting: readonly Waiting[]): QueueStore & { readonly kept: Ma
     all: () => Promise.resolve([...kept.values()]),
     put: (one) => Promise.resolve(void kept.set(one.id, one)),
     remove: (id) => Promise.resolve(void kept.delete(id)),
+    replace: (id, one) => Promise.resolve(void (kept.delete(id), kept.set(one.id, one))),
   };
 };
 
@@ -66,6 +67,7 @@ function server(cuts: readonly ('before' | 'after' | 'no')[], refuse: ReadonlySe
         } as unknown as WalkSynced;
       }),
     photo: ({ id }) => over(() => once(id)),
+    note: ({ id }) => over(() => once(id)),
   };
   return { had, transport, asked: () => asked };
 }
@@ -82,7 +84,7 @@ test('two hundred entries and twenty photos over a line cut anywhere: none lost,
         const store = inMemory(waiting);
         const { had, transport } = server(cuts);
         for (let round = 0; round < 100; round += 1)
-          if ((await drain(store, transport, 'tove')).ended === 'done') break;
+          if ((await drain({ store, transport }, 'tove')).ended === 'done') break;
         expect(store.kept.size).toBe(0);
         expect([...had].sort()).toEqual(waiting.map(({ id }) => id).sort());
         const ofOne = had.filter((id) => waiting.find((one) => one.id === id)!.vehicleId === 'a');
@@ -98,17 +100,14 @@ test('no request carries more than fifty, nor entries of two vehicles', async ()
   const carried: [string, number][] = [];
   const store = inMemory([...Array.from({ length: 120 }, (_, i) => entry(i)), entry(500, 'b')]);
   const { transport } = server([]);
-  await drain(
-    store,
-    {
-      ...transport,
-      entries: (vehicleId, body) => {
-        carried.push([vehicleId, body.entries!.length]);
-        return transport.entries(vehicleId, body);
-      },
+  const counting: QueueTransport = {
+    ...transport,
+    entries: (vehicleId: string, body: WalkSync) => {
+      carried.push([vehicleId, body.entries!.length]);
+      return transport.entries(vehicleId, body);
     },
-    'tove',
-  );
+  };
+  await drain({ store, transport: counting }, 'tove');
   expect(carried).toEqual([
     ['a', 50],
     ['a', 50],
@@ -120,11 +119,11 @@ test('no request carries more than fifty, nor entries of two vehicles', async ()
 test('what the server refuses stays with its reason and is not sent again; the rest goes', async () => {
   const store = inMemory([entry(1), entry(2), entry(3)]);
   const { had, transport, asked } = server([], new Set(['0-2']));
-  expect((await drain(store, transport, 'tove')).ended).toBe('done');
+  expect((await drain({ store, transport }, 'tove')).ended).toBe('done');
   expect(had).toEqual(['0-1', '0-3']);
   expect([...store.kept.values()]).toMatchObject([{ id: '0-2', refused: 'Not of this engine.' }]);
   const before = asked();
-  await drain(store, transport, 'tove');
+  await drain({ store, transport }, 'tove');
   expect(asked()).toBe(before);
 });
 
@@ -132,19 +131,51 @@ test('a whole request that is refused stays, each with the reason; a photo too',
   const refusing: QueueTransport = {
     entries: () => Promise.resolve({ came: 'refused', why: 'This was removed.' }),
     photo: () => Promise.resolve({ came: 'refused', why: 'No photo.' }),
+    note: () => Promise.resolve({ came: 'refused', why: 'No note.' }),
   };
   const store = inMemory([entry(1), photo(2)]);
-  expect((await drain(store, refusing, 'tove')).ended).toBe('done');
+  expect((await drain({ store, transport: refusing }, 'tove')).ended).toBe('done');
   expect([...store.kept.values()].map(({ refused }) => refused)).toEqual(['This was removed.', 'No photo.']);
 });
 
 test('somebody else’s wait until they sign in; an ended sign-in stops the round and loses nothing', async () => {
   const store = inMemory([entry(1), entry(2, 'a', { userId: 'anselm' })]);
   const { had, transport } = server([]);
-  await drain(store, transport, 'tove');
+  await drain({ store, transport }, 'tove');
   expect(had).toEqual(['0-1']);
   expect([...store.kept.keys()]).toEqual(['0-2']);
   const out: QueueTransport = { ...transport, entries: () => Promise.resolve({ came: 'signed_out' }) };
-  expect((await drain(store, out, 'anselm')).ended).toBe('signed_out');
+  expect((await drain({ store, transport: out }, 'anselm')).ended).toBe('signed_out');
   expect([...store.kept.keys()]).toEqual(['0-2']);
+});
+
+test('one entry at fault is found among thirty: it alone is marked, and the others are taken', async () => {
+  const store = inMemory(Array.from({ length: 31 }, (_, i) => entry(i)));
+  const { had, transport } = server([]);
+  // A request with it in is refused as a whole, as a schema refuses it.
+  const strict: QueueTransport = {
+    ...transport,
+    entries: (vehicleId, body) =>
+      body.entries!.some(({ id }) => id === '0-17')
+        ? Promise.resolve({ came: 'refused', why: 'entries.measured must be at most 1,000,000.' })
+        : transport.entries(vehicleId, body),
+  };
+  expect((await drain({ store, transport: strict }, 'tove')).ended).toBe('done');
+  expect(had).toHaveLength(30);
+  expect([...store.kept.values()]).toMatchObject([{ id: '0-17', refused: expect.stringContaining('measured') }]);
+});
+
+test('what was taken is shown before it leaves the device, also while its photo is still under way', async () => {
+  const store = inMemory([entry(1), photo(2)]);
+  const { transport } = server([]);
+  const seen: string[] = [];
+  const slow: QueueTransport = {
+    ...transport,
+    photo: (one) => {
+      seen.push('photo');
+      return transport.photo(one);
+    },
+  };
+  await drain({ store, transport: slow }, 'tove', () => seen.push(store.kept.has('0-1') ? 'shown' : 'too late'));
+  expect(seen).toEqual(['shown', 'photo']);
 });

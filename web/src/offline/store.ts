@@ -42,6 +42,11 @@ export const deviceStore: QueueStore = {
     await (await database()).delete('waiting', id);
     changed();
   },
+  replace: async (id, waiting) => {
+    const step = (await database()).transaction('waiting', 'readwrite');
+    await Promise.all([step.store.put(waiting), waiting.id === id ? undefined : step.store.delete(id), step.done]);
+    changed();
+  },
 };
 
 /** Calls back whenever what waits has changed; answers how to stop. */

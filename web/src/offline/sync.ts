@@ -1,18 +1,8 @@
-import { call } from '../api/client.ts';
 import { endpoints } from '@crosspeen/contract';
-import { ProblemError, rememberCsrfToken } from '../api/client.ts';
-import { drain, type Drained, type QueueTransport, type Sent } from './queue.ts';
+import { call, rememberCsrfToken } from '../api/client.ts';
+import { cameOf } from './came-of.ts';
+import { drain, type Drained, type OnTaken, type QueueTransport, type Sent } from './queue.ts';
 import { deviceStore } from './store.ts';
-
-/** What a failed request means for what waits: nothing is lost, and only what can never be taken is refused. */
-function cameOf<T>(error: unknown): Sent<T> {
-  if (!(error instanceof ProblemError)) throw error;
-  const { status, code } = error.details;
-  if (status === 401) return { came: 'signed_out' };
-  // No answer, a server that is restarting, a page of an earlier sign-in: all pass.
-  if (status === 0 || status >= 500 || status === 429 || code === 'stale_page') return { came: 'unreachable' };
-  return { came: 'refused', why: error.message };
-}
 
 const tried = async <T>(work: () => Promise<T>): Promise<Sent<T>> => {
   try {
@@ -28,26 +18,50 @@ const transport: QueueTransport = {
     tried(() =>
       call(endpoints.walk.keepPhoto, { params: { id }, query: { vehicleId, key, entryId, day }, body: picture }),
     ),
+  note: (body) => tried(() => call(endpoints.desk.add, { body })),
 };
 
-let running: Promise<Drained> | null = null;
+const nothing = (ended: Drained['ended']): Drained => ({ ended, taken: new Map(), photosOf: new Set() });
 
-/** A round of sending; while one runs, another follows it. Tabs of one browser take turns. */
-export function sendWaiting(userId: string): Promise<Drained> {
-  const round = async (): Promise<Drained> => {
-    // The token of the page may be that of an earlier sign-in: it is asked for anew, which also says who is there.
-    const who = await tried(() => call(endpoints.session.state));
-    if (who.came !== 'taken') return { ended: 'unreachable', taken: new Map(), photosOf: new Set() };
-    if (who.answer.user?.id !== userId) return { ended: 'signed_out', taken: new Map(), photosOf: new Set() };
-    rememberCsrfToken(who.answer.csrfToken);
-    return drain(deviceStore, transport, userId);
+/** Sends what waits of the person who is signed in. */
+async function round(onTaken: OnTaken): Promise<Drained> {
+  // The token of the page may be that of an earlier sign-in: it is asked for anew, which also says who is there.
+  const who = await tried(() => call(endpoints.session.state));
+  if (who.came !== 'taken') return nothing('unreachable');
+  if (who.answer.user === null) return nothing('signed_out');
+  rememberCsrfToken(who.answer.csrfToken);
+  return drain({ store: deviceStore, transport }, who.answer.user.id, onTaken);
+}
+
+/** A round while no other tab of this browser has one under way; the other tab sends what waits here too. */
+const inTurn = (onTaken: OnTaken): Promise<Drained> =>
+  'locks' in navigator
+    ? navigator.locks.request('crosspeen-sending', { ifAvailable: true }, (lock) =>
+        lock === null ? nothing('done') : round(onTaken),
+      )
+    : round(onTaken);
+
+let running: Promise<Drained> | null = null;
+let pending: Promise<Drained> | null = null;
+
+/**
+ * Runs a round of sending. While one runs, one more may wait, since what came in meanwhile may not be in the first;
+ * whoever asks then gets that one.
+ */
+export function sendWaiting(onTaken: OnTaken): Promise<Drained> {
+  const begin = (): Promise<Drained> => {
+    const now = inTurn(onTaken).finally(() => {
+      if (running === now) running = null;
+    });
+    running = now;
+    return now;
   };
-  const inTurn = (): Promise<Drained> =>
-    'locks' in navigator ? navigator.locks.request('crosspeen-sending', round) : round();
-  // What came in while a round was under way may not have been in it.
-  const next: Promise<Drained> = (running === null ? inTurn() : running.then(inTurn, inTurn)).finally(() => {
-    if (running === next) running = null;
-  });
-  running = next;
-  return next;
+  if (running === null) return begin();
+  pending ??= running
+    .catch(() => undefined)
+    .then(() => {
+      pending = null;
+      return begin();
+    });
+  return pending;
 }

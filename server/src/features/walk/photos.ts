@@ -1,10 +1,12 @@
-import { SAID, walkSubject, type LooksAt } from '@crosspeen/contract';
+import { FAULTS, SAID, walkSubject, type LooksAt } from '@crosspeen/contract';
+import { dayFromIso } from '@crosspeen/core';
 import type { OutputInfo } from 'sharp';
 import type { DataSource } from 'typeorm';
 import { pointOfEngine } from '../../knowledge/engine.ts';
 import { taskOfEngine } from '../../knowledge/upkeep.ts';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
-import { Problem } from '../../platform/problem.ts';
+import type { ShopClock } from '../../platform/clock.ts';
+import { badField, Problem } from '../../platform/problem.ts';
 import { photosOfPoint } from './service.ts';
 
 /** Longer side of what is kept, and of what is shown in a row; pixels. */
@@ -72,6 +74,7 @@ export async function develop(bytes: Buffer, mostBytes = KEPT_BYTES): Promise<De
 export interface PhotoShelfNeeds {
   readonly source: DataSource;
   readonly changes: ChangeService;
+  readonly clock: ShopClock;
 }
 
 /** Photos of vehicles, and what was found at the looks at one weak point. */
@@ -88,6 +91,7 @@ export class PhotoShelf {
       if (known.vehicle_id !== sent.vehicleId) throw new Problem('taken');
       return { id: sent.id };
     }
+    await this.mayBelong(sent);
     const { picture, thumbnail, width, height } = await develop(bytes);
     const subject = sent.key === null ? null : walkSubject(sent.key);
     const weakPointId = subject !== null && 'weakPointId' in subject ? subject.weakPointId : null;
@@ -122,6 +126,18 @@ export class PhotoShelf {
       return { id: sent.id, vehicleId: sent.vehicleId, summary: `${title}: a photo` };
     });
     return { id: sent.id };
+  }
+
+  /** Throws bad_input for a photo of a day to come, or of an entry that is not of this vehicle's walks. */
+  private async mayBelong({ vehicleId, entryId, day }: PhotoSent): Promise<void> {
+    // A device may be a day ahead of the workshop: another time zone, or a clock that runs fast.
+    if (dayFromIso(day)! > this.needs.clock.today() + 1) throw badField('day', FAULTS.photoToCome);
+    if (entryId === null) return;
+    const [entry] = await this.needs.source.query<unknown[]>(
+      'select 1 from walk_entry e join walk k on k.id = e.walk_id where e.id = $1 and k.vehicle_id = $2',
+      [entryId, vehicleId],
+    );
+    if (entry === undefined) throw badField('entryId', FAULTS.noEntry);
   }
 
   /** The picture as it is kept, or small. Throws not_found. */

@@ -16,6 +16,7 @@ import { taskOfEngine } from '../../knowledge/upkeep.ts';
 import { writeFinding } from '../../ledger/finding.ts';
 import type { ChangeAuthor, Journal } from '../../ledger/journal.ts';
 import { WalkEntity, WalkEntryEntity, type WalkEntryRow, type WalkRow } from '../../ledger/walk-rows.ts';
+import { dayMade } from '../../platform/day-made.ts';
 import { Problem } from '../../platform/problem.ts';
 import { answerFor } from '../../reckoning/answer.ts';
 import { DeskService } from '../../reckoning/desk.ts';
@@ -232,7 +233,7 @@ export class WalkService extends DeskService {
           where s.vehicle_id = $1 and w.id = $2 and s.certainty = 'done' and s.retracted_at is null
             and s.day >= $3 and s.created_at > $4
           limit 1`,
-        [walk.vehicleId, of.weakPointId, walk.day, entry.madeAt],
+        [walk.vehicleId, of.weakPointId, dayMade(this.clock, entry.madeAt), entry.madeAt],
       );
       if (renewed.length > 0) return { how: 'held', because: 'renewed_meanwhile' };
     }
@@ -252,7 +253,7 @@ export class WalkService extends DeskService {
         vehicleId: walk.vehicleId,
         weakPointId: of.weakPointId,
         visitId: null,
-        day: walk.day,
+        day: dayMade(this.clock, entry.madeAt),
         result: result as 'sound' | 'worn' | 'failed',
         grade: entry.grade ?? null,
         measured: entry.measured ?? null,
@@ -267,7 +268,7 @@ export class WalkService extends DeskService {
       taskId: of.taskId!,
       visitId: null,
       certainty: 'done',
-      day: walk.day,
+      day: dayMade(this.clock, entry.madeAt),
       km: null,
       note: [words, entry.note].filter(Boolean).join(' ') || null,
       userId: author.userId,
@@ -282,7 +283,11 @@ export class WalkService extends DeskService {
     entry: WalkEntryCreate,
   ): Promise<Pick<WalkEntryRow, 'state' | 'changeId'>> {
     const known = await this.source.manager.findOneBy(WalkEntryEntity, { id: entry.id });
-    if (known !== null) return known;
+    if (known !== null) {
+      const of = await this.source.manager.findOneBy(WalkEntity, { id: known.walkId });
+      if (of?.vehicleId !== walk.vehicleId) throw new Problem('taken');
+      return known;
+    }
     const subject = walkSubject(entry.key);
     const of = {
       weakPointId: 'weakPointId' in subject ? subject.weakPointId : null,

@@ -1,4 +1,5 @@
 import {
+  type DeskNote,
   SAID,
   type LooksAt,
   type ProblemDetails,
@@ -503,4 +504,91 @@ test('measurements of one weak point stand in their order, against its limit', a
     findings: [{ measured: 0.8, unit: '°', result: 'sound', day: TODAY }],
   });
   expect((await tove.get(`/api/vehicles/${id}/looks/${await t.point('qv16-belt')}`)).statusCode).toBe(404);
+});
+
+describe('what a device sends late or wrongly', () => {
+  const daysOf = (id: string) =>
+    t.services.source.query<{ day: string }[]>(
+      'select day from finding where vehicle_id = $1 and retracted_at is null order by day',
+      [id],
+    );
+
+  test('an entry keeps the day it was made on, whatever walk it joins', async () => {
+    const id = await newVehicle();
+    const [first, second] = (await view(id)).steps.filter(({ kind }) => kind === 'point');
+    const walk = walkOf();
+    await sync(tove, id, walk, [entryOf(first!.key, 'sound')]);
+    await sync(anselm, id, walkOf(), [entryOf(second!.key, 'sound', { madeAt: '2026-11-20T09:00:00.000Z' })]);
+    expect(await daysOf(id)).toEqual([{ day: '2026-11-20' }, { day: TODAY }]);
+  });
+  test('a device whose clock is ahead enters today; one whose clock is years behind is told', async () => {
+    const id = await newVehicle();
+    const [first, second] = (await view(id)).steps.filter(({ kind }) => kind === 'point');
+    const sent = await sync(tove, id, walkOf(), [
+      entryOf(first!.key, 'sound', { madeAt: '2027-03-01T09:00:00.000Z' }),
+      entryOf(second!.key, 'sound', { madeAt: '2010-01-01T09:00:00.000Z' }),
+    ]);
+    expect(sent.entries.map(({ refused }) => refused)).toEqual([null, expect.stringContaining('set the clock')]);
+    expect(await daysOf(id)).toEqual([{ day: TODAY }]);
+  });
+  test('an entry under the id of another vehicle’s entry is refused', async () => {
+    const [one, other] = [await newVehicle(), await newVehicle()];
+    const [step] = (await view(one)).steps.filter(({ kind }) => kind === 'point');
+    const entry = entryOf(step!.key, 'sound');
+    await sync(tove, one, walkOf(), [entry]);
+    const [refused] = (await sync(tove, other, walkOf(), [entry])).entries;
+    expect(refused).toMatchObject({ state: null, refused: expect.any(String) });
+    expect(await findings(other)).toBe(0);
+  });
+  test('a photo of a day to come, or of an entry that is not there, is refused with its field', async () => {
+    const id = await newVehicle();
+    const picture = await sharp({ create: { width: 8, height: 8, channels: 3, background: '#888' } })
+      .jpeg()
+      .toBuffer();
+    const send = async (query: string): Promise<ProblemDetails> =>
+      (
+        await tove.send('PUT', `/api/photos/${randomUUID()}?vehicleId=${id}&${query}`, picture, {
+          'content-type': 'image/jpeg',
+        })
+      ).json();
+    expect((await send('day=2199-01-01')).fields).toEqual([{ path: 'day', message: expect.stringContaining('clock') }]);
+    expect((await send(`day=${TODAY}&entryId=${randomUUID()}`)).fields![0]!.path).toBe('entryId');
+  });
+});
+
+describe('notes to the desk', () => {
+  const note = (vehicleId: string, more: object = {}) => ({
+    id: randomUUID(),
+    vehicleId,
+    about: 'Water pump',
+    words: 'Reads 2,000,000 on the gauge: look at it again.',
+    madeAt: '2026-11-23T15:00:00.000Z',
+    ...more,
+  });
+  const list = async (query = ''): Promise<{ total: number; rows: DeskNote[] }> =>
+    (await tove.get(`/api/desk-notes${query}`)).json();
+
+  test('are kept once however often they are sent, with their day, and settled by somebody', async () => {
+    const vehicleId = await newVehicle();
+    const sent = note(vehicleId);
+    for (let i = 0; i < 3; i += 1) expect((await anselm.send('POST', '/api/desk-notes', sent)).statusCode).toBe(200);
+    const [row] = (await list(`?vehicleId=${vehicleId}`)).rows;
+    expect(row).toMatchObject({ words: sent.words, about: 'Water pump', day: '2026-11-23', settledBy: null });
+    const settled = await tove.send('POST', `/api/desk-notes/${sent.id}`, { settled: true });
+    expect(settled.json<DeskNote>().settledBy).toBeTruthy();
+    expect((await list(`?vehicleId=${vehicleId}`)).total).toBe(0);
+    expect((await list(`?vehicleId=${vehicleId}&which=all`)).total).toBe(1);
+    await tove.send('POST', `/api/desk-notes/${sent.id}`, { settled: false });
+    expect((await list(`?vehicleId=${vehicleId}`)).total).toBe(1);
+  });
+  test('of no vehicle, without words, or under another vehicle’s id are refused', async () => {
+    const [one, other] = [await newVehicle(), await newVehicle()];
+    const sent = note(one);
+    await tove.send('POST', '/api/desk-notes', sent);
+    const status = async (body: object) => (await tove.send('POST', '/api/desk-notes', body)).statusCode;
+    expect(await status({ ...sent, vehicleId: other })).toBe(409);
+    expect(await status(note(randomUUID()))).toBe(404);
+    expect(await status(note(one, { words: '  ' }))).toBe(400);
+    expect((await tove.send('POST', `/api/desk-notes/${randomUUID()}`, { settled: true })).statusCode).toBe(404);
+  });
 });

@@ -1,3 +1,4 @@
+import { ForTheDesk } from '../../parts/shop/for-the-desk.tsx';
 import { vehiclePath } from '../../ui/paths.ts';
 import { dayFromIso, fromKm, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
@@ -156,6 +157,7 @@ export function LookupHome({
   return (
     <>
       {onFile.data?.total === 0 && steps}
+      <ForTheDesk />
       <div className="grid gap-8 lg:grid-cols-[1fr_1.4fr]">
         <Examples examples={examples} onTry={onTry} />
         <MostPressing pressing={pressing} />

@@ -24,6 +24,8 @@ import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts'
 import { Notice } from '../../ui/notice.tsx';
 import { setTheme, useTheme, type Theme } from './preferences.ts';
 import { useRest } from './rest.ts';
+import { WaitingBadge } from './waiting-badge.tsx';
+import { WaitingProvider } from '../../offline/waiting.tsx';
 
 const Palette = lazy(() => import('./palette.tsx'));
 
@@ -104,7 +106,8 @@ function HeaderActions({
   signOut: Pick<Sending<void>, 'mutate'>;
 }): ReactNode {
   return (
-    <div className="ml-auto flex items-center">
+    <div className="ml-auto flex items-center gap-1">
+      <WaitingBadge />
       <NavLink
         to="/account"
         title="Your account"
@@ -205,7 +208,7 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
     useMemo(() => ({ onTouch, onRest: () => leave() }), [onTouch, leave]),
   );
   return (
-    <>
+    <WaitingProvider userId={user.id}>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
         Skip to the page
       </a>
@@ -253,6 +256,6 @@ export function Shell({ session }: { session: SessionState }): ReactNode {
           />
         )}
       </Suspense>
-    </>
+    </WaitingProvider>
   );
 }

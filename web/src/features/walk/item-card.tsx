@@ -6,6 +6,7 @@ import {
   type WalkPhoto,
   type WalkResult,
   type WalkView,
+  walkFigure,
 } from '@crosspeen/contract';
 import { minutesText, makesSense, measuredAs, type DistanceUnit } from '@crosspeen/core';
 import { Camera, Check, CloudOff, TriangleAlert } from 'lucide-react';
@@ -19,6 +20,8 @@ import { VerdictMark } from '../../ui/mark.tsx';
 import { Notice } from '../../ui/notice.tsx';
 import { dayText, distanceText } from '../../ui/units.ts';
 import { SPOT_WORDS } from '../../parts/engine-map/engine-map.tsx';
+import type { Waiting } from '../../offline/queue.ts';
+import { waitingWords } from '../../offline/refused.ts';
 import type { Said } from './entering.ts';
 import { METHOD_WORDS, RESULT_WORDS, type ItemStanding } from './standing.ts';
 
@@ -28,6 +31,10 @@ export interface ItemActions {
   readonly onPhoto: (key: string, entryId: string | null, file: File) => void;
   readonly onUndo: (changeId: string) => void;
   readonly onSettle: (entryId: string, take: boolean) => void;
+  /** Sends a refused thing again as it is. */
+  readonly onTryAgain: (refused: Waiting) => void;
+  /** Hands a refused entry to the desk. */
+  readonly onDesk: (refused: Waiting, about: string) => void;
   readonly onDrop: (waitingId: string) => void;
 }
 
@@ -45,10 +52,11 @@ function Measuring({
   const [typed, setTyped] = useState('');
   const [asked, setAsked] = useState<number | null>(null);
   const value = numberTyped(typed);
-  const wrong = typed.trim() !== '' && Number.isNaN(value) ? 'must be a figure, such as 2.5' : undefined;
+  const wrong =
+    typed.trim() !== '' && !walkFigure.safeParse(value).success ? 'must be a figure, such as 2.5' : undefined;
   const { what, unit, limit, worse } = measure;
   const keep = (): void => {
-    if (Number.isNaN(value)) return;
+    if (wrong !== undefined) return;
     // A slip of the hand is asked about once; who means it says so again.
     if (!makesSense(measure, value) && asked !== value) {
       setAsked(value);
@@ -87,7 +95,7 @@ function Measuring({
           />
         )}
       </Field>
-      <Button type="submit" className="mb-6" disabled={typed.trim() === '' || Number.isNaN(value)}>
+      <Button type="submit" className="mb-6" disabled={typed.trim() === '' || wrong !== undefined}>
         Keep
       </Button>
     </form>
@@ -387,6 +395,54 @@ function NoteAndPhoto({
   );
 }
 
+/** A refused entry or photo, and what can be done about it. */
+function RefusedEntry({
+  waiting,
+  title,
+  actions,
+}: {
+  waiting: Waiting;
+  title: string;
+  actions: ItemActions | null;
+}): ReactNode {
+  return (
+    <div className="mt-2">
+      <Notice
+        role="alert"
+        actions={
+          actions && (
+            <div className="flex flex-wrap gap-2">
+              <Button onClick={() => actions.onTryAgain(waiting)}>Try again</Button>
+              {waiting.kind === 'photo' ? (
+                <SavePhoto picture={waiting.picture} onSaved={() => actions.onDrop(waiting.id)} />
+              ) : (
+                <Button onClick={() => actions.onDesk(waiting, title)}>Hand it to the desk</Button>
+              )}
+            </div>
+          )
+        }
+      >
+        <strong>Not taken: {waitingWords(waiting)}.</strong> {waiting.refused} It is still on this device.{' '}
+        {waiting.kind === 'entry' && 'Enter it again here to correct it.'}
+      </Notice>
+    </div>
+  );
+}
+
+/** Saves a refused photo as a file of the device, and only then lets go of it. */
+function SavePhoto({ picture, onSaved }: { picture: Blob; onSaved: () => void }): ReactNode {
+  const save = (): void => {
+    const address = URL.createObjectURL(picture);
+    const link = document.createElement('a');
+    link.href = address;
+    link.download = 'photo.jpg';
+    link.click();
+    URL.revokeObjectURL(address);
+    onSaved();
+  };
+  return <Button onClick={save}>Save it as a file</Button>;
+}
+
 /** One item of a walk: how to look, what it means, and large buttons for what was found. */
 export function ItemCard({
   item,
@@ -437,15 +493,7 @@ export function ItemCard({
         <WaitingEntry key={entry.id} entry={entry} actions={actions} />
       ))}
       {refused.map((waiting) => (
-        <div key={waiting.id} className="mt-2">
-          <Notice
-            role="alert"
-            actions={actions && <Button onClick={() => actions.onDrop(waiting.id)}>Remove it</Button>}
-          >
-            <strong>{waiting.kind === 'photo' ? 'The photo' : RESULT_WORDS[waiting.entry.result]}</strong> was not
-            taken: {waiting.refused} It is still on this device.
-          </Notice>
-        </div>
+        <RefusedEntry key={waiting.id} waiting={waiting} title={step.title} actions={actions} />
       ))}
       {shown ? (
         <div className="mt-2 grid gap-3">

@@ -25,7 +25,8 @@ import { distanceText, instantText } from '../../ui/units.ts';
 import type { WalkRef } from '../../offline/queue.ts';
 import { keepAtHand } from '../../offline/register.ts';
 import { deviceStore } from '../../offline/store.ts';
-import { useWaiting, type WaitingState } from '../../offline/use-waiting.ts';
+import { useWaiting, type WaitingState } from '../../offline/waiting.tsx';
+import { handToDesk, tryAgain } from '../../offline/refused.ts';
 import { enter, enterPhoto, type Entering, type Said } from './entering.ts';
 import { ItemCard, type ItemActions } from './item-card.tsx';
 import { byPlace, itemStandings, spotMarks, type ItemStanding } from './standing.ts';
@@ -242,7 +243,7 @@ function Walking({
 }): ReactNode {
   const client = useQueryClient();
   const user = session.user!;
-  const waiting = useWaiting(user.id);
+  const waiting = useWaiting();
   const [problem, setProblem] = useState<string | null>(null);
   const vehicle = view.vehicle!;
   const fresh = useRef<WalkRef>({ id: crypto.randomUUID(), day: session.today, budgetMinutes: minutes });
@@ -272,6 +273,7 @@ function Walking({
     userId: user.id,
     userName: user.displayName,
     vehicleId: vehicle.id,
+    vehicleName: vehicle.plate ?? vehicle.name ?? '',
     walk: walkRef(),
   });
   const notKept = (error: unknown): void =>
@@ -296,10 +298,16 @@ function Walking({
         return;
       }
       setProblem(null);
-      enterPhoto(entering(), { key, entryId, picture: file }).catch(notKept);
+      enterPhoto(entering(), { key, entryId, picture: file, day: session.today }).catch(notKept);
     },
     onUndo: (changeId) => undo.mutate(changeId),
     onSettle: (entryId, take) => settle.mutate({ entryId, take }),
+    onTryAgain: (refused) => {
+      tryAgain(refused).catch(notKept);
+    },
+    onDesk: (refused, about) => {
+      handToDesk(refused, about).catch(notKept);
+    },
     onDrop: (id) => {
       deviceStore.remove(id).catch(notKept);
     },

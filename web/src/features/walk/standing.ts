@@ -48,7 +48,8 @@ export interface ItemStanding {
   readonly photosHere: readonly WaitingPhoto[];
 }
 
-const keyOf = (waiting: Waiting): string | null => (waiting.kind === 'entry' ? waiting.entry.key : waiting.key);
+const keyOf = (waiting: WaitingEntry | WaitingPhoto): string | null =>
+  waiting.kind === 'entry' ? waiting.entry.key : waiting.key;
 const isPhoto = (waiting: Waiting): waiting is WaitingPhoto => waiting.kind === 'photo';
 const isEntry = (waiting: Waiting): waiting is WaitingEntry => waiting.kind === 'entry';
 

@@ -1,0 +1,46 @@
+import type { DeskNoteCreate } from '@crosspeen/contract';
+import { lookedAtWords } from '@crosspeen/contract';
+import type { Waiting } from './queue.ts';
+import { deviceStore } from './store.ts';
+
+/** Words for a thing that waits: what was entered. */
+export function waitingWords(waiting: Waiting): string {
+  if (waiting.kind === 'photo') return 'A photo';
+  if (waiting.kind === 'note') return waiting.note.words;
+  const { result, grade, measured, unit, note } = waiting.entry;
+  const found = result === 'unseen' ? 'not checked' : result === 'done' ? 'done' : lookedAtWords(result);
+  return [found, grade, measured !== null && measured !== undefined && `${measured} ${unit ?? ''}`.trim(), note]
+    .filter(Boolean)
+    .join(', ');
+}
+
+/** Sends a refused thing again as it is. */
+export const tryAgain = (waiting: Waiting): Promise<void> => deviceStore.put({ ...waiting, refused: null });
+
+/**
+ * Hands a refused entry to the desk: a note with what was entered and why it was refused takes its place, and waits to
+ * be sent.
+ */
+export function handToDesk(waiting: Waiting, about: string | null): Promise<void> {
+  const { refused, userId, userName, vehicleId, vehicleName, walk, seq } = waiting;
+  const madeAt = waiting.kind === 'entry' ? waiting.entry.madeAt : new Date().toISOString();
+  const note: DeskNoteCreate = {
+    id: crypto.randomUUID(),
+    vehicleId,
+    about,
+    words: `${waitingWords(waiting)}. Refused: ${refused ?? ''}`,
+    madeAt,
+  };
+  return deviceStore.replace(waiting.id, {
+    kind: 'note',
+    id: note.id,
+    seq,
+    userId,
+    userName,
+    vehicleId,
+    ...(vehicleName === undefined ? {} : { vehicleName }),
+    walk,
+    refused: null,
+    note,
+  });
+}
