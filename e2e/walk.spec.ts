@@ -30,8 +30,9 @@ async function device(
   baseURL: string,
   role: Role,
   viewport: { width: number; height: number } = TABLET,
+  serviceWorkers: 'allow' | 'block' = 'allow',
 ): Promise<{ context: BrowserContext; page: Page }> {
-  const context = await browser.newContext({ baseURL, viewport, reducedMotion: 'reduce' });
+  const context = await browser.newContext({ baseURL, viewport, reducedMotion: 'reduce', serviceWorkers });
   const page = await context.newPage();
   await signIn(page, role, 'elsewhere');
   return { context, page };
@@ -191,7 +192,9 @@ test('a photo goes with what was found; one that is too large, or none, is refus
   await expect(page.getByRole('alert')).toContainText('at most 15 MB');
   await file.setInputFiles({ name: 'none.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no photo') });
   await expect(flange.getByRole('alert')).toContainText('JPEG, PNG or WebP');
-  await flange.getByRole('button', { name: 'Remove it' }).click();
+  const saved = page.waitForEvent('download');
+  await flange.getByRole('button', { name: 'Save it as a file' }).click();
+  expect((await saved).suggestedFilename()).toBe('photo.jpg');
   await expect(flange.getByRole('alert')).toHaveCount(0);
   const shot = await page.screenshot({ clip: { x: 0, y: 0, width: 400, height: 300 } });
   await file.setInputFiles({ name: 'flange.png', mimeType: 'image/png', buffer: shot });
@@ -257,4 +260,101 @@ test('a symptom that means do not drive it says so before anything else; words o
   await page.getByRole('button', { name: 'Add it' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'date' })).toBeVisible();
   await expect(page.getByLabel('What the customer reports, or a code')).toHaveValue('Squeaks when it rains');
+});
+
+test('what is entered without a network is sent from another page, and every page says that it waits', async ({
+  page: desk,
+  browser,
+  baseURL,
+}) => {
+  const path = await walkRound(desk, 'WA 115 K');
+  // The browser itself would send it from its worker, whose requests are not cut here.
+  const { context, page } = await device(browser, baseURL, 'Mechanic', TABLET, 'block');
+  await page.goto(path);
+  await context.route('**/api/vehicles/*/walk', (route) =>
+    route.request().method() === 'POST' ? route.abort() : route.continue(),
+  );
+  await found(page, 'Breather membrane', 'Good');
+  await found(page, 'Coolant flange', 'Good');
+  const badge = page.getByRole('button', { name: '2 to send' });
+  await expect(badge).toBeVisible();
+  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Vehicles' }).click();
+  await badge.click();
+  await expect(page.getByRole('dialog')).toContainText('WA 115 K: 2 entries');
+  await page.keyboard.press('Escape');
+  // A reload on another page loses nothing either.
+  await page.reload();
+  await expect(badge).toBeVisible();
+  await context.unroute('**/api/vehicles/*/walk');
+  await expect(badge).toBeHidden({ timeout: 15_000 });
+  await page.goto(path.replace(/walk$/, 'history'));
+  await expect(page.getByRole('row').filter({ hasText: 'Breather membrane' }).first()).toContainText('good');
+  await context.close();
+});
+
+test('an access point’s page is no answer: the entry waits, and only our own refusal is one', async ({
+  page: desk,
+  browser,
+  baseURL,
+}) => {
+  const path = await walkRound(desk, 'WA 116 K');
+  // The browser itself would send it from its worker, whose requests are not cut here.
+  const { context, page } = await device(browser, baseURL, 'Mechanic', TABLET, 'block');
+  await page.goto(path);
+  await context.route('**/api/vehicles/*/walk', (route) =>
+    route.request().method() === 'POST'
+      ? route.fulfill({ status: 403, contentType: 'text/html', body: '<h1>Please accept the terms</h1>' })
+      : route.continue(),
+  );
+  await found(page, 'Breather membrane', 'Good');
+  await expect(page.getByRole('button', { name: '1 to send' })).toBeVisible();
+  await expect(page.getByText('Not taken')).toBeHidden();
+  await context.unroute('**/api/vehicles/*/walk');
+  await expect(page.getByRole('button', { name: '1 to send' })).toBeHidden({ timeout: 15_000 });
+  await expect(page.getByText('1 of')).toBeVisible();
+  await context.close();
+});
+
+test('one entry that is refused keeps nothing else back; it is tried again, corrected, or handed to the desk', async ({
+  page: desk,
+  browser,
+  baseURL,
+}) => {
+  const path = await walkRound(desk, 'WA 117 K');
+  // The browser itself would send it from its worker, whose requests are not cut here.
+  const { context, page } = await device(browser, baseURL, 'Mechanic', TABLET, 'block');
+  await page.goto(path);
+  // The server refuses each request that holds a worn finding, as it would a figure out of bounds.
+  await context.route('**/api/vehicles/*/walk', async (route) => {
+    const asked = route.request();
+    if (asked.method() !== 'POST' || !asked.postData()!.includes('"worn"')) return route.continue();
+    return route.fulfill({
+      status: 400,
+      contentType: 'application/problem+json',
+      body: JSON.stringify({
+        type: 'about:blank',
+        title: 'Bad input',
+        status: 400,
+        code: 'bad_input',
+        detail: 'The figure is out of bounds.',
+      }),
+    });
+  });
+  await found(page, 'Breather membrane', 'Good');
+  await found(page, 'Coolant flange', 'Worn');
+  const flange = card(page, 'Coolant flange');
+  await expect(flange.getByRole('alert')).toContainText('Not taken: worn. The figure is out of bounds.');
+  await expect(page.getByRole('button', { name: '▲ 1 not taken' })).toBeVisible();
+  await expect(card(page, 'Breather membrane')).toContainText('Good');
+  await flange.getByRole('button', { name: 'Try again' }).click();
+  await expect(flange.getByRole('alert')).toContainText('Not taken');
+  await flange.getByRole('button', { name: 'Hand it to the desk' }).click();
+  await expect(page.getByRole('button', { name: /not taken|to send/ })).toBeHidden({ timeout: 15_000 });
+  await page.getByRole('link', { name: 'Crosspeen' }).click();
+  const notes = page.getByRole('region', { name: 'For the desk' });
+  await expect(notes).toContainText('WA 117 K');
+  await expect(notes).toContainText('worn. Refused: The figure is out of bounds.');
+  await notes.getByRole('listitem').filter({ hasText: 'WA 117 K' }).getByRole('button', { name: 'Settled' }).click();
+  await expect(notes).toBeHidden();
+  await context.close();
 });

@@ -66,6 +66,7 @@ export {
 } from './upkeep.ts';
 export { ERRORS } from './errors.ts';
 export { ERROR_CODES, type ErrorCode, problemDetails, type ProblemDetails, UNEXPECTED } from './problem.ts';
+export { skeletonOf } from './lookalike.ts';
 export { FAULTS, SAID, type Said } from './said.ts';
 export {
   deskNote,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { anyText, paged, paging, rowVersion, shortText } from './common.ts';
+import { mixesAlphabets } from './lookalike.ts';
 import { ROLES } from './roles.ts';
 
 export const personId = z.uuid({ message: 'must be an id' });
@@ -20,7 +21,8 @@ export const signInName = shortText(40)
   .transform((name) => name.toLowerCase())
   .refine((name) => /^[\p{L}\p{N}][\p{L}\p{N}._-]*$/u.test(name), {
     message: 'must be one word of letters, digits, dots or dashes',
-  });
+  })
+  .refine((name) => !mixesAlphabets(name), { message: 'mixes letters of two alphabets; write it in one' });
 
 const EASY_PIN = /^(\d)\1+$|^(?:0123|1234|2345|3456|4567|5678|6789|9876|8765|7654|6543|5432|4321|3210)/;
 /** PIN for changing over at a bay tablet. */

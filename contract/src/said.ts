@@ -147,6 +147,7 @@ export const FAULTS = {
   weakPassword: 'is soon guessed; take three or four words that do not belong together, or make it longer',
   notYourPassword: 'is not your password; check it and try again',
   wrongCode: 'is not the code that was printed last; read it where the workshop was started',
+  nameLooksAlike: (other: string) => `looks like “${other}”, who is here already; choose another name`,
   nameTaken: 'is somebody’s already; choose another name',
   pointOnce: 'a weak point stands on a visit once',
 };

@@ -11,6 +11,8 @@ declare module 'fastify' {
     csrfToken?: string;
     /** The bay tablet it was begun at, with a PIN. */
     tabletId?: string;
+    /** A session that begins, with a digest of the hash that was checked, if one was; not stored. */
+    begins?: { readonly proof: string | null };
     /** What the browser calls itself. */
     agent?: string;
   }

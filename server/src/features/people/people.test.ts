@@ -51,6 +51,20 @@ test.each([
   expect((await useLink(token!, 'gravel tuesday mast')).statusCode).toBe(200);
 });
 
+test.each([
+  ['t\u043eve', /two alphabets/],
+  ['\u0430\u0435\u043e', /looks like “aeo”/],
+  ['tov\u00e9', /looks like “tove”/],
+])('a name that the eye takes for another’s, “%s”, is refused', async (name, words) => {
+  await owner.send('POST', '/api/people', { name: 'aeo', displayName: 'Aeo', role: 'mechanic' });
+  const refused = await owner.send('POST', '/api/people', { name, displayName: 'Other', role: 'mechanic' });
+  expect(refused.statusCode).toBe(400);
+  expect(refused.json<{ fields: { path: string; message: string }[] }>().fields[0]).toMatchObject({
+    path: 'name',
+    message: expect.stringMatching(words) as string,
+  });
+});
+
 test('of one link used twice at once, one goes through', async () => {
   const { token } = await add('per');
   const answers = await Promise.all([useLink(token!, 'gravel tuesday mast'), useLink(token!, 'other gravel masts')]);

@@ -1,10 +1,17 @@
-import { FAULTS, type PeopleChange, type Person, type PersonWithLink, type Role } from '@crosspeen/contract';
+import {
+  FAULTS,
+  skeletonOf,
+  type PeopleChange,
+  type Person,
+  type PersonWithLink,
+  type Role,
+} from '@crosspeen/contract';
 import type { DataSource, EntityManager } from 'typeorm';
 import { endSignIns, lockPerson, makeLink, notePeople, type PeopleEntry } from '../../ledger/people.ts';
 import { OneTimeLinkEntity, UserEntity } from '../../ledger/people-rows.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { isoInstant, paged, pageOf, type PageAsked, type Paged } from '../../platform/paged.ts';
-import { Problem } from '../../platform/problem.ts';
+import { badField, Problem } from '../../platform/problem.ts';
 import { inTransaction } from '../../platform/transaction.ts';
 
 const PERSON = `
@@ -29,6 +36,12 @@ async function mustKeepAnOwner(manager: EntityManager, but: string): Promise<voi
     `select id from app_user where role = 'owner' and active and password_hash is not null order by id for update`,
   );
   if (!others.some(({ id }) => id !== but)) throw new Problem('last_owner');
+}
+
+/** The name of somebody here that the eye takes for this one, or null. */
+async function lookalikeOf(manager: EntityManager, name: string): Promise<string | null> {
+  const people = await manager.query<{ name: string }[]>('select name from app_user');
+  return people.find((person) => skeletonOf(person.name) === skeletonOf(name))?.name ?? null;
 }
 
 /** Services that PeopleService works with. */
@@ -72,6 +85,8 @@ export class PeopleService {
       await manager.query("select pg_advisory_xact_lock(hashtext('adding a person'))");
       if (await manager.existsBy(UserEntity, { name }))
         throw new Problem('taken', { fields: [{ path: 'name', message: FAULTS.nameTaken }] });
+      const alike = await lookalikeOf(manager, name);
+      if (alike !== null) throw badField('name', FAULTS.nameLooksAlike(alike));
       const { id } = await manager.save(
         UserEntity,
         manager.create(UserEntity, { name, displayName, role, active: true, version: 1 }),

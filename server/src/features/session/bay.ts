@@ -1,10 +1,10 @@
-import type { Bay, Role, SessionUser } from '@crosspeen/contract';
+import type { Bay, Role } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import { BayTabletEntity, UserEntity } from '../../ledger/people-rows.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { digestOf, fits } from '../../platform/passwords.ts';
 import { Problem } from '../../platform/problem.ts';
-import { wireUser } from './service.ts';
+import { proofOf, wireUser, type SignedIn } from './service.ts';
 import type { Tries } from './throttle.ts';
 
 /** What anybody may do at a bay tablet, whoever it is: a PIN is short. */
@@ -41,7 +41,7 @@ export class BayDoor {
     token: string | undefined,
     personId: string,
     pin: string,
-  ): Promise<SessionUser & { readonly tabletId: string }> {
+  ): Promise<SignedIn & { readonly tabletId: string }> {
     const bay = await this.of(token);
     if (bay === null) throw new Problem('no_tablet');
     await this.needs.tries.count({ pin: personId });
@@ -49,7 +49,7 @@ export class BayDoor {
     const right = await fits(row?.pinHash ?? null, pin);
     if (!row || !right || !row.active) throw new Problem('wrong_pin');
     await this.needs.tries.forgetPin(personId);
-    return { ...wireUser(row), role: AT_THE_BAY, tabletId: bay.id };
+    return { user: { ...wireUser(row), role: AT_THE_BAY }, proof: proofOf(row.pinHash!), tabletId: bay.id };
   }
 
   /** Somebody has touched the tablet: it asks for no PIN until it has rested again. */

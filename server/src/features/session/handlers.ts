@@ -38,14 +38,23 @@ function atOwnSignIn(request: FastifyRequest): Own {
   return ownOf(request);
 }
 
-/** A new session id at every sign-in: one planted before is worth nothing. */
-async function begin(request: FastifyRequest, user: SessionUser, tabletId?: string): Promise<void> {
+/**
+ * A new session id at every sign-in: one planted before is worth nothing. With `proof` it is stored only if the hash
+ * that was checked still stands. Throws wrong_sign_in where it was replaced meanwhile.
+ */
+async function begin(
+  request: FastifyRequest,
+  { user, proof, tabletId }: { user: SessionUser; proof?: string; tabletId?: string },
+): Promise<void> {
   await request.session.regenerate();
   request.session.user = user;
+  request.session.begins = { proof: proof ?? null };
   request.session.csrfToken = newCsrfToken();
   const agent = request.headers['user-agent'];
   if (agent !== undefined) request.session.agent = agent;
   if (tabletId !== undefined) request.session.tabletId = tabletId;
+  await request.session.save();
+  delete request.session.begins;
 }
 
 /** Who is signed in and at which tablet, as every page asks first. */
@@ -89,7 +98,7 @@ export const sessionHandlers = (needs: SessionNeeds): Handlers<typeof endpoints.
       return state(request);
     },
     setUp: async ({ body, request }) => {
-      await begin(request, await settingUp.setUp(body, request.ip));
+      await begin(request, { user: await settingUp.setUp(body, request.ip) });
       return state(request);
     },
     lookAtLink: async ({ body, request }) => {
@@ -98,7 +107,7 @@ export const sessionHandlers = (needs: SessionNeeds): Handlers<typeof endpoints.
       return { name: row.name, displayName: row.displayName, workshopName, until: until.toISOString() };
     },
     useLink: async ({ body, request }) => {
-      await begin(request, await own.useLink(body.token, body.password, request.ip));
+      await begin(request, { user: await own.useLink(body.token, body.password, request.ip) });
       return state(request);
     },
     changePassword: async ({ body, request }) => {
@@ -115,8 +124,7 @@ export const sessionHandlers = (needs: SessionNeeds): Handlers<typeof endpoints.
       return { rows: await own.signIns(ownOf(request)) };
     },
     enterBay: async ({ body, request }) => {
-      const { tabletId, ...user } = await bay.enter(tabletTokenOf(request), body.personId, body.pin);
-      await begin(request, user, tabletId);
+      await begin(request, await bay.enter(tabletTokenOf(request), body.personId, body.pin));
       return state(request);
     },
     stayAwake: async ({ request }) => {

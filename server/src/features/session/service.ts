@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { ROLES, type Role, type SessionState, type SessionUser } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import { UserEntity, type UserRow } from '../../ledger/people-rows.ts';
@@ -8,6 +9,15 @@ import { countersOf, Tries } from './throttle.ts';
 
 /** Somebody as the session knows him. */
 export const wireUser = ({ id, name, displayName, role }: UserRow): SessionUser => ({ id, name, displayName, role });
+
+/** Somebody who has come in, with a digest of the hash that was checked. */
+export interface SignedIn {
+  readonly user: SessionUser;
+  readonly proof: string;
+}
+
+/** Digest of a password's or PIN's hash: it tells whether that is still the one that was checked. Hex, as in SQL. */
+export const proofOf = (hash: string): string => createHash('sha256').update(hash).digest('hex');
 
 /** Services that SessionService works with. */
 export interface SessionServiceNeeds {
@@ -43,14 +53,14 @@ export class SessionService {
    * Checks a name and password. Every try is counted before it is looked at, so that many at once are many. Throws
    * wrong_sign_in; too_many_tries with the seconds to wait; busy while too many passwords are being checked.
    */
-  async signIn(name: string, password: string, address: string): Promise<SessionUser> {
+  async signIn(name: string, password: string, address: string): Promise<SignedIn> {
     const counters = countersOf(name, address);
     await this.tries.count(counters);
     const row = await this.needs.source.manager.findOneBy(UserEntity, { name: counters.name });
     const matches = await fits(row?.passwordHash ?? null, password);
     if (!row || !matches || !row.active) throw new Problem('wrong_sign_in');
     await this.tries.forget(counters);
-    return wireUser(row);
+    return { user: wireUser(row), proof: proofOf(row.passwordHash!) };
   }
 
   /** Lets go of what has ended: sessions and links that are over, and tries that nobody holds against anybody. */

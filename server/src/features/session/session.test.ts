@@ -80,6 +80,29 @@ describe('guessing', () => {
     expect(answers.filter(({ statusCode }) => statusCode === 401).length).toBeLessThanOrEqual(THROTTLE.address.free);
   });
 
+  test('a try that is refused counts nowhere', async () => {
+    for (let i = 0; i < THROTTLE.pair.free + 20; i += 1) await signIn('tove', `guess ${i}`);
+    expect(new Set((await counts()).map(({ tries }) => tries))).toEqual(new Set([THROTTLE.pair.free]));
+  });
+
+  test('while strangers guess at a name, its owner comes in from an address that has done nothing wrong', async () => {
+    const from = (address: string, password: string) =>
+      t.app.inject({
+        method: 'POST',
+        url: '/api/session',
+        payload: { name: 'tove', password },
+        remoteAddress: address,
+      });
+    const strangers = Array.from({ length: 60 }, (_, i) => from(`203.0.113.${i + 1}`, `guess ${i}`));
+    await Promise.all(strangers);
+    const [name] = (await counts()).filter(({ what }) => what === 'name');
+    expect(name!.tries).toBeGreaterThanOrEqual(THROTTLE.name.free);
+    await t.services.source.query("update sign_in_try set next_at = now() + interval '1 hour' where what = 'name'");
+    // One that has guessed waits for the name like the others.
+    expect((await from('203.0.113.1', 'one')).statusCode).toBe(429);
+    expect((await from('198.51.100.7', 'one')).statusCode).toBe(200);
+  });
+
   const row = (changes: object = {}) => ({
     what: 'pair' as const,
     who: 'x',
@@ -189,4 +212,28 @@ test('settings are the owner’s; an old version is told, not overwritten', asyn
       .fields.map(({ path }) => path)
       .sort(),
   ).toEqual(['currency', 'serviceKm']);
+});
+
+test('of a password that is taken away while it is checked, no sign-in is left', async () => {
+  const { source, people } = t.services;
+  const [{ id }] = (await source.query<{ id: string }[]>(
+    `insert into app_user (name, display_name, role, password_hash)
+      select 'stolen', 'Stolen', 'mechanic', password_hash
+      from app_user
+      where name = 'tove'
+      returning id`,
+  )) as [{ id: string }];
+  for (let round = 0; round < 12; round += 1) {
+    await source.query('delete from sign_in_try');
+    await source.query(
+      "update app_user set password_hash = (select password_hash from app_user where name = 'tove') where id = $1",
+      [id],
+    );
+    const [answer] = await Promise.all([
+      signIn('stolen', 'one'),
+      new Promise((after) => setTimeout(after, round * 4)).then(() => people.reset(null, id)),
+    ]);
+    expect([200, 401]).toContain(answer.statusCode);
+    expect(await source.query('select 1 from session where person_id = $1', [id])).toEqual([]);
+  }
 });

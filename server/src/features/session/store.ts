@@ -3,6 +3,7 @@ import type { FastifySessionObject, SessionStore } from '@fastify/session';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { SessionEntity } from '../../ledger/people-rows.ts';
+import { Problem } from '../../platform/problem.ts';
 import { AT_THE_BAY } from './bay.ts';
 
 export const SESSION_DAYS = 14;
@@ -22,26 +23,63 @@ export class DatabaseSessionStore implements SessionStore {
   constructor(private readonly needs: DatabaseSessionStoreNeeds) {}
 
   set(sid: string, session: FastifySessionObject, done: (error?: unknown) => void): void {
-    const now = this.needs.clock.now();
-    const { user, tabletId, agent } = session;
-    this.needs.source.manager
-      .createQueryBuilder()
-      .insert()
-      .into(SessionEntity)
-      .values({
+    this.write(sid, session).then(() => done(), done);
+  }
+
+  /** Stores a session: one that begins is new, another is brought up to date; one that was ended stays ended. */
+  private write(sid: string, { begins, ...data }: FastifySessionObject): Promise<void> {
+    return begins === undefined ? this.update(sid, data) : this.insert(sid, begins.proof, data);
+  }
+
+  private async update(sid: string, data: Omit<FastifySessionObject, 'begins'>): Promise<void> {
+    await this.needs.source.query('update session set data = $2, expires_at = $3 where sid = $1', [
+      sid,
+      JSON.stringify(data),
+      this.expiry(),
+    ]);
+  }
+
+  private expiry(): Date {
+    return new Date(this.needs.clock.now().getTime() + SESSION_DAYS * 86_400_000);
+  }
+
+  /**
+   * Stores a new session only while its person is active and the hash that was checked stands. The person is locked
+   * against a change in the same statement: a reset either ends the session or keeps it from beginning. Throws
+   * wrong_sign_in where neither holds.
+   */
+  private async insert(sid: string, proof: string | null, data: Omit<FastifySessionObject, 'begins'>): Promise<void> {
+    const { user, tabletId, agent } = data;
+    const stored = await this.needs.source.query<unknown[]>(
+      `with person as (
+          select id
+          from app_user
+          where id = $3 and active
+            and (
+              $4::text is null
+                or $4 in (
+                  encode(sha256(convert_to(password_hash, 'UTF8')), 'hex'),
+                  encode(sha256(convert_to(pin_hash, 'UTF8')), 'hex')
+                )
+            )
+          for share
+        )
+        insert into session (sid, data, person_id, tablet_id, expires_at, began_at, seen_at, awake_at, agent)
+        select $1, $2, id, $5, $6, $7, $7, $7, $8
+        from person
+        returning 1`,
+      [
         sid,
-        data: JSON.parse(JSON.stringify(session)) as Record<string, never>,
-        expiresAt: new Date(now.getTime() + SESSION_DAYS * 86_400_000),
-        personId: user?.id ?? null,
-        tabletId: tabletId ?? null,
-        beganAt: now,
-        seenAt: now,
-        awakeAt: now,
-        agent: agent?.slice(0, MOST_AGENT) ?? null,
-      })
-      .orUpdate(['data', 'expires_at', 'person_id', 'tablet_id', 'agent'], ['sid'])
-      .execute()
-      .then(() => done(), done);
+        JSON.stringify(data),
+        user?.id ?? null,
+        proof,
+        tabletId ?? null,
+        this.expiry(),
+        this.needs.clock.now(),
+        agent?.slice(0, MOST_AGENT) ?? null,
+      ],
+    );
+    if (stored.length === 0) throw new Problem('wrong_sign_in');
   }
 
   get(sid: string, done: (error: unknown, session?: FastifySessionObject | null) => void): void {

@@ -2,11 +2,13 @@ import { SAID } from '@crosspeen/contract';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
+import { Turns } from '../../platform/turns.ts';
 
 /**
  * Tries that are let through at once before each further one has to wait, and the longest wait, in seconds: for one
  * name from one address, for all names from one address, for one name from wherever, and for one person's PIN. A wait
- * doubles with every try and is never a lock: nobody can keep somebody else out for longer than it.
+ * doubles with every try and is never a lock. Guessing at a name does not keep out its owner: an address that has done
+ * nothing wrong is not held by the count of the name.
  */
 export const THROTTLE = {
   pair: { free: 5, longestSeconds: 60 },
@@ -51,6 +53,19 @@ export function afterTry(row: TryRow, now: Date): TryRow & { readonly waitSecond
   };
 }
 
+/**
+ * Seconds that a try has to wait, by the count that holds it longest. The count of a name does not hold an address
+ * without a wrong try.
+ */
+function longestWait(
+  before: readonly TryRow[],
+  after: readonly { readonly what: Counted; readonly waitSeconds: number }[],
+): number {
+  const address = before.find(({ what }) => what === 'address');
+  const clean = address !== undefined && address.tries === 0;
+  return Math.max(...after.map(({ what, waitSeconds }) => (what === 'name' && clean ? 0 : waitSeconds)));
+}
+
 /** What a try at a password is counted under. */
 export type Counters = Readonly<Record<'pair' | 'address' | 'name', string>>;
 export const countersOf = (name: string, address: string): Counters => {
@@ -64,17 +79,29 @@ export interface TriesNeeds {
   readonly clock: ShopClock;
 }
 
+/** Connections to the database that counting takes at most; hundreds who guess at once leave the others to readers. */
+const COUNTED_AT_ONCE = 2;
+const MOST_WAITING = 500;
+
 /** Counts tries at passwords, PINs, codes and links, in the database: for every server process alike. */
 export class Tries {
+  private readonly turns = new Turns(COUNTED_AT_ONCE, MOST_WAITING);
+
   constructor(private readonly needs: TriesNeeds) {}
 
   /**
-   * Counts a try under everything it is counted under, before it is looked at: many at once are many. Throws
-   * too_many_tries where one of them has to wait.
+   * Counts a try under everything it is counted under, before it is looked at: many at once are many. A try that is
+   * refused counts nowhere. Throws too_many_tries where one of them has to wait, and busy while too many are counted.
    */
   async count(whose: Readonly<Partial<Record<Counted, string>>>): Promise<void> {
+    const seconds = Math.ceil(await this.turns.run(() => this.waitOf(whose)));
+    if (seconds > 0) throw new Problem(SAID.waitSeconds(seconds), { retryAfterSeconds: seconds });
+  }
+
+  /** Counts a try, or answers the seconds it has to wait and counts nothing. */
+  private waitOf(whose: Readonly<Partial<Record<Counted, string>>>): Promise<number> {
     const given = Object.entries(whose).map(([what, who]) => ({ what, who }));
-    const waits = await this.needs.source.transaction(async (manager) => {
+    return this.needs.source.transaction(async (manager) => {
       // In one order for everybody, and each row held until it is counted: a hundred at once are counted one after the
       // other.
       await manager.query(
@@ -94,6 +121,8 @@ export class Tries {
       // the one before it.
       const now = this.needs.clock.now();
       const counted = rows.map((row) => afterTry(row, now));
+      const wait = longestWait(rows, counted);
+      if (wait > 0) return wait;
       await manager.query(
         `update sign_in_try t set tries = g.tries, last_at = g."lastAt", next_at = g."nextAt"
          from jsonb_to_recordset($1::jsonb) as g(
@@ -102,11 +131,8 @@ export class Tries {
          where g.what = t.what and g.who = t.who`,
         [JSON.stringify(counted)],
       );
-      return counted.map(({ waitSeconds }) => waitSeconds);
+      return 0;
     });
-    const seconds = Math.ceil(Math.max(...waits));
-    if (seconds <= 0) return;
-    throw new Problem(SAID.waitSeconds(seconds), { retryAfterSeconds: seconds });
   }
 
   /** A right password is held against nobody, nor against the others who sign in from there. */
