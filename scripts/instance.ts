@@ -1,5 +1,6 @@
 import { fork } from 'node:child_process';
-import { closeSync, openSync, readFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { closeSync, existsSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
 import https from 'node:https';
 import { join } from 'node:path';
@@ -81,6 +82,13 @@ export async function choosePort(asked: number | undefined, host = '127.0.0.1'):
   return asked;
 }
 
+/** The token of an instance's figures, made once and kept where only its user reads it. */
+function metricsToken(kind: string): string {
+  const path = join(STATE, `${kind}-metrics-token`);
+  if (!existsSync(path)) writeFileSync(path, randomBytes(24).toString('base64url'), { mode: 0o600 });
+  return readFileSync(path, 'utf8').trim();
+}
+
 /** Starts the built server against a database and waits until it listens. */
 export async function startInstance(
   kind: string,
@@ -114,6 +122,7 @@ export async function startInstance(
       CROSSPEEN_TLS_CERT: hosting.tls?.cert ?? '',
       CROSSPEEN_TLS_KEY: hosting.tls?.key ?? '',
       CROSSPEEN_PROXY: hosting.proxy ?? '',
+      CROSSPEEN_METRICS_TOKEN: metricsToken(kind),
     },
   });
   closeSync(out);

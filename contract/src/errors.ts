@@ -32,6 +32,10 @@ export const ERRORS = {
   },
   not_allowed: { status: 403, message: 'Your role may not do this. Ask the owner of the workshop.' },
   stale_page: { status: 403, message: 'This page is from an earlier sign-in. Reload it and do it again.' },
+  line_incomplete: {
+    status: 422,
+    message: 'The line cannot be answered yet. The fields named below say what to add or change in it.',
+  },
   not_found: { status: 404, message: 'This was removed. Go back to the list and choose again.' },
   changed_meanwhile: {
     status: 409,

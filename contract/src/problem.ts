@@ -14,6 +14,7 @@ export const ERROR_CODES = [
   'last_owner',
   'not_allowed',
   'stale_page',
+  'line_incomplete',
   'not_found',
   'changed_meanwhile',
   'plate_taken',

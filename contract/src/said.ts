@@ -53,9 +53,6 @@ export const SAID = {
     'This file is no text in UTF-8. A pack is a JSON file; save it as UTF-8 and send it again.',
   ),
   engineGone: say('not_found', 'This engine is not in the library. Go back to the list.'),
-  nothingToWalk: say('not_found', 'The line has no answer to walk by. Ask it again.'),
-  nothingToBuy: say('not_found', 'The line has no answer to plan by. Ask it again.'),
-  nothingToTakeApart: say('not_found', 'The line has no answer to take apart. Ask it again.'),
   waitSeconds: (seconds: number) =>
     say(
       'too_many_tries',

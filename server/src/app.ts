@@ -29,6 +29,8 @@ export interface AppDeps {
   readonly proxy?: string | null;
   /** Holds every answer to its schema; for tests and development, since going through long answers twice takes time. */
   readonly checkAnswers?: boolean;
+  /** Token with which a collector reads the figures; null lets nobody read them. */
+  readonly metricsToken?: string | null;
 }
 
 /** Builds the HTTP application. It neither listens nor reads the environment. */
@@ -41,6 +43,7 @@ export async function buildApp({
   tls = null,
   proxy = null,
   checkAnswers = false,
+  metricsToken = null,
 }: AppDeps): Promise<FastifyInstance> {
   const encrypted = tls !== null || proxy !== null;
   const app: FastifyInstance = Fastify({
@@ -89,7 +92,7 @@ export async function buildApp({
     cookie: { httpOnly: true, sameSite: 'strict', secure: encrypted, path: '/', maxAge: SESSION_DAYS * 86_400_000 },
   });
   await app.register(guard);
-  const { observed, metrics } = figuresOf(services);
+  const { observed, metrics } = figuresOf(services, metricsToken);
   await app.register(observed);
   await app.register(mounted, { handlers: handlersOf(services, metrics) });
   if (webRoot !== null) {

@@ -60,6 +60,7 @@ const app = await buildApp({
   hostNames: (process.env['CROSSPEEN_HOSTS'] ?? '').split(','),
   tls: tlsFiles(),
   proxy: process.env['CROSSPEEN_PROXY'] || null,
+  metricsToken: process.env['CROSSPEEN_METRICS_TOKEN'] || null,
   checkAnswers: process.env['CROSSPEEN_CHECK_ANSWERS'] === 'yes',
 });
 

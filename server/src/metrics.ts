@@ -1,13 +1,11 @@
+import { createHash, timingSafeEqual } from 'node:crypto';
 import type { endpoints } from '@crosspeen/contract';
 import type { FastifyPluginCallback } from 'fastify';
 import fp from 'fastify-plugin';
 import { collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client';
 import type { Handler } from './platform/mount.ts';
-import { onLoopback } from './platform/hosts.ts';
 import { Problem } from './platform/problem.ts';
 import type { Services } from './services.ts';
-
-const LOOPBACK = /^(127\.|::1$|::ffff:127\.)/;
 
 function gauges(registry: Registry, services: Services): void {
   new Gauge({
@@ -30,16 +28,23 @@ function gauges(registry: Registry, services: Services): void {
   });
 }
 
+/** Tells whether a request carries the token, in a time that does not depend on where it differs. */
+function isToken(authorization: string | undefined, token: string): boolean {
+  const digest = (words: string): Buffer => createHash('sha256').update(words).digest();
+  return timingSafeEqual(digest(authorization ?? ''), digest(`Bearer ${token}`));
+}
+
 interface Figures {
   readonly observed: FastifyPluginCallback;
   readonly metrics: Handler<typeof endpoints.server.metrics>;
 }
 
 /**
- * Figures of this server process in the open text format, for whoever asks from this machine itself: requests by route,
- * the process, vehicles behind, the age of the last good backup. `observed` counts the requests of an application.
+ * Figures of this server process in the open text format: requests by route, the process, vehicles behind, the age of
+ * the last good backup. They are for a collector with the token; without a token in force nobody reads them. `observed`
+ * counts the requests of an application.
  */
-export function figuresOf(services: Services): Figures {
+export function figuresOf(services: Services, token: string | null): Figures {
   const registry = new Registry();
   collectDefaultMetrics({ register: registry });
   gauges(registry, services);
@@ -59,7 +64,7 @@ export function figuresOf(services: Services): Figures {
     done();
   });
   const metrics: Handler<typeof endpoints.server.metrics> = async ({ request, reply }) => {
-    if (!LOOPBACK.test(request.ip) || !onLoopback(request)) throw new Problem('not_found');
+    if (token === null || !isToken(request.headers.authorization, token)) throw new Problem('not_found');
     return reply.type(registry.contentType).send(await registry.metrics());
   };
   return { observed, metrics };

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import https from 'node:https';
 import { join } from 'node:path';
 import type { FastifyInstance } from 'fastify';
+import { problemDetails, type ProblemDetails } from '@crosspeen/contract';
 import { generate } from 'selfsigned';
 import { buildApp, buildServices, openDatabase, serverSecret, shopClock } from './app.ts';
 import { NOW, ownDatabase, testApp, type TestApp } from './testing/harness.ts';
@@ -81,18 +82,26 @@ test('a proxy that is named is believed when it says who asks and how; another i
   await plain.close();
 });
 
-test('figures are for whoever asks from this machine, under its own name for itself', async () => {
-  const app = await served({ proxy: '127.0.0.1' });
+test('figures are for a collector with the token; no address and no header stands in for it', async () => {
+  const app = await served({ proxy: '127.0.0.1', metricsToken: 'a token for tests' });
   const ask = (headers: Record<string, string>) => app.inject({ method: 'GET', url: '/metrics', headers });
   await app.inject({ method: 'GET', url: '/api/health' });
-  const own = await ask({ host: 'localhost' });
+  const own = await ask({ host: 'localhost', authorization: 'Bearer a token for tests' });
   expect(own.headers['content-type']).toMatch(/^text\/plain/);
   expect(own.body).toMatch(/crosspeen_request_seconds_count\{[^}]*route="\/api\/health"[^}]*\} 1/);
   expect(own.body).toMatch(/^crosspeen_vehicles_behind \d+$/m);
   expect(own.body).toMatch(/^process_cpu_seconds_total /m);
-  expect((await ask({ host: 'shop.example' })).statusCode).toBe(404);
-  expect((await ask({ host: 'localhost', 'x-forwarded-for': '203.0.113.9' })).statusCode).toBe(404);
+  expect((await ask({ host: 'localhost' })).statusCode).toBe(404);
+  expect((await ask({ host: 'localhost', authorization: 'Bearer another' })).statusCode).toBe(404);
+  expect(
+    (await ask({ host: 'localhost', 'x-forwarded-for': '127.0.0.1', 'x-forwarded-host': 'localhost' })).statusCode,
+  ).toBe(404);
   await app.close();
+  const off = await served({});
+  expect(
+    (await off.inject({ method: 'GET', url: '/metrics', headers: { authorization: 'Bearer null' } })).statusCode,
+  ).toBe(404);
+  await off.close();
 });
 
 test('the health of the server is that of its database too', async () => {
@@ -151,3 +160,33 @@ test('a workshop that begins takes the example in, and lets it go again', async 
   await source.destroy();
   await drop();
 });
+
+test.each([
+  ['GET', '/api/vehicles/%E0%A4%A', 400],
+  ['GET', '/api', 404],
+  ['GET', '/api?x=1', 404],
+  ['GET', '/api/', 404],
+  ['GET', '/api/nothing/here', 404],
+  ['POST', '/api/intake?name=a.csv', 400],
+  ['PATCH', '/api/vehicles', 404],
+] as const)('%s %s is answered as a problem document', async (method, url, status) => {
+  const client = await t.signIn('ruta');
+  const answer = await (method === 'GET' ? client.get(url) : client.send(method as 'POST', url));
+  expect({ url, status: answer.statusCode, type: String(answer.headers['content-type']).split(';')[0] }).toEqual({
+    url,
+    status,
+    type: 'application/problem+json',
+  });
+  expect(problemDetails.safeParse(answer.json()).success).toBe(true);
+});
+
+test.each(['walk', 'walk.pdf', 'purchase', 'purchase.pdf'])(
+  'a line without a mileage is answered by %s with what it lacks',
+  async (page) => {
+    const client = await t.signIn('ruta');
+    const answer = await client.get(`/api/lookup/${page}?line=QV20T`);
+    expect(answer.json()).toMatchObject({ status: 422, code: 'line_incomplete' });
+    const [field] = answer.json<ProblemDetails>().fields!;
+    expect(field).toMatchObject({ path: 'line', message: expect.stringContaining('reading') });
+  },
+);

@@ -25,26 +25,31 @@ export const lookup = under('lookup', {
     summary: 'A walk round an engine of which nothing is saved',
     query: lookupWalkQuery,
     answer: walkView,
+    errors: ['line_incomplete'],
   }),
   walkSheet: get('/api/lookup/walk.pdf', {
     summary: 'The walk round an engine as a sheet to take along',
     query: lookupWalkQuery,
     answer: file('application/pdf'),
+    errors: ['line_incomplete'],
   }),
   purchase: get('/api/lookup/purchase', {
     summary: 'Before a purchase: what it will ask for, where to look, what to ask',
     query: purchaseQuery,
     answer: purchaseView,
+    errors: ['line_incomplete'],
   }),
   purchaseSheet: get('/api/lookup/purchase.pdf', {
     summary: 'Before a purchase, as a sheet to take along',
     query: purchaseQuery,
     answer: file('application/pdf'),
+    errors: ['line_incomplete'],
   }),
   why: get('/api/lookup/why/:weakPointId', {
     summary: 'Why a chance is what it is',
     params: z.object({ weakPointId }),
     query: lookupQuery,
     answer: why,
+    errors: ['line_incomplete'],
   }),
 });

@@ -14,7 +14,7 @@ export const server = under('server', {
     answer: file('application/json'),
   }),
   metrics: get('/metrics', {
-    summary: 'Figures for collectors, for this machine itself',
+    summary: 'Figures for a collector that carries the token of this server',
     needs: 'nothing',
     answer: file('text/plain'),
   }),

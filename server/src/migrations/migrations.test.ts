@@ -165,7 +165,9 @@ describe('the schema as it is now', () => {
       order by 1`);
     // Who wrote a row, and what it came with, are read off the row and never looked up by.
     expect(
-      bare.map(({ fk }) => fk).filter((fk) => !/\.(user_id|written_by|settled_by|superseded_by|visit_id|authority_id)$/.test(fk)),
+      bare
+        .map(({ fk }) => fk)
+        .filter((fk) => !/\.(user_id|written_by|settled_by|superseded_by|visit_id|authority_id)$/.test(fk)),
     ).toEqual(['school_choice.weak_point_id', 'service_record.component_id', 'visit_job.weak_point_id']);
     await t.close();
   });

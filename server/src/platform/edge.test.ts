@@ -142,10 +142,15 @@ describe('one sending of a form', () => {
 
 describe('the names the workshop is known under', () => {
   test('this machine’s own', () => {
+    const asked = (headers: object, remoteAddress = '127.0.0.1') =>
+      onLoopback({ headers, raw: { socket: { remoteAddress } } } as never);
     const own = ['localhost', 'LOCALHOST:8400', '127.0.0.1:8400', '[::1]:8400', 'localhost.'];
-    expect(own.map((host) => onLoopback({ host }))).toEqual(own.map(() => true));
+    expect(own.map((host) => asked({ host }))).toEqual(own.map(() => true));
     const others = ['workshop.lan', '127.0.0.1.example:80', 'localhost:84x', '10.0.0.1'];
-    expect(others.map((host) => onLoopback({ host }))).toEqual(others.map(() => false));
+    expect(others.map((host) => asked({ host }))).toEqual(others.map(() => false));
+    // Neither a name that is sent along nor a proxy on this machine makes a stranger one of us.
+    expect(asked({ host: 'localhost' }, '10.0.0.7')).toBe(false);
+    expect(asked({ host: 'localhost', 'x-forwarded-for': '127.0.0.1' })).toBe(false);
   });
   test('and those that are told; nobody else’s', async () => {
     const app = Fastify();

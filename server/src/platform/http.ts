@@ -99,7 +99,7 @@ export const problems = fp(
       void reply.status(problem.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(problem.toDetails()));
     });
     app.setNotFoundHandler((request, reply) => {
-      const page = request.method === 'GET' && !request.url.startsWith('/api/') && !request.url.startsWith('/assets/');
+      const page = request.method === 'GET' && !/^\/(api|assets)([/?#]|$)/.test(request.url);
       // Paths of the interface all answer with the one page; its router does the rest.
       if (page && app.hasReplyDecorator('sendFile')) return reply.sendFile('index.html');
       const details = new Problem(SAID.nothingThere(request.url.slice(0, 200))).toDetails();

@@ -1,15 +1,20 @@
 import type { DeskNoteCreate } from '@crosspeen/contract';
-import { lookedAtWords } from '@crosspeen/contract';
 import type { Waiting } from './queue.ts';
 import { deviceStore } from './store.ts';
+
+const RESULTS = { sound: 'good', worn: 'worn', failed: 'failed', unseen: 'not checked', done: 'done' } as const;
 
 /** Words for a thing that waits: what was entered. */
 export function waitingWords(waiting: Waiting): string {
   if (waiting.kind === 'photo') return 'A photo';
   if (waiting.kind === 'note') return waiting.note.words;
   const { result, grade, measured, unit, note } = waiting.entry;
-  const found = result === 'unseen' ? 'not checked' : result === 'done' ? 'done' : lookedAtWords(result);
-  return [found, grade, measured !== null && measured !== undefined && `${measured} ${unit ?? ''}`.trim(), note]
+  return [
+    RESULTS[result],
+    grade,
+    measured !== null && measured !== undefined && `${measured} ${unit ?? ''}`.trim(),
+    note,
+  ]
     .filter(Boolean)
     .join(', ');
 }

@@ -283,6 +283,15 @@ export class LookupService {
     return { answerable: { knowledge, notices, settings, today, subject: { ...bare, ...known } }, rest };
   }
 
+  /** What a line asks. Throws line_incomplete with what has to be added or changed. */
+  private async mustAnswer(request: LookupRequest): Promise<Answerable> {
+    const { answerable, rest } = await this.ask(request);
+    if (answerable !== null) return answerable;
+    const found = rest.problems.map(({ message }) => ({ path: 'line', message }));
+    const nothing = { path: 'line', message: 'names no engine; write its code and the mileage, such as QV20T 148k' };
+    throw new Problem('line_incomplete', { fields: found.length > 0 ? found : [nothing] });
+  }
+
   /** The answer to a lookup line. Saves nothing. What cannot be answered says what to change. */
   async answer(request: LookupRequest): Promise<LookupAnswer> {
     const { answerable, rest } = await this.ask(request);
@@ -302,8 +311,7 @@ export class LookupService {
    * no answer.
    */
   async walk(request: LookupRequest, minutes: number | null): Promise<WalkView> {
-    const { answerable } = await this.ask(request);
-    if (answerable === null) throw new Problem(SAID.nothingToWalk);
+    const answerable = await this.mustAnswer(request);
     const { knowledge, settings } = answerable;
     const answer = answerFor(answerable, { notices: [], drawn: false });
     return {
@@ -322,11 +330,10 @@ export class LookupService {
   }
 
   /**
-   * What somebody should know before he buys such a vehicle. Throws not_found where the line has no answer.
+   * What somebody should know before he buys such a vehicle. Throws line_incomplete where the line has no answer.
    */
   async purchase(request: LookupRequest, price: number | null): Promise<PurchaseView> {
-    const { answerable } = await this.ask(request);
-    if (answerable === null) throw new Problem(SAID.nothingToBuy);
+    const answerable = await this.mustAnswer(request);
     const { knowledge, settings } = answerable;
     const answer = answerFor(answerable, { notices: [], drawn: true });
     const { steps } = walkRound({ answer, knowledge, settings }, { budgetMinutes: null, begun: null });
@@ -334,12 +341,11 @@ export class LookupService {
   }
 
   /**
-   * One chance of the answer taken apart. Throws not_found where the line has no answer, or the weak point is not in
+   * One chance of the answer taken apart. Throws line_incomplete where the line has no answer, and not_found where the weak point is not in
    * it.
    */
   async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
-    const { answerable } = await this.ask(request);
-    if (answerable === null) throw new Problem(SAID.nothingToTakeApart);
+    const answerable = await this.mustAnswer(request);
     return whyOf(answerable, weakPointId);
   }
 }
