@@ -46,7 +46,8 @@ export const SAID = {
     'changed_meanwhile',
     'The library has changed since the file was shown. Send it again and look at what differs now.',
   ),
-  backupRunning: say('busy', 'A backup is being made already. Wait until it is done.'),
+  backupRunning: (by: string | null, since: string) =>
+    say('busy', `${by ?? 'The server'} began a backup at ${since}. Wait until it is done.`),
   emptyPack: say('bad_file', 'The file is empty. Choose the pack’s JSON file.'),
   packNotUtf8: say(
     'bad_file',

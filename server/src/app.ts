@@ -10,7 +10,7 @@ import { handlersOf } from './handlers.ts';
 import { figuresOf } from './metrics.ts';
 import { guard } from './platform/guard.ts';
 import { hosts } from './platform/hosts.ts';
-import { answerBrokenRequest, answersChecked, problems } from './platform/http.ts';
+import { answerBrokenRequest, answerUnreadable, answersChecked, problems } from './platform/http.ts';
 import { mounted } from './platform/mount.ts';
 import type { Services } from './services.ts';
 
@@ -52,6 +52,7 @@ export async function buildApp({
     bodyLimit: 1_048_576,
     routerOptions: { maxParamLength: 200 },
     clientErrorHandler: answerBrokenRequest,
+    frameworkErrors: answerUnreadable,
     ...(typeof logger === 'object' && 'child' in logger ? { loggerInstance: logger } : { logger: logger }),
   });
   app.setValidatorCompiler(validatorCompiler);

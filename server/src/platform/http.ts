@@ -1,6 +1,6 @@
 import { ERRORS, errorsOf, problemDetails, SAID, sameJson, type ErrorCode } from '@crosspeen/contract';
 import fp from 'fastify-plugin';
-import type { FastifyError } from 'fastify';
+import type { FastifyError, FastifyReply, FastifyRequest } from 'fastify';
 import { hasZodFastifySchemaValidationErrors, isResponseSerializationError } from 'fastify-type-provider-zod';
 import type { Socket } from 'node:net';
 import { z } from 'zod';
@@ -77,6 +77,12 @@ export const answersChecked = fp(
   },
   { name: 'answers-checked' },
 );
+
+/** Answers an address that cannot be read; it never reaches a route nor the handler of errors. */
+export function answerUnreadable(error: unknown, _request: FastifyRequest, reply: FastifyReply): void {
+  const problem = problemOf(error);
+  void reply.status(problem.status).header('content-type', PROBLEM_TYPE).send(JSON.stringify(problem.toDetails()));
+}
 
 /** Seconds after which something that was too much for the moment may be asked again. */
 const RETRY_AFTER: Readonly<Partial<Record<ErrorCode, number>>> = { busy: 2, database_away: 3, no_space: 30 };

@@ -14,15 +14,13 @@ import { BackupService, type BackupPlace } from './service.ts';
 let t: TestApp;
 let folder: string;
 let at: number;
+let ruta: string;
 beforeEach(async () => {
   t = await testApp();
   folder = mkdtempSync(join(tmpdir(), 'crosspeen-backups-'));
   at = Date.parse('2026-11-24T12:00:00Z');
-  await t.services.people.add((await t.services.people.list())[0]!.id, {
-    name: 'per',
-    displayName: 'Per',
-    role: 'mechanic',
-  });
+  ruta = (await t.services.people.list()).find(({ name }) => name === 'ruta')!.id;
+  await t.services.people.add(ruta, { name: 'per', displayName: 'Per', role: 'mechanic' });
 });
 afterEach(async () => {
   await t.close();
@@ -40,7 +38,7 @@ const service = (place: Partial<BackupPlace> = {}): BackupService => {
   });
 };
 const made = async (backups: BackupService): Promise<BackupPicture> => {
-  await backups.runNow();
+  await backups.runNow(ruta);
   await backups.idle();
   return (await backups.picture())!;
 };
@@ -158,16 +156,33 @@ test('as many are kept as the settings say; what is not ours stays', async () =>
   expect(existsSync(join(folder, 'crosspeen-notes.txt'))).toBe(true);
 });
 
-test('one is made at a time, by one process of several; one that was ended with its server is given up', async () => {
+test('one is made at a time, by one process of several, and the other says who is at it', async () => {
   const [a, b] = [service(), service()];
-  await a.runNow();
-  await expect(b.runNow()).rejects.toThrow(/being made/);
+  await a.runNow(ruta);
+  await expect(b.runNow(ruta)).rejects.toThrow(/^Ruta began a backup at 12:00/);
   await a.idle();
+});
+
+test('what a killed process left is cleared as soon as it is gone, its row and its file', async () => {
   await t.services.source.query("insert into backup_run (state, begun_at, touched_at) values ('running', $1, $1)", [
-    new Date(at - HOUR),
+    new Date(at - 60_000),
   ]);
-  const { rows } = await made(b);
-  expect(rows.map(({ state }) => state).sort()).toEqual(['failed', 'good', 'good']);
+  writeFileSync(join(folder, 'crosspeen-20261124-115900-1.jsonl.gz.part'), 'half of it');
+  const { rows } = await made(service());
+  expect(rows.map(({ state }) => state)).toEqual(['good', 'failed']);
+  expect(readdirSync(folder)).toEqual([rows[0]!.file]);
+});
+
+test('a backup that a fast clock has dated into the future neither hides the next ones nor keeps them away', async () => {
+  const backups = service();
+  at = Date.parse('2199-01-01T12:00:00Z');
+  await made(backups);
+  at = Date.parse('2026-11-24T12:00:00Z');
+  await backups.runIfDue();
+  await backups.idle();
+  const { rows, lastGood } = (await backups.picture())!;
+  expect(rows.map(({ begunAt }) => begunAt.slice(0, 4))).toEqual(['2026', '2199']);
+  expect(lastGood!.begunAt).toContain('2026');
 });
 
 test('two days without a good one are too many', async () => {

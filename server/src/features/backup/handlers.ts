@@ -9,8 +9,8 @@ interface BackupNeeds {
 /** The owner's: backups that were made, and one to be made now. */
 export const backupHandlers = ({ backups }: BackupNeeds): Handlers<typeof endpoints.backups> => ({
   get: async () => ({ picture: await backups.picture() }),
-  make: async () => {
-    await backups.runNow();
+  make: async ({ user }) => {
+    await backups.runNow(user.userId);
     return { picture: await backups.picture() };
   },
 });

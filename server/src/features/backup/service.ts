@@ -1,7 +1,7 @@
 import { SAID, type BackupPicture, type BackupRun } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import { createHash } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import { chmod, mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -16,9 +16,10 @@ import { isoInstant } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';
 import { piped } from '../../platform/streams.ts';
 
-/** A run that nobody has touched for so long was ended with its server. */
-const LEFT_AFTER_MINUTES = 10;
-const TOUCH_EVERY_MS = 30_000;
+/** Lock of the database that a process holds while it makes a backup; it is free as soon as that process is gone. */
+const LOCK = "hashtext('crosspeen backup')";
+/** Name of a file that is being written. */
+const PART = /^crosspeen-.*\.part$/;
 /** After one that failed, the next is tried again so much later. */
 const AGAIN_AFTER_MINUTES = 60;
 /** A last good one that is older than this is too old, in hours. */
@@ -38,6 +39,9 @@ export interface BackupPlace {
   /** Makes an empty database of this version; null where the user of this PostgreSQL may not make any. */
   readonly trial: () => Promise<TrialGround | null>;
 }
+
+/** A file that is read. A missing one rejects here; its stream would have nobody yet to tell. */
+const reading = async (file: string): Promise<Readable> => (await open(file, 'r')).createReadStream();
 
 /** SHA-256 of the rows of an archive, line by line, without the line that says when it was made. */
 async function digestOfRows(archive: Readable): Promise<string> {
@@ -79,7 +83,7 @@ export class BackupService {
       `select id, state, ${isoInstant('begun_at')} as "begunAt", ${isoInstant('finished_at')} as "finishedAt", file,
           bytes, rows, checked, reason
         from backup_run
-        order by begun_at desc, id desc
+        order by id desc
         limit ${SHOWN}`,
     );
     const lastGood = (await this.lastGood()) ?? null;
@@ -96,7 +100,7 @@ export class BackupService {
           bytes, rows, checked, reason
         from backup_run
         where state = 'good'
-        order by begun_at desc, id desc
+        order by id desc
         limit 1`,
     );
     return row;
@@ -114,11 +118,13 @@ export class BackupService {
     const { backupAt } = await settings.current();
     if (backupAt === null || (await this.firstDay()) === null) return false;
     const [last] = await this.needs.source.query<{ at: Date; state: string }[]>(
-      'select begun_at as at, state from backup_run order by begun_at desc, id desc limit 1',
+      'select begun_at as at, state from backup_run order by id desc limit 1',
     );
     if (last === undefined) return true;
     const now = clock.now();
     if (last.state === 'running') return false;
+    // A clock that ran ahead has dated it; it says nothing about today.
+    if (last.at > now) return true;
     if (last.state === 'failed') return now.getTime() - last.at.getTime() > AGAIN_AFTER_MINUTES * 60_000;
     const [here, then] = [clock.onTheWall(now), clock.onTheWall(last.at)];
     const days = dayFromIso(here.date)! - dayFromIso(then.date)!;
@@ -128,15 +134,23 @@ export class BackupService {
   /** Makes the day's backup when its time has come; never throws, since what went wrong stands in its row. */
   async runIfDue(): Promise<void> {
     if (this.needs.place === null || this.under !== null) return;
-    await this.giveUpLeft();
-    if (await this.isDue()) await this.begin();
+    await this.whileFree(null, () => this.isDue());
   }
 
-  /** Makes one now. Throws backup_running while one is under way, no_backups where this server keeps none. */
-  async runNow(): Promise<void> {
+  /** Makes one now for somebody. Throws busy with who is at one already, not_found where this server keeps none. */
+  async runNow(userId: string): Promise<void> {
     if (this.needs.place === null) throw new Problem('not_found');
-    await this.giveUpLeft();
-    if (!(await this.begin())) throw new Problem(SAID.backupRunning);
+    if (await this.whileFree(userId, () => Promise.resolve(true))) return;
+    const [under] = await this.needs.source.query<{ at: Date; by: string | null }[]>(
+      `select b.begun_at as at, u.display_name as by
+        from backup_run b
+        left join app_user u on u.id = b.user_id
+        where b.state = 'running'
+        order by b.id desc
+        limit 1`,
+    );
+    const since = this.needs.clock.onTheWall(under?.at ?? this.needs.clock.now()).time;
+    throw new Problem(SAID.backupRunning(under?.by ?? null, since));
   }
 
   /** Resolves when nothing is under way here. */
@@ -144,40 +158,57 @@ export class BackupService {
     await this.under;
   }
 
-  private async giveUpLeft(): Promise<void> {
-    await this.needs.source.query(
-      `update backup_run
-        set state = 'failed', finished_at = $1, reason = 'the server ended meanwhile'
-        where state = 'running' and touched_at < $1::timestamptz - make_interval(mins => $2)`,
-      [this.needs.clock.now(), LEFT_AFTER_MINUTES],
-    );
+  /**
+   * Begins a backup if no process makes one and `wanted` says yes; answers whether it was begun. The lock belongs to
+   * the connection: a process that is killed gives it back, and what it left is cleared by the next one.
+   */
+  private async whileFree(userId: string | null, wanted: () => Promise<boolean>): Promise<boolean> {
+    const lock = this.needs.source.createQueryRunner();
+    const giveBack = async (): Promise<void> => {
+      await lock.query(`select pg_advisory_unlock(${LOCK})`).catch(() => undefined);
+      await lock.release();
+    };
+    const [row] = (await lock.query(`select pg_try_advisory_lock(${LOCK}) as free`)) as [{ free: boolean }];
+    if (!row.free) {
+      await lock.release();
+      return false;
+    }
+    try {
+      await this.clearLeft();
+      if (!(await wanted())) {
+        await giveBack();
+        return false;
+      }
+      const now = this.needs.clock.now();
+      const [begun] = await this.needs.source.query<[{ id: number }]>(
+        "insert into backup_run (state, begun_at, touched_at, user_id) values ('running', $1, $1, $2) returning id",
+        [now, userId],
+      );
+      this.under = this.make(begun.id, now, this.needs.place!).finally(async () => {
+        await giveBack();
+        this.under = null;
+      });
+      return true;
+    } catch (error) {
+      await giveBack();
+      throw error;
+    }
   }
 
-  /** Claims the run, for one process of several, and begins it; false where another has it. */
-  private async begin(): Promise<boolean> {
-    const now = this.needs.clock.now();
-    const claimed = await this.needs.source.query<{ id: number }[]>(
-      `insert into backup_run (state, begun_at, touched_at) values ('running', $1, $1)
-        on conflict ((true)) where state = 'running' do nothing
-        returning id`,
-      [now],
+  /** Clears the rows and files of backups whose process is gone; called while no process makes one. */
+  private async clearLeft(): Promise<void> {
+    await this.needs.source.query(
+      "update backup_run set state = 'failed', finished_at = $1, reason = 'the server ended meanwhile' where state = 'running'",
+      [this.needs.clock.now()],
     );
-    const [row] = claimed;
-    if (row === undefined) return false;
-    this.under = this.make(row.id, now, this.needs.place!).finally(() => {
-      this.under = null;
-    });
-    return true;
+    const { folder } = this.needs.place!;
+    const files = await readdir(folder).catch(() => []);
+    for (const file of files) if (PART.test(file)) await rm(join(folder, file), { force: true });
   }
 
   private async make(id: number, begun: Date, { folder, trial }: BackupPlace): Promise<void> {
     const stamp = begun.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
     const file = join(folder, `crosspeen-${stamp}-${id}.jsonl.gz`);
-    const touching = setInterval(() => {
-      this.needs.source
-        .query('update backup_run set touched_at = $2 where id = $1', [id, this.needs.clock.now()])
-        .catch(() => undefined);
-    }, TOUCH_EVERY_MS);
     try {
       await mkdir(folder, { recursive: true, mode: 0o700 });
       await this.write(`${file}.part`, begun);
@@ -201,8 +232,6 @@ export class BackupService {
         ])
         // The database is away as well: the row is given up once it is there again.
         .catch(() => undefined);
-    } finally {
-      clearInterval(touching);
     }
   }
 
@@ -227,15 +256,15 @@ export class BackupService {
   ): Promise<{ checked: 'restored' | 'read'; rows: number }> {
     const ground = await trial();
     if (ground === null) {
-      const lines = createInterface({ input: piped(createReadStream(file), createGunzip()), crlfDelay: Infinity });
+      const lines = createInterface({ input: piped(await reading(file), createGunzip()), crlfDelay: Infinity });
       let rows = -2;
       for await (const _line of lines) rows += 1;
       return { checked: 'read', rows };
     }
     try {
-      const read = await importArchive(ground.source, createReadStream(file));
+      const read = await importArchive(ground.source, await reading(file));
       const [saved, restored] = [
-        await digestOfRows(createReadStream(file)),
+        await digestOfRows(await reading(file)),
         await digestOfRows(await exportArchive(ground.source, new Date(0).toISOString())),
       ];
       if (saved !== restored) throw new Error('read back into an empty database, it was not what had been saved');
@@ -249,7 +278,7 @@ export class BackupService {
   private async letGo(folder: string): Promise<void> {
     const { backupsKept } = await this.needs.settings.current();
     const gone = await this.needs.source.query<{ file: string }[]>(
-      `select file from backup_run where state = 'good' order by begun_at desc, id desc offset $1`,
+      `select file from backup_run where state = 'good' order by id desc offset $1`,
       [backupsKept],
     );
     const there = new Set(await readdir(folder));
