@@ -61,7 +61,7 @@ async function addVehicle(
     note: demo.note ?? null,
     reading: null,
   });
-  for (const [days, km] of demo.readings) await records.addReading(author, id, { day: ago(days), km });
+  for (const [days, km] of demo.readings) await records.addReading(author, id, { day: ago(days), km, sure: true });
   for (const service of demo.services ?? []) {
     await records.addService(author, id, {
       weakPointId: point(service.point),
@@ -89,6 +89,7 @@ async function addVehicle(
       day: ago(change.daysAgo),
       oldKm: change.oldKm,
       newKm: change.newKm,
+      sure: true,
       note: change.note ?? null,
     });
   for (const swap of demo.engineSwaps ?? [])

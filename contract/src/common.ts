@@ -65,6 +65,9 @@ export type TaskId = z.infer<typeof taskId>;
 export type VisitId = z.infer<typeof visitId>;
 export type ChangeId = z.infer<typeof changeId>;
 
+/** True if its author was asked about a doubtful value and means it. */
+export const sure = z.boolean().default(false);
+
 /** Version of a row that people edit; writing with an old one is refused with both sides. */
 export const rowVersion = z.int().positive().max(2_147_483_647);
 

@@ -36,6 +36,10 @@ export const ERRORS = {
     status: 422,
     message: 'The line cannot be answered yet. The fields named below say what to add or change in it.',
   },
+  doubtful: {
+    status: 422,
+    message: 'Something is out of the ordinary. If it is as you wrote it, send it again as it is.',
+  },
   not_found: { status: 404, message: 'This was removed. Go back to the list and choose again.' },
   changed_meanwhile: {
     status: 409,

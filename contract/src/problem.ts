@@ -15,6 +15,7 @@ export const ERROR_CODES = [
   'not_allowed',
   'stale_page',
   'line_incomplete',
+  'doubtful',
   'not_found',
   'changed_meanwhile',
   'plate_taken',

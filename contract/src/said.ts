@@ -1,3 +1,4 @@
+import type { ReadingDoubt } from '@crosspeen/core';
 import type { ErrorCode } from './problem.ts';
 
 /** A failure with what is said of this case of it. */
@@ -136,6 +137,15 @@ export const FAULTS = {
   deviceClock: 'is more than 400 days ago; set the clock of the device, and enter it again',
   photoToCome: 'has not come yet; set the clock of the device, and take the photo again',
   noEntry: 'is no entry of this vehicle’s walks; send the entry first',
+  /** Questions about a reading; each ends with what makes it kept. */
+  doubtful: {
+    before_registration: () => 'lies before the first registration. Save it again if it is so',
+    many_times: (about: string) => `is far more than the expected ${about}. Save it again if it is so`,
+    small_part: (about: string) => `is far less than the expected ${about}. Save it again if it is so`,
+    below_earlier: (about: string) =>
+      `is below an earlier reading of ${about}; it would be shown and not used. Save it again if it is so`,
+    above_later: (about: string) => `is above a later reading of ${about}. Save it again if it is so`,
+  } satisfies Record<ReadingDoubt, (about: string) => string>,
   readingToCome: 'has not come yet; a reading is what a meter has shown',
   plateTaken: 'is saved already; open that vehicle, or correct the plate',
   numberOnFile: 'is saved from the same authority; open that one, or correct the number',

@@ -26,6 +26,7 @@ import {
   paging,
   readingUnit,
   rowVersion,
+  sure,
   searchText,
   serialNumber,
   shortText,
@@ -130,7 +131,7 @@ export const vehicleListRow = z.object({
 });
 export type VehicleListRow = z.infer<typeof vehicleListRow>;
 
-export const readingCreate = z.object({ day: isoDate, km: distanceKm });
+export const readingCreate = z.object({ day: isoDate, km: distanceKm, sure });
 export const reading = z.object({ id: z.uuid(), day: isoDate, km: z.number(), fits: z.boolean(), by: z.string() });
 export type MeterReading = z.infer<typeof reading>;
 
@@ -183,6 +184,7 @@ export const meterChangeCreate = z.object({
   oldKm: distanceKm,
   newKm: distanceKm,
   note: optionalText(300),
+  sure,
 });
 export const engineSwapCreate = z.object({ day: isoDate, engineKm: distanceKm.nullable(), note: optionalText(300) });
 

@@ -6,6 +6,7 @@ import {
   optionalText,
   readingUnit,
   rowVersion,
+  sure,
   taskId,
   vehicleId,
   visitId,
@@ -83,6 +84,7 @@ export const visitDone = z.object({
   version: rowVersion,
   day: isoDate,
   km: distanceKm,
+  sure,
   /** Findings of the looks; renewals need none. */
   findings: z
     .array(z.object({ weakPointId, result: z.enum(CONDITIONS) }))

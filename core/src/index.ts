@@ -145,6 +145,7 @@ export {
   type Reading,
   type UsagePath,
 } from './usage/path.ts';
+export { READING_DOUBTS, readingDoubt, type ReadingDoubt, type ReadingTyped } from './usage/doubt.ts';
 export {
   asksForWork,
   CONSEQUENCES,

@@ -63,6 +63,7 @@ export const vehicles = under('vehicles', {
     params,
     body: readingCreate,
     answer: changed,
+    errors: ['doubtful'],
   }),
   addService: post('/api/vehicles/:id/services', {
     summary: 'Record whether a part was renewed',
@@ -91,6 +92,7 @@ export const vehicles = under('vehicles', {
     params,
     body: meterChangeCreate,
     answer: changed,
+    errors: ['doubtful'],
   }),
   swapEngine: post('/api/vehicles/:id/engine-swaps', {
     summary: 'Record a swapped engine',

@@ -39,7 +39,7 @@ export const visits = under('visits', {
     params,
     body: visitDone,
     answer: changed,
-    errors: ['changed_meanwhile', 'visit_closed'],
+    errors: ['doubtful', 'changed_meanwhile', 'visit_closed'],
   }),
   callOff: post('/api/visits/:id/call-off', {
     summary: 'Call a visit off',

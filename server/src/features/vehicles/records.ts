@@ -15,6 +15,7 @@ import { pointOfEngine } from '../../knowledge/engine.ts';
 import { pastReading } from '../../ledger/past-reading.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { writeFinding } from '../../ledger/finding.ts';
+import { askOnce, type ReadingSaid } from '../../reckoning/doubt.ts';
 import { saidToday, workedOn } from './worked.ts';
 
 /** Services that VehicleRecordService works with. */
@@ -28,9 +29,11 @@ export interface VehicleRecordServiceNeeds {
 export class VehicleRecordService {
   constructor(private readonly needs: VehicleRecordServiceNeeds) {}
 
-  async addReading(author: ChangeAuthor, id: string, reading: { day: string; km: number }): Promise<Changed> {
+  /** Adds what the meter shows. Throws doubtful where that makes no sense and nobody was asked yet. */
+  async addReading(author: ChangeAuthor, id: string, { sure, ...reading }: ReadingSaid): Promise<Changed> {
     return this.needs.changes.record(author, async (journal) => {
       await journal.lock('vehicle', id);
+      await askOnce(journal.manager, id, { ...pastReading(this.needs.clock, reading), sure }, this.needs);
       const row = await journal.insert('meter_reading', {
         vehicleId: id,
         ...pastReading(this.needs.clock, reading),
@@ -125,10 +128,12 @@ export class VehicleRecordService {
   async changeMeter(
     author: ChangeAuthor,
     id: string,
-    change: { day: string; oldKm: number; newKm: number; note: string | null },
+    { sure, ...change }: { day: string; oldKm: number; newKm: number; note: string | null; sure: boolean },
   ): Promise<Changed> {
     return this.needs.changes.record(author, async (journal) => {
       await journal.lock('vehicle', id);
+      const last = { day: pastReading(this.needs.clock, change).day, km: change.oldKm, sure };
+      await askOnce(journal.manager, id, last, { ...this.needs, field: 'oldKm' });
       const row = await journal.insert('meter_change', {
         vehicleId: id,
         ...pastReading(this.needs.clock, change),

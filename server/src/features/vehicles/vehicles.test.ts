@@ -80,7 +80,7 @@ test('unknown and believed are states of their own', async () => {
 test('a reading that runs backwards is kept, shown and left out', async () => {
   const id = await newVehicle();
   await client.send('POST', `/api/vehicles/${id}/readings`, { day: '2023-01-10', km: 90_000 });
-  await client.send('POST', `/api/vehicles/${id}/readings`, { day: '2024-06-01', km: 40_000 });
+  await client.send('POST', `/api/vehicles/${id}/readings`, { day: '2024-06-01', km: 40_000, sure: true });
   const { answer } = await outlook(id);
   expect(answer.usage.rejected.map(({ km }) => km)).toEqual([40_000]);
   const history = (await client.get(`/api/vehicles/${id}/history`)).json<{
@@ -317,5 +317,64 @@ describe('a list', () => {
         jobs: [{ weakPointId: await t.point('qv16-belt'), action: 'renew' }],
       });
     expect(await next()).toBe('2027-01-01');
+  });
+});
+
+describe('a reading that makes no sense is asked about once, wherever it is typed', () => {
+  const field = (response: { json: <T>() => T }): string =>
+    response.json<{ code: string; fields: { path: string; message: string }[] }>().fields[0]!.message;
+  const readings = async (id: string): Promise<number> =>
+    Number(
+      (
+        await t.services.source.query<{ n: string }[]>(
+          'select count(*) as n from meter_reading where vehicle_id = $1 and retracted_at is null',
+          [id],
+        )
+      )[0]!.n,
+    );
+
+  test.each([
+    [{ day: '2026-11-24', km: 1_480_000 }, /far more than the expected 14\d,\d{3} km/],
+    [{ day: '2026-11-24', km: 14_800 }, /far less than the expected/],
+    [{ day: '2026-11-24', km: 120_000 }, /below an earlier reading of 148,000 km/],
+    [{ day: '2013-01-01', km: 10 }, /before the first registration/],
+  ])('reading %j', async (reading, words) => {
+    const id = await t.saveVehicle(client);
+    await t.services.source.query("update meter_reading set day = '2026-11-20' where vehicle_id = $1", [id]);
+    const before = await readings(id);
+    const asked = await client.send('POST', `/api/vehicles/${id}/readings`, reading);
+    expect([asked.statusCode, asked.json<{ code: string }>().code]).toEqual([422, 'doubtful']);
+    expect(field(asked)).toMatch(words);
+    expect(await readings(id)).toBe(before);
+    expect((await client.send('POST', `/api/vehicles/${id}/readings`, { ...reading, sure: true })).statusCode).toBe(200);
+    expect(await readings(id)).toBe(before + 1);
+  });
+  test('what the old cluster showed, and what a visit was done at', async () => {
+    const id = await t.saveVehicle(client);
+    const cluster = { day: '2026-11-24', oldKm: 1_480_000, newKm: 0, note: null };
+    expect(field(await client.send('POST', `/api/vehicles/${id}/meter-changes`, cluster))).toMatch(/far more/);
+    const point = await t.point('vellmar-qv20t-tensioner').catch(() => null);
+    const rows = (await client.get(`/api/vehicles/${id}/outlook`)).json<{
+      answer: { judgements: { weakPointId: string }[] };
+    }>().answer.judgements;
+    const planned = await client.send('POST', `/api/vehicles/${id}/visits`, {
+      day: '2026-11-24',
+      km: null,
+      note: null,
+      jobs: [
+        {
+          weakPointId: point ?? rows[0]!.weakPointId,
+          action: 'renew',
+          grade: 'original',
+          partNumber: null,
+          revision: null,
+        },
+      ],
+      tasks: [],
+    });
+    const done = { version: 1, day: '2026-11-24', km: 15_000 };
+    const visit = planned.json<{ id: string }>().id;
+    expect(field(await client.send('POST', `/api/visits/${visit}/done`, done))).toMatch(/far less/);
+    expect((await client.send('POST', `/api/visits/${visit}/done`, { ...done, sure: true })).statusCode).toBe(200);
   });
 });

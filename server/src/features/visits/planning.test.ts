@@ -255,7 +255,7 @@ describe('before a purchase', () => {
     const sheet = await tove.get('/api/lookup/purchase.pdf?line=QV16B%20165k%202011&price=420000');
     expect(sheet.headers['content-type']).toBe('application/pdf');
     expect(sheet.rawPayload.subarray(0, 5).toString()).toBe('%PDF-');
-    expect((await tove.get('/api/lookup/purchase?line=nothing')).json()).toMatchObject({ code: 'not_found' });
+    expect((await tove.get('/api/lookup/purchase?line=nothing')).json()).toMatchObject({ code: 'line_incomplete' });
     expect((await tove.get('/api/lookup/purchase?line=QV16B&price=-3')).json()).toMatchObject({
       fields: [{ path: 'price' }],
     });

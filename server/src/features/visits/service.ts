@@ -1,3 +1,4 @@
+import { askOnce } from '../../reckoning/doubt.ts';
 import { FAULTS, type Changed, type VisitCreate, type VisitDone, type VisitsPlanned } from '@crosspeen/contract';
 import { dayFromIso, distanceAtDay } from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
@@ -212,12 +213,13 @@ export class VisitService {
   async done(
     author: ChangeAuthor,
     visitId: string,
-    { version, day, km, findings, cameOut, skipped, skippedTasks }: VisitDone,
+    { version, day, km, sure, findings, cameOut, skipped, skippedTasks }: VisitDone,
   ): Promise<Changed> {
     if (dayFromIso(day)! > this.needs.clock.today()) throw badField('day', FAULTS.doneToCome);
     return this.needs.changes.record(author, async (journal) => {
       const { vehicleId } = await this.open(journal, visitId);
       const vehicle = await journal.lock('vehicle', vehicleId);
+      await askOnce(journal.manager, vehicleId, { day, km, sure }, this.needs);
       await journal.update('visit', visitId, { state: 'done', doneDay: day, doneKm: km }, version);
       await journal.insert('meter_reading', { vehicleId, day, km, userId: author.userId });
       const found = new Map(findings.map((finding) => [finding.weakPointId as string, finding.result]));

@@ -1,3 +1,4 @@
+import { useSure } from '../../api/sure.ts';
 import { call } from '../../api/client.ts';
 import { type BodyOf, type AnswerRow, endpoints } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
@@ -99,8 +100,9 @@ export function ClusterDialog({ vehicleId, unit, today, onClose }: EventProps): 
   const add = useChange((body: BodyOf<typeof endpoints.vehicles.changeMeter>, key) =>
     call(endpoints.vehicles.changeMeter, { params: { id: vehicleId }, body, key }),
   );
+  const keep = useSure(add);
   const send = handleSubmit(({ day, old, fresh }) =>
-    add.mutate(
+    keep(
       { day: isoTyped(day, today), oldKm: kmTyped(old, unit), newKm: kmTyped(fresh, unit), note: null },
       { onSuccess: onClose },
     ),

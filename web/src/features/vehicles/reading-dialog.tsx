@@ -1,5 +1,6 @@
 import { call } from '../../api/client.ts';
-import { endpoints } from '@crosspeen/contract';
+import { type BodyOf, endpoints } from '@crosspeen/contract';
+import { useSure } from '../../api/sure.ts';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
@@ -27,11 +28,12 @@ export default function ReadingDialog({
   onClose: () => void;
 }): ReactNode {
   const { control, handleSubmit } = useForm({ defaultValues: { day: isoFromDay(today), reading: '' } });
-  const add = useChange((body: { day: string; km: number }, key) =>
+  const add = useChange((body: BodyOf<typeof endpoints.vehicles.addReading>, key) =>
     call(endpoints.vehicles.addReading, { params: { id: vehicleId }, body, key }),
   );
+  const keep = useSure(add);
   const send = handleSubmit(({ day, reading }) =>
-    add.mutate({ day: isoTyped(day, today)!, km: kmTyped(reading, unit)! }, { onSuccess: onClose }),
+    keep({ day: isoTyped(day, today)!, km: kmTyped(reading, unit)! }, { onSuccess: onClose }),
   );
   const [noReading, noDate] = [
     'write what the meter shows, for example 148k or 148,250',

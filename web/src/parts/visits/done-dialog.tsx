@@ -1,3 +1,4 @@
+import { useSure } from '../../api/sure.ts';
 import { call } from '../../api/client.ts';
 import { endpoints, type Visit, type VisitDone } from '@crosspeen/contract';
 import { isoFromDay, type DistanceUnit } from '@crosspeen/core';
@@ -152,6 +153,7 @@ export default function DoneDialog({
   const done = useChange((body: VisitDone, key) =>
     call(endpoints.visits.done, { params: { id: visit.id }, body, key }),
   );
+  const keep = useSure(done);
   const send = handleSubmit(({ day, distance }) => {
     const resultOf = (job: Visit['jobs'][number]) => ({
       weakPointId: job.weakPointId,
@@ -159,7 +161,7 @@ export default function DoneDialog({
     });
     const having = (wanted: readonly Outcome[]): Visit['jobs'] =>
       visit.jobs.filter((job) => wanted.includes(outcomes[job.weakPointId]!));
-    done.mutate(
+    keep(
       {
         version: visit.version,
         day: isoTyped(day, today)!,
