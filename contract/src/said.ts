@@ -49,6 +49,10 @@ export const SAID = {
   ),
   backupRunning: (by: string | null, since: string) =>
     say('busy', `${by ?? 'The server'} began a backup at ${since}. Wait until it is done.`),
+  keysOfOthers: say(
+    'bad_file',
+    'Keys of this pack stand in other engines here. The places named below say which; nothing was written.',
+  ),
   emptyPack: say('bad_file', 'The file is empty. Choose the pack’s JSON file.'),
   packNotUtf8: say(
     'bad_file',

@@ -34,6 +34,34 @@ async function refuseSameCodes(manager: EntityManager, pack: Pack, skipped: Read
   });
 }
 
+/** Lists of a family whose keys are unique in the whole library, each with its table. */
+const OF_FAMILY = { operations: 'labour_operation', weakPoints: 'weak_point', upkeep: 'upkeep_task' } as const;
+
+/**
+ * A key that stands in another family of the library cannot come in: the row would move there, or a row of one family
+ * would refer to another's. Throws bad_file with every place.
+ */
+async function refuseKeysOfOthers(manager: EntityManager, pack: Pack): Promise<void> {
+  const clashing: { path: string; message: string }[] = [];
+  for (const [list, table] of Object.entries(OF_FAMILY) as [keyof typeof OF_FAMILY, string][]) {
+    const given = pack.families.flatMap((family) => family[list].map(({ key }) => ({ family: family.key, key })));
+    const found = await manager.query<{ family: string; key: string; other: string }[]>(
+      `select given.family, given.key, f.key as other
+        from jsonb_to_recordset($1::jsonb) as given(family text, key text)
+        join ${table} row on row.key = given.key
+        join engine_family f on f.id = row.family_id and f.key <> given.family
+        order by given.family, given.key`,
+      [JSON.stringify(given)],
+    );
+    for (const { family, key, other } of found)
+      clashing.push({
+        path: `families.${family}.${list}.${key}`,
+        message: `“${key}” stands in the engine “${other}” here; give it another key in the pack`,
+      });
+  }
+  if (clashing.length > 0) throw new Problem(SAID.keysOfOthers, { fields: clashing });
+}
+
 /** A pack on its way into the library: the writer of the change, the pack, the rows left out, and the pack's mark. */
 type Writing = {
   readonly writer: LibraryWriter;
@@ -361,6 +389,7 @@ export async function writePack(writer: LibraryWriter, pack: Pack, skipped: Skip
   const own = { pack_key: pack.key };
   const writing: Writing = { writer, pack, skipped, own };
   await refuseSameCodes(writer.manager, pack, skipped('engine_family'));
+  await refuseKeysOfOthers(writer.manager, pack);
   const authorities = await writer.upsert(
     'authority',
     pack.authorities.map(({ key, kind, name, region }) => ({ key, kind, name, region: region ?? null, ...own })),

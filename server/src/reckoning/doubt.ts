@@ -24,7 +24,7 @@ export async function askOnce(
   manager: EntityManager,
   vehicleId: string,
   { day, km, sure }: ReadingSaid,
-  { settings, clock, field = 'km' }: { settings: SettingsService; clock: ShopClock; field?: string },
+  { settings, clock, field = 'km' }: { settings: SettingsService; clock: ShopClock; field?: 'km' | 'oldKm' },
 ): Promise<void> {
   if (sure) return;
   const records = await recordsOfVehicle(manager, vehicleId);
@@ -34,7 +34,9 @@ export async function askOnce(
   const changes = subject.meterChanges.map((change) => change.day);
   const from = Math.max(-Infinity, ...changes.filter((change) => change <= read));
   const until = Math.min(Infinity, ...changes.filter((change) => change > read));
-  const own = records.readings.length === 0 ? [] : subject.readings.filter((one) => one.day >= from && one.day < until);
+  // What an old cluster showed last is held to the readings before it: later ones may be of the new cluster already.
+  const end = field === 'oldKm' ? Math.min(until, read + 1) : until;
+  const own = records.readings.length === 0 ? [] : subject.readings.filter((one) => one.day >= from && one.day < end);
   const earlier = own.filter((one) => one.day < read).map((one) => one.km);
   const later = own.filter((one) => one.day > read).map((one) => one.km);
   // What the dash shows is less than the distance since new by what earlier clusters have shown.
@@ -42,7 +44,15 @@ export async function askOnce(
     .filter((change) => change.day <= read)
     .reduce((sum, change) => sum + change.oldKm - change.newKm, 0);
   const expectedKm =
-    own.length === 0 ? null : distanceAtDay(pathOf(subject, await settings.now(manager)), read) - offset;
+    own.length === 0
+      ? null
+      : distanceAtDay(
+          pathOf(
+            { ...subject, readings: subject.readings.filter((one) => one.day < end) },
+            await settings.now(manager),
+          ),
+          read,
+        ) - offset;
   const typed = {
     day: read,
     km,

@@ -24,6 +24,9 @@ export interface JudgePool {
   readonly judge: JudgeBatch;
 }
 
+/** Reason of a round that somebody has asked for. */
+export const ASKED_FOR = 'asked for';
+
 /** Services that JudgingService works with. */
 export interface JudgingServiceNeeds {
   readonly source: DataSource;
@@ -154,20 +157,33 @@ export class JudgingService {
       [reason, total],
     );
     if (opened) return opened.id;
-    const [open] = await this.needs.source.query<{ id: string }[]>("select id from fleet_run where state = 'running'");
-    return open?.id ?? this.begin(reason, total);
+    // What the other process left is what is behind now, whatever it once began with.
+    const [open] = await this.needs.source.query<[{ id: string }[], number]>(
+      "update fleet_run set total = done + $1, touched_at = clock_timestamp() where state = 'running' returning id",
+      [total],
+    );
+    return open[0]?.id ?? this.begin(reason, total);
   }
 
   /** The sweep of every minute: a new day, a new model. A round that somebody stopped today is left stopped. */
   async sweep(): Promise<void> {
-    const [last] = await this.needs.source.query<{ stopped: boolean }[]>(
-      `select state = 'stopped' and started_at::date = clock_timestamp()::date as stopped
-        from fleet_run
-        order by started_at desc
-        limit 1`,
-    );
-    if (last?.stopped === true) return;
+    if (await this.stoppedToday()) return;
     await this.run('a new day');
+  }
+
+  /** Tells whether somebody stopped a round today, by the workshop's day, and nobody has asked for one since. */
+  private async stoppedToday(): Promise<boolean> {
+    const [last] = await this.needs.source.query<{ at: Date; now: Date }[]>(
+      `select finished_at as at, clock_timestamp() as now
+        from fleet_run r
+        where state = 'stopped'
+          and not exists (select 1 from fleet_run a where a.reason = $1 and a.started_at > r.finished_at)
+        order by finished_at desc
+        limit 1`,
+      [ASKED_FOR],
+    );
+    const { clock } = this.needs;
+    return last !== undefined && clock.onTheWall(last.at).date === clock.onTheWall(last.now).date;
   }
 
   /** Stops the round after the batches under way; what is left stays marked as behind. */

@@ -147,7 +147,22 @@ describe('a round', () => {
     await judging.run('too late');
     expect(asked).toHaveLength(1);
     await started(batches(3)).run('the next');
-    expect((await progress()).run).toMatchObject({ reason: 'cut off', state: 'done', done: 5 });
+    expect((await progress()).run).toMatchObject({ reason: 'cut off', state: 'done', done: 6 });
+  });
+
+  test('that is taken over counts what is behind now', async () => {
+    await t.services.source.query(
+      "insert into fleet_run (reason, state, total, done) values ('long', 'running', 900, 2)",
+    );
+    const seen: object[] = [];
+    const judging = started(async (task) => {
+      asked.push(task);
+      seen.push((await progress()).run!);
+      return { count: asked.length === 1 ? 5 : 0, last: task.after };
+    });
+    await judging.run('the next');
+    expect(seen[0]).toMatchObject({ reason: 'long', total: 7, done: 2 });
+    expect((await progress()).run).toMatchObject({ reason: 'long', state: 'done', total: 7, done: 7 });
   });
 
   test('gives way to what is more pressing, and says how far it came', async () => {
@@ -204,9 +219,13 @@ describe('a round', () => {
     );
     await judging.sweep();
     expect(asked).toHaveLength(0);
+    // Another round in between, after a finding, does not bring it back either.
     await t.services.source.query(
-      "update fleet_run set started_at = started_at - interval '1 day' where started_at > clock_timestamp() - interval '1 day'",
+      "insert into fleet_run (reason, state, total, finished_at) values ('a new finding', 'done', 1, clock_timestamp())",
     );
+    await judging.sweep();
+    expect(asked).toHaveLength(0);
+    await t.services.source.query("update fleet_run set finished_at = finished_at - interval '1 day'");
     await judging.sweep();
     expect(asked).toHaveLength(1);
     expect((await progress()).run).toMatchObject({ reason: 'a new day' });

@@ -1,6 +1,6 @@
 import type { endpoints } from '@crosspeen/contract';
 import type { Handlers } from '../../platform/mount.ts';
-import type { JudgingService } from '../../standings/judging.ts';
+import { ASKED_FOR, type JudgingService } from '../../standings/judging.ts';
 
 export const judgingHandlers = ({
   judging,
@@ -10,7 +10,7 @@ export const judgingHandlers = ({
   progress: () => judging.progress(),
   judge: async ({ request }) => {
     void judging
-      .run('asked for')
+      .run(ASKED_FOR)
       .catch((error: unknown) =>
         request.log.error({ err: error }, 'judging all vehicles failed; the next sweep goes on'),
       );

@@ -170,7 +170,7 @@ test('a walk round an engine of which nothing is saved', async () => {
   expect(short.budgetMinutes).toBe(20);
   expect(short.steps.length + short.leftOut.length).toBe(whole.steps.length);
   expect(short.leftOut.length).toBeGreaterThan(0);
-  expect((await walk('line=nothing')).json()).toMatchObject({ status: 404, code: 'not_found' });
+  expect((await walk('line=nothing')).json()).toMatchObject({ status: 422, code: 'line_incomplete' });
   const sheet = await client.get('/api/lookup/walk.pdf?line=QV20T+148k+2014');
   const pages = await pdfPages(sheet.rawPayload);
   expect(pages[0]).toMatch(/^Walk QV20T Vellmar QV20T .*History not known/);

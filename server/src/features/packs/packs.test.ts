@@ -417,3 +417,65 @@ test.each([3000, 200_000])('brackets nested %i deep are refused in words', async
 
 test('brackets inside of words are no nesting', () =>
   expect(deeperThan(JSON.stringify({ a: '[[[[{{{{', b: '\\"[[[[' }), 2)).toBe(-1));
+
+describe('keys that stand in another engine', () => {
+  test.each(['operations', 'weakPoints', 'upkeep'] as const)(
+    'of %s are refused at preview, each with its place',
+    async (list) => {
+      const file = harbour();
+      const [first, second] = file.families.filter((family) => (family[list] ?? []).length > 0);
+      // A pack of the second engine alone, with a key of the first.
+      const theirs = first![list]![0]!.key;
+      const own = second![list]![0]!.key;
+      const text = JSON.stringify({ ...file, key: 'other-pack', families: [second], notices: [] }).replaceAll(
+        `"${own}"`,
+        `"${theirs}"`,
+      );
+      const refused = await sendText(text);
+      expect([refused.statusCode, refused.json<ProblemDetails>().code]).toEqual([400, 'bad_file']);
+      expect(refused.json<ProblemDetails>().fields).toContainEqual({
+        path: `families.${second!.key}.${list}.${theirs}`,
+        message: expect.stringContaining(first!.key) as string,
+      });
+    },
+  );
+});
+
+test('whatever is accepted can be looked up, exported and taken back', async () => {
+  const families = (
+    await t.services.source.query<{ code: string }[]>('select code from engine_family order by code')
+  ).map(({ code }) => code);
+  const keys = (file: PackInput): string[] =>
+    file.families.flatMap(({ operations = [], weakPoints = [], upkeep = [] }) =>
+      [...operations, ...weakPoints, ...upkeep].map(({ key }) => key),
+    );
+  const all = keys(harbour());
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(fc.tuple(fc.nat(all.length - 1), fc.nat(all.length - 1)), { minLength: 1, maxLength: 3 }),
+      fc.boolean(),
+      async (swaps, isOurs) => {
+        let text = JSON.stringify(harbour());
+        for (const [from, to] of swaps) text = text.replace(`"key":"${all[from]!}"`, `"key":"${all[to]!}-x"`);
+        const shown = await sendText(text);
+        if (shown.statusCode !== 200) return expect(shown.statusCode).toBe(400);
+        const { uploadId, rows } = shown.json<PackPreview>();
+        const choices = Object.fromEntries(
+          rows
+            .filter(({ what }) => what === 'conflict')
+            .map(({ id, choices: open }) => [id, isOurs ? 'keep' : open.at(-1)!]),
+        );
+        const taken = await take(uploadId, choices);
+        expect([200, 400, 409]).toContain(taken.statusCode);
+        for (const code of families)
+          expect([code, (await owner.get(`/api/lookup?line=${code}%20150k%202012`)).statusCode]).toEqual([code, 200]);
+        const out = await owner.get('/api/library/export');
+        expect(out.statusCode).toBe(200);
+        expect(pack.safeParse(out.json()).success).toBe(true);
+        const changeId = taken.statusCode === 200 ? taken.json<{ changeId: string | null }>().changeId : null;
+        if (changeId !== null) expect((await undo(changeId)).statusCode).toBe(200);
+      },
+    ),
+    { numRuns: Math.max(5, Math.round(FUZZ / 25)) },
+  );
+});

@@ -346,7 +346,9 @@ describe('a reading that makes no sense is asked about once, wherever it is type
     expect([asked.statusCode, asked.json<{ code: string }>().code]).toEqual([422, 'doubtful']);
     expect(field(asked)).toMatch(words);
     expect(await readings(id)).toBe(before);
-    expect((await client.send('POST', `/api/vehicles/${id}/readings`, { ...reading, sure: true })).statusCode).toBe(200);
+    expect((await client.send('POST', `/api/vehicles/${id}/readings`, { ...reading, sure: true })).statusCode).toBe(
+      200,
+    );
     expect(await readings(id)).toBe(before + 1);
   });
   test('what the old cluster showed, and what a visit was done at', async () => {
