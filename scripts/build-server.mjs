@@ -11,6 +11,7 @@ await build({
     main: 'server/src/main.ts',
     'judge-worker': 'server/src/threads/judge-worker.ts',
     'pack-worker': 'server/src/threads/pack-worker.ts',
+    'sheet-worker': 'server/src/threads/sheet-worker.ts',
     // Found by their files, as they are in the sources.
     ...Object.fromEntries(
       readdirSync(MIGRATIONS)

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { buildApp, buildServices, openDatabase, serverSecret, shopClock } from './app.ts';
 import { judgePool } from './threads/judge-pool.ts';
 import { packPool } from './threads/pack-pool.ts';
+import { sheetPool } from './threads/sheet-pool.ts';
 import { connectDatabase, FOR_DOWNLOADS, FOR_PEOPLE } from './store/database.ts';
 import { trialGround } from './store/trial.ts';
 import { logFile } from './platform/log-file.ts';
@@ -43,11 +44,13 @@ const source = await connectDatabase(url, 10, FOR_PEOPLE);
 const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE, FOR_DOWNLOADS);
 const hands = judgePool(join(here, 'judge-worker.mjs'), url);
 const packThread = packPool(join(here, 'pack-worker.mjs'), url);
+const printer = sheetPool(join(here, 'sheet-worker.mjs'));
 const backupFolder = process.env['CROSSPEEN_BACKUPS'] ?? '';
 const services = buildServices(source, clock, {
   hands,
   aside,
   packThread,
+  printer,
   example: process.env['CROSSPEEN_EXAMPLE'] || null,
   reportRun: (error, fileId) => logger.error({ err: error, fileId }, 'a spreadsheet could not be taken in'),
   backups: backupFolder === '' ? null : { folder: backupFolder, trial: () => trialGround(url) },
@@ -107,7 +110,7 @@ async function stop(): Promise<void> {
     await services.intake.close();
     await services.judging.close();
     await services.backups.idle();
-    await Promise.all([hands.close(), packThread.close()]);
+    await Promise.all([hands.close(), packThread.close(), printer.close()]);
     await Promise.all([source.destroy(), aside.destroy()]);
   } catch (error) {
     logger.error({ err: error }, 'not everything could be closed in order');

@@ -1,3 +1,4 @@
+import { printHere, type Printer } from './sheets/printer.ts';
 import type { DataSource } from 'typeorm';
 import { BenchService } from './features/bench/service.ts';
 import { ExperienceService } from './standings/experience.ts';
@@ -68,6 +69,7 @@ export interface Services {
   readonly records: VehicleRecordService;
   readonly view: VehicleView;
   readonly visits: VisitService;
+  readonly printer: Printer;
   readonly walks: WalkService;
   readonly notes: DeskNotes;
   readonly photos: PhotoShelf;
@@ -88,6 +90,8 @@ export interface ServiceOptions {
   /** File of the pack that a workshop may begin with; null offers none. */
   readonly example?: string | null;
   /** Records a spreadsheet's run that failed through a fault of ours. */
+  /** Makes sheets on a thread of its own; without one, in the caller's. */
+  readonly printer?: Printer;
   readonly reportRun?: (error: unknown, fileId: string) => void;
 }
 
@@ -106,6 +110,7 @@ export function buildServices(
     packThread = null,
     backups = null,
     example = null,
+    printer = { print: printHere },
     reportRun = () => undefined,
   }: ServiceOptions = {},
 ): Services {
@@ -165,6 +170,7 @@ export function buildServices(
     lookup: new LookupService({ source, settings, library, clock }),
     visits: new VisitService({ source, changes, settings, clock }),
     walks: new WalkService({ source, changes, library, settings, clock }),
+    printer,
     notes: new DeskNotes({ source, clock }),
     photos: new PhotoShelf({ source, changes, clock }),
     triages: new TriageService({ source, changes, library, settings, clock }),

@@ -4,24 +4,59 @@ import { createRequire } from 'node:module';
 const require = createRequire(import.meta.url);
 type Fonts = Readonly<Record<'head' | 'text' | 'strong', Buffer>>;
 
-/** The two typefaces of the interface, as far as a sheet needs them. */
+/** The two typefaces of the interface. The text's has Latin, Cyrillic and Greek letters, the heading's Latin ones. */
 const FONT_FILES = {
   head: '@fontsource/barlow-condensed/files/barlow-condensed-latin-600-normal.woff2',
-  text: '@fontsource/source-sans-3/files/source-sans-3-latin-400-normal.woff2',
-  strong: '@fontsource/source-sans-3/files/source-sans-3-latin-600-normal.woff2',
+  text: '@expo-google-fonts/source-sans-3/400Regular/SourceSans3_400Regular.ttf',
+  strong: '@expo-google-fonts/source-sans-3/600SemiBold/SourceSans3_600SemiBold.ttf',
 } as const;
 
 let fonts: Promise<Fonts> | null = null;
 
-/** Reads and unpacks the typefaces once: the writer of PDF would unpack them anew for every sheet, in a second. */
+/** Reads the typefaces once. The heading's is unpacked here: the writer of PDF would take a second for every sheet. */
 async function loadFonts(): Promise<Fonts> {
   const { decompress } = await import('wawoff2');
-  const unpacked = async (path: string): Promise<Buffer> =>
-    Buffer.from(await decompress(readFileSync(require.resolve(path))));
-  // One after the other: what is unpacked lies in memory that the next one writes over.
-  const head = await unpacked(FONT_FILES.head);
-  const text = await unpacked(FONT_FILES.text);
-  return { head, text, strong: await unpacked(FONT_FILES.strong) };
+  const bytesOf = (path: string): Buffer => readFileSync(require.resolve(path));
+  return {
+    head: Buffer.from(await decompress(bytesOf(FONT_FILES.head))),
+    text: bytesOf(FONT_FILES.text),
+    strong: bytesOf(FONT_FILES.strong),
+  };
+}
+
+/** A typeface as the writer of PDF has opened it. */
+interface OpenFont {
+  readonly name: string;
+  readonly font?: { readonly hasGlyphForCodePoint: (point: number) => boolean };
+}
+/** Letters that no typeface of a sheet has; its foot tells of them. */
+const missing = new WeakMap<PDFKit.PDFDocument, Set<string>>();
+
+/**
+ * Writes each text in a typeface that has its letters: a heading in another alphabet takes the text's. A letter that
+ * none has is written as a box, and told in the foot.
+ */
+function withEveryLetter(sheet: PDFKit.PDFDocument): void {
+  const write = sheet.text.bind(sheet) as (words: string, ...more: unknown[]) => PDFKit.PDFDocument;
+  const open = (): OpenFont => (sheet as unknown as { _font: OpenFont })._font;
+  const lacks = (letter: string): boolean =>
+    !/\s/.test(letter) && open().font?.hasGlyphForCodePoint(letter.codePointAt(0)!) === false;
+  const unknown = new Set<string>();
+  missing.set(sheet, unknown);
+  const patched = (words: string, ...more: unknown[]): PDFKit.PDFDocument => {
+    const letters = [...String(words)];
+    if (!letters.some(lacks)) return write(words, ...more);
+    const before = open().name;
+    sheet.font('strong');
+    if (before.startsWith('SourceSans3-Regular')) sheet.font('text');
+    const shown = letters.map((letter) => {
+      if (!lacks(letter)) return letter;
+      unknown.add(letter);
+      return '\u25a1';
+    });
+    return write(shown.join(''), ...more);
+  };
+  sheet.text = patched as typeof sheet.text;
 }
 
 /** Points: an A4 page in portrait, and the margin that a clip board and a printer leave. */
@@ -52,6 +87,7 @@ export async function newSheet(title: string): Promise<Sheet> {
   });
   fonts ??= loadFonts();
   for (const [name, bytes] of Object.entries(await fonts)) sheet.registerFont(name, bytes);
+  withEveryLetter(sheet);
   return sheet.font('text').fontSize(10).fillColor(INK);
 }
 
@@ -76,6 +112,11 @@ export const heading = (sheet: Sheet, words: string): void => {
 /** Writes the same foot on every page, with its number, and ends the document. */
 export function finished(sheet: Sheet, foot: string): Sheet {
   const { start, count } = sheet.bufferedPageRange();
+  const letters = [...(missing.get(sheet) ?? [])].slice(0, 8);
+  const toldMissing =
+    letters.length === 0
+      ? ''
+      : ` Letters that cannot be printed stand as a box: ${letters.map((letter) => `U+${letter.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`).join(', ')}.`;
   for (let page = start; page < start + count; page += 1) {
     sheet.switchToPage(page);
     const y = PAGE.height - PAGE.margin - FOOT + 10;
@@ -87,7 +128,7 @@ export function finished(sheet: Sheet, foot: string): Sheet {
       .lineWidth(0.5)
       .stroke(RULE);
     sheet.font('text').fontSize(7.5).fillColor(SOFT);
-    sheet.text(foot, PAGE.margin, y, { width: INNER - 60, lineGap: -1 });
+    sheet.text(`${foot}${toldMissing}`, PAGE.margin, y, { width: INNER - 60, lineGap: -1 });
     sheet.text(`${page - start + 1} of ${count}`, PAGE.width - PAGE.margin - 60, y, { width: 60, align: 'right' });
   }
   sheet.end();

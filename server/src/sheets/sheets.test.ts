@@ -2,6 +2,7 @@ import type { PurchaseView, WalkStep, WalkView, WireTriage } from '@crosspeen/co
 import { dayFromIso } from '@crosspeen/core';
 import { sheetPages, sheetPlaced, type Placed } from '../testing/pdf-text.ts';
 import { complaintSheetPdf } from './complaint-sheet.ts';
+import { finished, heading, newSheet } from './page.ts';
 import { purchaseSheetPdf } from './purchase-sheet.ts';
 import { walkSheetPdf } from './walk-sheet.ts';
 
@@ -392,4 +393,16 @@ describe('before a purchase', () => {
     expect(text).toMatch(/What is it used for\?(?! Show)/);
     expect(await sheet(view({ questions: [], looks: [] }))).not.toMatch(/Ask the seller|Take care/);
   });
+});
+
+test('names in other alphabets are printed, and a letter that no typeface has is told in the foot', async () => {
+  const sheet = await newSheet('Letters');
+  heading(sheet, 'Łódź Žižkov');
+  heading(sheet, 'Жигули Ωmega');
+  sheet.text('Kowalczyk, Łódź; Οδός 3; ☃ here');
+  const [page] = await sheetPages(finished(sheet, 'Foot.'));
+  expect(page).toContain('Łódź Žižkov');
+  expect(page).toContain('Жигули Ωmega');
+  expect(page).toContain('Kowalczyk, Łódź; Οδός 3; □ here');
+  expect(page).toContain('Letters that cannot be printed stand as a box: U+2603.');
 });

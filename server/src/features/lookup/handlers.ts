@@ -2,16 +2,17 @@ import type { endpoints } from '@crosspeen/contract';
 import { sendPage } from '../../platform/streams.ts';
 import { asMade, type Handlers } from '../../platform/mount.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
-import { purchaseSheetPdf } from '../../sheets/purchase-sheet.ts';
-import { walkSheetPdf } from '../../sheets/walk-sheet.ts';
+import type { Printer } from '../../sheets/printer.ts';
 import type { LookupService } from './service.ts';
 
 export const lookupHandlers = ({
   lookup,
   settings,
+  printer,
 }: {
   readonly lookup: LookupService;
   readonly settings: SettingsService;
+  readonly printer: Printer;
 }): Handlers<typeof endpoints.lookup> => ({
   answer: asMade(({ query }) => lookup.answer(query)),
   meaning: ({ query }) => lookup.meaning(query),
@@ -22,7 +23,7 @@ export const lookupHandlers = ({
     return sendPage(reply, {
       type: 'application/pdf',
       name: 'walk.pdf',
-      body: await walkSheetPdf(view, await settings.now()),
+      body: await printer.print('walk', view, await settings.now()),
     });
   },
   purchase: asMade(({ query }) => lookup.purchase(query, query.price ?? null)),
@@ -30,7 +31,11 @@ export const lookupHandlers = ({
     sendPage(reply, {
       type: 'application/pdf',
       name: 'before-a-purchase.pdf',
-      body: await purchaseSheetPdf(await lookup.purchase(query, query.price ?? null), await settings.now()),
+      body: await printer.print(
+        'purchase',
+        await lookup.purchase(query, query.price ?? null),
+        await settings.now(),
+      ),
     }),
   why: ({ params, query }) => lookup.why(query, params.weakPointId),
 });
