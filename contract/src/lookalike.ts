@@ -1,4 +1,4 @@
-/** Letters of the Cyrillic and Greek alphabets that look like Latin ones, lower case, from Unicode's confusables (UTS 39). */
+/** Cyrillic and Greek letters, lower case, that look like Latin ones; from Unicode's confusables (UTS 39). */
 const LATIN_FOR: Readonly<Record<string, string>> = {
   а: 'a',
   в: 'b',

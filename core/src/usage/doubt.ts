@@ -3,7 +3,7 @@ const OUT_OF_PROPORTION = 5;
 /** Km below an earlier reading that a meter may be read wrong by; less is not asked about. */
 const SLACK_KM = 50;
 
-/** A reading that somebody types, and what is known of the meter on that day. Km as the dash shows them, day numbers. */
+/** A reading that somebody types, and facts of the meter on that day. Km as the dash shows them, day numbers. */
 export interface ReadingTyped {
   readonly day: number;
   readonly km: number;

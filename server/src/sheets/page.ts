@@ -56,7 +56,7 @@ function withEveryLetter(sheet: PDFKit.PDFDocument): void {
     });
     return write(shown.join(''), ...more);
   };
-  sheet.text = patched as typeof sheet.text;
+  sheet.text = patched;
 }
 
 /** Points: an A4 page in portrait, and the margin that a clip board and a printer leave. */

@@ -1,4 +1,4 @@
-import { Readable } from 'node:stream';
+import type { Readable } from 'node:stream';
 import { complaintSheetPdf } from './complaint-sheet.ts';
 import { purchaseSheetPdf } from './purchase-sheet.ts';
 import { walkSheetPdf } from './walk-sheet.ts';

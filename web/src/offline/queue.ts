@@ -108,7 +108,7 @@ async function answered<Answer>(sent: Promise<Sent<Answer>>): Promise<{ answer: 
   throw new Stopped(came.came);
 }
 
-/** Sends the entries of one walk. A batch that is refused as a whole is sent one by one: the fault is in one of them. */
+/** Sends the entries of one walk. A batch that is refused as a whole is sent one by one to find the fault. */
 async function sendEntries(
   { store, transport }: Line,
   batch: readonly WaitingEntry[],

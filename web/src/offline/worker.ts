@@ -18,8 +18,7 @@ interface SyncEvent {
 declare const self: WorkerScope;
 
 /** Plugins as a strategy takes them; their own types are looser about what is left out. */
-const plugins = (...made: object[]): Required<StrategyOptions>['plugins'] =>
-  made as Required<StrategyOptions>['plugins'];
+const plugins = (...made: object[]): Required<StrategyOptions>['plugins'] => made;
 const kept = new CacheableResponsePlugin({ statuses: [200] });
 
 void self.skipWaiting();

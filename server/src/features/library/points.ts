@@ -8,9 +8,11 @@ import { FamilyEntity, VariantEntity } from '../../knowledge/rows.ts';
 import { readSpans, spansOver } from '../../knowledge/said.ts';
 import { statementColumns, StatementEntity } from '../../knowledge/statement.ts';
 import { columnsFromDraft, WeakPointEntity } from '../../knowledge/weak-point.ts';
-import { LibraryWriter, type Row } from '../../knowledge/writer.ts';
+import type { LibraryWriter } from '../../knowledge/writer.ts';
+import { type Row } from '../../knowledge/writer.ts';
 
-import { LibraryDesk, slug, type Author } from '../../knowledge/desk.ts';
+import type { LibraryDesk } from '../../knowledge/desk.ts';
+import { slug, type Author } from '../../knowledge/desk.ts';
 
 /** Steps a weak point may take, and whether only the owner may take them. */
 const STEPS: Readonly<Record<PointState, Readonly<Partial<Record<PointState, 'anyone' | 'owner'>>>>> = {

@@ -31,11 +31,7 @@ export const lookupHandlers = ({
     sendPage(reply, {
       type: 'application/pdf',
       name: 'before-a-purchase.pdf',
-      body: await printer.print(
-        'purchase',
-        await lookup.purchase(query, query.price ?? null),
-        await settings.now(),
-      ),
+      body: await printer.print('purchase', await lookup.purchase(query, query.price ?? null), await settings.now()),
     }),
   why: ({ params, query }) => lookup.why(query, params.weakPointId),
 });

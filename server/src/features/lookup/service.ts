@@ -1,5 +1,4 @@
 import {
-  SAID,
   type LookupAnswer,
   type LookupMeaning,
   type PurchaseView,
@@ -341,8 +340,8 @@ export class LookupService {
   }
 
   /**
-   * One chance of the answer taken apart. Throws line_incomplete where the line has no answer, and not_found where the weak point is not in
-   * it.
+   * Takes one chance of the answer apart. Throws line_incomplete where the line has no answer, and not_found where the
+   * weak point is not in it.
    */
   async why(request: LookupRequest, weakPointId: string): Promise<WireWhy> {
     const answerable = await this.mustAnswer(request);

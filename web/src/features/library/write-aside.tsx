@@ -1,12 +1,14 @@
 import { DAYS_PER_YEAR } from '@crosspeen/core';
-import { type AnswerOf, endpoints } from '@crosspeen/contract';
+import type { endpoints } from '@crosspeen/contract';
+import { type AnswerOf } from '@crosspeen/contract';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useDeferredValue, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { read } from '../../api/queries.ts';
 import type { ChartOption } from '../../ui/chart.tsx';
 import { percentText, spansText } from '../../ui/units.ts';
-import { componentNamed, draftCurve, draftFrom, touchesParams, type DraftCurve, type DraftValues } from './draft.ts';
+import type { draftFrom } from './draft.ts';
+import { componentNamed, draftCurve, touchesParams, type DraftCurve, type DraftValues } from './draft.ts';
 import { STATE_WORDS } from './words.ts';
 
 const Chart = lazy(() => import('../../ui/chart.tsx'));

@@ -11,7 +11,8 @@ import {
   type ComponentClass,
   type ShareWord,
 } from '@crosspeen/core';
-import { type AnswerOf, endpoints } from '@crosspeen/contract';
+import type { endpoints } from '@crosspeen/contract';
+import { type AnswerOf } from '@crosspeen/contract';
 import { type ReactNode } from 'react';
 import { type Control, type UseFormRegister, type UseFormRegisterReturn, type UseFormSetValue } from 'react-hook-form';
 import { STRENGTH_WORDS } from '../../editors/strip/view/marks.tsx';
