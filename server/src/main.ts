@@ -41,7 +41,8 @@ const url = required('CROSSPEEN_DATABASE_URL');
 // The schema is brought up to date first, on connections that may take their time.
 await (await openDatabase(url, 2)).destroy();
 const source = await connectDatabase(url, 10, FOR_PEOPLE);
-const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE, FOR_DOWNLOADS);
+// One more, for the lock that a backup holds.
+const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE + 1, FOR_DOWNLOADS);
 const hands = judgePool(join(here, 'judge-worker.mjs'), url);
 const packThread = packPool(join(here, 'pack-worker.mjs'), url);
 const printer = sheetPool(join(here, 'sheet-worker.mjs'));

@@ -12,22 +12,21 @@ import {
   may,
   type SessionState,
 } from '@crosspeen/contract';
-import { useMutation, useQuery, useQueryClient, type UseMutateFunction } from '@tanstack/react-query';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useMutation, type UseMutateFunction } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { ProblemError } from '../../api/client.ts';
 import { read } from '../../api/queries.ts';
-import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
 import { FileDrop } from '../../ui/drop.tsx';
-import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
+import { Empty, Notice } from '../../ui/notice.tsx';
 import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { instantText } from '../../ui/units.ts';
 import { COLUMN_WORDS, DATE_WORDS, DECIMAL_WORDS, KIND_WORDS, mapped, runWords, UNIT_WORDS } from './words.ts';
-import { SaveLink } from '../../ui/save-link.tsx';
 import { DataTable } from '../../ui/data-table.tsx';
 import { Select, SelectField, optionsOf } from '../../ui/select.tsx';
 import { wholeText } from '../../ui/formats.ts';
+import { Run } from './run.tsx';
 
 function Faulty({ error }: { error: unknown }): ReactNode {
   if (!error) return null;
@@ -220,129 +219,6 @@ function Decide({
       <Faulty error={start.error} />
       <Columns preview={preview} mapping={mapping} onMapping={setMapping} />
     </div>
-  );
-}
-
-/** Rows that could not be imported. */
-function FaultyRows({ bad, faults }: { bad: number; faults: { line: number; reason: string }[] }): ReactNode {
-  return (
-    <div>
-      <h3 className="mb-1 text-xl">
-        What has to be mended
-        {bad > faults.length ? `, the first ${faults.length} of ${wholeText(bad)}` : ''}
-      </h3>
-      <ul className="divide-y divide-rule rounded-md border border-rule bg-sheet">
-        {faults.map(({ line, reason }) => (
-          <li key={line} className="px-4 py-2">
-            <strong className="figure text-lg">line {line}</strong> {reason}
-          </li>
-        ))}
-      </ul>
-      <p className="mt-2 text-soft">Mend them in the saved file and import it again: saved rows are skipped.</p>
-    </div>
-  );
-}
-
-/** The run as it stands, with its faults. */
-function RunNow({
-  name,
-  kind,
-  state,
-  part,
-  run,
-  stop,
-  bad,
-  id,
-  onLeave,
-  faults,
-}: {
-  name: string;
-  kind: IntakeKind;
-  state: IntakeRun['state'];
-  part: number;
-  run: IntakeRun;
-  stop: { readonly isPending: boolean; readonly mutate: () => void };
-  bad: number;
-  id: string;
-  onLeave: () => void;
-  faults: { line: number; reason: string }[];
-}): ReactNode {
-  return (
-    <section aria-labelledby="run" className="grid gap-3">
-      <h2 id="run" className="text-2xl">
-        {name} <span className="font-medium text-soft">{KIND_WORDS[kind]}</span>
-      </h2>
-      {state === 'running' && (
-        <div
-          role="progressbar"
-          aria-label={`Taking in ${name}`}
-          aria-valuenow={part}
-          aria-valuemin={0}
-          aria-valuemax={100}
-          className="h-3 overflow-hidden rounded border border-rule-strong bg-well"
-        >
-          <div className="h-full bg-accent" style={{ width: `${part}%` }} />
-        </div>
-      )}
-      <p role="status" className="text-lg">
-        {runWords(run)}
-      </p>
-      <div className="flex flex-wrap gap-2">
-        {state === 'running' && (
-          <Button disabled={stop.isPending} onClick={() => stop.mutate()}>
-            Stop
-          </Button>
-        )}
-        {bad > 0 && state !== 'running' && (
-          <SaveLink href={addressOf(endpoints.intake.faults, { params: { id } })}>
-            Save the {wholeText(bad)} {bad === 1 ? 'row' : 'rows'} to mend
-          </SaveLink>
-        )}
-        {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
-      </div>
-      {faults.length > 0 && <FaultyRows bad={bad} faults={faults} />}
-    </section>
-  );
-}
-
-function Run({ id, onLeave }: { id: string; onLeave: () => void }): ReactNode {
-  const client = useQueryClient();
-  const run = useQuery({
-    ...read.intakeRun(id),
-    refetchInterval: (query) => (query.state.data?.state === 'running' || query.state.data === undefined ? 700 : false),
-  });
-  const stop = useMutation({
-    mutationFn: () => call(endpoints.intake.stop, { params: { id } }),
-    onSuccess: () => void readAgain(client),
-  });
-  const state = run.data?.state;
-  // What was read before the file came in is no longer all there is.
-  useEffect(() => {
-    if (state !== undefined && state !== 'running')
-      void readAgain(client, { predicate: ({ queryKey }) => queryKey[0] !== 'intake' });
-  }, [state, client]);
-  if (run.error)
-    return (
-      <Empty title="This file is not known" action={<Button onClick={onLeave}>Previous</Button>}>
-        {run.error.message}
-      </Empty>
-    );
-  if (!run.data) return <Waiting what="the file" />;
-  const { name, kind, bytes, bytesDone, bad, faults } = run.data;
-  const part = bytes === 0 ? 0 : Math.round((100 * bytesDone) / bytes);
-  return (
-    <RunNow
-      name={name}
-      kind={kind}
-      state={run.data.state}
-      part={part}
-      run={run.data}
-      stop={stop}
-      bad={bad}
-      id={id}
-      onLeave={onLeave}
-      faults={faults}
-    />
   );
 }
 

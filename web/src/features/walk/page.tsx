@@ -28,7 +28,8 @@ import { deviceStore } from '../../offline/store.ts';
 import { useWaiting, type WaitingState } from '../../offline/waiting.tsx';
 import { handToDesk, tryAgain } from '../../offline/refused.ts';
 import { enter, enterPhoto, type Entering, type Said } from './entering.ts';
-import { ItemCard, type ItemActions } from './item-card.tsx';
+import { ItemCard } from './item-card.tsx';
+import { type ItemActions } from './item-entering.tsx';
 import { byPlace, itemStandings, spotMarks, type ItemStanding } from './standing.ts';
 
 const BUDGETS = { all: 'All of it', '40': '40 min', '20': '20 min', '10': '10 min' } as const;
