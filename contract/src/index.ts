@@ -95,6 +95,8 @@ export {
   type IntakeKind,
   intakeKind,
   type IntakePreview,
+  intakeLook,
+  type IntakeLook,
   intakePreview,
   type IntakeRun,
   intakeRun,

@@ -61,10 +61,20 @@ export const intakePreview = z.object({
   /** Column of the file for each column understood, by its place; what is left out was not recognised. */
   mapping: z.record(z.string(), z.int()),
   formats: intakeFormats,
-  /** Formats that the file leaves open and a person has to decide. */
-  open: z.array(z.enum(['date', 'decimal', 'unit'])),
+  /** The cells of the sample as they are read with this mapping and these formats; null where text stays text. */
+  understood: z.array(z.array(z.string().nullable())),
+  /** Formats that the file leaves open and a person has to decide; `small`: most readings are out of sense. */
+  open: z.array(z.enum(['date', 'decimal', 'unit', 'small'])),
 });
 export type IntakePreview = z.infer<typeof intakePreview>;
+
+/** How a held file is to be read: columns and formats that a person has decided, null where the file is asked anew. */
+export const intakeLook = z.object({
+  kind: intakeKind,
+  mapping: z.record(anyText(40), z.int().min(0).max(500)).nullable().default(null),
+  formats: intakeFormats.nullable().default(null),
+});
+export type IntakeLook = z.output<typeof intakeLook>;
 
 export const intakeStart = z.object({
   kind: intakeKind,

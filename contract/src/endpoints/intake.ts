@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { anyText, paged, paging } from '../common.ts';
-import { MOST_SHEET_BYTES, intakeKind, intakePreview, intakeRun, intakeStart } from '../intake.ts';
+import { MOST_SHEET_BYTES, intakeKind, intakeLook, intakePreview, intakeRun, intakeStart } from '../intake.ts';
 import { file, get, post, under, upload } from '../endpoint.ts';
 
 const params = z.object({ id: z.uuid() });
@@ -14,11 +14,11 @@ export const intake = under('intake', {
     answer: intakePreview,
     errors: ['bad_file'],
   }),
-  preview: get('/api/intake/:id/preview', {
-    summary: 'Look at a held spreadsheet again, as another kind',
+  preview: post('/api/intake/:id/preview', {
+    summary: 'Read a held spreadsheet anew, as another kind, with other columns or formats',
     needs: 'importFiles',
     params,
-    query: z.object({ kind: intakeKind }),
+    body: intakeLook,
     answer: intakePreview,
     errors: ['bad_file'],
   }),

@@ -53,27 +53,34 @@ export function guessDates(cells: readonly string[]): {
   return { order: 'dmy', open: true };
 }
 
-/** Which mark stands before decimals, from all figures seen; `open` when 1,234 or 1.234 may be either. */
+/**
+ * Mark before decimals, from all figures seen. `open` if 1,234 or 1.234 may be either, also where another cell has
+ * decided for the same mark: 60.000 beside 148.5 is hardly sixty.
+ */
 export function guessDecimal(cells: readonly string[]): {
   readonly decimal: IntakeFormats['decimal'];
   readonly open: boolean;
 } {
-  let [comma, point, doubtful] = [0, 0, 0];
+  let [comma, point] = [0, 0];
+  const doubtful = { ',': 0, '.': 0 };
   for (const cell of cells.map((each) => each.trim())) {
     const last = Math.max(cell.lastIndexOf(','), cell.lastIndexOf('.'));
     if (last < 0) continue;
-    const mark = cell[last]!;
+    const mark = cell[last] as ',' | '.';
     const other = mark === ',' ? '.' : ',';
     const after = cell.length - last - 1;
     const thousands = after === 3 && !cell.includes(other) && /^\d{1,3}([.,]\d{3})+$/.test(cell);
-    if (thousands && cell.split(mark).length === 2) doubtful += 1;
+    if (thousands && cell.split(mark).length === 2) doubtful[mark] += 1;
     else if (thousands) {
       if (mark === ',') point += 1;
       else comma += 1;
     } else if (mark === ',') comma += 1;
     else point += 1;
   }
-  return { decimal: comma > point ? 'comma' : 'point', open: comma > 0 === point > 0 && (doubtful > 0 || comma > 0) };
+  const decimal = comma > point ? 'comma' : 'point';
+  const unread = doubtful[','] + doubtful['.'] > 0;
+  const asTheMark = doubtful[decimal === 'comma' ? ',' : '.'] > 0;
+  return { decimal, open: comma > 0 === point > 0 ? unread || comma > 0 : asTheMark };
 }
 
 const DELIMITERS = [',', ';', '\t', '|'] as const;

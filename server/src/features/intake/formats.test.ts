@@ -12,6 +12,7 @@ import {
   readDate,
   readFigure,
 } from '../../spreadsheets/formats.ts';
+import { mostlySmall, understoodCell } from '../../spreadsheets/understood.ts';
 
 test.each([
   ['2024-05-31', 'dmy', '2024-05-31'],
@@ -368,4 +369,27 @@ test('however short its rows are, a file leaves others their turn', async () => 
   for await (const _row of sheetRecords(Readable.from([body]), { encoding: 'utf-8', delimiter: ',' }));
   reading = false;
   expect(turns).toBeGreaterThanOrEqual(rows / SHEET_LIMITS.sliceLines);
+});
+
+describe('a figure that fits two readings', () => {
+  test('60.000 beside 148.5 is asked about; beside 148,000,5 or 1.234.567 it is read', () => {
+    expect(guessDecimal(['148.5', '60.000'])).toEqual({ decimal: 'point', open: true });
+    expect(guessDecimal(['148,5', '60.000'])).toEqual({ decimal: 'comma', open: false });
+    expect(guessDecimal(['1.234.567', '60.000'])).toEqual({ decimal: 'comma', open: false });
+  });
+  test('is shown as it is read: a date, a reading with its unit, text as it is', () => {
+    const formats = { date: 'dmy', decimal: 'comma', unit: 'km' } as const;
+    expect(understoodCell('reading', '60.000', formats)).toBe('60,000 km');
+    expect(understoodCell('reading', '60.000', { ...formats, decimal: 'point' })).toBe('60 km');
+    expect(understoodCell('date', '03/04/2026', formats)).toBe('2026-04-03');
+    expect(understoodCell('date', '03/04/2026', { ...formats, date: 'mdy' })).toBe('2026-03-04');
+    expect([understoodCell('plate', 'AB 1', formats), understoodCell('reading', 'x', formats)]).toEqual([null, null]);
+  });
+  test('a whole fleet with tens of km is asked about', () => {
+    const formats = { date: 'dmy', decimal: 'point', unit: 'km' } as const;
+    const cells = ['60.000', '148.500', '90.100', '12.000'];
+    expect(mostlySmall(cells, formats)).toBe(true);
+    expect(mostlySmall(cells, { ...formats, decimal: 'comma' })).toBe(false);
+    expect(mostlySmall(['60.000', '1.000'], formats)).toBe(false);
+  });
 });

@@ -7,7 +7,7 @@ export const intakeHandlers = ({ intake }: { readonly intake: IntakeService }): 
   send: ({ user, query, body }) => {
     return intake.files.hold(user, query.name, body, query.kind ?? null);
   },
-  preview: ({ params, query }) => intake.files.lookAgain(params.id, query.kind),
+  preview: ({ params, body }) => intake.files.lookAgain(params.id, body),
   start: ({ params, body }) => intake.start(params.id, body),
   stop: ({ params }) => intake.stop(params.id),
   runs: async ({ query }) => pageOf(await intake.log.runs(query), query),

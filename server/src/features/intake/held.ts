@@ -1,7 +1,8 @@
-import { MOST_SHEET_BYTES, SAID, type IntakeKind, type IntakePreview } from '@crosspeen/contract';
+import { MOST_SHEET_BYTES, SAID, type IntakeKind, type IntakeLook, type IntakePreview } from '@crosspeen/contract';
 import type { Readable } from 'node:stream';
 import type { DataSource } from 'typeorm';
 import { Problem } from '../../platform/problem.ts';
+import { mostlySmall, understoodCell } from '../../spreadsheets/understood.ts';
 import { guessKind, guessMapping, unitOfHeader } from '../../spreadsheets/columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from '../../spreadsheets/formats.ts';
 import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from '../../spreadsheets/sheet.ts';
@@ -82,7 +83,8 @@ export class HeldFiles {
         delimiter,
       ]);
       await this.source.query("delete from intake_file where state = 'held' and at < now() - interval '2 days'");
-      return await this.look({ id, name: name.slice(0, 200) || 'sheet.csv', bytes, encoding, delimiter }, wanted);
+      const file = { id, name: name.slice(0, 200) || 'sheet.csv', bytes, encoding, delimiter };
+      return await this.look(file, { kind: wanted, mapping: null, formats: null });
     } catch (error) {
       await this.source.query('delete from intake_file where id = $1', [id]);
       throw error;
@@ -106,7 +108,10 @@ export class HeldFiles {
   }
 
   /** What the file seems to hold, how its columns and formats are understood, and its first rows. */
-  private async look(file: HeldFile, wanted: IntakeKind | null): Promise<IntakePreview> {
+  private async look(
+    file: HeldFile,
+    wanted: Omit<IntakeLook, 'kind'> & { readonly kind: IntakeKind | null },
+  ): Promise<IntakePreview> {
     let headers: string[] = [];
     const seen: string[][] = [];
     try {
@@ -124,8 +129,8 @@ export class HeldFiles {
     if (headers.length === 0 || headers.every((header) => header === '')) throw new Problem(SAID.noColumnNames);
     if (seen.length === 0) throw new Problem(SAID.noRows);
     await this.source.query('update intake_file set headers = $2 where id = $1', [file.id, JSON.stringify(headers)]);
-    const kind = wanted ?? guessKind(headers);
-    const mapping = guessMapping(kind, headers);
+    const kind = wanted.kind ?? guessKind(headers);
+    const mapping = wanted.mapping ?? guessMapping(kind, headers);
     const cells = (...columns: string[]): string[] =>
       columns.flatMap((column) =>
         mapping[column] === undefined
@@ -135,11 +140,14 @@ export class HeldFiles {
     const dates = guessDates(cells('date', 'firstRegistered', 'readingDate'));
     const decimal = guessDecimal(cells('reading', 'serial'));
     const unit = unitOfHeader(mapping['reading'] === undefined ? undefined : headers[mapping['reading']]);
+    const formats = wanted.formats ?? { date: dates.order, decimal: decimal.decimal, unit: unit ?? 'own' };
     const open: IntakePreview['open'] = [
       ...(dates.open ? ['date' as const] : []),
       ...(decimal.open ? ['decimal' as const] : []),
       ...(mapping['reading'] !== undefined && unit === null && mapping['unit'] === undefined ? ['unit' as const] : []),
+      ...(mostlySmall(cells('reading'), formats) ? ['small' as const] : []),
     ];
+    const columnAt = new Map(Object.entries(mapping).map(([column, place]) => [place, column]));
     return {
       fileId: file.id,
       name: file.name,
@@ -150,18 +158,21 @@ export class HeldFiles {
       headers,
       sample: seen.slice(0, SAMPLE).map((row) => row.map((cell) => cell.slice(0, 200))),
       mapping,
-      formats: { date: dates.order, decimal: decimal.decimal, unit: unit ?? 'own' },
+      formats,
+      understood: seen
+        .slice(0, SAMPLE)
+        .map((row) => row.map((cell, place) => understoodCell(columnAt.get(place), cell, formats))),
       open,
     };
   }
 
-  /** Looks at a held file again, as another kind. */
-  async lookAgain(fileId: string, kind: IntakeKind): Promise<IntakePreview> {
+  /** Reads a held file anew, as another kind or with columns and formats that were decided. */
+  async lookAgain(fileId: string, wanted: IntakeLook): Promise<IntakePreview> {
     const [file] = await this.source.query<HeldFile[]>(
       "select id, name, bytes, encoding, delimiter from intake_file where id = $1 and state = 'held'",
       [fileId],
     );
     if (!file) throw new Problem(SAID.fileGone);
-    return this.look(file, kind);
+    return this.look(file, wanted);
   }
 }

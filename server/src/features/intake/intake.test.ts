@@ -155,7 +155,8 @@ test('what needs deciding is asked, and what cannot be started says what is miss
   ).json<ProblemDetails>();
   expect(fields![0]).toMatchObject({ path: 'mapping.date', message: expect.stringContaining('is needed') });
   expect(
-    (await client.get(`/api/intake/${preview.fileId}/preview?kind=services`)).json<IntakePreview>().mapping,
+    (await client.send('POST', `/api/intake/${preview.fileId}/preview`, { kind: 'services' })).json<IntakePreview>()
+      .mapping,
   ).toEqual({ vehicle: 0, date: 1, reading: 2 });
 });
 
@@ -495,3 +496,44 @@ describe('files as spreadsheets write them', () => {
     ]);
   });
 });
+
+test('with another column for the reading the file is read anew, and what fits two readings is asked', async () => {
+  const text = 'plate;stand;note\nLOOK 1;60.000;12\nLOOK 2;148.500;13\nLOOK 3;90.100;14\n';
+  const sent = await client.send('POST', '/api/intake?name=a.csv&kind=readings', text, { 'content-type': 'text/csv' });
+  const { fileId } = sent.json<IntakePreview>();
+  const look = async (body: object): Promise<IntakePreview> =>
+    (await client.send('POST', `/api/intake/${fileId}/preview`, { kind: 'readings', ...body })).json();
+  const mapping = { vehicle: 0, reading: 1 };
+  const asked = await look({ mapping });
+  expect(asked.open).toEqual(expect.arrayContaining(['decimal', 'small']));
+  expect(asked.understood[0]).toEqual([null, '60', null]);
+  const decided = await look({ mapping, formats: { ...asked.formats, decimal: 'comma', unit: 'km' } });
+  expect(decided.understood.map((row) => row[1])).toEqual(['60,000 km', '148,500 km', '90,100 km']);
+  expect(decided.open).not.toContain('small');
+});
+
+test.each(['km', 'mi', 'h'] as const)(
+  'our own list of readings read back changes nothing, on a meter in %s',
+  async (unit) => {
+    const id = await t.saveVehicle(client);
+    await t.services.source.query('update vehicle set odometer_unit = $2 where id = $1', [id, unit]);
+    await t.services.source.query(
+      `insert into meter_reading (vehicle_id, day, km, user_id)
+      select $1, '2024-01-01'::date + n, 60000 + n * 33.3, (select id from app_user limit 1)
+      from generate_series(1, 40) as n`,
+      [id],
+    );
+    const before = await count('meter_reading');
+    const list = (await client.get(`/api/lists/readings.csv?vehicle=${id}`)).body;
+    const preview = (await hold(list, 'readings.csv', '&kind=readings')).json<IntakePreview>();
+    await start(preview);
+    await t.services.intake.idle();
+    const run = (await client.get(`/api/intake/${preview.fileId}`)).json<IntakeRun>();
+    expect({ ...run, after: await count('meter_reading') }).toMatchObject({
+      written: 0,
+      known: 41,
+      bad: 0,
+      after: before,
+    });
+  },
+);

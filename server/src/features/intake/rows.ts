@@ -1,7 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { foundBy } from '../../platform/search.ts';
 import { UPKEEP_CERTAINTIES, type IntakeKind } from '@crosspeen/contract';
-import { CERTAINTIES, compactKey, CONDITIONS, GRADES, isoFromDay, SOURCES, type Certainty } from '@crosspeen/core';
+import {
+  CERTAINTIES,
+  compactKey,
+  CONDITIONS,
+  fromKm,
+  GRADES,
+  isoFromDay,
+  SOURCES,
+  type Certainty,
+  type DistanceUnit,
+} from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import {
   type SheetRow,
@@ -129,13 +139,18 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
   };
 }
 
+/** A reading as our own lists show it, whole in the vehicle's unit: two that read the same there are one. */
+const shownAs = (km: number, unit: DistanceUnit): number => Math.round(fromKm(km, unit));
+
 async function sortReadings(manager: EntityManager, rows: readonly SheetRow[], ground: SortGround): Promise<Sorted> {
   const vehicle = await vehiclesNamed(manager, rows);
+  const units = new Map<string, DistanceUnit>();
   const { made: tried, faults } = attempt(rows, (row) => {
     const { id, unit } = vehicle(row);
     const on = day(row, 'date', ground) ?? fault('the date is missing; a reading is what the meter showed on a day');
     const value = km(row, 'reading', ground, unit) ?? fault('the reading is missing; write what the meter showed');
-    return { same: joined(id, on, Math.round(value)), made: { vehicleId: id, day: on, km: value } };
+    units.set(id, unit);
+    return { same: joined(id, on, shownAs(value, unit)), made: { vehicleId: id, day: on, km: value } };
   });
   const onFile = await onThoseDays<{ id: string; day: string; km: number }>(
     manager,
@@ -145,7 +160,7 @@ async function sortReadings(manager: EntityManager, rows: readonly SheetRow[], g
   );
   const { fresh: readings, known } = fresh(
     tried,
-    onFile.map((row) => joined(row.id, row.day, Math.round(row.km))),
+    onFile.map((row) => joined(row.id, row.day, shownAs(row.km, units.get(row.id)!))),
   );
   return { known, faults, written: readings.length, rows: { readings } };
 }

@@ -1,6 +1,7 @@
 import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
 import {
+  type BodyOf,
   addressOf,
   endpoints,
   INTAKE_COLUMNS,
@@ -12,7 +13,7 @@ import {
   may,
   type SessionState,
 } from '@crosspeen/contract';
-import { useMutation, type UseMutateFunction } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { ProblemError } from '../../api/client.ts';
@@ -50,6 +51,7 @@ function Faulty({ error }: { error: unknown }): ReactNode {
 interface SampleRow {
   readonly place: number;
   readonly cells: readonly string[];
+  readonly understood: readonly (string | null)[];
 }
 
 function Columns({
@@ -72,9 +74,14 @@ function Columns({
         head: <span className="text-base font-semibold text-ink">{header || `column ${place + 1}`}</span>,
         headClass: 'min-w-64 align-bottom',
         className: `max-w-64 truncate ${at(place) === '' ? 'text-soft' : ''}`,
-        cell: ({ cells }: SampleRow) => cells[place] ?? '',
+        cell: ({ cells, understood }: SampleRow) => (
+          <>
+            {cells[place] ?? ''}
+            {understood[place] != null && <span className="figure ml-2 text-soft">→ {understood[place]}</span>}
+          </>
+        ),
       }))}
-      rows={preview.sample.map((cells, place) => ({ place, cells }))}
+      rows={preview.sample.map((cells, place) => ({ place, cells, understood: preview.understood[place]! }))}
       rowKey={({ place }) => String(place)}
       underHead={
         <tr className="border-b border-rule-strong text-left">
@@ -112,7 +119,7 @@ function DecideHead({
   preview: IntakePreview;
   start: Pick<Sending<void>, 'mutate' | 'isPending'>;
   missing: (string | undefined)[];
-  asked: ('date' | 'decimal' | 'unit')[];
+  asked: IntakePreview['open'];
   onLeave: () => void;
 }): ReactNode {
   return (
@@ -172,16 +179,18 @@ function FormatChoices({
 function Decide({
   preview,
   onKind,
+  onLook,
   onStarted,
   onLeave,
 }: {
   preview: IntakePreview;
   onKind: (kind: IntakeKind) => void;
+  /** Has the file read anew with other columns or formats. */
+  onLook: (decided: { mapping: Record<string, number>; formats: IntakeFormats | null }) => void;
   onStarted: (run: IntakeRun) => void;
   onLeave: () => void;
 }): ReactNode {
-  const [mapping, setMapping] = useState(preview.mapping);
-  const [formats, setFormats] = useState<IntakeFormats>(preview.formats);
+  const { mapping, formats } = preview;
   const [decided, setDecided] = useState<readonly string[]>([]);
   const start = useMutation({
     mutationFn: () =>
@@ -193,8 +202,8 @@ function Decide({
     .map(([column]) => COLUMN_WORDS[column]);
   const asked = preview.open.filter((open) => !decided.includes(open));
   const decide = <Key extends keyof IntakeFormats>(key: Key, value: string): void => {
-    setFormats((before) => ({ ...before, [key]: value }));
     setDecided((before) => [...before, key]);
+    onLook({ mapping, formats: { ...formats, [key]: value } });
   };
   const format = <Key extends keyof IntakeFormats>(
     key: Key,
@@ -217,7 +226,28 @@ function Decide({
       <FormatChoices preview={preview} onKind={onKind} format={format} />
       {missing.length > 0 && <Notice>Say which column is: {missing.join(', ')}.</Notice>}
       <Faulty error={start.error} />
-      <Columns preview={preview} mapping={mapping} onMapping={setMapping} />
+      {preview.open.includes('small') && (
+        <Notice
+          role="alert"
+          actions={
+            asked.includes('small') && (
+              <Button onClick={() => setDecided((before) => [...before, 'small'])}>They are right</Button>
+            )
+          }
+        >
+          <strong>Most readings are under 1,000 km.</strong> See how they are read in the table. If a point or a comma
+          stands between thousands, say so under “Decimals after a”.
+        </Notice>
+      )}
+      <Columns
+        preview={preview}
+        mapping={mapping}
+        // Another column may be written otherwise: the file is asked anew.
+        onMapping={(next) => {
+          setDecided([]);
+          onLook({ mapping: next, formats: null });
+        }}
+      />
     </div>
   );
 }
@@ -265,28 +295,7 @@ function FilePart({
   again,
   open,
 }: {
-  hold: {
-    readonly isPending: boolean;
-    readonly mutate: UseMutateFunction<
-      {
-        fileId: string;
-        name: string;
-        bytes: number;
-        kind: 'vehicles' | 'readings' | 'services' | 'findings' | 'upkeep';
-        encoding: string;
-        delimiter: string;
-        headers: string[];
-        sample: string[][];
-        mapping: Record<string, number>;
-        formats: { date: 'ymd' | 'dmy' | 'mdy'; decimal: 'point' | 'comma'; unit: 'km' | 'mi' | 'h' | 'own' };
-        open: ('date' | 'decimal' | 'unit')[];
-      },
-      Error,
-      File,
-      unknown
-    >;
-    readonly error: Error | null;
-  };
+  hold: { readonly isPending: boolean; readonly mutate: (file: File) => void; readonly error: Error | null };
   again: { readonly error: Error | null };
   open: (next: string | null) => void;
 }): ReactNode {
@@ -318,8 +327,8 @@ export default function IntakePage({ session }: { session: SessionState }): Reac
     onSuccess: setPreview,
   });
   const again = useMutation({
-    mutationFn: (kind: IntakeKind) =>
-      call(endpoints.intake.preview, { params: { id: preview!.fileId }, query: { kind } }),
+    mutationFn: (body: BodyOf<typeof endpoints.intake.preview>) =>
+      call(endpoints.intake.preview, { params: { id: preview!.fileId }, body }),
     onSuccess: setPreview,
   });
   const id = params.get('file');
@@ -347,7 +356,8 @@ export default function IntakePage({ session }: { session: SessionState }): Reac
         <Decide
           key={`${preview.fileId} ${preview.kind}`}
           preview={preview}
-          onKind={(kind) => again.mutate(kind)}
+          onKind={(kind) => again.mutate({ kind })}
+          onLook={(decided) => again.mutate({ kind: preview.kind, ...decided })}
           onStarted={(run) => open(run.id)}
           onLeave={() => setPreview(null)}
         />
