@@ -43,7 +43,7 @@ test('vehicles: what can be taken is written, the rest is handed back with its r
     mapping: { plate: 0, engine: 1, model: 2, firstRegistered: 3, reading: 4, readingDate: 5 },
     formats: { date: 'dmy', unit: 'km' },
   });
-  expect(preview.open).toEqual(['decimal']);
+  expect(preview.open).toEqual(['decimal', 'small']);
   const run = await takeIn(VEHICLES, { decimal: 'comma' });
   expect(run).toMatchObject({ state: 'done', rows: 5, written: 2, known: 0, bad: 3 });
   expect(run.faults.map(({ line, reason }) => [line, reason])).toEqual([
