@@ -53,6 +53,8 @@ export const SAID = {
     'bad_file',
     'Keys of this pack stand in other engines here. The places named below say which; nothing was written.',
   ),
+  photoOfTooManyPixels: (millions: number) =>
+    say('bad_file', `The photo has more than ${millions} million pixels. Take it with less resolution.`),
   emptyPack: say('bad_file', 'The file is empty. Choose the pack’s JSON file.'),
   packNotUtf8: say(
     'bad_file',

@@ -7,6 +7,7 @@ import { taskOfEngine } from '../../knowledge/upkeep.ts';
 import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
+import { Turns } from '../../platform/turns.ts';
 import { photosOfPoint } from './service.ts';
 
 /** Longer side of what is kept, and of what is shown in a row; pixels. */
@@ -14,8 +15,12 @@ const KEPT_SIDE = 2000;
 const THUMBNAIL_SIDE = 320;
 /** Size of a picture above which it is kept coarser, bytes. */
 const KEPT_BYTES = 2_000_000;
-/** More pixels than any phone's camera makes. */
-const MOST_PIXELS = 120_000_000;
+/** Most pixels of a photo that is taken: decoded, each takes four bytes. */
+const MOST_PIXELS = 40_000_000;
+/** Photos that may wait while one is decoded; a device sends the others again. */
+const MOST_WAITING = 40;
+/** One photo is decoded at a time: many at once would take the memory and the threads of everybody else. */
+const turns = new Turns(1, MOST_WAITING);
 /** What a photo may be sent as. */
 const FORMATS = new Set(['jpeg', 'png', 'webp']);
 
@@ -38,15 +43,22 @@ interface Developed {
 /**
  * A photo as it is kept: turned as it was held, no larger than is looked at, and without anything that a camera writes
  * beside the picture (place, time, device); one that would take more than `mostBytes` is kept coarser. Throws bad_file
- * for what is no photo.
+ * for what is no photo, or one of too many pixels, and busy while too many wait.
  */
-export async function develop(bytes: Buffer, mostBytes = KEPT_BYTES): Promise<Developed> {
-  if (bytes.length === 0) throw new Problem(SAID.emptyPhoto);
+export function develop(bytes: Buffer, mostBytes = KEPT_BYTES): Promise<Developed> {
+  if (bytes.length === 0) return Promise.reject(new Problem(SAID.emptyPhoto));
+  return turns.run(() => developNow(bytes, mostBytes));
+}
+
+async function developNow(bytes: Buffer, mostBytes: number): Promise<Developed> {
   const { default: sharp } = await import('sharp');
+  sharp.concurrency(1);
   try {
-    const read = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
-    const { format } = await read.metadata();
+    // The head of the file alone says how large it is; only then is it decoded.
+    const read = sharp(bytes, { limitInputPixels: false, failOn: 'error' });
+    const { format, width: wide = 0, height: high = 0 } = await read.metadata();
     if (format === undefined || !FORMATS.has(format)) throw new Problem(SAID.noPhoto);
+    if (wide * high > MOST_PIXELS) throw new Problem(SAID.photoOfTooManyPixels(MOST_PIXELS / 1_000_000));
     // Without being told otherwise, nothing but the picture is written.
     const turned = read.rotate();
     const whole = (quality: number): Promise<{ data: Buffer; info: OutputInfo }> =>

@@ -592,3 +592,17 @@ describe('notes to the desk', () => {
     expect((await tove.send('POST', `/api/desk-notes/${randomUUID()}`, { settled: true })).statusCode).toBe(404);
   });
 });
+
+test('a dozen pictures of fifty million pixels at once are refused with the mend, and health is asked meanwhile', async () => {
+  const bomb = await sharp({ create: { width: 10_000, height: 5000, channels: 3, background: '#123' } })
+    .png({ compressionLevel: 9 })
+    .toBuffer();
+  const id = await newVehicle();
+  const sent = Array.from({ length: 12 }, () =>
+    tove.send('PUT', `/api/photos/${randomUUID()}?vehicleId=${id}&day=${TODAY}`, bomb, { 'content-type': 'image/png' }),
+  );
+  expect((await t.app.inject({ method: 'GET', url: '/api/health' })).statusCode).toBe(200);
+  const answers = await Promise.all(sent);
+  expect(new Set(answers.map((answer) => answer.statusCode))).toEqual(new Set([400]));
+  expect(answers[0]!.json<ProblemDetails>().detail).toContain('40 million pixels');
+});
