@@ -85,10 +85,15 @@ test('a clean look lowers the chance, a worn one holds the vehicle', async ({ pa
 
 test('readings: a new one moves the vehicle on, one that runs backwards is shown and left out', async ({ page }) => {
   await keepVehicle(page, 'K425N 92000 mi 2008', 'EE 105 K');
-  const add = async (reading: string, day: string): Promise<void> => {
+  const add = async (reading: string, day: string, asked = false): Promise<void> => {
     await page.getByLabel('The meter shows').fill(reading);
     await page.getByLabel('On', { exact: true }).fill(day);
-    await page.getByRole('button', { name: 'Add the reading' }).click();
+    const send = page.getByRole('button', { name: 'Add the reading' });
+    await send.click();
+    if (asked) {
+      await expect(page.getByRole('dialog')).toContainText('below an earlier reading of 70,000 mi');
+      await send.click();
+    }
     await expect(page.getByRole('dialog')).toHaveCount(0);
   };
   await page.keyboard.press('r');
@@ -98,7 +103,7 @@ test('readings: a new one moves the vehicle on, one that runs backwards is shown
   await page.keyboard.press('r');
   await add('70k', '-6m');
   await page.keyboard.press('r');
-  await add('30k', '-3m');
+  await add('30k', '-3m', true);
   await expect(page.getByText('One reading runs backwards')).toBeVisible();
   await openHistory(page);
   await expect(page.getByRole('row', { name: /30,000 mi/ })).toContainText('not used');

@@ -145,12 +145,12 @@ export const FAULTS = {
   noEntry: 'is no entry of this vehicle’s walks; send the entry first',
   /** Questions about a reading; each ends with what makes it kept. */
   doubtful: {
-    before_registration: () => 'lies before the first registration. Save it again if it is so',
-    many_times: (about: string) => `is far more than the expected ${about}. Save it again if it is so`,
-    small_part: (about: string) => `is far less than the expected ${about}. Save it again if it is so`,
+    before_registration: () => 'lies before the first registration. If it is so, press the button again',
+    many_times: (about: string) => `is far more than the expected ${about}. If it is so, press the button again`,
+    small_part: (about: string) => `is far less than the expected ${about}. If it is so, press the button again`,
     below_earlier: (about: string) =>
-      `is below an earlier reading of ${about}; it would be shown and not used. Save it again if it is so`,
-    above_later: (about: string) => `is above a later reading of ${about}. Save it again if it is so`,
+      `is below an earlier reading of ${about}; it would be shown and not used. If it is so, press the button again`,
+    above_later: (about: string) => `is above a later reading of ${about}. If it is so, press the button again`,
   } satisfies Record<ReadingDoubt, (about: string) => string>,
   readingToCome: 'has not come yet; a reading is what a meter has shown',
   plateTaken: 'is saved already; open that vehicle, or correct the plate',
