@@ -353,7 +353,8 @@ test('one entry that is refused keeps nothing else back; it is tried again, corr
   await page.getByRole('link', { name: 'Crosspeen' }).click();
   const notes = page.getByRole('region', { name: 'For the desk' });
   await expect(notes).toContainText('WA 117 K');
-  await expect(notes).toContainText('worn. Refused: The figure is out of bounds.');
+  await expect(notes).toContainText('Coolant flange');
+  await expect(notes).toContainText('entered as worn, and not taken: The figure is out of bounds.');
   await notes.getByRole('listitem').filter({ hasText: 'WA 117 K' }).getByRole('button', { name: 'Settled' }).click();
   await expect(notes).toBeHidden();
   await context.close();

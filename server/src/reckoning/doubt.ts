@@ -64,11 +64,13 @@ export async function askOnce(
   const doubt = readingDoubt(typed);
   if (doubt === null) return;
   const unit: DistanceUnit = records.row.odometerUnit;
-  const figure = (value: number | null): string => `${FIGURE.format(fromKm(value ?? 0, unit))} ${unit}`;
+  // What is expected is an estimate: to the hundred.
+  const figure = (value: number | null, step = 1): string =>
+    `${FIGURE.format(Math.round(fromKm(value ?? 0, unit) / step) * step)} ${unit}`;
   const beside: Record<ReadingDoubt, string> = {
     before_registration: '',
-    many_times: figure(expectedKm),
-    small_part: figure(expectedKm),
+    many_times: figure(expectedKm, 100),
+    small_part: figure(expectedKm, 100),
     below_earlier: figure(typed.earlierKm),
     above_later: figure(typed.laterKm),
   };

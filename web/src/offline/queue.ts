@@ -15,6 +15,8 @@ interface Waits {
   readonly vehicleId: string;
   /** Plate or name of the vehicle, for the list of what waits. */
   readonly vehicleName?: string;
+  /** Title of the item, for a note to the desk. */
+  readonly about?: string | undefined;
   readonly walk: WalkRef;
   /** Why the server did not take it; null while it waits to be sent. */
   readonly refused: string | null;

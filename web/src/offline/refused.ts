@@ -26,14 +26,14 @@ export const tryAgain = (waiting: Waiting): Promise<void> => deviceStore.put({ .
  * Hands a refused entry to the desk: a note with what was entered and why it was refused takes its place, and waits to
  * be sent.
  */
-export function handToDesk(waiting: Waiting, about: string | null): Promise<void> {
+export function handToDesk(waiting: Waiting): Promise<void> {
   const { refused, userId, userName, vehicleId, vehicleName, walk, seq } = waiting;
   const madeAt = waiting.kind === 'entry' ? waiting.entry.madeAt : new Date().toISOString();
   const note: DeskNoteCreate = {
     id: crypto.randomUUID(),
     vehicleId,
-    about,
-    words: `${waitingWords(waiting)}. Refused: ${refused ?? ''}`,
+    about: waiting.about ?? null,
+    words: `entered as ${waitingWords(waiting)}, and not taken: ${refused ?? ''}`,
     madeAt,
   };
   return deviceStore.replace(waiting.id, {

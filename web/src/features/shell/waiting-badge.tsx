@@ -23,13 +23,12 @@ function Refused({ waiting }: { waiting: Waiting }): ReactNode {
   return (
     <li className="grid gap-2 py-2">
       <p>
+        {waiting.about && `${waiting.about}. `}
         <strong>Not taken: {waitingWords(waiting)}.</strong> {waiting.refused}
       </p>
       <div className="flex flex-wrap gap-2">
         <Button onClick={() => void tryAgain(waiting)}>Try again</Button>
-        {waiting.kind === 'entry' && (
-          <Button onClick={() => void handToDesk(waiting, null)}>Hand it to the desk</Button>
-        )}
+        {waiting.kind === 'entry' && <Button onClick={() => void handToDesk(waiting)}>Hand it to the desk</Button>}
       </div>
     </li>
   );

@@ -10,6 +10,8 @@ export interface Entering {
   /** Plate or name of the vehicle. */
   readonly vehicleName: string;
   readonly walk: WalkRef;
+  /** Titles of the items, by key. */
+  readonly titles: ReadonlyMap<string, string>;
 }
 
 /** What somebody says of one item. */
@@ -48,19 +50,28 @@ async function correctedBy(entering: Entering, key: string): Promise<WaitingEntr
  * refuses; nothing of it is kept.
  */
 export async function enter(entering: Entering, said: readonly Said[]): Promise<void> {
-  const { walk, ...who } = entering;
+  const { walk, titles, ...who } = entering;
   const madeAt = new Date().toISOString();
   for (const { seen, ...rest } of said) {
     const corrected = await correctedBy(entering, rest.key);
     const entry: WalkEntryCreate = { id: corrected?.id ?? crypto.randomUUID(), madeAt, seen, ...rest };
     walkEntryCreate.parse(entry);
-    await deviceStore.put({ kind: 'entry', id: entry.id, seq: nextSeq(), ...who, walk, refused: null, entry });
+    await deviceStore.put({
+      kind: 'entry',
+      id: entry.id,
+      seq: nextSeq(),
+      ...who,
+      walk,
+      refused: null,
+      about: titles.get(rest.key),
+      entry,
+    });
   }
 }
 
 /** Keeps a photo on this device, from where it is sent. */
 export async function enterPhoto(
-  { walk, ...who }: Entering,
+  { walk, titles: _titles, ...who }: Entering,
   {
     day,
     ...photo

@@ -192,7 +192,7 @@ export function ItemCard({
         <WaitingEntry key={entry.id} entry={entry} actions={actions} />
       ))}
       {refused.map((waiting) => (
-        <RefusedEntry key={waiting.id} waiting={waiting} title={step.title} actions={actions} />
+        <RefusedEntry key={waiting.id} waiting={waiting} actions={actions} />
       ))}
       {shown ? (
         <div className="mt-2 grid gap-3">

@@ -18,7 +18,7 @@ export interface ItemActions {
   /** Sends a refused thing again as it is. */
   readonly onTryAgain: (refused: Waiting) => void;
   /** Hands a refused entry to the desk. */
-  readonly onDesk: (refused: Waiting, about: string) => void;
+  readonly onDesk: (refused: Waiting) => void;
   readonly onDrop: (waitingId: string) => void;
 }
 

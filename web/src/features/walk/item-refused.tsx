@@ -37,15 +37,7 @@ export function WaitingEntry({ entry, actions }: { entry: WalkEntry; actions: It
 }
 
 /** A refused entry or photo, and what can be done about it. */
-export function RefusedEntry({
-  waiting,
-  title,
-  actions,
-}: {
-  waiting: Waiting;
-  title: string;
-  actions: ItemActions | null;
-}): ReactNode {
+export function RefusedEntry({ waiting, actions }: { waiting: Waiting; actions: ItemActions | null }): ReactNode {
   return (
     <div className="mt-2">
       <Notice
@@ -57,7 +49,7 @@ export function RefusedEntry({
               {waiting.kind === 'photo' ? (
                 <SavePhoto picture={waiting.picture} onSaved={() => actions.onDrop(waiting.id)} />
               ) : (
-                <Button onClick={() => actions.onDesk(waiting, title)}>Hand it to the desk</Button>
+                <Button onClick={() => actions.onDesk(waiting)}>Hand it to the desk</Button>
               )}
             </div>
           )

@@ -276,6 +276,7 @@ function Walking({
     vehicleId: vehicle.id,
     vehicleName: vehicle.plate ?? vehicle.name ?? '',
     walk: walkRef(),
+    titles: new Map(view.steps.map(({ key, title }) => [key, title])),
   });
   const notKept = (error: unknown): void =>
     setProblem(
@@ -306,8 +307,8 @@ function Walking({
     onTryAgain: (refused) => {
       tryAgain(refused).catch(notKept);
     },
-    onDesk: (refused, about) => {
-      handToDesk(refused, about).catch(notKept);
+    onDesk: (refused) => {
+      handToDesk(refused).catch(notKept);
     },
     onDrop: (id) => {
       deviceStore.remove(id).catch(notKept);
