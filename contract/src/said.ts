@@ -8,16 +8,15 @@ export interface Said {
 }
 const say = (code: ErrorCode, detail: string): Said => ({ code, detail });
 
+/** Said of a photo that is too large; by itself, since the table of endpoints goes to the browser with it. */
+export const photoTooLarge = (megabytes: number): Said =>
+  say('too_large', `The photo has more than ${megabytes} MB. Take it with less resolution, or make it smaller first.`);
+
 /** Sentences used where the message of a code is too general. */
 export const SAID = {
   nothingSeen: say('not_found', 'Nothing has been seen of this weak point on our own vehicles yet.'),
   emptyPhoto: say('bad_file', 'No photo came with this. Take it again, or choose another file.'),
   noPhoto: say('bad_file', 'This file is no photo that can be read. Send a JPEG, PNG or WebP.'),
-  photoTooLarge: (megabytes: number) =>
-    say(
-      'too_large',
-      `The photo has more than ${megabytes} MB. Take it with less resolution, or make it smaller first.`,
-    ),
   noText: say(
     'bad_file',
     'This is no text: it may be a spreadsheet’s own file or an archive. Save it as CSV and choose that.',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { vehicleId, weakPointId } from '../common.ts';
-import { SAID } from '../said.ts';
+import { photoTooLarge } from '../said.ts';
 import {
   MOST_PHOTO_BYTES,
   entrySettle,
@@ -58,7 +58,7 @@ export const walk = under('walk', {
     needs: 'editVehicles',
     params: z.object({ id: z.uuid() }),
     query: photoQuery,
-    body: upload(MOST_PHOTO_BYTES, 'bytes', SAID.photoTooLarge(MOST_PHOTO_BYTES / 1_000_000)),
+    body: upload(MOST_PHOTO_BYTES, 'bytes', photoTooLarge(MOST_PHOTO_BYTES / 1_000_000)),
     answer: z.object({ id: z.uuid() }),
     errors: ['bad_file', 'taken'],
   }),

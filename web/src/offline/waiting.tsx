@@ -2,6 +2,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { Drained, OnTaken, Waiting } from './queue.ts';
 import { deviceStore, onWaiting } from './store.ts';
+// Never fetched later: a device that has lost its network could not fetch what sends.
+import { sendWaiting } from './sync.ts';
 
 /** Time between two tries while something waits. */
 const TRY_AGAIN_MS = 5000;
@@ -60,8 +62,6 @@ function useSending(onEnded: (ended: Drained['ended']) => void): () => void {
         client.setQueryData(['vehicle', vehicleId, 'walk', null], view);
     };
     const round = async (): Promise<void> => {
-      // Most devices have nothing to send: what sends is fetched when something waits.
-      const { sendWaiting } = await import('./sync.ts');
       const { ended, taken, photosOf } = await sendWaiting(onTaken);
       onEnded(ended);
       for (const vehicleId of new Set([...taken.keys(), ...photosOf]))

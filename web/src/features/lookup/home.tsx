@@ -1,4 +1,3 @@
-import { ForTheDesk } from '../../parts/shop/for-the-desk.tsx';
 import { vehiclePath } from '../../ui/paths.ts';
 import { dayFromIso, fromKm, type DistanceUnit } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
@@ -12,6 +11,7 @@ import { VerdictMark } from '../../ui/mark.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 
 // Only a shop that begins has any.
+const ForTheDesk = lazy(async () => ({ default: (await import('../../parts/shop/for-the-desk.tsx')).ForTheDesk }));
 const NextSteps = lazy(() => import('../../parts/shop/next-steps.tsx'));
 
 /** A reading as somebody would type it: thousands of km or miles, hours as they are. */
@@ -157,7 +157,9 @@ export function LookupHome({
   return (
     <>
       {onFile.data?.total === 0 && steps}
-      <ForTheDesk />
+      <Suspense>
+        <ForTheDesk />
+      </Suspense>
       <div className="grid gap-8 lg:grid-cols-[1fr_1.4fr]">
         <Examples examples={examples} onTry={onTry} />
         <MostPressing pressing={pressing} />

@@ -24,10 +24,10 @@ import { KEY_LIST, LINE_ID, useKeys, type KeyAction } from '../../parts/keys.ts'
 import { Notice } from '../../ui/notice.tsx';
 import { setTheme, useTheme, type Theme } from './preferences.ts';
 import { useRest } from './rest.ts';
-import { useWaiting, WaitingProvider } from '../../offline/waiting.tsx';
+import { WaitingBadge } from './waiting-badge.tsx';
+import { WaitingProvider } from '../../offline/waiting.tsx';
 
 const Palette = lazy(() => import('./palette.tsx'));
-const WaitingBadge = lazy(async () => ({ default: (await import('./waiting-badge.tsx')).WaitingBadge }));
 
 const VIEWS = [
   { to: '/', label: 'Lookup' },
@@ -105,15 +105,9 @@ function HeaderActions({
   atTablet: boolean;
   signOut: Pick<Sending<void>, 'mutate'>;
 }): ReactNode {
-  const { mine, others } = useWaiting();
-  const isWaiting = mine.length + others.length > 0;
   return (
     <div className="ml-auto flex items-center gap-1">
-      {isWaiting && (
-        <Suspense>
-          <WaitingBadge />
-        </Suspense>
-      )}
+      <WaitingBadge />
       <NavLink
         to="/account"
         title="Your account"

@@ -68,7 +68,7 @@ const sentence = ({ last }: WaitingState): string =>
     ? 'Your sign-in is over: sign in again and it is sent.'
     : 'It is sent by itself, from any page, as soon as the workshop’s server answers. Nothing is lost if you close this.';
 
-/** Says on every page how much waits on this device, and opens the list of it. Fetched where something waits. */
+/** Says on every page how much waits on this device, and opens the list of it; nothing where nothing waits. */
 export function WaitingBadge(): ReactNode {
   const waiting = useWaiting();
   const [open, setOpen] = useState(false);
