@@ -54,13 +54,13 @@ async function developNow(bytes: Buffer, mostBytes: number): Promise<Developed> 
   const { default: sharp } = await import('sharp');
   sharp.concurrency(1);
   try {
-    // The head of the file alone says how large it is; only then is it decoded.
-    const read = sharp(bytes, { limitInputPixels: false, failOn: 'error' });
-    const { format, width: wide = 0, height: high = 0 } = await read.metadata();
+    // The head of the file alone says how large it is: what is too large is told so, and never decoded.
+    const head = sharp(bytes, { limitInputPixels: false });
+    const { format, width: wide = 0, height: high = 0 } = await head.metadata();
     if (format === undefined || !FORMATS.has(format)) throw new Problem(SAID.noPhoto);
     if (wide * high > MOST_PIXELS) throw new Problem(SAID.photoOfTooManyPixels(MOST_PIXELS / 1_000_000));
     // Without being told otherwise, nothing but the picture is written.
-    const turned = read.rotate();
+    const turned = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' }).rotate();
     const whole = (quality: number): Promise<{ data: Buffer; info: OutputInfo }> =>
       turned
         .clone()
