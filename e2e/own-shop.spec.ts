@@ -241,6 +241,34 @@ test('a bay tablet: people change over with a PIN, and it asks again after a res
   await expect(tablet.getByText(/password and PIN are not changed/)).toBeVisible();
   await tablet.clock.runFor('05:01');
   await expect(tablet.getByRole('heading', { name: 'Who is here?' })).toBeVisible();
+  // The key by which it is this tablet does not leave the browser.
+  const exported = await tablet.evaluate(async () => {
+    const opened = await new Promise<IDBDatabase>((resolve) => {
+      const asked = indexedDB.open('crosspeen-tablet');
+      asked.onsuccess = () => resolve(asked.result);
+    });
+    const key = await new Promise<CryptoKey>((resolve) => {
+      const asked = opened.transaction('key').objectStore('key').get('tablet');
+      asked.onsuccess = () => resolve(asked.result as CryptoKey);
+    });
+    return crypto.subtle.exportKey('pkcs8', key).then(
+      () => 'exported',
+      (error: unknown) => (error as Error).name,
+    );
+  });
+  expect(exported).toBe('InvalidAccessError');
+  // Five wrong PINs lock it; a password opens it again.
+  const locked = tablet.getByText(/this tablet is locked/);
+  await tablet.getByRole('button', { name: 'Marit Dunne' }).click();
+  await expect(async () => {
+    await enter('4822');
+    await expect(locked).toBeVisible({ timeout: 1000 });
+  }).toPass();
+  await tablet.getByRole('button', { name: 'Sign in with name and password' }).click();
+  await ownerIn(tablet);
+  await tablet.goto('/');
+  await tablet.getByRole('button', { name: 'Change over' }).click();
+  await expect(tablet.getByRole('heading', { name: 'Who is here?' })).toBeVisible();
   await tablet.context().close();
 });
 

@@ -26,7 +26,14 @@ test('whatever only reads is a GET, and a GET has no body', () => {
 test('every change but signing in and out needs a permission or a sign-in', () => {
   const open = all.filter(({ method, needs }) => method !== 'GET' && needs === 'nothing').map(({ path }) => path);
   expect(new Set(open)).toEqual(
-    new Set(['/api/session', '/api/set-up', '/api/links/look', '/api/links/use', '/api/bay/enter']),
+    new Set([
+      '/api/session',
+      '/api/set-up',
+      '/api/links/look',
+      '/api/links/use',
+      '/api/bay/challenge',
+      '/api/bay/enter',
+    ]),
   );
 });
 

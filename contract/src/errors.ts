@@ -22,6 +22,10 @@ export const ERRORS = {
     status: 403,
     message: 'This browser is no bay tablet of the workshop any more. Sign in with name and password.',
   },
+  tablet_locked: {
+    status: 403,
+    message: 'Five wrong PINs were typed: this tablet is locked. Sign in here with name and password to open it.',
+  },
   not_at_tablet: {
     status: 403,
     message: 'This is not done at a bay tablet. Sign in with name and password on your own device.',

@@ -165,6 +165,8 @@ export { BACKUP_CHECKS, backupPicture, type BackupPicture, type BackupRun, BACKU
 export { DATE_FORMATS, type DateFormat, isTimeZone, NUMBER_FORMATS, type NumberFormat } from './formats.ts';
 export {
   bayEnter,
+  baySigned,
+  WRONG_PINS,
   type BayTablet,
   bayTabletCreate,
   bayTablets,

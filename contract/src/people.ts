@@ -80,6 +80,8 @@ export const PEOPLE_CHANGE_KINDS = [
   'signed_out',
   'tablet_added',
   'tablet_ended',
+  'tablet_locked',
+  'tablet_opened',
 ] as const;
 export type PeopleChangeKind = (typeof PEOPLE_CHANGE_KINDS)[number];
 
@@ -126,9 +128,35 @@ export type SignedInAt = z.infer<typeof signedInAt>;
 export const signIns = z.object({ rows: z.array(signedInAt) });
 
 const bayTablet = z
-  .object({ id: z.uuid(), name: z.string(), madeAt: z.string(), seenAt: z.string().nullable(), here: z.boolean() })
+  .object({
+    id: z.uuid(),
+    name: z.string(),
+    madeAt: z.string(),
+    seenAt: z.string().nullable(),
+    here: z.boolean(),
+    /** Too many wrong PINs were typed at it; signing in there with a password opens it. */
+    locked: z.boolean(),
+  })
   .meta({ id: 'BayTablet' });
 export type BayTablet = z.infer<typeof bayTablet>;
 export const bayTablets = z.object({ rows: z.array(bayTablet) });
-export const bayTabletCreate = z.object({ name: shortText(40) });
-export const bayEnter = z.object({ personId, pin: anyText(20).min(1, { message: 'must not be empty' }) });
+/** Bytes in base64url, without padding. */
+const bytes = (most: number) =>
+  z
+    .string()
+    .max(most)
+    .regex(/^[\w-]+$/, { message: 'must be base64url' });
+/** A tablet's public key: ECDSA on P-256, SPKI. Its private half stays in the browser, out of reach of scripts. */
+export const bayTabletCreate = z.object({ name: shortText(40), publicKey: bytes(400) });
+/** What a tablet signs: it proves that the browser is the one that was made a tablet. */
+export const bayChallenge = z.object({ challenge: bytes(100) });
+/** Wrong PINs, of all people together, after which a tablet is locked. */
+export const WRONG_PINS = 5;
+export const bayEnter = z.object({
+  personId,
+  pin: anyText(20).min(1, { message: 'must not be empty' }),
+  challenge: bytes(100),
+  signature: bytes(200),
+});
+/** The text that a tablet signs for one sign-in: its challenge for this person. */
+export const baySigned = (challenge: string, personId: string): string => `crosspeen bay ${challenge} ${personId}`;

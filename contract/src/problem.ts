@@ -10,6 +10,7 @@ export const ERROR_CODES = [
   'set_up_already',
   'link_used',
   'no_tablet',
+  'tablet_locked',
   'not_at_tablet',
   'last_owner',
   'not_allowed',

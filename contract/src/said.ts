@@ -157,6 +157,7 @@ export const FAULTS = {
   codeOfAnother: 'is the code of another engine here; one engine code is one family',
   partOfAnother: 'is a part of another component; a part belongs to one component',
   commonPassword: 'stands on the list of passwords that everybody tries; choose one of your own',
+  tabletKey: 'is no key of a browser; open this page again and make the tablet anew',
   weakPassword: 'is soon guessed; take three or four words that do not belong together, or make it longer',
   notYourPassword: 'is not your password; check it and try again',
   wrongCode: 'is not the code that was printed last; read it where the workshop was started',

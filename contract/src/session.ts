@@ -12,7 +12,12 @@ export type SessionUser = z.infer<typeof sessionUser>;
 const demoAccount = z.object({ name: z.string(), displayName: z.string(), role: z.enum(ROLES), password: z.string() });
 
 /** The bay tablet that asks, with those who can change over at it. */
-const bay = z.object({ tablet: z.string(), people: z.array(z.object({ id: z.uuid(), displayName: z.string() })) });
+const bay = z.object({
+  tablet: z.string(),
+  people: z.array(z.object({ id: z.uuid(), displayName: z.string() })),
+  /** Too many wrong PINs were typed: somebody signs in with a password first. */
+  locked: z.boolean(),
+});
 export type Bay = z.infer<typeof bay>;
 
 export const sessionState = z

@@ -52,6 +52,7 @@ test('only what comes before a sign-in, and what the server says of itself, is o
     'GET /api/openapi.json',
     'GET /api/session',
     'GET /metrics',
+    'POST /api/bay/challenge',
     'POST /api/bay/enter',
     'POST /api/links/look',
     'POST /api/links/use',

@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { bayEnter, linkLook, linkMeaning, linkUse, passwordChange, pinChange, signIns } from '../people.ts';
+import {
+  bayChallenge,
+  bayEnter,
+  linkLook,
+  linkMeaning,
+  linkUse,
+  passwordChange,
+  pinChange,
+  signIns,
+} from '../people.ts';
 import { sessionState, signInRequest } from '../session.ts';
 import { setUpRequest } from '../set-up.ts';
 import { get, post, put, remove, under } from '../endpoint.ts';
@@ -56,12 +65,18 @@ export const session = under('session', {
     answer: signIns,
     errors: ['not_at_tablet'],
   }),
+  challengeBay: post('/api/bay/challenge', {
+    summary: 'What a bay tablet signs for the next change-over',
+    needs: 'nothing',
+    answer: bayChallenge,
+    errors: ['no_tablet', 'tablet_locked'],
+  }),
   enterBay: post('/api/bay/enter', {
     summary: 'Change over at a bay tablet',
     needs: 'nothing',
     body: bayEnter,
     answer: sessionState,
-    errors: ['no_tablet', 'wrong_pin', 'too_many_tries'],
+    errors: ['no_tablet', 'tablet_locked', 'stale_page', 'wrong_pin', 'too_many_tries'],
   }),
   stayAwake: post('/api/bay/awake', { summary: 'Somebody touches the tablet', answer: nothing }),
 });

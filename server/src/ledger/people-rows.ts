@@ -56,6 +56,13 @@ export interface BayTabletRow {
   writtenBy: string;
   madeAt: Date;
   endedAt: Date | null;
+  /** SPKI in base64url; null for one of an earlier version, which has ended. */
+  publicKey: string | null;
+  /** What it was asked to sign last, until that was used. */
+  challenge: string | null;
+  challengeAt: Date | null;
+  /** Tries at PINs since the last right one, by person. */
+  wrongPins: Record<string, number>;
 }
 export const BayTabletEntity = entity<BayTabletRow>('bay_tablet', {
   id: uuidKey,
@@ -64,6 +71,10 @@ export const BayTabletEntity = entity<BayTabletRow>('bay_tablet', {
   writtenBy: uuid,
   madeAt: writtenAt,
   endedAt: nullable(instant),
+  publicKey: nullable(text),
+  challenge: nullable(text),
+  challengeAt: nullable(instant),
+  wrongPins: json,
 });
 
 export interface OneTimeLinkRow {

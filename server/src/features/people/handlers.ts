@@ -18,7 +18,7 @@ export const peopleHandlers = ({ people, tablets }: PeopleNeeds): Handlers<typeo
   newLink: ({ user, params }) => people.reset(user.id, params.id),
   tablets: async ({ request }) => ({ rows: await tablets.list(request.cookies[TABLET_COOKIE]) }),
   addTablet: async ({ user, body, request, reply }) => {
-    const token = await tablets.add(user.id, body.name);
+    const token = await tablets.add(user.id, body.name, body.publicKey);
     reply.setCookie(TABLET_COOKIE, token, {
       httpOnly: true,
       sameSite: 'strict',

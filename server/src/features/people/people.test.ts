@@ -1,5 +1,6 @@
 import { FAULTS, type PeopleChange, type Person, type PersonWithLink, type SessionState } from '@crosspeen/contract';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
+import { TestTablet } from '../../testing/tablet.ts';
 
 let t: TestApp;
 let owner: Client;
@@ -184,7 +185,7 @@ test('every change of people and rights is in the trail, with who did it', async
   await change(await named('per'), { active: false });
   await change(await named('per'), { active: true });
   await owner.send('POST', `/api/people/${person.id}/link`);
-  await owner.send('POST', '/api/tablets', { name: 'Bay 1' });
+  await TestTablet.made(t.app, owner, 'Bay 1');
   expect((await trail()).map(({ kind, by, before, after }) => [kind, by, before, after])).toEqual([
     ['tablet_added', 'Ruta', null, 'Bay 1'],
     ['link_made', 'Ruta', null, null],

@@ -1,7 +1,8 @@
-import type { BayTablet } from '@crosspeen/contract';
+import { FAULTS, WRONG_PINS, type BayTablet } from '@crosspeen/contract';
 import { IsNull, type DataSource } from 'typeorm';
 import { notePeople } from '../../ledger/people.ts';
 import { BayTabletEntity } from '../../ledger/people-rows.ts';
+import { WRONG_PINS_OF_T, tabletKey } from '../../ledger/tablet-keys.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { isoInstant } from '../../platform/paged.ts';
 import { digestOf, newToken } from '../../platform/passwords.ts';
@@ -22,6 +23,7 @@ export class TabletShelf {
   async list(token: string | undefined): Promise<BayTablet[]> {
     return this.needs.source.query<BayTablet[]>(
       `select t.id, t.name, ${isoInstant('t.made_at')} as "madeAt", t.token_hash = $1 as here,
+          ${WRONG_PINS_OF_T} >= ${WRONG_PINS} as locked,
           (select ${isoInstant('max(s.seen_at)')} from session s where s.tablet_id = t.id) as "seenAt"
         from bay_tablet t
         where t.ended_at is null
@@ -31,11 +33,19 @@ export class TabletShelf {
     );
   }
 
-  /** Makes the asking browser a bay tablet; answers the secret that it keeps. */
-  add(by: string, name: string): Promise<string> {
+  /** Makes the asking browser a bay tablet; answers the secret that it keeps. Throws bad_input for a key that is none. */
+  async add(by: string, name: string, publicKey: string): Promise<string> {
+    if ((await tabletKey(publicKey)) === null)
+      throw new Problem('bad_input', { fields: [{ path: 'publicKey', message: FAULTS.tabletKey }] });
     const token = newToken();
     return inTransaction(this.needs.source, async (manager) => {
-      await manager.insert(BayTabletEntity, { name, tokenHash: digestOf(token), writtenBy: by });
+      await manager.insert(BayTabletEntity, {
+        name,
+        tokenHash: digestOf(token),
+        writtenBy: by,
+        publicKey,
+        wrongPins: {},
+      });
       await notePeople(manager, this.needs.clock, [{ by, person: null, kind: 'tablet_added', after: name }]);
       return token;
     });

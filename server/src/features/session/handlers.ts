@@ -67,7 +67,6 @@ const stateWith =
     const user = session?.user ?? null;
     // Passwords that stand on a sign-in page are for whoever sits at this machine.
     const offered = user === null && onLoopback(request) ? await sessions.demoAccounts() : [];
-    const tablet = await bay.of(tabletTokenOf(request));
     const { workshopName, numberFormat, dateFormat, timeZone } = await settings.current();
     return {
       user,
@@ -78,7 +77,7 @@ const stateWith =
       formats: { numberFormat, dateFormat, timeZone },
       byPin: user !== null && session?.tabletId !== undefined,
       backupOld: user !== null && may(user.role, 'editSettings') && (await needs.backupIsOld()),
-      bay: tablet && { tablet: tablet.tablet, people: tablet.people },
+      bay: await bay.of(tabletTokenOf(request)),
       today: clock.todayIso(),
     };
   };
@@ -90,7 +89,9 @@ export const sessionHandlers = (needs: SessionNeeds): Handlers<typeof endpoints.
   return {
     state: ({ request }) => state(request),
     signIn: async ({ body, request }) => {
-      await begin(request, await sessions.signIn(body.name, body.password, request.ip));
+      const signedIn = await sessions.signIn(body.name, body.password, request.ip);
+      await begin(request, signedIn);
+      await bay.open(tabletTokenOf(request), signedIn.user.id);
       return state(request);
     },
     signOut: async ({ request }) => {
@@ -123,8 +124,9 @@ export const sessionHandlers = (needs: SessionNeeds): Handlers<typeof endpoints.
       await own.endSignIn(atOwnSignIn(request), params.id);
       return { rows: await own.signIns(ownOf(request)) };
     },
+    challengeBay: async ({ request }) => ({ challenge: await bay.challenge(tabletTokenOf(request)) }),
     enterBay: async ({ body, request }) => {
-      await begin(request, await bay.enter(tabletTokenOf(request), body.personId, body.pin));
+      await begin(request, await bay.enter(tabletTokenOf(request), body));
       return state(request);
     },
     stayAwake: async ({ request }) => {

@@ -5,6 +5,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type SetStateAction, type Dispatch, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { readShop } from '../../api/people.ts';
+import { makeTabletKey } from '../../api/tablet-key.ts';
 import { Button } from '../../ui/button.tsx';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { Dialog } from '../../ui/dialog.tsx';
@@ -98,7 +99,7 @@ export function Tablets(): ReactNode {
     void client.invalidateQueries({ queryKey: ['people', 'changes'] });
   };
   const add = useMutation({
-    mutationFn: () => call(endpoints.people.addTablet, { body: { name } }),
+    mutationFn: async () => call(endpoints.people.addTablet, { body: { name, publicKey: await makeTabletKey() } }),
     onSuccess: (answer) => {
       settle(answer);
       setAdding(false);
@@ -121,6 +122,7 @@ export function Tablets(): ReactNode {
         <>
           <strong>{row.name}</strong>
           {row.here && ' (this browser)'}
+          {row.locked && <span className="block">Locked by wrong PINs; sign in at it with a password</span>}
         </>
       ),
     },

@@ -22,13 +22,19 @@ const WORDS: Readonly<Record<PeopleChangeKind, (change: PeopleChange) => string>
   signed_out: () => 'ended a sign-in elsewhere',
   tablet_added: ({ after }) => `bay tablet “${after}” added`,
   tablet_ended: ({ before }) => `bay tablet “${before}” put away`,
+  tablet_locked: ({ before }) => `bay tablet “${before}” locked by five wrong PINs`,
+  tablet_opened: ({ after }) => `bay tablet “${after}” opened with a password`,
 };
 
 const COLUMNS: readonly TableColumn<PeopleChange>[] = [
   { id: 'at', head: 'When', names: true, className: 'py-2', cell: ({ at }) => instantText(at) },
   { id: 'person', head: 'Who', cell: ({ person }) => person ?? '' },
   { id: 'what', head: 'What', cell: (change) => WORDS[change.kind](change) },
-  { id: 'by', head: 'By', cell: ({ by, person }) => (by === null ? 'code or link' : by === person ? '' : by) },
+  {
+    id: 'by',
+    head: 'By',
+    cell: ({ by, person }) => (by === null ? (person === null ? '' : 'code or link') : by === person ? '' : by),
+  },
 ];
 
 /** What was changed of people and rights, the latest first. */

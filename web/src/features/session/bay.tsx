@@ -1,11 +1,12 @@
 import type { Sending } from '../../api/sending.ts';
 import { call } from '../../api/client.ts';
-import { type Bay, endpoints } from '@crosspeen/contract';
+import { type Bay, endpoints, type SessionState } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Delete } from 'lucide-react';
 import { type SetStateAction, type Dispatch, useEffect, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { rememberCsrfToken } from '../../api/client.ts';
+import { signAsTablet } from '../../api/tablet-key.ts';
 import { Button } from '../../ui/button.tsx';
 import { Notice } from '../../ui/notice.tsx';
 
@@ -128,6 +129,23 @@ function PinPart({
   );
 }
 
+/** Changes over with a PIN; the tablet signs for it with its own key. */
+async function enterAsTablet(typed: { personId: string; pin: string }): Promise<SessionState> {
+  const { challenge } = await call(endpoints.session.challengeBay);
+  const signature = await signAsTablet(challenge, typed.personId);
+  return call(endpoints.session.enterBay, { body: { ...typed, challenge, signature } });
+}
+
+/** A tablet after too many wrong PINs. */
+function LockedPart(): ReactNode {
+  return (
+    <Notice role="alert">
+      Five wrong PINs were typed here, so this tablet is locked. Anybody who works here opens it by signing in with name
+      and password.
+    </Notice>
+  );
+}
+
 /** The tablet at the bay while nobody is at it: pick a name, type a PIN; big enough for a glove. */
 export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void }): ReactNode {
   const client = useQueryClient();
@@ -135,7 +153,7 @@ export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void 
   const [who, setWho] = useState<Bay['people'][number] | null>(null);
   const [pin, setPin] = useState('');
   const enter = useMutation({
-    mutationFn: (body: { personId: string; pin: string }) => call(endpoints.session.enterBay, { body }),
+    mutationFn: enterAsTablet,
     onSuccess: (state) => {
       rememberCsrfToken(state.csrfToken);
       client.setQueryData(['session'], state);
@@ -149,7 +167,7 @@ export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void 
   });
   const { mutate, isPending } = enter;
   useEffect(() => {
-    if (who === null) return;
+    if (who === null || bay.locked) return;
     const onKey = (event: KeyboardEvent): void => {
       if (/^\d$/.test(event.key)) setPin((so) => (so + event.key).slice(0, MOST));
       else if (event.key === 'Backspace') setPin((so) => so.slice(0, -1));
@@ -158,12 +176,14 @@ export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void 
     };
     document.addEventListener('keydown', onKey);
     return () => document.removeEventListener('keydown', onKey);
-  }, [who, pin, isPending, mutate]);
+  }, [who, pin, isPending, mutate, bay.locked]);
   return (
     <main className="mx-auto max-w-3xl px-5 py-8">
       <p className="text-soft">Bay tablet</p>
       <h1 className="mb-6 text-4xl">{bay.tablet}</h1>
-      {who === null ? (
+      {bay.locked ? (
+        <LockedPart />
+      ) : who === null ? (
         <WhoPart bay={bay} setPin={setPin} enter={enter} setWho={setWho} />
       ) : (
         <PinPart
