@@ -25,7 +25,7 @@ export interface AbuseCount {
   readonly failures: string[];
 }
 
-const HOW_OFTEN = { server: 36, database: 32, restore: 14, import: 10, first: 10 } as const;
+const HOW_OFTEN = { server: 36, database: 32, restore: 24, first: 10 } as const;
 /** A start after a kill that takes longer is counted as a failure, in seconds. */
 const RESTART_SECONDS = 10;
 /** What anybody must still be told within while files come in, in milliseconds. */
@@ -236,7 +236,7 @@ async function killsUnderWriting(
 }
 
 /** Kills a command that replaces the data: what stands afterwards is what stood before or what was to come, whole. */
-async function killsOfReplacing(shop: Shop, word: 'restore' | 'import', file: string): Promise<AbuseCount> {
+async function killsOfReplacing(shop: Shop, file: string): Promise<AbuseCount> {
   const counted = count();
   const state = (): Promise<string> =>
     shop.sql(
@@ -244,28 +244,28 @@ async function killsOfReplacing(shop: Shop, word: 'restore' | 'import', file: st
           select note from vehicle where plate = 'PM 482 KX'
         )`,
     );
-  const whole = await shop.run([word, file]);
+  const whole = await shop.run(['restore', file]);
   const incoming = await state();
   await shop.sql("update vehicle set note = 'stood before' where plate = 'PM 482 KX'");
   const standing = await state();
   if (whole.code !== 0 || incoming === standing)
-    counted.failures.push(`${word}: ends with ${whole.code} without being killed: ${whole.text}`);
-  for (let at = 0; at < HOW_OFTEN[word]; at++) {
+    counted.failures.push(`restore: ends with ${whole.code} without being killed: ${whole.text}`);
+  for (let at = 0; at < HOW_OFTEN.restore; at++) {
     await shop.sql("update vehicle set note = 'stood before' where plate = 'PM 482 KX'");
     counted.tries++;
     // Half of them where the databases change places.
-    await shop.run([word, file], whole.seconds * 1000 * (at % 2 === 0 ? between(0.05, 1) : between(0.75, 1)));
+    await shop.run(['restore', file], whole.seconds * 1000 * (at % 2 === 0 ? between(0.05, 1) : between(0.75, 1)));
     const now = await state();
     if (now !== standing && now !== incoming)
-      counted.failures.push(`${word} ${at}: ${now} is neither ${standing} nor ${incoming}`);
+      counted.failures.push(`restore ${at}: ${now} is neither ${standing} nor ${incoming}`);
   }
   // Whatever the last one left, the next that comes to its end clears away.
-  const after = await shop.run([word, file]);
+  const after = await shop.run(['restore', file]);
   const left = await shop.sql(
     "select string_agg(datname, ' ') from pg_database where datname like 'crosspeen%' and datname <> 'crosspeen'",
   );
   if (after.code !== 0 || left !== '')
-    counted.failures.push(`${word}: the next one ends with ${after.code} and leaves ${left || 'nothing'} behind`);
+    counted.failures.push(`restore: the next one ends with ${after.code} and leaves ${left || 'nothing'} behind`);
   return counted;
 }
 
@@ -570,18 +570,12 @@ export async function abuseBench(
     await part('passwords', () => parallelGuesses(shop, bench.accounts, say));
     await part('server', () => killsUnderWriting(shop, 'server', say));
     await part('database', () => killsUnderWriting(shop, 'database', say));
-    const [backup, archive] = [join(folder, 'backup'), join(folder, 'archive')];
-    for (const [word, file] of [
-      ['backup', backup],
-      ['export', archive],
-    ] as const) {
-      const { code, text } = await shop.run([word, file]);
-      if (code !== 0 || !existsSync(file) || statSync(file).size === 0)
-        throw new Error(`${word} ends with ${code}: ${text}`);
-    }
+    const backup = join(folder, 'backup');
+    const { code, text } = await shop.run(['backup', backup]);
+    if (code !== 0 || !existsSync(backup) || statSync(backup).size === 0)
+      throw new Error(`backup ends with ${code}: ${text}`);
     await shop.stop();
-    await part('restore', () => killsOfReplacing(shop, 'restore', backup));
-    await part('import', () => killsOfReplacing(shop, 'import', archive));
+    await part('restore', () => killsOfReplacing(shop, backup));
   } finally {
     await shop.stop();
   }

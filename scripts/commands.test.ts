@@ -65,7 +65,7 @@ test.each([
   [['test', 'everything'], /no test part/, 2],
   [['screenshots', 'nothing'], /no picture/, 2],
   [['load', '/no/such/pack.json'], /There is no file/, 1],
-  [['import', '/'], /is a folder/, 1],
+  [['restore', '/'], /is a folder/, 1],
 ] as const)('%j says what to do instead', (args, message, code) => {
   const answer = run(args);
   expect(answer.err).toMatch(message);

@@ -181,7 +181,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   },
   backup: {
     usage: 'FILE [--shop|--demo]',
-    help: 'save all data to a file',
+    help: 'save all data to a file: JSON lines, for any other program too',
     takes: FILE,
     run: async (given) => (await data()).backup(await whichOf(given), given.words[0]!),
   },
@@ -193,21 +193,9 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   },
   restore: {
     usage: 'FILE [--shop|--demo]',
-    help: 'replace all data by a saved file',
-    takes: FILE,
-    run: async (given) => (await data()).restore(await whichOf(given), given.words[0]!),
-  },
-  export: {
-    usage: 'FILE [--shop|--demo]',
-    help: 'save all data as JSON lines, for any other program',
-    takes: FILE,
-    run: async (given) => (await data()).exportAll(await whichOf(given), given.words[0]!),
-  },
-  import: {
-    usage: 'FILE [--shop|--demo]',
     help: 'replace all data by such a file',
     takes: FILE,
-    run: async (given) => (await data()).importAll(await whichOf(given), given.words[0]!),
+    run: async (given) => (await data()).restore(await whichOf(given), given.words[0]!),
   },
   reset: {
     usage: '[--yes] [--shop|--demo]',

@@ -8,6 +8,7 @@ import {
   baseAt,
   baseIn,
   ensureDatabase,
+  filledByOrdinaryRole,
   incomingOf,
   mayMakeDatabases,
   mustReach,
@@ -98,48 +99,8 @@ function existingFile(word: string): string {
   return file;
 }
 
+/** Saves everything to a file, as an archive of JSON lines. */
 export async function backup(kind: Kind, word: string): Promise<void> {
-  const file = newFile(word);
-  const { OF_THE_MOMENT } = await import('@crosspeen/server');
-  await withBase(kind, (base, bin) =>
-    makeWhole(file, async (descriptor) => {
-      const { args, env } = reaching(base, base.name);
-      const code = await runVisible(
-        join(bin, 'pg_dump'),
-        [
-          '--format=custom',
-          '--no-owner',
-          '--no-privileges',
-          ...OF_THE_MOMENT.map((table) => `--exclude-table-data=${table}`),
-          ...args,
-        ],
-        { stdio: ['ignore', descriptor, 'inherit'], env },
-      );
-      if (code !== 0) throw new UserError('The backup could not be made; no file was written.');
-    }),
-  );
-  say(`Saved to ${file}. It holds the accounts’ password hashes: keep it like a key.`);
-}
-
-export async function restore(kind: Kind, word: string): Promise<void> {
-  const file = existingFile(word);
-  await alone(kind, async (base, bin) => {
-    // Into a new database first: the old one is given up only when the whole backup was read.
-    await ensureDatabase(base, incomingOf(base), true);
-    const { args, env } = reaching(base, incomingOf(base));
-    const code = await runVisible(
-      join(bin, 'pg_restore'),
-      ['--no-owner', '--exit-on-error', '--single-transaction', ...args, file],
-      { env },
-    );
-    if (code !== 0) throw new UserError(`${file} could not be restored; the data here is as it was.`);
-    await swapIn(base);
-  });
-  say(`Restored from ${file}`);
-}
-
-/** Writes everything as an archive of JSON lines. */
-export async function exportAll(kind: Kind, word: string): Promise<void> {
   const file = newFile(word);
   const { exportArchive, openDatabase } = await import('@crosspeen/server');
   await withBase(kind, (base) =>
@@ -160,28 +121,28 @@ export async function exportAll(kind: Kind, word: string): Promise<void> {
 }
 
 /**
- * Replaces everything by what an archive holds: read into a new database first, and the old one given up only when all
- * of it is there.
+ * Replaces everything by what a backup of ours holds: read into a new database first, and the old one given up only when
+ * all of it is there. Nothing that stands in the file is run; it is written as rows into our own schema, by a role that
+ * owns that new database alone.
  */
-export async function importAll(kind: Kind, word: string): Promise<void> {
+export async function restore(kind: Kind, word: string): Promise<void> {
   const file = existingFile(word);
-  const { importArchive, openDatabase, Problem } = await import('@crosspeen/server');
+  const { fillAtSchema, importArchive, Problem, schemaOfArchive } = await import('@crosspeen/server');
   const rows = await alone(kind, async (base) => {
-    const source = await openDatabase(await ensureDatabase(base, incomingOf(base), true), 2);
-    let read: Readonly<Record<string, number>>;
     try {
-      read = await importArchive(source, createReadStream(file));
+      const schema = await schemaOfArchive(createReadStream(file));
+      const read = await filledByOrdinaryRole(base, incomingOf(base), (url) =>
+        fillAtSchema(url, schema, (source) => importArchive(source, createReadStream(file))),
+      );
+      await swapIn(base);
+      return read;
     } catch (error) {
       if (error instanceof Problem) throw new UserError(`${error.message} The data here is as it was.`);
       throw error;
-    } finally {
-      await source.destroy();
     }
-    await swapIn(base);
-    return read;
   });
   say(
-    `Imported from ${file}: ${Object.values(rows)
+    `Restored from ${file}: ${Object.values(rows)
       .reduce((sum, count) => sum + count, 0)
       .toLocaleString('en')} rows, ${(rows['vehicle'] ?? 0).toLocaleString('en')} vehicles.`,
   );

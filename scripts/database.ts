@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 import { databaseUrl, type Cluster } from './cluster.ts';
 import { UserError } from './places.ts';
@@ -85,6 +86,40 @@ export async function ensureDatabase(base: Base, name: string, fresh = false): P
   });
   return base.urlOf(name);
 }
+
+/**
+ * Makes a database anew and lets `work` fill it as a role that owns it and nothing else. Where the workshop's own role is
+ * no superuser, it fills it itself. Afterwards it belongs to the workshop's role.
+ */
+export async function filledByOrdinaryRole<T>(base: Base, name: string, work: (url: string) => Promise<T>): Promise<T> {
+  if (!(await isSuperuser(base))) return work(await ensureDatabase(base, name, true));
+  const role = `${name}_filler`;
+  const password = randomBytes(24).toString('base64url');
+  await onServer(base, async (client) => {
+    await drop(client, name);
+    await client.query(`drop role if exists "${role}"`);
+    await client.query(
+      `create role "${role}" login nosuperuser nocreatedb nocreaterole noreplication password '${password}'`,
+    );
+    await client.query(`create database "${name}" owner "${role}"`);
+  });
+  const url = Object.assign(new URL(base.urlOf(name)), { username: role, password });
+  const done = await work(url.href);
+  await onServer({ ...base, urlOf: () => base.urlOf(name) }, async (client) => {
+    await client.query(`reassign owned by "${role}" to current_user`);
+    await client.query(`drop owned by "${role}"`);
+    await client.query(`drop role "${role}"`);
+  });
+  return done;
+}
+
+const isSuperuser = (base: Base): Promise<boolean> =>
+  onServer(base, async (client) => {
+    const { rows } = await client.query<{ is: boolean }>(
+      'select rolsuper as is from pg_roles where rolname = current_user',
+    );
+    return rows[0]?.is === true;
+  });
 
 /**
  * Finishes or takes back what an earlier command was ended in the middle of, so that nothing is ever made beside what

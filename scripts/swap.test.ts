@@ -10,7 +10,7 @@ import { join } from 'node:path';
 const PROGRAM = `
 import pg from 'pg';
 import { databaseUrl, removeCluster, startCluster } from './scripts/cluster.ts';
-import { baseIn, settle, swapIn } from './scripts/database.ts';
+import { baseIn, filledByOrdinaryRole, settle, swapIn } from './scripts/database.ts';
 const cluster = await startCluster('test');
 const on = async (name, ...questions) => {
   const client = new pg.Client({ connectionString: databaseUrl(cluster, name) });
@@ -39,6 +39,24 @@ try {
     const names = await there();
     answers.push({ names, words: names.includes('crosspeen') ? (await on('crosspeen', 'select name from app_user')).map(({ name }) => name) : null });
   }
+  const ask = async (url, question) => {
+    const client = new pg.Client({ connectionString: url });
+    await client.connect();
+    try { return (await client.query(question)).rows; } catch (error) { return error.message; } finally { await client.end(); }
+  };
+  const base = baseIn(cluster);
+  const filling = await filledByOrdinaryRole(base, 'crosspeen_restored', async (url) => ({
+    role: await ask(url, "select rolsuper, rolcreatedb, rolcreaterole, current_user <> 'crosspeen' as other from pg_roles where rolname = current_user"),
+    program: await ask(url, "copy (select 1) to program 'true'"),
+    makes: await ask(url, 'create table app_user (name text)'),
+    others: await ask(Object.assign(new URL(url), { pathname: '/crosspeen' }).href, 'select name from app_user'),
+  }));
+  const after = {
+    owner: await on('crosspeen_restored', "select tableowner from pg_tables where tablename = 'app_user'"),
+    database: await on('postgres', "select datdba::regrole::text as owner from pg_database where datname = 'crosspeen_restored'"),
+    roles: await on('postgres', "select count(*)::int as n from pg_roles where rolname like '%filler'"),
+  };
+  answers.push({ filling, after });
 } finally {
   await removeCluster('test');
 }
@@ -95,3 +113,15 @@ test.each(CASES.map(([words, , expected], at) => [words, at, expected] as const)
     expect(answers[at]).toEqual(expected);
   },
 );
+
+test('a new database is filled by a role that owns it and nothing else, and belongs to the workshop’s afterwards', () => {
+  expect(answers.at(-1)).toEqual({
+    filling: {
+      role: [{ rolsuper: false, rolcreatedb: false, rolcreaterole: false, other: true }],
+      program: expect.stringMatching(/must be superuser or have privileges/) as string,
+      makes: [],
+      others: expect.stringMatching(/permission denied/) as string,
+    },
+    after: { owner: [{ tableowner: 'crosspeen' }], database: [{ owner: 'crosspeen' }], roles: [{ n: 0 }] },
+  });
+});

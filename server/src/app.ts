@@ -113,9 +113,9 @@ export async function buildApp({
 
 export { describeApi } from './handlers.ts';
 export { shopClock, type ShopClock } from './platform/clock.ts';
-export { openDatabase } from './store/database.ts';
+export { fillAtSchema, openDatabase } from './store/database.ts';
 export { writeBulk, type BulkRows } from './features/intake/bulk.ts';
-export { exportArchive, importArchive, OF_THE_MOMENT } from './ledger/archive.ts';
+export { exportArchive, importArchive, schemaOfArchive } from './ledger/archive.ts';
 export { Problem } from './platform/problem.ts';
 export { foundBy } from './platform/search.ts';
 export { readPack } from './knowledge/pack-text.ts';

@@ -10,7 +10,7 @@ import { begun, piped } from '../platform/streams.ts';
  * Tables that never leave with what is saved: who is signed in just now, failed tries to, which forms were sent, links
  * and codes that let somebody in once, what signs the cookies here, and where this server keeps its backups.
  */
-export const OF_THE_MOMENT = [
+const OF_THE_MOMENT = [
   'session',
   'sign_in_try',
   'sent_once',
@@ -234,6 +234,13 @@ class Filling {
   }
 }
 
+/** Whether an archive's own count of rows, by table, is what was read. */
+const sameCounts = (told: unknown, read: Readonly<Record<string, number>>): boolean =>
+  typeof told === 'object' &&
+  told !== null &&
+  Object.entries(told).every(([table, count]) => (read[table] ?? 0) === count) &&
+  Object.keys(read).every((table) => table in told);
+
 /** Triggers count what changes; while an archive is read every count comes with it. */
 async function withoutTriggers<T>(
   manager: EntityManager,
@@ -281,6 +288,7 @@ export async function importArchive(source: DataSource, file: Readable): Promise
         if (value['sha256'] !== digest.digest('hex'))
           throw broken(line, 'what stands above is not what was written; the file was altered.');
         await filling.finish();
+        if (!sameCounts(value['rows'], filling.rows)) throw broken(line, 'it counts other rows than stand above.');
         return;
       } else if (typeof value['table'] !== 'string' || typeof value['row'] !== 'object' || value['row'] === null)
         throw broken(line, 'it names no table and row.');
@@ -294,4 +302,31 @@ export async function importArchive(source: DataSource, file: Readable): Promise
     });
     return filling.rows;
   });
+}
+
+/**
+ * Schema of the version that wrote an archive. Throws bad_file for a file that does not begin as one; the rest of the
+ * file is not read.
+ */
+export async function schemaOfArchive(file: Readable): Promise<string> {
+  try {
+    for await (const text of textLines(file)) {
+      const head = headOf(text);
+      if (head === null) break;
+      return head.schema;
+    }
+  } finally {
+    file.destroy();
+  }
+  throw broken(1, 'it does not say that it is a Crosspeen archive.');
+}
+
+/** First line of an archive; null for a line that is none. */
+function headOf(text: string): { readonly schema: string } | null {
+  try {
+    const value = JSON.parse(text) as Row | null;
+    return value?.['format'] === FORMAT && typeof value['schema'] === 'string' ? { schema: value['schema'] } : null;
+  } catch {
+    return null;
+  }
 }

@@ -93,7 +93,7 @@ export default function BackupsPage({ session }: { session: SessionState }): Rea
         )}
         <p className="max-w-3xl text-soft">
           A backup holds everything, the accounts’ password hashes too: keep it like a key, and keep a copy on another
-          machine. ./crosspeen import FILE puts it in the place of what is there.
+          machine. ./crosspeen restore FILE puts it in the place of what is there.
         </p>
       </div>
     </SettingsTabs>

@@ -403,8 +403,8 @@ function SettingsForm({ settings }: { settings: Settings }): ReactNode {
         </h2>
         <p className="mb-2 text-soft">
           All vehicles, records, the library, what was changed by whom: one compressed file of JSON lines that any
-          program can read. It is imported again with ./crosspeen import FILE. It holds the accounts’ password hashes:
-          keep it like a key.
+          program can read. ./crosspeen restore FILE reads it back. It holds the accounts’ password hashes: keep it like
+          a key.
         </p>
         <SaveLink href={addressOf(endpoints.archive.download, {})}>Save everything</SaveLink>
       </section>
