@@ -121,9 +121,9 @@ export async function backup(kind: Kind, word: string): Promise<void> {
 }
 
 /**
- * Replaces everything by what a backup of ours holds: read into a new database first, and the old one given up only when
- * all of it is there. Nothing that stands in the file is run; it is written as rows into our own schema, by a role that
- * owns that new database alone.
+ * Replaces everything by what a backup of ours holds: read into a new database first, and the old one given up only
+ * when all of it is there. Nothing that stands in the file is run; it is written as rows into our own schema, by a role
+ * that owns that new database alone.
  */
 export async function restore(kind: Kind, word: string): Promise<void> {
   const file = existingFile(word);

@@ -88,8 +88,8 @@ export async function ensureDatabase(base: Base, name: string, fresh = false): P
 }
 
 /**
- * Makes a database anew and lets `work` fill it as a role that owns it and nothing else. Where the workshop's own role is
- * no superuser, it fills it itself. Afterwards it belongs to the workshop's role.
+ * Makes a database anew and lets `work` fill it as a role that owns it and nothing else. Where the workshop's own role
+ * is no superuser, it fills it itself. Afterwards it belongs to the workshop's role.
  */
 export async function filledByOrdinaryRole<T>(base: Base, name: string, work: (url: string) => Promise<T>): Promise<T> {
   if (!(await isSuperuser(base))) return work(await ensureDatabase(base, name, true));

@@ -6,7 +6,7 @@ import { buildApp, buildServices, openDatabase, serverSecret, shopClock } from '
 import { judgePool } from './threads/judge-pool.ts';
 import { packPool } from './threads/pack-pool.ts';
 import { sheetPool } from './threads/sheet-pool.ts';
-import { connectDatabase, FOR_DOWNLOADS, FOR_PEOPLE } from './store/database.ts';
+import { connectDatabase, FOR_SAVING, FOR_PEOPLE } from './store/database.ts';
 import { trialGround } from './store/trial.ts';
 import { logFile } from './platform/log-file.ts';
 import { forgetSent } from './platform/once.ts';
@@ -22,8 +22,8 @@ const required = (name: string): string => {
 const SWEEP_EVERY = 60_000;
 /** Milliseconds of quiet after a change before other vehicles follow: several changes in a row are one round. */
 const FOLLOW_AFTER = 4000;
-/** Connections that downloads share: each holds one to its end. */
-const DOWNLOADS_AT_ONCE = 3;
+/** Connections for saving everything: two archives that are made at once, a backup, and the lock that it holds. */
+const ASIDE = 4;
 
 /** Certificate and key, where the server speaks TLS itself. */
 function tlsFiles(): { cert: string; key: string } | null {
@@ -41,8 +41,7 @@ const url = required('CROSSPEEN_DATABASE_URL');
 // The schema is brought up to date first, on connections that may take their time.
 await (await openDatabase(url, 2)).destroy();
 const source = await connectDatabase(url, 10, FOR_PEOPLE);
-// One more, for the lock that a backup holds.
-const aside = await connectDatabase(url, DOWNLOADS_AT_ONCE + 1, FOR_DOWNLOADS);
+const aside = await connectDatabase(url, ASIDE, FOR_SAVING);
 const hands = judgePool(join(here, 'judge-worker.mjs'), url);
 const packThread = packPool(join(here, 'pack-worker.mjs'), url);
 const printer = sheetPool(join(here, 'sheet-worker.mjs'));

@@ -22,8 +22,8 @@ const kindsCheck = (kinds: readonly string[]): string =>
     add constraint people_change_kind_check check (kind in (${kinds.map((kind) => `'${kind}'`).join(', ')}))`;
 
 /**
- * A bay tablet proves by a key that it is the browser it was made on, and is locked by wrong PINs. Tablets without a key
- * are put away: each is made one again on its own browser.
+ * A bay tablet proves by a key that it is the browser it was made on, and is locked by wrong PINs. Tablets without a
+ * key are put away: each is made one again on its own browser.
  */
 export class TabletKeys1766300000000 implements MigrationInterface {
   name = 'TabletKeys1766300000000';

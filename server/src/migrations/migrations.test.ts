@@ -142,8 +142,8 @@ describe('the schema as it is now', () => {
         await ground.source.query('create schema public');
         const trial = (ground.source.options as { url: string }).url;
         const opened = await Promise.all([1, 2, 3].map(() => openDatabase(trial)));
-        const [{ n }] = (await opened[0]!.query('select count(*) as n from migrations')) as [{ n: number }];
-        expect(n).toBe((await migrations()).length);
+        const [counted] = await opened[0]!.query<[{ n: number }]>('select count(*) as n from migrations');
+        expect(counted.n).toBe((await migrations()).length);
         for (const one of opened) await one.destroy();
       }
     } finally {

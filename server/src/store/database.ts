@@ -19,8 +19,8 @@ export interface Patience {
 
 /** What people wait for. */
 export const FOR_PEOPLE: Patience = { acquireMs: 8000, statementMs: 30_000, idleInTransactionMs: 60_000 };
-/** What holds a connection for long by its nature: a download is read as fast as its reader takes it. */
-export const FOR_DOWNLOADS: Patience = { acquireMs: 2000, statementMs: 120_000, idleInTransactionMs: 120_000 };
+/** What holds a connection for long by its nature: everything is read at one moment. */
+export const FOR_SAVING: Patience = { acquireMs: 2000, statementMs: 120_000, idleInTransactionMs: 120_000 };
 
 /** Opens a pool on a database whose schema is up to date. Throws when the server cannot be reached. */
 export async function connectDatabase(
