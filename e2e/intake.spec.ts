@@ -39,6 +39,17 @@ test('a spreadsheet is understood, decided, imported; what is wrong is handed ba
   await openHistory(page);
   await expect(page.getByRole('row', { name: /148,000 km/ })).toBeVisible();
   await expect(page.getByText('Imported from cars.csv')).toBeVisible();
+  // Taken back as one, from the list of what was imported.
+  await page.goto('/vehicles/intake');
+  await page.getByRole('button', { name: /mended\.csv/ }).click();
+  await expect(page.getByText('Saved: 1 vehicle.')).toBeVisible();
+  await expect(page.getByText(/Columns not taken: “reason”, “line”/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo this import' }).click();
+  await page.getByRole('button', { name: 'Undo it' }).click();
+  await expect(page.getByText(/^Taken back by/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo this import' })).toHaveCount(0);
+  await page.goto('/vehicles?q=IX+20');
+  await expect(page.locator('a[data-row]')).toHaveCount(1);
 });
 
 test('a column nobody could guess is named by hand; a spreadsheet’s own file is refused', async ({ page }) => {

@@ -100,6 +100,12 @@ export const intakeRun = z
     reason: z.string().nullable(),
     startedAt: z.iso.datetime(),
     finishedAt: z.iso.datetime().nullable(),
+    /** Rows that were written, by table. */
+    kept: z.record(z.string(), z.int()),
+    /** Columns of the file that were not taken, by their names in it. */
+    notTaken: z.array(z.string()),
+    /** Taken back again; `left` are vehicles that stay, since they were worked on after the import. */
+    undone: z.object({ at: z.iso.datetime(), by: z.string().nullable(), left: z.int() }).nullable(),
     /** The first rows that could not be taken, with why. */
     faults: z.array(z.object({ line: z.int(), reason: z.string() })),
   })

@@ -28,6 +28,7 @@ export const SAID = {
   noRows: say('bad_file', 'There is nothing below the row of column names.'),
   fileGone: say('not_found', 'This file is no longer held. Send it again.'),
   fileGoneOrRunning: say('not_found', 'This file is no longer held, or is being imported already. Send it again.'),
+  importStillRuns: say('bad_file', 'This file is still being imported. Stop it first, or wait until it is done.'),
   nothingDiffers: say('bad_input', 'Nothing differs from what stands in the library; there is nothing to save.'),
   publishedIsTheOwners: say(
     'not_allowed',

@@ -36,6 +36,13 @@ export const intake = under('intake', {
     params,
     answer: intakeRun,
   }),
+  undo: post('/api/intake/:id/undo', {
+    summary: 'Take back what a spreadsheet wrote',
+    needs: 'importFiles',
+    params,
+    answer: intakeRun,
+    errors: ['bad_file', 'already_undone'],
+  }),
   runs: get('/api/intake', {
     summary: 'Spreadsheets that were imported',
     needs: 'importFiles',

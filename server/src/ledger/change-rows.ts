@@ -7,6 +7,8 @@ export interface ChangeRecord {
   vehicleId: string | null;
   summary: string;
   undoes: string | null;
+  /** The spreadsheet that wrote it, or whose import it takes back. */
+  intakeId: string | null;
 }
 export const ChangeEntity = entity<ChangeRecord>('change', {
   id: uuidKey,
@@ -15,6 +17,7 @@ export const ChangeEntity = entity<ChangeRecord>('change', {
   vehicleId: nullable(uuid),
   summary: text,
   undoes: nullable(uuid),
+  intakeId: nullable(uuid),
 });
 
 export interface ChangeItemRow {

@@ -3,7 +3,7 @@ import type { Answer } from '../api/answer.ts';
 import { dayFromIso, DEFAULT_DUTY_FACTORS } from '@crosspeen/core';
 import { pageOf, pageParam } from '../ui/list-params.ts';
 import { isoTyped, kmTyped, distanceTyped } from '../ui/typed-fields.tsx';
-import { mapped, runWords } from './intake/words.ts';
+import { keptNotes, mapped, runWords } from './intake/words.ts';
 import { restsOn } from '../parts/answer/rests-on.ts';
 import { vehicleFields, type VehicleValues } from '../parts/vehicle/vehicle-values.ts';
 import { settingsOf, valuesOf } from './settings/values.ts';
@@ -130,6 +130,21 @@ describe('a file that is imported', () => {
     ],
     [{ state: 'failed' }, 'Not imported: the file could not be read'],
   ] as const)('%j reads as it is', (changes, words) => expect(runWords({ ...run, ...changes })).toBe(words));
+  test('what it wrote, left out and gave back is told', () => {
+    expect(keptNotes({ kept: {}, notTaken: [], undone: null })).toEqual([]);
+    expect(
+      keptNotes({
+        kept: { vehicle: 1, meter_reading: 1200 },
+        notTaken: ['Colour'],
+        undone: { at: '2026-11-24T10:00:00Z', by: 'Ruta', left: 2 },
+      }),
+    ).toEqual([
+      'Saved: 1 vehicle, 1,200 readings.',
+      'Column not taken: “Colour”.',
+      expect.stringMatching(/^Taken back by Ruta on /) as string,
+      '2 vehicles stay: they were worked on since.',
+    ]);
+  });
   test('a column of the file serves one thing at a time, and is taken away again', () => {
     const mapping = { plate: 0, reading: 2 };
     expect(mapped(mapping, 3, 'reading')).toEqual({ plate: 0, reading: 3 });

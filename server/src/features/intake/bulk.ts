@@ -24,6 +24,8 @@ export type BulkRows = {
 export interface BulkBy {
   readonly userId: string;
   readonly summary: (vehicleId: string) => string;
+  /** The spreadsheet they come from, where they come from one. */
+  readonly fileId?: string;
 }
 
 /** What others refer to first: vehicles, visits, and then the records of both. */
@@ -35,9 +37,11 @@ const TABLES: readonly (readonly [keyof BulkRows, string, EntitySchema])[] = [
     bulk === null ? [] : [[bulk as keyof BulkRows, table, entity] as const],
   ),
 ];
+/** Names of the tables, each after those it refers to. */
+export const BULK_TABLES: readonly string[] = TABLES.map(([, table]) => table);
 /** Tables whose rows say who wrote them, and those that people edit. */
 const WRITTEN: ReadonlySet<string> = new Set(RECORDS.map(([table]) => table));
-const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
+export const EDITED: ReadonlySet<string> = new Set(['vehicle', 'visit']);
 
 /** Writes one table's rows in one statement; answers each as it then stands, with its vehicle. */
 async function insertAll(
@@ -73,9 +77,10 @@ async function insertAll(
 /**
  * Writes many rows at once in the caller's transaction, with a change on the trail of every vehicle they touch; what
  * the workshop has seen of those vehicles and their judgement are marked as behind, for the next round. Answers how
- * many changes were written.
+ * many rows of each table were written.
  */
-export async function writeBulk(manager: EntityManager, rows: BulkRows, by: BulkBy): Promise<number> {
+export async function writeBulk(manager: EntityManager, rows: BulkRows, by: BulkBy): Promise<Record<string, number>> {
+  const kept: Record<string, number> = {};
   const items: { changeId: string; entity: string; entityId: string; after: object }[] = [];
   const changes = new Map<string, string>();
   // When a row was written is the database's to say, for what is typed as for what comes in many at a time.
@@ -84,6 +89,7 @@ export async function writeBulk(manager: EntityManager, rows: BulkRows, by: Bulk
   for (const [name, table, schema] of TABLES) {
     const own = rows[name] ?? [];
     if (own.length === 0) continue;
+    kept[table] = own.length;
     for (const { vehicleId, id, after } of await insertAll(manager, { table, schema }, own, {
       userId: by.userId,
       at,
@@ -93,17 +99,18 @@ export async function writeBulk(manager: EntityManager, rows: BulkRows, by: Bulk
       items.push({ changeId, entity: table, entityId: id, after });
     }
   }
-  if (changes.size === 0) return 0;
+  if (changes.size === 0) return kept;
   const touched = [...changes.keys()];
   await manager.query(
-    `insert into change (id, user_id, vehicle_id, summary)
-      select id, $1, vehicle_id, summary
+    `insert into change (id, user_id, vehicle_id, summary, intake_id)
+      select id, $1, vehicle_id, summary, $3
       from jsonb_to_recordset($2::jsonb) as c(id uuid, vehicle_id uuid, summary text)`,
     [
       by.userId,
       JSON.stringify(
         [...changes].map(([vehicleId, id]) => ({ id, vehicle_id: vehicleId, summary: by.summary(vehicleId) })),
       ),
+      by.fileId ?? null,
     ],
   );
   await manager.query(
@@ -122,5 +129,5 @@ export async function writeBulk(manager: EntityManager, rows: BulkRows, by: Bulk
     ],
   );
   await markBehind(manager, touched);
-  return changes.size;
+  return kept;
 }

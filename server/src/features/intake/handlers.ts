@@ -10,6 +10,7 @@ export const intakeHandlers = ({ intake }: { readonly intake: IntakeService }): 
   preview: ({ params, body }) => intake.files.lookAgain(params.id, body),
   start: ({ params, body }) => intake.start(params.id, body),
   stop: ({ params }) => intake.stop(params.id),
+  undo: ({ user, params }) => intake.undo(user, params.id),
   runs: async ({ query }) => pageOf(await intake.log.runs(query), query),
   run: ({ params }) => intake.log.run(params.id),
   faults: async ({ params, reply }) => {

@@ -537,3 +537,81 @@ test.each(['km', 'mi', 'h'] as const)(
     });
   },
 );
+
+describe('an import is one change', () => {
+  /** The highest reading that counts for a vehicle. */
+  const lastKm = async (plate: string): Promise<number> => {
+    const [row] = await t.services.source.query<{ km: number }[]>(
+      `select max(m.km) as km
+        from meter_reading m
+        join vehicle v on v.id = m.vehicle_id
+        where v.plate = $1 and m.retracted_at is null and v.retracted_at is null`,
+      [plate],
+    );
+    return row!.km;
+  };
+  const undo = (id: string) => client.send('POST', `/api/intake/${id}/undo`, {});
+  const standing = async (plates: string): Promise<number> =>
+    (await client.get(`/api/vehicles?q=${plates}`)).json<{ total: number }>().total;
+  const sheet = (plates: readonly string[]): string =>
+    `Plate,Engine,Km,Reading date,Colour\n${plates.map((plate) => `${plate},QV20T,120000,2026-10-01,red`).join('\n')}\n`;
+
+  test('it says what it wrote and which columns it left, and is taken back as one', async () => {
+    const run = await takeIn(sheet(['UNA 1', 'UNA 2', 'UNA 3']));
+    expect(run).toMatchObject({
+      written: 3,
+      kept: { vehicle: 3, meter_reading: 3 },
+      notTaken: ['Colour'],
+      undone: null,
+    });
+    expect(await standing('una')).toBe(3);
+    const back = await undo(run.id);
+    expect(back.json<IntakeRun>()).toMatchObject({ state: 'done', undone: { by: 'Ruta', left: 0 } });
+    expect(await standing('una')).toBe(0);
+    const rows = await t.services.source.query<{ n: number }[]>(
+      `select count(*) as n from meter_reading m
+        join vehicle v on v.id = m.vehicle_id
+        where v.plate like 'UNA%' and m.retracted_at is null`,
+    );
+    expect(rows[0]!.n).toBe(0);
+    expect((await undo(run.id)).json<ProblemDetails>().code).toBe('already_undone');
+    // Taken in again, they are all new.
+    expect(await takeIn(sheet(['UNA 1', 'UNA 2', 'UNA 3']))).toMatchObject({ written: 3, known: 0 });
+    expect(await standing('una')).toBe(3);
+  });
+
+  test('a vehicle that was worked on since stays whole; one that was undone by itself is not undone twice', async () => {
+    const run = await takeIn(sheet(['UNB 1', 'UNB 2', 'UNB 3']));
+    const idOf = async (plate: string): Promise<string> =>
+      (await client.get(`/api/vehicles?q=${plate}`)).json<{ rows: { id: string }[] }>().rows[0]!.id;
+    const [worked, alone] = [await idOf('unb1'), await idOf('unb2')];
+    await client.send('POST', `/api/vehicles/${worked}/readings`, { day: '2026-11-10', km: 121_000 });
+    const [change] = (await client.get(`/api/vehicles/${alone}/changes`)).json<{ rows: { id: string }[] }>().rows;
+    await client.send('POST', `/api/changes/${change!.id}/undo`, {});
+    expect((await undo(run.id)).json<IntakeRun>()).toMatchObject({ undone: { left: 1 } });
+    expect(await standing('unb')).toBe(1);
+    expect(await lastKm('UNB 1')).toBe(121_000);
+    const undos = await t.services.source.query<{ n: number }[]>(
+      "select count(*) as n from change where summary like 'Undone: Imported%' and vehicle_id = $1",
+      [alone],
+    );
+    expect(undos[0]!.n).toBe(1);
+  });
+
+  test('readings that came in onto vehicles on file go again, and what stood before stands', async () => {
+    await takeIn(sheet(['UNC 1', 'UNC 2']));
+    const readings = await takeIn('Plate,Reading,Date\nUNC 1,125000,2026-11-01\nUNC 2,126000,2026-11-01\n');
+    expect(readings).toMatchObject({ kind: 'readings', kept: { meter_reading: 2 } });
+    expect(await lastKm('UNC 1')).toBe(125_000);
+    expect((await undo(readings.id)).json<IntakeRun>()).toMatchObject({ undone: { left: 0 } });
+    expect([await lastKm('UNC 1'), await lastKm('UNC 2'), await standing('unc')]).toEqual([120_000, 120_000, 2]);
+  });
+
+  test('a file that is only held, or that nobody knows, is not undone', async () => {
+    const held = (await hold(sheet(['UND 1']))).json<IntakePreview>();
+    expect((await undo(held.fileId)).statusCode).toBe(404);
+    expect((await undo('6f9619ff-8b86-4d01-b42d-00c04fc964ff')).statusCode).toBe(404);
+    const mechanic = await t.signIn('tove');
+    expect((await mechanic.send('POST', `/api/intake/${held.fileId}/undo`, {})).statusCode).toBe(403);
+  });
+});

@@ -10,7 +10,16 @@ import { harmless } from '../../spreadsheets/columns.ts';
 /** A run as it is told, with its first rows that could not be taken. */
 const COLUMNS = `f.id, f.name, f.kind, f.state, f.bytes, f.bytes_done as "bytesDone", f.rows_done as rows, f.written,
     f.known, f.bad, f.reason, ${isoInstant('f.started_at')} as "startedAt",
-    ${isoInstant('f.finished_at')} as "finishedAt",
+    ${isoInstant('f.finished_at')} as "finishedAt", f.kept,
+    (
+      select coalesce(jsonb_agg(coalesce(nullif(h.name, ''), 'column ' || h.place) order by h.place), '[]')
+      from jsonb_array_elements_text(f.headers) with ordinality as h(name, place)
+      where not exists (select 1 from jsonb_each_text(f.mapping) m where m.value::int = h.place - 1)
+    ) as "notTaken",
+    case when f.undone_at is not null then jsonb_build_object(
+      'at', ${isoInstant('f.undone_at')}, 'by', (select display_name from app_user where id = f.undone_by),
+      'left', f.left_standing
+    ) end as undone,
     (
       select coalesce(jsonb_agg(jsonb_build_object('line', x.line, 'reason', x.reason) order by x.line), '[]')
       from (select line, reason from intake_fault where file_id = f.id order by line limit 20) x

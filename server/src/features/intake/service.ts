@@ -3,6 +3,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
 import { databaseIsAway, databaseProblem, rowsAtFault } from '../../platform/database-problem.ts';
+import { once, type Author } from '../../platform/once.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { inTransaction } from '../../platform/transaction.ts';
 import { writeBulk } from './bulk.ts';
@@ -10,6 +11,7 @@ import type { SheetRow, Sorted } from './cells.ts';
 import { HeldFiles, type HeldFile } from './held.ts';
 import { IntakeLog } from './log.ts';
 import { sortRows } from './rows.ts';
+import { undoImport } from './undo.ts';
 import { SheetFault } from '../../spreadsheets/sheet.ts';
 
 interface RunningFile extends HeldFile {
@@ -251,7 +253,15 @@ export class IntakeService {
   private async answerFor(
     manager: EntityManager,
     file: RunningFile,
-    { batch, bytes }: { readonly batch: readonly SheetRow[]; readonly bytes: number },
+    {
+      batch,
+      bytes,
+      kept = {},
+    }: {
+      readonly batch: readonly SheetRow[];
+      readonly bytes: number;
+      readonly kept?: Readonly<Record<string, number>>;
+    },
     { written, known, faults }: Omit<Sorted, 'rows'>,
   ): Promise<void> {
     if (faults.length > 0) {
@@ -266,9 +276,17 @@ export class IntakeService {
     await manager.query(
       `update intake_file
         set rows_done = rows_done + $2, bytes_done = $3, written = written + $4, known = known + $5, bad = bad + $6,
-          touched_at = clock_timestamp()
+          touched_at = clock_timestamp(),
+          kept = (
+            select coalesce(jsonb_object_agg(key, n), '{}')
+            from (
+              select key, sum(value::int) as n
+              from (select * from jsonb_each_text(kept) union all select * from jsonb_each_text($7::jsonb)) counts
+              group by key
+            ) summed
+          )
         where id = $1`,
-      [file.id, batch.length, Math.min(bytes, file.bytes), written, known, faults.length],
+      [file.id, batch.length, Math.min(bytes, file.bytes), written, known, faults.length, JSON.stringify(kept)],
     );
   }
 
@@ -304,10 +322,26 @@ export class IntakeService {
         formats: file.formats,
         today: this.needs.clock.today(),
       });
-      await writeBulk(manager, rows, { userId: file.userId, summary: () => `Imported from ${file.name}` });
-      await this.answerFor(manager, file, { batch, bytes }, sorted);
+      const kept = await writeBulk(manager, rows, {
+        userId: file.userId,
+        summary: () => `Imported from ${file.name}`,
+        fileId: file.id,
+      });
+      await this.answerFor(manager, file, { batch, bytes, kept }, sorted);
       return true;
     });
+  }
+
+  /**
+   * Takes an import back: what stands as it came in; vehicles that were worked on since stay. Throws not_found,
+   * already_undone, and bad_file while it runs.
+   */
+  async undo(author: Author, fileId: string): Promise<IntakeRun> {
+    await inTransaction(this.needs.source, (manager) =>
+      once(manager, author, () => undoImport(manager, fileId, author.userId)),
+    );
+    for (const work of this.written) work();
+    return this.log.run(fileId);
   }
 
   /** Stops a run after the batch under way; what is written stays, and taking the file in again passes over it. */

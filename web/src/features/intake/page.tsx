@@ -23,7 +23,16 @@ import { FileDrop } from '../../ui/drop.tsx';
 import { Empty, Notice } from '../../ui/notice.tsx';
 import { PagedView, usePagedList } from '../../ui/paged-list.tsx';
 import { instantText } from '../../ui/units.ts';
-import { COLUMN_WORDS, DATE_WORDS, DECIMAL_WORDS, KIND_WORDS, mapped, runWords, UNIT_WORDS } from './words.ts';
+import {
+  COLUMN_WORDS,
+  DATE_WORDS,
+  DECIMAL_WORDS,
+  keptNotes,
+  KIND_WORDS,
+  mapped,
+  runWords,
+  UNIT_WORDS,
+} from './words.ts';
 import { DataTable } from '../../ui/data-table.tsx';
 import { Select, SelectField, optionsOf } from '../../ui/select.tsx';
 import { wholeText } from '../../ui/formats.ts';
@@ -279,6 +288,7 @@ function Earlier({ onOpen }: { onOpen: (id: string) => void }): ReactNode {
                     {KIND_WORDS[run.kind]}, {instantText(run.startedAt)}
                   </span>
                   <span className="block">{runWords(run)}</span>
+                  <span className="block text-soft">{keptNotes(run).join(' ')}</span>
                 </button>
               </li>
             ))}

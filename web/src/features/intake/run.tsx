@@ -1,12 +1,14 @@
-import { call } from '../../api/client.ts';
+import { call, formKey } from '../../api/client.ts';
 import { addressOf, endpoints, type IntakeKind, type IntakeRun } from '@crosspeen/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { read } from '../../api/queries.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { Button } from '../../ui/button.tsx';
+import { Dialog } from '../../ui/dialog.tsx';
+import { FormProblem } from '../../ui/problem.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { KIND_WORDS, runWords } from './words.ts';
+import { keptNotes, keptWords, KIND_WORDS, runWords } from './words.ts';
 import { SaveLink } from '../../ui/save-link.tsx';
 import { wholeText } from '../../ui/formats.ts';
 
@@ -27,6 +29,41 @@ function FaultyRows({ bad, faults }: { bad: number; faults: { line: number; reas
       </ul>
       <p className="mt-2 text-soft">Mend them in the saved file and import it again: saved rows are skipped.</p>
     </div>
+  );
+}
+
+/** Takes the whole import back, after a question that says what goes. */
+function TakeBack({ run }: { run: IntakeRun }): ReactNode {
+  const client = useQueryClient();
+  const [asking, setAsking] = useState(false);
+  const key = useRef(formKey());
+  const undo = useMutation({
+    mutationFn: () => call(endpoints.intake.undo, { params: { id: run.id }, key: key.current }),
+    onSuccess: (undone) => {
+      client.setQueryData(read.intakeRun(run.id).queryKey, undone);
+      setAsking(false);
+      void readAgain(client);
+    },
+  });
+  return (
+    <>
+      <Button onClick={() => setAsking(true)}>Undo this import</Button>
+      {asking && (
+        <Dialog open onClose={() => setAsking(false)} title={`Undo the import of ${run.name}?`}>
+          <p>
+            This takes back {keptWords(run.kept)}. Vehicles that somebody has worked on since stay as they are, and you
+            are told how many.
+          </p>
+          <FormProblem error={undo.error} />
+          <div className="mt-4 flex gap-2">
+            <Button look="main" disabled={undo.isPending} onClick={() => undo.mutate()}>
+              Undo it
+            </Button>
+            <Button onClick={() => setAsking(false)}>Keep it</Button>
+          </div>
+        </Dialog>
+      )}
+    </>
   );
 }
 
@@ -73,6 +110,11 @@ function RunNow({
       )}
       <p role="status" className="text-lg">
         {runWords(run)}
+        {keptNotes(run).map((note) => (
+          <span key={note} className="block text-base text-soft">
+            {note}
+          </span>
+        ))}
       </p>
       <div className="flex flex-wrap gap-2">
         {state === 'running' && (
@@ -85,6 +127,7 @@ function RunNow({
             Save the {wholeText(bad)} {bad === 1 ? 'row' : 'rows'} to mend
           </SaveLink>
         )}
+        {state !== 'running' && run.undone === null && run.written > 0 && <TakeBack run={run} />}
         {state !== 'running' && <Button onClick={onLeave}>Another file</Button>}
       </div>
       {faults.length > 0 && <FaultyRows bad={bad} faults={faults} />}

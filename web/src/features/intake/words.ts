@@ -1,5 +1,6 @@
 import type { IntakeFormats, IntakeKind, IntakeRun } from '@crosspeen/contract';
 import { wholeText } from '../../ui/formats.ts';
+import { instantText } from '../../ui/units.ts';
 
 export const KIND_WORDS: Readonly<Record<IntakeKind, string>> = {
   vehicles: 'vehicles',
@@ -52,6 +53,40 @@ export const UNIT_WORDS: Readonly<Record<IntakeFormats['unit'], string>> = {
   mi: 'miles',
   h: 'engine hours',
 };
+
+/** Rows of each table that an import writes, one and several. */
+const KEPT_WORDS: Readonly<Record<string, readonly [string, string]>> = {
+  vehicle: ['vehicle', 'vehicles'],
+  meter_reading: ['reading', 'readings'],
+  service_record: ['renewal', 'renewals'],
+  finding: ['finding', 'findings'],
+  upkeep_record: ['upkeep record', 'upkeep records'],
+  visit: ['visit', 'visits'],
+};
+
+/** What an import wrote, by kind: “120 vehicles, 118 readings”; empty where it wrote nothing. */
+export const keptWords = (kept: IntakeRun['kept']): string =>
+  Object.entries(kept)
+    .map(([table, n]) => `${wholeText(n)} ${(KEPT_WORDS[table] ?? ['row', 'rows'])[n === 1 ? 0 : 1]}`)
+    .join(', ');
+
+/** What was left out of an import and what was taken back; one sentence each. */
+export function keptNotes({ kept, notTaken, undone }: Pick<IntakeRun, 'kept' | 'notTaken' | 'undone'>): string[] {
+  const wrote = keptWords(kept);
+  const columns = notTaken.map((name) => `“${name}”`).join(', ');
+  const stay =
+    undone?.left === 1 ? '1 vehicle stays: it was' : `${wholeText(undone?.left ?? 0)} vehicles stay: they were`;
+  return [
+    ...(wrote === '' ? [] : [`Saved: ${wrote}.`]),
+    ...(columns === '' ? [] : [`${notTaken.length === 1 ? 'Column' : 'Columns'} not taken: ${columns}.`]),
+    ...(undone === null
+      ? []
+      : [
+          `Taken back ${undone.by === null ? '' : `by ${undone.by} `}on ${instantText(undone.at)}.`,
+          ...(undone.left > 0 ? [`${stay} worked on since.`] : []),
+        ]),
+  ];
+}
 
 /** What became of a file, in one line. */
 export function runWords({
