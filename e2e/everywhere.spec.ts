@@ -221,16 +221,35 @@ const runningOff = (page: Page): Promise<string[]> =>
     return [`the page is ${document.documentElement.scrollWidth} px wide in ${wide}`, ...beyond];
   });
 
+/** Words that a program let slip. */
+const SLIPPED = /\bundefined\b|\bNaN\b|\[object |\bnull\b/;
+
+/** Every list that opens says its options in words, each once; and so does the page. */
+async function saysWords(page: Page): Promise<void> {
+  expect(await page.locator('body').innerText()).not.toMatch(SLIPPED);
+  for (const list of await page.getByRole('combobox').filter({ visible: true }).all()) {
+    if (!(await list.isEnabled()) || (await list.evaluate((element) => element.tagName)) !== 'BUTTON') continue;
+    await list.click();
+    const options = await page.getByRole('option').allInnerTexts();
+    expect(options.length).toBeGreaterThan(0);
+    for (const option of options) expect(option).toMatch(/\S/);
+    expect(options.join('\n')).not.toMatch(SLIPPED);
+    expect(new Set(options).size).toBe(options.length);
+    await page.keyboard.press('Escape');
+  }
+}
+
 /** A tablet; a desk at 200 % and at 400 %. */
 const SIZES = [TABLET, { width: 640, height: 400 }, { width: 320, height: 640 }];
 
 for (const [name, go] of Object.entries(VIEWS)) {
-  test(`${name}: no serious accessibility finding, light or dark; nothing runs off a tablet, nor at 200 % and 400 %`, async ({
+  test(`${name}: words in every list, no serious accessibility finding, light or dark; nothing runs off a tablet, nor at 200 % and 400 %`, async ({
     page,
   }) => {
     await signIn(page, 'Owner', 'elsewhere');
     await go(page);
     await page.waitForLoadState('networkidle');
+    await saysWords(page);
     await lightAndDark(page);
     for (const size of SIZES) {
       await page.setViewportSize(size);
