@@ -23,12 +23,13 @@ export const INTAKE_COLUMNS = {
     contact: false,
     note: false,
   },
-  readings: { vehicle: true, date: true, reading: true },
+  readings: { vehicle: true, date: true, reading: true, unit: false },
   services: {
     vehicle: true,
     component: true,
     date: false,
     reading: false,
+    unit: false,
     certainty: false,
     grade: false,
     partNumber: false,
@@ -38,13 +39,13 @@ export const INTAKE_COLUMNS = {
     note: false,
   },
   findings: { vehicle: true, weakPoint: true, date: true, result: true, broughtIn: false, note: false },
-  upkeep: { vehicle: true, task: true, date: true, reading: false, certainty: false, note: false },
+  upkeep: { vehicle: true, task: true, date: true, reading: false, unit: false, certainty: false, note: false },
 } as const satisfies Record<IntakeKind, Record<string, boolean>>;
 
 const intakeFormats = z.object({
   date: z.enum(['ymd', 'dmy', 'mdy']),
   decimal: z.enum(['point', 'comma']),
-  /** Unit of readings: one for all, or each vehicle's own. */
+  /** Unit of readings that name none, in the cell or in a column of units: one for all, or each vehicle's own. */
   unit: z.enum(['km', 'mi', 'h', 'own']),
 });
 export type IntakeFormats = z.infer<typeof intakeFormats>;

@@ -9,15 +9,24 @@ const SMALL = { km: 1000, share: 0.8, rows: 3 } as const;
 
 /**
  * A cell as it is read: a date as ISO, a reading with its unit. Null for a column that is text, an empty cell, and one
- * that cannot be read.
+ * that cannot be read. `rowUnit` is what the row's column of units says.
  */
-export function understoodCell(column: string | undefined, cell: string, formats: IntakeFormats): string | null {
+export function understoodCell(
+  column: string | undefined,
+  cell: string,
+  formats: IntakeFormats,
+  rowUnit = '',
+): string | null {
   if (column === undefined || cell.trim() === '') return null;
   if (DATES.has(column)) return readDate(cell, formats.date);
   if (column !== 'reading') return null;
   const figure = readFigure(cell, formats.decimal);
   if (figure === null) return null;
-  const unit = /mi(les)?$/i.test(cell) ? 'mi' : /km$/i.test(cell) ? 'km' : formats.unit === 'own' ? '' : formats.unit;
+  const unit = /mi(les)?$/i.test(cell)
+    ? 'mi'
+    : /km$/i.test(cell)
+      ? 'km'
+      : rowUnit || (formats.unit === 'own' ? '' : formats.unit);
   return `${FIGURE.format(figure)} ${unit}`.trim();
 }
 

@@ -467,6 +467,7 @@ test.each<[name: string, columns: string[], empty: string[]]>([
       'component',
       'date',
       'reading',
+      'unit',
       'certainty',
       'grade',
       'part number',
@@ -478,7 +479,7 @@ test.each<[name: string, columns: string[], empty: string[]]>([
     [],
   ],
   ['findings.csv', ['vehicle', 'weak point', 'date', 'result', 'brought in', 'note'], []],
-  ['upkeep.csv', ['vehicle', 'task', 'date', 'reading (own unit)', 'certainty', 'note'], []],
+  ['upkeep.csv', ['vehicle', 'task', 'date', 'reading', 'unit', 'certainty', 'note'], []],
 ])('%s keeps its columns, and each is filled', async (name, columns, empty) => {
   const rows = await csv(name.replace('POINT', thermostat).replace('VEHICLE', ids['LI 1']!));
   expect(Object.keys(rows[0]!)).toEqual(columns);

@@ -1,5 +1,5 @@
 import { MOST_KM, MOST_SERIAL, type IntakeFormats, type IntakeKind } from '@crosspeen/contract';
-import { dayFromIso, isoFromDay, toKm, type DistanceUnit } from '@crosspeen/core';
+import { dayFromIso, DISTANCE_UNITS, isoFromDay, toKm, type DistanceUnit } from '@crosspeen/core';
 import type { BulkRows } from './bulk.ts';
 import { unquoted } from '../../spreadsheets/columns.ts';
 import { readDate, readFigure, YEARS } from '../../spreadsheets/formats.ts';
@@ -62,6 +62,14 @@ export function day(row: SheetRow, column: string, { formats, today }: SortGroun
   if (dayFromIso(iso)! > today) fault(`${cell} has not come yet; only what has happened can be imported`);
   return iso;
 }
+/** The unit that a row names in its column of units; null where it names none. */
+export const unitNamed = (row: SheetRow): DistanceUnit | null =>
+  oneOf(row, 'unit', DISTANCE_UNITS, { also: { miles: 'mi', hours: 'h', kilometres: 'km' } });
+
+/**
+ * A reading in km, by the unit that stands in its cell, else in the row's column of units, else the one decided for the
+ * file; `own` is the vehicle's. Null for an empty cell.
+ */
 export function km(row: SheetRow, column: string, { formats }: SortGround, own: DistanceUnit): number | null {
   const cell = text(row, column);
   if (cell === '') return null;
@@ -73,9 +81,7 @@ export function km(row: SheetRow, column: string, { formats }: SortGround, own: 
       ? 'km'
       : /\dh$/i.test(cell.replace(/\s/g, ''))
         ? 'h'
-        : formats.unit === 'own'
-          ? own
-          : formats.unit;
+        : (unitNamed(row) ?? (formats.unit === 'own' ? own : formats.unit));
   const value = toKm(figure, said);
   if (value < 0) fault(`“${cell}” is negative; a meter never is`);
   if (value > MOST_KM) fault(`“${cell}” is more than any vehicle runs; check the number of digits`);

@@ -159,9 +159,10 @@ export class HeldFiles {
       sample: seen.slice(0, SAMPLE).map((row) => row.map((cell) => cell.slice(0, 200))),
       mapping,
       formats,
-      understood: seen
-        .slice(0, SAMPLE)
-        .map((row) => row.map((cell, place) => understoodCell(columnAt.get(place), cell, formats))),
+      understood: seen.slice(0, SAMPLE).map((row) => {
+        const rowUnit = (mapping['unit'] === undefined ? '' : (row[mapping['unit']] ?? '')).trim();
+        return row.map((cell, place) => understoodCell(columnAt.get(place), cell, formats, rowUnit));
+      }),
       open,
     };
   }

@@ -27,6 +27,7 @@ import {
   serialOf,
   registered,
   yes,
+  unitNamed,
 } from './cells.ts';
 import {
   vehiclesNamed,
@@ -90,9 +91,7 @@ async function sortVehicles(manager: EntityManager, rows: readonly SheetRow[], g
           fault(
             `“${text(row, 'variant')}” is no variant of ${family.code}; leave it empty, or write ${family.variants.map((each) => each.name).join(' or ')}`,
           ));
-    const unit =
-      oneOf(row, 'unit', ['km', 'mi', 'h'] as const, { also: { miles: 'mi', hours: 'h', kilometres: 'km' } }) ??
-      (ground.formats.unit === 'own' ? 'km' : ground.formats.unit);
+    const unit = unitNamed(row) ?? (ground.formats.unit === 'own' ? 'km' : ground.formats.unit);
     const serial = serialOf(row);
     const reading = km(row, 'reading', ground, unit);
     return {
