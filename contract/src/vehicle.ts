@@ -290,7 +290,8 @@ export type HistoryEntry = z.infer<typeof historyEntry>;
 /** Every change answers with its id, so that it can be undone, and the row's new version where there is one. */
 export const changed = z
   .object({
-    changeId,
+    /** Null where nothing was changed: there is nothing to undo. */
+    changeId: changeId.nullable(),
     summary: z.string(),
     id: z.uuid(),
     /** The vehicle it was about; null where it was about the library or the settings. */

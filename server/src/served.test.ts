@@ -154,7 +154,7 @@ test('a workshop that begins takes the example in, and lets it go again', async 
     ).families.length,
   );
   expect(begun.example).toMatchObject({ state: 'taken', changeId });
-  await services.desk.undo({ userId, role: 'owner' }, changeId);
+  await services.desk.undo({ userId, role: 'owner' }, changeId!);
   expect(await services.start.beginnings()).toMatchObject({ engines: 0, example: { state: 'offered' } });
   await services.judging.close();
   await source.destroy();

@@ -160,7 +160,7 @@ export class LibraryDesk {
           .flatMap((row) => (typeof row?.['family_id'] === 'string' ? [row['family_id']] : [])),
       );
       for (const familyId of families) await this.familyVehiclesBehind(manager, familyId);
-      return { id: changeId, changeId: (undoId ?? changeId) as Changed['changeId'], summary, vehicleId: null };
+      return { id: changeId, changeId: undoId as Changed['changeId'], summary, vehicleId: null };
     });
     this.announce();
     return done;

@@ -1,4 +1,4 @@
-import { type Changed, endpoints } from '@crosspeen/contract';
+import { type Changed, type ChangeId, endpoints } from '@crosspeen/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useMemo, useRef, type ReactNode } from 'react';
 import { toast } from 'sonner';
@@ -26,11 +26,11 @@ const UndoContext = createContext<Undoing | null>(null);
 /** Remembers the last change of this page, so that one key takes it back. */
 export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
   const client = useQueryClient();
-  const last = useRef<Changed | null>(null);
+  const last = useRef<ChangeId | null>(null);
   const undo = useCallback(
-    async (done: Changed): Promise<void> => {
+    async (changeId: ChangeId): Promise<void> => {
       try {
-        const undone = await call(endpoints.changes.undo, { params: { id: done.changeId } });
+        const undone = await call(endpoints.changes.undo, { params: { id: changeId } });
         last.current = null;
         await readAgain(client, { predicate: touchedBy(undone) });
         show(undone.summary);
@@ -46,9 +46,11 @@ export function UndoProvider({ children }: { children: ReactNode }): ReactNode {
         last.current = null;
         show('Saving …');
       },
-      offer: (done) => {
-        last.current = done;
-        show(done.summary, { action: { label: 'Undo (u)', onClick: () => void undo(done) } });
+      offer: ({ changeId, summary }) => {
+        last.current = changeId;
+        // Where nothing was changed there is nothing to take back.
+        if (changeId === null) show(summary);
+        else show(summary, { action: { label: 'Undo (u)', onClick: () => void undo(changeId) } });
       },
       undoLast: () => {
         if (last.current) void undo(last.current);

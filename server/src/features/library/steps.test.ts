@@ -52,7 +52,7 @@ const problem = ({ json }: { json: <T>() => T }) => {
   const { code, detail } = json<ProblemDetails>();
   return { code, detail };
 };
-const undo = (who: Client, changeId: string) => who.send('POST', `/api/changes/${changeId}/undo`, {});
+const undo = (who: Client, changeId: string | null) => who.send('POST', `/api/changes/${changeId!}/undo`, {});
 
 describe('steps on the way', () => {
   const STATES: readonly PointState[] = ['draft', 'review', 'published', 'superseded', 'retired'];

@@ -228,7 +228,7 @@ export class PackDesk {
     await manager.delete(PackUploadEntity, { id: uploadId });
     return {
       id: uploadId,
-      changeId: (changeId ?? uploadId) as Changed['changeId'],
+      changeId: changeId as Changed['changeId'],
       vehicleId: null,
       summary:
         changeId === null

@@ -59,7 +59,7 @@ export class StartService {
     );
     return taken === undefined
       ? { state: 'offered', title: example.title }
-      : { state: 'taken', title: example.title, changeId: taken.id as Changed['changeId'] };
+      : { state: 'taken', title: example.title, changeId: taken.id as NonNullable<Changed['changeId']> };
   }
 
   /** Takes the example in, in one change that takes it out again. Throws not_found where none is offered. */
