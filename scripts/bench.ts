@@ -67,9 +67,10 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
     naturesBench(engines, say);
   },
   abuse: async (parts) => {
-    const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }] = await Promise.all([
+    const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }, { launch }] = await Promise.all([
       import('@crosspeen/demo'),
       import('../bench/abuse.ts'),
+      import('./browser.ts'),
     ]);
     const isAbuse = (word: string): word is keyof typeof ABUSES => Object.hasOwn(ABUSES, word);
     const [known, unknown] = [parts.filter(isAbuse), parts.find((word) => !isAbuse(word))];
@@ -98,7 +99,7 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
     }
     try {
       const failures = await abuseBench(
-        { program, folder, accounts: DEMO_ACCOUNTS, smallDisk, say },
+        { program, folder, accounts: DEMO_ACCOUNTS, smallDisk, browser: launch, say },
         [await freePort(9460), await freePort(9560), await freePort(9660)],
         new Set(known.length > 0 ? known : Object.keys(ABUSES).filter(isAbuse)),
       );

@@ -2,11 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { gunzipSync, gzipSync } from 'node:zlib';
-import type { DataSource } from 'typeorm';
 import sharp from 'sharp';
 import { testApp, type TestApp } from '../testing/harness.ts';
-import { fillAtSchema } from '../store/database.ts';
-import { trialGround } from '../store/trial.ts';
 import { Problem } from '../platform/problem.ts';
 import { exportArchive, importArchive, schemaOfArchive } from './archive.ts';
 
@@ -138,34 +135,6 @@ test.each<[string, () => Buffer]>([
   ['an empty file', () => Buffer.alloc(0)],
 ])('%s has no schema of ours', async (_name, file) => {
   await expect(schemaOfArchive(Readable.from([file()]))).rejects.toBeInstanceOf(Problem);
-});
-
-test('an archive of an earlier version is read at its schema and brought up to date', async () => {
-  const url = (source: DataSource): string => (source.options as { url: string }).url;
-  const ground = (await trialGround(url(to.services.source)))!;
-  const base = url(ground.source);
-  const clear = async (): Promise<void> => {
-    for (const schema of ['public']) {
-      await ground.source.query(`drop schema ${schema} cascade`);
-      await ground.source.query(`create schema ${schema}`);
-    }
-  };
-  try {
-    await clear();
-    const earlier = await fillAtSchema(base, 'Baseline1766000000000', async (source) => {
-      await source.query("insert into app_user (name, display_name, role) values ('per', 'Per', 'owner')");
-      return buffer(await exportArchive(source, '2026-01-01T00:00:00Z'));
-    });
-    expect(await schemaOfArchive(Readable.from([earlier]))).toBe('Baseline1766000000000');
-    await expect(take(earlier)).rejects.toThrow(/another version/);
-    await clear();
-    await fillAtSchema(base, 'Baseline1766000000000', (source) => importArchive(source, Readable.from([earlier])));
-    expect(await ground.source.query('select name from app_user')).toEqual([{ name: 'per' }]);
-    const names = (source: DataSource) => source.query('select name from migrations order by id');
-    expect(await names(ground.source)).toEqual(await names(to.services.source));
-  } finally {
-    await ground.drop();
-  }
 });
 
 test('only the owner saves everything', async () => {

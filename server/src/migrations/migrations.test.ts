@@ -48,8 +48,6 @@ import {
 } from '@crosspeen/core';
 import { THROTTLE } from '../features/session/throttle.ts';
 import type { QueryRunner } from 'typeorm';
-import { openDatabase } from '../store/database.ts';
-import { trialGround } from '../store/trial.ts';
 import { testApp } from '../testing/harness.ts';
 import { Baseline1766000000000 } from './1766000000000-baseline.ts';
 import { migrations } from './index.ts';
@@ -131,25 +129,6 @@ describe('the schema as it is now', () => {
     const t = await testApp();
     expect(await t.services.source.runMigrations()).toEqual([]);
     await t.close();
-  });
-  test('servers that start at once on an empty database all come up, and one makes the schema', async () => {
-    const t = await testApp();
-    const { url } = t.services.source.options as { url: string };
-    const ground = (await trialGround(url))!;
-    try {
-      for (let round = 0; round < 3; round += 1) {
-        await ground.source.query('drop schema public cascade');
-        await ground.source.query('create schema public');
-        const trial = (ground.source.options as { url: string }).url;
-        const opened = await Promise.all([1, 2, 3].map(() => openDatabase(trial)));
-        const [counted] = await opened[0]!.query<[{ n: number }]>('select count(*) as n from migrations');
-        expect(counted.n).toBe((await migrations()).length);
-        for (const one of opened) await one.destroy();
-      }
-    } finally {
-      await ground.drop();
-      await t.close();
-    }
   });
   test('every file of a migration is one, found in its order and called as it is', async () => {
     const files = readdirSync(import.meta.dirname).filter((file) => /^\d{13}-.*\.ts$/.test(file));
