@@ -22,7 +22,7 @@ async function enter(page: Page, shop: Shop, name: string): Promise<Entered[]> {
     await shop.sql(
       `select v.id || ' ' || w.id
         from (select id, family_id from vehicle where retracted_at is null order by id limit 150) v
-        join weak_point w on w.family_id = v.family_id and w.state = 'current'
+        join weak_point w on w.family_id = v.family_id and w.state = 'published'
         order by v.id, w.id
         limit ${ENTRIES}`,
     )
@@ -112,6 +112,7 @@ export async function entriesThatWait(
     let page = await context.newPage();
     await page.goto('/');
     await page.getByRole('navigation').first().waitFor();
+    const began = await shop.sql('select now()');
     const entered = await enter(page, shop, name);
     counted.tries = entered.length;
     let closed = 0;
@@ -127,7 +128,7 @@ export async function entriesThatWait(
       await page.goto(PAGES[Math.floor(Math.random() * PAGES.length)]!);
       rest = await left(page);
     }
-    const kept = (await shop.sql(`select id from walk_entry where made_at > now() - interval '1 hour'`)).split('\n');
+    const kept = (await shop.sql(`select id from walk_entry where created_at > '${began}'`)).split('\n');
     const standing = new Set(kept);
     const told = new Set(rest.filter(({ refused }) => refused !== null).map(({ id }) => id));
     for (const { id, poisoned } of entered) {
@@ -137,7 +138,7 @@ export async function entriesThatWait(
     }
     if (kept.length !== standing.size) counted.failures.push(`${kept.length - standing.size} are doubled`);
     const findings = await shop.sql(
-      `select count(*) - count(distinct (vehicle_id, weak_point_id)) from finding where created_at > now() - interval '1 hour'`,
+      `select count(*) - count(distinct (vehicle_id, weak_point_id)) from finding where created_at > '${began}'`,
     );
     if (findings !== '0') counted.failures.push(`${findings} findings are doubled`);
     say(`  ${cuts()} cuts, ${closed} pages closed, ${told.size} told, ${standing.size} taken`);

@@ -202,3 +202,10 @@ test('every change of people and rights is in the trail, with who did it', async
   await change(await named('per'), {});
   expect((await trail()).length).toBe(before);
 });
+
+test('a whole crew comes in by its links from one address, without a wait', async () => {
+  for (let at = 0; at < 9; at += 1) {
+    const { token } = await add(`crew${at}`);
+    expect((await useLink(token!, `gravel tuesday mast ${at}`)).statusCode).toBe(200);
+  }
+});

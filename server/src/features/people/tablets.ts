@@ -33,7 +33,7 @@ export class TabletShelf {
     );
   }
 
-  /** Makes the asking browser a bay tablet; answers the secret that it keeps. Throws bad_input for a key that is none. */
+  /** Makes the asking browser a bay tablet; answers its secret. Throws bad_input for a key that is none. */
   async add(by: string, name: string, publicKey: string): Promise<string> {
     if ((await tabletKey(publicKey)) === null)
       throw new Problem('bad_input', { fields: [{ path: 'publicKey', message: FAULTS.tabletKey }] });

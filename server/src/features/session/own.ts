@@ -106,10 +106,13 @@ export class OwnAccount {
 
   /** Whom a one-time link is for. Throws link_used where it was used, replaced, or is over. */
   async linkMeaning(token: string, address: string): Promise<{ readonly row: UserRow; readonly until: Date }> {
-    await this.needs.tries.count({ pair: `link ${address}`, address });
+    const counters = { pair: `link ${address}`, address };
+    await this.needs.tries.count(counters);
     const link = await this.needs.source.manager.findOneBy(OneTimeLinkEntity, { tokenHash: digestOf(token) });
     const row = link && (await this.needs.source.manager.findOneBy(UserEntity, { id: link.personId }));
     if (!link || !row?.active || link.expiresAt < this.needs.clock.now()) throw new Problem('link_used');
+    // A right link is no guess: a whole crew may come in by one address.
+    await this.needs.tries.forget({ ...counters, name: '' });
     return { row, until: link.expiresAt };
   }
 
