@@ -26,7 +26,9 @@ function foreignFiles(backup: Buffer): Readonly<Record<string, Buffer>> {
     'a backup without its last bytes': backup.subarray(0, backup.length - 9),
     'a backup with a byte changed': Buffer.from(backup.map((byte, at) => (at === 5000 ? byte ^ 0xff : byte))),
     'a row taken out': packed(without(Math.floor(lines.length / 2))),
-    'a row changed': packed(lines.map((line) => line.replace('"note": null', '"note": "x"').replace('AB', 'BA'))),
+    'a row changed': packed(
+      lines.map((line, at) => (at === Math.floor(lines.length / 2) ? line.replace(/[0-9a-f](?="[^"]*$)/, 'x') : line)),
+    ),
     'a row twice': packed([...lines.slice(0, 40), lines[39]!, ...lines.slice(40)]),
     'another version’s': packed([first.replace(/"schema":"[^"]*"/, '"schema":"Later9999999999999"'), ...without(0)]),
     'an earlier version’s name': packed([first.replace(/"schema":"[^"]*"/, '"schema":"Start1764000000000"')]),

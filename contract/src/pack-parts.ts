@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ENGINE_STATES, FORBIDDABLE } from '@crosspeen/core';
 import { serialNumber, shortText, spansText } from './common.ts';
 
 /** Key of a row of a pack; other rows refer to it. */
@@ -23,6 +24,24 @@ export const packSpans = spansText.meta({
   description:
     'Spans in shorthand, whichever first: 90-130k km | 8-10y; 20k+ km: from there on. Units km, mi, y, m, d, h (engine hours)',
 });
+
+/** What a look or a check needs of the vehicle. */
+export const packNeeds = z
+  .strictObject({
+    engine: z
+      .enum(ENGINE_STATES)
+      .default('off')
+      .meta({ description: 'The engine stands still, is turned by the starter, runs, or the vehicle is driven' }),
+    heat: z.enum(['cold', 'warm']).optional(),
+    lifted: z.literal(true).optional().meta({ description: 'On a lift or on stands' }),
+  })
+  .meta({ description: 'What the vehicle must be or do for it; left out: standing still' });
+
+export const packForbids = z
+  .array(z.enum(FORBIDDABLE))
+  .max(FORBIDDABLE.length)
+  .default([])
+  .meta({ description: 'What must not be done with the vehicle until it is found or ruled out' });
 
 /** Engines to which something applies; a missing entry holds for all. */
 export const packAppliesTo = z.strictObject({

@@ -236,6 +236,7 @@ function checkChecks(found: References, family: PackFamily, keys: FamilyKeys, fa
       if (!keys.operations.has(off)) keys.lacks('operation', off, [...at, 'off', n]);
     });
     found.inPack('caution', check.cautions ?? [], [...at, 'cautions']);
+    found.inPack('symptom', check.firstFor ?? [], [...at, 'firstFor']);
   });
 }
 

@@ -10,7 +10,7 @@ import {
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { serialNumber, shortText, words } from './common.ts';
-import { packKey as key, packMonth } from './pack-parts.ts';
+import { packForbids, packKey as key, packMonth, packNeeds } from './pack-parts.ts';
 
 export const packAuthority = z.strictObject({
   key,
@@ -112,6 +112,10 @@ export const packSymptom = z.strictObject({
   stop: shortText(200)
     .optional()
     .meta({ description: 'Where it must not be driven on: what may happen, and what to do at once' }),
+  drive: shortText(200)
+    .optional()
+    .meta({ description: 'Where it may be driven: how far, and what to watch on the way' }),
+  forbids: packForbids,
 });
 
 export const packMeasure = z
@@ -138,6 +142,12 @@ export const packCheck = z.strictObject({
   minutes: z.int().min(1).max(600),
   off: z.array(key).max(20).optional().meta({ description: 'Operations that must be off first, by key' }),
   cautions: z.array(key).max(20).optional(),
+  needs: packNeeds.optional(),
+  firstFor: z
+    .array(key)
+    .max(20)
+    .optional()
+    .meta({ description: 'Symptoms with which it comes before all others: it finds the leak, the fire, the brake' }),
   shows: z
     .array(z.strictObject({ weakPoint: key, yes: z.number().min(0.01).max(0.99) }))
     .min(1)

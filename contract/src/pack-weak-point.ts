@@ -15,7 +15,7 @@ import {
 } from '@crosspeen/core';
 import { z } from 'zod';
 import { shortText, words } from './common.ts';
-import { packAppliesTo, packKey as key, packSpans } from './pack-parts.ts';
+import { packAppliesTo, packForbids, packKey as key, packNeeds, packSpans } from './pack-parts.ts';
 import { packMeasure } from './pack-shelf.ts';
 
 export const packWeakPoint = z.strictObject({
@@ -81,6 +81,7 @@ export const packWeakPoint = z.strictObject({
     )
     .max(20)
     .default([]),
+  forbids: packForbids,
   failure: z
     .strictObject({ partsMinor: z.int().nonnegative().max(100_000_000), minutes: z.int().min(0).max(20_000) })
     .optional()
@@ -122,6 +123,7 @@ export const packWeakPoint = z.strictObject({
       how: shortText(400),
       place: z.enum(LOOK_PLACES).optional().meta({ description: 'Where, in the order of the hands' }),
       method: z.enum(LOOK_METHODS).optional(),
+      needs: packNeeds.optional(),
       good: shortText(120).optional(),
       worn: shortText(120).optional(),
       failed: shortText(120).optional(),

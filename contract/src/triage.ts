@@ -1,3 +1,4 @@
+import { ENGINE_STATES, FORBIDDABLE } from '@crosspeen/core';
 import { z } from 'zod';
 import { isoDate, optionalText, shortText, weakPointId } from './common.ts';
 
@@ -34,12 +35,21 @@ export const triageEndCreate = z
   });
 export type TriageEndCreate = z.input<typeof triageEndCreate>;
 
+const forbids = z.array(z.enum(FORBIDDABLE));
+const needs = z.object({
+  engine: z.enum(ENGINE_STATES),
+  heat: z.enum(['cold', 'warm']).optional(),
+  lifted: z.boolean().optional(),
+});
+
 const explanation = z.object({
   weakPointId,
   title: z.string(),
   component: z.string(),
   /** Chance that it has failed since the vehicle was last known good. */
   risk: z.number(),
+  /** What the suspicion of it forbids. */
+  forbids,
   /**
    * Repairs of this workshop that proved it where one of these symptoms was reported, and their
    * total.
@@ -61,6 +71,9 @@ const triageCheck = z.object({
   weakPointId: weakPointId.nullable(),
   /** Frequency of a yes under each explanation, in their order; the unlisted one is last. */
   shows: z.array(z.number()),
+  needs,
+  /** Symptoms, by id, with which it comes first. */
+  firstFor: z.array(z.string()),
 });
 
 /**
@@ -82,6 +95,9 @@ export const triage = z
         by: z.string(),
         /** True if the vehicle must not be driven on. */
         stop: z.string().nullable(),
+        /** How far it may be driven with it; null where nobody says. */
+        drive: z.string().nullable(),
+        forbids,
         codes: z.array(z.string()),
         /** Not known to the library: it is kept and says nothing. */
         listed: z.boolean(),

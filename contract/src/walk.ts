@@ -117,6 +117,10 @@ export const walkStep = z.object({
   tools: z.array(z.string()),
   cautions: z.array(z.string()),
   safety: z.boolean(),
+  /** May be found good together with its neighbours in one tap. */
+  glance: z.boolean(),
+  /** What the vehicle must be or do for it, in words; empty where it stands still. */
+  needs: z.string(),
   /** Reason why it is on the sheet. */
   why: z.string(),
   verdict: z.enum(VERDICTS).nullable(),

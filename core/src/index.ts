@@ -176,6 +176,16 @@ export {
   type MapBox,
   type MapPoint,
 } from './look/engine-map.ts';
+export { GLANCE_MINUTES, isGlance } from './look/glance.ts';
+export { needsWords } from './look/needs.ts';
+export {
+  ENGINE_STATES,
+  FORBIDDABLE,
+  STANDING_STILL,
+  type EngineState,
+  type Forbiddable,
+  type NeedsFact,
+} from './look/needs.ts';
 export {
   CONDITIONS,
   LOOK_METHODS,

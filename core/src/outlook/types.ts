@@ -13,6 +13,7 @@ import type { UsagePath } from '../usage/path.ts';
 import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
 import type { EngineSpot } from '../look/engine-map.ts';
 import type { GradeWords, MeasureFact } from '../look/measure.ts';
+import type { Forbiddable, NeedsFact } from '../look/needs.ts';
 import type { Condition, LookMethod, LookPlace } from '../look/words.ts';
 
 export const GROUPS = ['timing', 'seals', 'cooling', 'other'] as const;
@@ -49,6 +50,8 @@ export interface LookFact {
   /** Place on the vehicle, and the sense or tool. */
   readonly place?: LookPlace;
   readonly method?: LookMethod;
+  /** What the vehicle must be or do for it; standing still where nothing is told. */
+  readonly needs?: NeedsFact;
   /** Appearance of each result. */
   readonly good?: string;
   readonly worn?: string;
@@ -85,6 +88,9 @@ export interface SymptomFact {
   readonly tells?: string | null;
   /** Danger of driving on, and what to do at once; null if it may be driven. */
   readonly stop?: string | null;
+  /** How far it may be driven with it; null where nobody says. */
+  readonly drive?: string | null;
+  readonly forbids?: readonly Forbiddable[];
 }
 
 /** Work of the operations that renew it. */
@@ -173,6 +179,8 @@ export interface WeakPointFact {
   readonly watch: WatchFact | null;
   readonly damages: readonly DamageFact[];
   readonly symptoms: readonly SymptomFact[];
+  /** What the suspicion of it forbids; nothing where nothing is told. */
+  readonly forbids?: readonly Forbiddable[];
   /**
    * Cost of a failure; null if the library has none: then the shop's own figure for the consequence
    * counts.

@@ -1,9 +1,16 @@
 import { closureOf, type Operation } from '../access/access.ts';
+import { forbiddenWith, isAllowed, type Forbiddable, type NeedsFact } from '../look/needs.ts';
 import { triageNext, triageOutcomes, triageStanding, type TriageQuestion, type TriageStanding } from './triage.ts';
 
 /** A search for the cause of what is reported: what may explain it, what can be checked, and what was said so far. */
 export interface TriageSearch {
-  readonly explanations: readonly { readonly weakPointId: string; readonly title: string; readonly risk: number }[];
+  readonly explanations: readonly {
+    readonly weakPointId: string;
+    readonly title: string;
+    readonly risk: number;
+    /** What the suspicion of it forbids: a belt that may have jumped is not cranked. */
+    readonly forbids: readonly Forbiddable[];
+  }[];
   readonly unlistedOdds: number;
   readonly checks: readonly {
     /** Key of its answer; a symptom is `symptom:` and its id. */
@@ -13,9 +20,12 @@ export interface TriageSearch {
     readonly off: readonly string[];
     /** Frequency of a yes under each explanation, in their order; the unlisted one is last. */
     readonly shows: readonly number[];
+    readonly needs: NeedsFact;
+    /** Symptoms, by id, with which it comes first, whatever it tells: it finds a leak of fuel, a fire, a brake. */
+    readonly firstFor: readonly string[];
   }[];
   readonly operations: Readonly<Record<string, Operation>>;
-  readonly reports: readonly { readonly symptomId: string | null }[];
+  readonly reports: readonly { readonly symptomId: string | null; readonly forbids: readonly Forbiddable[] }[];
   readonly answers: readonly { readonly about: string; readonly said: boolean }[];
 }
 
@@ -45,10 +55,18 @@ export interface SearchStanding {
   readonly explanations: readonly Weighed[];
   readonly next: readonly NextCheck[];
   readonly standing: TriageStanding;
+  /** What is forbidden on this vehicle now, and how many checks are left out for it. */
+  readonly forbidden: readonly Forbiddable[];
+  readonly leftOut: number;
 }
+
+/** A cause that is at least so likely forbids what would harm it: one in twenty is not worth an engine. */
+const SUSPECTED = 0.05;
 
 /** Checks that are laid out with what their answers would do; the others tell less for their minutes. */
 const SHOWN_CHECKS = 6;
+/** A check that is expected to tell less is not laid out. */
+const LEAST_OFFERED_BITS = 0.005;
 
 /**
  * Answers of the checks: a reported symptom counts as a yes, and the last answer to each check
@@ -68,9 +86,18 @@ function answersOf({ checks, reports, answers }: TriageSearch): Map<number, bool
   return byCheck;
 }
 
+/** What reports and suspects forbid on this vehicle. */
+function forbiddenIn({ reports, explanations }: TriageSearch, posterior: readonly number[]): ReadonlySet<Forbiddable> {
+  return forbiddenWith([
+    ...reports.flatMap(({ forbids }) => forbids),
+    ...explanations.flatMap(({ forbids }, i) => (posterior[i]! >= SUSPECTED ? forbids : [])),
+  ]);
+}
+
 /**
  * A search reckoned on from what is reported and answered: explanations, likeliest first, and the checks that tell the
- * most for the minutes they add to what is off already. Throws RangeError as the parts do.
+ * most for the minutes they add to what is off already. Before information comes harm: a check that a report or a
+ * suspect forbids is never offered, and one that finds a leak, a fire or a brake comes first. Throws RangeError as the parts do.
  */
 export function searchOn(asked: TriageSearch): SearchStanding {
   const operations = new Map(Object.entries(asked.operations));
@@ -100,11 +127,17 @@ export function searchOn(asked: TriageSearch): SearchStanding {
         chance,
       }))
       .sort((a, b) => b.chance - a.chance);
+  const forbidden = forbiddenIn(asked, state.posterior);
+  const allowed = asked.checks.map(({ needs }) => isAllowed(needs, forbidden));
+  const reported = new Set(asked.reports.map(({ symptomId }) => symptomId));
+  const comesFirst = asked.checks.map(
+    ({ firstFor }, check) => !answers.has(check) && firstFor.some((symptom) => reported.has(symptom)),
+  );
   const perMinute = (check: number): number => state.gainsBits[check]! / Math.max(0.5, minutes[check]!);
   const next = asked.checks
     .map((_, check) => check)
-    .filter((check) => state.gainsBits[check]! > 0.005)
-    .sort((a, b) => perMinute(b) - perMinute(a))
+    .filter((check) => allowed[check] && (comesFirst[check] || state.gainsBits[check]! > LEAST_OFFERED_BITS))
+    .sort((a, b) => Number(comesFirst[b]) - Number(comesFirst[a]) || perMinute(b) - perMinute(a))
     .slice(0, SHOWN_CHECKS)
     .map((check): NextCheck => {
       const outcomes = triageOutcomes(question, check);
@@ -117,5 +150,12 @@ export function searchOn(asked: TriageSearch): SearchStanding {
         no: weighed(outcomes.no)[0]!,
       };
     });
-  return { explanations: weighed(state.posterior), next, standing: triageStanding(state) };
+  const gainsBits = state.gainsBits.map((gain, check) => (allowed[check] ? gain : 0));
+  return {
+    explanations: weighed(state.posterior),
+    next,
+    standing: triageStanding({ ...state, gainsBits }),
+    forbidden: [...forbidden],
+    leftOut: state.gainsBits.filter((gain, check) => !allowed[check] && gain > LEAST_OFFERED_BITS).length,
+  };
 }

@@ -87,12 +87,14 @@ async function writeWorkshopWords({ writer, pack, skipped, own }: Writing): Prom
   );
   await writer.upsert(
     'symptom',
-    pack.symptoms.map(({ key, words, codes, tells, stop }) => ({
+    pack.symptoms.map(({ key, words, codes, tells, stop, drive, forbids }) => ({
       key,
       words,
       codes,
       tells: tells ?? null,
       stop: stop ?? null,
+      drive: drive ?? null,
+      forbids,
       ...own,
     })),
     skipped('symptom'),

@@ -141,7 +141,9 @@ export async function exportPack(
     authorities: authorities.map(({ key, kind, name, region }) => bare({ key, kind, name, region })),
     tools: tools.map(({ key, name, withoutIt }) => bare({ key, name, without: withoutIt })),
     cautions: cautions.map(({ key, words }) => ({ key, words })),
-    symptoms: symptoms.map(({ key, words, codes, tells, stop }) => bare({ key, words, codes, tells, stop })),
+    symptoms: symptoms.map(({ key, words, codes, tells, stop, drive, forbids }) =>
+      bare({ key, words, codes, tells, stop, drive, forbids: forbids.length > 0 ? forbids : null }),
+    ),
     components: components.map((component) =>
       componentToPack(
         component,

@@ -1,5 +1,5 @@
 import type { Pack } from '@crosspeen/contract';
-import type { AuthorityKind, EngineLayout } from '@crosspeen/core';
+import type { AuthorityKind, EngineLayout, Forbiddable } from '@crosspeen/core';
 import { day, entity, flag, float, instant, integer, json, nullable, text, uuid, uuidKey } from '../platform/entity.ts';
 
 /** A maker of engines. */
@@ -68,6 +68,9 @@ export interface SymptomRow {
   tells: string | null;
   /** Where it must not be driven on: what may happen, and what to do at once. */
   stop: string | null;
+  /** Where it may be driven: how far, and what to watch. */
+  drive: string | null;
+  forbids: readonly Forbiddable[];
   packKey: string | null;
 }
 export const SymptomEntity = entity<SymptomRow>('symptom', {
@@ -77,6 +80,8 @@ export const SymptomEntity = entity<SymptomRow>('symptom', {
   codes: json,
   tells: nullable(text),
   stop: nullable(text),
+  drive: nullable(text),
+  forbids: json,
   packKey: nullable(text),
 });
 

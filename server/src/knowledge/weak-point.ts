@@ -7,6 +7,7 @@ import {
   type ApplicabilityRule,
   type DamageFact,
   type FailureFact,
+  type Forbiddable,
   type HastenFact,
   type RevisionFact,
   type SymptomFact,
@@ -56,6 +57,8 @@ export interface WeakPointRow {
   watch: WatchFact | null;
   damages: readonly DamageFact[];
   symptoms: readonly SymptomFact[];
+  /** What the suspicion of it forbids. */
+  forbids: readonly Forbiddable[];
   failure: FailureFact | null;
   hastens: readonly HastenFact[];
   revisions: readonly RevisionFact[];
@@ -92,6 +95,7 @@ export const WeakPointEntity = entity<WeakPointRow>('weak_point', {
   watch: nullable(json),
   damages: json,
   symptoms: json,
+  forbids: json,
   failure: nullable(json),
   hastens: json,
   revisions: json,
@@ -127,6 +131,7 @@ type Told = Pick<
   | 'watch'
   | 'damages'
   | 'symptoms'
+  | 'forbids'
   | 'failure'
   | 'hastens'
   | 'revisions'
@@ -179,6 +184,7 @@ const look: Field<'look'> = {
             cautions: point.look.cautions,
             place: point.look.place,
             method: point.look.method,
+            needs: point.look.needs && bare(point.look.needs),
             good: point.look.good,
             worn: point.look.worn,
             failed: point.look.failed,
@@ -203,6 +209,7 @@ const look: Field<'look'> = {
               cautions: value.cautions && [...value.cautions],
               place: value.place,
               method: value.method,
+              needs: value.needs && (bare(value.needs) as NonNullable<PackPointInput['look']>['needs']),
               good: value.good,
               worn: value.worn,
               failed: value.failed,
@@ -350,6 +357,10 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
     fromPack: ({ symptoms }) => symptoms,
     toPack: (value) => (value.length === 0 ? {} : { symptoms: [...value] }),
   }),
+  forbids: fromPackAlone('forbids', [], {
+    fromPack: ({ forbids }) => forbids,
+    toPack: (value) => (value.length === 0 ? {} : { forbids: [...value] }),
+  }),
   failure: fromPackAlone('failure', null, {
     fromPack: ({ failure }) => (failure === undefined ? null : { parts: failure.partsMinor, minutes: failure.minutes }),
     toPack: (value) => (value === null ? {} : { failure: { partsMinor: value.parts, minutes: value.minutes } }),
@@ -429,7 +440,8 @@ export const LOOK_IN_WORDS = `case
 export const SYMPTOMS_IN_WORDS = `(
     select coalesce(
       jsonb_agg(
-        told.symptom || jsonb_build_object('words', s.words, 'codes', s.codes, 'tells', s.tells, 'stop', s.stop) order by told.place
+        told.symptom || jsonb_build_object('words', s.words, 'codes', s.codes, 'tells', s.tells, 'stop', s.stop,
+          'drive', s.drive, 'forbids', s.forbids) order by told.place
       ), '[]'
     )
     from jsonb_array_elements(w.symptoms) with ordinality as told(symptom, place)

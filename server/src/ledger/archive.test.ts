@@ -121,6 +121,7 @@ test.each<[string, () => Buffer, RegExp]>([
     () => packed(lines(archive).map((line) => line.replace(/"rows":\{"([a-z_]+)":(\d+)/, '"rows":{"$1":1$2'))),
     /counts other rows/,
   ],
+  ['a row twice', () => packed([...lines(archive).slice(0, 30), ...lines(archive).slice(29)]), /do not fit together/],
   ['something after the end', () => packed([...lines(archive), '{}']), /after the end/],
 ])('%s is refused, and nothing is written', async (_name, file, words) => {
   const before = await vehicles();

@@ -3,6 +3,7 @@ import { createHash, type Hash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
 import type { DataSource, EntityManager } from 'typeorm';
+import { rowsAtFault } from '../platform/database-problem.ts';
 import { Problem } from '../platform/problem.ts';
 import { begun, piped } from '../platform/streams.ts';
 
@@ -297,7 +298,10 @@ export async function importArchive(source: DataSource, file: Readable): Promise
     };
     await withoutTriggers(manager, tables, async () => {
       for (const { name } of [...tables].reverse()) await manager.query(`delete from "${name}"`);
-      for await (const text of textLines(file)) await take(text);
+      for await (const text of textLines(file))
+        await take(text).catch((error: unknown) => {
+          throw rowsAtFault(error) ? broken(line, 'rows up to here do not fit together; the file was altered.') : error;
+        });
       if (!ended) throw broken(line, 'it ends before its end; the file was cut short.');
     });
     return filling.rows;

@@ -1,5 +1,5 @@
 import type { SettingsValues, WireTriage } from '@crosspeen/contract';
-import { searchOn } from '@crosspeen/core';
+import { needsWords, searchOn } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
 import { finished, heading, INK, INNER, newSheet, PAGE, roomFor, SOFT } from './page.ts';
 
@@ -24,8 +24,10 @@ export async function complaintSheetPdf(
   const sheet = await newSheet(`Complaint: ${name}`);
   sheet.font('head').fontSize(26).text(`Complaint  ${name}`);
   sheet.font('text').fontSize(11).fillColor(SOFT).text(`${engine}   ·   ${workshopName}`).fillColor(INK);
-  for (const { words, stop } of asked.reports)
+  for (const { words, stop, drive } of asked.reports) {
+    if (drive !== null) sheet.moveDown(0.4).text(`${words}. May it be driven? ${drive}`, { width: INNER });
     if (stop !== null) sheet.moveDown(0.4).font('strong').fontSize(12).text(`${words}: ${stop}`).font('text');
+  }
   heading(sheet, 'What is reported');
   for (const { words, condition, day: on, by, goodDay } of asked.reports)
     sheet.text(
@@ -62,6 +64,8 @@ export async function complaintSheetPdf(
           width: INNER,
         })
         .fillColor(INK);
+      const needs = needsWords(check.needs);
+      if (needs !== '') sheet.text(`Needs: ${needs}`, { width: INNER });
       for (const caution of check.cautions) sheet.text(`Take care: ${caution}`, { width: INNER });
       sheet.moveDown(0.3);
     }

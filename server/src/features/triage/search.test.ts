@@ -9,6 +9,8 @@ const symptom = (id: string, more: Partial<SymptomOut> = {}): SymptomOut => ({
   codes: [],
   stop: null,
   tells: null,
+  drive: null,
+  forbids: [],
   ...more,
 });
 const [rattle, lamp, misfire, smell] = [
@@ -96,10 +98,25 @@ test('what may explain it is what may have failed here, none of it for certain',
       title: 'Title of chain',
       component: 'Part of chain',
       risk: 0.2,
+      forbids: [],
       here: { proved: 0, of: 0 },
     },
-    { weakPointId: 'coil', title: 'Title of coil', component: 'Part of coil', risk: 0.1, here: { proved: 0, of: 0 } },
-    { weakPointId: 'plug', title: 'Title of plug', component: 'Part of plug', risk: 0.999, here: { proved: 0, of: 0 } },
+    {
+      weakPointId: 'coil',
+      title: 'Title of coil',
+      component: 'Part of coil',
+      risk: 0.1,
+      forbids: [],
+      here: { proved: 0, of: 0 },
+    },
+    {
+      weakPointId: 'plug',
+      title: 'Title of plug',
+      component: 'Part of plug',
+      risk: 0.999,
+      forbids: [],
+      here: { proved: 0, of: 0 },
+    },
   ]);
   // Three listed failures in ten are not listed.
   expect(search().unlistedOdds).toBeCloseTo(0.3 * (0.2 / 0.8 + 0.1 / 0.9 + 0.999 / 0.001), 9);

@@ -1,5 +1,5 @@
 import type { WireTriage } from '@crosspeen/contract';
-import { showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
+import { STANDING_STILL, type Forbiddable, showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
 import type { FamilyKnowledge } from '../../knowledge/family.ts';
 
 /** How often a symptom shows under a cause that is not told to show so, and under one that nobody listed. */
@@ -29,6 +29,8 @@ export interface SymptomOut {
   readonly codes: string[];
   readonly stop: string | null;
   readonly tells: string | null;
+  readonly drive: string | null;
+  readonly forbids: Forbiddable[];
 }
 
 /** What a search stands on: what is known of the engine, what may have failed, what is reported, how searches ended. */
@@ -41,6 +43,10 @@ export interface SearchGrounds {
   readonly listed: readonly SymptomOut[];
   readonly counts: ReadonlyMap<string, Pick<EndCount, 'proved' | 'refuted'>>;
 }
+
+/** What a report forbids: what is told, and driving where the vehicle must stop. */
+export const forbidsOf = ({ stop, forbids }: Pick<SymptomOut, 'stop' | 'forbids'>): Forbiddable[] =>
+  stop === null || forbids.includes('driven') ? forbids : [...forbids, 'driven'];
 
 type Check = WireTriage['checks'][number];
 
@@ -68,6 +74,8 @@ const asking = (grounds: SearchGrounds, symptom: SymptomOut, more: string | null
   off: [],
   cautions: [],
   weakPointId: null,
+  needs: STANDING_STILL,
+  firstFor: [],
   shows: showsSymptom(grounds, symptom),
 });
 
@@ -91,6 +99,8 @@ function checksOf(grounds: SearchGrounds): Check[] {
       off: offOf(check.off),
       cautions: [...(check.cautions ?? [])],
       weakPointId: null,
+      needs: check.needs ?? STANDING_STILL,
+      firstFor: symptoms.filter(({ key }) => check.firstFor?.includes(key)).map(({ id }) => id),
       shows: [
         ...facts.map((fact) => check.shows.find(({ weakPoint }) => weakPoint === fact.key)?.yes ?? check.otherwise),
         Math.max(check.otherwise, SAYS_UNLISTED),
@@ -109,6 +119,8 @@ function checksOf(grounds: SearchGrounds): Check[] {
             off: offOf(look.off),
             cautions: [...(look.cautions ?? [])],
             weakPointId: id as Check['weakPointId'],
+            needs: look.needs ?? STANDING_STILL,
+            firstFor: [],
             shows: [...facts.map((other) => (other.id === id ? look.detection : look.falseAlarm)), look.falseAlarm],
           },
         ],
@@ -141,6 +153,7 @@ export function searchOf(grounds: SearchGrounds): Pick<WireTriage, 'explanations
         title: fact.title,
         component: fact.component,
         risk: risk(fact),
+        forbids: [...(fact.forbids ?? [])],
         here: { proved, of: proved + here.reduce((sum, count) => sum + count.refuted, 0) },
       };
     }),

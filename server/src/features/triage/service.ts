@@ -13,7 +13,7 @@ import type { FamilyKnowledge } from '../../knowledge/family.ts';
 import type { ChangeAuthor } from '../../ledger/journal.ts';
 import { badField } from '../../platform/problem.ts';
 import { questionOf } from '../../reckoning/answer.ts';
-import { countKey, searchOf, type EndCount, type SymptomOut } from './search.ts';
+import { countKey, forbidsOf, searchOf, type EndCount, type SymptomOut } from './search.ts';
 import { DeskService } from '../../reckoning/desk.ts';
 import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
 
@@ -67,7 +67,14 @@ export class TriageService extends DeskService {
       sinceDay,
       reports: reports.map((report) => {
         const symptom = symptoms.find(({ id }) => id === report.symptomId);
-        return { ...report, stop: symptom?.stop ?? null, codes: symptom?.codes ?? [], listed: symptom !== undefined };
+        return {
+          ...report,
+          stop: symptom?.stop ?? null,
+          drive: symptom?.drive ?? null,
+          forbids: symptom === undefined ? [] : forbidsOf(symptom),
+          codes: symptom?.codes ?? [],
+          listed: symptom !== undefined,
+        };
       }),
       ...searchOf(asked),
       operations: Object.fromEntries(
@@ -167,7 +174,7 @@ const SINCE_LAST_END = `coalesce(
 const reportsOf = (
   manager: EntityManager,
   vehicleId: string,
-): Promise<Omit<WireTriage['reports'][number], 'stop' | 'codes' | 'listed'>[]> =>
+): Promise<Omit<WireTriage['reports'][number], 'stop' | 'drive' | 'forbids' | 'codes' | 'listed'>[]> =>
   manager.query(
     `select r.id, r.symptom_id as "symptomId", r.words, r.condition, r.day, r.good_day as "goodDay",
         u.display_name as by
@@ -203,13 +210,16 @@ const endsOf = (manager: EntityManager, vehicleId: string): Promise<WireTriage['
 
 /** The symptoms that weak points of an engine are told to show, in their words. */
 const symptomsOf = (manager: EntityManager, { weakPoints }: FamilyKnowledge): Promise<SymptomOut[]> =>
-  manager.query('select id, key, words, codes, stop, tells from symptom where key = any($1::text[]) order by words', [
+  manager.query(
+    'select id, key, words, codes, stop, tells, drive, forbids from symptom where key = any($1::text[]) order by words',
     [
-      ...new Set(
-        weakPoints.flatMap(({ symptoms }: Pick<WeakPointFact, 'symptoms'>) => symptoms.map((one) => one.symptom)),
-      ),
+      [
+        ...new Set(
+          weakPoints.flatMap(({ symptoms }: Pick<WeakPointFact, 'symptoms'>) => symptoms.map((one) => one.symptom)),
+        ),
+      ],
     ],
-  ]);
+  );
 
 /** How searches on an engine family ended, by symptom and weak point. */
 async function endCounts(manager: EntityManager, familyId: string): Promise<Map<string, EndCount>> {

@@ -8,7 +8,14 @@ import {
   type TriageEndCreate,
   type WireTriage,
 } from '@crosspeen/contract';
-import { minutesText, type NextCheck, type SearchStanding } from '@crosspeen/core';
+import {
+  minutesText,
+  needsWords,
+  type Forbiddable,
+  type NeedsFact,
+  type NextCheck,
+  type SearchStanding,
+} from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
 import { OctagonAlert, Printer, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
@@ -89,9 +96,28 @@ function Explanations({
   );
 }
 
+const FORBIDDEN_WORDS: Readonly<Record<Forbiddable, string>> = {
+  cranking: 'the starter',
+  running: 'a running engine',
+  driven: 'a drive',
+};
+
+/** Checks that are not offered, since a report or a suspect forbids what they need. */
+function LeftOut({ reckoned: { forbidden, leftOut } }: { reckoned: SearchStanding }): ReactNode {
+  if (leftOut === 0) return null;
+  return (
+    <p className="mt-2 flex items-start gap-2">
+      <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" />
+      {leftOut === 1 ? 'One check is left out: it needs' : `${leftOut} checks are left out: they need`}{' '}
+      {forbidden.map((one) => FORBIDDEN_WORDS[one]).join(' or ')}, which could do harm until the cause is found.
+    </p>
+  );
+}
+
 function CheckItem({
   next,
   at,
+  isFirst,
   check,
   off,
   busy,
@@ -100,12 +126,14 @@ function CheckItem({
 }: {
   next: NextCheck;
   at: number;
+  isFirst: boolean;
   check: {
     readonly kind: 'check' | 'look' | 'symptom';
     readonly words: string;
     readonly more: string | null;
     readonly cautions: string[];
     readonly about: string;
+    readonly needs: NeedsFact;
   };
   off: string[];
   busy: boolean;
@@ -122,10 +150,11 @@ function CheckItem({
         </strong>
         <span className="text-soft">
           {minutesText(Math.round(next.minutes))}
-          {at === 0 && ' · tells the most for its minutes'}
+          {isFirst ? ' · before anything else' : at === 0 && ' · tells the most for its minutes'}
         </span>
       </p>
       {check.more && <p>{check.more}</p>}
+      {needsWords(check.needs) !== '' && <p>Needs: {needsWords(check.needs)}</p>}
       {off.length > 0 && <p>First off: {off.join(', ')}</p>}
       {check.cautions.map((caution) => (
         <p key={caution} className="flex items-start gap-2 font-semibold">
@@ -162,6 +191,7 @@ function Checks({
 }): ReactNode {
   const byAbout = new Map(asked.checks.map((check) => [check.about, check]));
   const leads = (of: NextCheck['yes']): string => `${of.title} ${percentText(of.chance)}`;
+  const reported = new Set(asked.reports.map(({ symptomId }) => symptomId));
   return (
     <section aria-label="Next check">
       <h2 className="mb-2 text-2xl">What to check next</h2>
@@ -174,6 +204,7 @@ function Checks({
               key={next.about}
               next={next}
               at={at}
+              isFirst={check.firstFor.some((symptom) => reported.has(symptom))}
               check={check}
               off={off}
               busy={busy}
@@ -183,6 +214,7 @@ function Checks({
           );
         })}
       </ul>
+      <LeftOut reckoned={reckoned} />
     </section>
   );
 }
@@ -261,6 +293,7 @@ function Reports({
                   {report.goodDay && `; good on ${isoText(report.goodDay)}`}
                   {!report.listed && '; not a symptom known of this engine'}
                 </span>
+                {report.drive && <p>May it be driven? {report.drive}</p>}
               </li>
             ))}
           </ul>
@@ -362,6 +395,7 @@ function Explained({
         <>
           <Standing reckoned={reckoned} onEnd={(body) => end.mutate(body)} busy={end.isPending} />
           <Explanations asked={asked} reckoned={reckoned} vehicleId={id} />
+          {reckoned.next.length === 0 && <LeftOut reckoned={reckoned} />}
           {reckoned.next.length > 0 && (
             <Checks
               asked={asked}

@@ -94,6 +94,7 @@ function ItemHead({ at, step }: { at: number; step: ItemStanding['step'] }): Rea
         {[
           step.method && METHOD_WORDS[step.method],
           step.spot && SPOT_WORDS[step.spot],
+          step.needs,
           minutesText(step.minutes + step.teardownMinutes),
         ]
           .filter(Boolean)

@@ -18,6 +18,7 @@ import { readWalk } from '../../api/walk.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
+import { Dialog } from '../../ui/dialog.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
@@ -64,6 +65,48 @@ function WaitingLine({ waiting, hasRefused }: { waiting: WaitingState; hasRefuse
   );
 }
 
+/** Finds several glances good together, after it has said which. */
+function AllGoodHere({
+  glances,
+  onAllGood,
+}: {
+  glances: readonly ItemStanding[];
+  onAllGood: (said: Said[]) => void;
+}): ReactNode {
+  const [asking, setAsking] = useState(false);
+  if (glances.length < 2) return null;
+  return (
+    <>
+      <Button onClick={() => setAsking(true)}>{glances.length} glances good</Button>
+      {asking && (
+        <Dialog open onClose={() => setAsking(false)} title="Found good, each of them?">
+          <ul className="list-disc pl-6 text-lg">
+            {glances.map(({ step }) => (
+              <li key={step.key}>
+                <strong>{step.component ?? step.title}</strong>
+                {step.good !== null && `: ${step.good}`}
+              </li>
+            ))}
+          </ul>
+          <p className="mt-3 text-soft">Everything else here is looked at and entered by itself.</p>
+          <div className="mt-4 flex gap-2">
+            <Button
+              look="main"
+              onClick={() => {
+                setAsking(false);
+                onAllGood(glances.map(({ step }) => ({ key: step.key, result: 'sound', seen: null })));
+              }}
+            >
+              Save as good
+            </Button>
+            <Button onClick={() => setAsking(false)}>Cancel</Button>
+          </div>
+        </Dialog>
+      )}
+    </>
+  );
+}
+
 /** The items at one place of the engine. */
 function PlaceSection({
   place,
@@ -88,21 +131,7 @@ function PlaceSection({
         <h2 className="text-2xl">{WALK_PLACE_WORDS[place]}</h2>
         <span className="flex items-center gap-3">
           <span className="text-soft">{left.length === 0 ? 'all done' : `${left.length} left`}</span>
-          {onAllGood && left.length > 0 && (
-            <Button
-              onClick={() =>
-                onAllGood(
-                  left.map(({ step }) => ({
-                    key: step.key,
-                    result: step.kind === 'task' ? 'done' : 'sound',
-                    seen: null,
-                  })),
-                )
-              }
-            >
-              All good here
-            </Button>
-          )}
+          {onAllGood && <AllGoodHere glances={left.filter(({ step }) => step.glance)} onAllGood={onAllGood} />}
         </span>
       </header>
       <ul className="grid gap-3">

@@ -1,0 +1,25 @@
+import { ENGINE_STATES, FORBIDDABLE, forbiddenWith, isAllowed, needsWords } from './needs.ts';
+
+test('what stands still is always allowed; what is forbidden never is', () => {
+  for (const state of FORBIDDABLE) {
+    const forbidden = forbiddenWith([state]);
+    expect(isAllowed({ engine: 'off' }, forbidden)).toBe(true);
+    expect(isAllowed({ engine: state }, forbidden)).toBe(false);
+  }
+  for (const engine of ENGINE_STATES) expect(isAllowed({ engine }, forbiddenWith([]))).toBe(true);
+});
+
+test('an engine that must not run is not driven; one that must not be cranked may run on', () => {
+  expect(isAllowed({ engine: 'driven' }, forbiddenWith(['running']))).toBe(false);
+  expect(isAllowed({ engine: 'cranking' }, forbiddenWith(['running']))).toBe(true);
+  expect(isAllowed({ engine: 'running' }, forbiddenWith(['cranking']))).toBe(true);
+  expect(isAllowed({ engine: 'running' }, forbiddenWith(['driven']))).toBe(true);
+});
+
+test('needs are said in words, and what stands still needs none', () => {
+  expect(needsWords({ engine: 'off' })).toBe('');
+  expect(needsWords({ engine: 'running', heat: 'warm', lifted: true })).toBe(
+    'warm engine, engine running, on the lift',
+  );
+  expect(needsWords({ engine: 'cranking', heat: 'cold' })).toBe('cold engine, turned by the starter');
+});

@@ -1,0 +1,46 @@
+/**
+ * What the engine must be or do for a look or a check, from what harms least to what harms most: standing still, turned
+ * by the starter, running, or driven.
+ */
+export const ENGINE_STATES = ['off', 'cranking', 'running', 'driven'] as const;
+export type EngineState = (typeof ENGINE_STATES)[number];
+
+/** States that a report or a suspect may forbid: whoever stands still harms nothing. */
+export const FORBIDDABLE = ['cranking', 'running', 'driven'] as const;
+export type Forbiddable = (typeof FORBIDDABLE)[number];
+
+/** What a look or a check needs of the vehicle. */
+export interface NeedsFact {
+  readonly engine: EngineState;
+  /** Cold: before the first start of the day. Warm: after a drive. */
+  readonly heat?: 'cold' | 'warm' | undefined;
+  /** On a lift or on stands. */
+  readonly lifted?: boolean | undefined;
+}
+
+/** Needs of a look or a check of which nothing is told. */
+export const STANDING_STILL: NeedsFact = { engine: 'off' };
+
+/** Everything that is forbidden once some states are: what may not run is not driven either. */
+export const forbiddenWith = (states: Iterable<Forbiddable>): ReadonlySet<Forbiddable> => {
+  const all = new Set(states);
+  if (all.has('running')) all.add('driven');
+  return all;
+};
+
+/** Tells whether a look or a check with these needs is allowed. */
+export const isAllowed = ({ engine }: NeedsFact, forbidden: ReadonlySet<Forbiddable>): boolean =>
+  engine === 'off' || !forbidden.has(engine);
+
+const ENGINE_WORDS: Readonly<Record<EngineState, string | null>> = {
+  off: null,
+  cranking: 'turned by the starter',
+  running: 'engine running',
+  driven: 'driven for it',
+};
+
+/** What a look or a check needs, in words; empty where it is made standing still, whatever the heat. */
+export const needsWords = ({ engine, heat, lifted }: NeedsFact): string =>
+  [heat === undefined ? null : `${heat} engine`, ENGINE_WORDS[engine], lifted ? 'on the lift' : null]
+    .filter((one) => one !== null)
+    .join(', ');
