@@ -33,6 +33,7 @@ const apart = (name, more = {}) => ({
 });
 
 export default {
+  reporters: ['default', '<rootDir>/scripts/beat-reporter.mjs'],
   testTimeout: 120_000,
   projects: [
     ...['core', 'door', 'contract', 'demo'].map((name) => shared(name)),

@@ -17,7 +17,7 @@ test('a question is answered: what to look at, what it changes, and the verdict 
   const title = 'Chain tensioner slackens when the engine stops';
   await allQuestions(page);
   const variant = question(page, 'Which variant is it?');
-  await expect(variant).toContainText('five teeth show on the tensioner');
+  await expect(variant).toContainText('the inspection plug of the tensioner has a groove');
   await expect(variant).toContainText('“Chain tensioner slackens when the engine stops” changes from');
   await variant.getByRole('button', { name: /^Long-ratchet tensioner/ }).click();
   await expect(page.getByText('JQ 301 K: variant settled')).toBeVisible();

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromiumPath } from './debian.ts';
 import { databaseUrl } from './cluster.ts';
@@ -17,26 +17,42 @@ const bin = (path: string): string => join(ROOT, 'node_modules', path);
 const node = (args: string[], env: Record<string, string> = {}, signal?: AbortSignal): Promise<number> =>
   runToTheEnd(process.execPath, args, { cwd: ROOT, env: { ...process.env, ...env }, ...(signal ? { signal } : {}) });
 
-/** Far beyond what the unit tests take: one that waits for ever must not hold the rest. */
-const UNIT_LIMIT_MINUTES = 25;
+/** Minutes without a test file that ends, after which the run stands still: the longest file takes one. */
+const STILL_MINUTES = 5;
+/** The pool that runs the test files loses a message once in a long while and then waits for ever. */
+const MOST_RUNS = 2;
 
-/** Runs the unit tests; one that hangs ends the run as a failure. */
+/** Runs the unit tests; a run that stands still is begun anew, and fails when it stands still again. */
 async function runUnits(args: string[], env: Record<string, string>): Promise<number> {
-  const limit = AbortSignal.timeout(UNIT_LIMIT_MINUTES * 60_000);
-  try {
-    return await node(args, env, limit);
-  } catch (error) {
-    if (!limit.aborted) throw error;
-    process.stderr.write(`The unit tests did not end within ${UNIT_LIMIT_MINUTES} minutes: a test waits for ever.\n`);
-    return 1;
+  const beat = join(RESULTS, 'beat');
+  for (let run = 1; run <= MOST_RUNS; run += 1) {
+    const still = new AbortController();
+    writeFileSync(beat, '');
+    const watch = setInterval(() => {
+      if (Date.now() - statSync(beat).mtimeMs > STILL_MINUTES * 60_000) still.abort();
+    }, 5000);
+    try {
+      return await node(args, { ...env, CROSSPEEN_BEAT: beat }, still.signal);
+    } catch (error) {
+      if (!still.signal.aborted) throw error;
+      process.stderr.write(
+        `The unit tests stood still for ${STILL_MINUTES} minutes${run < MOST_RUNS ? '; they begin anew' : ''}.\n`,
+      );
+    } finally {
+      clearInterval(watch);
+    }
   }
+  return 1;
 }
 
 async function unit(args: string[]): Promise<Count & { code: number }> {
   const file = join(RESULTS, 'unit.json');
   const code = await withThrowaway('test', (cluster) =>
     runUnits(
-      ['--import', 'tsx', bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`, ...args],
+      [
+        ...['--import', 'tsx', bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`],
+        ...args,
+      ],
       { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') },
     ),
   );

@@ -80,7 +80,7 @@ const BREATHER: CareTask = {
   minutes: 10,
   specialist: '60k km',
   keeps: { seal: 1.3, 'rear-seal': 1.3 },
-  cautions: ['rotating'],
+  cautions: ['running-engine'],
 };
 
 const BELT: readonly CareTask[] = [
@@ -143,6 +143,7 @@ const CHAIN: readonly CareTask[] = [
     how: 'Warm, at idle: read cam against crank and write it down; what counts is how it moves from year to year.',
     minutes: 15,
     specialist: '1y',
+    cautions: ['running-engine'],
   },
 ];
 

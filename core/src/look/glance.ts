@@ -21,8 +21,8 @@ export interface GlanceFacts {
 const READ = new Set(['measure', 'codes', 'spin']);
 
 /**
- * Tells whether several such looks may be found good together with one tap: a plain look of a few minutes at a part that
- * neither the engine nor anybody's safety rests on, with nothing off, nothing read, and the engine standing still.
+ * Tells whether several such looks may be found good together with one tap: a plain look of a few minutes at a part
+ * that neither the engine nor anybody's safety rests on, with nothing off, nothing read, and the engine standing still.
  */
 export const isGlance = ({ consequence, safety, look }: GlanceFacts): boolean =>
   consequence !== 'engine' &&

@@ -97,7 +97,8 @@ function forbiddenIn({ reports, explanations }: TriageSearch, posterior: readonl
 /**
  * A search reckoned on from what is reported and answered: explanations, likeliest first, and the checks that tell the
  * most for the minutes they add to what is off already. Before information comes harm: a check that a report or a
- * suspect forbids is never offered, and one that finds a leak, a fire or a brake comes first. Throws RangeError as the parts do.
+ * suspect forbids is never offered, and one that finds a leak, a fire or a brake comes first. Throws RangeError as the
+ * parts do.
  */
 export function searchOn(asked: TriageSearch): SearchStanding {
   const operations = new Map(Object.entries(asked.operations));

@@ -68,7 +68,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
   },
   chainTensioner: {
     says: 'Count the teeth before you order a chain.',
-    look: ['opened', 'look', 'five teeth show', 'two teeth show', 'the ratchet slips back'],
+    look: ['opened', 'look', 'two teeth show', 'five teeth show', 'the ratchet slips back'],
     shows: { 'rattle-first-start': 0.75 },
     harms: VALVES,
     failure: LOST,
@@ -241,7 +241,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
   },
   camChainTensioner: {
     says: 'Pull the lever first: it may be the clutch basket.',
-    look: ['opened', 'look', 'teeth as new', 'last teeth', 'it slips back'],
+    look: ['opened', 'look', 'few teeth show', 'nearly all teeth show', 'it slips back'],
     shows: { 'rattle-part-throttle': 0.7 },
     harms: VALVES,
     failure: LOST,

@@ -119,8 +119,18 @@ function withNeeds(accesses: readonly Access[]): Set<Access> {
   return all;
 }
 
-function lookOf({ cautions, ...look }: NonNullable<Slot['look']>, more: More['look']): NonNullable<Point['look']> {
-  const told = { ...look, ...(cautions ? { cautions: [...cautions] } : {}) };
+/** A look on one engine: what comes before any work there, and a lift where it is made from below. */
+function lookOf(
+  { cautions = [], needs, ...look }: NonNullable<Slot['look']>,
+  more: More['look'],
+  family: CoastFamily,
+): NonNullable<Point['look']> {
+  const isBelow = more?.[0] === 'underneath';
+  const told = {
+    ...look,
+    cautions: [...new Set([...firstCautions(family), ...cautions, ...(isBelow ? ['on-lift'] : [])])],
+    needs: { ...(needs ?? { engine: 'off' as const }), ...(isBelow ? { lifted: true as const } : {}) },
+  };
   if (more === undefined) return told;
   const [place, method, good, worn, failed] = more;
   return { ...told, place, method, good, worn, failed };
@@ -333,7 +343,9 @@ function familyOf(family: CoastFamily): { readonly family: Family; readonly comp
       ...('variants' in earlier ? { nature: 'defect' as const } : {}),
       causes: causesOf(slot, family.lives),
       ...moreOf(name, family),
-      ...(slot.look ? { look: { ...lookOf(slot.look, MORE[name].look), ...placeOf(name) } } : {}),
+      // Where valves clear the pistons a jumped belt harms nothing.
+      ...(slot.forbids && (slot.group !== 'timing' || family.interference) ? { forbids: [...slot.forbids] } : {}),
+      ...(slot.look ? { look: { ...lookOf(slot.look, MORE[name].look, family), ...placeOf(name) } } : {}),
       renewMinutes: minutes,
       appliesTo: earlier,
       ...(slot.revision ? { retiredByRevision: slot.revision } : {}),
@@ -391,7 +403,7 @@ export function coastPack({
     formatVersion: 2,
     key: 'coast-demo',
     title: 'Coast road demo library',
-    version: '1.3.0',
+    version: '1.4.0',
     licence: 'CC0-1.0',
     note: 'Everything in this pack is made up: makes, engines, parts, authorities, intervals and lives. It describes no real vehicle.',
     makers: Object.entries(MAKERS).map(([key, name]) => ({ key, name })),

@@ -3,6 +3,7 @@ import type { PackInput } from '@crosspeen/contract';
 type PackPoint = PackInput['families'][number]['weakPoints'] extends readonly (infer Point)[] | undefined
   ? Point
   : never;
+type Needs = NonNullable<NonNullable<PackPoint['look']>['needs']>;
 type PackComponent = PackInput['components'][number];
 
 /** Where the work is reached from; each engine has these operations, as far as its build has them. */
@@ -32,7 +33,10 @@ export interface Slot {
     readonly detects: number;
     readonly warns: string;
     readonly cautions?: readonly string[];
+    readonly needs?: Needs;
   };
+  /** What the suspicion of it forbids. */
+  readonly forbids?: PackPoint['forbids'];
   /** A safety item where the engine has a turbo to set alight what leaks on it. */
   readonly safetyWithTurbo?: true;
   readonly minutes: number;
@@ -46,12 +50,19 @@ export interface Slot {
   readonly revision?: string;
 }
 
+/** What a look needs of the vehicle. */
+const COLD: Needs = { engine: 'off', heat: 'cold' };
+const RUNNING: Needs = { engine: 'running' };
+const RUNNING_WARM: Needs = { engine: 'running', heat: 'warm' };
+const RUNNING_COLD: Needs = { engine: 'running', heat: 'cold' };
+
 const PUMP_LOOK = {
   how: 'Lamp on the weep hole; pressure up cold, wait ten minutes.',
   minutes: 15,
   detects: 0.8,
   warns: '9k km',
-  cautions: ['hot-coolant', 'rotating'],
+  cautions: ['hot-coolant', 'rotating', 'pressure-test'],
+  needs: COLD,
 } as const;
 
 /** Weak points by the build they belong to, written by hand. */
@@ -62,6 +73,7 @@ export const SLOTS = {
     group: 'timing',
     title: 'Timing belt wears out',
     consequence: 'engine',
+    forbids: ['cranking', 'running'],
     share: 'nearly all',
     km: [140, 240],
     years: [10, 17],
@@ -86,6 +98,7 @@ export const SLOTS = {
     group: 'timing',
     title: 'Belt idler runs dry',
     consequence: 'engine',
+    forbids: ['driven'],
     share: 'many',
     km: [115, 230],
     effect: 'The idler seizes and takes the belt with it.',
@@ -99,7 +112,7 @@ export const SLOTS = {
       minutes: 35,
       detects: 0.7,
       warns: '12k km',
-      cautions: ['rotating', 'spring-load'],
+      cautions: ['rotating', 'spring-load', 'lost-timing'],
     },
   },
   chain: {
@@ -116,11 +129,12 @@ export const SLOTS = {
     access: ['covers'],
     price: 18900,
     look: {
-      how: 'Read cam against crank offset at idle, warm; listen at the first start.',
+      how: 'Warm, at idle: read cam against crank.',
       minutes: 20,
       detects: 0.75,
       warns: '20k km',
-      cautions: ['rotating'],
+      cautions: ['running-engine'],
+      needs: RUNNING_WARM,
     },
     tools: ['cam-lock', 'crank-pin', 'counter-holder'],
     cautions: ['spring-load', 'lost-timing'],
@@ -135,17 +149,18 @@ export const SLOTS = {
     km: [90, 190],
     years: [8, 15],
     effect: 'The chain is slack for the first seconds of every start and beats its guides.',
-    signs: 'Two seconds of rattle, gone as oil comes up; stops with a hand on the plug.',
+    signs: 'Two seconds of rattle, gone as the oil comes up.',
     minutes: 150,
     access: ['shields'],
     price: 8900,
     revision: 'D',
     look: {
-      how: 'Cold start with a rod at the ear; plug out, count the teeth.',
+      how: 'Cold, before the first start: plug out, count the teeth that show. Then a rod at the ear at the first start.',
       minutes: 25,
       detects: 0.7,
       warns: '10k km',
-      cautions: ['rotating', 'hot-exhaust'],
+      cautions: ['running-engine', 'hot-exhaust'],
+      needs: RUNNING_COLD,
     },
     tools: ['cam-lock', 'crank-pin'],
     cautions: ['spring-load', 'lost-timing'],
@@ -180,6 +195,7 @@ export const SLOTS = {
     group: 'timing',
     title: 'Idler gear bush wears',
     consequence: 'engine',
+    forbids: ['driven'],
     share: 'few',
     km: [600, 1200],
     hours: [9000, 18000],
@@ -193,6 +209,7 @@ export const SLOTS = {
       minutes: 60,
       detects: 0.7,
       warns: '60k km',
+      cautions: ['rotating', 'used-oil'],
     },
   },
   beltPump: {
@@ -247,10 +264,12 @@ export const SLOTS = {
     revision: 'B',
     interval: ['years'],
     look: {
-      how: 'Pressure up to the cap’s figure and look along the seam with a mirror.',
+      how: 'Cold: press it up to the cap’s figure and look along the seam with a mirror.',
       minutes: 15,
       detects: 0.75,
       warns: '8k km',
+      cautions: ['hot-coolant', 'pressure-test'],
+      needs: COLD,
     },
     tools: ['pressure-pump'],
     cautions: ['hot-coolant'],
@@ -269,7 +288,14 @@ export const SLOTS = {
     minutes: 130,
     access: ['drain'],
     price: 14900,
-    look: { how: 'Grille side and corners under a lamp, then under pressure.', minutes: 15, detects: 0.7, warns: '1y' },
+    look: {
+      how: 'Cold: grille side and corners under a lamp, then press it up and look again.',
+      minutes: 15,
+      detects: 0.7,
+      warns: '1y',
+      cautions: ['hot-coolant', 'rotating', 'pressure-test'],
+      needs: COLD,
+    },
     cautions: ['hot-coolant', 'rotating'],
   },
   hose: {
@@ -287,7 +313,14 @@ export const SLOTS = {
     price: 3200,
     safety: true,
     interval: ['years'],
-    look: { how: 'Squeeze cold, both ends; look for a bulge when warm.', minutes: 8, detects: 0.8, warns: '1y' },
+    look: {
+      how: 'Cold: squeeze both ends, look for a bulge at the clips.',
+      minutes: 8,
+      detects: 0.8,
+      warns: '1y',
+      cautions: ['hot-coolant', 'rotating'],
+      needs: COLD,
+    },
     cautions: ['hot-coolant'],
   },
   tank: {
@@ -304,7 +337,14 @@ export const SLOTS = {
     minutes: 30,
     access: [],
     price: 3900,
-    look: { how: 'Lamp behind it, cold; then under pressure.', minutes: 5, detects: 0.8, warns: '1y' },
+    look: {
+      how: 'Cold: lamp behind it along the weld, then press it up and look again.',
+      minutes: 12,
+      detects: 0.8,
+      warns: '1y',
+      cautions: ['hot-coolant', 'rotating', 'pressure-test'],
+      needs: COLD,
+    },
     cautions: ['hot-coolant'],
   },
   fanClutch: {
@@ -321,7 +361,14 @@ export const SLOTS = {
     minutes: 90,
     access: [],
     price: 26900,
-    look: { how: 'Hot and stopped: turn by hand, it must drag.', minutes: 10, detects: 0.75, warns: '30k km' },
+    look: {
+      how: 'Warm, engine stopped, key out, fan at rest: turn it by hand, it must drag.',
+      minutes: 10,
+      detects: 0.75,
+      warns: '30k km',
+      cautions: ['rotating', 'fan-by-hand'],
+      needs: { engine: 'off', heat: 'warm' },
+    },
     cautions: ['rotating'],
   },
   oilCooler: {
@@ -345,6 +392,7 @@ export const SLOTS = {
       detects: 0.65,
       warns: '8k km',
       cautions: ['hot-coolant'],
+      needs: COLD,
     },
   },
   camSeal: {
@@ -391,6 +439,7 @@ export const SLOTS = {
       detects: 0.7,
       warns: '25k km',
       cautions: ['on-lift', 'hot-exhaust'],
+      needs: { engine: 'driven', lifted: true },
     },
     cautions: ['on-lift', 'carried'],
   },
@@ -454,7 +503,8 @@ export const SLOTS = {
       minutes: 15,
       detects: 0.8,
       warns: '10k km',
-      cautions: ['fuel-spray', 'rotating'],
+      cautions: ['fuel-spray', 'running-engine'],
+      needs: RUNNING,
     },
   },
   linerSeal: {
@@ -463,6 +513,7 @@ export const SLOTS = {
     group: 'seals',
     title: 'Liner seal lets coolant into the pan',
     consequence: 'engine',
+    forbids: ['running'],
     share: 'few',
     km: [700, 1300],
     years: [12, 20],
@@ -477,7 +528,8 @@ export const SLOTS = {
       minutes: 15,
       detects: 0.7,
       warns: '20k km',
-      cautions: ['used-oil', 'stop-at-once'],
+      cautions: ['used-oil', 'on-lift'],
+      needs: { engine: 'off', heat: 'cold', lifted: true },
     },
   },
   coil: {
@@ -522,7 +574,14 @@ export const SLOTS = {
     access: ['intake'],
     price: 16900,
     cautions: ['hot-exhaust'],
-    look: { how: 'Scan tool: commanded against actual position.', minutes: 10, detects: 0.7, warns: '8k km' },
+    look: {
+      how: 'Scan tool, warm at idle: commanded against actual position.',
+      minutes: 10,
+      detects: 0.7,
+      warns: '8k km',
+      cautions: ['running-engine'],
+      needs: RUNNING_WARM,
+    },
   },
   wastegate: {
     component: 'Turbo wastegate',
@@ -539,11 +598,12 @@ export const SLOTS = {
     price: 22900,
     cautions: ['hot-exhaust'],
     look: {
-      how: 'Cold: move the arm by hand, feel for play.',
+      how: 'Cold, engine off: move the arm by hand, feel for play.',
       minutes: 10,
       detects: 0.8,
       warns: '15k km',
       cautions: ['hot-exhaust'],
+      needs: COLD,
     },
   },
   turboSeal: {
@@ -552,6 +612,7 @@ export const SLOTS = {
     group: 'other',
     title: 'Turbo passes oil',
     consequence: 'damage',
+    forbids: ['driven'],
     share: 'some',
     km: [140, 300],
     hours: [4500, 9500],
@@ -567,7 +628,7 @@ export const SLOTS = {
       minutes: 20,
       detects: 0.7,
       warns: '10k km',
-      cautions: ['hot-exhaust', 'runaway'],
+      cautions: ['hot-exhaust'],
     },
   },
   damper: {
@@ -587,13 +648,15 @@ export const SLOTS = {
     price: 15900,
     tools: ['hub-puller'],
     look: {
-      how: 'Chalk across ring and hub, ten minutes’ drive, look again.',
+      how: 'Chalk across ring and hub, two minutes at idle, stop, look again.',
       minutes: 12,
       detects: 0.8,
       warns: '3k km',
-      cautions: ['rotating'],
+      cautions: ['running-engine', 'rotating'],
+      needs: RUNNING,
     },
-    cautions: ['rotating'],
+    cautions: ['rotating', 'on-lift'],
+    forbids: ['driven'],
   },
   mount: {
     component: 'Engine mount',
@@ -615,9 +678,10 @@ export const SLOTS = {
       minutes: 8,
       detects: 0.8,
       warns: '20k km',
-      cautions: ['vehicle-moves', 'rotating'],
+      cautions: ['vehicle-moves', 'running-engine'],
+      needs: RUNNING,
     },
-    cautions: ['carried'],
+    cautions: ['carried', 'support-beam'],
   },
   compressor: {
     component: 'Air compressor head',
@@ -625,6 +689,7 @@ export const SLOTS = {
     group: 'other',
     title: 'Air compressor head gasket passes coolant',
     consequence: 'stranded',
+    forbids: ['driven'],
     share: 'some',
     km: [350, 800],
     hours: [6000, 13000],
@@ -635,11 +700,12 @@ export const SLOTS = {
     price: 19900,
     safety: true,
     look: {
-      how: 'Tank open, engine idling, compressor loaded: bubbles?',
+      how: 'Cold, expansion tank cap off, engine idling, compressor loaded: bubbles?',
       minutes: 15,
       detects: 0.75,
       warns: '25k km',
-      cautions: ['hot-coolant', 'rotating', 'open-compressor'],
+      cautions: ['hot-coolant', 'running-engine', 'open-compressor'],
+      needs: RUNNING_COLD,
     },
     cautions: ['hot-coolant', 'stored-air', 'open-compressor'],
   },
@@ -656,8 +722,9 @@ export const SLOTS = {
     effect: 'Blowing it out no longer helps: it overheats under load; dust soaked in oil can catch fire.',
     signs: 'Fins crumble under the air jet; the gauge climbs under load soon after it was cleaned.',
     minutes: 240,
-    access: [],
+    access: ['drain'],
     price: 98000,
+    cautions: ['hot-coolant', 'coolant-waste'],
     look: {
       how: 'Lamp through the core from the fan side.',
       minutes: 10,
@@ -672,6 +739,7 @@ export const SLOTS = {
     group: 'seals',
     title: 'Hydraulic pump drive seal leaks into the bell',
     consequence: 'damage',
+    forbids: ['running'],
     safety: true,
     share: 'some',
     hours: [4000, 9000],
@@ -732,11 +800,12 @@ export const SLOTS = {
     access: [],
     price: 11900,
     look: {
-      how: 'Volts at the battery at 4000/min, warm; look at the plug.',
+      how: 'Volts at the battery at 4000/min, warm; engine off, look at the plug.',
       minutes: 8,
       detects: 0.6,
       warns: '1k km',
-      cautions: ['hot-exhaust', 'battery'],
+      cautions: ['hot-exhaust', 'running-engine'],
+      needs: RUNNING_WARM,
     },
     cautions: ['battery'],
   },
@@ -776,7 +845,8 @@ export const SLOTS = {
       minutes: 15,
       detects: 0.8,
       warns: '6k km',
-      cautions: ['hot-exhaust'],
+      cautions: ['hot-exhaust', 'running-engine'],
+      needs: RUNNING,
     },
   },
   bikePump: {
@@ -800,6 +870,7 @@ export const SLOTS = {
       detects: 0.8,
       warns: '4k km',
       cautions: ['hot-coolant'],
+      needs: COLD,
     },
     cautions: ['hot-coolant'],
   },

@@ -47,12 +47,30 @@ async function faultsOf(sheet: Parameters<typeof sheetPlaced>[0]): Promise<strin
 const long = (words: string, times = 14): string => Array.from({ length: times }, () => words).join(' ');
 
 describe('a complaint', () => {
-  const report = { id: '', symptomId: null, codes: [], listed: true, by: 'Tove', day: '2026-11-24', stop: null };
-  const check = { kind: 'check', more: null, weakPointId: null, cautions: [], off: [] } as const;
+  const report = {
+    id: '',
+    symptomId: null,
+    codes: [],
+    listed: true,
+    by: 'Tove',
+    day: '2026-11-24',
+    stop: null,
+    drive: null,
+    forbids: [],
+  };
+  const check = {
+    kind: 'check',
+    more: null,
+    weakPointId: null,
+    cautions: [],
+    off: [],
+    needs: { engine: 'off' },
+    firstFor: [],
+  } as const;
   const asked = {
     explanations: [
-      { weakPointId: 'linkage', title: 'Linkage rattles', risk: 0.05 },
-      { weakPointId: 'chain', title: 'Chain stretched', risk: 0.05 },
+      { weakPointId: 'linkage', title: 'Linkage rattles', risk: 0.05, forbids: [] },
+      { weakPointId: 'chain', title: 'Chain stretched', risk: 0.05, forbids: [] },
     ],
     unlistedOdds: 0.03,
     checks: [

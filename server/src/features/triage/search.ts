@@ -53,6 +53,12 @@ type Check = WireTriage['checks'][number];
 const factsOf = ({ knowledge, risks }: SearchGrounds): WeakPointFact[] =>
   knowledge.weakPoints.filter(({ id }) => risks.has(id));
 
+/** Causes that are told to show something that is reported; the rest only share the blame. */
+const candidatesOf = (grounds: SearchGrounds): WeakPointFact[] =>
+  factsOf(grounds).filter((fact) =>
+    fact.symptoms.some(({ symptom }) => grounds.listed.some(({ key }) => key === symptom)),
+  );
+
 const countOf = ({ counts }: SearchGrounds, symptomId: string, key: string): { proved: number; refuted: number } =>
   counts.get(countKey(symptomId, key)) ?? { proved: 0, refuted: 0 };
 
@@ -82,10 +88,7 @@ const asking = (grounds: SearchGrounds, symptom: SymptomOut, more: string | null
 function checksOf(grounds: SearchGrounds): Check[] {
   const { knowledge, symptoms, listed } = grounds;
   const facts = factsOf(grounds);
-  // A cause is a candidate once something that is reported may be its doing; the rest only share the blame.
-  const candidates = facts.filter((fact) =>
-    fact.symptoms.some(({ symptom }) => listed.some(({ key }) => key === symptom)),
-  );
+  const candidates = candidatesOf(grounds);
   const operations = new Set(knowledge.operations.map(({ key }) => key));
   const offOf = (off: readonly string[] | undefined): string[] => (off ?? []).filter((key) => operations.has(key));
   const told = knowledge.checks
@@ -143,6 +146,7 @@ function checksOf(grounds: SearchGrounds): Check[] {
 /** What may explain what is reported, each with its chance and how often it was the cause here; and what would tell. */
 export function searchOf(grounds: SearchGrounds): Pick<WireTriage, 'explanations' | 'unlistedOdds' | 'checks'> {
   const facts = factsOf(grounds);
+  const candidates = new Set(candidatesOf(grounds).map(({ id }) => id));
   const risk = ({ id }: WeakPointFact): number => Math.min(grounds.risks.get(id)!, MOST_RISK);
   return {
     explanations: facts.map((fact) => {
@@ -153,7 +157,8 @@ export function searchOf(grounds: SearchGrounds): Pick<WireTriage, 'explanations
         title: fact.title,
         component: fact.component,
         risk: risk(fact),
-        forbids: [...(fact.forbids ?? [])],
+        // Only a cause that is told to show what is reported is a suspect.
+        forbids: candidates.has(fact.id) ? [...(fact.forbids ?? [])] : [],
         here: { proved, of: proved + here.reduce((sum, count) => sum + count.refuted, 0) },
       };
     }),

@@ -63,7 +63,7 @@ describe('the sheet', () => {
     expect(sheet.liftChanges).toBeLessThanOrEqual(2);
     expect(sheet.layout).toEqual({ shape: 'inline', cylinders: 4, timingEnd: 'right', intake: 'front' });
     const chain = sheet.steps.find(({ title }) => /tensioner/i.test(title))!;
-    expect(chain).toMatchObject({ verdict: 'look', spot: 'timing_end', measure: { unit: 'teeth', worse: 'lower' } });
+    expect(chain).toMatchObject({ verdict: 'look', spot: 'timing_end', measure: { unit: 'teeth', worse: 'higher' } });
     expect(chain.why).not.toBe('');
     expect(chain.how).not.toBe('');
   });

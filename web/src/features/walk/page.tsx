@@ -17,8 +17,8 @@ import { minutesText, type EngineSpot, type LookPlace } from '@crosspeen/core';
 import { readWalk } from '../../api/walk.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
+import { AllGoodHere } from './all-good.tsx';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
-import { Dialog } from '../../ui/dialog.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { Toggles } from '../../ui/toggles.tsx';
@@ -62,48 +62,6 @@ function WaitingLine({ waiting, hasRefused }: { waiting: WaitingState; hasRefuse
       ))}
       {hasRefused && <p>The server did not take something; it says why at its item.</p>}
     </Notice>
-  );
-}
-
-/** Finds several glances good together, after it has said which. */
-function AllGoodHere({
-  glances,
-  onAllGood,
-}: {
-  glances: readonly ItemStanding[];
-  onAllGood: (said: Said[]) => void;
-}): ReactNode {
-  const [asking, setAsking] = useState(false);
-  if (glances.length < 2) return null;
-  return (
-    <>
-      <Button onClick={() => setAsking(true)}>{glances.length} glances good</Button>
-      {asking && (
-        <Dialog open onClose={() => setAsking(false)} title="Found good, each of them?">
-          <ul className="list-disc pl-6 text-lg">
-            {glances.map(({ step }) => (
-              <li key={step.key}>
-                <strong>{step.component ?? step.title}</strong>
-                {step.good !== null && `: ${step.good}`}
-              </li>
-            ))}
-          </ul>
-          <p className="mt-3 text-soft">Everything else here is looked at and entered by itself.</p>
-          <div className="mt-4 flex gap-2">
-            <Button
-              look="main"
-              onClick={() => {
-                setAsking(false);
-                onAllGood(glances.map(({ step }) => ({ key: step.key, result: 'sound', seen: null })));
-              }}
-            >
-              Save as good
-            </Button>
-            <Button onClick={() => setAsking(false)}>Cancel</Button>
-          </div>
-        </Dialog>
-      )}
-    </>
   );
 }
 
