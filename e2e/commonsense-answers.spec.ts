@@ -90,7 +90,7 @@ test('a fault that only early ones were built with, 300,000 km, never showed: be
   const { rows } = await desk.lookUp('OD420K 300k 2012', 'history:od-egr-cooler=never');
   const faded = row(rows, 'EGR cooler');
   expect(faded.verdict).toBe('behind_it');
-  expect(faded.look?.how).toMatch(/^Cold: pressure decay/);
+  expect(faded.look?.how).toMatch(/^Cold: press the cooling system up/);
 });
 
 test('a hose older than its years, little distance: age alone is enough', async ({ desk }) => {
