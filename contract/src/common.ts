@@ -12,7 +12,7 @@ import { z } from 'zod';
 /** An ISO calendar date that exists; years from 1900 to 2199, as vehicles and workshops have them. */
 export const isoDate = z
   .string()
-  .regex(/^(19|20|21)[0-9]{2}-[0-9]{2}-[0-9]{2}$/, {
+  .regex(/^(19|20|21)[0-9]{2}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$/, {
     message: 'must be a date that exists, such as 2026-10-31',
     abort: true,
   })

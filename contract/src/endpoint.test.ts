@@ -12,6 +12,21 @@ test('every endpoint stands under a method and path of its own', () => {
   expect(new Set(at).size).toBe(at.length);
 });
 
+test('no address fits two paths, each of which is plainer than the other at one place', () => {
+  const paths = [...new Set(all.map(({ path }) => path))].map((path) => path.split('/'));
+  const isOpen = (part: string): boolean => part.startsWith(':');
+  const ambiguous = paths.flatMap((one, at) =>
+    paths.slice(at + 1).flatMap((other) => {
+      if (one.length !== other.length) return [];
+      const fits = one.every((part, i) => part === other[i] || isOpen(part) || isOpen(other[i]!));
+      const onlyHere = one.some((part, i) => isOpen(part) && !isOpen(other[i]!));
+      const onlyThere = one.some((part, i) => !isOpen(part) && isOpen(other[i]!));
+      return fits && onlyHere && onlyThere ? [`${one.join('/')} and ${other.join('/')}`] : [];
+    }),
+  );
+  expect(ambiguous).toEqual([]);
+});
+
 test('the parameters of every path are those of its schema', () => {
   const named = ({ path }: Endpoint): string[] => [...path.matchAll(/:(\w+)/g)].map(([, name]) => name!).sort();
   for (const endpoint of all)

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ASPIRATIONS, FUELS, TIMING_DRIVES } from './engine-words.ts';
 import { isoDate, shortText } from './common.ts';
-import { packKey as key } from './pack-parts.ts';
+import { LIMITS_PATTERN, packKey as key } from './pack-parts.ts';
 import { packUpkeep } from './pack-upkeep.ts';
 import { coverLimits, NOTICE_ASKS, NOTICE_KINDS } from './notice-words.ts';
 import { packCheck, packLayout, packOperation, packVariant } from './pack-shelf.ts';
@@ -65,6 +65,7 @@ export const packNotice = z.strictObject({
   covers: coverLimits
     .optional()
     .meta({
+      pattern: LIMITS_PATTERN,
       description:
         'How long a coverage pays, in years since first registration or km on the meter, whichever first: 10y | 200k km',
     }),

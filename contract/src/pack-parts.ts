@@ -19,6 +19,10 @@ const SPAN = ` *${FIGURE} *([-–] *${FIGURE}|[+])? *([kK][mM]|[mM][iI]|[yY]|[mM
 /** The form of spans, for programs that only have the published schema. */
 const SPANS_PATTERN = `^${SPAN}([|]${SPAN})*$`;
 
+const LIMIT = ` *${FIGURE} *([kK][mM]|[mM][iI]|[yY]) *`;
+/** The form of limits of a coverage, for programs that only have the published schema. */
+export const LIMITS_PATTERN = `^${LIMIT}([|]${LIMIT})*$`;
+
 export const packSpans = spansText.meta({
   pattern: SPANS_PATTERN,
   description:

@@ -29,7 +29,7 @@ export const walk = under('walk', {
     body: walkSync,
     answer: walkSynced,
   }),
-  end: post('/api/vehicles/:id/walk/:walkId/end', {
+  end: post('/api/vehicles/:id/walks/:walkId/end', {
     summary: 'End a walk',
     needs: 'editVehicles',
     params: params.extend({ walkId: z.uuid() }),

@@ -236,14 +236,14 @@ describe('entries', () => {
     const id = await newVehicle();
     const walk = walkOf();
     const { view: sheet } = await sync(tove, id, walk);
-    const ended = await tove.send('POST', `/api/vehicles/${id}/walk/${walk.id}/end`, {});
+    const ended = await tove.send('POST', `/api/vehicles/${id}/walks/${walk.id}/end`, {});
     expect(ended.json<WalkView>().walk!.endedAt).not.toBeNull();
     const { key } = sheet.steps.find(({ kind }) => kind === 'point')!;
     expect((await sync(tove, id, walk, [entryOf(key, 'sound')])).entries[0]).toMatchObject({ state: 'stands' });
     expect((await view(id)).walk).toBeNull();
     const next = walkOf();
     expect((await sync(tove, id, next)).view.walk!.id).toBe(next.id);
-    expect((await tove.send('POST', `/api/vehicles/${id}/walk/${randomUUID()}/end`, {})).statusCode).toBe(404);
+    expect((await tove.send('POST', `/api/vehicles/${id}/walks/${randomUUID()}/end`, {})).statusCode).toBe(404);
   });
 });
 
