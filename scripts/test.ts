@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { chromiumPath } from './debian.ts';
 import { databaseUrl } from './cluster.ts';
 import { ROOT, STATE, UsageError } from './places.ts';
@@ -19,7 +20,7 @@ const node = (args: string[], env: Record<string, string> = {}, signal?: AbortSi
 
 /** Minutes without a test file that ends, after which the run stands still: the longest file takes one. */
 const STILL_MINUTES = 5;
-/** The pool that runs the test files loses a message once in a long while and then waits for ever. */
+/** A run that stands still is begun anew so often. */
 const MOST_RUNS = 2;
 
 /** Runs the unit tests; a run that stands still is begun anew, and fails when it stands still again. */
@@ -50,7 +51,8 @@ async function unit(args: string[]): Promise<Count & { code: number }> {
   const code = await withThrowaway('test', (cluster) =>
     runUnits(
       [
-        ...['--import', 'tsx', bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`],
+        ...['--import', 'tsx', '--import', pathToFileURL(join(ROOT, 'scripts/early-words.mjs')).href],
+        ...[bin('jest/bin/jest.js'), '--ci', '--maxWorkers=2', '--json', `--outputFile=${file}`],
         ...args,
       ],
       { CROSSPEEN_TEST_PG: databaseUrl(cluster, 'postgres') },
