@@ -197,7 +197,7 @@ export function BayPage({ bay, onPassword }: { bay: Bay; onPassword: () => void 
         />
       )}
       <p className="mt-10">
-        <Button look="quiet" onClick={onPassword}>
+        <Button look={bay.locked ? 'main' : 'quiet'} onClick={onPassword}>
           Sign in with name and password
         </Button>
       </p>

@@ -102,6 +102,9 @@ const FORBIDDEN_WORDS: Readonly<Record<Forbiddable, string>> = {
   driven: 'a drive',
 };
 
+/** Interface text is English, whatever figures are written like. */
+const EITHER = new Intl.ListFormat('en', { type: 'disjunction' });
+
 /** Checks that are not offered, since a report or a suspect forbids what they need. */
 function LeftOut({ reckoned: { forbidden, leftOut } }: { reckoned: SearchStanding }): ReactNode {
   if (leftOut === 0) return null;
@@ -109,7 +112,7 @@ function LeftOut({ reckoned: { forbidden, leftOut } }: { reckoned: SearchStandin
     <p className="mt-2 flex items-start gap-2">
       <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" />
       {leftOut === 1 ? 'One check is left out: it needs' : `${leftOut} checks are left out: they need`}{' '}
-      {forbidden.map((one) => FORBIDDEN_WORDS[one]).join(' or ')}, which could do harm until the cause is found.
+      {EITHER.format(forbidden.map((one) => FORBIDDEN_WORDS[one]))}. That could do harm until the cause is found.
     </p>
   );
 }
