@@ -67,7 +67,9 @@ test('another unit changes the answer, in its own figures', async ({ page }) => 
 test('a year between two variants weighs both; choosing one settles it and the address keeps it', async ({ page }) => {
   await lookUp(page, 'QV20T 120k 2014');
   await openRow(page, 'Chain tensioner slackens when the engine stops');
-  await expect(rowOf(page, 'Chain tensioner slackens when the engine stops')).toContainText('the inspection plug of the tensioner is plain');
+  await expect(rowOf(page, 'Chain tensioner slackens when the engine stops')).toContainText(
+    'the inspection plug of the tensioner is plain',
+  );
   await choose(page.getByLabel('variant'), /^Long-ratchet tensioner/);
   await expect(page).toHaveURL(/variant=long-ratchet/);
   await page.getByText(/do not apply, and why/).click();
