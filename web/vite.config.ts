@@ -1,13 +1,26 @@
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 
 /** Whether a file lies in one of these folders or packages. */
 const within = (...names: string[]): RegExp => new RegExp(`/(${names.join('|')})/`);
 
+/**
+ * What an endpoint's summary says is for the published description of the API; no screen shows it, and a browser need
+ * not load it.
+ */
+const withoutSummaries = (): Plugin => ({
+  name: 'without-summaries',
+  transform: (code, id) =>
+    /\/contract\/src\/endpoints\//.test(id)
+      ? { code: code.replace(/\bsummary: (?:'[^'\n]*'|"[^"\n]*")/g, "summary: ''"), map: null }
+      : null,
+});
+
 export default defineConfig({
   plugins: [
+    withoutSummaries(),
     react(),
     tailwind(),
     VitePWA({
