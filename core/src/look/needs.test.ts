@@ -18,8 +18,7 @@ test('an engine that must not run is not driven; one that must not be cranked ma
 
 test('needs are said in words, and what stands still needs none', () => {
   expect(needsWords({ engine: 'off' })).toBe('');
-  expect(needsWords({ engine: 'running', heat: 'warm', lifted: true })).toBe(
-    'warm engine, engine running, on the lift',
-  );
-  expect(needsWords({ engine: 'cranking', heat: 'cold' })).toBe('cold engine, turned by the starter');
+  expect(needsWords({ engine: 'running', heat: 'warm', lifted: true })).toBe('warm and running, on the lift');
+  expect(needsWords({ engine: 'running', heat: 'cold' })).toBe('cold start');
+  expect(needsWords({ engine: 'cranking', heat: 'cold' })).toBe('cold, turned by the starter');
 });

@@ -32,15 +32,14 @@ export const forbiddenWith = (states: Iterable<Forbiddable>): ReadonlySet<Forbid
 export const isAllowed = ({ engine }: NeedsFact, forbidden: ReadonlySet<Forbiddable>): boolean =>
   engine === 'off' || !forbidden.has(engine);
 
-const ENGINE_WORDS: Readonly<Record<EngineState, string | null>> = {
-  off: null,
-  cranking: 'turned by the starter',
-  running: 'engine running',
-  driven: 'driven for it',
+/** What is needed of the engine, cold, warm, or as it is. */
+const ENGINE_WORDS: Readonly<Record<EngineState, Readonly<Record<'cold' | 'warm' | 'any', string | null>>>> = {
+  off: { cold: 'cold engine', warm: 'warm engine, switched off', any: null },
+  cranking: { cold: 'cold, turned by the starter', warm: 'warm, turned by the starter', any: 'turned by the starter' },
+  running: { cold: 'cold start', warm: 'warm and running', any: 'engine running' },
+  driven: { cold: 'driven from cold', warm: 'driven warm', any: 'driven for it' },
 };
 
 /** What a look or a check needs, in words; empty where it is made standing still, whatever the heat. */
 export const needsWords = ({ engine, heat, lifted }: NeedsFact): string =>
-  [heat === undefined ? null : `${heat} engine`, ENGINE_WORDS[engine], lifted ? 'on the lift' : null]
-    .filter((one) => one !== null)
-    .join(', ');
+  [ENGINE_WORDS[engine][heat ?? 'any'], lifted ? 'on the lift' : null].filter((one) => one !== null).join(', ');
