@@ -64,8 +64,10 @@ export const intakePreview = z.object({
   formats: intakeFormats,
   /** The cells of the sample as they are read with this mapping and these formats; null where text stays text. */
   understood: z.array(z.array(z.string().nullable())),
-  /** Formats that the file leaves open and a person has to decide; `small`: most readings are out of sense. */
+  /** Formats that the file leaves open and a person has to decide; `small`: readings are out of sense. */
   open: z.array(z.enum(['date', 'decimal', 'unit', 'small'])),
+  /** The first lines whose readings are out of sense. */
+  smallLines: z.array(z.int()),
 });
 export type IntakePreview = z.infer<typeof intakePreview>;
 

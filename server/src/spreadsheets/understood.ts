@@ -6,6 +6,8 @@ const DATES: ReadonlySet<string> = new Set(['date', 'firstRegistered', 'readingD
 const FIGURE = new Intl.NumberFormat('en', { maximumFractionDigits: 1 });
 /** Readings below so many km are out of sense; a file is asked about from this share of them and so many rows on. */
 const SMALL = { km: 1000, share: 0.8, rows: 3 } as const;
+/** Years after which even one such reading is asked about. */
+const OLD_YEARS = 3;
 
 /**
  * A cell as it is read: a date as ISO, a reading with its unit. Null for a column that is text, an empty cell, and one
@@ -30,11 +32,39 @@ export function understoodCell(
   return `${FIGURE.format(figure)} ${unit}`.trim();
 }
 
-/** Tells whether most readings are so small that a mark between digits was probably read as a decimal one. */
-export function mostlySmall(readings: readonly string[], formats: IntakeFormats): boolean {
-  const figures = readings
-    .map((cell) => readFigure(cell, formats.decimal))
-    .filter((figure) => figure !== null)
-    .map((figure) => toKm(figure, formats.unit === 'own' ? 'km' : formats.unit));
-  return figures.length >= SMALL.rows && figures.filter((km) => km < SMALL.km).length >= SMALL.share * figures.length;
+/** What of a row tells whether its reading is in sense. */
+export interface ReadingCells {
+  readonly line: number;
+  readonly reading: string;
+  /** Date or year of the first registration; empty where the file has none. */
+  readonly firstRegistered: string;
+}
+
+/** Year of a date, or a year alone; null for another text. */
+const yearOf = (cell: string, formats: IntakeFormats): number | null => {
+  const iso = readDate(cell, formats.date);
+  if (iso !== null) return Number(iso.slice(0, 4));
+  return /^(19|20)\d{2}$/.test(cell.trim()) ? Number(cell) : null;
+};
+
+/**
+ * Lines whose readings are out of sense, where the file is asked about them: most readings are so small that a mark
+ * between digits was probably read as a decimal one, or a vehicle of several years has hardly run. Empty where nothing
+ * is asked.
+ */
+export function smallReadings(
+  rows: readonly ReadingCells[],
+  formats: IntakeFormats,
+  thisYear: number,
+): readonly number[] {
+  const read = rows.flatMap((row) => {
+    const figure = readFigure(row.reading, formats.decimal);
+    return figure === null ? [] : [{ ...row, km: toKm(figure, formats.unit === 'own' ? 'km' : formats.unit) }];
+  });
+  const small = read.filter(({ km }) => km < SMALL.km);
+  const isMost = read.length >= SMALL.rows && small.length >= SMALL.share * read.length;
+  const old = small.filter(
+    ({ firstRegistered }) => thisYear - (yearOf(firstRegistered, formats) ?? thisYear) > OLD_YEARS,
+  );
+  return (isMost ? small : old).map(({ line }) => line);
 }

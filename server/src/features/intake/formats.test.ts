@@ -12,7 +12,7 @@ import {
   readDate,
   readFigure,
 } from '../../spreadsheets/formats.ts';
-import { mostlySmall, understoodCell } from '../../spreadsheets/understood.ts';
+import { smallReadings, understoodCell } from '../../spreadsheets/understood.ts';
 
 test.each([
   ['2024-05-31', 'dmy', '2024-05-31'],
@@ -388,8 +388,14 @@ describe('a figure that fits two readings', () => {
   test('a whole fleet with tens of km is asked about', () => {
     const formats = { date: 'dmy', decimal: 'point', unit: 'km' } as const;
     const cells = ['60.000', '148.500', '90.100', '12.000'];
-    expect(mostlySmall(cells, formats)).toBe(true);
-    expect(mostlySmall(cells, { ...formats, decimal: 'comma' })).toBe(false);
-    expect(mostlySmall(['60.000', '1.000'], formats)).toBe(false);
+    const rows = (readings: readonly string[], firstRegistered = '') =>
+      readings.map((reading, at) => ({ line: at + 2, reading, firstRegistered }));
+    expect(smallReadings(rows(cells), formats, 2026)).not.toEqual([]);
+    expect(smallReadings(rows(cells), { ...formats, decimal: 'comma' }, 2026)).toEqual([]);
+    expect(smallReadings(rows(['60.000', '1.000']), formats, 2026)).toEqual([]);
+    // One van of 2009 with 60 km is enough to be asked about; a new one is not.
+    expect(smallReadings(rows(['60.000'], '2009'), formats, 2026)).toEqual([2]);
+    expect(smallReadings(rows(['60.000'], '2009-04-19'), formats, 2026)).toEqual([2]);
+    expect(smallReadings(rows(['60.000'], '2025'), formats, 2026)).toEqual([]);
   });
 });

@@ -1,8 +1,9 @@
 import { MOST_SHEET_BYTES, SAID, type IntakeKind, type IntakeLook, type IntakePreview } from '@crosspeen/contract';
 import type { Readable } from 'node:stream';
 import type { DataSource } from 'typeorm';
+import type { ShopClock } from '../../platform/clock.ts';
 import { Problem } from '../../platform/problem.ts';
-import { mostlySmall, understoodCell } from '../../spreadsheets/understood.ts';
+import { smallReadings, understoodCell } from '../../spreadsheets/understood.ts';
 import { guessKind, guessMapping, unitOfHeader } from '../../spreadsheets/columns.ts';
 import { guessDates, guessDecimal, guessDelimiter, guessEncoding } from '../../spreadsheets/formats.ts';
 import { SheetFault, sheetRecords, type SheetEncoding, type SheetRecord } from '../../spreadsheets/sheet.ts';
@@ -21,6 +22,8 @@ export interface HeldFile {
 const PIECE = 1 << 20;
 /** Rows that formats are guessed from. */
 const LOOKED_AT = 500;
+/** Lines out of sense that are named. */
+const LINES_TOLD = 10;
 const SAMPLE = 8;
 
 const badFile = (fault: SheetFault): Problem =>
@@ -28,7 +31,10 @@ const badFile = (fault: SheetFault): Problem =>
 
 /** Spreadsheets as they came, before anybody decided what is to become of them. */
 export class HeldFiles {
-  constructor(private readonly source: DataSource) {}
+  constructor(
+    private readonly source: DataSource,
+    private readonly clock: ShopClock,
+  ) {}
 
   /**
    * Holds a file as it comes, piece by piece, and says what it seems to be. Throws bad_file, too_large; nothing of it
@@ -114,11 +120,15 @@ export class HeldFiles {
   ): Promise<IntakePreview> {
     let headers: string[] = [];
     const seen: string[][] = [];
+    const lines: number[] = [];
     try {
       let at = 0;
-      for await (const { record } of this.rows(file)) {
+      for await (const { record, line } of this.rows(file)) {
         if (at === 0) headers = record.map((header) => header.trim().slice(0, 80));
-        else seen.push([...record]);
+        else {
+          seen.push([...record]);
+          lines.push(line);
+        }
         at += 1;
         if (at > LOOKED_AT) break;
       }
@@ -141,11 +151,22 @@ export class HeldFiles {
     const decimal = guessDecimal(cells('reading', 'serial'));
     const unit = unitOfHeader(mapping['reading'] === undefined ? undefined : headers[mapping['reading']]);
     const formats = wanted.formats ?? { date: dates.order, decimal: decimal.decimal, unit: unit ?? 'own' };
+    const cellOf = (row: readonly string[], column: string): string =>
+      mapping[column] === undefined ? '' : (row[mapping[column]] ?? '');
+    const small = smallReadings(
+      seen.map((row, at) => ({
+        line: lines[at]!,
+        reading: cellOf(row, 'reading'),
+        firstRegistered: cellOf(row, 'firstRegistered'),
+      })),
+      formats,
+      Number(this.clock.todayIso().slice(0, 4)),
+    );
     const open: IntakePreview['open'] = [
       ...(dates.open ? ['date' as const] : []),
       ...(decimal.open ? ['decimal' as const] : []),
       ...(mapping['reading'] !== undefined && unit === null && mapping['unit'] === undefined ? ['unit' as const] : []),
-      ...(mostlySmall(cells('reading'), formats) ? ['small' as const] : []),
+      ...(small.length > 0 ? ['small' as const] : []),
     ];
     const columnAt = new Map(Object.entries(mapping).map(([column, place]) => [place, column]));
     return {
@@ -164,6 +185,7 @@ export class HeldFiles {
         return row.map((cell, place) => understoodCell(columnAt.get(place), cell, formats, rowUnit));
       }),
       open,
+      smallLines: small.slice(0, LINES_TOLD),
     };
   }
 

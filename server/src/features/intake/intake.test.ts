@@ -512,6 +512,12 @@ test('with another column for the reading the file is read anew, and what fits t
   expect(decided.open).not.toContain('small');
 });
 
+test('one old van that has hardly run is asked about, with its line', async () => {
+  const sheet = 'Plate,Engine,First registered,Km\nOV 1,QV20T,2009,60\nOV 2,QV20T,2012,148500\nOV 3,QV20T,2026,40\n';
+  const preview = (await hold(sheet)).json<IntakePreview>();
+  expect([preview.open, preview.smallLines]).toEqual([['small'], [2]]);
+});
+
 test.each(['km', 'mi', 'h'] as const)(
   'our own list of readings read back changes nothing, on a meter in %s',
   async (unit) => {

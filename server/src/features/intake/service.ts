@@ -59,7 +59,7 @@ export class IntakeService {
   private closing = false;
 
   constructor(private readonly needs: IntakeServiceNeeds) {
-    this.files = new HeldFiles(needs.source);
+    this.files = new HeldFiles(needs.source, needs.clock);
     this.log = new IntakeLog(needs.source);
   }
 

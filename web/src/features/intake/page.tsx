@@ -244,8 +244,11 @@ function Decide({
             )
           }
         >
-          <strong>Most readings are under 1,000 km.</strong> See how they are read in the table. If a point or a comma
-          stands between thousands, say so under “Decimals after a”.
+          <strong>
+            Readings are under 1,000 km in line {preview.smallLines.join(', ')}
+            {preview.smallLines.length > 9 && ' and further on'}.
+          </strong>{' '}
+          If a point or a comma stands between thousands, say so under “Decimals after a”; or correct the file.
         </Notice>
       )}
       <Columns
