@@ -1,4 +1,5 @@
-import { SLOTS, type Slot, type SlotName } from './slots.ts';
+import type { Slot } from './slot.ts';
+import { SLOTS, type SlotName } from './slots.ts';
 
 const PETROL_BELT = [
   'belt',

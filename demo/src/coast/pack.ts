@@ -3,10 +3,14 @@ import { MORE, type More } from './more.ts';
 import { COAST_FAMILIES, type CoastFamily } from './families.ts';
 import { upkeepOf, type Care } from '../upkeep.ts';
 import { layoutOf, placeOf } from './places.ts';
-import { SLOTS, type Access, type Slot, type SlotName } from './slots.ts';
+import type { Access, Slot } from './slot.ts';
+import { SLOTS, type SlotName } from './slots.ts';
+import { ACCESS, withNeeds } from './access.ts';
 
 type Family = PackInput['families'][number];
+
 type Point = NonNullable<Family['weakPoints']>[number];
+
 type Operation = NonNullable<Family['operations']>[number];
 
 const MAKERS = {
@@ -17,6 +21,7 @@ const MAKERS = {
   brandreth: 'Brandreth',
   'tarn-hollis': 'Tarn & Hollis',
 } as const;
+
 const BOOKS = {
   vellmar: 'vellmar-book',
   osterlin: 'osterlin-book',
@@ -26,98 +31,14 @@ const BOOKS = {
   'tarn-hollis': 'tarn-hollis-book',
 } as const;
 
-/** The operations that give access, by how the engine is built, with what each needs off first. */
-const ACCESS: Readonly<
-  Record<
-    Access,
-    {
-      readonly name: (drive: CoastFamily['drive']) => string;
-      readonly minutes: (drive: CoastFamily['drive']) => number;
-      readonly needs: readonly Access[];
-      readonly tools?: readonly string[];
-      readonly cautions?: readonly string[];
-      readonly fluids?: readonly string[];
-      readonly afterwards?: readonly string[];
-    }
-  >
-> = {
-  shields: {
-    name: () => 'Shields and wheel arch liner off and on',
-    minutes: () => 18,
-    needs: [],
-    cautions: ['on-lift'],
-  },
-  drain: {
-    name: () => 'Coolant out, filled and bled',
-    minutes: () => 30,
-    needs: [],
-    tools: ['vacuum-fill'],
-    cautions: ['hot-coolant', 'coolant-waste'],
-    fluids: ['coolant'],
-    afterwards: ['look at the level again when it is cold'],
-  },
-  covers: {
-    name: (drive) => (drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed'),
-    minutes: (drive) => (drive === 'belt' ? 36 : drive === 'chain' ? 170 : 340),
-    needs: ['shields'],
-    tools: ['hub-puller'],
-    cautions: ['rotating'],
-  },
-  timing: {
-    name: () => 'Timing belt off and on, marks turned through twice',
-    minutes: () => 55,
-    needs: ['covers'],
-    tools: ['cam-lock', 'crank-pin', 'counter-holder'],
-    cautions: ['spring-load', 'lost-timing'],
-    afterwards: ['turn the crankshaft twice by hand and look at the marks again'],
-  },
-  intake: {
-    name: () => 'Intake pipe and manifold off and on',
-    minutes: () => 35,
-    needs: [],
-    cautions: ['fuel-pressure'],
-  },
-  sump: {
-    name: () => 'Oil pan off and on',
-    minutes: () => 50,
-    needs: ['shields', 'oil'],
-    cautions: ['on-lift', 'used-oil'],
-  },
-  oil: {
-    name: () => 'Oil out and filled',
-    minutes: () => 25,
-    needs: [],
-    cautions: ['used-oil'],
-    fluids: ['engine oil'],
-    afterwards: ['look at the level again after the first run'],
-  },
-  gearbox: {
-    name: () => 'Gearbox off and on',
-    minutes: (drive) => (drive === 'gears' ? 330 : 285),
-    needs: ['shields'],
-    cautions: ['carried', 'on-lift'],
-  },
-  tank: { name: () => 'Fuel tank off and on', minutes: () => 25, needs: [], cautions: ['fuel-pressure'] },
-};
-
 /** What comes before any work on a truck or a machine. */
 const firstCautions = ({ maker, key }: CoastFamily): readonly string[] =>
   maker !== 'brandreth' ? [] : key === 'br36m' ? ['boom-down'] : ['cab-lock'];
 
 const kebab = (name: string): string => name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+
 /** To figures that people say: steps of 5 above 50, of 1 below. */
 const said = (value: number): number => (value > 50 ? Math.round(value / 5) * 5 : Math.max(1, Math.round(value)));
-
-/** All that must be off for some accesses, each once. */
-function withNeeds(accesses: readonly Access[]): Set<Access> {
-  const all = new Set<Access>();
-  const open = [...accesses];
-  for (let at = open.pop(); at !== undefined; at = open.pop()) {
-    all.add(at);
-    open.push(...ACCESS[at].needs);
-  }
-  return all;
-}
 
 /** A look on one engine: what comes before any work there, and a lift where it is made from below. */
 function lookOf(
@@ -191,6 +112,7 @@ const BOOK_WORDS = [
   'To be looked at with every service; renewed as found.',
   'For the life of the engine.',
 ] as const;
+
 /** Who speaks of a weak point: the chain's people of chains and belts, the others of their own kind of vehicle. */
 const voiceOf = ({ group }: Pick<Slot, 'group'>, { maker, drive }: CoastFamily): string =>
   maker === 'brandreth'

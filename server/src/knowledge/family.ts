@@ -13,14 +13,9 @@ import { minutesOn, OPERATIONS } from './operation.ts';
 import type { CheckTold } from './rows.ts';
 import { statementsOf } from './statement.ts';
 import { tasksOfFamily } from './upkeep.ts';
-import {
-  DAMAGES_IN_WORDS,
-  IN_USE,
-  LOOK_IN_WORDS,
-  SYMPTOMS_IN_WORDS,
-  TOLD_COLUMNS,
-  WeakPointEntity,
-} from './weak-point.ts';
+import { IN_USE, TOLD_COLUMNS } from './weak-point.ts';
+import { WeakPointEntity } from './weak-point-row.ts';
+import { DAMAGES_IN_WORDS, LOOK_IN_WORDS, SYMPTOMS_IN_WORDS } from './weak-point-words.ts';
 
 export interface VariantRow {
   id: string;

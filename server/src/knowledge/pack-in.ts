@@ -4,15 +4,15 @@ import { compactKey, isoFromDay } from '@crosspeen/core';
 import { In, type EntityManager } from 'typeorm';
 import { Problem } from '../platform/problem.ts';
 import { componentColumns, partColumns } from './component.ts';
-import { coverColumns, writeNoticePoints } from './cover.ts';
 import { OPERATION_PAIRS, operationColumns } from './operation.ts';
 import { saidInPack, statementColumns } from './statement.ts';
 import { taskColumns, UpkeepTaskEntity } from './upkeep.ts';
-import { columnsFromPack, monthEnd, monthStart, WeakPointEntity } from './weak-point.ts';
+import { columnsFromPack, monthEnd, monthStart } from './weak-point.ts';
+import { WeakPointEntity } from './weak-point-row.ts';
 import { LibraryWriter } from './writer.ts';
+import { type Skipped, type Writing, type Ids } from './pack-writing.ts';
+import { writeNotices } from './pack-notices.ts';
 
-/** Rows of a pack that are not to be written, by table and key. */
-export type Skipped = (table: string) => ReadonlySet<string>;
 const NONE: ReadonlySet<string> = new Set();
 
 /** Two families may not have one engine code: whoever types it would get one of them. Throws bad_file. */
@@ -61,17 +61,6 @@ async function refuseKeysOfOthers(manager: EntityManager, pack: Pack): Promise<v
   }
   if (clashing.length > 0) throw new Problem(SAID.keysOfOthers, { fields: clashing });
 }
-
-/** A pack on its way into the library: the writer of the change, the pack, the rows left out, and the pack's mark. */
-type Writing = {
-  readonly writer: LibraryWriter;
-  readonly pack: Pack;
-  readonly skipped: Skipped;
-  readonly own: { readonly pack_key: string };
-};
-
-/** Ids of the rows that a pack's keys name, by key. */
-type Ids = ReadonlyMap<string, string>;
 
 /** Writes tools, cautions and symptoms; answers the ids that operations refer to. */
 async function writeWorkshopWords({ writer, pack, skipped, own }: Writing): Promise<{ tools: Ids; cautions: Ids }> {
@@ -316,70 +305,6 @@ async function writeTasks({ writer, pack, skipped }: Writing, families: Ids): Pr
     ),
     skipped('upkeep_task'),
   );
-}
-
-/** Two notices of one authority may not have one number. Throws notice_number_taken. */
-async function refuseSameNumbers({ writer, pack, skipped }: Writing, authorities: Ids): Promise<void> {
-  const clashing = await writer.manager.query<{ key: string; number: string; other: string }[]>(
-    `select given.key, given.number, n.key as other
-      from jsonb_to_recordset($1::jsonb) as given(key text, number text, authority uuid)
-      join notice n on n.authority_id = given.authority
-        and lower(n.number) = lower(given.number)
-        and n.key <> given.key`,
-    [
-      JSON.stringify(
-        pack.notices
-          .filter(({ key }) => !skipped('notice').has(key))
-          .map(({ key, number, authority }) => ({ key, number, authority: authorities.get(authority) })),
-      ),
-    ],
-  );
-  if (clashing.length > 0) {
-    throw new Problem(SAID.noticeNumberTaken, {
-      fields: clashing.map(({ key, number, other }) => ({
-        path: `notices.${key}`,
-        message: `number “${number}” is on file from the same authority as “${other}”; give it that key in the pack, or another number`,
-      })),
-    });
-  }
-}
-
-/** Writes the bulletins and coverages, and the weak points that each is about. */
-async function writeNotices(
-  writing: Writing,
-  { authorities, points }: { readonly authorities: Ids; readonly points: Ids },
-): Promise<void> {
-  const { writer, pack, skipped, own } = writing;
-  await refuseSameNumbers(writing, authorities);
-  const notices = await writer.upsert(
-    'notice',
-    pack.notices.map((notice) => ({
-      key: notice.key,
-      kind: notice.kind,
-      authority_id: authorities.get(notice.authority),
-      number: notice.number,
-      title: notice.title,
-      words: notice.words,
-      issued: notice.issued,
-      asks: notice.asks,
-      produced_from: notice.producedFrom ?? null,
-      produced_to: notice.producedTo ?? null,
-      ...coverColumns(notice.covers ?? null),
-      ends_on: notice.endsOn ?? null,
-      models: notice.models,
-      pays: notice.pays ?? null,
-      ...own,
-    })),
-    skipped('notice'),
-  );
-  for (const notice of pack.notices) {
-    if (skipped('notice').has(notice.key)) continue;
-    await writeNoticePoints(
-      writer,
-      notices.get(notice.key)!,
-      notice.weakPoints.map((key) => points.get(key)).filter((id) => id !== undefined),
-    );
-  }
 }
 
 /**

@@ -17,7 +17,8 @@ import {
 } from './rows.ts';
 import { saidToPack, statementsOf, type Said } from './statement.ts';
 import { taskToPack, UpkeepTaskEntity } from './upkeep.ts';
-import { IN_USE, toldToPack, WeakPointEntity, type WeakPointRow } from './weak-point.ts';
+import { IN_USE, toldToPack } from './weak-point.ts';
+import { WeakPointEntity, type WeakPointRow } from './weak-point-row.ts';
 
 const month = (iso: string | null): string | undefined => (iso === null ? undefined : iso.slice(0, 7));
 /** Properties that are nothing are left out of a pack. */

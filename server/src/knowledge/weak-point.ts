@@ -1,4 +1,4 @@
-import type { Pack, PackInput, PointDraft, PointState } from '@crosspeen/contract';
+import type { Pack, PackInput, PointDraft } from '@crosspeen/contract';
 import {
   dayFromDate,
   dayFromIso,
@@ -6,111 +6,17 @@ import {
   isoFromDay,
   type ApplicabilityRule,
   type DamageFact,
-  type FailureFact,
-  type Forbiddable,
   type HastenFact,
-  type RevisionFact,
-  type SymptomFact,
-  type Untold,
-  type Consequence,
   type LookFact,
-  type Nature,
   type Span,
   type WatchFact,
 } from '@crosspeen/core';
-import {
-  asColumns,
-  columnsOf,
-  day,
-  entity,
-  flag,
-  float,
-  integer,
-  json,
-  nullable,
-  text,
-  uuid,
-  uuidKey,
-} from '../platform/entity.ts';
+import { asColumns, columnsOf } from '../platform/entity.ts';
 import { dayOver, nearestWord, readSpans, shareOver, spansOver } from './said.ts';
-
-/** A weak point as its row keeps it. */
-export interface WeakPointRow {
-  id: string;
-  key: string;
-  familyId: string;
-  componentId: string;
-  operationId: string | null;
-  title: string;
-  consequence: Consequence;
-  safety: boolean;
-  effect: string;
-  signs: string;
-  share: number;
-  nature: Nature;
-  causes: readonly (readonly Span[])[];
-  /** Its cautions are kept by key; LOOK_IN_WORDS says them. */
-  look: LookFact | null;
-  renewMinutes: number;
-  appliesTo: ApplicabilityRule;
-  retiredByRevision: string | null;
-  watch: WatchFact | null;
-  damages: readonly DamageFact[];
-  symptoms: readonly SymptomFact[];
-  /** What the suspicion of it forbids. */
-  forbids: readonly Forbiddable[];
-  failure: FailureFact | null;
-  hastens: readonly HastenFact[];
-  revisions: readonly RevisionFact[];
-  /** What of its life nobody told: what stands there is the usual, wide. */
-  notTold: readonly Untold[];
-  position: number;
-  packKey: string | null;
-  state: PointState;
-  supersededBy: string | null;
-  retiredFrom: string | null;
-  writtenBy: string | null;
-  version: number;
-  searchText: string;
-}
-
-export const WeakPointEntity = entity<WeakPointRow>('weak_point', {
-  id: uuidKey,
-  key: text,
-  familyId: uuid,
-  componentId: uuid,
-  operationId: nullable(uuid),
-  title: text,
-  consequence: text,
-  safety: flag,
-  effect: text,
-  signs: text,
-  share: float,
-  nature: text,
-  causes: json,
-  look: nullable(json),
-  renewMinutes: integer,
-  appliesTo: json,
-  retiredByRevision: nullable(text),
-  watch: nullable(json),
-  damages: json,
-  symptoms: json,
-  forbids: json,
-  failure: nullable(json),
-  hastens: json,
-  revisions: json,
-  notTold: json,
-  position: integer,
-  packKey: nullable(text),
-  state: text,
-  supersededBy: nullable(uuid),
-  retiredFrom: nullable(day),
-  writtenBy: nullable(uuid),
-  version: integer,
-  searchText: text,
-});
+import { type WeakPointRow, WeakPointEntity } from './weak-point-row.ts';
 
 type PackPoint = Pack['families'][number]['weakPoints'][number];
+
 type PackPointInput = NonNullable<PackInput['families'][number]['weakPoints']>[number];
 
 /** What of a weak point people tell: in a pack, in the form, and read from both. A new field is one entry here. */
@@ -170,7 +76,7 @@ const bare = <T extends object>(row: T): T =>
 /** How often a sound part is called worn is not asked for by the form. */
 const USUAL_FALSE_ALARM = 0.02;
 
-const look: Field<'look'> = {
+export const look: Field<'look'> = {
   fromPack: (point, standing) =>
     point.look === undefined
       ? null
@@ -237,8 +143,10 @@ const look: Field<'look'> = {
 };
 
 const monthOf = (of: number): string => isoFromDay(of).slice(0, 7);
+
 /** First day of a month told as YYYY-MM. */
 export const monthStart = (month: string): number => dayFromIso(`${month}-01`)!;
+
 /** Last day of a month told as YYYY-MM. */
 export const monthEnd = (month: string): number => {
   const [year, number] = month.split('-').map(Number) as [number, number];
@@ -272,7 +180,7 @@ export const appliesToPack = ({
   }) as NonNullable<PackPointInput['appliesTo']>;
 
 /** To which engines it applies. The form asks for variants and production dates; the rest of the rule stays. */
-const appliesTo: Field<'appliesTo'> = {
+export const appliesTo: Field<'appliesTo'> = {
   fromPack: ({ appliesTo: told }, standing) => appliesFromPack(told, standing?.appliesTo),
   toPack: (rule) => ({ appliesTo: appliesToPack(rule) }),
   fromDraft: (draft, standing) => {
@@ -392,6 +300,7 @@ const TOLD: { readonly [Name in keyof Told]: Field<Name> } = {
           },
   }),
 };
+
 const NAMES = Object.keys(TOLD) as (keyof Told)[];
 
 /** The columns of what is told of weak point `w`, each under its property's name. */
@@ -419,45 +328,6 @@ const inPack = <Name extends keyof Told>(name: Name, row: Told): Partial<PackPoi
 /** What a row tells, as a pack says it; the words of a pack are coarser than the row. */
 export const toldToPack = (row: Told): ToldInPack =>
   Object.assign({}, ...NAMES.map((name) => inPack(name, row))) as ToldInPack;
-
-/** A look as people read it: its cautions and tools are kept by key, and said in their words. */
-export const LOOK_IN_WORDS = `case
-    when w.look is not null then w.look || jsonb_build_object(
-      'cautions', (
-        select coalesce(jsonb_agg(k.words order by k.key), '[]')
-        from caution k
-        where k.key in (select jsonb_array_elements_text(coalesce(w.look -> 'cautions', '[]')))
-      ),
-      'tools', (
-        select coalesce(jsonb_agg(t.name order by t.key), '[]')
-        from tool t
-        where t.key in (select jsonb_array_elements_text(coalesce(w.look -> 'tools', '[]')))
-      )
-    )
-  end`;
-
-/** SQL: how weak point `w` shows, each symptom with its words. */
-export const SYMPTOMS_IN_WORDS = `(
-    select coalesce(
-      jsonb_agg(
-        told.symptom || jsonb_build_object('words', s.words, 'codes', s.codes, 'tells', s.tells, 'stop', s.stop,
-          'drive', s.drive, 'forbids', s.forbids) order by told.place
-      ), '[]'
-    )
-    from jsonb_array_elements(w.symptoms) with ordinality as told(symptom, place)
-    join symptom s on s.key = told.symptom ->> 'symptom'
-  )`;
-
-/** SQL: what a failure of weak point `w` harms, another weak point by its title. */
-export const DAMAGES_IN_WORDS = `(
-    select coalesce(
-      jsonb_agg(
-        told.damage || jsonb_build_object('harms', coalesce(told.damage ->> 'harms', other.title)) order by told.place
-      ), '[]'
-    )
-    from jsonb_array_elements(w.damages) with ordinality as told(damage, place)
-    left join weak_point other on other.key = told.damage ->> 'weakPoint'
-  )`;
 
 /** The states in which a weak point is judged by and leaves in a pack. */
 export const IN_USE = "w.state in ('published', 'retired')";

@@ -16,7 +16,7 @@ import {
 } from '../knowledge/rows.ts';
 import { StatementEntity } from '../knowledge/statement.ts';
 import { UpkeepTaskEntity } from '../knowledge/upkeep.ts';
-import { WeakPointEntity } from '../knowledge/weak-point.ts';
+import { WeakPointEntity } from '../knowledge/weak-point-row.ts';
 import { ChangeEntity, ChangeItemEntity } from '../ledger/change-rows.ts';
 import {
   BayTabletEntity,

@@ -7,7 +7,8 @@ import { ComponentEntity, componentColumns } from '../../knowledge/component.ts'
 import { FamilyEntity, VariantEntity } from '../../knowledge/rows.ts';
 import { readSpans, spansOver } from '../../knowledge/said.ts';
 import { statementColumns, StatementEntity } from '../../knowledge/statement.ts';
-import { columnsFromDraft, WeakPointEntity } from '../../knowledge/weak-point.ts';
+import { columnsFromDraft } from '../../knowledge/weak-point.ts';
+import { WeakPointEntity } from '../../knowledge/weak-point-row.ts';
 import type { LibraryWriter } from '../../knowledge/writer.ts';
 import { type Row } from '../../knowledge/writer.ts';
 

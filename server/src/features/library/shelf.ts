@@ -18,13 +18,9 @@ import { Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { inOrder, OPERATIONS } from '../../knowledge/operation.ts';
 import { statementsOf } from '../../knowledge/statement.ts';
-import {
-  DAMAGES_IN_WORDS,
-  LOOK_IN_WORDS,
-  SYMPTOMS_IN_WORDS,
-  TOLD_COLUMNS,
-  WeakPointEntity,
-} from '../../knowledge/weak-point.ts';
+import { TOLD_COLUMNS } from '../../knowledge/weak-point.ts';
+import { WeakPointEntity } from '../../knowledge/weak-point-row.ts';
+import { DAMAGES_IN_WORDS, LOOK_IN_WORDS, SYMPTOMS_IN_WORDS } from '../../knowledge/weak-point-words.ts';
 import { columnsOf } from '../../platform/entity.ts';
 import { engineOf, FAMILY_COLUMNS, familyKnowledge, VARIANTS, type VariantRow } from '../../knowledge/family.ts';
 import { FamilyEntity } from '../../knowledge/rows.ts';

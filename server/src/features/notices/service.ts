@@ -5,7 +5,7 @@ import { badField, Problem } from '../../platform/problem.ts';
 import { holdsAll, searchPatterns } from '../../platform/search.ts';
 import { mayBeMadeSql } from '../../reckoning/production.ts';
 import { AuthorityEntity, NoticeEntity } from '../../knowledge/rows.ts';
-import { WeakPointEntity } from '../../knowledge/weak-point.ts';
+import { WeakPointEntity } from '../../knowledge/weak-point-row.ts';
 import { coverColumns, coversText, writeNoticePoints } from '../../knowledge/cover.ts';
 import type { Author, LibraryDesk } from '../../knowledge/desk.ts';
 import type { LibraryWriter, Row } from '../../knowledge/writer.ts';

@@ -11,7 +11,7 @@ import {
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { AuthorityEntity, PackEntity, PackUploadEntity } from '../../knowledge/rows.ts';
 import { saidInPack, statementColumns, StatementEntity } from '../../knowledge/statement.ts';
-import { WeakPointEntity } from '../../knowledge/weak-point.ts';
+import { WeakPointEntity } from '../../knowledge/weak-point-row.ts';
 import { once, type Author } from '../../platform/once.ts';
 import { paged, type PageAsked, type Paged } from '../../platform/paged.ts';
 import { Problem } from '../../platform/problem.ts';

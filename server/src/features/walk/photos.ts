@@ -8,7 +8,7 @@ import type { ChangeAuthor, ChangeService } from '../../ledger/journal.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { badField, Problem } from '../../platform/problem.ts';
 import { Turns } from '../../platform/turns.ts';
-import { photosOfPoint } from './service.ts';
+import { photosOfPoint } from './rows.ts';
 
 /** Longer side of what is kept, and of what is shown in a row; pixels. */
 const KEPT_SIDE = 2000;
