@@ -24,7 +24,7 @@ export const ERRORS = {
   },
   tablet_locked: {
     status: 403,
-    message: 'Five wrong PINs were typed: this tablet is locked. Sign in here with name and password to open it.',
+    message: 'Too many wrong PINs were typed: this tablet is locked. Sign in here with name and password to open it.',
   },
   not_at_tablet: {
     status: 403,

@@ -91,6 +91,7 @@ export {
 export {
   INTAKE_COLUMNS,
   INTAKE_KINDS,
+  LINES_TOLD,
   type IntakeFormats,
   type IntakeKind,
   intakeKind,

@@ -50,6 +50,9 @@ const intakeFormats = z.object({
 });
 export type IntakeFormats = z.infer<typeof intakeFormats>;
 
+/** Lines out of sense that a preview names. */
+export const LINES_TOLD = 10;
+
 export const intakePreview = z.object({
   fileId: z.uuid(),
   name: z.string(),
@@ -66,7 +69,7 @@ export const intakePreview = z.object({
   understood: z.array(z.array(z.string().nullable())),
   /** Formats that the file leaves open and a person has to decide; `small`: readings are out of sense. */
   open: z.array(z.enum(['date', 'decimal', 'unit', 'small'])),
-  /** The first lines whose readings are out of sense. */
+  /** The first lines whose readings are out of sense, LINES_TOLD at most. */
   smallLines: z.array(z.int()),
 });
 export type IntakePreview = z.infer<typeof intakePreview>;

@@ -177,10 +177,11 @@ export {
   type MapPoint,
 } from './look/engine-map.ts';
 export { GLANCE_MINUTES, isGlance } from './look/glance.ts';
-export { needsWords } from './look/needs.ts';
 export {
   ENGINE_STATES,
   FORBIDDABLE,
+  leftOutWords,
+  needsWords,
   STANDING_STILL,
   type EngineState,
   type Forbiddable,

@@ -1,4 +1,4 @@
-import { ENGINE_STATES, FORBIDDABLE, forbiddenWith, isAllowed, needsWords } from './needs.ts';
+import { ENGINE_STATES, FORBIDDABLE, forbiddenWith, isAllowed, leftOutWords, needsWords } from './needs.ts';
 
 test('what stands still is always allowed; what is forbidden never is', () => {
   for (const state of FORBIDDABLE) {
@@ -21,4 +21,14 @@ test('needs are said in words, and what stands still needs none', () => {
   expect(needsWords({ engine: 'running', heat: 'warm', lifted: true })).toBe('warm and running, on the lift');
   expect(needsWords({ engine: 'running', heat: 'cold' })).toBe('cold start');
   expect(needsWords({ engine: 'cranking', heat: 'cold' })).toBe('cold, turned by the starter');
+});
+
+test('what is left out says what it would have needed, each once', () => {
+  expect(leftOutWords([])).toBe('');
+  expect(leftOutWords(['cranking'])).toBe(
+    'One check is left out: it needs the starter. That could do harm until the cause is found.',
+  );
+  expect(leftOutWords(['running', 'running', 'driven'])).toBe(
+    '3 checks are left out: they need a running engine or a drive. That could do harm until the cause is found.',
+  );
 });

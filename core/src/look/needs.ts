@@ -32,6 +32,23 @@ export const forbiddenWith = (states: Iterable<Forbiddable>): ReadonlySet<Forbid
 export const isAllowed = ({ engine }: NeedsFact, forbidden: ReadonlySet<Forbiddable>): boolean =>
   engine === 'off' || !forbidden.has(engine);
 
+const LEFT_OUT_WORDS: Readonly<Record<EngineState, string>> = {
+  off: 'an engine at rest',
+  cranking: 'the starter',
+  running: 'a running engine',
+  driven: 'a drive',
+};
+/** Interface text is English, whatever figures are written like. */
+const EITHER = new Intl.ListFormat('en', { type: 'disjunction' });
+
+/** Why checks are left out, given what each of them needs; empty where none is. */
+export const leftOutWords = (states: readonly EngineState[]): string =>
+  states.length === 0
+    ? ''
+    : `${states.length === 1 ? 'One check is left out: it needs' : `${states.length} checks are left out: they need`} ${EITHER.format(
+        [...new Set(states)].map((state) => LEFT_OUT_WORDS[state]),
+      )}. That could do harm until the cause is found.`;
+
 /** What is needed of the engine, cold, warm, or as it is. */
 const ENGINE_WORDS: Readonly<Record<EngineState, Readonly<Record<'cold' | 'warm' | 'any', string | null>>>> = {
   off: { cold: 'cold engine', warm: 'warm engine, switched off', any: null },

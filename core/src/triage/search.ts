@@ -1,5 +1,5 @@
 import { closureOf, type Operation } from '../access/access.ts';
-import { forbiddenWith, isAllowed, type Forbiddable, type NeedsFact } from '../look/needs.ts';
+import { forbiddenWith, isAllowed, type EngineState, type Forbiddable, type NeedsFact } from '../look/needs.ts';
 import { triageNext, triageOutcomes, triageStanding, type TriageQuestion, type TriageStanding } from './triage.ts';
 
 /** A search for the cause of what is reported: what may explain it, what can be checked, and what was said so far. */
@@ -45,6 +45,8 @@ export interface NextCheck {
   /** Minutes it adds to what is off already. */
   readonly minutes: number;
   readonly bitsPerMinute: number;
+  /** It comes before all others with what is reported, whatever it tells. */
+  readonly isFirst: boolean;
   /** The explanation that would lead after yes and after no, with its chance. */
   readonly yes: Weighed;
   readonly no: Weighed;
@@ -55,9 +57,10 @@ export interface SearchStanding {
   readonly explanations: readonly Weighed[];
   readonly next: readonly NextCheck[];
   readonly standing: TriageStanding;
-  /** What is forbidden on this vehicle now, and how many checks are left out for it. */
+  /** What is forbidden on this vehicle now. */
   readonly forbidden: readonly Forbiddable[];
-  readonly leftOut: number;
+  /** What the checks that are left out for it need, one entry for each. */
+  readonly leftOut: readonly EngineState[];
 }
 
 /** A cause that is at least so likely forbids what would harm it: one in twenty is not worth an engine. */
@@ -147,6 +150,7 @@ export function searchOn(asked: TriageSearch): SearchStanding {
         bits: state.gainsBits[check]!,
         minutes: minutes[check]!,
         bitsPerMinute: perMinute(check),
+        isFirst: comesFirst[check]!,
         yes: weighed(outcomes.yes)[0]!,
         no: weighed(outcomes.no)[0]!,
       };
@@ -157,6 +161,8 @@ export function searchOn(asked: TriageSearch): SearchStanding {
     next,
     standing: triageStanding({ ...state, gainsBits }),
     forbidden: [...forbidden],
-    leftOut: state.gainsBits.filter((gain, check) => !allowed[check] && gain > LEAST_OFFERED_BITS).length,
+    leftOut: asked.checks.flatMap(({ needs }, check) =>
+      !allowed[check] && state.gainsBits[check]! > LEAST_OFFERED_BITS ? [needs.engine] : [],
+    ),
   };
 }

@@ -170,6 +170,15 @@ test('of what nobody told more: from the top, or opened where something has to b
   expect(round({ facts: [fact('a')], rows: [judged('a', { due: null })] }).steps[0]!.due).toBeNull();
 });
 
+test('a plain quick look at what only leaks is a glance; what it needs is said in words', () => {
+  const step = (more: Partial<WeakPointFact>) =>
+    round({ facts: [fact('a', { look: look({ minutes: 4 }), ...more })], rows: [judged('a')] }).steps[0]!;
+  expect(step({ consequence: 'leak' })).toMatchObject({ glance: true, needs: '' });
+  expect(step({ consequence: 'engine' }).glance).toBe(false);
+  const running = look({ minutes: 4, needs: { engine: 'running', heat: 'cold' } });
+  expect(step({ consequence: 'leak', look: running })).toMatchObject({ glance: false, needs: 'cold start' });
+});
+
 test('what a tool or a caution is said twice of is said once', () => {
   const twice = look({ off: ['cover'], tools: ['Long bar', 'Lamp'], cautions: ['Sharp edge.'] });
   expect(round({ facts: [fact('a', { look: twice })], rows: [judged('a')] }).steps[0]).toMatchObject({

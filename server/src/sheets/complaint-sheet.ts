@@ -1,5 +1,5 @@
 import type { SettingsValues, WireTriage } from '@crosspeen/contract';
-import { needsWords, searchOn } from '@crosspeen/core';
+import { leftOutWords, needsWords, searchOn } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
 import { finished, heading, INK, INNER, newSheet, PAGE, roomFor, SOFT } from './page.ts';
 
@@ -19,7 +19,7 @@ export async function complaintSheetPdf(
   const percent = new Intl.NumberFormat(numberFormat, { style: 'percent', maximumSignificantDigits: 2 });
   const day = new Intl.DateTimeFormat(dateFormat, { dateStyle: 'medium', timeZone: 'UTC' });
   const dayOf = (iso: string): string => day.format(new Date(`${iso}T00:00:00Z`));
-  const { explanations, next, standing } = searchOn(asked);
+  const { explanations, next, standing, leftOut } = searchOn(asked);
   const byAbout = new Map(asked.checks.map((check) => [check.about, check]));
   const sheet = await newSheet(`Complaint: ${name}`);
   sheet.font('head').fontSize(26).text(`Complaint  ${name}`);
@@ -70,5 +70,6 @@ export async function complaintSheetPdf(
       sheet.moveDown(0.3);
     }
   }
+  if (leftOut.length > 0) sheet.moveDown(0.4).font('strong').text(leftOutWords(leftOut), { width: INNER }).font('text');
   return finished(sheet, FOOT);
 }

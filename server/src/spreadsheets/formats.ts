@@ -1,5 +1,5 @@
 import type { IntakeFormats } from '@crosspeen/contract';
-import { dayFromDate, isoFromDay } from '@crosspeen/core';
+import { dayFromDate, isoFromDay, type DistanceUnit } from '@crosspeen/core';
 import { NAMED_DELIMITER, type SheetEncoding } from './sheet.ts';
 
 const DATE = /^(\d{1,4})\s*[-./]\s*(\d{1,2})\s*[-./]\s*(\d{1,4})(?:[T ].*)?$/;
@@ -36,6 +36,13 @@ export function readFigure(cell: string, decimal: IntakeFormats['decimal']): num
   const plain = decimal === 'comma' ? bare.replaceAll('.', '').replace(',', '.') : bare.replaceAll(',', '');
   return /^-?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
 }
+
+/** What units are called in a column of units. */
+export const UNIT_ALSO = { miles: 'mi', hours: 'h', kilometres: 'km' } as const;
+
+/** The unit that stands behind a figure in its own cell; null where none does. */
+export const unitInCell = (cell: string): DistanceUnit | null =>
+  /mi(les)?$/i.test(cell) ? 'mi' : /km$/i.test(cell) ? 'km' : /\dh$/i.test(cell.replace(/\s/g, '')) ? 'h' : null;
 
 /** In which order dates stand, from all that were seen; `open` when they fit more than one. */
 export function guessDates(cells: readonly string[]): {

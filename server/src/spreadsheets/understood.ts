@@ -1,6 +1,6 @@
 import type { IntakeFormats } from '@crosspeen/contract';
-import { toKm } from '@crosspeen/core';
-import { readDate, readFigure } from './formats.ts';
+import { DISTANCE_UNITS, toKm, type DistanceUnit } from '@crosspeen/core';
+import { readDate, readFigure, UNIT_ALSO, unitInCell } from './formats.ts';
 
 const DATES: ReadonlySet<string> = new Set(['date', 'firstRegistered', 'readingDate']);
 const FIGURE = new Intl.NumberFormat('en', { maximumFractionDigits: 1 });
@@ -24,11 +24,7 @@ export function understoodCell(
   if (column !== 'reading') return null;
   const figure = readFigure(cell, formats.decimal);
   if (figure === null) return null;
-  const unit = /mi(les)?$/i.test(cell)
-    ? 'mi'
-    : /km$/i.test(cell)
-      ? 'km'
-      : rowUnit || (formats.unit === 'own' ? '' : formats.unit);
+  const unit = unitInCell(cell) ?? (rowUnit || (formats.unit === 'own' ? '' : formats.unit));
   return `${FIGURE.format(figure)} ${unit}`.trim();
 }
 
@@ -36,8 +32,17 @@ export function understoodCell(
 export interface ReadingCells {
   readonly line: number;
   readonly reading: string;
+  /** Unit of the reading; empty where the file has no column of units. */
+  readonly unit: string;
   /** Date or year of the first registration; empty where the file has none. */
   readonly firstRegistered: string;
+}
+
+/** The unit of a reading, as far as the file says it; km where it leaves it to the vehicle. */
+function unitOf({ reading, unit }: ReadingCells, formats: IntakeFormats): DistanceUnit {
+  const named = unit.trim().toLowerCase();
+  const inColumn = DISTANCE_UNITS.find((one) => one === named) ?? UNIT_ALSO[named as keyof typeof UNIT_ALSO];
+  return unitInCell(reading) ?? inColumn ?? (formats.unit === 'own' ? 'km' : formats.unit);
 }
 
 /** Year of a date, or a year alone; null for another text. */
@@ -59,7 +64,7 @@ export function smallReadings(
 ): readonly number[] {
   const read = rows.flatMap((row) => {
     const figure = readFigure(row.reading, formats.decimal);
-    return figure === null ? [] : [{ ...row, km: toKm(figure, formats.unit === 'own' ? 'km' : formats.unit) }];
+    return figure === null ? [] : [{ ...row, km: toKm(figure, unitOf(row, formats)) }];
   });
   const small = read.filter(({ km }) => km < SMALL.km);
   const isMost = read.length >= SMALL.rows && small.length >= SMALL.share * read.length;

@@ -2,7 +2,7 @@ import { MOST_KM, MOST_SERIAL, type IntakeFormats, type IntakeKind } from '@cros
 import { dayFromIso, DISTANCE_UNITS, isoFromDay, toKm, type DistanceUnit } from '@crosspeen/core';
 import type { BulkRows } from './bulk.ts';
 import { unquoted } from '../../spreadsheets/columns.ts';
-import { readDate, readFigure, YEARS } from '../../spreadsheets/formats.ts';
+import { readDate, readFigure, UNIT_ALSO, unitInCell, YEARS } from '../../spreadsheets/formats.ts';
 
 /** One row of a file: its line, and its cells by the column they were taken for. */
 export interface SheetRow {
@@ -64,7 +64,7 @@ export function day(row: SheetRow, column: string, { formats, today }: SortGroun
 }
 /** The unit that a row names in its column of units; null where it names none. */
 export const unitNamed = (row: SheetRow): DistanceUnit | null =>
-  oneOf(row, 'unit', DISTANCE_UNITS, { also: { miles: 'mi', hours: 'h', kilometres: 'km' } });
+  oneOf(row, 'unit', DISTANCE_UNITS, { also: UNIT_ALSO });
 
 /**
  * A reading in km, by the unit that stands in its cell, else in the row's column of units, else the one decided for the
@@ -75,13 +75,7 @@ export function km(row: SheetRow, column: string, { formats }: SortGround, own: 
   if (cell === '') return null;
   const figure =
     readFigure(cell, formats.decimal) ?? fault(`“${cell}” is no figure; write digits only, such as 148000`);
-  const said = /mi(les)?$/i.test(cell)
-    ? 'mi'
-    : /km$/i.test(cell)
-      ? 'km'
-      : /\dh$/i.test(cell.replace(/\s/g, ''))
-        ? 'h'
-        : (unitNamed(row) ?? (formats.unit === 'own' ? own : formats.unit));
+  const said = unitInCell(cell) ?? unitNamed(row) ?? (formats.unit === 'own' ? own : formats.unit);
   const value = toKm(figure, said);
   if (value < 0) fault(`“${cell}” is negative; a meter never is`);
   if (value > MOST_KM) fault(`“${cell}” is more than any vehicle runs; check the number of digits`);

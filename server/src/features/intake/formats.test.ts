@@ -381,6 +381,7 @@ describe('a figure that fits two readings', () => {
     const formats = { date: 'dmy', decimal: 'comma', unit: 'km' } as const;
     expect(understoodCell('reading', '60.000', formats)).toBe('60,000 km');
     expect(understoodCell('reading', '60.000', { ...formats, decimal: 'point' })).toBe('60 km');
+    expect(understoodCell('reading', '900 h', { ...formats, unit: 'own' })).toBe('900 h');
     expect(understoodCell('date', '03/04/2026', formats)).toBe('2026-04-03');
     expect(understoodCell('date', '03/04/2026', { ...formats, date: 'mdy' })).toBe('2026-03-04');
     expect([understoodCell('plate', 'AB 1', formats), understoodCell('reading', 'x', formats)]).toEqual([null, null]);
@@ -389,7 +390,7 @@ describe('a figure that fits two readings', () => {
     const formats = { date: 'dmy', decimal: 'point', unit: 'km' } as const;
     const cells = ['60.000', '148.500', '90.100', '12.000'];
     const rows = (readings: readonly string[], firstRegistered = '') =>
-      readings.map((reading, at) => ({ line: at + 2, reading, firstRegistered }));
+      readings.map((reading, at) => ({ line: at + 2, reading, unit: '', firstRegistered }));
     expect(smallReadings(rows(cells), formats, 2026)).not.toEqual([]);
     expect(smallReadings(rows(cells), { ...formats, decimal: 'comma' }, 2026)).toEqual([]);
     expect(smallReadings(rows(['60.000', '1.000']), formats, 2026)).toEqual([]);
@@ -397,5 +398,10 @@ describe('a figure that fits two readings', () => {
     expect(smallReadings(rows(['60.000'], '2009'), formats, 2026)).toEqual([2]);
     expect(smallReadings(rows(['60.000'], '2009-04-19'), formats, 2026)).toEqual([2]);
     expect(smallReadings(rows(['60.000'], '2025'), formats, 2026)).toEqual([]);
+    // Nine hundred hours are no nine hundred km, whether the cell or the column says so.
+    const [machine] = rows(['900'], '2014');
+    expect(smallReadings([machine!], formats, 2026)).toEqual([2]);
+    expect(smallReadings([{ ...machine!, unit: 'hours' }], formats, 2026)).toEqual([]);
+    expect(smallReadings([{ ...machine!, reading: '900 h' }], formats, 2026)).toEqual([]);
   });
 });

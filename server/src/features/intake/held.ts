@@ -1,4 +1,11 @@
-import { MOST_SHEET_BYTES, SAID, type IntakeKind, type IntakeLook, type IntakePreview } from '@crosspeen/contract';
+import {
+  LINES_TOLD,
+  MOST_SHEET_BYTES,
+  SAID,
+  type IntakeKind,
+  type IntakeLook,
+  type IntakePreview,
+} from '@crosspeen/contract';
 import type { Readable } from 'node:stream';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
@@ -22,8 +29,6 @@ export interface HeldFile {
 const PIECE = 1 << 20;
 /** Rows that formats are guessed from. */
 const LOOKED_AT = 500;
-/** Lines out of sense that are named. */
-const LINES_TOLD = 10;
 const SAMPLE = 8;
 
 const badFile = (fault: SheetFault): Problem =>
@@ -157,6 +162,7 @@ export class HeldFiles {
       seen.map((row, at) => ({
         line: lines[at]!,
         reading: cellOf(row, 'reading'),
+        unit: cellOf(row, 'unit'),
         firstRegistered: cellOf(row, 'firstRegistered'),
       })),
       formats,

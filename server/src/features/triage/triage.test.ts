@@ -1,5 +1,5 @@
 import type { Changed, HistoryEntry, WireTriage } from '@crosspeen/contract';
-import { dayFromIso, triageNext, triageStanding } from '@crosspeen/core';
+import { dayFromIso, searchOn, triageNext, triageStanding } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 import { pdfPages } from '../../testing/pdf-text.ts';
 
@@ -70,6 +70,29 @@ test('what must not be driven on says so, with the symptom itself and in what ma
   const asked = await view(id);
   expect(asked.reports[0]).toMatchObject({ listed: true, stop: expect.stringMatching(/Tow it in/) as string });
   expect(asked.vocabulary.some(({ stop }) => stop === null)).toBe(true);
+});
+
+test('a cause that is told to show what is reported forbids what would harm it, and no other cause does', async () => {
+  const id = await newVehicle('QV16B', 160_000, '2010-06-01');
+  const forbids = async (): Promise<string[]> =>
+    (await view(id)).explanations.flatMap(({ title, forbids: states }) => states.map((state) => `${title}: ${state}`));
+  expect(await forbids()).toEqual([]);
+  await report(id, 'Howl that follows the revs');
+  expect(await forbids()).toEqual(['Belt idler bearing dries out: driven']);
+  const { reports, checks } = await view(id);
+  // A symptom with which the vehicle must stop forbids driving by itself.
+  expect(reports[0]).toMatchObject({ forbids: ['driven'], drive: null });
+  expect(checks.find(({ words }) => /^Drive belt off/.test(words))).toMatchObject({ needs: { engine: 'running' } });
+});
+
+test('with a fast starter no check turns the engine by it; the belt is looked at first', async () => {
+  const id = await newVehicle('QV16B', 160_000, '2010-06-01');
+  await report(id, 'Starter spins fast, engine does not start');
+  const { next, forbidden } = searchOn(await view(id));
+  expect(forbidden).toEqual(expect.arrayContaining(['cranking', 'running', 'driven']));
+  expect(next[0]).toMatchObject({ about: 'check:qv16-camshaft-stands', isFirst: true });
+  const needs = new Map((await view(id)).checks.map((check) => [check.about, check.needs.engine]));
+  expect(next.map(({ about }) => needs.get(about))).toEqual(next.map(() => 'off'));
 });
 
 test('words that no symptom has are kept, and explain nothing', async () => {

@@ -10,6 +10,7 @@ import {
   type IntakeKind,
   type IntakePreview,
   type IntakeRun,
+  LINES_TOLD,
   may,
   type SessionState,
 } from '@crosspeen/contract';
@@ -246,7 +247,7 @@ function Decide({
         >
           <strong>
             Readings are under 1,000 km in line {preview.smallLines.join(', ')}
-            {preview.smallLines.length > 9 && ' and further on'}.
+            {preview.smallLines.length === LINES_TOLD && ' and further on'}.
           </strong>{' '}
           If a point or a comma stands between thousands, say so under “Decimals after a”; or correct the file.
         </Notice>

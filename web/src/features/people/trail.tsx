@@ -22,7 +22,7 @@ const WORDS: Readonly<Record<PeopleChangeKind, (change: PeopleChange) => string>
   signed_out: () => 'ended a sign-in elsewhere',
   tablet_added: ({ after }) => `bay tablet “${after}” added`,
   tablet_ended: ({ before }) => `bay tablet “${before}” put away`,
-  tablet_locked: ({ before }) => `bay tablet “${before}” locked by five wrong PINs`,
+  tablet_locked: ({ before }) => `bay tablet “${before}” locked by wrong PINs`,
   tablet_opened: ({ after }) => `bay tablet “${after}” opened with a password`,
 };
 

@@ -140,8 +140,8 @@ async function enterAsTablet(typed: { personId: string; pin: string }): Promise<
 function LockedPart(): ReactNode {
   return (
     <Notice role="alert">
-      Five wrong PINs were typed here, so this tablet is locked. Anybody who works here opens it by signing in with name
-      and password.
+      Too many wrong PINs were typed here, so this tablet is locked. Anybody who works here opens it by signing in with
+      name and password.
     </Notice>
   );
 }

@@ -9,9 +9,9 @@ import {
   type WireTriage,
 } from '@crosspeen/contract';
 import {
+  leftOutWords,
   minutesText,
   needsWords,
-  type Forbiddable,
   type NeedsFact,
   type NextCheck,
   type SearchStanding,
@@ -96,23 +96,12 @@ function Explanations({
   );
 }
 
-const FORBIDDEN_WORDS: Readonly<Record<Forbiddable, string>> = {
-  cranking: 'the starter',
-  running: 'a running engine',
-  driven: 'a drive',
-};
-
-/** Interface text is English, whatever figures are written like. */
-const EITHER = new Intl.ListFormat('en', { type: 'disjunction' });
-
 /** Checks that are not offered, since a report or a suspect forbids what they need. */
-function LeftOut({ reckoned: { forbidden, leftOut } }: { reckoned: SearchStanding }): ReactNode {
-  if (leftOut === 0) return null;
+function LeftOut({ reckoned: { leftOut } }: { reckoned: SearchStanding }): ReactNode {
+  if (leftOut.length === 0) return null;
   return (
     <p className="mt-2 flex items-start gap-2">
-      <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" />
-      {leftOut === 1 ? 'One check is left out: it needs' : `${leftOut} checks are left out: they need`}{' '}
-      {EITHER.format(forbidden.map((one) => FORBIDDEN_WORDS[one]))}. That could do harm until the cause is found.
+      <TriangleAlert size={18} aria-hidden className="mt-1 shrink-0" /> {leftOutWords(leftOut)}
     </p>
   );
 }
@@ -120,7 +109,6 @@ function LeftOut({ reckoned: { forbidden, leftOut } }: { reckoned: SearchStandin
 function CheckItem({
   next,
   at,
-  isFirst,
   check,
   off,
   busy,
@@ -129,7 +117,6 @@ function CheckItem({
 }: {
   next: NextCheck;
   at: number;
-  isFirst: boolean;
   check: {
     readonly kind: 'check' | 'look' | 'symptom';
     readonly words: string;
@@ -153,7 +140,7 @@ function CheckItem({
         </strong>
         <span className="text-soft">
           {minutesText(Math.round(next.minutes))}
-          {isFirst ? ' · before anything else' : at === 0 && ' · tells the most for its minutes'}
+          {next.isFirst ? ' · before anything else' : at === 0 && ' · tells the most for its minutes'}
         </span>
       </p>
       {check.more && <p>{check.more}</p>}
@@ -194,7 +181,6 @@ function Checks({
 }): ReactNode {
   const byAbout = new Map(asked.checks.map((check) => [check.about, check]));
   const leads = (of: NextCheck['yes']): string => `${of.title} ${percentText(of.chance)}`;
-  const reported = new Set(asked.reports.map(({ symptomId }) => symptomId));
   return (
     <section aria-label="Next check">
       <h2 className="mb-2 text-2xl">What to check next</h2>
@@ -207,7 +193,6 @@ function Checks({
               key={next.about}
               next={next}
               at={at}
-              isFirst={check.firstFor.some((symptom) => reported.has(symptom))}
               check={check}
               off={off}
               busy={busy}
