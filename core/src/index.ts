@@ -28,7 +28,7 @@ export { experienceOf, publishedPrior, type ExperienceSummary } from './experien
 export { experienceCurve, failuresAlone, lifeApart } from './experience/curve.ts';
 export { OBSERVATION_KINDS, type Observation } from './experience/observation.ts';
 export { watchedParts, type WatchedPart } from './experience/parts.ts';
-export { UNKNOWN_DEFAULTS } from './history/unknown.ts';
+export { REPAIR_LAG_YEARS, UNKNOWN_DEFAULTS } from './history/unknown.ts';
 export { lifePosterior, predictiveRisk, type LifePrior } from './experience/posterior.ts';
 export {
   UNTOLD_LOOK_MINUTES,

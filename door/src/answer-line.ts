@@ -21,6 +21,7 @@ import {
   dayAtDistance,
   distanceAtDay,
   usagePath,
+  DAYS_PER_YEAR,
 } from '@crosspeen/core';
 import { ageReplacement, cadence } from './schools.ts';
 import { fit, observationLogLikelihood, posterior } from './experience.ts';
@@ -197,7 +198,9 @@ const unknown: Call = (input) => {
   const number = (name: string): number => asNumber(field(input, name), name);
   const now = [number('km'), number('days')];
   const next = numbers(field(input, 'next'), 'next');
-  const nodes = unknownInstall({
+  const bins = number('N');
+  const lag = optional(input, 'lag');
+  const { running, failed } = unknownInstall({
     lives,
     clocksNow: now,
     share: number('pi'),
@@ -205,12 +208,14 @@ const unknown: Call = (input) => {
     customSpread: number('cv'),
     followChance: number('p_follow'),
     knownFailureChance: number('rho'),
-    bins: number('N'),
+    // Without a lag a failure is repaired at once.
+    binOverLag: lag === undefined ? Infinity : lagged(now[1]! / bins, asNumber(lag, 'lag')),
+    bins,
   });
   let weight = 0;
   let failing = 0;
   let clock = 0;
-  for (const { fraction, susceptible, immune } of nodes) {
+  for (const { fraction, susceptible, immune } of running) {
     const increment = lives.reduce(
       (sum, life, s) => sum + hazardIncrement(life, now[s]! * (1 - fraction), next[s]! - now[s]!),
       0,
@@ -219,9 +224,17 @@ const unknown: Call = (input) => {
     failing -= susceptible * Math.expm1(-increment);
     clock += (susceptible + immune) * now[0]! * (1 - fraction);
   }
-  const original = nodes[0]!.susceptible + nodes[0]!.immune;
-  return { q: failing / weight, p_original: original / weight, mean_part_clock: clock / weight, weight };
+  const original = running[0]!.susceptible + running[0]!.immune;
+  const q = failing / weight;
+  const whole = weight + failed;
+  const alike = { q, p_original: original / whole, weight: whole };
+  if (lag === undefined) return { ...alike, mean_part_clock: clock / weight };
+  return { ...alike, p_failed: failed / whole, chance: (failed + q * weight) / whole };
 };
+
+/** Length of a bin over the years that a repair waits; Infinity where it waits for nothing. */
+const lagged = (binDays: number, lagYears: number): number =>
+  lagYears === 0 ? Infinity : binDays / (lagYears * DAYS_PER_YEAR);
 
 /** The core's calls for other programs, by name. Field names are those of the published cases. */
 const CALLS: Readonly<Record<string, Call>> = {

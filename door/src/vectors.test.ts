@@ -53,6 +53,7 @@ const PIECES: readonly (readonly [
   ['usage.path', { piece: 'usage' }],
   ['life.risk', { piece: 'conditional_risk' }],
   ['history.unknown', { piece: 'unknown_history' }],
+  ['history.unknown', { piece: 'unknown_failed' }],
   ['upkeep.clock', { piece: 'upkeep' }],
   ['access.minutes', { piece: 'labour' }],
   ['triage.next', { piece: 'triage' }],

@@ -19,6 +19,11 @@ export interface UnknownHistory {
   readonly followChance: number;
   /** Chance that an earlier failure would be known, or would have taken the vehicle away. */
   readonly knownFailureChance: number;
+  /**
+   * Length of a bin over the mean time until a failure is repaired: Infinity where it is repaired at once, 0 where it
+   * never is.
+   */
+  readonly binOverLag: number;
   readonly bins: number;
 }
 
@@ -32,40 +37,130 @@ export interface InstallNode {
   readonly immune: number;
 }
 
+/**
+ * Mean years for which a failure is driven with before somebody repairs it, by consequence. What stops the vehicle is
+ * repaired the same day; a stain never is.
+ */
+export const REPAIR_LAG_YEARS = {
+  engine: 0,
+  stranded: 0,
+  damage: 0.25,
+  leak: 1,
+  drivability: 1,
+  emissions: 1.5,
+  cosmetic: Infinity,
+} as const;
+
 /** Defaults where nothing about the earlier life is known; a workshop's own view of its trade. */
 export const UNKNOWN_DEFAULTS = { customSpread: 0.2, followChance: 0.6, knownFailureChance: 0.5, bins: 10 } as const;
 
+/** One kind of vehicle, bin by bin: installations at the end of each, and what failed in it and is still in there. */
+interface Process {
+  readonly installed: Float64Array;
+  readonly failed: Float64Array;
+}
+
+/** Chance that a failure is still not repaired at the end of its own bin, and after each bin that follows. */
+interface Waiting {
+  readonly own: number;
+  readonly later: number;
+}
+
 /**
- * Adds the expected installations at the end of each bin to `installed`, for one kind of vehicle:
- * susceptible or not, kept to the custom or not.
+ * How long failures wait for their repair. By the published cases a failure counts from the beginning of its bin; in
+ * `middle` failures are spread evenly over it, which is accurate with few bins.
+ */
+function waitingFor(binOverLag: number, place: InstallGrid['place']): Waiting {
+  if (binOverLag === 0) return { own: 1, later: 1 };
+  const later = Math.exp(-binOverLag);
+  return { own: place === 'end' ? later : -Math.expm1(-binOverLag) / binOverLag, later };
+}
+
+/**
+ * Chances of one part: `first` at the end of each bin for the one it was built with; `later` at the end of its own bin
+ * and of each that follows for one that was put in since.
+ */
+interface Standing {
+  readonly first: Float64Array;
+  readonly later: Float64Array;
+}
+
+/** What happens to one part in each bin; of a later one counted from its own bin. */
+interface Steps {
+  readonly first: Float64Array;
+  readonly later: Float64Array;
+}
+
+const [BROKEN, RENEWED] = [
+  { first: new Scratch(), later: new Scratch() },
+  { first: new Scratch(), later: new Scratch() },
+] as const;
+
+const takePair = ({ first, later }: Readonly<Record<'first' | 'later', Scratch>>, size: number): Standing => ({
+  first: first.take(size),
+  later: later.take(size),
+});
+
+/**
+ * The expected installations and failures of each bin, for one kind of vehicle: susceptible or not, kept to the custom
+ * or not. Failure and custom compete inside a bin: each counts at the other's middle.
  */
 function renewals(
-  { survival, custom, step }: Readonly<Record<'survival' | 'custom' | 'step', Float64Array>>,
+  survival: Standing,
+  custom: Standing,
   { knownFailureChance, bins }: Pick<UnknownGround, 'knownFailureChance' | 'bins'>,
-  installed: Float64Array,
+  { own, later: still }: Waiting,
+  { installed, failed }: Process,
 ): void {
+  const [broken, renewed]: [Steps, Steps] = [takePair(BROKEN, bins + 1), takePair(RENEWED, bins + 1)];
+  const unknown = 1 - knownFailureChance;
   for (let m = 1; m <= bins; m += 1) {
-    // Failure and custom compete inside a bin: each counts at the other's middle.
-    const failed = ((survival[m - 1]! - survival[m]!) * (custom[m - 1]! + custom[m]!)) / 2;
-    const renewed = ((custom[m - 1]! - custom[m]!) * (survival[m - 1]! + survival[m]!)) / 2;
-    step[m] = (1 - knownFailureChance) * failed + renewed;
+    const [was, is] = [survival.first[m - 1]!, survival.first[m]!];
+    const [due, kept] = [custom.first[m - 1]!, custom.first[m]!];
+    broken.first[m] = (unknown * (was - is) * (due + kept)) / 2;
+    renewed.first[m] = ((due - kept) * (was + is)) / 2;
+  }
+  for (let m = 0; m < bins; m += 1) {
+    const [was, is] = [m === 0 ? 1 : survival.later[m - 1]!, survival.later[m]!];
+    const [due, kept] = [m === 0 ? 1 : custom.later[m - 1]!, custom.later[m]!];
+    broken.later[m] = (unknown * (was - is) * (due + kept)) / 2;
+    renewed.later[m] = ((due - kept) * (was + is)) / 2;
   }
   installed[0] = 1;
+  failed[0] = 0;
   for (let k = 1; k <= bins; k += 1) {
-    let sum = 0;
-    for (let back = 1; back <= k; back += 1) sum += installed[k - back]! * step[back]!;
-    installed[k] = sum;
+    let [breaking, put] = [broken.first[k]!, renewed.first[k]!];
+    for (let j = 1; j < k; j += 1) {
+      breaking += installed[j]! * broken.later[k - j]!;
+      put += installed[j]! * renewed.later[k - j]!;
+      // Nothing is renewed by custom while it is failed.
+      put += failed[j]! * (1 - still);
+      failed[j]! *= still;
+    }
+    put += breaking * (1 - own);
+    // What went in within this bin may go again within it.
+    const fresh = put / (1 - renewed.later[0]! - (1 - own) * broken.later[0]!);
+    installed[k] = fresh;
+    failed[k] = (breaking + fresh * broken.later[0]!) * own;
   }
 }
 
 /** Part of the vehicles kept to the custom that have not come to it by the end of each bin, into `notYet`. */
-function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: UnknownGround, notYet: Float64Array): void {
+function notYetRenewed(
+  custom: number,
+  { customSpread, clocksNow, bins }: UnknownGround,
+  place: InstallGrid['place'],
+  { first, later }: Standing,
+): void {
   const sd = custom * customSpread;
   const clockNow = clocksNow[0]!;
   const below = normalCdf(-custom / sd);
+  const notYet = (passed: number): number =>
+    1 - Math.max(0, normalCdf(((clockNow * passed) / bins - custom) / sd) - below) / (1 - below);
+  const shift = INSTALL_PLACE[place];
   for (let k = 0; k <= bins; k += 1) {
-    const reached = normalCdf(((clockNow * k) / bins - custom) / sd);
-    notYet[k] = 1 - Math.max(0, reached - below) / (1 - below);
+    first[k] = notYet(k);
+    later[k] = shift === 0 ? first[k]! : notYet(k + shift);
   }
 }
 
@@ -73,13 +168,17 @@ function notYetRenewed(custom: number, { customSpread, clocksNow, bins }: Unknow
 export type UnknownGround = Omit<UnknownHistory, 'lives' | 'share'>;
 
 const EVERYONE = new Scratch();
-const ALIVE = new Scratch();
-const NOT_YET = new Scratch();
-const STEP = new Scratch();
-const FREE = new Scratch();
-const FOLLOWED = new Scratch();
-const KEPT = new Scratch();
+const ALIVE = { first: new Scratch(), later: new Scratch() } as const;
+const NOT_YET = { first: new Scratch(), later: new Scratch() } as const;
+const FREE = { installed: new Scratch(), failed: new Scratch() } as const;
+const FOLLOWED = { installed: new Scratch(), failed: new Scratch() } as const;
+const KEPT = { installed: new Scratch(), failed: new Scratch() } as const;
 const LOGS = new Scratch();
+
+const takeProcess = ({ installed, failed }: typeof FREE, size: number): Process => ({
+  installed: installed.take(size),
+  failed: failed.take(size),
+});
 
 /**
  * Position of an installation within its bin, in bins before the end: at the end, as in the
@@ -100,95 +199,134 @@ function mustBeBins(bins: number): void {
   if (!Number.isInteger(bins) || bins < 1) throw new RangeError(`bins must be a positive whole number, got ${bins}`);
 }
 
+/** Weights of what may be in there, laid out by installation or by bin of the failure, then life. */
+export interface UnknownWeights {
+  readonly susceptible: Float64Array;
+  readonly immune: Float64Array;
+  /** Failed in this bin, and still in there; the place 0 is empty. */
+  readonly failed: Float64Array;
+}
+
+function mustBeChances(values: Readonly<Record<string, number>>): void {
+  for (const [name, value] of Object.entries(values)) {
+    if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
+  }
+}
+
 /**
- * The renewal process of unknownInstall for several lives at once, into `susceptible` and `immune`, laid out by
- * installation, then life. By `told` the earlier parts decide when the present one went in; from `lived` on it lives on
- * with each of `lives`, H = factor * H0^power. Weights include survival and the share.
+ * The renewal process of unknownInstall for several lives at once, into `susceptible`, `immune` and `failed`, laid out
+ * by installation, then life. By `told` the earlier parts decide when the present one went in; from `lived` on it lives
+ * on with each of `lives`, H = factor * H0^power. Weights include survival and the share.
  * Throws as unknownInstall does.
  */
 export function fillUnknown(
   { told, lived, place }: InstallGrid,
   lives: readonly LifeBranch[],
   ground: UnknownGround,
-  { susceptible, immune }: Readonly<Record<'susceptible' | 'immune', Float64Array>>,
+  { susceptible, immune, failed }: UnknownWeights,
 ): void {
-  const { custom, followChance, knownFailureChance, bins } = ground;
+  const { custom, followChance, knownFailureChance, bins, binOverLag } = ground;
   mustBeBins(bins);
-  for (const [name, value] of Object.entries({ followChance, knownFailureChance })) {
-    if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
-  }
+  mustBeChances({ followChance, knownFailureChance });
+  if (!(binOverLag >= 0)) throw new RangeError(`binOverLag must not be negative, got ${binOverLag}`);
   const size = told.length;
   const everyone = EVERYONE.take(size);
-  const alive = ALIVE.take(size);
-  const notYet = NOT_YET.take(size);
-  const step = STEP.take(size);
-  const free = FREE.take(size);
-  const followed = FOLLOWED.take(size);
-  const kept = KEPT.take(size);
+  const alive = takePair(ALIVE, size);
+  const [free, followed, kept] = [takeProcess(FREE, size), takeProcess(FOLLOWED, size), takeProcess(KEPT, size)];
   const logs = LOGS.take(size);
   for (let i = bins; i >= 0; i -= 1) {
     everyone[i] = 1;
-    alive[i] = fastExp(-told[i]!);
+    alive.first[i] = fastExp(-told[i]!);
     logs[i] = fastLog(lived[i]!);
   }
+  // A part put in within the last bin is as old at its end as one of any bin is at the end of its own.
+  for (let i = bins; i >= 1; i -= 1)
+    alive.later[bins - i] = place === 'end' ? alive.first[bins - i]! : fastExp(-lived[i]!);
+  const always: Standing = { first: everyone, later: everyone };
   const count = lives.length;
+  const waiting = waitingFor(binOverLag, place);
   /** Weighs each life by how many of either kind of vehicle still have the part of each installation. */
-  const weigh = (failing: (i: number) => number, never: (i: number) => number): void => {
+  const weigh = (running: (i: number) => number, never: (i: number) => number, broke: (i: number) => number): void => {
     for (let i = bins; i >= 0; i -= 1) {
-      const [there, untouched] = [failing(i), never(i)];
+      const [there, untouched, gone] = [running(i), never(i), broke(i)];
       for (let k = 0; k < count; k += 1) {
         const { power, factor, share } = lives[k]!;
         const hazard = factor * (power === 1 ? lived[i]! : fastExp(power * logs[i]!));
         susceptible[i * count + k] = share * there * fastExp(-hazard);
         immune[i * count + k] = (1 - share) * untouched;
+        failed[i * count + k] = share * gone;
       }
     }
   };
   /** A part that neither fails nor is renewed is the original. */
   const built = (i: number): number => (i === 0 ? 1 : 0);
-  renewals({ survival: alive, custom: everyone, step }, ground, free);
+  renewals(alive, always, ground, waiting, free);
   if (custom === null) {
-    weigh((i) => free[i]!, built);
+    weigh(
+      (i) => free.installed[i]!,
+      built,
+      (i) => free.failed[i]!,
+    );
     return;
   }
-  notYetRenewed(custom, ground, notYet);
-  renewals({ survival: alive, custom: notYet, step }, ground, followed);
+  const notYet = takePair(NOT_YET, size);
+  notYetRenewed(custom, ground, place, notYet);
+  renewals(alive, notYet, ground, waiting, followed);
   // Where nothing fails only the custom renews.
-  renewals({ survival: everyone, custom: notYet, step }, ground, kept);
+  renewals(always, notYet, ground, waiting, kept);
   /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
-  const stillIn = (i: number): number =>
-    i === 0 || place === 'end' ? notYet[bins - i]! : (notYet[bins - i]! + notYet[bins - i + 1]!) / 2;
+  const stillIn = (i: number): number => (i === 0 ? notYet.first[bins]! : notYet.later[bins - i]!);
   const mixed = (i: number, without: number, within: Float64Array): number =>
     (1 - followChance) * without + followChance * within[i]! * stillIn(i);
   weigh(
-    (i) => mixed(i, free[i]!, followed),
-    (i) => mixed(i, built(i), kept),
+    (i) => mixed(i, free.installed[i]!, followed.installed),
+    (i) => mixed(i, built(i), kept.installed),
+    (i) => (1 - followChance) * free.failed[i]! + followChance * followed.failed[i]!,
   );
+}
+
+/** What may be in there when nobody knows: a part that is running, or one that has failed already. */
+export interface UnknownPart {
+  readonly running: readonly InstallNode[];
+  /** Weight of a part that has failed and is still in there, in the same measure. */
+  readonly failed: number;
 }
 
 /**
  * Installation of the part now fitted when nobody knows: a discretised renewal process from new. The part is replaced
- * at failure, or at the custom (normal around the customary interval, truncated at 0) in the vehicles kept to it; an
- * earlier failure that would be known carries weight 1 - knownFailureChance. Susceptibility belongs to the vehicle, so
- * susceptible and other vehicles are renewed apart.
+ * some time after it failed, or at the custom (normal around the customary interval, truncated at 0) in the vehicles
+ * kept to it; an earlier failure that would be known carries weight 1 - knownFailureChance. What has failed and waits
+ * for its repair is not renewed by custom. Susceptibility belongs to the vehicle, so susceptible and other vehicles are
+ * renewed apart.
  * Source: renewal equation on a grid (Feller, vol. 2, ch. XI), competing causes at the middle of a bin. Installs sit at
  * the end of their bin.
  * Throws RangeError unless bins is a positive whole number and every chance lies in [0, 1].
  */
-export function unknownInstall({ lives, share, ...ground }: UnknownHistory): InstallNode[] {
-  if (!(share >= 0 && share <= 1)) throw new RangeError(`share must lie in [0, 1], got ${share}`);
+export function unknownInstall({ lives, share, ...ground }: UnknownHistory): UnknownPart {
+  mustBeChances({ share });
   const { bins, clocksNow } = ground;
   mustBeBins(bins);
   const size = bins + 1;
   const hazards = Float64Array.from({ length: size }, (_, k) =>
     lives.reduce((sum, life, s) => sum + cumulativeHazard(life, (clocksNow[s]! * k) / bins), 0),
   );
-  const [susceptible, immune] = [new Float64Array(size), new Float64Array(size)];
+  const weights = {
+    susceptible: new Float64Array(size),
+    immune: new Float64Array(size),
+    failed: new Float64Array(size),
+  };
   fillUnknown(
     { told: hazards, lived: hazards.slice().reverse(), place: 'end' },
     [{ power: 1, factor: 1, share }],
     ground,
-    { susceptible, immune },
+    weights,
   );
-  return Array.from(immune, (weight, k) => ({ fraction: k / bins, susceptible: susceptible[k]!, immune: weight }));
+  return {
+    running: Array.from(weights.immune, (immune, k) => ({
+      fraction: k / bins,
+      susceptible: weights.susceptible[k]!,
+      immune,
+    })),
+    failed: weights.failed.reduce((sum, weight) => sum + weight, 0),
+  };
 }

@@ -2,7 +2,7 @@ import { asTold, hazardBetween, type ClockLife } from '../life/risk.ts';
 import { ageClock } from '../usage/clock.ts';
 import { aheadOf, runningChance, runningOn } from './ahead.ts';
 import { layGrid } from './grid.ts';
-import type { PartMixture } from './mixture.ts';
+import { NONE_FAILED, type PartMixture } from './mixture.ts';
 
 const NOW = 20_000;
 const grid = layGrid(NOW, NOW - 1600, 365);
@@ -10,6 +10,7 @@ const certain = (life: { shape: number; scale: number }, installDay: number): Pa
   clocks: [{ clock: ageClock, duty: 1, ...life }],
   lives: [{ power: 1, factor: 1, share: 1 }],
   apart: true,
+  ...NONE_FAILED,
   installDays: Float64Array.of(installDay),
   susceptible: Float64Array.of(1),
   immune: Float64Array.of(0),

@@ -24,7 +24,12 @@ function logRunning(failed: readonly number[], applies: number): Float64Array {
  * apart, else for all of them at once.
  */
 export interface Running {
-  readonly lives: readonly { readonly weight: number; readonly log: Float64Array }[];
+  readonly lives: readonly {
+    readonly weight: number;
+    readonly log: Float64Array;
+    /** Chance of having failed already. */
+    readonly now: number;
+  }[];
 }
 
 /**
@@ -43,7 +48,7 @@ export function runningOn(
     grid.nowDay,
     Array.from(grid.aheadDays, (ahead) => grid.nowDay + ahead),
   );
-  return { lives: lives.map(({ weight, by }) => ({ weight, log: logRunning(by, applies) })) };
+  return { lives: lives.map(({ weight, by, now }) => ({ weight, log: logRunning(by, applies), now: applies * now })) };
 }
 
 /** Chance of still running on the grid's day `at`, seen from now. */
@@ -58,7 +63,7 @@ function logAt({ aheadDays }: Pick<Grid, 'aheadDays'>, log: Float64Array, ahead:
   return log[i]! + (position - i) * (log[i + 1]! - log[i]!);
 }
 
-/** The bare chances ahead, on the days of the grid up to its horizon. */
+/** The bare chances ahead, what may have failed already counted in, on the days of the grid up to its horizon. */
 type Ahead = Pick<ItemForecast, 'chance' | 'failed'>;
 
 /** Forecast of a part that is left as it is, on the days of the grid up to its horizon. */
@@ -66,10 +71,10 @@ export function aheadOf(grid: Grid, { lives }: Running): Ahead {
   const days = Array.from(grid.aheadDays.subarray(0, RIBBON.futureBins + 1));
   return {
     chance: days.map((ahead, i) =>
-      lives.reduce(
-        (sum, { weight, log }) => sum - weight * Math.expm1(logAt(grid, log, ahead + grid.serviceDays) - log[i]!),
-        0,
-      ),
+      lives.reduce((sum, { weight, log, now }) => {
+        const failing = -Math.expm1(logAt(grid, log, ahead + grid.serviceDays) - log[i]!);
+        return sum + weight * (now + (1 - now) * failing);
+      }, 0),
     ),
     failed: days.map((_, i) => lives.reduce((sum, { weight, log }) => sum - weight * Math.expm1(log[i]!), 0)),
   };

@@ -1,6 +1,6 @@
 import { ageClock } from '../usage/clock.ts';
 import { crossing, dayReached, type CrossingQuestion } from './crossing.ts';
-import { failedBy, type PartMixture } from './mixture.ts';
+import { failedBy, NONE_FAILED, type PartMixture } from './mixture.ts';
 
 const NOW = 20_000;
 const LIFE = { shape: 3, scale: 6000 };
@@ -13,6 +13,7 @@ const part = (installDay: number, share = 1): PartMixture => {
     clocks: [{ clock: ageClock, duty: 1, ...LIFE }],
     lives: [{ power: 1, factor: 1, share }],
     apart: true,
+    ...NONE_FAILED,
     installDays: Float64Array.of(installDay),
     susceptible: Float64Array.of(susceptible),
     immune: Float64Array.of(1 - susceptible),

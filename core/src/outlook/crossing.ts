@@ -44,10 +44,13 @@ export function crossing(
     }
     const { lives } = failedBy(thinned, inspections, nowDay, days);
     return Array.from({ length: count }, (_, i) =>
-      lives.reduce((sum, { weight, by }) => {
+      lives.reduce((sum, { weight, by, now }) => {
         const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
         const running = 1 - applies * before;
-        return sum + weight * (running <= 0 ? 1 : (applies * (after - before)) / running);
+        const failing = running <= 0 ? 1 : (applies * (after - before)) / running;
+        // What may have failed already counts towards it on every day.
+        const already = applies * now;
+        return sum + weight * (already + (1 - already) * failing);
       }, 0),
     );
   };

@@ -11,7 +11,7 @@ import {
 } from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { usagePath } from '../usage/path.ts';
-import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
+import { failedBy, thinnedMixture, type PartMixture, NONE_FAILED } from './mixture.ts';
 
 const TODAY = 20_000;
 
@@ -78,6 +78,7 @@ test('one part and one life: the sums that answer a vehicle are those of the ker
           clocks,
           lives: [{ power: 1, factor: 1, share: part.share }],
           apart: false,
+          ...NONE_FAILED,
           installDays: Float64Array.of(installDay),
           susceptible: Float64Array.of(alive),
           immune: Float64Array.of(1 - alive),
@@ -107,6 +108,7 @@ describe('many parts and lives', () => {
     clocks,
     lives,
     apart: false,
+    ...NONE_FAILED,
     // The last went in today: nothing has been lived through yet.
     installDays: Float64Array.of(TODAY - 4000, TODAY - 1500, TODAY - 300, TODAY),
     susceptible: Float64Array.of(0.2, 0.1, 0.05, 0.1, 0.05, 0.1, 0.02, 0.03, 0.05, 0.04, 0.03, 0.03),
@@ -179,7 +181,7 @@ describe('many parts and lives', () => {
       const evidence = sum(parts.map((part) => part.evidence));
       expect(answer.by[at === late ? 0 : 1]).toBeCloseTo(sum(parts.map(({ failing }) => failing)) / evidence, 9);
       expect(answer.susceptible).toBeCloseTo(sum(parts.map(({ prone }) => prone)) / evidence, 9);
-      expect(answer.lives).toEqual([{ weight: 1, by: answer.by }]);
+      expect(answer.lives).toEqual([{ weight: 1, by: answer.by, now: 0 }]);
     }
   });
 
@@ -234,6 +236,7 @@ describe('many parts and lives', () => {
           clocks: steep,
           lives: lives.slice(0, 1),
           apart: false,
+          ...NONE_FAILED,
           installDays: Float64Array.of(installDay),
           susceptible: Float64Array.of(1),
           immune: Float64Array.of(0),
@@ -248,11 +251,67 @@ describe('many parts and lives', () => {
     expect(from(TODAY - 2.26e-8, 428)).toBeCloseTo(-Math.expm1(-(1.07 ** 30)), 8);
   });
 
+  describe('failed already', () => {
+    /** Three in ten failed about two years ago; the others run, and each may still fail. */
+    const waiting = mixture({
+      lives: lives.slice(0, 1),
+      installDays: Float64Array.of(TODAY - 1000),
+      susceptible: Float64Array.of(0.5),
+      immune: Float64Array.of(0.2),
+      failedDays: Float64Array.of(TODAY - 700),
+      failed: Float64Array.of(0.3),
+    });
+    const growing = (day: number): number =>
+      hazardSinceInstall({ clocks, power: 1, factor: 1 }, TODAY - 1000, day) -
+      hazardSinceInstall({ clocks, power: 1, factor: 1 }, TODAY - 1000, TODAY);
+    const fails = -Math.expm1(-growing(TODAY + 365));
+
+    test('it counts as failed from the first day on', () => {
+      const { by, now, susceptible } = failedBy(waiting, [], TODAY, [TODAY, TODAY + 365]);
+      expect(now).toBeCloseTo(0.3, 12);
+      expect(by[0]).toBeCloseTo(0.3, 12);
+      expect(by[1]).toBeCloseTo(0.3 + 0.5 * fails, 9);
+      expect(susceptible).toBeCloseTo(0.8, 12);
+    });
+
+    test('a good look since then leaves what it would have missed; one before says nothing of it', () => {
+      const after = failedBy(waiting, [looked(TODAY, false, 1)], TODAY, [TODAY]).now;
+      // All that runs is still sound but for the day that the look foresees.
+      const soon = -Math.expm1(-growing(TODAY + 1));
+      const running = 0.5 * (soon * 0.2 + (1 - soon) * 0.9) + 0.2 * 0.9;
+      expect(after).toBeCloseTo((0.3 * 0.2) / (0.3 * 0.2 + running), 9);
+      const before = failedBy(waiting, [looked(TODAY - 900, false, 1)], TODAY, [TODAY]).now;
+      expect(before).toBeCloseTo(0.3, 9);
+    });
+
+    test('by life, where lives stand apart', () => {
+      const apart = failedBy(
+        {
+          ...waiting,
+          apart: true,
+          lives: lives.slice(0, 2),
+          susceptible: Float64Array.of(0.3, 0.2),
+          immune: Float64Array.of(0.1, 0.1),
+          failed: Float64Array.of(0.1, 0.2),
+        },
+        [],
+        TODAY,
+        [TODAY],
+      );
+      expect(apart.lives.map(({ weight, now }) => [weight, now])).toEqual([
+        [expect.closeTo(0.5, 12), expect.closeTo(0.2, 12)],
+        [expect.closeTo(0.5, 12), expect.closeTo(0.4, 12)],
+      ]);
+      expect(apart.now).toBeCloseTo(0.3, 12);
+    });
+  });
+
   describe('thinned', () => {
     const many = (count: number, rare: number): PartMixture => ({
       clocks,
       lives: lives.slice(0, 2),
       apart: true,
+      ...NONE_FAILED,
       installDays: Float64Array.from({ length: count }, (_, i) => TODAY - 3000 + 200 * i),
       susceptible: Float64Array.from(
         { length: 2 * count },

@@ -21,7 +21,16 @@ export interface PartMixture {
   readonly susceptible: Float64Array;
   /** The same in a vehicle that is not. */
   readonly immune: Float64Array;
+  /** Days about which a part may have failed that is still in there, and the weight of each, by day, then life. */
+  readonly failedDays: Float64Array;
+  readonly failed: Float64Array;
 }
+
+/** No part that has failed is in there. */
+export const NONE_FAILED: Pick<PartMixture, 'failedDays' | 'failed'> = {
+  failedDays: new Float64Array(0),
+  failed: new Float64Array(0),
+};
 
 /**
  * Days on which something ends, in order, each with its place among the days asked for (-1: the window of a look ends
@@ -52,14 +61,18 @@ const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [
 /** Result for one life, or for all lives weighed together. */
 export interface LifeSays {
   readonly weight: number;
-  /** Chance of having failed by each day, given running now and the looks. */
+  /** Chance of having failed by each day, given the looks: it has failed already, or does so by then. */
   readonly by: readonly number[];
+  /** Chance of having failed already. */
+  readonly now: number;
 }
 
 interface Failed {
-  /** Chance of having failed by each day, given running now and the looks. */
+  /** Chance of having failed by each day, given the looks: it has failed already, or does so by then. */
   readonly by: readonly number[];
-  /** P(susceptible | running, looks). */
+  /** Chance of having failed already and still being in there; 0 where a record says what is in there. */
+  readonly now: number;
+  /** P(susceptible | looks). */
   readonly susceptible: number;
   /** The same by life, where lives stand apart; else one entry for all of them. Weights sum to 1. */
   readonly lives: readonly LifeSays[];
@@ -73,13 +86,15 @@ class Sums {
   readonly weight: Float64Array;
   readonly evidence: Float64Array;
   readonly susceptible: Float64Array;
+  readonly already: Float64Array;
   readonly failing: Float64Array;
 
   constructor(
     private readonly lives: number,
     private readonly days: number,
   ) {
-    [this.weight, this.evidence, this.susceptible] = [
+    [this.weight, this.evidence, this.susceptible, this.already] = [
+      new Float64Array(lives),
       new Float64Array(lives),
       new Float64Array(lives),
       new Float64Array(lives),
@@ -103,11 +118,12 @@ class Sums {
         for (let k = 0; k < this.lives; k += 1) failing += this.failing[k * this.days + i]!;
         return failing / evidence;
       });
-      return { by, susceptible: this.total(this.susceptible) / evidence, lives: [{ weight: 1, by }] };
+      const now = this.total(this.already) / evidence;
+      return { by, now, susceptible: this.total(this.susceptible) / evidence, lives: [{ weight: 1, by, now }] };
     }
     const whole = this.total(this.weight.filter((_, k) => this.evidence[k]! > 0));
     const by = new Array<number>(this.days).fill(0);
-    let susceptible = 0;
+    let [susceptible, already] = [0, 0];
     const lives: LifeSays[] = [];
     for (let k = 0; k < this.lives; k += 1) {
       const evidence = this.evidence[k]!;
@@ -118,21 +134,23 @@ class Sums {
         by[i]! += weight * chance;
       });
       susceptible += weight * (this.susceptible[k]! / evidence);
-      lives.push({ weight, by: failingOfLife });
+      const now = this.already[k]! / evidence;
+      already += weight * now;
+      lives.push({ weight, by: failingOfLife, now });
     }
-    return { by, susceptible, lives };
+    return { by, now: already, susceptible, lives };
   }
 }
 
 /**
- * Chance of failing between now and each of `days` for a mixture of parts: sum of weighted failures over the sum of
+ * Chance of having failed by each of `days` for a mixture of parts: sum of weighted failures over the sum of
  * weighted evidence, never a mean of chances (but over lives that stand apart, which are about all vehicles). A clean
  * look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound
  * one sound. Days are day numbers, in any order, none before now. The inner work of the outlook: told hazards once an
  * installation, one exponential a life and day.
  */
 export function failedBy(
-  { clocks, lives, apart, installDays, susceptible, immune }: PartMixture,
+  { clocks, lives, apart, installDays, susceptible, immune, failedDays, failed }: PartMixture,
   inspections: readonly Inspection[],
   nowDay: number,
   days: readonly number[],
@@ -242,7 +260,34 @@ export function failedBy(
       sums.susceptible[k]! += ever;
     }
   }
+  for (let node = 0; node < failedDays.length; node += 1) {
+    const weight = lookedAtFailed(failedDays[node]!, looks);
+    for (let k = 0; k < lives.length; k += 1) {
+      const there = failed[node * lives.length + k]!;
+      sums.weight[k]! += there;
+      sums.evidence[k]! += weight * there;
+      sums.susceptible[k]! += weight * there;
+      sums.already[k]! += weight * there;
+      for (let b = 0; b < days.length; b += 1) failing[k * days.length + b]! += weight * there;
+    }
+  }
   return sums.settle(apart);
+}
+
+/**
+ * Weight of the looks where the part failed about `failedDay`: a look since then finds it with its detection, one
+ * before found a sound one sound.
+ */
+function lookedAtFailed(
+  failedDay: number,
+  looks: readonly (Inspection & { readonly weights: readonly [inside: number, outside: number] })[],
+): number {
+  let weight = 1;
+  for (const { day, worn, falseAlarm, weights } of looks) {
+    if (day >= failedDay) weight *= weights[0];
+    else if (!worn) weight *= 1 - falseAlarm;
+  }
+  return weight;
 }
 
 /**
@@ -256,9 +301,10 @@ const LEAST_LIFE = 0.05;
 
 /** The lives that weigh something, their weights brought back to 1. */
 function likelyLives(mixture: PartMixture): PartMixture {
-  const { lives, installDays, susceptible, immune } = mixture;
+  const { lives, installDays, susceptible, immune, failedDays, failed } = mixture;
   const weights = new Array<number>(lives.length).fill(0);
   for (let at = 0; at < susceptible.length; at += 1) weights[at % lives.length]! += susceptible[at]! + immune[at]!;
+  for (let at = 0; at < failed.length; at += 1) weights[at % lives.length]! += failed[at]!;
   const kept = weights.flatMap((weight, k) => (weight >= LEAST_LIFE ? [k] : []));
   if (kept.length === lives.length || kept.length === 0) return mixture;
   const scale = 1 / kept.reduce((sum, k) => sum + weights[k]!, 0);
@@ -272,7 +318,17 @@ function likelyLives(mixture: PartMixture): PartMixture {
       likelyImmune[node * kept.length + i] = scale * immune[node * lives.length + kept[i]!]!;
     }
   }
-  return { ...mixture, lives: kept.map((k) => lives[k]!), susceptible: likelySusceptible, immune: likelyImmune };
+  const likelyFailed = Float64Array.from(
+    { length: failedDays.length * kept.length },
+    (_, at) => scale * failed[Math.floor(at / kept.length) * lives.length + kept[at % kept.length]!]!,
+  );
+  return {
+    ...mixture,
+    lives: kept.map((k) => lives[k]!),
+    susceptible: likelySusceptible,
+    immune: likelyImmune,
+    failed: likelyFailed,
+  };
 }
 
 /** Fewer installations and lives: the oldest stays, the others are joined by neighbours at their mean day. */

@@ -2,6 +2,7 @@ import { fillUnknown, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
 import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { toldLife } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch } from '../life/risk.ts';
+import { DAYS_PER_YEAR } from '../units/day.ts';
 import { ageClock, distanceClock, type ClocksByKind } from '../usage/clock.ts';
 import {
   customRun,
@@ -31,7 +32,7 @@ const point: WeakPointFact = {
   componentClass: 'plastic',
   nature: 'wear',
   group: 'cooling',
-  consequence: 'leak',
+  consequence: 'stranded',
   safety: false,
   effect: '',
   signs: '',
@@ -144,6 +145,7 @@ function byDefinition(
   lives: readonly ClockLife[],
   branches: readonly LifeBranch[],
   custom: number | null,
+  lagYears = 0,
 ) {
   const { bins } = UNKNOWN_DEFAULTS;
   const passed = Array.from({ length: bins + 1 }, (_, i) => (i === 0 ? 0 : (i - 0.5) / bins));
@@ -151,6 +153,7 @@ function byDefinition(
   const weights = {
     susceptible: new Float64Array((bins + 1) * branches.length),
     immune: new Float64Array((bins + 1) * branches.length),
+    failed: new Float64Array((bins + 1) * branches.length),
   };
   // The pace is even, so that a stretch from new is as long as any other of the same days.
   const since = (part: number): number => hazardSinceInstall(asTold(lives), START, at(part));
@@ -161,7 +164,12 @@ function byDefinition(
       place: 'middle',
     },
     branches,
-    { ...UNKNOWN_DEFAULTS, clocksNow: [160_000 * duty.distance], custom },
+    {
+      ...UNKNOWN_DEFAULTS,
+      clocksNow: [160_000 * duty.distance],
+      custom,
+      binOverLag: lagYears === 0 ? Infinity : (NOW - START) / bins / (lagYears * DAYS_PER_YEAR),
+    },
     weights,
   );
   return { days: passed.map(at), ...weights };

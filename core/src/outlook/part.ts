@@ -1,14 +1,21 @@
 import type { ClocksByKind } from '../usage/clock.ts';
 import type { ClockDuty } from '../duty/duty.ts';
 import { customOf } from '../history/custom.ts';
-import { fillUnknown, INSTALL_PLACE, UNKNOWN_DEFAULTS } from '../history/unknown.ts';
+import {
+  fillUnknown,
+  INSTALL_PLACE,
+  REPAIR_LAG_YEARS,
+  UNKNOWN_DEFAULTS,
+  type UnknownWeights,
+} from '../history/unknown.ts';
 import { scaleForShare } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
 import { susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
 import { logAddExp } from '../numeric/logs.ts';
 import { Scratch } from '../numeric/scratch.ts';
-import type { PartMixture } from './mixture.ts';
+import { DAYS_PER_YEAR } from '../units/day.ts';
+import { NONE_FAILED, type PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
 /**
@@ -112,11 +119,15 @@ function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): Wei
 /**
  * Installations that are possible, with weights laid out by installation, then life; survival included, not normalised.
  */
-interface Installs {
+interface Installs extends UnknownWeights {
   readonly days: readonly number[];
-  readonly susceptible: Float64Array;
-  readonly immune: Float64Array;
+  /** Days about which it may have failed; the weights of `failed` belong to them. */
+  readonly failedDays: readonly number[];
 }
+
+/** Years until a failure is repaired, by what it does: what must not be driven with is repaired at once. */
+const lagYearsOf = ({ consequence, safety }: Pick<WeakPointFact, 'consequence' | 'safety'>): number =>
+  safety ? 0 : REPAIR_LAG_YEARS[consequence];
 
 /** Use from new until now. */
 type Span = Pick<PartQuestion, 'startDay' | 'nowDay'>;
@@ -139,12 +150,13 @@ const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 
 /**
  * The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle
- * still ages), for every life. `customs`: customary intervals run from new until now.
+ * still ages), for every life. `customs`: customary intervals run from new until now; a failure waits `lagYears` for
+ * its repair.
  */
 function openInstalls(
   clocks: readonly ClockLife[],
   branches: readonly WeighedBranch[],
-  customs: number,
+  { customs, lagYears }: { readonly customs: number; readonly lagYears: number },
   { startDay, nowDay }: Span,
 ): Installs {
   const { bins } = UNKNOWN_DEFAULTS;
@@ -161,17 +173,24 @@ function openInstalls(
       lived[bin]! += cumulativeHazard(clocks[c]!, runs[c]! * (1 - passed));
     }
   }
-  const [susceptible, immune] = [
-    new Float64Array(days.length * branches.length),
-    new Float64Array(days.length * branches.length),
-  ];
+  const size = days.length * branches.length;
+  const weights = {
+    susceptible: new Float64Array(size),
+    immune: new Float64Array(size),
+    failed: new Float64Array(size),
+  };
   fillUnknown(
     { told, lived, place: 'middle' },
     branches,
-    { ...UNKNOWN_DEFAULTS, clocksNow: [customs], custom: customs > 0 ? 1 : null },
-    { susceptible, immune },
+    {
+      ...UNKNOWN_DEFAULTS,
+      clocksNow: [customs],
+      custom: customs > 0 ? 1 : null,
+      binOverLag: lagYears === 0 ? Infinity : (nowDay - startDay) / bins / (lagYears * DAYS_PER_YEAR),
+    },
+    weights,
   );
-  return { days, susceptible, immune };
+  return { days, ...weights, failedDays: lagYears === 0 ? [] : days };
 }
 
 /** Parts of a believed renewal: its date may be off to either side. */
@@ -209,7 +228,13 @@ function withBelief(
       immune[at] = chance * part * (1 - share);
     }),
   );
-  return { days: [...open.days, ...days], susceptible, immune };
+  return {
+    days: [...open.days, ...days],
+    susceptible,
+    immune,
+    failedDays: open.failedDays,
+    failed: open.failed.map((weight) => (1 - chance) * weight),
+  };
 }
 
 /**
@@ -308,19 +333,33 @@ export function partState(question: PartQuestion): PartState {
   const sure = last?.certainty === 'done' ? last.day! : original ? startDay : null;
   const believed = last?.certainty === 'believed' && last.day !== null;
   let installs: Installs;
-  if (sure !== null) installs = { days: [sure], susceptible: new Float64Array(count), immune: new Float64Array(count) };
+  if (sure !== null)
+    installs = {
+      days: [sure],
+      susceptible: new Float64Array(count),
+      immune: new Float64Array(count),
+      failedDays: [],
+      failed: new Float64Array(0),
+    };
   else {
     // A cheap part that is believed in says nothing of what else may be in there.
     const usual = grade === 'original' ? lives : livesOf(weakPoint, worn, duty, 'original');
-    const open = openInstalls(usual, branches, customRun(weakPoint, clocks, question), question);
+    const open = openInstalls(
+      usual,
+      branches,
+      { customs: customRun(weakPoint, clocks, question), lagYears: lagYearsOf(weakPoint) },
+      question,
+    );
     installs = believed
       ? withBelief(open, { clocks: lives, branches }, { day: last.day, chance: believedChance(last.source) }, question)
       : open;
   }
-  const { days, susceptible, immune } = installs;
+  const { days, susceptible, immune, failed } = installs;
   const size = susceptible.length;
+  const isWaiting = installs.failedDays.length > 0;
   const totals = new Float64Array(count);
   for (let at = 0; at < size; at += 1) totals[at % count]! += susceptible[at]! + immune[at]!;
+  if (isWaiting) for (let at = 0; at < failed.length; at += 1) totals[at % count]! += failed[at]!;
   const logEvidence = new Float64Array(count);
   for (let k = 0; k < count; k += 1) {
     if (totals[k]! > 0) {
@@ -352,6 +391,12 @@ export function partState(question: PartQuestion): PartState {
     nodeWeights[(at - k) / count]! += susceptible[at]! + immune[at]!;
     left += susceptible[at]!;
   }
+  if (isWaiting)
+    for (let at = 0; at < failed.length; at += 1) {
+      const k = at % count;
+      failed[at]! *= weights[k]! / total / totals[k]!;
+      left += failed[at]!;
+    }
   let [originalChance, believedWeight] = [0, 0];
   const kept: number[] = [];
   days.forEach((day, i) => {
@@ -359,6 +404,8 @@ export function partState(question: PartQuestion): PartState {
     if (believed && i >= days.length - BELIEVED_PARTS.length) believedWeight += nodeWeights[i]!;
     if (nodeWeights[i]! > LEAST_WEIGHT) kept.push(i);
   });
+  // What has surely failed is one that went in last.
+  if (kept.length === 0) kept.push(days.length - 1);
   // A believed renewal stands last among the days, wherever it lies.
   kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
@@ -366,7 +413,15 @@ export function partState(question: PartQuestion): PartState {
     // Where all are kept, as in most vehicles, nothing is copied: a twentieth of an answer's time.
     mixture:
       kept.length === days.length && !believed
-        ? { clocks: lives, lives: branches, apart, installDays: Float64Array.from(days), susceptible, immune }
+        ? {
+            clocks: lives,
+            lives: branches,
+            apart,
+            installDays: Float64Array.from(days),
+            susceptible,
+            immune,
+            ...waitingOf(installs),
+          }
         : picked({ clocks: lives, lives: branches, apart }, installs, kept),
     told: asTold(lives),
     originalChance,
@@ -375,15 +430,21 @@ export function partState(question: PartQuestion): PartState {
   };
 }
 
+/** What may have failed already and still be in there. */
+const waitingOf = ({ failedDays, failed }: Installs): Pick<PartMixture, 'failedDays' | 'failed'> =>
+  failedDays.length === 0 ? NONE_FAILED : { failedDays: Float64Array.from(failedDays), failed };
+
 /** The installations worth keeping, in this order. */
 function picked(
   whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>,
-  { days, susceptible, immune }: Installs,
+  installs: Installs,
   kept: readonly number[],
 ): PartMixture {
+  const { days, susceptible, immune } = installs;
   const count = whose.lives.length;
   const mixture = {
     ...whose,
+    ...waitingOf(installs),
     installDays: new Float64Array(kept.length),
     susceptible: new Float64Array(kept.length * count),
     immune: new Float64Array(kept.length * count),

@@ -1,7 +1,7 @@
 import { asTold, hazardSinceInstall } from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { BELT, FAULT, input, TODAY } from './belt.ts';
-import type { PartMixture } from './mixture.ts';
+import { NONE_FAILED, type PartMixture } from './mixture.ts';
 import { livesOf } from './part.ts';
 import { failedOnceRenewed } from './renewal.ts';
 
@@ -16,6 +16,7 @@ const mixture: PartMixture = {
     { power: 1, factor: 3, share: 0.5 },
   ],
   apart: true,
+  ...NONE_FAILED,
   installDays: Float64Array.of(TODAY - 2000, TODAY - 500),
   susceptible: Float64Array.of(0.1, 0.2, 0.05, 0.05),
   immune: Float64Array.of(0.2, 0.1, 0.2, 0.1),

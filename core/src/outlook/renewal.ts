@@ -1,6 +1,6 @@
 import type { ClocksByKind } from '../usage/clock.ts';
 import type { ClockDuty } from '../duty/duty.ts';
-import { failedBy, type PartMixture } from './mixture.ts';
+import { failedBy, NONE_FAILED, type PartMixture } from './mixture.ts';
 import { livesOf } from './part.ts';
 import type { WeakPointFact } from './types.ts';
 
@@ -23,6 +23,10 @@ export function failedOnceRenewed(
     prone[at % count]! += weight;
     all[at % count]! += weight + mixture.immune[at]!;
   });
+  mixture.failed.forEach((weight, at) => {
+    prone[at % count]! += weight;
+    all[at % count]! += weight;
+  });
   const before = prone.reduce((sum, weight) => sum + weight, 0);
   const faded = prone.map((weight) => (before > 0 ? (weight * susceptible) / before : 0));
   return failedBy(
@@ -31,6 +35,7 @@ export function failedOnceRenewed(
       lives: mixture.lives,
       apart: mixture.apart,
       installDays: Float64Array.of(nowDay),
+      ...NONE_FAILED,
       susceptible: faded,
       immune: all.map((weight, k) => Math.max(0, weight - faded[k]!)),
     },

@@ -9,7 +9,7 @@ import {
 import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { ageClock } from '../usage/clock.ts';
 import { layGrid } from './grid.ts';
-import { failedBy, type PartMixture } from './mixture.ts';
+import { failedBy, NONE_FAILED, type PartMixture } from './mixture.ts';
 import { ribbon } from './ribbon.ts';
 
 const NOW = 20_000;
@@ -26,6 +26,7 @@ const mixture = (changes: Partial<PartMixture> = {}): PartMixture => ({
   clocks,
   lives,
   apart: false,
+  ...NONE_FAILED,
   installDays: Float64Array.of(NOW - 4000, NOW - 2000, NOW - 300),
   susceptible: Float64Array.of(0.2, 0.1, 0.15, 0.1, 0.1, 0.05),
   immune: Float64Array.of(0.05, 0.05, 0.02, 0.08, 0.03, 0.07),

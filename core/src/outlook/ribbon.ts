@@ -2,7 +2,7 @@ import type { ItemForecast } from '../forecast/forecast.ts';
 import { cumulativeHazard, hazardGrowth, hazardIncrement, susceptibleGivenAlive } from '../life/hazard.ts';
 import { bentHazard, hazardSinceInstall, type Inspection } from '../life/risk.ts';
 import type { Grid } from './grid.ts';
-import { failedBy, type PartMixture } from './mixture.ts';
+import { failedBy, NONE_FAILED, type PartMixture } from './mixture.ts';
 import type { Ribbon } from './types.ts';
 
 /**
@@ -75,6 +75,7 @@ function pastChances(
       clocks,
       lives,
       apart,
+      ...NONE_FAILED,
       susceptible,
       immune,
       installDays: Float64Array.from(nodes, (node) => installDays[node]!),
