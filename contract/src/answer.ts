@@ -1,5 +1,6 @@
 import {
-  VERDICT_RULES,
+  DECISION_RULES,
+  RIDE_REASONS,
   SCHOOL_REASONS,
   FOLLOWED_BY,
   SET_ASIDE,
@@ -86,7 +87,7 @@ export const judgement = z
   .object({
     weakPointId,
     verdict: z.enum(VERDICTS),
-    rule: z.enum(VERDICT_RULES.map(({ rule }) => rule)),
+    rule: z.enum(DECISION_RULES),
     reason: z.string(),
     wouldChange: z.string(),
     chance: z.number(),
@@ -139,8 +140,22 @@ export const judgement = z
     originalChance: z.number(),
     /** Chance before the next service if it is the first one; null where a record says which it is. */
     ifFirst: z.number().nullable(),
-    /** The job that it goes along with, and the minutes it adds to it. */
-    rides: z.object({ weakPointId, title: z.string(), minutes: z.number(), alone: z.number() }).nullable(),
+    /** The same where the decision rests on it, because nobody can show a renewal. */
+    unproved: z.number().nullable(),
+    /** Part of the chance that has failed already and is still in there; 0 where a record says what is in there. */
+    already: z.number(),
+    /** The job that it goes along with, the minutes it adds to it, the price of its part, and the money it saves. */
+    rides: z
+      .object({
+        weakPointId,
+        title: z.string(),
+        minutes: z.number(),
+        alone: z.number(),
+        partPrice: z.number().nullable(),
+        saves: z.number().nullable(),
+        because: z.enum(RIDE_REASONS),
+      })
+      .nullable(),
     /** A published interval that has passed, and by how much (days, km), whichever school is followed. */
     overdue: z
       .object({

@@ -80,6 +80,8 @@ const operationRow = z.object({
   cautions: z.array(z.string()),
   /** Components that go in new at the same time, by name, and what is never fitted twice. */
   renewWith: z.array(z.string()),
+  /** Keys of the same components. */
+  renewKeys: z.array(z.string()),
   oneTime: z.array(z.string()),
   /** Fluids that are lost and filled anew, and tasks after the assembly. */
   fluids: z.array(z.string()),

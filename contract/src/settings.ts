@@ -23,6 +23,11 @@ export const settingsValues = z.object({
   taxRate: z.number().min(0).max(0.5, { message: 'must be at most 50 %' }),
   serviceKm: z.number().min(1000, { message: 'must be at least 1,000 km' }).max(200_000),
   serviceDays: z.int().min(30, { message: 'must be at least 30 days' }).max(3650),
+  /** Days until a vehicle can be brought in: what crosses its limit before that is held. */
+  holdDays: z
+    .int()
+    .min(1, { message: 'must be at least 1 day' })
+    .max(90, { message: 'must be at most 90 days' }),
   /** Prior use of a vehicle nobody has two readings of, km a year. */
   usualKmPerYear: z.number().min(100).max(500_000),
   limits,

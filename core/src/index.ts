@@ -56,7 +56,7 @@ export {
 export { NATURES, susceptibleShare, toldLife, typicalLife, type Nature } from './life/nature.ts';
 export { cumulativeHazard, hazardGrowth, limitedFailure, susceptibleGivenAlive } from './life/hazard.ts';
 export { JOB_ACTIONS } from './money/job.ts';
-export { failureCost, renewalCost } from './money/failure.ts';
+export { failureCost, KEPT_DAYS, renewalCost } from './money/failure.ts';
 export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
@@ -151,18 +151,17 @@ export {
   CONSEQUENCES,
   DEFAULT_LIMITS,
   limitFor,
-  judge,
   leavesAlone,
   SAFETY_LIMIT,
-  VERDICT_RULES,
   VERDICTS,
   type Consequence,
-  type Judgement,
   type Verdict,
   DEFAULT_PROOF,
   PROOF_CLASSES,
   type ProofClass,
-} from './verdict/verdict.ts';
+} from './decision/kinds.ts';
+export { DECISION_RULES, type DecisionRule } from './decision/decide.ts';
+export { RIDE_REASONS } from './decision/facts.ts';
 export {
   BAY_SIDES,
   ENGINE_SHAPES,
@@ -241,8 +240,8 @@ export {
 export { latestDay, monthOfPlan, type PlanEvent, type ProposalTerms } from './visits/terms.ts';
 export { planStanding, type Plan, type PlanItem, type PlanQuestion } from './visits/question.ts';
 export { searchPlan } from './visits/search.ts';
-export { bandOf, CHANCE_BANDS } from './verdict/bands.ts';
-export { chanceShown, chanceWords, CONSEQUENCE_LABELS, CONSEQUENCE_WORDS } from './verdict/words.ts';
+export { bandOf, CHANCE_BANDS } from './decision/bands.ts';
+export { chanceShown, chanceWords, CONSEQUENCE_LABELS, CONSEQUENCE_WORDS } from './decision/words.ts';
 export { minutesText } from './units/minutes.ts';
 export { fitLife } from './experience/fit.ts';
 export { logLikelihood, type CleanLook } from './experience/observation.ts';

@@ -7,10 +7,14 @@ export interface CustomarySpan {
   readonly at: number;
 }
 
-type Says = Pick<StatementFact, 'asks' | 'doubted' | 'interval'>;
+type Says = Pick<StatementFact, 'asks' | 'doubted' | 'interval' | 'strength'>;
 
 /** Statements are told once and asked for by every vehicle: what they come to is remembered with them. */
 const KNOWN = new WeakMap<readonly Says[], readonly CustomarySpan[]>();
+
+/** Tells whether an interval is gone by: its authority is not doubted, and says more than hearsay. */
+export const isTrusted = ({ doubted, strength }: Pick<StatementFact, 'doubted' | 'strength'>): boolean =>
+  doubted !== true && strength !== 'hearsay';
 
 const middle = (sorted: readonly number[]): number => {
   const half = sorted.length >> 1;
@@ -18,7 +22,7 @@ const middle = (sorted: readonly number[]): number => {
 };
 
 /**
- * The customary interval, whichever clock first: on every clock the median of what those publish who are not doubted
+ * The customary interval, whichever clock first: on every clock the median of what those publish who are trusted
  * and who ask for a renewal; vehicles are kept to the trade's practice, not to the shortest figure that anybody gives.
  * Empty where nobody renews it by interval.
  */
@@ -26,9 +30,9 @@ export function customOf(statements: readonly Says[]): readonly CustomarySpan[] 
   const known = KNOWN.get(statements);
   if (known !== undefined) return known;
   const byClock = new Map<ClockKind, number[]>();
-  for (const { asks, doubted, interval } of statements) {
-    if (asks !== 'renew' || doubted === true) continue;
-    for (const { clock, from } of interval) byClock.set(clock, [...(byClock.get(clock) ?? []), from]);
+  for (const statement of statements) {
+    if (statement.asks !== 'renew' || !isTrusted(statement)) continue;
+    for (const { clock, from } of statement.interval) byClock.set(clock, [...(byClock.get(clock) ?? []), from]);
   }
   const custom = [...byClock].map(([clock, figures]) => ({ clock, at: middle(figures.sort((a, b) => a - b)) }));
   KNOWN.set(statements, custom);

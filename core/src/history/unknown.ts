@@ -106,8 +106,7 @@ const takePair = ({ first, later }: Readonly<Record<'first' | 'later', Scratch>>
  * or not. Failure and custom compete inside a bin: each counts at the other's middle.
  */
 function renewals(
-  survival: Standing,
-  custom: Standing,
+  { survival, custom }: Readonly<Record<'survival' | 'custom', Standing>>,
   { knownFailureChance, bins }: Pick<UnknownGround, 'knownFailureChance' | 'bins'>,
   { own, later: still }: Waiting,
   { installed, failed }: Process,
@@ -260,7 +259,7 @@ export function fillUnknown(
   };
   /** A part that neither fails nor is renewed is the original. */
   const built = (i: number): number => (i === 0 ? 1 : 0);
-  renewals(alive, always, ground, waiting, free);
+  renewals({ survival: alive, custom: always }, ground, waiting, free);
   if (custom === null) {
     weigh(
       (i) => free.installed[i]!,
@@ -271,9 +270,9 @@ export function fillUnknown(
   }
   const notYet = takePair(NOT_YET, size);
   notYetRenewed(custom, ground, place, notYet);
-  renewals(alive, notYet, ground, waiting, followed);
+  renewals({ survival: alive, custom: notYet }, ground, waiting, followed);
   // Where nothing fails only the custom renews.
-  renewals(always, notYet, ground, waiting, kept);
+  renewals({ survival: always, custom: notYet }, ground, waiting, kept);
   /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
   const stillIn = (i: number): number => (i === 0 ? notYet.first[bins]! : notYet.later[bins - i]!);
   const mixed = (i: number, without: number, within: Float64Array): number =>

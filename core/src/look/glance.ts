@@ -1,4 +1,4 @@
-import type { Consequence } from '../verdict/verdict.ts';
+import type { Consequence } from '../decision/kinds.ts';
 import { STANDING_STILL, type NeedsFact } from './needs.ts';
 
 /** Longest look that counts as a glance, minutes. */

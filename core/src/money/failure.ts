@@ -29,3 +29,6 @@ export const renewalCost = (
   { renewMinutes, partPrice }: { readonly renewMinutes: number; readonly partPrice: number | null },
   { labourCostPerHour }: { readonly labourCostPerHour: number },
 ): number => labourCost(renewMinutes, labourCostPerHour) + (partPrice ?? 0);
+
+/** Days for which an owner is taken to keep a vehicle where nobody says. A view of the trade. */
+export const KEPT_DAYS = 5 * 365.25;

@@ -2,7 +2,7 @@ import { DEFAULT_DUTY_FACTORS } from '../duty/duty.ts';
 import { dayFromIso } from '../units/day.ts';
 import { usagePath } from '../usage/path.ts';
 import type { School } from '../schools/schools.ts';
-import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../verdict/verdict.ts';
+import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../decision/kinds.ts';
 import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
 
 /** The day it is in these tests. */
@@ -89,6 +89,7 @@ export const input = (changes: Partial<OutlookInput> = {}): OutlookInput => ({
   policy: {
     serviceKm: 15_000,
     serviceDays: 365,
+    holdDays: 14,
     limits: DEFAULT_LIMITS,
     safetyLimit: 0.01,
     proofFor: [],

@@ -1,7 +1,7 @@
 import { anyFailedByDay, failedAfterRenewal, failedByDay, type Forecast } from '../forecast/forecast.ts';
 import { DEFAULT_DUTY_FACTORS } from '../duty/duty.ts';
 import { usagePath } from '../usage/path.ts';
-import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../verdict/verdict.ts';
+import { CONSEQUENCES, DEFAULT_LIMITS, type Consequence } from '../decision/kinds.ts';
 import { outlook } from './outlook.ts';
 import type { OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
 
@@ -69,6 +69,7 @@ const forecastOf = (weakPoints: readonly WeakPointFact[], services: readonly Ser
     policy: {
       serviceKm: 1e9,
       serviceDays: 365,
+      holdDays: 14,
       limits: DEFAULT_LIMITS,
       safetyLimit: 0.01,
       proofFor: [],

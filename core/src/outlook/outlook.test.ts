@@ -26,7 +26,7 @@ test('renewing restarts the clock: the chance falls, the due date moves on, the 
     row({ services: [{ ...done(0), certainty: 'not_done', day: null }] }),
     row({ services: [done(30)] }),
   ];
-  expect(before).toMatchObject({ verdict: 'look', rule: 'over_limit_warns' });
+  expect(before).toMatchObject({ verdict: 'renew', rule: 'customary' });
   expect(after.chance).toBeLessThan(before.chance / 50);
   expect(after.due === null || after.due.day > TODAY + 1000).toBe(true);
   expect(after.authorities[0]!.due!.day).toBeCloseTo(TODAY - 30 + 2922, 0);

@@ -4,7 +4,7 @@ import {
   type OpenAttribute,
   type VehicleFacts,
 } from '../applicability/applicability.ts';
-import { leavesAlone, VERDICTS, type Verdict } from '../verdict/verdict.ts';
+import { leavesAlone, VERDICTS, type Verdict } from '../decision/kinds.ts';
 import { frameFor, framesOf, type Frames } from './outlook.ts';
 import { neverRenewed, recordsOf } from './part.ts';
 import { judgeRow } from './row.ts';
@@ -236,12 +236,12 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
   ): { verdict: Verdict; unproven: boolean; rank: number; original: number } => {
     const applies = applicability(weakPoint.appliesTo, changed.facts);
     if (applies.applies === 'no') return { verdict: 'behind_it', unproven: false, rank: Infinity, original: 1 };
-    const { verdict, rule, rank, state } = judgeRow(
+    const { verdict, unproved, rank, state } = judgeRow(
       { weakPoint, appliesWeight: applies.weight },
       changed,
       frameFor(weakPoint, frames),
     );
-    return { verdict, unproven: rule.startsWith('no_proof'), rank, original: state.originalChance };
+    return { verdict, unproven: unproved !== null, rank, original: state.originalChance };
   };
   const frames = framesOf(input);
   const now = new Map(input.weakPoints.map((weakPoint) => [weakPoint.id, judge(weakPoint, input, frames)]));

@@ -1,8 +1,9 @@
 import { BELT, done, input, TODAY } from './belt.ts';
-import { VERDICTS } from '../verdict/verdict.ts';
-import { frameFor, framesOf, judgeVehicle, outlook } from './outlook.ts';
-import { withRides } from './rides.ts';
-import { judgeRow, type RowWorkings } from './row.ts';
+import { VERDICTS } from '../decision/kinds.ts';
+import { asTold, conditionalRisk } from '../life/risk.ts';
+import { ageClock, distanceClock } from '../usage/clock.ts';
+import { judgeVehicle, outlook } from './outlook.ts';
+import { livesOf } from './part.ts';
 import type { OutlookInput, OutlookRow, WeakPointFact } from './types.ts';
 
 const [cover, off, drain] = [
@@ -109,17 +110,13 @@ test('what a job opens beside is no reason: it is the one that opens most of thi
   expect(rides).toMatchObject({ weakPointId: 'belt', minutes: 55 });
 });
 
-test('of two that open as much of it, it goes with the one told first; another fault of the same part goes with none', () => {
+test('of two that open as much of it, it goes with the one told first', () => {
   const twin: WeakPointFact = { ...belt, id: 'twin', key: 'twin', title: 'A twin of the belt', componentKey: 'twin' };
   const services = [done(3649), done(3649, { componentKey: 'twin' }), done(1500, { componentKey: 'pump' })];
   const asked = (weakPoints: readonly WeakPointFact[]) =>
     rows(pump(78_000), { weakPoints, services }).find(({ weakPoint }) => weakPoint.id === 'pump')!.rides!.weakPointId;
   expect(asked([twin, belt, pump(78_000)])).toBe('twin');
   expect(asked([belt, twin, pump(78_000)])).toBe('belt');
-  const slow = (componentKey: string): WeakPointFact => pump(125_000, { componentKey });
-  const old = [done(3649), done(3649, { componentKey: 'pump' })];
-  expect(beside(rows(slow('pump'), { services: old })).rule).toBe('rides_along');
-  expect(beside(rows(slow('belt'), { services: old })).rule).not.toBe('rides_along');
 });
 
 test('among those that ride it keeps its place, as pressing as it was', () => {
@@ -129,8 +126,13 @@ test('among those that ride it keeps its place, as pressing as it was', () => {
   expect(row.rank - VERDICTS.indexOf('ride_along')).toBeCloseTo(alone.rank - VERDICTS.indexOf(alone.verdict), 12);
 });
 
-test('what comes out with the job itself, and what asks for work of its own, does not ride', () => {
-  expect(beside(rows(pump(78_000, { componentKey: 'belt' }))).rides).toBeNull();
+test('another fault of the part that comes out goes with it, at no minutes', () =>
+  expect(beside(rows(pump(300_000, { componentKey: 'belt' })))).toMatchObject({
+    verdict: 'ride_along',
+    rides: { because: 'same_part', minutes: 0, saves: null },
+  }));
+
+test('what asks for work of its own does not ride', () => {
   const worn = [{ weakPointId: 'pump', day: TODAY - 3, result: 'worn' as const, broughtIn: false, sinceDay: null }];
   expect(beside(rows(pump(78_000), { findings: worn }))).toMatchObject({ verdict: 'renew', rides: null });
 });
@@ -143,22 +145,84 @@ test('a job that customarily comes again soon opens it again before its time', (
   expect(beside(rows(pump(78_000), { weakPoints: [soon, pump(78_000)] })).rule).not.toBe('rides_along');
 });
 
-test('what comes due on the very day on which the job opens it again rides along, a day later it does not', () => {
-  const soon: WeakPointFact = {
-    ...belt,
-    statements: [{ ...BELT.statements[0]!, interval: [{ clock: 'age', from: 400, to: 400 }] }],
+test('it saves what leaving it, or doing it by itself, costs more than the minutes and the part beside the job', () => {
+  const asked = input({ services: [done(3649), done(1500, { componentKey: 'pump' })] });
+  const clock = distanceClock(asked.path);
+  const told = (from: number) =>
+    asTold(livesOf(pump(from), { distance: clock, age: ageClock }, { distance: 1, age: 1 }, 'original'));
+  const { labourCostPerHour, failureCost } = asked.policy;
+  const labour = (minutes: number): number => (minutes / 60) * labourCostPerHour;
+  const saves = (from: number): number => {
+    const failing = conditionalRisk({
+      life: told(from),
+      share: 1,
+      installDay: TODAY - 1500,
+      nowDay: TODAY,
+      stepDays: 5 * 365.25,
+      inspections: [],
+    }).risk;
+    const planned = labour(165) + 15_900;
+    return Math.min(planned, failing * (planned + failureCost.damage)) - (labour(55) + 15_900);
   };
-  const asked = input({
-    services: [done(3649), done(1500, { componentKey: 'pump' })],
-    weakPoints: [soon, pump(78_000)],
+  for (const from of [78_000, 95_000]) {
+    const row = beside(rows(pump(from)));
+    if (saves(from) > 0) expect(row.rides!.saves).toBeCloseTo(saves(from), 0);
+    else expect(row.rides).toBeNull();
+  }
+  expect(saves(78_000)).toBeGreaterThan(0);
+});
+
+describe('what the job names as new', () => {
+  const naming: WeakPointFact = { ...belt, goesWith: ['pump'] };
+  const named = (renewedAgo: number | null, more: Partial<WeakPointFact> = {}) =>
+    beside(
+      rows(pump(900_000, more), {
+        weakPoints: [naming, pump(900_000, more)],
+        services: [done(3649), ...(renewedAgo === null ? [] : [done(renewedAgo, { componentKey: 'pump' })])],
+      }),
+    );
+  test('goes along whatever its chance, also where nobody knows of it', () => {
+    expect(named(1500)).toMatchObject({ verdict: 'ride_along', rides: { because: 'named', minutes: 55, saves: null } });
+    expect(named(null).verdict).toBe('ride_along');
   });
-  const frames = framesOf(asked);
-  const [job, along] = asked.weakPoints.map((weakPoint) =>
-    judgeRow({ weakPoint, appliesWeight: 1 }, asked, frameFor(weakPoint, frames)),
-  ) as [RowWorkings, RowWorkings];
-  const due = (day: number): RowWorkings => ({ ...along, due: { ...along.due!, day } });
-  const rule = (day: number) => withRides([job, due(day)])[1]!.rule;
-  expect([rule(TODAY + 400), rule(TODAY + 401)]).toEqual(['rides_along', along.rule]);
+  test('stays where it was renewed less than a quarter of its custom ago, or of the job’s where it has none', () => {
+    // The belt's book: 120,000 km or 2922 days, whichever first.
+    expect([named(730).verdict, named(731).verdict]).toEqual(['run_on', 'ride_along']);
+    const own = [{ ...BELT.statements[0]!, interval: [{ clock: 'age' as const, from: 4000, to: 4000 }] }];
+    expect([named(999, { statements: own }).verdict, named(1001, { statements: own }).verdict]).toEqual([
+      'run_on',
+      'ride_along',
+    ]);
+  });
+  test('goes along with a job on hold just the same', () => {
+    const failed = [
+      { weakPointId: 'belt', day: TODAY - 3, result: 'failed' as const, broughtIn: false, sinceDay: null },
+    ];
+    const [job, along] = rows(pump(900_000), {
+      weakPoints: [naming, pump(900_000)],
+      services: [done(1000), done(1500, { componentKey: 'pump' })],
+      findings: failed,
+    });
+    expect([job!.verdict, along!.verdict]).toEqual(['hold', 'ride_along']);
+  });
+  test('a look that is due well before the job stays a look', () => {
+    const soon: WeakPointFact = {
+      ...pump(900_000),
+      look: BELT.look,
+      statements: [{ ...BELT.statements[0]!, asks: 'look', interval: [{ clock: 'age', from: 1530, to: 1530 }] }],
+    };
+    const worn = [{ weakPointId: 'belt', day: TODAY - 3, result: 'worn' as const, broughtIn: false, sinceDay: null }];
+    const long = { ...naming, look: { ...BELT.look!, warning: [{ clock: 'age' as const, from: 3000, to: 3000 }] } };
+    const answer = rows(soon, {
+      weakPoints: [long, soon],
+      services: [done(1000), done(1500, { componentKey: 'pump' })],
+      findings: worn,
+    });
+    const job = answer.find(({ weakPoint }) => weakPoint.id === 'belt')!;
+    expect(job.verdict).toBe('renew');
+    expect(job.due!.day).toBeGreaterThan(TODAY + 30 + 60);
+    expect(beside(answer)).toMatchObject({ verdict: 'look', due: { day: TODAY + 30 } });
+  });
 });
 
 test('a fleet is judged as one vehicle’s own page is', () => {

@@ -1,29 +1,25 @@
 import { clockDuty, hastened, type ClockDuty } from '../duty/duty.ts';
-import { susceptibleShare } from '../life/nature.ts';
+import { susceptibleShare, typicalLife } from '../life/nature.ts';
 import { hazardBetween, type Inspection } from '../life/risk.ts';
 import { authorityMarks } from '../schools/authorities.ts';
 import type { ClocksByKind } from '../usage/clock.ts';
 import type { School } from '../schools/schools.ts';
 import { hastenedClocks, type Neglect } from '../upkeep/hastened.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import {
-  asksForWork,
-  judge,
-  limitFor,
-  VERDICTS,
-  wantsProof,
-  type Verdict,
-  type VerdictFacts,
-  type VerdictRule,
-} from '../verdict/verdict.ts';
+import { decide, wornLimit, type DecisionRule } from '../decision/decide.ts';
+import type { DecisionFacts } from '../decision/facts.ts';
+import { asksForWork, limitFor, VERDICTS, wantsProof, type Verdict } from '../decision/kinds.ts';
+import { customOf, isTrusted } from '../history/custom.ts';
+import { failureCost, KEPT_DAYS, renewalCost } from '../money/failure.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { customRun, decidingRecord, neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
 import { runningOn, type Running } from './ahead.ts';
+import { failedOnceRenewed } from './renewal.ts';
 import { crossing, dayReached } from './crossing.ts';
 import { RIBBON, type Grid } from './grid.ts';
 import { followedSchool, type SchoolQuestion } from './schools.ts';
-import type { DueFact, FindingFact, FollowedBecause, OutlookInput, WeakPointFact } from './types.ts';
-import type { AuthorityMark, WhenFact } from '../schools/statements.ts';
+import type { DueFact, FindingFact, FollowedBecause, InstallFact, OutlookInput, WeakPointFact } from './types.ts';
+import type { AuthorityMark, StatementAsks, WhenFact } from '../schools/statements.ts';
 
 /**
  * Shared inputs of a row: the clocks of the vehicle or of the engine now fitted, and the days of
@@ -44,8 +40,10 @@ export interface Frame {
 export interface JudgedRow {
   readonly weakPoint: WeakPointFact;
   readonly verdict: Verdict;
-  readonly rule: VerdictRule;
+  readonly rule: DecisionRule;
   readonly chance: number;
+  /** Part of it that has failed already and is still in there; 0 where a record says what is in there. */
+  readonly already: number;
   readonly limit: number;
   readonly appliesWeight: number;
   readonly due: DueFact | null;
@@ -57,7 +55,7 @@ export interface JudgedRow {
 
 /** A judgement with everything it was made of. */
 export interface RowWorkings extends JudgedRow {
-  readonly facts: VerdictFacts;
+  readonly facts: DecisionFacts;
   readonly state: PartState;
   readonly dutyOn: ClockDuty;
   readonly looks: readonly Inspection[];
@@ -142,8 +140,84 @@ function asFitted(weakPoint: WeakPointFact, fitted: string | null): WeakPointFac
   return later === undefined || later.causes.length === 0 ? weakPoint : { ...weakPoint, causes: later.causes };
 }
 
+/** Remembers what is computed when it is first asked for. */
+function once<T>(compute: () => T): () => T {
+  let known: { readonly value: T } | null = null;
+  return () => (known ??= { value: compute() }).value;
+}
+
+/** Findings about the part that is in now, oldest first. */
+function currentFindings(
+  weakPoint: WeakPointFact,
+  { findings, today }: OutlookInput,
+  { install, fittedDay }: { readonly install: InstallFact; readonly fittedDay: number | null },
+): FindingFact[] {
+  return (
+    findings
+      .filter(({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && day >= (fittedDay ?? -Infinity))
+      // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about
+      // the part that went in.
+      .filter(
+        ({ day, result }) =>
+          install.certainty !== 'done' || day > install.day || (day === install.day && result === 'sound'),
+      )
+      .sort((a, b) => a.day - b.day)
+  );
+}
+
+/** The chances of one part on one vehicle, as decisions ask for them. */
+interface Chances {
+  readonly looks: readonly Inspection[];
+  readonly today: number;
+  readonly applies: number;
+  readonly limit: number;
+}
+
+/** Chance of having failed by so many days ahead. */
+const failedAhead = (mixture: PartMixture, { looks, today, applies }: Omit<Chances, 'limit'>, days: number): number =>
+  applies * failedBy(mixture, looks, today, [today + days]).by[0]!;
+
+/** After a good look today the chance stays under the limit for so many days. */
+function settledBy(mixture: PartMixture, look: Inspection, chances: Chances, days: number): boolean {
+  const looks = [...chances.looks, { ...look, day: chances.today, worn: false }];
+  return failedAhead(mixture, { ...chances, looks }, days) < chances.limit;
+}
+
+/** Minutes of what must come off. */
+const minutesOff = (keys: readonly string[], access: WeakPointFact['access'], untold: number): number =>
+  keys.reduce((sum, key) => sum + (access.find((step) => step.key === key)?.minutes ?? untold), 0);
+
+/** A look for which more comes off than for the renewal itself is none: the renewal is done at once. */
+const isReachable = ({ look, access, renewMinutes }: WeakPointFact): boolean =>
+  (look?.off ?? []).length === 0 || access.length === 0 || minutesOff(look!.off!, access, 0) <= renewMinutes;
+
+/** Typical life has passed since new, on any of its clocks. */
+const middlePassed = (weakPoint: WeakPointFact, clocks: ClocksByKind, startDay: number, today: number): boolean =>
+  weakPoint.nature === 'wear' &&
+  weakPoint.causes.some((cause) =>
+    cause.some((span) => {
+      const clock = clocks[span.clock];
+      return clock !== undefined && clock.at(today) - clock.at(startDay) >= typicalLife(span, weakPoint);
+    }),
+  );
+
+/** A timing belt, whatever becomes of the engine. */
+const isBelt = ({ group, componentClass }: WeakPointFact): boolean => group === 'timing' && componentClass === 'rubber';
+
+/** A renewal helps where it brings the chance down to this part of it. */
+const HELPING = 0.5;
+
+/** Rules by which work is due at once: a fact, or an interval that has passed. */
+const AT_ONCE: ReadonlySet<DecisionRule> = new Set([
+  'failed',
+  'customary',
+  'customary_condition',
+  'no_proof_customary',
+  'no_proof_look',
+]);
+
 /**
- * Judges one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean
+ * Decides one weak point that applies with `appliesWeight`; Early looks for its date so many `years` ahead. The lean
  * part of the outlook: a whole fleet is judged with it.
  */
 export function judgeRow(
@@ -178,61 +252,45 @@ export function judgeRow(
   const state = partState(part);
   const install = state.installs[0]!;
   const renewedDay = install.day;
-  const looked = input.findings.filter(
-    ({ weakPointId, day }) => weakPointId === weakPoint.id && day <= today && day >= (fittedDay ?? -Infinity),
-  );
-  // On the very day of the renewal a worn finding or a failure is about the part that came out, a sound one about the
-  // part that went in.
-  const current = looked
-    .filter(
-      ({ day, result }) =>
-        install.certainty !== 'done' || day > renewedDay || (day === renewedDay && result === 'sound'),
-    )
-    .sort((a, b) => a.day - b.day);
+  const current = currentFindings(weakPoint, input, { install, fittedDay });
   const looks = looksOf(weakPoint, current, clocks);
   const exact = failedBy(state.mixture, looks, today, [today + serviceDays]);
-  const chance = appliesWeight * exact.by[0]!;
+  const lastLook = current.at(-1) ?? null;
+  const hasFailed = lastLook?.result === 'failed';
+  // What has failed is no chance.
+  const chance = hasFailed ? 1 : appliesWeight * exact.by[0]!;
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
-  const open = install.certainty === 'assumed' || install.certainty === 'unknown';
-  const unproved = open && weakPoint.watch === null;
+  const chances: Chances = { looks, today, applies: appliesWeight, limit };
+  const isOpen = (install.certainty === 'assumed' || install.certainty === 'unknown') && weakPoint.watch === null;
   /** The part as the one it was built with, where nobody can show another. */
-  let firstKnown: { readonly mixture: PartMixture; readonly chance: number } | null = null;
-  const ifFirst = (): { readonly mixture: PartMixture; readonly chance: number } => {
-    if (firstKnown === null) {
-      const { mixture } = partState({ ...part, services: [neverRenewed(weakPoint.componentKey, fittedDay)] });
-      const failing = failedBy(mixture, looks, today, [today + serviceDays]).by[0]!;
-      firstKnown = { mixture, chance: appliesWeight * failing };
-    }
-    return firstKnown;
-  };
-  const noProof = unproved && wantsProof(weakPoint.consequence, weakPoint.safety, policy.proofFor);
-  const chanceIfFirst = noProof ? ifFirst().chance : chance;
-  let thinnedKnown: PartMixture | null = null;
-  const thinned = (): PartMixture => (thinnedKnown ??= thinnedMixture(state.mixture));
-  let runningKnown: Running | null = null;
-  const running = (): Running => (runningKnown ??= runningOn(thinned(), looks, grid, appliesWeight));
-  let aheadKnown: number | null | undefined;
-  const crossingDays = (): number | null =>
-    aheadKnown === undefined
-      ? (aheadKnown =
-          chance >= limit
-            ? 0
-            : crossing(thinned(), looks, grid, {
-                applies: appliesWeight,
-                limit,
-                susceptible: exact.susceptible,
-                years,
-              }))
-      : aheadKnown;
-  let marks: readonly AuthorityMark[] | null = null;
-  const authorities = (): readonly AuthorityMark[] =>
-    (marks ??= authorityMarks(weakPoint.statements, clocks, {
+  const first = once(() => {
+    const { mixture } = partState({ ...part, services: [neverRenewed(weakPoint.componentKey, fittedDay)] });
+    return { mixture, chance: failedAhead(mixture, chances, serviceDays) };
+  });
+  const noProof = isOpen && wantsProof(weakPoint.consequence, weakPoint.safety, policy.proofFor);
+  const thinned = once(() => thinnedMixture(state.mixture));
+  const running = once(() => runningOn(thinned(), looks, grid, appliesWeight));
+  const crossingDays = once(() =>
+    chance >= limit
+      ? 0
+      : crossing(thinned(), looks, grid, { applies: appliesWeight, limit, susceptible: exact.susceptible, years }),
+  );
+  const authorities = once(() =>
+    authorityMarks(weakPoint.statements, clocks, {
       installDay: renewedDay,
-      lookDay: current.at(-1)?.day ?? null,
+      lookDay: lastLook?.day ?? null,
       kmAtDay,
       market: input.facts.market,
-    }));
-  const warning = warningDays(weakPoint, clocks, today);
+    }),
+  );
+  const trusted = once(() =>
+    authorities().filter(({ statement, standing }) => standing.counts && isTrusted(statement)),
+  );
+  const nextOf = (asks: StatementAsks): number =>
+    trusted().reduce(
+      (soonest, { statement, due }) => (statement.asks === asks && due !== null ? Math.min(soonest, due.day) : soonest),
+      Infinity,
+    );
   const question: SchoolQuestion = {
     weakPoint,
     state,
@@ -243,8 +301,8 @@ export function judgeRow(
     today,
     serviceDays,
     renewedDay,
-    warningDays: warning,
-    lastLookDay: current.at(-1)?.day ?? null,
+    warningDays: warningDays(weakPoint, clocks, today),
+    lastLookDay: lastLook?.day ?? null,
     kmAtDay,
     clocks,
     market: input.facts.market,
@@ -252,52 +310,101 @@ export function judgeRow(
   const { view, because } = followedSchool(question, input.choices);
   const followed = view.school;
   const dueBySchool = view.due !== null && view.due.day <= today + serviceDays;
-  const ahead = (followed === 'early' ? crossingDays() : null) ?? Infinity;
-  const crossesWithin = ahead > 0 && ahead <= serviceDays ? ahead : null;
-  const facts: VerdictFacts = {
-    applies: true,
-    revisedFitted: endedBy(told, fitted),
-    chance,
-    limit: followed === 'early' ? limit : Infinity,
+  /** Days until the chance of having failed comes to the limit that counts, if it does before the next service. */
+  const reached = (mixture: PartMixture, most: number): number | null =>
+    dayReached(mixture, looks, today, { applies: appliesWeight, limit: most, days: serviceDays });
+  const { look } = weakPoint;
+  const good = lastLook?.result === 'sound' ? lastLook.day : null;
+  const again = look === null || good === null ? null : Math.min(nextOf('look'), Infinity);
+  const againDay = again === null ? null : again === Infinity ? good! + serviceDays : again;
+  const inspection = (): Inspection =>
+    looksOf(
+      weakPoint,
+      [{ weakPointId: weakPoint.id, day: today, result: 'sound', broughtIn: false, sinceDay: null }],
+      clocks,
+    )[0]!;
+  const facts: DecisionFacts = {
     consequence: weakPoint.consequence,
     safety: weakPoint.safety,
     nature: weakPoint.nature,
-    noProof,
-    chanceIfFirst,
-    firstChance: state.originalChance,
-    classLimit: limit,
-    customPassed: customRun(weakPoint, clocks, part) >= 1,
-    canLook: weakPoint.look !== null,
-    lookSettlesFirst: weakPoint.look !== null && chanceIfFirst * (1 - weakPoint.look.detection) < limit,
+    isBelt: isBelt(weakPoint),
+    revisedFitted: endedBy(told, fitted),
     watched: weakPoint.watch !== null,
+    hasFailed,
+    foundWorn: lastLook?.result === 'worn',
+    chance,
+    soon: once(() => failedAhead(state.mixture, chances, policy.holdDays)),
+    classLimit: limit,
+    limit: followed === 'early' ? limit : Infinity,
+    isOpen,
+    noProof,
+    chanceIfFirst: noProof ? first().chance : chance,
+    firstChance: state.originalChance,
+    customPassed:
+      customRun(weakPoint, clocks, { startDay: renewedDay, nowDay: today }) >= 1 ||
+      trusted().some(({ statement, due }) => statement.always === true && due !== null && due.day <= today),
+    hasCustom: customOf(weakPoint.statements).length > 0,
+    customBy: [
+      ...new Set(
+        trusted()
+          .filter(({ statement, due }) => statement.asks === 'renew' && due !== null && due.day <= today)
+          .map(({ statement }) => statement.authority),
+      ),
+    ],
+    middlePassed: middlePassed(weakPoint, clocks, frame.path.startDay, today),
+    look:
+      look === null
+        ? null
+        : {
+            detection: look.detection,
+            isReachable: isReachable(weakPoint),
+            isOnFile: againDay !== null && againDay > today,
+            isDue: nextOf('look') <= today + serviceDays,
+            settles: once(() => settledBy(state.mixture, inspection(), chances, serviceDays)),
+            settlesFirst: once(() => settledBy(first().mixture, inspection(), chances, serviceDays)),
+          },
+    crossesAtOnce: once(() => (reached(thinned(), limit) ?? Infinity) <= policy.holdDays),
+    helps: once(
+      () =>
+        appliesWeight *
+          failedOnceRenewed(
+            weakPoint,
+            { mixture: state.mixture, susceptible: exact.susceptible },
+            { clocks, duty: dutyOn },
+            { nowDay: today, days: [today + serviceDays] },
+          )[0]! <=
+        HELPING * chance,
+    ),
+    pays: once(
+      () =>
+        renewalCost(weakPoint, policy) <=
+        failedAhead(thinned(), chances, KEPT_DAYS) * (renewalCost(weakPoint, policy) + failureCost(weakPoint, policy)),
+    ),
     shareLeft: Math.min(state.shareLeft, exact.susceptible / susceptibleShare(weakPoint)),
-    foundWorn: current.at(-1)?.result === 'worn',
-    hasFailed: current.at(-1)?.result === 'failed',
-    warnsInTime: warning >= serviceDays,
-    lookSettles: chance < limit || (weakPoint.look !== null && chance * (1 - weakPoint.look.detection) < limit),
-    crossesSoon: crossesWithin !== null,
+    byCondition: followed === 'condition',
     schoolAsks: followed === 'early' || !dueBySchool ? null : view.asks,
-    accessMinutes: weakPoint.renewMinutes,
     ridesWith: null,
   };
-  const { verdict, rule } = judge(facts);
+  const { verdict, rule } = decide(facts);
+  const byFirst = rule.startsWith('no_proof');
   /**
-   * Due date of the row: one answer for card, row, list, strip and file. Work is due on the day on
-   * which the chance of having failed reaches the limit, on the date of the school that asks, or at
-   * the next service. A row without work has the date of its school.
+   * Due date of the row: one answer for card, row, list, strip and file. Work is due on the day on which the chance of
+   * having failed reaches the limit, on the date of the school or of an interval that asks, or at the next service. A
+   * row without work has the date of its school.
    */
   const dueOf = (): DueFact | null => {
     if (verdict === 'behind_it' || verdict === 'watch') return null;
+    const at = (ahead: number): DueFact => dueRange(state, ahead, input, kmAtDay);
     const schoolDay = view.due?.day ?? Infinity;
-    if (!asksForWork(verdict))
-      return schoolDay === Infinity ? null : dueRange(state, schoolDay - today, input, kmAtDay);
-    if (verdict === 'hold') return dueRange(state, 0, input, kmAtDay);
-    if (rule.startsWith('school_')) return dueRange(state, schoolDay - today, input, kmAtDay);
-    const mixture = rule.startsWith('no_proof') ? ifFirst().mixture : thinned();
-    const reached = dayReached(mixture, looks, today, { applies: appliesWeight, limit, days: serviceDays });
-    return dueRange(state, Math.min(reached ?? serviceDays, crossesWithin ?? serviceDays), input, kmAtDay);
+    if (!asksForWork(verdict)) return schoolDay === Infinity ? null : at(schoolDay - today);
+    if (verdict === 'hold' || AT_ONCE.has(rule)) return at(0);
+    if (rule.startsWith('school_')) return at(schoolDay - today);
+    const byInterval = Math.min(nextOf('look'), nextOf('renew')) - today;
+    const interval = byInterval > 0 ? byInterval : rule === 'interval_look' ? 0 : Infinity;
+    const crossed = reached(byFirst ? first().mixture : thinned(), rule === 'worn' ? wornLimit(facts) : limit);
+    return at(Math.min(crossed ?? serviceDays, interval, serviceDays));
   };
-  const decidedUnproved = rule.startsWith('no_proof') ? chanceIfFirst : null;
+  const decidedUnproved = byFirst && noProof ? facts.chanceIfFirst : null;
   // Half at the limit, and never full: of two far beyond it, the further is still the more pressing.
   const decides = decidedUnproved ?? chance;
   const pressing = limit === Infinity ? decides / 10 : decides / (decides + limit);
@@ -306,6 +413,7 @@ export function judgeRow(
     verdict,
     rule,
     chance,
+    already: hasFailed ? 1 : appliesWeight * exact.now,
     limit,
     appliesWeight,
     followed,
@@ -323,7 +431,7 @@ export function judgeRow(
     settled: install.certainty === 'done' || install.certainty === 'not_done',
     due: dueOf(),
     unproved: decidedUnproved,
-    ifFirst: () => (unproved ? ifFirst().chance : null),
+    ifFirst: () => (isOpen ? first().chance : null),
     rank: VERDICTS.indexOf(verdict) + 0.99 * (1 - pressing),
   };
 }

@@ -1,7 +1,7 @@
 import type { ItemForecast } from '../forecast/forecast.ts';
 import { strictest } from '../schools/authorities.ts';
-import { grave } from '../verdict/verdict.ts';
-import { reasonWords, wouldChangeWords } from '../verdict/words.ts';
+import { isGrave } from '../decision/decide.ts';
+import { reasonWords, wouldChangeWords } from '../decision/words.ts';
 import { aheadOf } from './ahead.ts';
 import { failedOnceRenewed } from './renewal.ts';
 import { ribbon } from './ribbon.ts';
@@ -32,7 +32,7 @@ function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact
 
 /** The one check that rules out a grave fault that has faded; null elsewhere. */
 const ruledOutBy = ({ rule, weakPoint: { look }, facts }: RowWorkings): string | null =>
-  rule === 'would_have_shown' && look !== null && grave(facts) ? `To rule it out: ${look.how}` : null;
+  rule === 'would_have_shown' && look !== null && isGrave(facts) ? `To rule it out: ${look.how}` : null;
 
 /** The row as it is shown: the judgement in words, all schools side by side. */
 export function shownRow(workings: RowWorkings, settle: string | null): OutlookRow {
@@ -57,7 +57,9 @@ export function shownRow(workings: RowWorkings, settle: string | null): OutlookR
     schools: schoolViews(workings.question),
     installs: state.installs,
     originalChance: state.originalChance,
+    already: workings.already,
     ifFirst: workings.ifFirst(),
+    unproved: workings.unproved,
     overdue: overdueOf(workings),
     rides: facts.ridesWith,
     looks: workings.current.map(({ day, result }) => ({ day, result })),
@@ -79,13 +81,17 @@ export function drawnRow(
     { clocks, duty: dutyOn },
     { nowDay: grid.nowDay, days },
   ).map((by) => appliesWeight * by);
-  const none = days.map(() => 0);
+  const [none, all] = [days.map(() => 0), days.map(() => 1)];
   return {
     ribbon: ribbon(workings.thinned(), looks, grid, ahead),
     forecast: {
       weakPointId: weakPoint.id,
       // A revised part has no such weak point any more, whatever it was told of the older ones.
-      ...(facts.revisedFitted ? { chance: none, failed: none } : ahead),
+      ...(facts.hasFailed
+        ? { chance: all, failed: all }
+        : facts.revisedFitted
+          ? { chance: none, failed: none }
+          : ahead),
       renewed,
     },
   };

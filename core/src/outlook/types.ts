@@ -10,7 +10,9 @@ import type { UpkeepFact, UpkeepRow, UpkeepTaskFact } from '../upkeep/tasks.ts';
 import type { ClockKind } from '../usage/clock.ts';
 import type { EnginePath } from '../usage/meter.ts';
 import type { UsagePath } from '../usage/path.ts';
-import type { Consequence, ProofClass, RideFact, Verdict, VerdictRule } from '../verdict/verdict.ts';
+import type { DecisionRule } from '../decision/decide.ts';
+import type { RideFact } from '../decision/facts.ts';
+import type { Consequence, ProofClass, Verdict } from '../decision/kinds.ts';
 import type { EngineSpot } from '../look/engine-map.ts';
 import type { GradeWords, MeasureFact } from '../look/measure.ts';
 import type { Forbiddable, NeedsFact } from '../look/needs.ts';
@@ -165,6 +167,8 @@ export interface WeakPointFact {
   readonly operation?: string;
   /** Operations of the renewal, with those that give access; empty if the library has none. */
   readonly access: readonly { readonly key: string; readonly minutes: number }[];
+  /** Keys of the components that go in new with it; missing if the library has no operations. */
+  readonly goesWith?: readonly string[];
   /** Missing if the library has no operations. */
   readonly work?: WorkFact;
   /** Price of the original part, in the money of the policy's costs; null when it is not known. */
@@ -241,6 +245,8 @@ export interface SchoolChoice {
 export interface OutlookPolicy {
   readonly serviceKm: number;
   readonly serviceDays: number;
+  /** Days until a vehicle can be brought in: what crosses its limit before that is held. */
+  readonly holdDays: number;
   readonly limits: Readonly<Record<Consequence, number>>;
   readonly safetyLimit: number;
   /** Consequences for which proof of a renewal is wanted. */
@@ -354,7 +360,7 @@ export interface OverdueFact {
 export interface OutlookRow {
   readonly weakPoint: WeakPointFact;
   readonly verdict: Verdict;
-  readonly rule: VerdictRule;
+  readonly rule: DecisionRule;
   readonly reason: string;
   readonly wouldChange: string;
   readonly chance: number;
@@ -371,8 +377,12 @@ export interface OutlookRow {
   readonly installs: readonly InstallFact[];
   /** Probability that the part now in there is the one it was built with. */
   readonly originalChance: number;
+  /** Part of the chance that has failed already and is still in there; 0 where a record says what is in there. */
+  readonly already: number;
   /** Chance before the next service if it is the first one; null where a record says which it is. */
   readonly ifFirst: number | null;
+  /** The same where the decision rests on it, because nobody can show a renewal. */
+  readonly unproved: number | null;
   /** A published interval that has passed, whichever school is followed. */
   readonly overdue: OverdueFact | null;
   /** The job that it goes along with. */

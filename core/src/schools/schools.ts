@@ -1,6 +1,6 @@
 import { hazardSinceInstall, type ModeLife } from '../life/risk.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
-import type { Consequence } from '../verdict/verdict.ts';
+import type { Consequence } from '../decision/kinds.ts';
 import { longestPeriod } from './cadence.ts';
 import type { ReplacementCosts } from './ageReplacement.ts';
 

@@ -26,6 +26,8 @@ export interface StatementFact {
   readonly asks: StatementAsks;
   /** Those who repair these engines do not go by it; shown, and still counted as published. */
   readonly doubted?: boolean;
+  /** It allows no exception. */
+  readonly always?: boolean;
   /** Null where nothing is said of it. */
   readonly strength?: StatementStrength | null;
 }

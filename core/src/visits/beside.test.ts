@@ -24,7 +24,7 @@ describe('while you are in there', () => {
       item('pump', {
         operations: ['pump'],
         aloneMinutes: 90,
-        money: { kind: 'renew', forecast: worn, parts: 90, failure: 900 },
+        money: { kind: 'renew', forecast: worn, parts: 90, failure: 900, canLeave: false },
       }),
       ground().items[0]!,
     ];
@@ -50,7 +50,9 @@ describe('while you are in there', () => {
 
   test('a pump that is quite new is left', () => {
     const young = wears('pump', { ...life, age: 180 });
-    const with_ = changed(ground(), 'pump', { money: { kind: 'renew', forecast: young, parts: 90, failure: 900 } });
+    const with_ = changed(ground(), 'pump', {
+      money: { kind: 'renew', forecast: young, parts: 90, failure: 900, canLeave: false },
+    });
     expect(besideWork(preparePlan(with_, terms), ['belt'], 0).find(({ key }) => key === 'pump')!.gain).toBeLessThan(0);
   });
 });

@@ -21,6 +21,10 @@ const point = (weakPointId: string, more: Partial<ToldPoint> = {}): ToldPoint =>
   safety: false,
   watch: null,
   due: null,
+  component: weakPointId,
+  rides: null,
+  work: null,
+  installs: [],
   failure: null,
   operation: 'belt-renew',
   renewMinutes: 99,
@@ -70,9 +74,12 @@ const look = {
   ],
 };
 
+/** The school that is followed would renew it within the plan. */
+const AHEAD = { day: NOW + 400 };
+
 describe('weak points', () => {
   test('a renewal has its operations with all access, its part, and what a failure costs', () => {
-    expect(items()).toMatchObject([
+    expect(items({ points: [point('belt', { due: AHEAD })] })).toMatchObject([
       {
         key: pointKey('belt'),
         operations: ['belt-renew'],
@@ -84,39 +91,84 @@ describe('weak points', () => {
   });
 
   test('without a known operation the minutes that are told for the whole', () => {
-    expect(items({ points: [point('belt', { operation: 'unheard-of' })] })).toMatchObject([
+    expect(items({ points: [point('belt', { operation: 'unheard-of', due: AHEAD })] })).toMatchObject([
       { operations: [], ownMinutes: 99, aloneMinutes: 99 },
     ]);
   });
 
-  test('what nobody renews by interval and can be looked at is looked at; renewed where the verdict asks for it', () => {
-    const custom = {
-      asks: 'renew' as const,
-      interval: [{ clock: 'age' as const, from: 3000, to: 3000 }],
-      doubted: false,
-      setAside: null,
-    };
+  const custom = {
+    asks: 'renew' as const,
+    interval: [{ clock: 'age' as const, from: 3000, to: 3000 }],
+    doubted: false,
+    setAside: null,
+  };
+
+  test('what nobody renews by interval and can be looked at is looked at; else it is renewed by its school’s date', () => {
     const keys = (more: Partial<ToldPoint>): string[] =>
-      items({ points: [point('belt', { look, ...more })] }).map(({ key }) => key);
+      items({ points: [point('belt', { look, due: AHEAD, ...more })] }).map(({ key }) => key);
     expect(keys({})).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [{ ...custom, doubted: true }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [{ ...custom, setAside: { because: 'region' } }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [{ ...custom, asks: 'look' }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [{ ...custom, interval: [] }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [custom] })).toEqual([pointKey('belt'), lookKey('belt')]);
-    expect(keys({ verdict: 'ride_along' })).toEqual([pointKey('belt'), lookKey('belt')]);
     expect(keys({ look: null })).toEqual([pointKey('belt')]);
     // While it is apart, every renewal is a question.
     const every = items({ points: [point('belt', { look, verdict: 'look' })], isEveryRenewal: true });
-    expect(every.map(({ key }) => key)).toEqual([pointKey('belt'), lookKey('belt')]);
+    expect(every.map(({ key }) => key)).toEqual([pointKey('belt')]);
+  });
+
+  test('nothing is renewed that no decision asks for and no school dates within the plan', () => {
+    const keys = (more: Partial<ToldPoint>): string[] =>
+      items({ points: [point('belt', { authorities: [custom], ...more })] }).map(({ key }) => key);
+    expect(keys({ due: null })).toEqual([]);
+    expect(keys({ due: { day: NOW + 36 * 30.4375 } })).toEqual([]);
+    expect(keys({ due: { day: NOW + 36 * 30.4375 - 1 } })).toEqual([pointKey('belt')]);
+    expect(keys({ due: AHEAD, verdict: 'watch' })).toEqual([]);
+  });
+
+  test('what may be left until it fails is told so: nothing grave, and nothing that is asked for', () => {
+    const left = (more: Partial<ToldPoint>): unknown => {
+      const [item] = items({ points: [point('belt', { due: AHEAD, ...more })] });
+      return item!.money.kind === 'renew' && item!.money.canLeave;
+    };
+    expect(left({})).toBe(false);
+    expect(left({ consequence: 'stranded' })).toBe(true);
+    expect(left({ consequence: 'stranded', safety: true })).toBe(false);
+    expect(left({ consequence: 'stranded', verdict: 'renew' })).toBe(false);
   });
 
   test('what can be looked at has a look beside its renewal, which the shorter of its warnings bounds', () => {
     // 5,000 km at 50 km a day are 100 days, fewer than 300.
-    expect(items({ points: [point('belt', { look, verdict: 'ride_along' })] })).toMatchObject([
+    expect(items({ points: [point('belt', { look, due: AHEAD, authorities: [custom] })] })).toMatchObject([
       { key: pointKey('belt') },
       { key: lookKey('belt'), before: pointKey('belt'), aloneMinutes: 70, money: { warningDays: 100, failure: 4000 } },
     ]);
+  });
+
+  test('what goes along stands with its job, by its day', () => {
+    const due = { day: NOW + 50 };
+    const rides = { weakPointId: 'belt' };
+    const points = [
+      point('belt', { verdict: 'renew', due }),
+      point('hose', { verdict: 'ride_along', due, rides, look }),
+    ];
+    expect(items({ points })).toMatchObject([
+      { key: pointKey('belt'), goesWith: null },
+      { key: pointKey('hose'), goesWith: pointKey('belt'), dueDay: NOW + 50 },
+    ]);
+  });
+
+  test('what a job names as new goes with it where the job is only planned, unless it was renewed of late', () => {
+    const job = point('belt', { due: AHEAD, authorities: [custom], work: { renewWith: ['hose'] } });
+    const with_ = (more: Partial<ToldPoint>): (string | null)[] =>
+      items({ points: [job, point('hose', more)] }).map(({ goesWith }) => goesWith);
+    expect(with_({})).toEqual([null, pointKey('belt')]);
+    const renewed = (day: number) => ({ installs: [{ certainty: 'done', day }] });
+    // A quarter of 3,000 days before the job.
+    expect(with_(renewed(NOW + 400 - 750))).toEqual([null, pointKey('belt')]);
+    expect(with_(renewed(NOW + 400 - 749))).toEqual([null]);
+    expect(items({ points: [{ ...job, due: null }, point('hose')] })).toEqual([]);
   });
 
   test('what is asked for is done rather than looked at; a look that is asked for is a look, by its day', () => {
@@ -127,8 +179,6 @@ describe('weak points', () => {
     expect(items({ points: [point('belt', { look, verdict: 'look', due })] })).toMatchObject([
       { key: lookKey('belt'), dueDay: NOW + 50, before: null },
     ]);
-    // What only rides along calls nobody in.
-    expect(items({ points: [point('belt', { verdict: 'ride_along', due })] })).toMatchObject([{ dueDay: null }]);
   });
 
   test('what stands on a visit is planned as it stands there', () => {
@@ -150,8 +200,8 @@ describe('weak points', () => {
     expect(off(undefined)).toMatchObject({ operations: [], aloneMinutes: 10 });
   });
 
-  test('a look that is asked for where none is told is a renewal; its warning in hours alone lasts to the service', () => {
-    expect(items({ points: [point('belt', { verdict: 'look' })] })[0]!.key).toBe(pointKey('belt'));
+  test('where no look is told there is none; a warning in hours alone lasts to the service', () => {
+    expect(items({ points: [point('belt', { verdict: 'look', due: AHEAD })] })).toEqual([]);
     const hours = [{ clock: 'hours' as const, from: 200, to: 200 }];
     expect(items({ points: [point('belt', { look: { ...look, warning: hours } })] })[0]!.money).toMatchObject({
       warningDays: 365,
@@ -176,13 +226,14 @@ describe('weak points', () => {
   });
 
   test('an inspection finds leaks, fumes and what is a matter of safety', () => {
-    const inspected = (more: Partial<ToldPoint>): boolean => items({ points: [point('belt', more)] })[0]!.isInspected;
+    const inspected = (more: Partial<ToldPoint>): boolean =>
+      items({ points: [point('belt', { due: AHEAD, ...more })] })[0]!.isInspected;
     expect(inspected({})).toBe(false);
     expect(inspected({ consequence: 'leak' })).toBe(true);
     expect(inspected({ consequence: 'emissions' })).toBe(true);
     expect(inspected({ safety: true })).toBe(true);
-    expect(items({ points: [point('belt', { group: 'cooling' })] })[0]!.isCooling).toBe(true);
-    expect(items({ points: [point('belt', { group: 'seals' })] })[0]!.isCooling).toBe(false);
+    expect(items({ points: [point('belt', { group: 'cooling', due: AHEAD })] })[0]!.isCooling).toBe(true);
+    expect(items({ points: [point('belt', { group: 'seals', due: AHEAD })] })[0]!.isCooling).toBe(false);
   });
 });
 

@@ -6,7 +6,8 @@ import type { Group } from '../outlook/types.ts';
 import type { StatementAsks } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UpkeepStanding } from '../upkeep/tasks.ts';
-import { asksForWork, leavesAlone, type Consequence, type Verdict } from '../verdict/verdict.ts';
+import { isGrave } from '../decision/decide.ts';
+import { asksForWork, type Consequence, type Verdict } from '../decision/kinds.ts';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
 import type { ProposalGround, ProposalItem } from './proposal.ts';
 import type { ProposalTerms } from './terms.ts';
@@ -20,6 +21,12 @@ export interface ToldPoint {
   readonly safety: boolean;
   readonly watch: unknown;
   readonly due: { readonly day: number } | null;
+  readonly component: string;
+  /** The job that it goes along with. */
+  readonly rides: { readonly weakPointId: string } | null;
+  /** Components that go in new with it, by name; null where nobody tells its work. */
+  readonly work: { readonly renewWith: readonly string[] } | null;
+  readonly installs: readonly { readonly certainty: string; readonly day: number }[];
   readonly failure: { readonly parts: number; readonly minutes: number } | null;
   readonly operation: string | null;
   readonly renewMinutes: number;
@@ -106,75 +113,129 @@ const SOON_DAYS = 30;
 /** Each task is planned at most so many times over, the first counted. */
 const MOST_TIMES = 6;
 
-/**
- * Tells whether an undoubted statement gives an interval of renewal that counts for this vehicle.
- */
-const isCustomary = ({ authorities }: ToldPoint): boolean =>
-  authorities.some(
-    ({ asks, interval, doubted, setAside }) =>
-      asks === 'renew' && interval.length > 0 && doubted !== true && setAside === null,
+/** Part of an interval before which what was renewed stays where it is. */
+const YOUNG = 0.25;
+
+/** Days of the renewal intervals that count for this vehicle, the shortest; null where nobody gives one. */
+function customDays({ authorities }: ToldPoint, rateKmPerDay: number): number | null {
+  const spans = authorities.flatMap(({ asks, interval, doubted, setAside }) =>
+    asks === 'renew' && doubted !== true && setAside === null ? interval : [],
   );
+  return daysOf(spans, rateKmPerDay);
+}
 
 /**
- * Tells whether the planner may propose to renew it before it fails. A part that can be looked at
- * and has no interval, such as a chain, is listened to and measured; it is renewed if that or the
- * verdict asks for it.
+ * A renewal that nothing asks for yet may stand in a plan where the date of the school that is followed lies within it:
+ * not where it is watched, or can be looked at and has no interval, such as a chain.
  */
-const mayRenew = (point: ToldPoint): boolean =>
-  point.look === null || !leavesAlone(point.verdict) || isCustomary(point);
+function isPlannedAhead(point: ToldPoint, { forecast, rateKmPerDay }: ToldVehicle, months: number): boolean {
+  const until = forecast.nowDay + months * PLAN_MONTH_DAYS;
+  if (asksForWork(point.verdict) || point.verdict === 'ride_along' || point.verdict === 'watch') return false;
+  if (point.due === null || point.due.day >= until) return false;
+  return point.look === null || customDays(point, rateKmPerDay) !== null;
+}
+
+/** What a job names as new and what is not renewed of late goes with it, also where the job itself is only planned. */
+function jobBehind(point: ToldPoint, told: ToldVehicle, months: number): ToldPoint | null {
+  if (point.verdict !== 'run_on' && point.verdict !== 'look') return null;
+  return (
+    told.points.find((job) => {
+      if (!job.work?.renewWith.includes(point.component) || !isPlannedAhead(job, told, months)) return false;
+      const [install] = point.installs;
+      const custom = customDays(point, told.rateKmPerDay) ?? customDays(job, told.rateKmPerDay);
+      const isYoung = install?.certainty === 'done' && custom !== null && job.due!.day - install.day < YOUNG * custom;
+      return !isYoung;
+    }) ?? null
+  );
+}
 
 type Draft = Omit<ProposalItem, 'aloneMinutes'>;
 
-function pointItems(point: ToldPoint, told: ToldVehicle, policy: CostPolicy<Consequence>): Draft[] {
-  const { weakPointId, look, operation } = point;
+/** The work of one action on a weak point. */
+function workOf(
+  point: ToldPoint,
+  told: ToldVehicle,
+  action: 'renew' | 'look',
+): Pick<Draft, 'operations' | 'ownMinutes'> {
+  const { look, operation } = point;
+  const { operations, own } = workOfJob({
+    action,
+    operation: operation !== null && told.operations.has(operation) ? operation : null,
+    renewMinutes: point.renewMinutes,
+    look: look && { minutes: look.minutes, off: look.off ?? [] },
+  });
+  return { operations: operations.filter((key) => told.operations.has(key)), ownMinutes: own };
+}
+
+/**
+ * What a plan holds of one weak point: what the decision on it asks for, what goes along with such a job, what the
+ * school that is followed renews within the plan, or a look that may pay. Nothing else.
+ */
+function pointItems(
+  point: ToldPoint,
+  told: ToldVehicle,
+  { policy, months }: { readonly policy: CostPolicy<Consequence>; readonly months: number },
+): Draft[] {
+  const { weakPointId, look } = point;
   const known = told.forecast.items.find((item) => item.weakPointId === weakPointId) ?? null;
   const stands = told.standing.get(weakPointId) ?? null;
-  const action = stands ?? plannedAction(point);
-  const dueDay = asksForWork(point.verdict) ? (point.due?.day ?? null) : null;
   const failure = failureCost(point, policy);
-  const work = (of: 'renew' | 'look'): Pick<Draft, 'operations' | 'ownMinutes'> => {
-    const { operations, own } = workOfJob({
-      action: of,
-      operation: operation !== null && told.operations.has(operation) ? operation : null,
-      renewMinutes: point.renewMinutes,
-      look: look && { minutes: look.minutes, off: look.off ?? [] },
-    });
-    return { operations: operations.filter((key) => told.operations.has(key)), ownMinutes: own };
-  };
   const common = {
     isCooling: point.group === 'cooling',
     isInspected: point.safety || INSPECTED.includes(point.consequence),
     notBeforeDay: null,
-  };
-  const looked = look && {
-    kind: 'look' as const,
-    forecast: known,
-    detection: look.detection,
-    warningDays: daysOf(look.warning, told.rateKmPerDay) ?? told.forecast.serviceDays,
-    failure,
-  };
-  const isLooked = action === 'look' || (stands === null && !mayRenew(point));
-  if (isLooked && (stands === 'look' || !told.isEveryRenewal)) {
-    // A look that nothing asks for and of which nothing is known has nothing to say.
-    if (looked === null || (known === null && dueDay === null && stands === null)) return [];
-    return [{ ...common, key: lookKey(weakPointId), ...work('look'), dueDay, money: looked, before: null }];
-  }
-  if (known === null) return [];
-  const renewal: Draft = {
-    ...common,
-    key: pointKey(weakPointId),
-    ...work('renew'),
-    dueDay,
-    money: { kind: 'renew', forecast: known, parts: point.partPrice ?? 0, failure },
     before: null,
+    goesWith: null,
   };
-  // What is asked for, or agreed, is done rather than looked at.
-  return looked === null || dueDay !== null || stands !== null
-    ? [renewal]
-    : [
-        renewal,
-        { ...common, key: lookKey(weakPointId), ...work('look'), dueDay: null, money: looked, before: renewal.key },
-      ];
+  const asked = asksForWork(point.verdict) || point.verdict === 'ride_along' ? (point.due?.day ?? null) : null;
+  const renewal = (dueDay: number | null, goesWith: string | null = null): Draft[] =>
+    known === null
+      ? []
+      : [
+          {
+            ...common,
+            key: pointKey(weakPointId),
+            ...workOf(point, told, 'renew'),
+            dueDay,
+            goesWith,
+            money: {
+              kind: 'renew',
+              forecast: known,
+              parts: point.partPrice ?? 0,
+              failure,
+              canLeave: dueDay === null && !isGrave(point),
+            },
+          },
+        ];
+  const looking = (dueDay: number | null, before: string | null): Draft[] =>
+    look === null
+      ? []
+      : [
+          {
+            ...common,
+            key: lookKey(weakPointId),
+            ...workOf(point, told, 'look'),
+            dueDay,
+            before,
+            money: {
+              kind: 'look',
+              forecast: known,
+              detection: look.detection,
+              warningDays: daysOf(look.warning, told.rateKmPerDay) ?? told.forecast.serviceDays,
+              failure,
+            },
+          },
+        ];
+  if (stands !== null) return stands === 'look' ? looking(asked, null) : renewal(asked);
+  if (told.isEveryRenewal) return renewal(asked);
+  // A look that nothing dates and of which nothing is known has nothing to say.
+  if (point.verdict === 'look') return known === null && asked === null ? [] : looking(asked, null);
+  if (asksForWork(point.verdict)) return renewal(asked);
+  if (point.verdict === 'ride_along' && point.rides !== null) return renewal(asked, pointKey(point.rides.weakPointId));
+  const behind = jobBehind(point, told, months);
+  if (behind !== null) return renewal(null, pointKey(behind.weakPointId));
+  if (isPlannedAhead(point, told, months)) return [...renewal(null), ...looking(null, pointKey(weakPointId))];
+  return known === null ? [] : looking(null, null);
 }
 
 function taskItems(
@@ -217,6 +278,7 @@ function taskItems(
         protects,
       },
       before: null,
+      goesWith: null,
     };
   }).filter(({ dueDay }) => dueDay! < until);
 }
@@ -232,7 +294,7 @@ export function proposalGround(
   const drafts = [
     ...told.points
       .filter(({ verdict, watch }) => verdict !== 'behind_it' && watch === null)
-      .flatMap((point) => pointItems(point, told, policy)),
+      .flatMap((point) => pointItems(point, told, { policy, months })),
     ...told.tasks.flatMap((task) => taskItems(task, told, { policy, months })),
   ];
   return {

@@ -6,7 +6,12 @@ import { wears, forecastOf, life, span } from './testing.ts';
 describe('what a renewal costs by month', () => {
   test('follows the life itself, as the closed form has it', () => {
     const item = wears('belt', life);
-    const costs = renewalCosts(forecastOf(item), item, { parts: 120, labour: 150, failure: 2400 }, span);
+    const costs = renewalCosts(
+      forecastOf(item),
+      item,
+      { parts: 120, labour: 150, failure: 2400, canLeave: false },
+      span,
+    );
     const planned = 150 + 120;
     const exact = deferralCosts({
       life: { shape: life.shape, scale: life.scale },
@@ -32,7 +37,7 @@ describe('what a renewal costs by month', () => {
     const { byMonth, later, told } = renewalCosts(
       forecastOf(item),
       item,
-      { parts: 120, labour: 150, failure: 2400 },
+      { parts: 120, labour: 150, failure: 2400, canLeave: false },
       span,
     );
     const sums = told.map(({ failures, parts, wear }) => failures + parts + wear);
@@ -45,7 +50,7 @@ describe('what a renewal costs by month', () => {
     const { byMonth, later, told } = renewalCosts(
       forecastOf(item),
       item,
-      { parts: 120, labour: 150, failure: 2400 },
+      { parts: 120, labour: 150, failure: 2400, canLeave: false },
       { months: 36, keptMonths: 8 },
     );
     // By hand from the Weibull: chance of failing within eight months, and what it then costs.
@@ -81,7 +86,7 @@ test('a part that never fails is never worth renewing; what is left beyond the m
   const { byMonth, later, told } = renewalCosts(
     forecastOf(never),
     never,
-    { parts: 100, labour: 50, failure: 10 },
+    { parts: 100, labour: 50, failure: 10, canLeave: false },
     span,
   );
   expect(told[0]).toMatchObject({ failures: 0, parts: 100, wear: 0 });
@@ -94,7 +99,7 @@ test('what fails again before it is given away counts as well', () => {
   const { told } = renewalCosts(
     forecastOf(old),
     old,
-    { parts: 120, labour: 150, failure: 2400 },
+    { parts: 120, labour: 150, failure: 2400, canLeave: false },
     { months: 36, keptMonths: 30 },
   );
   const hazard = (of: number): number => (of / 2000) ** 3;

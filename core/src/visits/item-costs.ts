@@ -1,3 +1,4 @@
+import { KEPT_DAYS } from '../money/failure.ts';
 import { failedAfterRenewal, failedByDay, type Forecast, type ItemForecast } from '../forecast/forecast.ts';
 
 /** Days of a month of the planner: twelve to a year. */
@@ -33,7 +34,12 @@ export interface RenewalMoney {
   readonly parts: number;
   readonly labour: number;
   readonly failure: number;
+  /** It may be left until it fails: nothing grave comes of that. */
+  readonly canLeave: boolean;
 }
+
+/** Months for which an owner is taken to keep a vehicle where nobody says. */
+const KEPT_MONTHS = KEPT_DAYS / PLAN_MONTH_DAYS;
 
 /** Length of a plan, and whether the vehicle is kept beyond it; months of the planner. */
 export interface PlanSpan {
@@ -64,22 +70,20 @@ function longRunRate(forecast: Forecast, item: ItemForecast, planned: number, fa
 
 const sumOf = ({ failures, parts, wear }: CostParts): number => failures + parts + wear;
 
-/** Costs by month of which the least is 0, from costs in full; `labour` comes on top of what is done later. */
-function beside(byMonth: readonly CostParts[], beyond: readonly CostParts[], labour: number): ItemCosts {
-  const later = beyond.reduce((least, one) => (sumOf(one) < sumOf(least) ? one : least));
-  const least = Math.min(...byMonth.map(sumOf), sumOf(later) + labour);
-  return {
-    byMonth: byMonth.map((one) => sumOf(one) - least),
-    later: sumOf(later) + labour - least,
-    told: [...byMonth, { ...later, parts: later.parts + labour }],
-  };
+/** Costs by month of which the least is 0, from costs in full, and of all ways of putting it off. */
+function beside(byMonth: readonly CostParts[], off: readonly CostParts[]): ItemCosts {
+  const later = off.reduce((least, one) => (sumOf(one) < sumOf(least) ? one : least));
+  const least = Math.min(...byMonth.map(sumOf), sumOf(later));
+  return { byMonth: byMonth.map((one) => sumOf(one) - least), later: sumOf(later) - least, told: [...byMonth, later] };
 }
 
 /**
  * Cost of renewing first in each month, labour of the visit apart, against its successors at their best pace:
  * c_f F(t) + c_parts (1 - F(t)) - g int_0^t (1 - F), where F is this part's own chance of having failed by then, as
  * the forecast has it with all that is known, and g the long-run rate of parts like it. Each less the least of all, so
- * that doing it at its best costs nothing. `later` is the least of the year beyond the horizon.
+ * that doing it at its best costs nothing. `later` is the least of renewing it in the year beyond the horizon, and,
+ * where nothing grave comes of it, of leaving it until it fails within the five years that a vehicle is kept: c_f F(T),
+ * with no renewal at the end.
  *
  * Of a vehicle that is given away within the horizon only what fails until then counts: c_f [F(t) + (1 - F(t)) Fn(T -
  * t)] + c_parts (1 - F(t)) with Fn of a part put in new and T the end; left for later it is c_f F(T).
@@ -87,7 +91,7 @@ function beside(byMonth: readonly CostParts[], beyond: readonly CostParts[], lab
 export function renewalCosts(
   forecast: Forecast,
   item: ItemForecast,
-  { parts, labour, failure }: RenewalMoney,
+  { parts, labour, failure, canLeave }: RenewalMoney,
   { months, keptMonths }: PlanSpan,
 ): ItemCosts {
   const planned = labour + parts;
@@ -103,7 +107,7 @@ export function renewalCosts(
       const again = failedAfterRenewal(forecast, item, forecast.nowDay + days, forecast.nowDay + end);
       return { failures: failing * (failed + (1 - failed) * again), parts: parts * (1 - failed), wear: 0 };
     });
-    return beside(byMonth, [{ failures: failing * failedBy(end), parts: 0, wear: 0 }], 0);
+    return beside(byMonth, [{ failures: failing * failedBy(end), parts: 0, wear: 0 }]);
   }
   const rate = longRunRate(forecast, item, planned, failing);
   const until = Math.min((months + BEYOND) * PLAN_MONTH_DAYS, forecast.ahead[forecast.ahead.length - 1]!);
@@ -129,7 +133,9 @@ export function renewalCosts(
     parts: parts * (1 - failed[month]!),
     wear: rate * (sum - of),
   }));
-  return beside(all.slice(0, months), all.slice(months), labour);
+  const beyond = all.slice(months).map((one) => ({ ...one, parts: one.parts + labour }));
+  const left: CostParts = { failures: failing * failedBy(KEPT_MONTHS * PLAN_MONTH_DAYS), parts: 0, wear: 0 };
+  return beside(all.slice(0, months), canLeave ? [...beyond, left] : beyond);
 }
 
 /**

@@ -134,13 +134,33 @@ describe('what is proposed', () => {
     expect(proposed(ground(), { ...terms, capacity: 20 })).toBeNull();
   });
 
+  test('what goes with a job stands on its visit, unless somebody puts it elsewhere', () => {
+    const together = changed(ground(), 'seal', { goesWith: 'belt' });
+    const on = (pins: ReadonlyMap<string, number>, key: string): number | undefined =>
+      proposeVisits(preparePlan(together, terms), { pins, left: left(400) })!.visits.find(({ keys }) =>
+        keys.includes(key),
+      )?.month;
+    for (const month of [0, 5, 17]) {
+      const pins = new Map([['belt', month]]);
+      expect([on(pins, 'belt'), on(pins, 'seal')]).toEqual([month, month]);
+    }
+    const apart = new Map([
+      ['belt', 4],
+      ['seal', 9],
+    ]);
+    expect([on(apart, 'belt'), on(apart, 'seal')]).toEqual([4, 9]);
+    const free = proposed(together)!;
+    const visit = free.visits.find(({ keys }) => keys.includes('belt'));
+    expect(visit === undefined ? free.later : visit.keys).toContain('seal');
+  });
+
   test('while something is dragged nothing is said of how good it is', () => {
     const prepared = preparePlan(ground(), terms);
     const quick = proposeVisits(prepared, { pins: new Map([['belt', 3]]), left: left(200), isQuick: true })!;
     expect(quick).toMatchObject({ above: null, proven: false, sets: [] });
     const sets = [{ month: 3, items: [0, 1] }];
     const helped = proposeVisits(prepared, { pins: NO_PINS, left: left(200), isQuick: true, sets })!;
-    expect(helped.sets).toBe(sets);
+    expect(helped.sets).toEqual(sets);
     expect(helped.money.total).toBeCloseTo(proposed()!.money.total, 6);
     expect(quick.visits.find(({ keys }) => keys.includes('belt'))!.month).toBe(3);
   });

@@ -9,6 +9,7 @@ import {
   type LookMoney,
   type TaskMoney,
 } from './item-costs.ts';
+import { groupsOf, mergeQuestion, spreadMonths, spreadSets, squeezeMonths, squeezeSets } from './groups.ts';
 import { planVisits, type PlanningOptions } from './plan.ts';
 import { mayStand, planStanding, type PlanItem, type PlanQuestion, type VisitSet } from './question.ts';
 import { searchPlan } from './search.ts';
@@ -22,6 +23,8 @@ export type ItemMoney =
       readonly parts: number;
       /** Cost of a failure beyond the planned work. */
       readonly failure: number;
+      /** It may be left until it fails: nothing grave comes of that. */
+      readonly canLeave: boolean;
     }
   | ({ readonly kind: 'look'; readonly forecast: ItemForecast | null } & Omit<LookMoney, 'isAlone'>)
   | ({ readonly kind: 'task' } & Omit<TaskMoney, 'labour'>);
@@ -39,6 +42,8 @@ export interface ProposalItem extends Limited {
   readonly notBeforeDay: number | null;
   /** A look that nothing asks for: it is proposed where it pays, before the renewal of this key. */
   readonly before: string | null;
+  /** Key of the job that it goes in new with: both stand on one visit unless somebody puts them apart. */
+  readonly goesWith: string | null;
 }
 
 /** A vehicle as it is planned for. */
@@ -66,7 +71,7 @@ function costsOf({ forecast }: ProposalGround, item: ProposalItem, terms: Propos
   const labour = terms.labourPerMinute * item.aloneMinutes;
   switch (money.kind) {
     case 'renew':
-      return renewalCosts(forecast, money.forecast, { parts: money.parts, labour, failure: money.failure }, terms);
+      return renewalCosts(forecast, money.forecast, { ...money, labour }, terms);
     case 'look':
       return money.forecast === null
         ? taskCosts(forecast, { dueMonth: 0, everyMonths: null, labour, protects: [] }, terms)
@@ -283,18 +288,34 @@ function planned(question: PlanQuestion, { left, isQuick = false, ...near }: Omi
   return found && { ...found, bound: -Infinity, proven: false, sets: near.sets ?? [] };
 }
 
+/** The same with what goes together on one visit; apart where together it fits on none. */
+function plannedTogether(question: PlanQuestion, items: readonly ProposalItem[], options: ProposalOptions) {
+  const { pins, ...near } = options;
+  const groups = groupsOf(items, pins);
+  const merged = mergeQuestion(question, groups);
+  const plan = planned(merged, {
+    ...near,
+    ...(near.from === undefined ? {} : { from: squeezeMonths(near.from, groups) }),
+    ...(near.sets === undefined ? {} : { sets: squeezeSets(near.sets, groups) }),
+  });
+  return plan === null
+    ? planned(question, near)
+    : { ...plan, months: spreadMonths(plan.months, groups), sets: spreadSets(plan.sets, groups) };
+}
+
 /**
  * Visits that cost least over the months ahead: what is due by its day, everything else where it is cheapest beside
  * what is open anyway, or later; looks where they lower the cost. `from` are months of the prepared items. Null where
  * something fits on no visit. Throws RangeError as the planner does.
  */
-export function proposeVisits(prepared: PreparedPlan, { pins, ...options }: ProposalOptions): Proposal | null {
+export function proposeVisits(prepared: PreparedPlan, options: ProposalOptions): Proposal | null {
+  const { pins } = options;
   const { ground, terms, items, looks } = prepared;
   const question = proposalQuestion(
     prepared,
     items.map(({ key }) => pins.get(key) ?? null),
   );
-  const plan = planned(question, options);
+  const plan = plannedTogether(question, items, options);
   if (plan === null) return null;
   const all = [...items, ...looks];
   const added = placeLooks(prepared, plan.months, pins);

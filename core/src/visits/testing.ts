@@ -62,6 +62,7 @@ export const item = (
   dueDay: null,
   notBeforeDay: null,
   before: null,
+  goesWith: null,
   isCooling: false,
   isInspected: false,
   ...more,
@@ -80,17 +81,17 @@ export const ground = (): ProposalGround => ({
     item('belt', {
       operations: ['belt'],
       aloneMinutes: 100,
-      money: { kind: 'renew', forecast: belt, parts: 120, failure: 2400 },
+      money: { kind: 'renew', forecast: belt, parts: 120, failure: 2400, canLeave: false },
     }),
     item('pump', {
       operations: ['pump'],
       aloneMinutes: 90,
-      money: { kind: 'renew', forecast: pump, parts: 90, failure: 900 },
+      money: { kind: 'renew', forecast: pump, parts: 90, failure: 900, canLeave: false },
     }),
     item('seal', {
       operations: ['seal'],
       aloneMinutes: 25,
-      money: { kind: 'renew', forecast: seal, parts: 30, failure: 200 },
+      money: { kind: 'renew', forecast: seal, parts: 30, failure: 200, canLeave: false },
     }),
     item('oil', {
       ownMinutes: 35,

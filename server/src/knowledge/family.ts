@@ -183,7 +183,7 @@ export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WI
 /** What renewing takes, by the id of an operation: all it needs, those that give access first. */
 function workOf(
   told: readonly LibraryOperation[],
-): (id: string) => Required<Pick<WeakPointFact, 'operation' | 'access' | 'work'>> {
+): (id: string) => Required<Pick<WeakPointFact, 'operation' | 'access' | 'goesWith' | 'work'>> {
   const operations = new Map(told.map((operation) => [operation.key, operation]));
   const keys = new Map(told.map(({ id, key }) => [id, key]));
   return (id) => {
@@ -195,6 +195,7 @@ function workOf(
     return {
       operation: keys.get(id)!,
       access: taken.map(({ key, minutes }) => ({ key, minutes })),
+      goesWith: each(({ renewKeys }) => renewKeys, words),
       work: {
         tools: each(
           ({ tools }) => tools,

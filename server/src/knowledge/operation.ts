@@ -61,7 +61,7 @@ export const OPERATIONS = `
       select coalesce(jsonb_agg(c.name order by c.name), '[]')
       from component c
       where c.key in (select jsonb_array_elements_text(o.renew_with))
-    ) as "renewWith",
+    ) as "renewWith", o.renew_with as "renewKeys",
     (
       select coalesce(jsonb_agg(n.key order by n.position), '[]')
       from operation_need x

@@ -15,6 +15,7 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   weekMinutes: 4_800,
   serviceKm: 15_000,
   serviceDays: 365,
+  holdDays: 14,
   usualKmPerYear: 15_000,
   limits: { ...DEFAULT_LIMITS, cosmetic: null },
   proofFor: [...DEFAULT_PROOF],

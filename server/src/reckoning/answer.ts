@@ -55,6 +55,7 @@ export function fittingVariants(
 export const policyOf = (settings: SettingsValues): OutlookPolicy => ({
   serviceKm: settings.serviceKm,
   serviceDays: settings.serviceDays,
+  holdDays: settings.holdDays,
   safetyLimit: settings.safetyLimit,
   proofFor: settings.proofFor,
   schools: settings.schools,

@@ -52,7 +52,7 @@ function pointCandidate(
   const off = (look.off ?? []).filter((key) => operations.has(key));
   const asked = asksForWork(row.verdict);
   // What nobody can show is looked at for what it is if it is the first one.
-  const chance = Math.max(row.chance, row.rule.startsWith('no_proof') ? (row.ifFirst ?? 0) : 0);
+  const chance = Math.max(row.chance, row.unproved ?? 0);
   const worth = lookWorth({
     chance,
     detection: look.detection,

@@ -51,8 +51,7 @@ describe('what stands of a vehicle', () => {
         chance: worst.chance,
         others: Math.max(0, rows.filter(({ verdict }) => asksForWork(verdict)).length - 1),
       });
-      const unproved = worst.rule.startsWith('no_proof') ? worst.ifFirst : null;
-      expect(standing.if_first).toEqual(unproved);
+      expect(standing.if_first).toEqual(worst.unproved);
       const due = worst.due !== null && worst.due.day <= TODAY + 3 * 365.25 ? worst.due : null;
       expect(standing.due_km).toEqual(due === null ? null : (expect.closeTo(due.km, 6) as number));
       expect(standing.due_day === null ? null : dayFromIso(standing.due_day)).toEqual(due && Math.floor(due.day));

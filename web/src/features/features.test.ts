@@ -83,6 +83,7 @@ describe('settings form', () => {
     taxRate: 0.2,
     serviceKm: 16_093.44,
     serviceDays: 365,
+    holdDays: 14,
     usualKmPerYear: 16_093.44,
     limits: { ...each<number | null>(0.08), cosmetic: null },
     proofFor: ['engine' as const, 'safety' as const],

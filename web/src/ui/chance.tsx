@@ -1,10 +1,11 @@
 import { HoverCard } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { temperColour, TEMPERS } from './temper.ts';
-import { percentText } from './units.ts';
+import { dayText, percentText } from './units.ts';
 
-/** A chance: a temper-coloured tab and the figure. */
-export function Chance({ chance }: { chance: number }): ReactNode {
+/** A chance: a temper-coloured tab and the figure. What has failed is no chance: it says so, with its day if known. */
+export function Chance({ chance, failedDay = null }: { chance: number; failedDay?: number | null }): ReactNode {
+  const failed = failedDay === null ? 'Failed' : `Failed ${dayText(failedDay)}`;
   return (
     <span className="figure inline-flex items-center gap-2 whitespace-nowrap text-lg font-semibold">
       <span
@@ -12,7 +13,7 @@ export function Chance({ chance }: { chance: number }): ReactNode {
         className="h-5 w-3 rounded-sm border"
         style={{ background: temperColour(chance), borderColor: 'var(--temper-edge)' }}
       />
-      {percentText(chance)}
+      {chance === 1 ? failed : percentText(chance)}
     </span>
   );
 }

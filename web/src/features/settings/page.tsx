@@ -37,6 +37,7 @@ const LABELS = {
   taxRate: 'Tax',
   serviceKm: 'Service distance in km',
   serviceDays: 'Service days',
+  holdDays: 'Days until it can be brought in',
   usualKmPerYear: 'Usual use in km',
   safetyLimit: 'Safety limit',
   limits: 'Limits',
@@ -156,6 +157,13 @@ function ServicePart({
         error={said('usualKmPerYear')}
         inputMode="numeric"
         hint="For a vehicle with too few readings"
+      />
+      <TextField
+        label="Brought in within, days"
+        {...register('holdDays')}
+        error={said('holdDays')}
+        inputMode="numeric"
+        hint="What reaches its limit before that is on Hold"
       />
     </fieldset>
   );

@@ -23,6 +23,7 @@ export interface Values {
   taxPercent: string;
   serviceDistance: string;
   serviceDays: string;
+  holdDays: string;
   usualDistance: string;
   safetyPercent: string;
   firstWeekday: string;
@@ -50,6 +51,7 @@ export const valuesOf = (settings: Settings): Values => ({
   taxPercent: percent(settings.taxRate),
   serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))),
   serviceDays: String(settings.serviceDays),
+  holdDays: String(settings.holdDays),
   usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
   safetyPercent: percent(settings.safetyLimit),
   firstWeekday: String(settings.firstWeekday),
@@ -84,6 +86,7 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
   taxRate: numberTyped(values.taxPercent) / 100,
   serviceKm: toKm(numberTyped(values.serviceDistance), shownIn),
   serviceDays: Math.round(numberTyped(values.serviceDays)),
+  holdDays: Math.round(numberTyped(values.holdDays)),
   usualKmPerYear: toKm(numberTyped(values.usualDistance), shownIn),
   safetyLimit: numberTyped(values.safetyPercent) / 100,
   firstWeekday: Number(values.firstWeekday),

@@ -1,3 +1,4 @@
+import { RowChance } from '../row-chance.tsx';
 import type { AnswerRow } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { asksForWork, type DistanceUnit } from '@crosspeen/core';
@@ -43,14 +44,14 @@ export function Asking({
               className="grid h-full w-full grid-cols-[1fr_auto] content-start gap-x-3 rounded-md border border-rule-strong bg-sheet px-3.5 py-2 text-left hover:bg-well"
             >
               <VerdictMark verdict={row.verdict} className="text-xl!" />
-              <Chance chance={row.chance} />
+              <RowChance row={row} />
               <span className="col-span-2 font-semibold leading-tight">{row.title}</span>
-              {row.rule.startsWith('no_proof') && row.ifFirst !== null && (
+              {row.unproved !== null && (
                 <span className="col-span-2 text-soft">
                   No proof of a renewal
-                  {percentText(row.ifFirst) !== percentText(row.chance) && (
+                  {percentText(row.unproved) !== percentText(row.chance) && (
                     <>
-                      ; if it is the first one <Chance chance={row.ifFirst} />
+                      ; if it is the first one <Chance chance={row.unproved} />
                     </>
                   )}
                 </span>

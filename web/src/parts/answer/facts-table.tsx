@@ -1,3 +1,4 @@
+import { isFailed, RowChance } from '../row-chance.tsx';
 import type { AnswerRow, Settings } from '@crosspeen/contract';
 import type { Answer } from '../../api/answer.ts';
 import { minutesText, CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@crosspeen/core';
@@ -68,6 +69,19 @@ function Said({ row, unit }: { row: AnswerRow; unit: DistanceUnit }): ReactNode 
   );
 }
 
+/** Chance of having failed already from which on the row says so. */
+const WORTH_SAYING = 0.05;
+
+/** How likely it has failed already and is still in there, where that is worth saying. */
+function AlreadyThere({ row }: { row: AnswerRow }): ReactNode {
+  if (isFailed(row) || row.already < WORTH_SAYING) return null;
+  return (
+    <span className="block text-sm text-soft">
+      may already be there: <span className="figure text-base">{percentText(row.already)}</span>
+    </span>
+  );
+}
+
 /** A weak point by name, with its chance on a phone. */
 function RowTitle({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit: DistanceUnit }): ReactNode {
   return (
@@ -80,7 +94,7 @@ function RowTitle({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit:
         </span>
       )}
       <span className="my-1 flex flex-wrap items-center gap-x-4 md:hidden">
-        <Chance chance={row.chance} />
+        <RowChance row={row} />
         <Due row={row} today={answer.today} unit={unit} />
       </span>
       <span className="block text-soft">{row.reason}</span>
@@ -190,14 +204,15 @@ export function FactsTable({
       headClass: 'w-32',
       from: 'md',
       className: 'py-2.5',
-      cell: ({ chance, ifFirst }) => (
+      cell: (row) => (
         <>
-          <Chance chance={chance} />
-          {ifFirst !== null && percentText(ifFirst) !== percentText(chance) && (
+          <RowChance row={row} />
+          {!isFailed(row) && row.ifFirst !== null && percentText(row.ifFirst) !== percentText(row.chance) && (
             <span className="block text-sm text-soft">
-              if it is the first one <span className="figure text-base">{percentText(ifFirst)}</span>
+              if it is the first one <span className="figure text-base">{percentText(row.ifFirst)}</span>
             </span>
           )}
+          <AlreadyThere row={row} />
         </>
       ),
     },

@@ -1,7 +1,7 @@
 import { minutesText } from '@crosspeen/core';
 import type { AnswerRow, PartOption, Settings, VisitCreate } from '@crosspeen/contract';
 import type { ReactNode } from 'react';
-import { Chance } from '../../ui/chance.tsx';
+import { RowChance } from '../row-chance.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Select } from '../../ui/select.tsx';
 import { moneyText } from '../../ui/units.ts';
@@ -111,7 +111,7 @@ function JobChoiceRow({
       </label>
       {adds && <Adds {...adds} />}
       <VerdictMark verdict={row.verdict} />
-      <Chance chance={row.chance} />
+      <RowChance row={row} />
     </div>
   );
 }

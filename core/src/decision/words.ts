@@ -1,5 +1,7 @@
 import { minutesText } from '../units/minutes.ts';
-import type { Consequence, RideFact, VerdictFacts, VerdictRule } from './verdict.ts';
+import type { DecisionRule } from './decide.ts';
+import type { DecisionFacts, RideFact } from './facts.ts';
+import type { Consequence } from './kinds.ts';
 
 /** Consequences in a mechanic's words. */
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
@@ -48,64 +50,101 @@ interface Said {
   readonly then: string;
   /** Words that no renewal is proven, and the chance in that case. */
   readonly unproven: string;
+  /** Words that a look was good, where one is on file and was not enough. */
+  readonly good: string;
+  /** Words that a look is told but would not settle it, or that none is told. */
+  readonly noLook: string;
+  readonly since: string;
   /** The job that it goes along with. */
   readonly ride: RideFact | null;
 }
 
-const REASONS: Readonly<Record<VerdictRule, (said: Said) => string>> = {
-  does_not_apply: () => 'It does not apply to this engine.',
-  failed_and_grave: () => 'It has failed here; no renewal recorded after that.',
-  failed: () => 'It has failed here; no renewal recorded after that.',
-  worn_and_grave: ({ then }) => `It is worn. If it fails, ${then}.`,
+const FAILED = 'It has failed here; no renewal recorded after that.';
+
+const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
+  failed_and_grave: () => FAILED,
+  stain: () => 'It only leaves a stain: nobody opens it for that.',
+  failed: () => FAILED,
+  worn_and_grave: ({ then }) => `It is worn and may not last until it is brought in. If it fails, ${then}.`,
   worn: () => 'Worn at the last look, and not renewed since.',
   watched_look: ({ chance }) =>
     `${chance} before the next service. Nobody renews it before it fails; a look tells more.`,
   watched: () => 'Nobody renews it before it fails: the driver keeps an eye on it.',
+  watched_left: ({ chance }) => `Nobody renews it before it fails; ${chance} before the next service.`,
   revised_part: () => 'The revised part is fitted; it ends this weak point.',
   too_likely_to_drive: ({ chance, then }) => `${chance} before the next service. If it fails, ${then}.`,
+  customary: ({ since, chance }) => `Its customary interval has passed${since}; ${chance} before the next service.`,
+  customary_condition: ({ since }) => `Its customary interval has passed${since}. A look settles it.`,
   no_proof_look: ({ unproven }) => `${unproven} A look settles it.`,
-  no_proof_customary: ({ unproven }) => unproven,
+  no_proof_customary: ({ unproven, good }) => `${unproven}${good}`,
   no_proof_listen: ({ unproven }) => `${unproven} Look before anybody opens it.`,
-  no_proof: ({ unproven }) => `${unproven} It cannot be looked at.`,
+  no_proof: ({ unproven, noLook }) => `${unproven} ${noLook}`,
+  looked_at: ({ chance }) => `It was good at the last look; ${chance} before the next service. Look again by then.`,
   safety_look: ({ chance, limit }) => `Safety item: ${chance} before the next service is over ${limit}. Look at it.`,
   safety_never_waits: ({ chance, limit }) =>
     `Safety item: ${chance} before the next service is over ${limit}, and no look would settle it.`,
   over_limit_warns: ({ chance, limit }) =>
-    `${chance} before the next service is over ${limit}; a look finds it in time.`,
+    `${chance} before the next service is over ${limit}. Look before it is renewed.`,
   over_limit_beyond_a_look: ({ chance, limit }) =>
     `${chance} before the next service is over ${limit}; even a good look would leave it over.`,
-  over_limit: ({ chance, limit }) => `${chance} before the next service is over ${limit}. It gives no early sign.`,
+  over_limit: ({ chance, limit, noLook }) => `${chance} before the next service is over ${limit}. ${noLook}`,
+  left_until_it_fails: ({ chance }) =>
+    `${chance} before the next service. Renewing it in advance costs more than waiting for it.`,
   school_renews: ({ chance }) => `${chance} before the next service; the school used here renews it by then.`,
   school_looks: ({ chance }) => `${chance} before the next service; the school used here looks at it by then.`,
   school_beyond_a_look: ({ chance }) => `${chance} before the next service: more than even a good look would settle.`,
-  would_have_shown: () => 'An engine that has this fault would have shown it by now.',
-  crosses_soon_warns: ({ chance, limit }) =>
-    `${chance} now; it will go above ${limit} before the next service. A look at that visit settles it.`,
-  crosses_soon: ({ chance, limit }) => `${chance} now; it will go above ${limit} before the next service.`,
-  safety_watched: ({ chance }) => `Safety item: look at it at every service; ${chance} before the next one.`,
+  interval_look: ({ chance }) => `A look is due by its interval; ${chance} before the next service.`,
+  customary_look: ({ since, chance }) =>
+    `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
+    `and no renewal is recorded: look at it. ${chance} before the next service.`,
+  customary_unseen: ({ since, chance }) =>
+    `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
+    `and it cannot be looked at: ${chance} before the next service.`,
+  customary_left: ({ since, chance }) =>
+    `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
+    `but renewing it in advance costs more than waiting for it: ${chance} before the next service.`,
   rides_along: ({ ride }) => alongWords(ride!),
-  near_limit_deep: ({ chance, limit }) => `${chance}, near ${limit}, but hard to reach: do it with other work there.`,
+  would_have_shown: () => 'An engine that has this fault would have shown it by now.',
+  safety_watched: ({ chance }) => `Safety item: look at it at every service; ${chance} before the next one.`,
   near_limit: ({ chance, limit }) => `${chance}, near ${limit}: look at it at the next visit.`,
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
 
-const alongWords = ({ title, minutes, alone }: RideFact): string =>
-  `“${title}” lays it open: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself, and its own time would come first.`;
+const ALONG: Readonly<Record<RideFact['because'], (ride: RideFact) => string>> = {
+  same_part: ({ title }) => `“${title}” renews this very part.`,
+  named: ({ title, minutes, alone }) =>
+    `Goes in new with “${title}”: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself.`,
+  cheaper: ({ title, minutes, alone }) =>
+    `“${title}” opens it: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself. That costs less than waiting.`,
+};
+const alongWords = (ride: RideFact): string => ALONG[ride.because](ride);
 
 /** Below this chance that it is the first one nobody would believe it. */
 const HARDLY_FIRST = 0.01;
 
-/** The reason of a verdict in one line, from the rule that decided and the figures it used. */
-export const reasonWords = (rule: VerdictRule, facts: VerdictFacts): string =>
+const unprovenWords = ({ firstChance, chanceIfFirst, noProof }: DecisionFacts): string =>
+  firstChance < HARDLY_FIRST || !noProof
+    ? 'Not known how old the part in there is: no renewal recorded.'
+    : `Nobody can show that it was renewed; if it is the first one, ${chanceWords(chanceIfFirst)} before the next service.`;
+
+/** Who asks for the interval that has passed, in brackets. */
+const sinceWords = ({ customPassed, customBy }: DecisionFacts): string =>
+  !customPassed || customBy.length === 0 ? '' : ` (${customBy.join(', ')})`;
+
+/** The reason of a decision in one line, from the rule that decided and the facts it used. */
+export const reasonWords = (rule: DecisionRule, facts: DecisionFacts): string =>
   REASONS[rule]({
     chance: chanceWords(facts.chance),
-    limit: facts.limit === Infinity ? 'no limit' : `the workshop’s limit of ${chanceWords(facts.limit)}`,
+    limit: facts.classLimit === Infinity ? 'no limit' : `the workshop’s limit of ${chanceWords(facts.classLimit)}`,
     then: CONSEQUENCE_WORDS[facts.consequence],
     ride: facts.ridesWith,
-    unproven:
-      facts.firstChance < HARDLY_FIRST
-        ? 'Not known how old the part in there is: no renewal recorded.'
-        : `Nobody can show that it was renewed; if it is the first one, ${chanceWords(facts.chanceIfFirst)} before the next service.`,
+    unproven: unprovenWords(facts),
+    good:
+      facts.look?.isOnFile === true
+        ? ` The last look was good, but such a look finds only ${chanceWords(facts.look.detection)}.`
+        : '',
+    noLook: facts.look === null ? 'No look is told for it.' : 'A look takes more off than its renewal.',
+    since: sinceWords(facts),
   });
 
 const RECORD_OF_RENEWAL = 'A record of its renewal.';
@@ -114,43 +153,49 @@ const PROOF = 'A record of when it was last renewed.';
 const OTHER_SCHOOL = 'Following another school for this consequence, in the settings; or a renewal.';
 const CLEAN_LOOK = 'A good look lowers the chance; if it is worn, renew it.';
 
-/** Events that would change a verdict; null if only the chance and the records decide it. */
-const CHANGES: Readonly<Record<VerdictRule, string | null>> = {
-  does_not_apply: 'Finding that it is another engine after all.',
+/** Events that would change a decision; null if only the chance and the records decide it. */
+const CHANGES: Readonly<Record<DecisionRule, string | null>> = {
   failed_and_grave: RECORD_OF_RENEWAL,
+  stain: null,
   failed: RECORD_OF_RENEWAL,
   worn_and_grave: RENEWED_OR_SOUND,
   worn: RENEWED_OR_SOUND,
   watched_look: CLEAN_LOOK,
   watched: 'A failure, or a look that finds more.',
+  watched_left: 'A failure, or a look that finds more.',
   revised_part: 'Finding the old part fitted after all.',
   too_likely_to_drive: null,
+  customary: RECORD_OF_RENEWAL,
+  customary_condition: CLEAN_LOOK,
   no_proof_look: 'A record of when it was last renewed, or a good look.',
   no_proof_customary: PROOF,
-  no_proof_listen: PROOF,
+  no_proof_listen: 'A record of when it was last renewed, or a good look.',
   no_proof: PROOF,
+  looked_at: CLEAN_LOOK,
   safety_look: CLEAN_LOOK,
   safety_never_waits: null,
   over_limit_warns: CLEAN_LOOK,
   over_limit_beyond_a_look: null,
   over_limit: null,
+  left_until_it_fails: 'A failure; or first signs of it.',
   school_renews: OTHER_SCHOOL,
   school_looks: OTHER_SCHOOL,
   school_beyond_a_look: null,
+  interval_look: CLEAN_LOOK,
+  customary_look: 'A record of when it was last renewed, or a good look.',
+  customary_unseen: RECORD_OF_RENEWAL,
+  customary_left: 'A failure; or first signs of it.',
+  rides_along: 'Cancel that job, or enter its renewal.',
   would_have_shown: 'A renewal with the unrevised part, or first signs of it.',
-  crosses_soon_warns: CLEAN_LOOK,
-  crosses_soon: null,
-  safety_watched: null,
-  rides_along: 'Leaving that job, or a record that it was renewed of late.',
-  near_limit_deep: null,
+  safety_watched: CLEAN_LOOK,
   near_limit: CLEAN_LOOK,
   below_limit: null,
 };
 
-/** One line about the event that would change the verdict. */
+/** One line about the event that would change the decision. */
 export function wouldChangeWords(
-  rule: VerdictRule,
-  facts: VerdictFacts,
+  rule: DecisionRule,
+  facts: DecisionFacts,
   historyOpen: boolean,
   settle: string | null,
 ): string {
