@@ -15,6 +15,7 @@ import {
   type Verdict,
 } from '@crosspeen/core';
 import type { EngineKnown } from './natures.ts';
+import { planFaults, plannedPart } from './plan-faults.ts';
 
 /** What one part is told of its past, and what was found at it. */
 const HISTORIES = ['no record', 'never renewed', 'renewed lately', 'renewed', 'renewed cheaply'] as const;
@@ -25,6 +26,12 @@ type Found = (typeof FINDINGS)[number];
 const TODAY = 20_780;
 const RATES = [8000, 25_000] as const;
 const READINGS = [20_000, 60_000, 90_000, 120_000, 160_000, 200_000, 250_000, 320_000] as const;
+/** Readings at which visits are planned too, and the months of a plan and of a purchase sheet. */
+const PLANNED_AT: ReadonlySet<number> = new Set([90_000, 160_000, 250_000]);
+const PLAN_MONTHS = 36;
+const BOUGHT_MONTHS = 24;
+/** Money of the owner's half day for a visit, minor units. */
+const VISIT_OWNER_COST = 8000;
 /** A look was made so many days ago. */
 const FOUND_AGO = 15;
 /** A late renewal was so many days ago, any other this part of the life of the vehicle. */
@@ -172,6 +179,26 @@ export function decisionFaults(engines: readonly EngineKnown[], policy: OutlookP
               asked += rows.length;
               const byKey = new Map(rows.map((row) => [row.weakPoint.key, row]));
               if (found === 'nothing') nothing.set(history, byKey);
+              if (found === 'nothing' && PLANNED_AT.has(km)) {
+                const vehicle = {
+                  parts: rows.map(plannedPart),
+                  forecast: drawing!.forecast,
+                  operations: new Map(engine.operations.map((operation) => [operation.key, operation])),
+                  tasks: [],
+                  rateKmPerDay: rate / DAYS_PER_YEAR,
+                };
+                for (const isBought of [false, true])
+                  for (const [fault, what] of planFaults(vehicle, policy, {
+                    months: isBought ? BOUGHT_MONTHS : PLAN_MONTHS,
+                    isBought,
+                    visitOwnerCost: VISIT_OWNER_COST,
+                  }).faults)
+                    if (fault === 'a plan that contradicts a row' || fault === 'an old part behind a new one')
+                      add(
+                        'row, plan and purchase sheet disagree',
+                        `${engine.code} ${variant.key}, ${km} km at ${rate} a year, ${history}${isBought ? ', bought' : ''}: ${what}`,
+                      );
+              }
               for (const row of rows) {
                 const { weakPoint, verdict } = row;
                 const level = ASKS[verdict];

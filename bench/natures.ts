@@ -17,6 +17,7 @@ export interface EngineKnown {
   readonly interference: boolean;
   readonly variants: readonly { readonly key: string; readonly name: string }[];
   readonly weakPoints: readonly WeakPointFact[];
+  readonly operations: readonly { readonly key: string; readonly minutes: number; readonly needs: readonly string[] }[];
 }
 
 /** What must never be: each names the vehicle it was seen on. */

@@ -12,8 +12,8 @@ export async function knownEngines(url: string, packs: readonly Pack[]): Promise
     );
     return await Promise.all(
       families.map(async ({ id, code, interference }) => {
-        const { variants, weakPoints } = (await familyKnowledge(source.manager, id))!;
-        return { code, interference, variants, weakPoints };
+        const { variants, weakPoints, operations } = (await familyKnowledge(source.manager, id))!;
+        return { code, interference, variants, weakPoints, operations };
       }),
     );
   } finally {

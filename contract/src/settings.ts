@@ -24,10 +24,9 @@ export const settingsValues = z.object({
   serviceKm: z.number().min(1000, { message: 'must be at least 1,000 km' }).max(200_000),
   serviceDays: z.int().min(30, { message: 'must be at least 30 days' }).max(3650),
   /** Days until a vehicle can be brought in: what crosses its limit before that is held. */
-  holdDays: z
-    .int()
-    .min(1, { message: 'must be at least 1 day' })
-    .max(90, { message: 'must be at most 90 days' }),
+  holdDays: z.int().min(1, { message: 'must be at least 1 day' }).max(90, { message: 'must be at most 90 days' }),
+  /** Cost of a visit to the owner, half a day of his time; minor units. */
+  visitOwnerMinor: z.int().min(0, { message: 'must not be negative' }).max(10_000_000),
   /** Prior use of a vehicle nobody has two readings of, km a year. */
   usualKmPerYear: z.number().min(100).max(500_000),
   limits,

@@ -215,6 +215,8 @@ export { costSpread, quantilesOf, yearsAhead, type YearCost } from './visits/ahe
 export { besideWork, type Beside } from './visits/beside.ts';
 export {
   keyMeans,
+  type ToldPoint,
+  type ToldTask,
   lookKey,
   plannedAction,
   pointKey,

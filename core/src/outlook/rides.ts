@@ -20,14 +20,15 @@ const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =
 const goesWith = ({ weakPoint }: RowWorkings, { weakPoint: { componentKey } }: RowWorkings): boolean =>
   weakPoint.goesWith?.includes(componentKey) ?? false;
 
-/** True where a record says that it was renewed less than a quarter of its custom ago, or else of the job's custom. */
+/** True where a record says that it was renewed less than a quarter of its custom before the job, or else of the job's. */
 function isYoung({ weakPoint, question, state }: RowWorkings, job: RowWorkings): boolean {
   const [install] = state.installs;
   if (install!.certainty !== 'done') return false;
   const own = customOf(weakPoint.statements);
+  const day = Math.max(question.today, job.due?.day ?? question.today);
   return (own.length > 0 ? own : customOf(job.weakPoint.statements)).every(({ clock: kind, at }) => {
     const clock = question.clocks[kind];
-    return clock === undefined || clock.at(question.today) - clock.at(install!.day) < YOUNG * at;
+    return clock === undefined || clock.at(day) - clock.at(install!.day) < YOUNG * at;
   });
 }
 
@@ -81,6 +82,23 @@ function rideOf(
   return saves > 0 ? fact(job, { minutes, saves, because: 'cheaper' }) : null;
 }
 
+/** The ride of what something names as new that itself only goes along: with the job behind both. */
+function broughtBy(
+  row: RowWorkings,
+  brought: RowWorkings,
+  jobs: readonly RowWorkings[],
+): { readonly job: RowWorkings; readonly ride: RideFact } {
+  const job = jobs.find(({ weakPoint }) => weakPoint.id === brought.facts.ridesWith!.weakPointId)!;
+  const open = new Set([...jobs, brought].flatMap(({ weakPoint }) => weakPoint.access.map(({ key }) => key)));
+  const { access, renewMinutes, partPrice } = row.weakPoint;
+  const minutes = Math.max(0, renewMinutes - minutesOf(access.filter(({ key }) => open.has(key))));
+  const { id, title } = job.weakPoint;
+  return {
+    job,
+    ride: { weakPointId: id, title, minutes, alone: renewMinutes, partPrice, saves: null, because: 'named' },
+  };
+}
+
 /** A look that is due well before the job is made then. */
 const looksFirst = ({ verdict, due }: RowWorkings, job: RowWorkings): boolean =>
   verdict === 'look' && due !== null && job.due !== null && due.day < job.due.day - LOOK_FIRST_DAYS;
@@ -94,19 +112,29 @@ export function withRides(rows: readonly RowWorkings[]): RowWorkings[] {
     .filter(({ verdict }) => verdict === 'renew' || verdict === 'hold')
     .sort((a, b) => (a.due?.day ?? Infinity) - (b.due?.day ?? Infinity));
   if (jobs.length === 0) return [...rows];
-  return rows.map((row) => {
-    if (!givesWay(row)) return row;
-    const found = rideOf(row, jobs);
+  const along = (row: RowWorkings, found: { readonly job: RowWorkings; readonly ride: RideFact } | null) => {
     if (found === null || looksFirst(row, found.job)) return row;
     const { verdict, rule } = RIDES_ALONG;
-    const pressing = row.rank - VERDICTS.indexOf(row.verdict);
     return {
       ...row,
       facts: { ...row.facts, ridesWith: found.ride },
       verdict,
       rule,
       due: found.job.due,
-      rank: VERDICTS.indexOf(verdict) + pressing,
+      rank: VERDICTS.indexOf(verdict) + row.rank - VERDICTS.indexOf(row.verdict),
     };
-  });
+  };
+  let decided = rows.map((row) => (givesWay(row) ? along(row, rideOf(row, jobs)) : row));
+  // What goes along opens things too: what it names as new goes with the job that brought it.
+  for (let isMore = true; isMore;) {
+    const riding = decided.filter(({ facts }) => facts.ridesWith !== null);
+    const next = decided.map((row) => {
+      if (!givesWay(row) || row.facts.ridesWith !== null) return row;
+      const brought = riding.find((one) => goesWith(one, row));
+      return brought === undefined || isYoung(row, brought) ? row : along(row, broughtBy(row, brought, jobs));
+    });
+    isMore = next.some((row, i) => row !== decided[i]);
+    decided = next;
+  }
+  return decided;
 }

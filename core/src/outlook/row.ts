@@ -6,7 +6,7 @@ import type { ClocksByKind } from '../usage/clock.ts';
 import type { School } from '../schools/schools.ts';
 import { hastenedClocks, type Neglect } from '../upkeep/hastened.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
-import { decide, wornLimit, type DecisionRule } from '../decision/decide.ts';
+import { decide, isGrave, wornLimit, type DecisionRule } from '../decision/decide.ts';
 import type { DecisionFacts } from '../decision/facts.ts';
 import { asksForWork, limitFor, VERDICTS, wantsProof, type Verdict } from '../decision/kinds.ts';
 import { customOf, isTrusted } from '../history/custom.ts';
@@ -213,7 +213,6 @@ const AT_ONCE: ReadonlySet<DecisionRule> = new Set([
   'customary',
   'customary_condition',
   'no_proof_customary',
-  'no_proof_look',
 ]);
 
 /**
@@ -397,7 +396,7 @@ export function judgeRow(
     const at = (ahead: number): DueFact => dueRange(state, ahead, input, kmAtDay);
     const schoolDay = view.due?.day ?? Infinity;
     if (!asksForWork(verdict)) return schoolDay === Infinity ? null : at(schoolDay - today);
-    if (verdict === 'hold' || AT_ONCE.has(rule)) return at(0);
+    if (verdict === 'hold' || AT_ONCE.has(rule) || (rule === 'no_proof_look' && isGrave(facts))) return at(0);
     if (rule.startsWith('school_')) return at(schoolDay - today);
     const byInterval = Math.min(nextOf('look'), nextOf('renew')) - today;
     const interval = byInterval > 0 ? byInterval : rule === 'interval_look' ? 0 : Infinity;

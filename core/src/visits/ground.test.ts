@@ -119,12 +119,12 @@ describe('weak points', () => {
   });
 
   test('nothing is renewed that no decision asks for and no school dates within the plan', () => {
-    const keys = (more: Partial<ToldPoint>): string[] =>
-      items({ points: [point('belt', { authorities: [custom], ...more })] }).map(({ key }) => key);
-    expect(keys({ due: null })).toEqual([]);
-    expect(keys({ due: { day: NOW + 36 * 30.4375 } })).toEqual([]);
-    expect(keys({ due: { day: NOW + 36 * 30.4375 - 1 } })).toEqual([pointKey('belt')]);
-    expect(keys({ due: AHEAD, verdict: 'watch' })).toEqual([]);
+    const isLeft = (more: Partial<ToldPoint>): boolean[] =>
+      items({ points: [point('belt', { authorities: [custom], ...more })] }).map(({ isOnlyByHand }) => isOnlyByHand);
+    expect(isLeft({ due: null })).toEqual([true]);
+    expect(isLeft({ due: { day: NOW + 36 * 30.4375 } })).toEqual([true]);
+    expect(isLeft({ due: { day: NOW + 36 * 30.4375 - 1 } })).toEqual([false]);
+    expect(isLeft({ due: AHEAD, verdict: 'watch' })).toEqual([true]);
   });
 
   test('what may be left until it fails is told so: nothing grave, and nothing that is asked for', () => {
@@ -167,8 +167,11 @@ describe('weak points', () => {
     const renewed = (day: number) => ({ installs: [{ certainty: 'done', day }] });
     // A quarter of 3,000 days before the job.
     expect(with_(renewed(NOW + 400 - 750))).toEqual([null, pointKey('belt')]);
-    expect(with_(renewed(NOW + 400 - 749))).toEqual([null]);
-    expect(items({ points: [{ ...job, due: null }, point('hose')] })).toEqual([]);
+    expect(with_(renewed(NOW + 400 - 749))).toEqual([null, null]);
+    expect(items({ points: [{ ...job, due: null }, point('hose')] }).map(({ goesWith }) => goesWith)).toEqual([
+      null,
+      null,
+    ]);
   });
 
   test('what is asked for is done rather than looked at; a look that is asked for is a look, by its day', () => {
@@ -334,8 +337,14 @@ describe('upkeep', () => {
 });
 
 test('without being told otherwise a plan has no limits but the months, and cooling goes in before summer', () => {
-  const usual = usualTerms(36, 60);
-  expect(usual).toMatchObject({ months: 36, keptMonths: null, coolingBeforeSummer: true, labourPerMinute: 1 });
+  const usual = usualTerms(36, { labourCostPerHour: 60, visitOwnerCost: 40 });
+  expect(usual).toMatchObject({
+    visitCost: 70,
+    months: 36,
+    keptMonths: null,
+    coolingBeforeSummer: true,
+    labourPerMinute: 1,
+  });
 });
 
 test('a key means what it was made of', () => {

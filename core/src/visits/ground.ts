@@ -135,15 +135,27 @@ function isPlannedAhead(point: ToldPoint, { forecast, rateKmPerDay }: ToldVehicl
   return point.look === null || customDays(point, rateKmPerDay) !== null;
 }
 
-/** What a job names as new and what is not renewed of late goes with it, also where the job itself is only planned. */
+/** A renewal that is asked for, or that a plan may hold. */
+const isJob = (point: ToldPoint, told: ToldVehicle, months: number): boolean =>
+  (asksForWork(point.verdict) && point.verdict !== 'look') ||
+  point.verdict === 'ride_along' ||
+  isPlannedAhead(point, told, months);
+
+/**
+ * The job that names a part as new which was not renewed of late: a job that is only planned, or one before which the
+ * part is looked at.
+ */
 function jobBehind(point: ToldPoint, told: ToldVehicle, months: number): ToldPoint | null {
   if (point.verdict !== 'run_on' && point.verdict !== 'look') return null;
   return (
     told.points.find((job) => {
-      if (!job.work?.renewWith.includes(point.component) || !isPlannedAhead(job, told, months)) return false;
+      if (!job.work?.renewWith.includes(point.component) || !isJob(job, told, months)) return false;
       const [install] = point.installs;
       const custom = customDays(point, told.rateKmPerDay) ?? customDays(job, told.rateKmPerDay);
-      const isYoung = install?.certainty === 'done' && custom !== null && job.due!.day - install.day < YOUNG * custom;
+      const isYoung =
+        install?.certainty === 'done' &&
+        custom !== null &&
+        (job.due?.day ?? told.forecast.nowDay) - install.day < YOUNG * custom;
       return !isYoung;
     }) ?? null
   );
@@ -169,7 +181,8 @@ function workOf(
 
 /**
  * What a plan holds of one weak point: what the decision on it asks for, what goes along with such a job, what the
- * school that is followed renews within the plan, or a look that may pay. Nothing else.
+ * school that is followed renews within the plan, or a look that may pay. Everything else is left, and what fails of
+ * it counts.
  */
 function pointItems(
   point: ToldPoint,
@@ -186,6 +199,7 @@ function pointItems(
     notBeforeDay: null,
     before: null,
     goesWith: null,
+    isOnlyByHand: false,
   };
   const asked = asksForWork(point.verdict) || point.verdict === 'ride_along' ? (point.due?.day ?? null) : null;
   const renewal = (dueDay: number | null, goesWith: string | null = null): Draft[] =>
@@ -228,14 +242,18 @@ function pointItems(
         ];
   if (stands !== null) return stands === 'look' ? looking(asked, null) : renewal(asked);
   if (told.isEveryRenewal) return renewal(asked);
-  // A look that nothing dates and of which nothing is known has nothing to say.
-  if (point.verdict === 'look') return known === null && asked === null ? [] : looking(asked, null);
+  const behind = jobBehind(point, told, months);
+  const beside = behind === null ? [] : renewal(null, pointKey(behind.weakPointId));
+  if (point.verdict === 'look') {
+    // A look that nothing dates and of which nothing is known has nothing to say.
+    return known === null && asked === null ? [] : [...looking(asked, null), ...beside];
+  }
   if (asksForWork(point.verdict)) return renewal(asked);
   if (point.verdict === 'ride_along' && point.rides !== null) return renewal(asked, pointKey(point.rides.weakPointId));
-  const behind = jobBehind(point, told, months);
-  if (behind !== null) return renewal(null, pointKey(behind.weakPointId));
+  if (beside.length > 0) return beside;
   if (isPlannedAhead(point, told, months)) return [...renewal(null), ...looking(null, pointKey(weakPointId))];
-  return known === null ? [] : looking(null, null);
+  if (known === null) return [];
+  return look === null ? renewal(null).map((item) => ({ ...item, isOnlyByHand: true })) : looking(null, null);
 }
 
 function taskItems(
@@ -279,6 +297,7 @@ function taskItems(
       },
       before: null,
       goesWith: null,
+      isOnlyByHand: false,
     };
   }).filter(({ dueDay }) => dueDay! < until);
 }
@@ -310,11 +329,14 @@ export function proposalGround(
 /** Minutes that a visit takes beside the work: taking it in, the lift, giving it back. A view of the trade. */
 export const VISIT_MINUTES = 30;
 
-/** Default terms of a plan: no limits, cooling before the heat. */
-export const usualTerms = (months: number, labourCostPerHour: number): ProposalTerms => ({
+/** Default terms of a plan: no limits, cooling before the heat. A visit costs the workshop its minutes and the owner his. */
+export const usualTerms = (
+  months: number,
+  { labourCostPerHour, visitOwnerCost }: { readonly labourCostPerHour: number; readonly visitOwnerCost: number },
+): ProposalTerms => ({
   months,
   keptMonths: null,
-  visitCost: labourCost(VISIT_MINUTES, labourCostPerHour),
+  visitCost: labourCost(VISIT_MINUTES, labourCostPerHour) + visitOwnerCost,
   labourPerMinute: labourCost(1, labourCostPerHour),
   capacity: null,
   budget: null,

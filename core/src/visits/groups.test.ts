@@ -17,6 +17,7 @@ const ITEMS = [named('seal'), named('pump', 'belt'), named('belt'), named('idler
 test('each stands with the job that it goes with; by itself where nobody knows that job', () => {
   expect(groupsOf(ITEMS, new Map())).toEqual([0, 1, 1, 1]);
   expect(groupsOf([named('pump', 'unheard-of')], new Map())).toEqual([0]);
+  expect(groupsOf([...ITEMS, named('plug', 'pump')], new Map())).toEqual([0, 1, 1, 1, 1]);
 });
 
 test('what somebody puts elsewhere stands by itself, what he puts into the same month does not', () => {

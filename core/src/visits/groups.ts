@@ -15,10 +15,16 @@ interface Grouped {
  */
 export function groupsOf(items: readonly Grouped[], pins: ReadonlyMap<string, number>): Groups {
   const places = new Map(items.map(({ key }, i) => [key, i]));
-  const heads = items.map(({ key, goesWith }, i) => {
+  const direct = items.map(({ key, goesWith }, i) => {
     const head = goesWith === null ? undefined : places.get(goesWith);
     const isApart = pins.has(key) && (goesWith === null || pins.get(goesWith) !== pins.get(key));
     return head === undefined || isApart ? i : head;
+  });
+  // What goes with something that itself goes along stands with the job behind both.
+  const heads = direct.map((head) => {
+    let last = head;
+    for (let steps = 0; steps < items.length && direct[last] !== last; steps += 1) last = direct[last]!;
+    return last;
   });
   const numbers = new Map<number, number>();
   for (const head of heads) if (!numbers.has(head)) numbers.set(head, numbers.size);

@@ -154,6 +154,16 @@ describe('what is proposed', () => {
     expect(visit === undefined ? free.later : visit.keys).toContain('seal');
   });
 
+  test('what is only put on a visit by hand is left, counts what fails of it, and stands where somebody puts it', () => {
+    const byHand = changed(ground(), 'belt', { isOnlyByHand: true });
+    const without = { ...byHand, items: byHand.items.filter(({ key }) => key !== 'belt') };
+    const left_ = proposed(byHand)!;
+    expect(left_.later).toContain('belt');
+    expect(left_.money.failures).toBeGreaterThan(proposed(without)!.money.failures);
+    const put = proposeVisits(preparePlan(byHand, terms), { pins: new Map([['belt', 2]]), left: left(400) })!;
+    expect(put.visits.find(({ keys }) => keys.includes('belt'))!.month).toBe(2);
+  });
+
   test('while something is dragged nothing is said of how good it is', () => {
     const prepared = preparePlan(ground(), terms);
     const quick = proposeVisits(prepared, { pins: new Map([['belt', 3]]), left: left(200), isQuick: true })!;

@@ -44,6 +44,8 @@ export interface ProposalItem extends Limited {
   readonly before: string | null;
   /** Key of the job that it goes in new with: both stand on one visit unless somebody puts them apart. */
   readonly goesWith: string | null;
+  /** No plan proposes it, what fails of it counts, and somebody may put it on a visit by hand. */
+  readonly isOnlyByHand: boolean;
 }
 
 /** A vehicle as it is planned for. */
@@ -96,7 +98,7 @@ function asPlanned(item: ProposalItem, costs: ItemCosts, terms: ProposalTerms, n
     operations: item.operations,
     ownMinutes: item.ownMinutes,
     parts: partsOf(item),
-    byMonth: costs.byMonth.map((cost, at) => (barred[at] ? Infinity : cost)),
+    byMonth: costs.byMonth.map((cost, at) => (item.isOnlyByHand || barred[at] ? Infinity : cost)),
     later: deadline === null ? costs.later : 0,
     pin: null,
     deadline,

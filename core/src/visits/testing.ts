@@ -63,6 +63,7 @@ export const item = (
   notBeforeDay: null,
   before: null,
   goesWith: null,
+  isOnlyByHand: false,
   isCooling: false,
   isInspected: false,
   ...more,

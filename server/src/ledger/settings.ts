@@ -16,6 +16,7 @@ export const DEFAULT_SETTINGS: SettingsValues = {
   serviceKm: 15_000,
   serviceDays: 365,
   holdDays: 14,
+  visitOwnerMinor: 8000,
   usualKmPerYear: 15_000,
   limits: { ...DEFAULT_LIMITS, cosmetic: null },
   proofFor: [...DEFAULT_PROOF],

@@ -59,7 +59,10 @@ export function purchaseOf(
     },
     { months: MONTHS, policy },
   );
-  const prepared = preparePlan(ground, usualTerms(MONTHS, settings.labourRateMinor));
+  const prepared = preparePlan(
+    ground,
+    usualTerms(MONTHS, { labourCostPerHour: settings.labourRateMinor, visitOwnerCost: settings.visitOwnerMinor }),
+  );
   let step = 0;
   const left = (): number => {
     step += 1;

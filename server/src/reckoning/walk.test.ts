@@ -34,6 +34,7 @@ const judged = (id: string, more: Partial<AnswerRow> = {}) =>
     verdict: 'look',
     rule: 'over_limit_warns',
     ifFirst: null,
+    unproved: null,
     reason: `Why of ${id}`,
     due: { day: 20_800, km: 130_000, earliestDay: 1, latestDay: 2 },
     standings: [],
@@ -206,10 +207,9 @@ describe('what is worth its minutes', () => {
     expect(keys({ facts: [fact('a')], rows: [judged('a', { chance: 0 })] })).toEqual(['point:a']);
   });
   test('what nobody can show counts as the first one, where the verdict says so', () => {
-    expect(keys(quiet(0.001, { ifFirst: 0.5, rule: 'no_proof_customary' }))).toEqual(['point:a']);
-    expect(keys(quiet(0.001, { ifFirst: 0.5 }))).toEqual([]);
-    expect(keys(quiet(0.001, { ifFirst: null, rule: 'no_proof_customary' }))).toEqual([]);
-    expect(keys(quiet(0.5, { ifFirst: 0.001, rule: 'no_proof_customary' }))).toEqual(['point:a']);
+    expect(keys(quiet(0.001, { ifFirst: 0.5, unproved: 0.5 }))).toEqual(['point:a']);
+    expect(keys(quiet(0.001, { ifFirst: 0.5, unproved: null }))).toEqual([]);
+    expect(keys(quiet(0.5, { ifFirst: 0.001, unproved: 0.001 }))).toEqual(['point:a']);
   });
 });
 

@@ -84,6 +84,7 @@ describe('settings form', () => {
     serviceKm: 16_093.44,
     serviceDays: 365,
     holdDays: 14,
+    visitOwnerMinor: 8000,
     usualKmPerYear: 16_093.44,
     limits: { ...each<number | null>(0.08), cosmetic: null },
     proofFor: ['engine' as const, 'safety' as const],

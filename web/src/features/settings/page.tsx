@@ -38,6 +38,7 @@ const LABELS = {
   serviceKm: 'Service distance in km',
   serviceDays: 'Service days',
   holdDays: 'Days until it can be brought in',
+  visitOwnerMinor: 'Cost of a visit to the owner',
   usualKmPerYear: 'Usual use in km',
   safetyLimit: 'Safety limit',
   limits: 'Limits',
@@ -164,6 +165,13 @@ function ServicePart({
         error={said('holdDays')}
         inputMode="numeric"
         hint="What reaches its limit before that is on Hold"
+      />
+      <TextField
+        label={`A visit costs its owner, ${opened.currency}`}
+        {...register('visitOwner')}
+        error={said('visitOwnerMinor')}
+        inputMode="decimal"
+        hint="Half a day of his time; plans make fewer visits for it"
       />
     </fieldset>
   );

@@ -24,6 +24,7 @@ export interface Values {
   serviceDistance: string;
   serviceDays: string;
   holdDays: string;
+  visitOwner: string;
   usualDistance: string;
   safetyPercent: string;
   firstWeekday: string;
@@ -52,6 +53,7 @@ export const valuesOf = (settings: Settings): Values => ({
   serviceDistance: String(Math.round(fromKm(settings.serviceKm, settings.distanceUnit))),
   serviceDays: String(settings.serviceDays),
   holdDays: String(settings.holdDays),
+  visitOwner: String(settings.visitOwnerMinor / 100),
   usualDistance: String(Math.round(fromKm(settings.usualKmPerYear, settings.distanceUnit))),
   safetyPercent: percent(settings.safetyLimit),
   firstWeekday: String(settings.firstWeekday),
@@ -87,6 +89,7 @@ export const settingsOf = (values: Values, shownIn: 'km' | 'mi', version: number
   serviceKm: toKm(numberTyped(values.serviceDistance), shownIn),
   serviceDays: Math.round(numberTyped(values.serviceDays)),
   holdDays: Math.round(numberTyped(values.holdDays)),
+  visitOwnerMinor: Math.round(numberTyped(values.visitOwner) * 100),
   usualKmPerYear: toKm(numberTyped(values.usualDistance), shownIn),
   safetyLimit: numberTyped(values.safetyPercent) / 100,
   firstWeekday: Number(values.firstWeekday),

@@ -110,7 +110,7 @@ export function termsOf(
 ): ProposalTerms {
   const kept = planning.keepUntil === null ? Infinity : (dayFromIso(planning.keepUntil)! - nowDay) / PLAN_MONTH_DAYS;
   return {
-    ...usualTerms(months, settings.labourRateMinor),
+    ...usualTerms(months, { labourCostPerHour: settings.labourRateMinor, visitOwnerCost: settings.visitOwnerMinor }),
     keptMonths: kept < months ? kept : null,
     capacity: planning.visitMinutes,
     budget: planning.visitBudgetMinor,
