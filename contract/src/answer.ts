@@ -1,5 +1,6 @@
 import {
   DECISION_RULES,
+  FORBIDDABLE,
   RIDE_REASONS,
   SCHOOL_REASONS,
   FOLLOWED_BY,
@@ -228,6 +229,15 @@ export const engineSummary = z.object({
 });
 export type EngineSummary = z.infer<typeof engineSummary>;
 
+/** An open complaint: its danger, how far it may be driven, and what it forbids until its cause is found. */
+export const reportTold = z.object({
+  words: z.string(),
+  day: z.number(),
+  stop: z.string().nullable(),
+  drive: z.string().nullable(),
+  forbids: z.array(z.enum(FORBIDDABLE)),
+});
+
 export const answer = z
   .object({
     engine: engineSummary,
@@ -254,6 +264,10 @@ export const answer = z
     severity: z.number(),
     /** Labour operations of this engine: those that come off first, and the minutes of each. */
     operations: z.array(operationTold),
+    /** Complaints that hold the vehicle until they are solved or withdrawn. */
+    holds: z.array(reportTold),
+    /** All complaints that are open, held or not. */
+    reports: z.array(reportTold),
     /** Worst first. */
     judgements: z.array(judgement),
     points: z.array(answerPoint),

@@ -1,6 +1,6 @@
 import { LOOK_PLACES, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
-import { engineSummary, lookupQuery } from './answer.ts';
+import { engineSummary, lookupQuery, reportTold } from './answer.ts';
 import { readingUnit, taskId, weakPointId } from './common.ts';
 
 export const purchaseQuery = lookupQuery.extend({
@@ -54,6 +54,8 @@ export const purchaseView = z
         reason: z.string().nullable(),
       }),
     ),
+    /** Complaints in the line that hold the vehicle. */
+    holds: z.array(reportTold),
     visits: z.int(),
     years: z.array(z.object(costs)),
     total: z.object(costs),

@@ -114,7 +114,8 @@ export const vehicleListRow = z.object({
     .object({
       title: z.string(),
       verdict: z.enum(VERDICTS),
-      chance: z.number(),
+      /** Null where a complaint holds it. */
+      chance: z.number().nullable(),
       /** Chance if it is the first part, where the verdict goes by that because nobody can show a renewal. */
       ifFirst: z.number().nullable(),
       dueDay: isoDate.nullable(),

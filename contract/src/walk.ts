@@ -1,6 +1,6 @@
 import { CONDITIONS, ENGINE_SPOTS, LOOK_METHODS, LOOK_PLACES, UPKEEP_KINDS, VERDICTS } from '@crosspeen/core';
 import { z } from 'zod';
-import { engineSummary, lookupQuery } from './answer.ts';
+import { engineSummary, lookupQuery, reportTold } from './answer.ts';
 import { changeId, isoDate, optionalText, readingUnit, vehicleId, weakPointId } from './common.ts';
 import { engineLayout } from './layout.ts';
 import { measure } from './told.ts';
@@ -155,6 +155,10 @@ export const walkView = z
     steps: z.array(walkStep),
     /** Looks that are worth less for their minutes than those on the sheet. */
     leftOut: z.array(z.object({ key: walkKey, title: z.string(), minutes: z.number() })),
+    /** Looks that a complaint forbids until its cause is found. */
+    forbidden: z.array(z.object({ key: walkKey, title: z.string(), needs: z.string() })),
+    /** Complaints that hold the vehicle. */
+    holds: z.array(reportTold),
     walk: z
       .object({ id: z.uuid(), day: isoDate, by: z.string(), startedAt: z.string(), endedAt: z.string().nullable() })
       .nullable(),

@@ -91,6 +91,7 @@ export {
   type OutlookInput,
   type OutlookPolicy,
   type OutlookRow,
+  type ReportFact,
   type ServiceFact,
   type WatchFact,
   type WeakPointFact,
@@ -179,6 +180,9 @@ export { GLANCE_MINUTES, isGlance } from './look/glance.ts';
 export {
   ENGINE_STATES,
   FORBIDDABLE,
+  forbidsWhile,
+  isAllowed,
+  forbiddenWith,
   leftOutWords,
   needsWords,
   STANDING_STILL,

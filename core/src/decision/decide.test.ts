@@ -45,6 +45,7 @@ const quiet: DecisionFacts = {
   firstChance: 1,
   customPassed: false,
   hasCustom: true,
+  harmedBy: [],
   customBy: [],
   middlePassed: false,
   look: LOOK,

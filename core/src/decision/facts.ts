@@ -69,6 +69,8 @@ export interface DecisionFacts {
   readonly customPassed: boolean;
   /** Somebody trusted renews it by an interval. */
   readonly hasCustom: boolean;
+  /** Neighbours that have failed and may take it along. */
+  readonly harmedBy: readonly string[];
   /** Those who ask for it by now. */
   readonly customBy: readonly string[];
   /** Half of such parts have failed by this distance and age, counted from new. */

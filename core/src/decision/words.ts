@@ -131,8 +131,15 @@ const unprovenWords = ({ firstChance, chanceIfFirst, noProof }: DecisionFacts): 
 const sinceWords = ({ customPassed, customBy }: DecisionFacts): string =>
   !customPassed || customBy.length === 0 ? '' : ` (${customBy.join(', ')})`;
 
+/** What a failed neighbour does to it. */
+const harmWords = ({ harmedBy, hasFailed }: DecisionFacts): string =>
+  harmedBy.length === 0 || hasFailed ? '' : ` “${harmedBy.join('”, “')}” may have harmed it.`;
+
 /** The reason of a decision in one line, from the rule that decided and the facts it used. */
 export const reasonWords = (rule: DecisionRule, facts: DecisionFacts): string =>
+  `${ruleWords(rule, facts)}${harmWords(facts)}`;
+
+const ruleWords = (rule: DecisionRule, facts: DecisionFacts): string =>
   REASONS[rule]({
     chance: chanceWords(facts.chance),
     limit: facts.classLimit === Infinity ? 'no limit' : `the workshop’s limit of ${chanceWords(facts.classLimit)}`,

@@ -28,6 +28,10 @@ export const forbiddenWith = (states: Iterable<Forbiddable>): ReadonlySet<Forbid
   return all;
 };
 
+/** What a report forbids: what is told, and driving where the vehicle must stop. */
+export const forbidsWhile = (forbids: readonly Forbiddable[], stop: string | null): readonly Forbiddable[] =>
+  stop === null || forbids.includes('driven') ? forbids : [...forbids, 'driven'];
+
 /** Tells whether a look or a check with these needs is allowed. */
 export const isAllowed = ({ engine }: NeedsFact, forbidden: ReadonlySet<Forbiddable>): boolean =>
   engine === 'off' || !forbidden.has(engine);

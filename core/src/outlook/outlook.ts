@@ -8,7 +8,7 @@ import { FLEET_YEARS, layGrid, RIBBON } from './grid.ts';
 import { judgeRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
 import { drawnRow, shownRow } from './shown-row.ts';
 import { withRides } from './rides.ts';
-import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, WeakPointFact } from './types.ts';
+import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, ReportFact, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
 export const MODEL_VERSION = 9;
@@ -80,9 +80,15 @@ export const frameFor = (
   frames: Pick<Frames, 'vehicle' | 'engine'>,
 ): Frame => frames[weakPoint.fittedTo];
 
+/** Complaints that hold the whole vehicle, whatever its parts come to. */
+const holdsOf = ({ reports = [] }: Pick<OutlookInput, 'reports'>): readonly ReportFact[] =>
+  reports.filter(({ stop }) => stop !== null);
+
 /** Judgement of a vehicle for the fleet: the rows of its weak points, and its upkeep. */
 export interface JudgedVehicle {
   readonly rows: readonly JudgedRow[];
+  /** Complaints that hold the vehicle until they are solved or withdrawn. */
+  readonly holds: readonly ReportFact[];
   readonly upkeep: readonly UpkeepRow[];
 }
 
@@ -105,6 +111,7 @@ export function judgeVehicle(input: OutlookInput): JudgedVehicle {
     rows: withRides(rows)
       .map((row) => (row.due !== null && row.due.day > last ? { ...row, due: null } : row))
       .sort((a, b) => a.rank - b.rank || a.weakPoint.title.localeCompare(b.weakPoint.title)),
+    holds: holdsOf(input),
     upkeep: frames.upkeep,
   };
 }
@@ -138,6 +145,7 @@ export function outlook(input: OutlookInput, { drawn = false }: { readonly drawn
   return {
     rows: rows.map(({ shown }) => shown),
     excluded,
+    holds: holdsOf(input),
     upkeep: frames.upkeep,
     now: whenOn(path, today),
     nextService: whenOn(path, today + serviceDays),

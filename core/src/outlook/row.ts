@@ -13,7 +13,9 @@ import { customOf, isTrusted } from '../history/custom.ts';
 import { failureCost, KEPT_DAYS, renewalCost } from '../money/failure.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { customRun, decidingRecord, neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
+import { REPAIR_LAG_YEARS } from '../history/unknown.ts';
 import { runningOn, type Running } from './ahead.ts';
+import { harmedBy, harmsTo } from './harm.ts';
 import { failedOnceRenewed } from './renewal.ts';
 import { crossing, dayReached } from './crossing.ts';
 import { RIBBON, type Grid } from './grid.ts';
@@ -256,8 +258,19 @@ export function judgeRow(
   const exact = failedBy(state.mixture, looks, today, [today + serviceDays]);
   const lastLook = current.at(-1) ?? null;
   const hasFailed = lastLook?.result === 'failed';
+  const harms = harmsTo(weakPoint, input, clocks);
+  // A good look, or a renewal, ends what harm may have come before; what stops the vehicle would have been noticed.
+  const noticed = weakPoint.safety || REPAIR_LAG_YEARS[weakPoint.consequence] === 0;
+  const harmSince = Math.max(
+    noticed ? today : -Infinity,
+    install.certainty === 'done' ? install.day : -Infinity,
+    lastLook?.result === 'sound' ? lastLook.day : -Infinity,
+  );
+  /** The chance with the harm that a failed neighbour has done, or does, by then. */
+  const withHarm = (own: number, ahead: number): number =>
+    own + (1 - own) * appliesWeight * harmedBy(harms, harmSince, today + ahead);
   // What has failed is no chance.
-  const chance = hasFailed ? 1 : appliesWeight * exact.by[0]!;
+  const chance = hasFailed ? 1 : withHarm(appliesWeight * exact.by[0]!, serviceDays);
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
   const chances: Chances = { looks, today, applies: appliesWeight, limit };
   const isOpen = (install.certainty === 'assumed' || install.certainty === 'unknown') && weakPoint.watch === null;
@@ -332,17 +345,18 @@ export function judgeRow(
     hasFailed,
     foundWorn: lastLook?.result === 'worn',
     chance,
-    soon: once(() => failedAhead(state.mixture, chances, policy.holdDays)),
+    soon: once(() => withHarm(failedAhead(state.mixture, chances, policy.holdDays), policy.holdDays)),
     classLimit: limit,
     limit: followed === 'early' ? limit : Infinity,
     isOpen,
     noProof,
-    chanceIfFirst: noProof ? first().chance : chance,
+    chanceIfFirst: noProof ? withHarm(first().chance, serviceDays) : chance,
     firstChance: state.originalChance,
     customPassed:
       customRun(weakPoint, clocks, { startDay: renewedDay, nowDay: today }) >= 1 ||
       trusted().some(({ statement, due }) => statement.always === true && due !== null && due.day <= today),
     hasCustom: customOf(weakPoint.statements).length > 0,
+    harmedBy: harmedBy(harms, harmSince, today + serviceDays) > 0 ? [...new Set(harms.map(({ title }) => title))] : [],
     customBy: [
       ...new Set(
         trusted()
@@ -412,7 +426,7 @@ export function judgeRow(
     verdict,
     rule,
     chance,
-    already: hasFailed ? 1 : appliesWeight * exact.now,
+    already: hasFailed ? 1 : withHarm(appliesWeight * exact.now, 0),
     limit,
     appliesWeight,
     followed,

@@ -233,6 +233,18 @@ export interface FindingFact {
   readonly sinceDay: number | null;
 }
 
+/** An open complaint about the vehicle. */
+export interface ReportFact {
+  readonly words: string;
+  readonly day: number;
+  /** Danger of driving on, and what to do at once; null if it may be driven. */
+  readonly stop: string | null;
+  /** How far it may be driven with it; null where nobody says. */
+  readonly drive: string | null;
+  /** What it forbids until its cause is found. */
+  readonly forbids: readonly Forbiddable[];
+}
+
 /** A school chosen for one vehicle, or for one weak point of it, with the reason. */
 export interface SchoolChoice {
   /** Null: the whole vehicle. */
@@ -277,6 +289,8 @@ export interface OutlookInput {
   readonly weakPoints: readonly WeakPointFact[];
   readonly services: readonly ServiceFact[];
   readonly findings: readonly FindingFact[];
+  /** What is reported and not solved yet; nothing where none is given. */
+  readonly reports?: readonly ReportFact[];
   /** Recurring tasks of this engine, with their records on this vehicle. */
   readonly tasks: readonly UpkeepTaskFact[];
   readonly upkeep: readonly UpkeepFact[];
@@ -413,6 +427,8 @@ export interface Drawing {
 export interface Outlook {
   readonly rows: readonly OutlookRow[];
   readonly excluded: readonly ExcludedRow[];
+  /** Complaints that hold the vehicle until they are solved or withdrawn. */
+  readonly holds: readonly ReportFact[];
   /** Recurring tasks, overdue ones first. */
   readonly upkeep: readonly UpkeepRow[];
   readonly nextService: WhenFact;

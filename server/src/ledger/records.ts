@@ -417,7 +417,19 @@ export const RECORD_KINDS = {
   symptom_report: {
     entity: SymptomReportEntity,
     history: { kind: 'symptom', columns: { km: 'null::float8', words: 'r.words', condition: 'r.condition' } },
-    reckoned: null,
+    reckoned: {
+      as: 'reports',
+      // What came before the last search that ended otherwise than refuted belongs to that one.
+      joins: `join symptom s on s.id = r.symptom_id and r.created_at > coalesce(
+        (
+          select max(n.created_at)
+          from triage_end n
+          where n.vehicle_id = r.vehicle_id and n.retracted_at is null and n.outcome <> 'refuted'
+        ), '-infinity'
+      )`,
+      columns: { words: 'r.words', day: 'r.day', stop: 's.stop', drive: 's.drive', forbids: 's.forbids' },
+      order: 'r.day, r.created_at',
+    },
     out: null,
     bulk: null,
   },

@@ -14,6 +14,7 @@ import {
   weighVariants,
   type OutlookInput,
   type OutlookPolicy,
+  type ReportFact,
   type UsagePath,
   type VariantWeight,
 } from '@crosspeen/core';
@@ -78,6 +79,11 @@ export const pathOf = (
     lifetimePrior(settings.usualKmPerYear / DAYS_PER_YEAR),
   );
 
+const wireReport = ({ forbids, ...report }: ReportFact): Answer['reports'][number] => ({
+  ...report,
+  forbids: [...forbids],
+});
+
 /** What an answer is given on. */
 export interface Grounds {
   readonly knowledge: FamilyKnowledge;
@@ -123,6 +129,7 @@ export function questionOf({ knowledge: whole, subject, settings, today }: Groun
       weakPoints: knowledge.weakPoints,
       services: subject.services,
       findings: subject.findings,
+      reports: subject.reports,
       tasks: knowledge.tasks,
       upkeep: subject.upkeep,
       policy: policyOf(settings),
@@ -177,6 +184,8 @@ export function answerFor(
       wireJudgement(row, wireNotices(notices, row.weakPoint.id, subject, { path, today })),
     ),
     points: result.rows.map(wirePoint),
+    holds: result.holds.map(wireReport),
+    reports: subject.reports.map(wireReport),
     upkeep: result.upkeep.map((row) =>
       wireUpkeep(row, new Map(result.rows.map(({ weakPoint }) => [weakPoint.id, weakPoint.title]))),
     ),

@@ -105,6 +105,7 @@ export function purchaseOf(
     price,
     months: MONTHS,
     jobs,
+    holds: answer.holds,
     visits: proposal.visits.length,
     years: yearsAhead(prepared, proposal).map(costsOf),
     total: costsOf(costSpread(prepared, proposal)),

@@ -1,4 +1,12 @@
-import { dayFromIso, type Certainty, type Condition, type Grade, type School, type Source } from '@crosspeen/core';
+import {
+  dayFromIso,
+  type Certainty,
+  type Condition,
+  type Forbiddable,
+  type Grade,
+  type School,
+  type Source,
+} from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { jsonPairs, RECORDS } from '../ledger/records.ts';
 import { VehicleEntity, type VehicleRow } from '../ledger/vehicle-rows.ts';
@@ -28,12 +36,22 @@ export interface FindingRecord {
   readonly sinceDay: string | null;
 }
 
+/** An open complaint about a symptom that the library knows. */
+export interface ReportRecord {
+  readonly words: string;
+  readonly day: string;
+  readonly stop: string | null;
+  readonly drive: string | null;
+  readonly forbids: readonly Forbiddable[];
+}
+
 /** A vehicle with everything on record that counts, oldest first. */
 export interface VehicleRecords {
   readonly row: VehicleRow;
   readonly readings: readonly ReadingRecord[];
   readonly services: readonly ServiceRecord[];
   readonly findings: readonly FindingRecord[];
+  readonly reports: readonly ReportRecord[];
   readonly upkeep: readonly { readonly taskId: string; readonly certainty: 'done' | 'never'; readonly day: string }[];
   readonly meterChanges: readonly { readonly day: string; readonly oldKm: number; readonly newKm: number }[];
   readonly engineSwaps: readonly { readonly day: string; readonly engineKm: number | null }[];
@@ -76,6 +94,7 @@ export async function recordsOf(
         readings,
         services,
         findings,
+        reports,
         upkeep,
         meterChanges,
         engineSwaps,
@@ -83,7 +102,7 @@ export async function recordsOf(
         ...row
       }): [string, VehicleRecords] => [
         row.id,
-        { row, readings, services, findings, upkeep, meterChanges, engineSwaps, choices },
+        { row, readings, services, findings, reports, upkeep, meterChanges, engineSwaps, choices },
       ],
     ),
   );
@@ -120,6 +139,7 @@ export function subjectOf({ row, ...records }: VehicleRecords, today: number): S
     counted: true,
     choices: records.choices,
     services: records.services.map((service) => ({ ...service, day: dayOrNull(service.day) })),
+    reports: records.reports.map((report) => ({ ...report, day: dayOf(report.day) })),
     upkeep: records.upkeep.map((record) => ({ ...record, day: dayOf(record.day) })),
     findings: records.findings.map((finding) => ({
       ...finding,

@@ -4,6 +4,7 @@ import type {
   FindingFact,
   MeterChange,
   Reading,
+  ReportFact,
   SchoolChoice,
   ServiceFact,
   UpkeepFact,
@@ -31,6 +32,7 @@ export interface Subject {
   readonly choices: readonly SchoolChoice[];
   readonly services: readonly ServiceFact[];
   readonly findings: readonly FindingFact[];
+  readonly reports: readonly ReportFact[];
   readonly upkeep: readonly UpkeepFact[];
 }
 
@@ -52,5 +54,6 @@ export const UNKNOWN_SUBJECT: Omit<Subject, 'readings'> = {
   choices: [],
   services: [],
   findings: [],
+  reports: [],
   upkeep: [],
 };

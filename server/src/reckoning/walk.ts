@@ -3,6 +3,9 @@ import { answerRows } from '@crosspeen/contract';
 import {
   asksForWork,
   failureCost,
+  forbiddenWith,
+  forbidsWhile,
+  isAllowed,
   isGlance,
   labourCost,
   lookWorth,
@@ -10,6 +13,7 @@ import {
   renewalCost,
   STANDING_STILL,
   walkSheet,
+  type NeedsFact,
   type WalkItem,
   type WeakPointFact,
 } from '@crosspeen/core';
@@ -34,6 +38,7 @@ type Words = Omit<WalkStep, 'takesOff' | 'teardownMinutes' | 'chanceThen' | 'lin
 interface Candidate {
   readonly item: WalkItem;
   readonly words: Words;
+  readonly needs: NeedsFact;
   /** Worth its minutes at what an hour costs, or asked for anyway. */
   readonly worthwhile: boolean;
 }
@@ -91,6 +96,7 @@ function pointCandidate(
       chance: row.chance,
       due: row.due && { day: row.due.day, km: row.due.km },
     },
+    needs: look.needs ?? STANDING_STILL,
     worthwhile: asked || worth >= labourCost(look.minutes, policy.labourCostPerHour),
   };
 }
@@ -140,6 +146,7 @@ function taskCandidate(
       chance: null,
       due: task.due,
     },
+    needs: STANDING_STILL,
     worthwhile: true,
   };
 }
@@ -180,7 +187,7 @@ export interface BegunWalk {
   readonly bad: ReadonlySet<string>;
 }
 
-export type WalkRound = Pick<WalkView, 'steps' | 'leftOut' | 'minutes' | 'liftChanges'>;
+export type WalkRound = Pick<WalkView, 'steps' | 'leftOut' | 'forbidden' | 'holds' | 'minutes' | 'liftChanges'>;
 
 /**
  * The sheet of a walk in the order of the hands: what is worth its minutes now, within the time there is; of a walk
@@ -194,9 +201,11 @@ export function walkRound(
   const operations = new Map(grounds.knowledge.operations.map((operation) => [operation.key, operation]));
   const linked = begun === null ? new Map<string, string[]>() : linkedChecks(grounds.knowledge, begun.bad);
   const then = new Map(begun?.items.map(({ key, chance }) => [key, chance]) ?? []);
-  const chosen = [...all.values()].filter(({ item, worthwhile }) =>
+  const wanted = [...all.values()].filter(({ item, worthwhile }) =>
     begun === null ? worthwhile : then.has(item.key) || linked.has(item.key),
   );
+  const banned = forbiddenWith(grounds.answer.reports.flatMap(({ forbids, stop }) => forbidsWhile(forbids, stop)));
+  const chosen = wanted.filter(({ needs }) => isAllowed(needs, banned));
   const sheet = walkSheet(
     chosen.map(({ item }) => item),
     operations,
@@ -221,6 +230,10 @@ export function walkRound(
         linked: linked.get(item.key) ?? [],
       };
     }),
+    forbidden: wanted
+      .filter(({ needs }) => !isAllowed(needs, banned))
+      .map(({ words: { key, title }, needs }) => ({ key, title, needs: needsWords(needs) })),
+    holds: grounds.answer.holds,
     leftOut: sheet.leftOut.map(({ key }) => {
       const { words } = all.get(key)!;
       return { key, title: words.title, minutes: words.minutes };

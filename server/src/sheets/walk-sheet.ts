@@ -123,6 +123,8 @@ export async function walkSheetPdf(
       ].join('   ·   '),
     )
     .fillColor(INK);
+  for (const { words, stop } of view.holds)
+    sheet.moveDown(0.3).font('strong').text(`HOLD. ${words}: ${stop}`, { width: INNER }).font('text');
   if (view.vehicle === null) sheet.text('History not known: everything is taken as nobody can show it.');
   sheet.moveDown(0.4).text('By ______________________      Reading ______________', { lineGap: 2 });
   let at = 0;
@@ -142,6 +144,19 @@ export async function walkSheetPdf(
       at += 1;
       written(sheet, step, at, number);
     }
+  }
+  if (view.forbidden.length > 0) {
+    roomFor(sheet, 40);
+    sheet
+      .font('strong')
+      .fontSize(9)
+      .fillColor(INK)
+      .text(
+        `Left out until the cause of the complaint is found: ${view.forbidden.map(({ title, needs }) => `${title} (${needs})`).join('; ')}.`,
+        PAGE.margin,
+        sheet.y + 6,
+        { width: INNER },
+      );
   }
   if (view.leftOut.length > 0) {
     roomFor(sheet, 40);

@@ -1,4 +1,12 @@
-import { asksForWork, isoFromDay, judgeVehicle, MODEL_VERSION, VERDICTS, type JudgedRow } from '@crosspeen/core';
+import {
+  asksForWork,
+  isoFromDay,
+  judgeVehicle,
+  MODEL_VERSION,
+  VERDICTS,
+  type JudgedRow,
+  type ReportFact,
+} from '@crosspeen/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { LibraryService, RevisedKnowledge } from '../knowledge/library.ts';
 import { questionOf } from '../reckoning/answer.ts';
@@ -6,6 +14,8 @@ import { recordsOf, subjectOf, type VehicleRecords } from '../reckoning/records.
 import type { Settings } from '@crosspeen/contract';
 import { inTransaction } from '../platform/transaction.ts';
 
+/** Rank of a vehicle that a complaint holds; before every verdict. */
+const HELD = -1;
 /** Rank of a vehicle on which nothing is pressing; behind every verdict. */
 const NOTHING_PRESSING = VERDICTS.length + 1;
 
@@ -21,29 +31,48 @@ interface Judged {
 
 const asking = ({ verdict }: JudgedRow): boolean => asksForWork(verdict);
 
+const dueDay = (row: JudgedRow): string | null => (row.due === null ? null : isoFromDay(row.due.day));
+
+/** What presses most on a vehicle, by its parts. */
+const pressing = (worst: JudgedRow | undefined): Record<string, unknown> => ({
+  rank: worst?.rank ?? NOTHING_PRESSING,
+  title: worst?.weakPoint.title ?? null,
+  verdict: worst?.verdict ?? null,
+  chance: worst?.chance ?? null,
+  if_first: worst?.unproved ?? null,
+  due_day: worst ? dueDay(worst) : null,
+  due_km: worst?.due?.km ?? null,
+});
+
+/** A complaint that holds the vehicle stands before all that its parts come to. */
+const heldBy = ({ words }: ReportFact, worst: JudgedRow | undefined, today: number): Record<string, unknown> => ({
+  ...pressing(worst),
+  rank: HELD,
+  title: `Reported: ${words}`,
+  verdict: 'hold',
+  chance: null,
+  if_first: null,
+  due_day: isoFromDay(today),
+  due_km: null,
+});
+
 /**
  * The stored judgement of one vehicle: its line in the list, and a row for each weak point that applies; stamped with
  * everything it was made of.
  */
 function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings, today }: Ground): Judged {
   const { input } = questionOf({ knowledge, subject: subjectOf(records, today), settings, today });
-  const { rows, upkeep } = judgeVehicle(input);
+  const { rows, upkeep, holds } = judgeVehicle(input);
+  const [held] = holds;
   const [firstTask] = upkeep.filter(({ standing }) => standing === 'overdue' || standing === 'due');
   const worst = rows.find(({ verdict }) => verdict !== 'behind_it');
   const { id } = records.row;
-  const dueDay = (row: JudgedRow): string | null => (row.due === null ? null : isoFromDay(row.due.day));
   const last = input.path.knots.at(-1)!;
   return {
     standing: {
       vehicle_id: id,
-      rank: worst?.rank ?? NOTHING_PRESSING,
-      title: worst?.weakPoint.title ?? null,
-      verdict: worst?.verdict ?? null,
-      chance: worst?.chance ?? null,
-      if_first: worst?.unproved ?? null,
-      due_day: worst ? dueDay(worst) : null,
-      due_km: worst?.due?.km ?? null,
-      others: worst ? Math.max(0, rows.filter(asking).length - 1) : 0,
+      ...(held === undefined ? pressing(worst) : heldBy(held, worst, today)),
+      others: Math.max(0, rows.filter(asking).length - (held === undefined ? 1 : 0)),
       km: last.km + Math.max(0, today - last.day) * input.path.rateKmPerDay,
       km_per_day: input.path.rateKmPerDay,
       as_of: isoFromDay(today),

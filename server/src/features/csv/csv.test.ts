@@ -117,7 +117,7 @@ test('vehicles leave as the screen has them: order, filters, units and figures',
     'engine code': 'QV20T',
   });
   expect(Number(miles['chance before the next service, %'])).toBeCloseTo(
-    100 * screen.find(({ plate }) => plate === 'LI 2')!.pressing!.chance,
+    100 * screen.find(({ plate }) => plate === 'LI 2')!.pressing!.chance!,
     2,
   );
   expect((await csv('vehicles.csv?q=qv16b')).map((row) => row['plate'])).toEqual(['LI 3']);

@@ -13,6 +13,7 @@ import {
   readWords,
   understandLine,
   type LineWord,
+  type ReportFact,
   type UnderstoodLine,
   type Vocabulary,
   type WordKind,
@@ -87,6 +88,25 @@ function reportedBy(words: readonly LineWord[], { weakPoints }: FamilyKnowledge)
         .map(({ point, one }) => ({ weakPointId: point.id as never, title: point.title, shows: one.shows }))
         .sort((a, b) => b.shows - a.shows),
     };
+  });
+}
+
+/** What is reported in a line, as of today: the danger that any weak point of this engine tells with the symptom. */
+function reportsIn(words: readonly LineWord[], { weakPoints }: FamilyKnowledge, day: number): ReportFact[] {
+  const keys = new Set(words.flatMap(({ kind, means }) => (kind === 'symptom' ? means : [])));
+  return [...keys].flatMap((key) => {
+    const told = weakPoints.flatMap(({ symptoms }) => symptoms.filter(({ symptom }) => symptom === key))[0];
+    return told === undefined
+      ? []
+      : [
+          {
+            words: told.words ?? key,
+            day,
+            stop: told.stop ?? null,
+            drive: told.drive ?? null,
+            forbids: told.forbids ?? [],
+          },
+        ];
   });
 }
 
@@ -276,6 +296,7 @@ export class LookupService {
       severity: understood.severity,
       model: meant('model')[0] ?? null,
       features: Object.fromEntries(meant('feature').map((key) => [key, true])),
+      reports: reportsIn(read, knowledge, today),
     };
     const path = pathOf(bare, settings);
     const known = knownFrom(bare, know, { today, dayAt: (km) => dayAtDistance(path, km) });

@@ -1,5 +1,5 @@
 import type { WireTriage } from '@crosspeen/contract';
-import { STANDING_STILL, type Forbiddable, showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
+import { forbidsWhile, STANDING_STILL, type Forbiddable, showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
 import type { FamilyKnowledge } from '../../knowledge/family.ts';
 
 /** How often a symptom shows under a cause that is not told to show so, and under one that nobody listed. */
@@ -44,9 +44,10 @@ export interface SearchGrounds {
   readonly counts: ReadonlyMap<string, Pick<EndCount, 'proved' | 'refuted'>>;
 }
 
-/** What a report forbids: what is told, and driving where the vehicle must stop. */
-export const forbidsOf = ({ stop, forbids }: Pick<SymptomOut, 'stop' | 'forbids'>): Forbiddable[] =>
-  stop === null || forbids.includes('driven') ? forbids : [...forbids, 'driven'];
+/** What a report of a symptom forbids. */
+export const forbidsOf = ({ stop, forbids }: Pick<SymptomOut, 'stop' | 'forbids'>): Forbiddable[] => [
+  ...forbidsWhile(forbids, stop),
+];
 
 type Check = WireTriage['checks'][number];
 

@@ -107,7 +107,7 @@ function PressingVehicle({
           ) : null}
           {row.pressing.ifFirst !== null && <span className="text-soft">; no proof of a renewal</span>}
         </span>
-        <Chance chance={row.pressing.ifFirst ?? row.pressing.chance} />
+        {row.pressing.chance !== null && <Chance chance={row.pressing.ifFirst ?? row.pressing.chance} />}
       </Link>
     </li>
   );

@@ -13,6 +13,7 @@ import { type SetStateAction, type Dispatch, useState, type ReactNode } from 're
 import { Link, useSearchParams } from 'react-router';
 import { read } from '../../api/queries.ts';
 import { Button } from '../../ui/button.tsx';
+import { Held } from '../../parts/held.tsx';
 import { Chance } from '../../ui/chance.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { numberTyped } from '../../ui/formats.ts';
@@ -181,6 +182,7 @@ function Found({
         </div>
         {children}
       </header>
+      <Held holds={view.holds} />
       <div className="grid grid-cols-1 gap-6 lg:grid-cols-[22rem_minmax(0,1fr)]">
         <div className="grid content-start gap-6">
           <Costs view={view} settings={settings} />

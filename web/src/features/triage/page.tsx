@@ -23,6 +23,7 @@ import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';
 import { read } from '../../api/queries.ts';
 import { readWalk } from '../../api/walk.ts';
+import { Held } from '../../parts/held.tsx';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
@@ -409,18 +410,7 @@ function Search({ id, asked, session }: { id: string; asked: WireTriage; session
   const problem = answer.error ?? end.error;
   return (
     <>
-      {stops.map(({ id: of, words, stop }) => (
-        <div
-          key={of}
-          role="alert"
-          className="mb-3 flex items-start gap-3 rounded-md border-4 border-ink bg-sheet px-4 py-3 text-xl"
-        >
-          <OctagonAlert size={30} aria-hidden className="shrink-0" />
-          <p>
-            <strong>{words}:</strong> {stop}
-          </p>
-        </div>
-      ))}
+      <Held holds={stops} />
       {problem && (
         <div className="mb-3">
           <Notice role="alert">{problem.message}</Notice>

@@ -110,7 +110,11 @@ const columnsOf = (order: Order, onOrder: (order: Order) => void): TableColumn<V
     cell: ({ pressing }) =>
       pressing && (
         <>
-          <Chance chance={pressing.chance} />
+          {pressing.chance === null ? (
+            <span className="text-soft">complaint open</span>
+          ) : (
+            <Chance chance={pressing.chance} />
+          )}
           {pressing.ifFirst !== null && (
             <span className="block text-sm text-soft">
               no proof of a renewal; if it is the first one {percentText(pressing.ifFirst)}

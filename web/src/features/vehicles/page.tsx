@@ -20,6 +20,7 @@ import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
 import { distanceText, isoText } from '../../ui/units.ts';
 import AnswerView from '../../parts/answer/answer-view.tsx';
 import { useKeys } from '../../parts/keys.ts';
+import { Held } from '../../parts/held.tsx';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import VisitDialog from '../../parts/visits/visit-dialog.tsx';
 import { VisitsView } from '../../parts/visits/vehicle-visits.tsx';
@@ -331,6 +332,7 @@ function Found({ data, view }: { data: VehicleOutlook; view: keyof typeof VIEWS 
     <>
       <VehicleHead vehicle={vehicle} answer={answer} unit={unit} dashKm={dashKm} used={used} setSheet={setSheet} />
       <VehicleTabs id={vehicle.id} planned={data.visits.filter(({ state }) => state === 'planned').length} />
+      {view !== 'outlook' && <Held holds={answer.holds} />}
       {problem && (
         <div className="mb-3">
           <Notice role="alert">{problem.message}</Notice>

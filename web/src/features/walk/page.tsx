@@ -18,6 +18,7 @@ import { readWalk } from '../../api/walk.ts';
 import { readAgain } from '../../api/read-again.ts';
 import { EngineMapView } from '../../parts/engine-map/engine-map.tsx';
 import { AllGoodHere } from './all-good.tsx';
+import { Held } from '../../parts/held.tsx';
 import { VehicleTabs } from '../../parts/vehicle/vehicle-tabs.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Empty, Notice, Waiting } from '../../ui/notice.tsx';
@@ -128,6 +129,11 @@ export function WalkSheet({
   const groups = byPlace(shown);
   return (
     <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_22rem]">
+      {view.holds.length > 0 && (
+        <div className="lg:col-span-2">
+          <Held holds={view.holds} />
+        </div>
+      )}
       <div className="grid gap-5 max-lg:order-2">
         {groups.map(({ place, items: here }) => {
           const left = here.filter(({ told }) => told === null);
@@ -144,6 +150,12 @@ export function WalkSheet({
             />
           );
         })}
+        {view.forbidden.length > 0 && (
+          <p className="font-semibold">
+            Left out until the cause of the complaint is found:{' '}
+            {view.forbidden.map(({ title, needs }) => `${title} (${needs})`).join('; ')}.
+          </p>
+        )}
         {view.leftOut.length > 0 && (
           <p className="text-soft">
             <strong>Left out for time:</strong>{' '}

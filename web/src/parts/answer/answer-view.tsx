@@ -4,6 +4,7 @@ import type { DistanceUnit } from '@crosspeen/core';
 import { useCallback, useEffect, useState, type ReactNode } from 'react';
 import { Strip } from '../../editors/strip/view/strip.tsx';
 import type { AnswerSource } from '../../api/queries.ts';
+import { Held } from '../held.tsx';
 import { Asking } from './asking.tsx';
 import { FactsTable } from './facts-table.tsx';
 import { UpkeepTable } from '../upkeep/upkeep-table.tsx';
@@ -103,6 +104,11 @@ export default function AnswerView({
   return (
     <div className="grid grid-cols-1 gap-4">
       <AnswerHead engine={engine} answer={answer} actions={actions} />
+      {answer.holds.length > 0 && (
+        <div>
+          <Held holds={answer.holds} />
+        </div>
+      )}
       <Asking answer={answer} unit={unit} onSelect={select} />
       {overdue && (
         <p>

@@ -26,6 +26,12 @@ export function Asking({
   onSelect: (weakPointId: string) => void;
 }): ReactNode {
   const asking = answer.rows.filter(({ verdict }) => asksForWork(verdict));
+  if (asking.length === 0 && answer.holds.length > 0)
+    return (
+      <p className="rounded-md border border-rule bg-sheet px-4 py-3 text-lg font-semibold">
+        Find the cause of what is reported first. By its parts no other work is due before the next service.
+      </p>
+    );
   if (asking.length === 0)
     return (
       <p className="rounded-md border border-rule bg-sheet px-4 py-3 text-lg font-semibold">
