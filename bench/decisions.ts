@@ -1,5 +1,4 @@
 import {
-  asksForWork,
   DAYS_PER_YEAR,
   failureCost,
   KEPT_DAYS,
@@ -159,7 +158,11 @@ const hasJob = ({ rides }: OutlookRow, rows: Outlook['rows']): boolean =>
  * Every engine and variant at each reading and use, with each past and finding: what the decisions do that they must
  * not.
  */
-export function decisionFaults(engines: readonly EngineKnown[], policy: OutlookPolicy): DecisionCount {
+export function decisionFaults(
+  engines: readonly EngineKnown[],
+  policy: OutlookPolicy,
+  readings: readonly number[] = READINGS,
+): DecisionCount {
   const faults = new Map<DecisionFault, string[]>(DECISION_FAULTS.map((fault) => [fault, []]));
   const add = (fault: DecisionFault, where: string): void => {
     faults.get(fault)!.push(where);
@@ -169,7 +172,7 @@ export function decisionFaults(engines: readonly EngineKnown[], policy: OutlookP
     for (const variant of engine.variants)
       for (const rate of RATES) {
         const before = new Map<string, OutlookRow>();
-        for (const km of READINGS) {
+        for (const km of readings) {
           const nothing = new Map<History, ReadonlyMap<string, OutlookRow>>();
           for (const history of HISTORIES)
             for (const found of FINDINGS) {
@@ -236,24 +239,20 @@ export function decisionFaults(engines: readonly EngineKnown[], policy: OutlookP
   return { asked, faults };
 }
 
-/** Vehicles of the grid that are called in, for a look at how much is asked for: by history, looks and jobs a vehicle. */
-export function callsOf(
+/** The grid in words. */
+export const GRID_WORDS =
+  `each variant at ${READINGS.map((km) => km / 1000).join(', ')} thousand km, at ${RATES.map((rate) => rate.toLocaleString('en')).join(' and ')} km a year, ` +
+  `${HISTORIES.join(', ')}; found at each part: ${FINDINGS.join(', ')}`;
+
+/** Prints the nine counts, each of which must be none. */
+export function decisionsBench(
   engines: readonly EngineKnown[],
   policy: OutlookPolicy,
-): ReadonlyMap<History, Readonly<Record<'vehicles' | 'looks' | 'jobs', number>>> {
-  return new Map(
-    HISTORIES.map((history) => {
-      let [vehicles, looks, jobs] = [0, 0, 0];
-      for (const engine of engines)
-        for (const variant of engine.variants)
-          for (const rate of RATES)
-            for (const km of READINGS) {
-              const { rows } = outlook(gridInput(engine, variant, { km, rate, history, found: 'nothing' }, policy));
-              vehicles += 1;
-              looks += rows.filter(({ verdict }) => verdict === 'look').length;
-              jobs += rows.filter(({ verdict }) => asksForWork(verdict) && verdict !== 'look').length;
-            }
-      return [history, { vehicles, looks, jobs }];
-    }),
-  );
+  say: (line: string) => void,
+): number {
+  const { asked, faults } = decisionFaults(engines, policy);
+  say(`${engines.length} engines, ${GRID_WORDS}: ${asked.toLocaleString('en')} judgements`);
+  for (const [fault, found] of faults)
+    say(`${fault.padEnd(46)} ${found.length}${found.length === 0 ? '' : `, such as ${found[0]!}`}`);
+  return [...faults.values()].reduce((sum, found) => sum + found.length, 0);
 }

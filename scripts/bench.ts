@@ -56,16 +56,21 @@ const BENCHES: Readonly<Record<string, (parts: readonly string[]) => Promise<num
   walk: async () => ((await throughApi('owner', (await import('../bench/walk.ts')).walkBench)) === 0 ? 0 : 1),
   calibration: async () => (await import('../bench/calibration.ts')).calibrationBench(say),
   natures: async () => {
-    const [{ demoPacks }, { knownEngines }, { naturesBench }] = await Promise.all([
-      import('@crosspeen/demo'),
-      import('./library.ts'),
-      import('../bench/natures.ts'),
-    ]);
+    const [{ demoPacks }, { knownEngines }, { naturesBench }, { decisionsBench }, { DEFAULT_SETTINGS, policyOf }] =
+      await Promise.all([
+        import('@crosspeen/demo'),
+        import('./library.ts'),
+        import('../bench/natures.ts'),
+        import('../bench/decisions.ts'),
+        import('@crosspeen/server'),
+      ]);
     const engines = await withThrowaway('bench', async (cluster) =>
       knownEngines(await ensureDatabase(baseIn(cluster), 'crosspeen_natures', true), demoPacks()),
     );
     naturesBench(engines, say);
+    return decisionsBench(engines, policyOf(DEFAULT_SETTINGS), say) === 0 ? 0 : 1;
   },
+  plans: async () => ((await throughApi('owner', (await import('../bench/plans.ts')).plansBench)) === 0 ? 0 : 1),
   abuse: async (parts) => {
     const [{ DEMO_ACCOUNTS }, { abuseBench, ABUSES }, { launch }] = await Promise.all([
       import('@crosspeen/demo'),

@@ -71,8 +71,7 @@ export function harmsTo(
 }
 
 /**
- * Chance that the harm has taken the part along by `day`, of what began on `sinceDay` or later: what came of it before a
- * good look, a renewal, or a failure that nobody would have missed does not count.
+ * Chance that the harm has taken the part along by `day`, counted from `sinceDay` on: what came of it before a good look, a renewal, or a failure that nobody would have missed does not count.
  */
 export const harmedBy = (harms: readonly Harm[], sinceDay: number, day: number): number =>
   -Math.expm1(

@@ -20,7 +20,7 @@ const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =
 const goesWith = ({ weakPoint }: RowWorkings, { weakPoint: { componentKey } }: RowWorkings): boolean =>
   weakPoint.goesWith?.includes(componentKey) ?? false;
 
-/** True where a record says that it was renewed less than a quarter of its custom before the job, or else of the job's. */
+/** True where a record says that it was renewed less than a quarter of its custom, else of the job's, before the job. */
 function isYoung({ weakPoint, question, state }: RowWorkings, job: RowWorkings): boolean {
   const [install] = state.installs;
   if (install!.certainty !== 'done') return false;

@@ -19,6 +19,7 @@ const records = (more: object = {}): VehicleRecords =>
     readings: [],
     services: [],
     findings: [],
+    reports: [],
     upkeep: [],
     meterChanges: [],
     engineSwaps: [],
@@ -63,6 +64,7 @@ test('what is on file is what is asked of', () => {
     services: [],
     upkeep: [],
     findings: [],
+    reports: [],
   });
   const full = subjectOf(
     records({

@@ -67,15 +67,18 @@ interface Given {
   readonly tasks?: readonly Task[];
   readonly toldTasks?: readonly object[];
   readonly safe?: readonly string[];
+  readonly reports?: Answer['reports'];
 }
 const round = (
-  { facts, rows, tasks = [], toldTasks = [], safe = [] }: Given,
+  { facts, rows, tasks = [], toldTasks = [], safe = [], reports = [] }: Given,
   more: { budgetMinutes?: number | null; begun?: BegunWalk | null } = {},
 ) =>
   walkRound(
     {
       answer: {
         judgements: rows,
+        holds: [],
+        reports,
         points: facts.map(({ id, title, component }) => ({
           weakPointId: id,
           title,
@@ -139,6 +142,8 @@ test('a look is told with all that is known of it, and with why', () => {
         linked: [],
       },
     ],
+    forbidden: [],
+    holds: [],
     leftOut: [],
     minutes: 6,
     liftChanges: 2,
@@ -365,4 +370,20 @@ describe('a walk that has begun', () => {
     expect(checks([{ weakPoint: 'key-gone', chance: 1, within }])).toEqual([]);
     expect(checks([{ harms: 'the bores', chance: 1, within }])).toEqual([]);
   });
+});
+
+test('what a complaint forbids is left out until its cause is found, and says what it would need', () => {
+  const running = fact('a', { look: { ...fact('a').look!, needs: { engine: 'running' } } });
+  const given = { facts: [running, fact('b')], rows: [judged('a'), judged('b')] };
+  const report = { words: 'Oil lamp', day: 1, stop: 'Do not run it.', drive: null, forbids: ['running' as const] };
+  const free = round(given);
+  expect(free.steps.map(({ key }) => key)).toEqual(['point:a', 'point:b']);
+  expect(free.forbidden).toEqual([]);
+  const held = round({ ...given, reports: [report] });
+  expect(held.steps.map(({ key }) => key)).toEqual(['point:b']);
+  expect(held.forbidden).toEqual([{ key: 'point:a', title: 'Title of a', needs: 'engine running' }]);
+  // Where it must stop it is not driven for a look either.
+  const driven = fact('a', { look: { ...fact('a').look!, needs: { engine: 'driven' } } });
+  const stop = { ...report, forbids: [] };
+  expect(round({ ...given, facts: [driven, fact('b')], reports: [stop] }).forbidden).toHaveLength(1);
 });

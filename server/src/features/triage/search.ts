@@ -1,5 +1,12 @@
 import type { WireTriage } from '@crosspeen/contract';
-import { forbidsWhile, STANDING_STILL, type Forbiddable, showsHere, unlistedOddsBeside, type WeakPointFact } from '@crosspeen/core';
+import {
+  forbidsWhile,
+  STANDING_STILL,
+  type Forbiddable,
+  showsHere,
+  unlistedOddsBeside,
+  type WeakPointFact,
+} from '@crosspeen/core';
 import type { FamilyKnowledge } from '../../knowledge/family.ts';
 
 /** How often a symptom shows under a cause that is not told to show so, and under one that nobody listed. */

@@ -1,4 +1,4 @@
-import type { Changed, HistoryEntry, WireTriage } from '@crosspeen/contract';
+import type { Changed, HistoryEntry, VehicleListRow, VehicleOutlook, WalkView, WireTriage } from '@crosspeen/contract';
 import { dayFromIso, searchOn, triageNext, triageStanding } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 import { pdfPages } from '../../testing/pdf-text.ts';
@@ -249,5 +249,49 @@ describe('how a search ends is said', () => {
     expect(await back({ day: '2026-11-20' })).toBe(90);
     expect(await back({ day: '2026-11-20', goodDay: '2026-08-01' })).toBe(115);
     expect(await back({ day: '2026-05-28' })).toBe(180);
+  });
+});
+
+describe('a complaint that must stop', () => {
+  const outlookOf = async (id: string): Promise<VehicleOutlook> =>
+    (await tove.get(`/api/vehicles/${id}/outlook`)).json<VehicleOutlook>();
+  const listed = async (id: string): Promise<VehicleListRow> =>
+    (await tove.get('/api/vehicles?q=&pageSize=100'))
+      .json<{ rows: VehicleListRow[] }>()
+      .rows.find((row) => row.id === id)!;
+
+  test('holds the vehicle on its page, on the walk and in the list until the cause is proved', async () => {
+    const id = await newVehicle('QV16B', 60_000, '2021-06-01');
+    const quiet = await outlookOf(id);
+    expect(quiet.answer.holds).toEqual([]);
+    expect((await listed(id)).pressing?.verdict).not.toBe('hold');
+    const walk = async (): Promise<WalkView> => (await tove.get(`/api/vehicles/${id}/walk`)).json<WalkView>();
+    const before = await walk();
+    expect(before.forbidden).toEqual([]);
+
+    const words = (await view(id)).vocabulary.find(({ stop, words: of }) => stop !== null && /spins/i.test(of))!.words;
+    await report(id, words);
+    const held = await outlookOf(id);
+    expect(held.answer.holds).toMatchObject([{ words, stop: expect.stringMatching(/crank/i) as string }]);
+    expect((await listed(id)).pressing).toMatchObject({ verdict: 'hold', title: `Reported: ${words}`, chance: null });
+    const during = await walk();
+    expect(during.holds).toEqual(held.answer.holds);
+    // Nothing that turns the engine is on the sheet.
+    for (const step of during.steps) expect(step.needs).not.toMatch(/running|starter|start|driven/);
+
+    const [cause] = (await view(id)).explanations;
+    const end = { weakPointId: cause!.weakPointId, outcome: 'proved', note: '' };
+    expect((await tove.send('POST', `/api/vehicles/${id}/triage/end`, end)).statusCode).toBeLessThan(300);
+    expect((await outlookOf(id)).answer.holds).toEqual([]);
+    expect((await listed(id)).pressing?.title ?? '').not.toMatch(/^Reported/);
+  });
+
+  test('taken back by whoever made it, it holds nothing any more', async () => {
+    const id = await newVehicle('QV16B', 60_000, '2021-06-01');
+    const { vocabulary } = await view(id);
+    const made = await report(id, vocabulary.find(({ stop }) => stop !== null)!.words);
+    expect((await outlookOf(id)).answer.holds).toHaveLength(1);
+    await tove.send('POST', `/api/changes/${made.changeId!}/undo`, {});
+    expect((await outlookOf(id)).answer.holds).toEqual([]);
   });
 });

@@ -17,7 +17,7 @@ import {
   type SearchStanding,
 } from '@crosspeen/core';
 import { useQuery } from '@tanstack/react-query';
-import { OctagonAlert, Printer, TriangleAlert } from 'lucide-react';
+import { Printer, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useChange } from '../../api/changing.tsx';

@@ -5,7 +5,6 @@ import { minutesText, CONSEQUENCE_WORDS, strictest, type DistanceUnit } from '@c
 import { ChevronDown, ChevronRight, ShieldAlert } from 'lucide-react';
 import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
-import { Chance } from '../../ui/chance.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { distanceText, monthText, percentText, spansText } from '../../ui/units.ts';
