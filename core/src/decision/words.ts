@@ -76,7 +76,8 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
   customary: ({ since, chance }) => `Its customary interval has passed${since}; ${chance} before the next service.`,
   customary_condition: ({ since }) => `Its customary interval has passed${since}. A look settles it.`,
   no_proof_look: ({ unproven }) => `${unproven} A look settles it.`,
-  no_proof_customary: ({ unproven, good }) => `${unproven}${good}`,
+  no_proof_customary: ({ unproven, good, since }) =>
+    `${unproven}${since === '' ? '' : ` Its interval has passed${since}.`}${good}`,
   no_proof_listen: ({ unproven }) => `${unproven} Look before anybody opens it.`,
   no_proof: ({ unproven, noLook }) => `${unproven} ${noLook}`,
   looked_at: ({ chance }) => `It was good at the last look; ${chance} before the next service. Look again by then.`,

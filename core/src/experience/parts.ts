@@ -67,7 +67,7 @@ function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirst
   const ranAtFirstSight = (clock: Clock): number => clock.at(vehicle.firstSeenDay) - clock.at(vehicle.startDay);
   const young =
     usedAtFirstSight <= STILL_ORIGINAL.lifeUsed &&
-    customOf(weakPoint.statements).every(
+    customOf(weakPoint.statements, null).every(
       ({ clock, at }) =>
         (vehicle.clocks[clock] ? ranAtFirstSight(vehicle.clocks[clock]) : 0) <= STILL_ORIGINAL.custom * at,
     );

@@ -71,7 +71,8 @@ export function harmsTo(
 }
 
 /**
- * Chance that the harm has taken the part along by `day`, counted from `sinceDay` on: what came of it before a good look, a renewal, or a failure that nobody would have missed does not count.
+ * Chance that the harm has taken the part along by `day`, counted from `sinceDay` on. What came of it before a good
+ * look, a renewal, or a failure that nobody would have missed does not count.
  */
 export const harmedBy = (harms: readonly Harm[], sinceDay: number, day: number): number =>
   -Math.expm1(

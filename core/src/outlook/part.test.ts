@@ -88,6 +88,7 @@ const state = (
 ): PartState =>
   partState({
     weakPoint,
+    market: null,
     clocks,
     worn: changes.clocks ?? clocks,
     duty,
@@ -228,8 +229,8 @@ describe('not known', () => {
     );
     expect(state(years(2000)).originalChance).toBeCloseTo(known.susceptible[0]! / sum(known.susceptible), 9);
     expect(state(years(3600)).originalChance).toBe(state(point).originalChance);
-    expect(customRun(years(2000), clocks, { startDay: START, nowDay: NOW })).toBe(2);
-    expect(customRun(point, { age: ageClock }, { startDay: START, nowDay: NOW })).toBe(0);
+    expect(customRun(years(2000), clocks, { startDay: START, nowDay: NOW, market: null })).toBe(2);
+    expect(customRun(point, { age: ageClock }, { startDay: START, nowDay: NOW, market: null })).toBe(0);
   });
 
   test('no custom, or no meter for it: nobody is taken to follow one', () => {

@@ -130,7 +130,7 @@ const lagYearsOf = ({ consequence, safety }: Pick<WeakPointFact, 'consequence' |
   safety ? 0 : REPAIR_LAG_YEARS[consequence];
 
 /** Use from new until now. */
-type Span = Pick<PartQuestion, 'startDay' | 'nowDay'>;
+type Span = Pick<PartQuestion, 'startDay' | 'nowDay' | 'market'>;
 
 /**
  * Number of customary intervals of a weak point that have passed from new until now, on the clock
@@ -139,9 +139,9 @@ type Span = Pick<PartQuestion, 'startDay' | 'nowDay'>;
 export const customRun = (
   { statements }: Pick<WeakPointFact, 'statements'>,
   clocks: ClocksByKind,
-  { startDay, nowDay }: Span,
+  { startDay, nowDay, market }: Span,
 ): number =>
-  customOf(statements).reduce((most, { clock: kind, at }) => {
+  customOf(statements, market).reduce((most, { clock: kind, at }) => {
     const clock = clocks[kind];
     return clock ? Math.max(most, (clock.at(nowDay) - clock.at(startDay)) / at) : most;
   }, 0);
@@ -268,6 +268,8 @@ export interface PartQuestion {
   /** Day before which no record is about this engine; null where it was never swapped. */
   readonly fittedDay: number | null;
   readonly counted: boolean;
+  /** Market in which the vehicle was sold; null if unknown. */
+  readonly market: string | null;
   readonly nowDay: number;
 }
 

@@ -302,6 +302,7 @@ describe('what is in there now', () => {
       startDay: TODAY - 4000,
       fittedDay: null,
       counted: false,
+      market: null,
       nowDay: TODAY,
       services: services.map((service) => ({
         componentKey: 'part',

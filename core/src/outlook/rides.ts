@@ -20,13 +20,13 @@ const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =
 const goesWith = ({ weakPoint }: RowWorkings, { weakPoint: { componentKey } }: RowWorkings): boolean =>
   weakPoint.goesWith?.includes(componentKey) ?? false;
 
-/** True where a record says that it was renewed less than a quarter of its custom, else of the job's, before the job. */
+/** True where a record says that it was renewed less than a quarter of its custom before the job, else of the job's. */
 function isYoung({ weakPoint, question, state }: RowWorkings, job: RowWorkings): boolean {
   const [install] = state.installs;
   if (install!.certainty !== 'done') return false;
-  const own = customOf(weakPoint.statements);
+  const own = customOf(weakPoint.statements, question.market);
   const day = Math.max(question.today, job.due?.day ?? question.today);
-  return (own.length > 0 ? own : customOf(job.weakPoint.statements)).every(({ clock: kind, at }) => {
+  return (own.length > 0 ? own : customOf(job.weakPoint.statements, question.market)).every(({ clock: kind, at }) => {
     const clock = question.clocks[kind];
     return clock === undefined || clock.at(day) - clock.at(install!.day) < YOUNG * at;
   });
@@ -34,7 +34,7 @@ function isYoung({ weakPoint, question, state }: RowWorkings, job: RowWorkings):
 
 /** Day on which a part renewed today customarily comes out again. */
 const opensAgain = ({ weakPoint, question }: RowWorkings): number =>
-  customOf(weakPoint.statements).reduce((first, { clock: kind, at }) => {
+  customOf(weakPoint.statements, question.market).reduce((first, { clock: kind, at }) => {
     const clock = question.clocks[kind];
     return clock ? Math.min(first, clock.dayOf(clock.at(question.today) + at)) : first;
   }, Infinity);

@@ -248,6 +248,7 @@ export function judgeRow(
     startDay: frame.path.startDay,
     fittedDay,
     counted: input.counted,
+    market: input.facts.market,
     nowDay: today,
   };
   const state = partState(part);
@@ -296,7 +297,7 @@ export function judgeRow(
     }),
   );
   const trusted = once(() =>
-    authorities().filter(({ statement, standing }) => standing.counts && isTrusted(statement)),
+    authorities().filter(({ statement, standing }) => standing.counts && isTrusted(statement, input.facts.market)),
   );
   const nextOf = (asks: StatementAsks): number =>
     trusted().reduce(
@@ -353,9 +354,9 @@ export function judgeRow(
     chanceIfFirst: noProof ? withHarm(first().chance, serviceDays) : chance,
     firstChance: state.originalChance,
     customPassed:
-      customRun(weakPoint, clocks, { startDay: renewedDay, nowDay: today }) >= 1 ||
+      customRun(weakPoint, clocks, { ...part, startDay: renewedDay }) >= 1 ||
       trusted().some(({ statement, due }) => statement.always === true && due !== null && due.day <= today),
-    hasCustom: customOf(weakPoint.statements).length > 0,
+    hasCustom: customOf(weakPoint.statements, input.facts.market).length > 0,
     harmedBy: harmedBy(harms, harmSince, today + serviceDays) > 0 ? [...new Set(harms.map(({ title }) => title))] : [],
     customBy: [
       ...new Set(

@@ -329,7 +329,7 @@ export function proposalGround(
 /** Minutes that a visit takes beside the work: taking it in, the lift, giving it back. A view of the trade. */
 export const VISIT_MINUTES = 30;
 
-/** Default terms of a plan: no limits, cooling before the heat. A visit costs the workshop minutes and the owner time. */
+/** Default terms of a plan: no limits, cooling before the heat. A visit costs workshop and owner their time. */
 export const usualTerms = (
   months: number,
   { labourCostPerHour, visitOwnerCost }: { readonly labourCostPerHour: number; readonly visitOwnerCost: number },

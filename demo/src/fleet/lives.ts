@@ -74,7 +74,9 @@ export function drawTold(pack: Pack, family: Family): DrawnPoint[] {
           asks,
           doubted: doubted === true,
           interval: interval ? spans(interval) : [],
+          region: null,
         })),
+        null,
       ),
       limit: limitFor(point.consequence, point.safety, DEFAULT_LIMITS, SAFETY_LIMIT),
       look: point.look

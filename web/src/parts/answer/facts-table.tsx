@@ -7,7 +7,7 @@ import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { distanceText, monthText, percentText, spansText } from '../../ui/units.ts';
+import { distanceText, monthText, percentText, spansText, moneyText } from '../../ui/units.ts';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { byWhenText, lengthText } from '../by-when.ts';
 import { LINE_ID } from '../keys.ts';
@@ -81,8 +81,24 @@ function AlreadyThere({ row }: { row: AnswerRow }): ReactNode {
   );
 }
 
+/** Money of what goes along with a job: its part, and what that saves. */
+function rideMoney({ partPrice, saves }: NonNullable<AnswerRow['rides']>, settings: Settings): string {
+  const part = partPrice === null ? 'price of the part not told' : `part ${moneyText(partPrice, settings)}`;
+  return saves === null ? part : `${part}, saves about ${moneyText(saves, settings)}`;
+}
+
 /** A weak point by name, with its chance on a phone. */
-function RowTitle({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit: DistanceUnit }): ReactNode {
+function RowTitle({
+  row,
+  answer,
+  unit,
+  settings,
+}: {
+  row: AnswerRow;
+  answer: Answer;
+  unit: DistanceUnit;
+  settings: Settings;
+}): ReactNode {
   return (
     <span>
       <span className="text-lg font-semibold leading-tight">{row.title}</span>
@@ -106,9 +122,7 @@ function RowTitle({ row, answer, unit }: { row: AnswerRow; answer: Answer; unit:
       )}
       <span className="block text-sm text-soft">
         {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
-        {row.rides === null
-          ? `labour ${minutesText(row.renewMinutes)}`
-          : `${minutesText(row.rides.minutes)} more with that job`}
+        {row.rides === null ? `labour ${minutesText(row.renewMinutes)}` : rideMoney(row.rides, settings)}
       </span>
     </span>
   );
@@ -192,7 +206,7 @@ export function FactsTable({
             className="flex min-h-11 w-full items-start gap-1.5 rounded py-1.5 text-left hover:underline"
           >
             <Arrow size={18} aria-hidden className="mt-1 shrink-0" />
-            <RowTitle row={row} answer={answer} unit={unit} />
+            <RowTitle row={row} answer={answer} unit={unit} settings={settings} />
           </button>
         );
       },
