@@ -157,7 +157,8 @@ test('a failure on one car moves another’s chance, and stands on the bench', a
   await openRow(page, title);
   await page.getByRole('button', { name: 'It has failed' }).click();
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(rowOf(page, title).locator('td').first()).toContainText('Hold');
+  await expect(rowOf(page, title).locator('td').first()).toContainText('Renew');
+  await expect(rowOf(page, title)).toContainText('Failed 24 Nov 2026');
   await page.goto(other);
   await expect(rowOf(page, title)).toBeVisible();
   expect(await chanceOf(page, title)).toBeGreaterThan(before);

@@ -45,6 +45,7 @@ const quiet: DecisionFacts = {
   firstChance: 1,
   customPassed: false,
   hasCustom: true,
+  suspicion: 0,
   harmedBy: [],
   customBy: [],
   middlePassed: false,
@@ -75,6 +76,7 @@ const CASES: readonly [rule: DecisionRule, verdict: Verdict, facts: Partial<Deci
   ['worn', 'renew', { foundWorn: true }],
   ['revised_part', 'behind_it', { revisedFitted: true, chance: 0.9 }],
   ['too_likely_to_drive', 'hold', { chance: 0.6, soon: () => 0.08 }],
+  ['would_have_shown', 'behind_it', { nature: 'defect', shareLeft: 0.1 }],
   ['customary_condition', 'look', { customPassed: true, byCondition: true }],
   ['customary', 'renew', { customPassed: true }],
   ['no_proof_look', 'look', { ...open, customPassed: true }],
@@ -95,7 +97,6 @@ const CASES: readonly [rule: DecisionRule, verdict: Verdict, facts: Partial<Deci
   ['customary_look', 'look', { ...leak, customPassed: true }],
   ['customary_unseen', 'renew', { ...leak, customPassed: true, look: null }],
   ['customary_left', 'watch', { ...leak, customPassed: true, look: null, pays: () => false }],
-  ['would_have_shown', 'behind_it', { nature: 'defect', shareLeft: 0.1 }],
   ['safety_watched', 'look', { ...safety, chance: 0.005, limit: Infinity }],
   ['near_limit', 'look', { chance: 0.04 }],
   ['below_limit', 'run_on', {}],
@@ -401,9 +402,11 @@ describe('a reason', () => {
     };
     const said = (more: Partial<RideFact>): string =>
       reasonWords('rides_along', { ...quiet, ridesWith: { ...ride, ...more } });
-    expect(said({})).toBe('“Timing belt” opens it: 55 min more then, 2 h 30 by itself. That costs less than waiting.');
+    expect(said({})).toBe(
+      'Renewing the timing belt opens it: 55 min more then, 2 h 30 by itself. That costs less than waiting.',
+    );
     expect(said({ because: 'named', minutes: 60 })).toBe(
-      'Goes in new with “Timing belt”: 1 h more then, 2 h 30 by itself.',
+      'Goes in new with the timing belt: 1 h more then, 2 h 30 by itself.',
     );
     expect(said({ because: 'same_part' })).toBe('“Timing belt” renews this very part.');
   });

@@ -76,6 +76,11 @@ const FACT_ROWS = [
 const WAIT_ROWS = [
   { rule: 'too_likely_to_drive', verdict: 'hold', when: (f) => isSerious(f) && !f.isOpen && f.soon() >= f.classLimit },
   {
+    rule: 'would_have_shown',
+    verdict: 'behind_it',
+    when: (f) => f.nature === 'defect' && f.shareLeft <= FADED_PART && !isNear(f),
+  },
+  {
     rule: 'customary_condition',
     verdict: 'look',
     when: (f) => isSerious(f) && f.customPassed && !f.isOpen && f.byCondition && canLook(f) && f.look!.settles(),
@@ -142,11 +147,6 @@ export const RIDES_ALONG = { rule: 'rides_along', verdict: 'ride_along' } as con
 
 /** Step 4: the rest. */
 const REST_ROWS = [
-  {
-    rule: 'would_have_shown',
-    verdict: 'behind_it',
-    when: (f) => f.nature === 'defect' && f.shareLeft <= FADED_PART && !isNear(f),
-  },
   {
     rule: 'safety_watched',
     verdict: 'look',

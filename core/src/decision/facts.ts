@@ -7,6 +7,7 @@ export const RIDE_REASONS = ['named', 'same_part', 'cheaper'] as const;
 /** A job that something goes along with. */
 export interface RideFact {
   readonly weakPointId: string;
+  /** Name of the part that the job is about; of the same part, what else is wrong with it. */
   readonly title: string;
   /** Minutes that it adds to the job, and those it takes by itself. */
   readonly minutes: number;
@@ -69,6 +70,8 @@ export interface DecisionFacts {
   readonly customPassed: boolean;
   /** Somebody trusted renews it by an interval. */
   readonly hasCustom: boolean;
+  /** How likely it is the cause of what is reported; 0 where nothing is. */
+  readonly suspicion: number;
   /** Neighbours that have failed and may take it along. */
   readonly harmedBy: readonly string[];
   /** Those who ask for it by now. */

@@ -111,12 +111,17 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
 
+/** A name within a sentence; one that begins with an abbreviation stays as it is. */
+const inSentence = (name: string): string =>
+  /^[A-Z][a-z]/.test(name) ? `${name.charAt(0).toLowerCase()}${name.slice(1)}` : name;
+
 const ALONG: Readonly<Record<RideFact['because'], (ride: RideFact) => string>> = {
   same_part: ({ title }) => `“${title}” renews this very part.`,
   named: ({ title, minutes, alone }) =>
-    `Goes in new with “${title}”: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself.`,
+    `Goes in new with the ${inSentence(title)}: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself.`,
   cheaper: ({ title, minutes, alone }) =>
-    `“${title}” opens it: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself. That costs less than waiting.`,
+    `Renewing the ${inSentence(title)} opens it: ${minutesText(minutes)} more then, ${minutesText(alone)} by itself. ` +
+    'That costs less than waiting.',
 };
 const alongWords = (ride: RideFact): string => ALONG[ride.because](ride);
 
@@ -132,13 +137,20 @@ const unprovenWords = ({ firstChance, chanceIfFirst, noProof }: DecisionFacts): 
 const sinceWords = ({ customPassed, customBy }: DecisionFacts): string =>
   !customPassed || customBy.length === 0 ? '' : ` (${customBy.join(', ')})`;
 
+/** Below this a suspicion is not worth a word. */
+const SAID_FROM = 0.05;
+
+/** What the open complaints make of it. */
+const suspectWords = ({ suspicion, hasFailed }: DecisionFacts): string =>
+  suspicion < SAID_FROM || hasFailed ? '' : `A complaint is open: ${chanceWords(suspicion)} that this is its cause. `;
+
 /** What a failed neighbour does to it. */
 const harmWords = ({ harmedBy, hasFailed }: DecisionFacts): string =>
   harmedBy.length === 0 || hasFailed ? '' : ` “${harmedBy.join('”, “')}” may have harmed it.`;
 
 /** The reason of a decision in one line, from the rule that decided and the facts it used. */
 export const reasonWords = (rule: DecisionRule, facts: DecisionFacts): string =>
-  `${ruleWords(rule, facts)}${harmWords(facts)}`;
+  `${suspectWords(facts)}${ruleWords(rule, facts)}${harmWords(facts)}`;
 
 const ruleWords = (rule: DecisionRule, facts: DecisionFacts): string =>
   REASONS[rule]({

@@ -46,7 +46,7 @@ test('belt job agreed, pump near its time: it goes along, at so many minutes mor
   expect(row).toMatchObject({
     verdict: 'ride_along',
     rule: 'rides_along',
-    rides: { weakPointId: 'belt', title: 'Timing belt breaks', minutes: 55, alone: 165 },
+    rides: { weakPointId: 'belt', title: 'Timing belt', minutes: 55, alone: 165 },
     due: job!.due,
   });
   expect(row.reason).toContain('55 min more then, 2 h 45 by itself');

@@ -92,7 +92,7 @@ function broughtBy(
   const open = new Set([...jobs, brought].flatMap(({ weakPoint }) => weakPoint.access.map(({ key }) => key)));
   const { access, renewMinutes, partPrice } = row.weakPoint;
   const minutes = Math.max(0, renewMinutes - minutesOf(access.filter(({ key }) => open.has(key))));
-  const { id, title } = job.weakPoint;
+  const { id, component: title } = job.weakPoint;
   return {
     job,
     ride: { weakPointId: id, title, minutes, alone: renewMinutes, partPrice, saves: null, because: 'named' },

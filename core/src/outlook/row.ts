@@ -206,6 +206,18 @@ const middlePassed = (weakPoint: WeakPointFact, clocks: ClocksByKind, startDay: 
 /** A timing belt, whatever becomes of the engine. */
 const isBelt = ({ group, componentClass }: WeakPointFact): boolean => group === 'timing' && componentClass === 'rubber';
 
+/** How likely it is the cause of what is reported, less what a good look since then has left of that. */
+function suspicionOf(
+  { id, look }: WeakPointFact,
+  { suspects, reports = [] }: OutlookInput,
+  lastLook: FindingFact | null,
+): number {
+  const share = suspects?.get(id) ?? 0;
+  const reportedDay = Math.max(-Infinity, ...reports.map(({ day }) => day));
+  const isCleared = lastLook?.result === 'sound' && lastLook.day >= reportedDay;
+  return isCleared ? share * (1 - (look?.detection ?? 0)) : share;
+}
+
 /** A renewal helps where it brings the chance down to this part of it. */
 const HELPING = 0.5;
 
@@ -267,9 +279,12 @@ export function judgeRow(
     install.certainty === 'done' ? install.day : -Infinity,
     lastLook?.result === 'sound' ? lastLook.day : -Infinity,
   );
-  /** The chance with the harm that a failed neighbour has done, or does, by then. */
-  const withHarm = (own: number, ahead: number): number =>
-    own + (1 - own) * appliesWeight * harmedBy(harms, harmSince, today + ahead);
+  const suspicion = suspicionOf(weakPoint, input, lastLook);
+  /** The chance with the harm that a failed neighbour has done, or does, by then, and with what is reported. */
+  const withHarm = (own: number, ahead: number): number => {
+    const harmed = own + (1 - own) * appliesWeight * harmedBy(harms, harmSince, today + ahead);
+    return harmed + (1 - harmed) * suspicion;
+  };
   // What has failed is no chance.
   const chance = hasFailed ? 1 : withHarm(appliesWeight * exact.by[0]!, serviceDays);
   const limit = limitFor(weakPoint.consequence, weakPoint.safety, policy.limits, policy.safetyLimit);
@@ -357,6 +372,7 @@ export function judgeRow(
       customRun(weakPoint, clocks, { ...part, startDay: renewedDay }) >= 1 ||
       trusted().some(({ statement, due }) => statement.always === true && due !== null && due.day <= today),
     hasCustom: customOf(weakPoint.statements, input.facts.market).length > 0,
+    suspicion,
     harmedBy: harmedBy(harms, harmSince, today + serviceDays) > 0 ? [...new Set(harms.map(({ title }) => title))] : [],
     customBy: [
       ...new Set(
@@ -411,7 +427,8 @@ export function judgeRow(
     const at = (ahead: number): DueFact => dueRange(state, ahead, input, kmAtDay);
     const schoolDay = view.due?.day ?? Infinity;
     if (!asksForWork(verdict)) return schoolDay === Infinity ? null : at(schoolDay - today);
-    if (verdict === 'hold' || AT_ONCE.has(rule) || (rule === 'no_proof_look' && isGrave(facts))) return at(0);
+    if (verdict === 'hold' || suspicion >= limit || AT_ONCE.has(rule) || (rule === 'no_proof_look' && isGrave(facts)))
+      return at(0);
     if (rule.startsWith('school_')) return at(schoolDay - today);
     const byInterval = Math.min(nextOf('look'), nextOf('renew')) - today;
     const interval = byInterval > 0 ? byInterval : rule === 'interval_look' ? 0 : Infinity;

@@ -291,6 +291,8 @@ export interface OutlookInput {
   readonly findings: readonly FindingFact[];
   /** What is reported and not solved yet; nothing where none is given. */
   readonly reports?: readonly ReportFact[];
+  /** How likely each weak point is the cause of what is reported, by id; nothing where none is given. */
+  readonly suspects?: ReadonlyMap<string, number>;
   /** Recurring tasks of this engine, with their records on this vehicle. */
   readonly tasks: readonly UpkeepTaskFact[];
   readonly upkeep: readonly UpkeepFact[];

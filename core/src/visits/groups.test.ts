@@ -58,6 +58,13 @@ test('as one item: their work, their costs added, the strictest of their limits'
     },
     question.items[2],
   ]);
+  // What was put into a month, or off, takes along what goes with it, whatever day that has of its own.
+  const due = item({ deadline: 0, byMonth: [0, Infinity, Infinity] });
+  const put = mergeQuestion({ ...question, items: [item({ pin: 2, byMonth: [0, 0, 0] }), due] }, [0, 0]).items[0]!;
+  expect(put).toMatchObject({ pin: 2, deadline: null, notBefore: 0 });
+  expect(put.byMonth[2]).toBe(0);
+  const off = mergeQuestion({ ...question, items: [item({ byMonth: [Infinity, Infinity, Infinity] }), due] }, [0, 0]);
+  expect(off.items[0]).toMatchObject({ pin: null, deadline: null });
   const pinned = mergeQuestion({ ...question, items: [item({ pin: 2 }), item({})] }, [0, 0]);
   expect(pinned.items[0]).toMatchObject({ pin: 2, deadline: null, notBefore: 0 });
 });

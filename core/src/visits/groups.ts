@@ -36,22 +36,33 @@ const least = (days: readonly (number | null)[]): number | null => {
   return known.length === 0 ? null : Math.min(...known);
 };
 
+/** Left for later by hand: no month is open to it, and no day asks for it. */
+const isPutOff = ({ byMonth, pin, deadline }: PlanItem): boolean =>
+  pin === null && deadline === null && byMonth.every((cost) => cost === Infinity);
+
 /** Several items as one: their work together, their costs added, the strictest of their limits. */
 function merged(items: readonly PlanItem[], months: number): PlanItem {
   const [only] = items as [PlanItem];
   if (items.length === 1) return only;
   const sum = (of: (item: PlanItem) => number): number => items.reduce((all, item) => all + of(item), 0);
-  const deadline = least(items.map((item) => item.deadline));
+  const pin = items.find((item) => item.pin !== null)?.pin ?? null;
+  // What somebody put somewhere, or off, takes along what goes with it, whatever day that has of its own.
+  const isByHand = pin !== null || items.some(isPutOff);
+  const deadline = isByHand ? null : least(items.map((item) => item.deadline));
   const first = Math.max(...items.map(({ notBefore = 0 }) => notBefore));
   return {
     operations: [...new Set(items.flatMap(({ operations }) => operations))],
     ownMinutes: sum(({ ownMinutes }) => ownMinutes),
     parts: sum(({ parts }) => parts),
-    byMonth: Array.from({ length: months }, (_, month) => sum(({ byMonth }) => byMonth[month]!)),
+    byMonth: Array.from({ length: months }, (_, month) =>
+      month === pin
+        ? sum(({ byMonth }) => (Number.isFinite(byMonth[month]!) ? byMonth[month]! : 0))
+        : sum(({ byMonth }) => byMonth[month]!),
+    ),
     later: sum(({ later }) => later),
-    pin: items.find(({ pin }) => pin !== null)?.pin ?? null,
+    pin,
     deadline,
-    notBefore: deadline === null ? first : Math.min(first, deadline),
+    notBefore: isByHand ? 0 : deadline === null ? first : Math.min(first, deadline),
   };
 }
 

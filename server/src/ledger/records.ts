@@ -427,7 +427,15 @@ export const RECORD_KINDS = {
           where n.vehicle_id = r.vehicle_id and n.retracted_at is null and n.outcome <> 'refuted'
         ), '-infinity'
       )`,
-      columns: { words: 'r.words', day: 'r.day', stop: 's.stop', drive: 's.drive', forbids: 's.forbids' },
+      columns: {
+        symptom: 's.key',
+        words: 'r.words',
+        day: 'r.day',
+        goodDay: 'r.good_day',
+        stop: 's.stop',
+        drive: 's.drive',
+        forbids: 's.forbids',
+      },
       order: 'r.day, r.created_at',
     },
     out: null,

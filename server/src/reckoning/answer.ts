@@ -79,8 +79,11 @@ export const pathOf = (
     lifetimePrior(settings.usualKmPerYear / DAYS_PER_YEAR),
   );
 
-const wireReport = ({ forbids, ...report }: ReportFact): Answer['reports'][number] => ({
-  ...report,
+const wireReport = ({ words, day, stop, drive, forbids }: ReportFact): Answer['reports'][number] => ({
+  words,
+  day,
+  stop,
+  drive,
   forbids: [...forbids],
 });
 
@@ -130,6 +133,7 @@ export function questionOf({ knowledge: whole, subject, settings, today }: Groun
       services: subject.services,
       findings: subject.findings,
       reports: subject.reports,
+      suspects: subject.suspects,
       tasks: knowledge.tasks,
       upkeep: subject.upkeep,
       policy: policyOf(settings),

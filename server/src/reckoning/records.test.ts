@@ -65,6 +65,7 @@ test('what is on file is what is asked of', () => {
     upkeep: [],
     findings: [],
     reports: [],
+    suspects: new Map(),
   });
   const full = subjectOf(
     records({

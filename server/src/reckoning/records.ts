@@ -38,8 +38,10 @@ export interface FindingRecord {
 
 /** An open complaint about a symptom that the library knows. */
 export interface ReportRecord {
+  readonly symptom: string;
   readonly words: string;
   readonly day: string;
+  readonly goodDay: string | null;
   readonly stop: string | null;
   readonly drive: string | null;
   readonly forbids: readonly Forbiddable[];
@@ -139,7 +141,12 @@ export function subjectOf({ row, ...records }: VehicleRecords, today: number): S
     counted: true,
     choices: records.choices,
     services: records.services.map((service) => ({ ...service, day: dayOrNull(service.day) })),
-    reports: records.reports.map((report) => ({ ...report, day: dayOf(report.day) })),
+    reports: records.reports.map((report) => ({
+      ...report,
+      day: dayOf(report.day),
+      goodDay: dayOrNull(report.goodDay),
+    })),
+    suspects: new Map(),
     upkeep: records.upkeep.map((record) => ({ ...record, day: dayOf(record.day) })),
     findings: records.findings.map((finding) => ({
       ...finding,

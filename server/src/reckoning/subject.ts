@@ -32,7 +32,9 @@ export interface Subject {
   readonly choices: readonly SchoolChoice[];
   readonly services: readonly ServiceFact[];
   readonly findings: readonly FindingFact[];
-  readonly reports: readonly ReportFact[];
+  readonly reports: readonly (ReportFact & { readonly symptom: string; readonly goodDay: number | null })[];
+  /** How likely each weak point is the cause of what is reported, by id. */
+  readonly suspects: ReadonlyMap<string, number>;
   readonly upkeep: readonly UpkeepFact[];
 }
 
@@ -55,5 +57,6 @@ export const UNKNOWN_SUBJECT: Omit<Subject, 'readings'> = {
   services: [],
   findings: [],
   reports: [],
+  suspects: new Map(),
   upkeep: [],
 };

@@ -198,6 +198,8 @@ describe('a walk', () => {
       steps,
       minutes: 41.4,
       leftOut: [],
+      forbidden: [],
+      holds: [],
       ...more,
     }) as unknown as WalkView;
   const sheet = (of: WalkView) => whole(walkSheetPdf(of, FORMATS));

@@ -10,7 +10,9 @@ import {
 import type { DataSource, EntityManager } from 'typeorm';
 import type { LibraryService, RevisedKnowledge } from '../knowledge/library.ts';
 import { questionOf } from '../reckoning/answer.ts';
+import { subjectOnFile } from '../reckoning/complaint.ts';
 import { recordsOf, subjectOf, type VehicleRecords } from '../reckoning/records.ts';
+import type { Subject } from '../reckoning/subject.ts';
 import type { Settings } from '@crosspeen/contract';
 import { inTransaction } from '../platform/transaction.ts';
 
@@ -60,8 +62,13 @@ const heldBy = ({ words }: ReportFact, worst: JudgedRow | undefined, today: numb
  * The stored judgement of one vehicle: its line in the list, and a row for each weak point that applies; stamped with
  * everything it was made of.
  */
-function judged(records: VehicleRecords, knowledge: RevisedKnowledge, { settings, today }: Ground): Judged {
-  const { input } = questionOf({ knowledge, subject: subjectOf(records, today), settings, today });
+function judged(
+  records: VehicleRecords,
+  subject: Subject,
+  knowledge: RevisedKnowledge,
+  { settings, today }: Ground,
+): Judged {
+  const { input } = questionOf({ knowledge, subject, settings, today });
   const { rows, upkeep, holds } = judgeVehicle(input);
   const [held] = holds;
   const [firstTask] = upkeep.filter(({ standing }) => standing === 'overdue' || standing === 'due');
@@ -171,10 +178,17 @@ export async function judgeAndSave(
     await manager.query('delete from judgement where vehicle_id = any($1::uuid[])', [gone]);
   }
   const knowledge = await library.families(knowing, [...new Set([...records.values()].map(({ row }) => row.familyId))]);
-  const all = [...records.values()].flatMap((one): Judged[] => {
+  const all: Judged[] = [];
+  for (const one of records.values()) {
     const known = knowledge.get(one.row.familyId);
-    return known ? [judged(one, known, ground)] : [];
-  });
+    if (known === undefined) continue;
+    // Few vehicles have a complaint open: only for them anything more is read.
+    const subject =
+      one.reports.length === 0
+        ? subjectOf(one, ground.today)
+        : await subjectOnFile(manager, one, { knowledge: known, ...ground });
+    all.push(judged(one, subject, known, ground));
+  }
   if (all.length === 0) return;
   await manager.query(SAVE_STANDINGS, [JSON.stringify(all.map(({ standing }) => standing))]);
   const rows = all.flatMap(({ judgements }) => judgements);

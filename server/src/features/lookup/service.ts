@@ -13,7 +13,6 @@ import {
   readWords,
   understandLine,
   type LineWord,
-  type ReportFact,
   type UnderstoodLine,
   type Vocabulary,
   type WordKind,
@@ -35,6 +34,7 @@ import { answerFor, fittingVariants, pathOf, type Grounds } from '../../reckonin
 import { knownFrom } from '../../reckoning/know.ts';
 import { purchaseOf } from '../../reckoning/purchase.ts';
 import { UNKNOWN_SUBJECT, type Subject } from '../../reckoning/subject.ts';
+import { suspectsOf } from '../../reckoning/complaint.ts';
 import { walkRound } from '../../reckoning/walk.ts';
 import { wireVariants } from '../../reckoning/wire.ts';
 import { whyOf, wireQuestions } from '../../reckoning/why.ts';
@@ -92,7 +92,7 @@ function reportedBy(words: readonly LineWord[], { weakPoints }: FamilyKnowledge)
 }
 
 /** What is reported in a line, as of today: the danger that any weak point of this engine tells with the symptom. */
-function reportsIn(words: readonly LineWord[], { weakPoints }: FamilyKnowledge, day: number): ReportFact[] {
+function reportsIn(words: readonly LineWord[], { weakPoints }: FamilyKnowledge, day: number): Subject['reports'] {
   const keys = new Set(words.flatMap(({ kind, means }) => (kind === 'symptom' ? means : [])));
   return [...keys].flatMap((key) => {
     const told = weakPoints.flatMap(({ symptoms }) => symptoms.filter(({ symptom }) => symptom === key))[0];
@@ -100,8 +100,10 @@ function reportsIn(words: readonly LineWord[], { weakPoints }: FamilyKnowledge, 
       ? []
       : [
           {
+            symptom: key,
             words: told.words ?? key,
             day,
+            goodDay: null,
             stop: told.stop ?? null,
             drive: told.drive ?? null,
             forbids: told.forbids ?? [],
@@ -300,7 +302,17 @@ export class LookupService {
     };
     const path = pathOf(bare, settings);
     const known = knownFrom(bare, know, { today, dayAt: (km) => dayAtDistance(path, km) });
-    return { answerable: { knowledge, notices, settings, today, subject: { ...bare, ...known } }, rest };
+    const subject: Subject = { ...bare, ...known };
+    const suspects = await suspectsOf(this.needs.source.manager, {
+      knowledge,
+      settings,
+      today,
+      subjectAt: () => subject,
+      reports: subject.reports,
+      familyId,
+      vehicleId: null,
+    });
+    return { answerable: { knowledge, notices, settings, today, subject: { ...subject, suspects } }, rest };
   }
 
   /** What a line asks. Throws line_incomplete with what has to be added or changed. */

@@ -6,39 +6,28 @@ import {
   type TriageEndCreate,
   type WireTriage,
 } from '@crosspeen/contract';
-import { dayFromIso, isoFromDay, outlook, type WeakPointFact } from '@crosspeen/core';
+import { dayFromIso, isoFromDay } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
-import type { FamilyKnowledge } from '../../knowledge/family.ts';
 import type { ChangeAuthor } from '../../ledger/journal.ts';
 import { badField } from '../../platform/problem.ts';
-import { questionOf } from '../../reckoning/answer.ts';
-import { countKey, forbidsOf, searchOf, type EndCount, type SymptomOut } from './search.ts';
+import {
+  answersOf,
+  endCounts,
+  forbidsOf,
+  risksSince,
+  searchOf,
+  SINCE_LAST_END,
+  sinceDayOf,
+  symptomsOf,
+} from '../../reckoning/complaint.ts';
 import { DeskService } from '../../reckoning/desk.ts';
-import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
+import { recordsOfVehicle, subjectOf } from '../../reckoning/records.ts';
 
-/** Days over which chances are reckoned at least: what has just begun may have been long in coming. */
-const LEAST_DAYS = 90;
+const dayOrNull = (iso: string | null): number | null => (iso === null ? null : dayFromIso(iso)!);
 
 /** What a customer hears and sees, and the search for its cause on one vehicle. */
 export class TriageService extends DeskService {
-  /** Chances of the weak points of a vehicle to have failed since a day, by id: judged as it stood that day. */
-  private async risksSince(
-    records: VehicleRecords,
-    knowledge: FamilyKnowledge,
-    sinceDay: number,
-  ): Promise<Map<string, number>> {
-    const settings = await this.settings.now(this.source.manager);
-    const { input } = questionOf({
-      knowledge,
-      subject: subjectOf(records, sinceDay),
-      settings: { ...settings, serviceDays: this.clock.today() - sinceDay, serviceKm: Number.MAX_SAFE_INTEGER },
-      today: sinceDay,
-    });
-    const { rows } = outlook(input, { drawn: false });
-    return new Map(rows.map(({ weakPoint, chance }) => [weakPoint.id, chance]));
-  }
-
   /** How a vehicle and its engine are called. Throws not_found. */
   async named(vehicleId: string): Promise<{ readonly name: string; readonly engine: string }> {
     const { row } = await recordsOfVehicle(this.source.manager, vehicleId);
@@ -59,8 +48,15 @@ export class TriageService extends DeskService {
       symptomsOf(manager, knowledge),
       endCounts(manager, records.row.familyId),
     ]);
-    const sinceDay = Math.min(today - LEAST_DAYS, ...reports.map(({ day, goodDay }) => dayFromIso(goodDay ?? day)!));
-    const risks = await this.risksSince(records, knowledge, sinceDay);
+    const days = reports.map(({ day, goodDay }) => ({ day: dayFromIso(day)!, goodDay: dayOrNull(goodDay) }));
+    const sinceDay = sinceDayOf(days, today);
+    const risks = risksSince({
+      knowledge,
+      subjectAt: (day) => subjectOf(records, day),
+      settings: await this.settings.now(manager),
+      sinceDay,
+      today,
+    });
     const listed = reports.flatMap(({ symptomId }) => symptoms.find(({ id }) => id === symptomId) ?? []);
     const asked = { knowledge, risks, symptoms, listed, counts };
     return {
@@ -162,15 +158,6 @@ export class TriageService extends DeskService {
   }
 }
 
-/** Since the last search that ended otherwise than refuted: what came before belongs to that one. */
-const SINCE_LAST_END = `coalesce(
-    (
-      select max(n.created_at)
-      from triage_end n
-      where n.vehicle_id = $1 and n.retracted_at is null and n.outcome <> 'refuted'
-    ), '-infinity'
-  )`;
-
 const reportsOf = (
   manager: EntityManager,
   vehicleId: string,
@@ -182,16 +169,6 @@ const reportsOf = (
       join app_user u on u.id = r.user_id
       where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${SINCE_LAST_END}
       order by r.day, r.created_at`,
-    [vehicleId],
-  );
-
-const answersOf = (manager: EntityManager, vehicleId: string): Promise<WireTriage['answers']> =>
-  manager.query(
-    `select r.id, r.about, r.words, r.said, r.day, u.display_name as by
-      from triage_answer r
-      join app_user u on u.id = r.user_id
-      where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${SINCE_LAST_END}
-      order by r.created_at`,
     [vehicleId],
   );
 
@@ -207,32 +184,3 @@ const endsOf = (manager: EntityManager, vehicleId: string): Promise<WireTriage['
       limit 20`,
     [vehicleId],
   );
-
-/** The symptoms that weak points of an engine are told to show, in their words. */
-const symptomsOf = (manager: EntityManager, { weakPoints }: FamilyKnowledge): Promise<SymptomOut[]> =>
-  manager.query(
-    'select id, key, words, codes, stop, tells, drive, forbids from symptom where key = any($1::text[]) order by words',
-    [
-      [
-        ...new Set(
-          weakPoints.flatMap(({ symptoms }: Pick<WeakPointFact, 'symptoms'>) => symptoms.map((one) => one.symptom)),
-        ),
-      ],
-    ],
-  );
-
-/** How searches on an engine family ended, by symptom and weak point. */
-async function endCounts(manager: EntityManager, familyId: string): Promise<Map<string, EndCount>> {
-  const rows = await manager.query<EndCount[]>(
-    `select told as "symptomId", w.key as "weakPointKey",
-        (count(*) filter (where r.outcome = 'proved'))::int as proved,
-        (count(*) filter (where r.outcome = 'refuted'))::int as refuted
-      from triage_end r
-      join weak_point w on w.id = r.weak_point_id
-      cross join jsonb_array_elements_text(r.symptoms) as told
-      where w.family_id = $1 and r.retracted_at is null
-      group by told, w.key`,
-    [familyId],
-  );
-  return new Map(rows.map((row) => [countKey(row.symptomId, row.weakPointKey), row]));
-}

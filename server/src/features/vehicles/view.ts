@@ -14,7 +14,8 @@ import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
 import { partsOfFamily } from '../../lists/vehicles.ts';
 import type { ShopClock } from '../../platform/clock.ts';
 import { answerFor, pathOf, type Grounds } from '../../reckoning/answer.ts';
-import { recordsOfVehicle, subjectOf, type VehicleRecords } from '../../reckoning/records.ts';
+import { subjectOnFile } from '../../reckoning/complaint.ts';
+import { recordsOfVehicle, type VehicleRecords } from '../../reckoning/records.ts';
 import { whyOf, wireQuestions } from '../../reckoning/why.ts';
 import { engineOnFile } from '../../knowledge/engine.ts';
 
@@ -63,11 +64,13 @@ export class VehicleView {
     const { manager } = this.needs.source;
     const records = await recordsOfVehicle(manager, id);
     const today = this.needs.clock.today();
+    const knowledge = await engineOnFile(this.needs.library, manager, records.row.familyId);
+    const settings = await this.needs.settings.now(manager);
     return {
       records,
-      knowledge: await engineOnFile(this.needs.library, manager, records.row.familyId),
-      settings: await this.needs.settings.now(manager),
-      subject: subjectOf(records, today),
+      knowledge,
+      settings,
+      subject: await subjectOnFile(manager, records, { knowledge, settings, today }),
       today,
     };
   }

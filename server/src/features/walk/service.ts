@@ -18,7 +18,8 @@ import { dayMade } from '../../platform/day-made.ts';
 import { Problem } from '../../platform/problem.ts';
 import { answerFor } from '../../reckoning/answer.ts';
 import { DeskService } from '../../reckoning/desk.ts';
-import { recordsOfVehicle, subjectOf } from '../../reckoning/records.ts';
+import { subjectOnFile } from '../../reckoning/complaint.ts';
+import { recordsOfVehicle } from '../../reckoning/records.ts';
 import { walkRound, type WalkGrounds } from '../../reckoning/walk.ts';
 import { keyOf, ENTRIES, type EntryOut, photosWhere, type PhotoOut, wirePhoto } from './rows.ts';
 
@@ -39,7 +40,7 @@ export class WalkService extends DeskService {
     const settings = await this.settings.now(manager);
     const today = this.clock.today();
     const answer = answerFor(
-      { knowledge, subject: subjectOf(records, today), settings, today },
+      { knowledge, subject: await subjectOnFile(manager, records, { knowledge, settings, today }), settings, today },
       { notices: await noticesOf(manager, records.row.familyId), drawn: false },
     );
     return { answer, knowledge, settings, vehicle: records.row };

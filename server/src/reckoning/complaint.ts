@@ -1,13 +1,19 @@
-import type { WireTriage } from '@crosspeen/contract';
+import type { SettingsValues, WireTriage } from '@crosspeen/contract';
 import {
   forbidsWhile,
-  STANDING_STILL,
-  type Forbiddable,
+  outlook,
+  searchOn,
   showsHere,
+  STANDING_STILL,
   unlistedOddsBeside,
+  type Forbiddable,
   type WeakPointFact,
 } from '@crosspeen/core';
-import type { FamilyKnowledge } from '../../knowledge/family.ts';
+import type { EntityManager } from 'typeorm';
+import type { FamilyKnowledge } from '../knowledge/family.ts';
+import { questionOf } from './answer.ts';
+import { subjectOf, type VehicleRecords } from './records.ts';
+import type { Subject } from './subject.ts';
 
 /** How often a symptom shows under a cause that is not told to show so, and under one that nobody listed. */
 const SHOWS_OTHERWISE = 0.02;
@@ -172,5 +178,162 @@ export function searchOf(grounds: SearchGrounds): Pick<WireTriage, 'explanations
     }),
     unlistedOdds: unlistedOddsBeside(facts.map(risk)),
     checks: checksOf(grounds),
+  };
+}
+
+/** Since the last search that ended otherwise than refuted: what came before belongs to that one. */
+export const SINCE_LAST_END = `coalesce(
+    (
+      select max(n.created_at)
+      from triage_end n
+      where n.vehicle_id = $1 and n.retracted_at is null and n.outcome <> 'refuted'
+    ), '-infinity'
+  )`;
+
+export const answersOf = (manager: EntityManager, vehicleId: string): Promise<WireTriage['answers']> =>
+  manager.query(
+    `select r.id, r.about, r.words, r.said, r.day, u.display_name as by
+      from triage_answer r
+      join app_user u on u.id = r.user_id
+      where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${SINCE_LAST_END}
+      order by r.created_at`,
+    [vehicleId],
+  );
+
+/** The symptoms that weak points of an engine are told to show, in their words. */
+export const symptomsOf = (manager: EntityManager, { weakPoints }: FamilyKnowledge): Promise<SymptomOut[]> =>
+  manager.query(
+    'select id, key, words, codes, stop, tells, drive, forbids from symptom where key = any($1::text[]) order by words',
+    [
+      [
+        ...new Set(
+          weakPoints.flatMap(({ symptoms }: Pick<WeakPointFact, 'symptoms'>) => symptoms.map((one) => one.symptom)),
+        ),
+      ],
+    ],
+  );
+
+/** How searches on an engine family ended, by symptom and weak point. */
+export async function endCounts(manager: EntityManager, familyId: string): Promise<Map<string, EndCount>> {
+  const rows = await manager.query<EndCount[]>(
+    `select told as "symptomId", w.key as "weakPointKey",
+        (count(*) filter (where r.outcome = 'proved'))::int as proved,
+        (count(*) filter (where r.outcome = 'refuted'))::int as refuted
+      from triage_end r
+      join weak_point w on w.id = r.weak_point_id
+      cross join jsonb_array_elements_text(r.symptoms) as told
+      where w.family_id = $1 and r.retracted_at is null
+      group by told, w.key`,
+    [familyId],
+  );
+  return new Map(rows.map((row) => [countKey(row.symptomId, row.weakPointKey), row]));
+}
+
+/** Days over which chances are reckoned at least: what has just begun may have been long in coming. */
+const LEAST_DAYS = 90;
+
+/** Day since which what is reported may have come: the last good day, and some time at least. */
+export const sinceDayOf = (
+  reports: readonly { readonly day: number; readonly goodDay: number | null }[],
+  today: number,
+): number => Math.min(today - LEAST_DAYS, ...reports.map(({ day, goodDay }) => goodDay ?? day));
+
+/** What the chances of a complaint are reckoned on. */
+export interface ComplaintGrounds {
+  readonly knowledge: FamilyKnowledge;
+  /** What was known of the vehicle on a day. */
+  readonly subjectAt: (day: number) => Subject;
+  readonly settings: SettingsValues;
+  readonly today: number;
+}
+
+/** Chances of the weak points to have failed since a day, by id: judged as the vehicle stood that day. */
+export function risksSince({
+  knowledge,
+  subjectAt,
+  settings,
+  sinceDay,
+  today,
+}: ComplaintGrounds & { readonly sinceDay: number }): Map<string, number> {
+  const { input } = questionOf({
+    knowledge,
+    subject: subjectAt(sinceDay),
+    settings: { ...settings, serviceDays: today - sinceDay, serviceKm: Number.MAX_SAFE_INTEGER },
+    today: sinceDay,
+  });
+  const { rows } = outlook(input, { drawn: false });
+  return new Map(rows.map(({ weakPoint, chance }) => [weakPoint.id, chance]));
+}
+
+/** An open complaint by the key of its symptom. */
+interface OpenReport {
+  readonly symptom: string;
+  readonly day: number;
+  readonly goodDay: number | null;
+}
+
+/**
+ * How likely each weak point is the cause of what is reported, by id: the same search that the complaint's own page
+ * shows. Empty where nothing is reported.
+ */
+export async function suspectsOf(
+  manager: EntityManager,
+  {
+    reports,
+    familyId,
+    vehicleId,
+    ...grounds
+  }: ComplaintGrounds & {
+    readonly reports: readonly OpenReport[];
+    readonly familyId: string;
+    /** Null for a vehicle that is not on file. */
+    readonly vehicleId: string | null;
+  },
+): Promise<ReadonlyMap<string, number>> {
+  if (reports.length === 0) return new Map();
+  const { knowledge, today } = grounds;
+  const [symptoms, counts, answers] = await Promise.all([
+    symptomsOf(manager, knowledge),
+    endCounts(manager, familyId),
+    vehicleId === null ? [] : answersOf(manager, vehicleId),
+  ]);
+  const listed = reports.flatMap(({ symptom }) => symptoms.find(({ key }) => key === symptom) ?? []);
+  if (listed.length === 0) return new Map();
+  const risks = risksSince({ ...grounds, sinceDay: sinceDayOf(reports, today) });
+  const { explanations } = searchOn({
+    ...searchOf({ knowledge, risks, symptoms, listed, counts }),
+    operations: Object.fromEntries(knowledge.operations.map((operation) => [operation.key, operation])),
+    reports: listed.map((symptom) => ({ symptomId: symptom.id, forbids: forbidsOf(symptom) })),
+    answers,
+  });
+  // Only what is told to show something that is reported is a suspect.
+  const showing = new Set(
+    knowledge.weakPoints
+      .filter((fact) => fact.symptoms.some(({ symptom }) => listed.some(({ key }) => key === symptom)))
+      .map(({ id }) => id),
+  );
+  return new Map(
+    explanations.flatMap(({ weakPointId, chance }) =>
+      weakPointId !== null && showing.has(weakPointId) ? [[weakPointId, chance] as const] : [],
+    ),
+  );
+}
+
+/** What is known of a vehicle on file, with what its open complaints make of it. */
+export async function subjectOnFile(
+  manager: EntityManager,
+  records: VehicleRecords,
+  grounds: Omit<ComplaintGrounds, 'subjectAt'>,
+): Promise<Subject> {
+  const subject = subjectOf(records, grounds.today);
+  return {
+    ...subject,
+    suspects: await suspectsOf(manager, {
+      ...grounds,
+      subjectAt: (day) => subjectOf(records, day),
+      reports: subject.reports,
+      familyId: records.row.familyId,
+      vehicleId: records.row.id,
+    }),
   };
 }

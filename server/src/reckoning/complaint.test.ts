@@ -1,6 +1,6 @@
 import type { WeakPointFact } from '@crosspeen/core';
-import type { FamilyKnowledge } from '../../knowledge/family.ts';
-import { countKey, searchOf, type SearchGrounds, type SymptomOut } from './search.ts';
+import type { FamilyKnowledge } from '../knowledge/family.ts';
+import { countKey, searchOf, type SearchGrounds, type SymptomOut } from './complaint.ts';
 
 const symptom = (id: string, more: Partial<SymptomOut> = {}): SymptomOut => ({
   id,
