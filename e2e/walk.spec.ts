@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Locator, Page } from '@playwright/test';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
-import { expect, keepVehicle, signIn, test, type Role } from './journey.ts';
+import { chanceOf, expect, keepVehicle, rowOf, signIn, test, type Role } from './journey.ts';
 
 const TABLET = { width: 820, height: 1180 };
 const PHONE = { width: 390, height: 844 };
@@ -236,6 +236,37 @@ test('a complaint: what explains it, the check that tells most, and what the rep
   await expect(page.getByRole('heading', { name: 'Nothing is reported yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Undo (u)' }).click();
   await expect(page.getByText('That is enough to go by')).toBeVisible();
+});
+
+test('a complaint that must stop holds the vehicle on every screen until its cause is found', async ({ page }) => {
+  await walkRound(page, 'WA 118 K', 'QV16B 60k 2021');
+  await tab(page, 'Complaint').click();
+  await page.getByLabel('What the customer reports, or a code').fill('spins fast');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  const held = page.getByRole('alert').filter({ hasText: 'Do not crank it again' });
+  await expect(held).toBeVisible();
+  const checks = page.getByRole('region', { name: 'Next check' });
+  await expect(checks.getByRole('listitem').first()).toContainText('turned by hand');
+  for (const name of ['Outlook', 'Walk', 'Visits', 'History']) {
+    await tab(page, name).click();
+    await expect(held).toBeVisible();
+  }
+  // The belt carries the complaint: it is no chance of a few in a thousand any more.
+  await tab(page, 'Outlook').click();
+  await expect(rowOf(page, 'Timing belt breaks or strips')).toContainText('A complaint is open');
+  expect(await chanceOf(page, 'Timing belt breaks or strips')).toBeGreaterThan(20);
+  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Vehicles' }).click();
+  await expect(page.getByRole('row').filter({ hasText: 'WA 118 K' })).toContainText('Reported: Starter spins fast');
+  await page
+    .getByRole('link', { name: /WA 118 K/ })
+    .first()
+    .click();
+  await tab(page, 'Complaint').click();
+  await page.getByRole('button', { name: 'Repaired: it was that' }).first().click();
+  await expect(held).toHaveCount(0);
+  await tab(page, 'Outlook').click();
+  await expect(page.getByRole('heading', { name: /QV16B/ }).first()).toBeVisible();
+  await expect(held).toHaveCount(0);
 });
 
 test('a symptom that means do not drive it says so before anything else; words of their own are kept', async ({

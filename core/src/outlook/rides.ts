@@ -61,7 +61,13 @@ function rideOf(
   const alone = weakPoint.renewMinutes;
   const fact = (job: RowWorkings, more: Pick<RideFact, 'minutes' | 'saves' | 'because'>) => ({
     job,
-    ride: { weakPointId: job.weakPoint.id, title: job.weakPoint.title, alone, partPrice: weakPoint.partPrice, ...more },
+    ride: {
+      weakPointId: job.weakPoint.id,
+      title: more.because === 'same_part' ? job.weakPoint.title : job.weakPoint.component,
+      alone,
+      partPrice: weakPoint.partPrice,
+      ...more,
+    },
   });
   const same = jobs.find((job) => job.weakPoint.componentKey === weakPoint.componentKey);
   if (same !== undefined)

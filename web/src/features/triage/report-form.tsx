@@ -1,6 +1,6 @@
 import { call } from '../../api/client.ts';
 import { endpoints, type SessionState, type SymptomCreate, type WireTriage } from '@crosspeen/contract';
-import { dayFromIso } from '@crosspeen/core';
+import { dayFromIso, readWords } from '@crosspeen/core';
 import { type SetStateAction, type Dispatch, useId, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
@@ -13,19 +13,47 @@ const CONDITIONS = ['cold', 'warm', 'at idle', 'under load', 'in traffic', 'afte
 
 const bare = (text: string): string => text.trim().toLowerCase();
 
+type Symptom = WireTriage['vocabulary'][number];
+
+/** The symptoms that some words may mean, in whatever order and form they are said; the one of that name first. */
+function meantBy(words: string, vocabulary: readonly Symptom[]): readonly Symptom[] {
+  const named = vocabulary.filter((one) => [one.words, ...one.codes].some((known) => bare(known) === bare(words)));
+  if (named.length > 0 || words.trim() === '') return named;
+  const read = readWords(words.trim().split(/\s+/), {
+    codeKey: '',
+    names: [],
+    models: [],
+    features: [],
+    symptoms: vocabulary.map(({ id, words: told, codes }) => ({ key: id, words: told, codes })),
+  });
+  const keys = new Set(read.flatMap(({ kind, means }) => (kind === 'symptom' ? means : [])));
+  return vocabulary.filter(({ id }) => keys.has(id));
+}
+
+/** What typed words are taken for. */
+const meaningWords = (meant: readonly Symptom[]): string =>
+  meant.length === 0
+    ? 'Not among the symptoms of this engine: it is kept, and explains nothing.'
+    : meant.length === 1
+      ? `Taken as: ${meant[0]!.words}.`
+      : `Which of these? ${meant
+          .slice(0, 4)
+          .map(({ words }) => words)
+          .join('; ')}.`;
+
 /** The customer's words, with what they may mean. */
 function WordsField({
   report,
   words,
   asked,
-  mayMean,
+  meant,
   list,
   setWords,
 }: {
   report: { readonly error: Error | null };
   words: string;
   asked: WireTriage;
-  mayMean: (one: WireTriage['vocabulary'][number]) => boolean;
+  meant: readonly Symptom[];
   list: string;
   setWords: Dispatch<SetStateAction<string>>;
 }): ReactNode {
@@ -34,9 +62,9 @@ function WordsField({
       label="What the customer reports, or a code"
       error={fieldProblem(report.error, 'words')}
       hint={
-        words.trim() !== '' && !asked.vocabulary.some(mayMean)
-          ? 'Not among the symptoms of this engine: it is kept, and explains nothing.'
-          : undefined
+        words.trim() === '' || asked.vocabulary.some((one) => bare(one.words).startsWith(bare(words)))
+          ? undefined
+          : meaningWords(meant)
       }
     >
       {(control) => (
@@ -131,12 +159,8 @@ export function ReportForm({
   const report = useChange((body: SymptomCreate, key) =>
     call(endpoints.triage.report, { params: { id: vehicleId }, body, key }),
   );
-  const symptom = asked.vocabulary.find(
-    (one) => bare(one.words) === bare(words) || one.codes.some((code) => bare(code) === bare(words)),
-  );
-  /** While it is being typed it may still become one of them. */
-  const mayMean = (one: WireTriage['vocabulary'][number]): boolean =>
-    [one.words, ...one.codes].some((known) => bare(known).includes(bare(words)));
+  const meant = meantBy(words, asked.vocabulary);
+  const symptom = meant.length === 1 ? meant[0] : undefined;
   return (
     <form
       className="grid gap-3"
@@ -161,7 +185,7 @@ export function ReportForm({
         );
       }}
     >
-      <WordsField report={report} words={words} asked={asked} mayMean={mayMean} list={list} setWords={setWords} />
+      <WordsField report={report} words={words} asked={asked} meant={meant} list={list} setWords={setWords} />
       <datalist id={list}>
         {asked.vocabulary.flatMap((one) => [
           <option key={one.id} value={one.words} />,
