@@ -17,6 +17,8 @@ async function planOf(page: Page, text: string, plate: string): Promise<void> {
   await settled(page);
 }
 
+const centreOf = ({ x, width }: { readonly x: number; readonly width: number }): number => x + width / 2;
+
 /** What a way costs, in whole money. */
 const costOf = async (page: Page, way: string): Promise<number> =>
   Number(
@@ -69,6 +71,12 @@ test('a bead is dragged: what it costs stands beside it, the rest follows, and i
   await page.mouse.move(at.x + 260, at.y + at.height / 2, { steps: 10 });
   const beside = board(page).getByRole('status');
   await expect(beside).toContainText(/more|less|the same/);
+  // The bead stays under the pointer, whatever the plan does around it, and goes on with it.
+  for (const x of [at.x + 260, at.x + 340, at.x + 180]) {
+    await page.mouse.move(x, at.y + at.height / 2, { steps: 4 });
+    await expect.poll(async () => Math.abs(centreOf((await bead.boundingBox())!) - x)).toBeLessThanOrEqual(4);
+  }
+  await page.mouse.move(at.x + 260, at.y + at.height / 2, { steps: 4 });
   await expect(beside).toContainText('that it fails before');
   await page.mouse.up();
   await expect(bead).toHaveAccessibleName(/pinned/);
@@ -211,6 +219,7 @@ test('a finger drags a bead as well', async ({ browser, baseURL }) => {
   for (let step = 1; step <= 10; step += 1)
     await touch.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: point(from + 20 * step) });
   await expect(board(page).getByRole('status')).toContainText('that it fails before');
+  await expect.poll(async () => Math.abs(centreOf((await bead.boundingBox())!) - (from + 200))).toBeLessThanOrEqual(4);
   await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
   await expect(bead).toHaveAccessibleName(/pinned/);
   await context.close();

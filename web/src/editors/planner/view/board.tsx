@@ -1,4 +1,4 @@
-import { DndContext, PointerSensor, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
+import { DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { restrictToHorizontalAxis } from '@dnd-kit/modifiers';
 import { PLAN_MONTH_DAYS, type Pins } from '@crosspeen/core';
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
@@ -22,6 +22,25 @@ const QUIET = {
     onDragCancel: () => undefined,
   },
   screenReaderInstructions: { draggable: '' },
+};
+
+/** Something that is being dragged: what moves with it, where it came from, and where the pointer is. */
+interface Grabbed {
+  readonly keys: readonly string[];
+  readonly from: number;
+  /** Month under the pointer. */
+  readonly at: number;
+  /** Place of the pointer within the field, pixels. */
+  readonly x: number;
+  readonly top: number;
+  /** Lanes keep the order that they had when it began. */
+  readonly order: readonly string[];
+}
+
+/** Lanes in the order in which a drag began; what has come since stands last. */
+const inOrder = (lanes: readonly BoardLane[], order: readonly string[]): BoardLane[] => {
+  const place = ({ id }: BoardLane): number => (order.includes(id) ? order.indexOf(id) : order.length);
+  return [...lanes].sort((a, b) => place(a) - place(b));
 };
 
 /** Names of the lanes, beside the field. */
@@ -91,7 +110,7 @@ function Field({
   pins: Pins;
   standing: ReadonlyMap<string, number>;
   chosen: readonly string[];
-  grabbed: { keys: readonly string[]; from: number; at: number; top: number } | null;
+  grabbed: Grabbed | null;
   kept: number | null;
   marks: number[];
   beside: ReactNode;
@@ -126,7 +145,11 @@ function Field({
               pinned={pins.has(bead.key)}
               fixed={standing.has(bead.key)}
               nowDay={nowDay}
-              x={xOf(chosen.includes(bead.key) ? grabbed!.at : (bead.month ?? months - 0.5))}
+              x={
+                grabbed?.keys.length === 1 && chosen.includes(bead.key)
+                  ? grabbed.x
+                  : xOf(chosen.includes(bead.key) ? grabbed!.at : (bead.month ?? months - 0.5))
+              }
               onKey={(event) => step(event, [bead.key], bead.month)}
             />
           ))}
@@ -156,7 +179,7 @@ function Field({
           className="pointer-events-none absolute z-30 w-60 rounded-md border border-rule-strong bg-sheet px-3 py-2 shadow-lg"
           style={{
             top: grabbed.top + high + 6,
-            left: xOf(grabbed.at) > width - 250 ? xOf(grabbed.at) - 260 : xOf(grabbed.at) + 20,
+            left: grabbed.x > width - 250 ? Math.max(0, grabbed.x - 260) : grabbed.x + 20,
           }}
         >
           {beside}
@@ -259,9 +282,7 @@ export function Board({
 }): ReactNode {
   const field = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(800);
-  const [grabbed, setGrabbed] = useState<{ keys: readonly string[]; from: number; at: number; top: number } | null>(
-    null,
-  );
+  const [grabbed, setGrabbed] = useState<Grabbed | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   useEffect(() => {
     const element = field.current;
@@ -273,8 +294,22 @@ export function Board({
   const xOf = (month: number): number => ((month + 0.5) / months) * width;
   const within = (month: number): number => Math.min(months - 1, Math.max(0, Math.round(month)));
   const movable = (keys: readonly string[]): string[] => keys.filter((key) => !standing.has(key));
-  const monthAt = ({ delta }: Pick<DragMoveEvent, 'delta'>, from: number): number =>
-    within(from + (delta.x / width) * months);
+  /** Where the pointer is in the field: its own place counts, as what is dragged moves the page under it. */
+  const placeOf = (clientX: number): { readonly x: number; readonly at: number } => {
+    const { left } = field.current!.getBoundingClientRect();
+    const x = Math.min(width, Math.max(0, clientX - left));
+    return { x, at: Math.min(months - 1, Math.floor((x / width) * months)) };
+  };
+  useEffect(() => {
+    if (grabbed === null) return undefined;
+    const moved = ({ clientX }: PointerEvent): void => {
+      const place = placeOf(clientX);
+      setGrabbed({ ...grabbed, ...place });
+      if (place.at !== grabbed.at) onDrag(grabbed.keys, place.at);
+    };
+    window.addEventListener('pointermove', moved);
+    return () => window.removeEventListener('pointermove', moved);
+  });
   const step = (event: KeyboardEvent, keys: readonly string[], month: number | null): void => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     const mine = movable(keys);
@@ -302,32 +337,32 @@ export function Board({
   const every = width < 420 ? 12 : width < 700 ? 6 : 3;
   const marks = Array.from({ length: Math.ceil(months / every) }, (_, i) => i * every);
   const chosen = grabbed?.keys ?? [];
+  const shown = grabbed === null ? lanes : inOrder(lanes, grabbed.order);
   return (
     <DndContext
       sensors={sensors}
       modifiers={[restrictToHorizontalAxis]}
       autoScroll={false}
       accessibility={QUIET}
-      onDragStart={({ active }) => {
+      onDragStart={({ active, activatorEvent }) => {
         const id = String(active.id);
         const post = posts.find(({ month }) => id === `post:${month}`);
         const keys = movable(post ? post.keys : [id]);
         const lane = lanes.findIndex(({ beads }) => beads.some(({ key }) => key === id));
         const from = post?.month ?? lanes[lane]?.beads.find(({ key }) => key === id)?.month ?? months - 1;
-        setGrabbed({ keys, from, at: from, top: post ? 0 : headRows * 48 + Math.max(0, lane) * high });
+        setGrabbed({
+          keys,
+          from,
+          at: from,
+          x: activatorEvent instanceof PointerEvent ? placeOf(activatorEvent.clientX).x : xOf(from),
+          top: post ? 0 : headRows * 48 + Math.max(0, lane) * high,
+          order: lanes.map(({ id: of }) => of),
+        });
       }}
-      onDragMove={(event) => {
+      onDragEnd={() => {
         if (grabbed === null) return;
-        const at = monthAt(event, grabbed.from);
-        if (at === grabbed.at) return;
-        setGrabbed({ ...grabbed, at });
-        onDrag(grabbed.keys, at);
-      }}
-      onDragEnd={(event) => {
-        if (grabbed === null) return;
-        const at = monthAt(event, grabbed.from);
         setGrabbed(null);
-        onDrop(grabbed.keys, at === grabbed.from ? null : at);
+        onDrop(grabbed.keys, grabbed.at === grabbed.from ? null : grabbed.at);
       }}
       onDragCancel={() => {
         setGrabbed(null);
@@ -340,7 +375,7 @@ export function Board({
         aria-label="Months ahead"
       >
         <div className="grid grid-cols-[minmax(8rem,16rem)_minmax(0,1fr)] max-sm:grid-cols-1">
-          <LaneNames headRows={headRows} lanes={lanes} thingOf={thingOf} />
+          <LaneNames headRows={headRows} lanes={shown} thingOf={thingOf} />
           <Field
             field={field}
             headRows={headRows}
@@ -349,7 +384,7 @@ export function Board({
             xOf={xOf}
             width={width}
             step={step}
-            lanes={lanes}
+            lanes={shown}
             high={high}
             months={months}
             nowDay={nowDay}
