@@ -1,5 +1,4 @@
 import {
-  DECISION_RULES,
   FORBIDDABLE,
   RIDE_REASONS,
   SCHOOL_REASONS,
@@ -88,7 +87,8 @@ export const judgement = z
   .object({
     weakPointId,
     verdict: z.enum(VERDICTS),
-    rule: z.enum(DECISION_RULES),
+    /** Name of what decided; browsers load none of the rules for it. */
+    rule: z.string(),
     reason: z.string(),
     wouldChange: z.string(),
     chance: z.number(),

@@ -161,7 +161,7 @@ export {
   PROOF_CLASSES,
   type ProofClass,
 } from './decision/kinds.ts';
-export { DECISION_RULES, type DecisionRule } from './decision/decide.ts';
+export type { DecisionRule } from './decision/decide.ts';
 export { RIDE_REASONS } from './decision/facts.ts';
 export {
   BAY_SIDES,
