@@ -89,6 +89,7 @@ const CASES: readonly [rule: DecisionRule, verdict: Verdict, facts: Partial<Deci
   ['over_limit_warns', 'look', { chance: 0.1 }],
   ['over_limit_beyond_a_look', 'renew', { chance: 0.4, look: UNSETTLED }],
   ['over_limit', 'renew', { chance: 0.08, look: null }],
+  ['no_better', 'watch', { chance: 0.08, look: null, helps: () => false }],
   ['left_until_it_fails', 'watch', { chance: 0.08, look: null, pays: () => false }],
   ['school_renews', 'renew', { schoolAsks: 'renew', limit: Infinity }],
   ['school_looks', 'look', { schoolAsks: 'look', limit: Infinity }],
@@ -385,6 +386,17 @@ describe('a reason', () => {
     expect(said({ customPassed: true, customBy: ['Book', 'Shed'] })).toContain('has passed (Book, Shed)');
     expect(said({ middlePassed: true })).toContain('Half of such parts have failed by now');
   });
+  test('of a part on record does not say that no renewal is recorded', () => {
+    const said = (isOpen: boolean): string =>
+      reasonWords('customary_look', { ...quiet, ...leak, customPassed: true, customBy: ['Book'], isOpen });
+    expect(said(true)).toContain('no renewal is recorded');
+    expect(said(false)).not.toContain('no renewal is recorded');
+  });
+  test('of what a new part would not mend says so, and nothing of money', () => {
+    const said = reasonWords('no_better', { ...quiet, ...safety, chance: 0.02, look: null, helps: () => false });
+    expect(said).toContain('hardly any safer');
+    expect(said).not.toContain('costs');
+  });
   test('of a good look that was not enough says what it finds', () => {
     const said = (look: LookStanding): string => reasonWords('no_proof_customary', { ...quiet, ...open, look });
     expect(said({ ...ON_FILE, detection: 0.55 })).toContain('finds only 55 %');
@@ -450,7 +462,7 @@ describe('each rule begins exactly at its edge', () => {
       { chance: 0.4, hasCustom: false, look: UNSETTLED },
       'over_limit_warns',
     ],
-    ['a new one would be no better', { ...engine, chance: 0.4, look: null, helps: () => false }, 'left_until_it_fails'],
+    ['a new one would be no better', { ...engine, chance: 0.4, look: null, helps: () => false }, 'no_better'],
   ])('%s', (_, facts, rule) => expect(ruleOf(facts)).toBe(rule));
 });
 

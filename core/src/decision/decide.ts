@@ -120,6 +120,7 @@ const WAIT_ROWS = [
   },
   { rule: 'over_limit_beyond_a_look', verdict: 'renew', when: (f) => isOver(f) && f.look !== null && isWorthwhile(f) },
   { rule: 'over_limit', verdict: 'renew', when: (f) => isOver(f) && isWorthwhile(f) },
+  { rule: 'no_better', verdict: 'watch', when: (f) => isOver(f) && !f.helps() },
   { rule: 'left_until_it_fails', verdict: 'watch', when: isOver },
   { rule: 'school_renews', verdict: 'renew', when: (f) => f.schoolAsks === 'renew' },
   { rule: 'school_looks', verdict: 'look', when: (f) => f.schoolAsks === 'look' && canLook(f) && f.look!.settles() },

@@ -54,7 +54,10 @@ interface Said {
   readonly good: string;
   /** Words that a look is told but would not settle it, or that none is told. */
   readonly noLook: string;
+  /** Those who ask for it by now, in brackets. */
   readonly since: string;
+  /** No record says what is in there. */
+  readonly isOpen: boolean;
   /** The job that it goes along with. */
   readonly ride: RideFact | null;
 }
@@ -89,15 +92,17 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
   over_limit_beyond_a_look: ({ chance, limit }) =>
     `${chance} before the next service is over ${limit}; even a good look would leave it over.`,
   over_limit: ({ chance, limit, noLook }) => `${chance} before the next service is over ${limit}. ${noLook}`,
+  no_better: ({ chance, limit }) =>
+    `${chance} before the next service is over ${limit}, but a new part would be hardly any safer.`,
   left_until_it_fails: ({ chance }) =>
     `${chance} before the next service. Renewing it in advance costs more than waiting for it.`,
   school_renews: ({ chance }) => `${chance} before the next service; the school used here renews it by then.`,
   school_looks: ({ chance }) => `${chance} before the next service; the school used here looks at it by then.`,
   school_beyond_a_look: ({ chance }) => `${chance} before the next service: more than even a good look would settle.`,
   interval_look: ({ chance }) => `A look is due by its interval; ${chance} before the next service.`,
-  customary_look: ({ since, chance }) =>
-    `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
-    `and no renewal is recorded: look at it. ${chance} before the next service.`,
+  customary_look: ({ since, chance, isOpen }) =>
+    `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}` +
+    `${isOpen ? ', and no renewal is recorded' : ''}: look at it. ${chance} before the next service.`,
   customary_unseen: ({ since, chance }) =>
     `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
     `and it cannot be looked at: ${chance} before the next service.`,
@@ -165,6 +170,7 @@ const ruleWords = (rule: DecisionRule, facts: DecisionFacts): string =>
         : '',
     noLook: facts.look === null ? 'No look is told for it.' : 'A look takes more off than its renewal.',
     since: sinceWords(facts),
+    isOpen: facts.isOpen,
   });
 
 const RECORD_OF_RENEWAL = 'A record of its renewal.';
@@ -197,6 +203,7 @@ const CHANGES: Readonly<Record<DecisionRule, string | null>> = {
   over_limit_warns: CLEAN_LOOK,
   over_limit_beyond_a_look: null,
   over_limit: null,
+  no_better: 'A look that finds it worn, or first signs of it.',
   left_until_it_fails: 'A failure; or first signs of it.',
   school_renews: OTHER_SCHOOL,
   school_looks: OTHER_SCHOOL,
