@@ -1,4 +1,5 @@
 import {
+  DECISION_RULES,
   FORBIDDABLE,
   RIDE_REASONS,
   SCHOOL_REASONS,
@@ -87,8 +88,7 @@ export const judgement = z
   .object({
     weakPointId,
     verdict: z.enum(VERDICTS),
-    /** Name of what decided; browsers load none of the rules for it. */
-    rule: z.string(),
+    rule: z.enum(DECISION_RULES),
     reason: z.string(),
     wouldChange: z.string(),
     chance: z.number(),

@@ -150,6 +150,7 @@ export { READING_DOUBTS, readingDoubt, type ReadingDoubt, type ReadingTyped } fr
 export {
   asksForWork,
   CONSEQUENCES,
+  DECISION_RULES,
   DEFAULT_LIMITS,
   limitFor,
   leavesAlone,
@@ -161,7 +162,6 @@ export {
   PROOF_CLASSES,
   type ProofClass,
 } from './decision/kinds.ts';
-export type { DecisionRule } from './decision/decide.ts';
 export { RIDE_REASONS } from './decision/facts.ts';
 export {
   BAY_SIDES,
@@ -222,7 +222,6 @@ export {
   type ToldPoint,
   type ToldTask,
   lookKey,
-  plannedAction,
   pointKey,
   proposalGround,
   taskKey,

@@ -1,15 +1,17 @@
 import fc from 'fast-check';
-import { decide, DECISION_RULES, isSerious, wornLimit, type DecisionRule } from './decide.ts';
+import { decide, isSerious, OWN_ROWS, RIDES_ALONG, wornLimit } from './decide.ts';
 import type { DecisionFacts, LookStanding, RideFact } from './facts.ts';
 import {
   asksForWork,
   CONSEQUENCES,
+  DECISION_RULES,
   DEFAULT_LIMITS,
   DEFAULT_PROOF,
   leavesAlone,
   limitFor,
   VERDICTS,
   wantsProof,
+  type DecisionRule,
   type Verdict,
 } from './kinds.ts';
 import { CONSEQUENCE_WORDS, chanceWords, reasonWords, wouldChangeWords } from './words.ts';
@@ -106,8 +108,12 @@ const CASES: readonly [rule: DecisionRule, verdict: Verdict, facts: Partial<Deci
 const ruleOf = (facts: Partial<DecisionFacts>): DecisionRule => decide({ ...quiet, ...facts }).rule;
 const verdictOf = (facts: Partial<DecisionFacts>): Verdict => decide({ ...quiet, ...facts }).verdict;
 
-test('every rule but the ride has its case, in its order', () =>
-  expect(CASES.map(([rule]) => rule)).toEqual(DECISION_RULES.filter((rule) => rule !== 'rides_along')));
+const ownNames = DECISION_RULES.filter((rule) => rule !== RIDES_ALONG.rule);
+test('every name is a rule, in its order, and every rule but the ride has its case', () => {
+  expect(OWN_ROWS.map(({ rule }) => rule)).toEqual(ownNames);
+  expect(CASES.map(([rule]) => rule)).toEqual(ownNames);
+  expect(DECISION_RULES).toContain(RIDES_ALONG.rule);
+});
 
 test.each(CASES)('%s gives %s', (rule, verdict, facts) => {
   const all = { ...quiet, ...facts };

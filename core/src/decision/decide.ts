@@ -1,5 +1,5 @@
 import type { DecisionFacts } from './facts.ts';
-import type { Verdict } from './kinds.ts';
+import type { DecisionRule, Verdict } from './kinds.ts';
 
 /**
  * A susceptible share that survival has worn down to this part of itself has shown that this engine is not one of them.
@@ -10,7 +10,7 @@ const LOOK_FROM = 1 / 3;
 /** Share of its limit below which a safety item asks for nothing but by its interval. */
 const SAFETY_FROM = 0.1;
 /** After a worn finding on an engine or safety item so much of the limit counts. */
-export const WORN_PART = 1 / 3;
+const WORN_PART = 1 / 3;
 /** Detection from which a look clears a belt, an engine or a safety item that is past its custom without proof. */
 const SURE_LOOK = 0.9;
 
@@ -50,13 +50,13 @@ const isLookedAtFirst = (facts: DecisionFacts): boolean =>
   !facts.hasCustom || (!isGrave(facts) && facts.isOpen) || !isWorthwhile(facts);
 
 interface DecisionRow {
-  readonly rule: string;
+  readonly rule: DecisionRule;
   readonly verdict: Verdict;
   readonly when: (facts: DecisionFacts) => boolean;
 }
 
 /** Step 1: facts. What has failed or is worn is no chance any more. */
-const FACT_ROWS = [
+const FACT_ROWS: readonly DecisionRow[] = [
   { rule: 'failed_and_grave', verdict: 'hold', when: (f) => f.hasFailed && isSerious(f) },
   { rule: 'stain', verdict: 'run_on', when: (f) => (f.hasFailed || f.foundWorn) && isStain(f) },
   { rule: 'failed', verdict: 'renew', when: (f) => f.hasFailed },
@@ -70,10 +70,10 @@ const FACT_ROWS = [
   { rule: 'worn_and_grave', verdict: 'hold', when: (f) => f.foundWorn && isSerious(f) && f.soon() >= wornLimit(f) },
   { rule: 'worn', verdict: 'renew', when: (f) => f.foundWorn },
   { rule: 'revised_part', verdict: 'behind_it', when: (f) => f.revisedFitted },
-] as const satisfies readonly DecisionRow[];
+];
 
 /** Step 2: how long it may wait. Every row that answers Look asks whether there is a look, and what it would settle. */
-const WAIT_ROWS = [
+const WAIT_ROWS: readonly DecisionRow[] = [
   { rule: 'too_likely_to_drive', verdict: 'hold', when: (f) => isSerious(f) && !f.isOpen && f.soon() >= f.classLimit },
   {
     rule: 'would_have_shown',
@@ -141,13 +141,13 @@ const WAIT_ROWS = [
     verdict: 'watch',
     when: (f) => !isStain(f) && f.look === null && (f.customPassed || (f.isOpen && f.middlePassed)),
   },
-] as const satisfies readonly DecisionRow[];
+];
 
 /** Step 3: what goes along with a job that is asked for; decided once all jobs of the vehicle are known. */
 export const RIDES_ALONG = { rule: 'rides_along', verdict: 'ride_along' } as const;
 
 /** Step 4: the rest. */
-const REST_ROWS = [
+const REST_ROWS: readonly DecisionRow[] = [
   {
     rule: 'safety_watched',
     verdict: 'look',
@@ -155,13 +155,10 @@ const REST_ROWS = [
   },
   { rule: 'near_limit', verdict: 'look', when: (f) => isNear(f) && canLook(f) },
   { rule: 'below_limit', verdict: 'run_on', when: () => true },
-] as const satisfies readonly DecisionRow[];
+];
 
-const OWN_ROWS = [...FACT_ROWS, ...WAIT_ROWS, ...REST_ROWS] as const;
-
-/** Names of all that may decide. */
-export const DECISION_RULES = [...FACT_ROWS, ...WAIT_ROWS, RIDES_ALONG, ...REST_ROWS].map(({ rule }) => rule);
-export type DecisionRule = (typeof DECISION_RULES)[number];
+/** What decides on a part by itself, in its order. */
+export const OWN_ROWS: readonly DecisionRow[] = [...FACT_ROWS, ...WAIT_ROWS, ...REST_ROWS];
 
 export interface Decided {
   readonly verdict: Verdict;

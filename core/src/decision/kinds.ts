@@ -4,6 +4,50 @@ export type Consequence = (typeof CONSEQUENCES)[number];
 export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'watch', 'run_on', 'behind_it'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
+/**
+ * Names of all that may decide, in their order. They stand apart from the rows of decide.ts, so that a browser can check
+ * a name without loading the rules.
+ */
+export const DECISION_RULES = [
+  'failed_and_grave',
+  'stain',
+  'failed',
+  'watched_look',
+  'watched',
+  'watched_left',
+  'worn_and_grave',
+  'worn',
+  'revised_part',
+  'too_likely_to_drive',
+  'would_have_shown',
+  'customary_condition',
+  'customary',
+  'no_proof_look',
+  'no_proof_customary',
+  'no_proof_listen',
+  'no_proof',
+  'looked_at',
+  'safety_look',
+  'safety_never_waits',
+  'over_limit_warns',
+  'over_limit_beyond_a_look',
+  'over_limit',
+  'no_better',
+  'left_until_it_fails',
+  'school_renews',
+  'school_looks',
+  'school_beyond_a_look',
+  'interval_look',
+  'customary_look',
+  'customary_unseen',
+  'customary_left',
+  'rides_along',
+  'safety_watched',
+  'near_limit',
+  'below_limit',
+] as const;
+export type DecisionRule = (typeof DECISION_RULES)[number];
+
 const WORK: Readonly<Record<Verdict, boolean>> = {
   hold: true,
   renew: true,

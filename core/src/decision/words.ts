@@ -1,7 +1,6 @@
 import { minutesText } from '../units/minutes.ts';
-import type { DecisionRule } from './decide.ts';
 import type { DecisionFacts, RideFact } from './facts.ts';
-import type { Consequence } from './kinds.ts';
+import type { Consequence, DecisionRule } from './kinds.ts';
 
 /** Consequences in a mechanic's words. */
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {

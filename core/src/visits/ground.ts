@@ -79,10 +79,6 @@ export interface ToldVehicle {
   readonly isEveryRenewal: boolean;
 }
 
-/** Action on a weak point: a renewal, or a look if the verdict asks for one. */
-export const plannedAction = ({ verdict, look }: Pick<ToldPoint, 'verdict' | 'look'>): 'renew' | 'look' =>
-  verdict === 'look' && look !== null ? 'look' : 'renew';
-
 /** Keys of what may be put on a visit. */
 export const pointKey = (weakPointId: string): string => `point:${weakPointId}`;
 export const lookKey = (weakPointId: string): string => `look:${weakPointId}`;
