@@ -5,8 +5,8 @@ export const VERDICTS = ['hold', 'renew', 'look', 'ride_along', 'watch', 'run_on
 export type Verdict = (typeof VERDICTS)[number];
 
 /**
- * Names of all that may decide, in their order. They stand apart from the rows of decide.ts, so that a browser can check
- * a name without loading the rules.
+ * Names of all that may decide, in their order. They stand apart from the rows of decide.ts, so that a browser can
+ * check a name without loading the rules.
  */
 export const DECISION_RULES = [
   'failed_and_grave',

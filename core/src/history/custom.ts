@@ -1,6 +1,9 @@
 import type { StatementFact } from '../schools/statements.ts';
 import type { ClockKind } from '../usage/clock.ts';
 
+/** Part of its custom before which what was renewed stays where it is, whatever is done beside it. */
+export const YOUNG_PART = 0.25;
+
 /** Customary life of a part on one clock before it is renewed; km, days or hours. */
 export interface CustomarySpan {
   readonly clock: ClockKind;

@@ -194,6 +194,19 @@ describe('what the job names as new', () => {
       'ride_along',
     ]);
   });
+  test('where nobody gives an interval, a quarter of what it typically lives counts: an old record is no young part', () => {
+    const bare = { ...naming, statements: [] };
+    const worn = [{ weakPointId: 'belt', day: TODAY - 3, result: 'worn' as const, broughtIn: false, sinceDay: null }];
+    const at = (renewedAgo: number) =>
+      beside(
+        rows(pump(200_000), {
+          weakPoints: [{ ...bare, look: BELT.look }, pump(200_000)],
+          services: [done(3649), done(renewedAgo, { componentKey: 'pump' })],
+          findings: worn,
+        }),
+      ).verdict;
+    expect([at(300), at(3600)]).toEqual(['run_on', 'ride_along']);
+  });
   test('goes along with a job on hold just the same', () => {
     const failed = [
       { weakPointId: 'belt', day: TODAY - 3, result: 'failed' as const, broughtIn: false, sinceDay: null },

@@ -1,7 +1,8 @@
 import { givesWay, RIDES_ALONG } from '../decision/decide.ts';
 import type { RideFact } from '../decision/facts.ts';
 import { VERDICTS } from '../decision/kinds.ts';
-import { customOf } from '../history/custom.ts';
+import { customOf, YOUNG_PART, type CustomarySpan } from '../history/custom.ts';
+import { typicalLife } from '../life/nature.ts';
 import { failureCost, KEPT_DAYS, renewalCost } from '../money/failure.ts';
 import { labourCost } from '../money/labour.ts';
 import { failedBy } from './mixture.ts';
@@ -9,8 +10,6 @@ import type { RowWorkings } from './row.ts';
 
 /** Share of its own minutes from which a job counts as laid open by another. */
 const LAID_OPEN = 0.5;
-/** Part of its custom before which what was renewed stays where it is. */
-const YOUNG = 0.25;
 /** Days before a job at which a look is made by itself rather than waiting for it. */
 const LOOK_FIRST_DAYS = 60;
 
@@ -20,15 +19,24 @@ const minutesOf = (operations: Iterable<{ readonly minutes: number }>): number =
 const goesWith = ({ weakPoint }: RowWorkings, { weakPoint: { componentKey } }: RowWorkings): boolean =>
   weakPoint.goesWith?.includes(componentKey) ?? false;
 
-/** True where a record says that it was renewed less than a quarter of its custom before the job, else of the job's. */
-function isYoung({ weakPoint, question, state }: RowWorkings, job: RowWorkings): boolean {
+/** The custom of a part, else of the job beside it, else what such a part typically lives. */
+function spansOf({ weakPoint, question: { market } }: RowWorkings, job: RowWorkings): readonly CustomarySpan[] {
+  const own = customOf(weakPoint.statements, market);
+  if (own.length > 0) return own;
+  const ofJob = customOf(job.weakPoint.statements, market);
+  if (ofJob.length > 0) return ofJob;
+  return weakPoint.causes.flat().map((span) => ({ clock: span.clock, at: typicalLife(span, weakPoint) }));
+}
+
+/** True where a record says that it was renewed less than a quarter of its time before the job. */
+function isYoung(row: RowWorkings, job: RowWorkings): boolean {
+  const { question, state } = row;
   const [install] = state.installs;
   if (install!.certainty !== 'done') return false;
-  const own = customOf(weakPoint.statements, question.market);
   const day = Math.max(question.today, job.due?.day ?? question.today);
-  return (own.length > 0 ? own : customOf(job.weakPoint.statements, question.market)).every(({ clock: kind, at }) => {
+  return spansOf(row, job).every(({ clock: kind, at }) => {
     const clock = question.clocks[kind];
-    return clock === undefined || clock.at(day) - clock.at(install!.day) < YOUNG * at;
+    return clock === undefined || clock.at(day) - clock.at(install!.day) < YOUNG_PART * at;
   });
 }
 
@@ -52,56 +60,75 @@ function aloneCost({ weakPoint, question, appliesWeight, thinned, looks, due }: 
   return due !== null && due.day <= until ? Math.min(planned, left) : left;
 }
 
+/** A job, and what a row that goes along with it is told. */
+interface Ride {
+  readonly job: RowWorkings;
+  readonly ride: RideFact;
+}
+
+/** What a row adds to jobs whose access is open. */
+const minutesBeside = ({ weakPoint: { access, renewMinutes } }: RowWorkings, open: ReadonlySet<string>): number =>
+  Math.max(0, renewMinutes - minutesOf(access.filter(({ key }) => open.has(key))));
+
+const openedBy = (jobs: readonly RowWorkings[]): ReadonlySet<string> =>
+  new Set(jobs.flatMap(({ weakPoint }) => weakPoint.access.map(({ key }) => key)));
+
+const rideWith = (
+  { weakPoint: { renewMinutes, partPrice } }: RowWorkings,
+  job: RowWorkings,
+  more: Pick<RideFact, 'minutes' | 'saves' | 'because'>,
+): Ride => ({
+  job,
+  ride: {
+    weakPointId: job.weakPoint.id,
+    title: more.because === 'same_part' ? job.weakPoint.title : job.weakPoint.component,
+    alone: renewMinutes,
+    partPrice,
+    ...more,
+  },
+});
+
 /** Finds the job that a row goes along with, the minutes that it adds and what that saves; null if none does. */
-function rideOf(
-  row: RowWorkings,
-  jobs: readonly RowWorkings[],
-): { readonly job: RowWorkings; readonly ride: RideFact } | null {
+function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): Ride | null {
   const { weakPoint, question } = row;
-  const alone = weakPoint.renewMinutes;
-  const fact = (job: RowWorkings, more: Pick<RideFact, 'minutes' | 'saves' | 'because'>) => ({
-    job,
-    ride: {
-      weakPointId: job.weakPoint.id,
-      title: more.because === 'same_part' ? job.weakPoint.title : job.weakPoint.component,
-      alone,
-      partPrice: weakPoint.partPrice,
-      ...more,
-    },
-  });
   const same = jobs.find((job) => job.weakPoint.componentKey === weakPoint.componentKey);
   if (same !== undefined)
-    return row.verdict === 'behind_it' ? null : fact(same, { minutes: 0, saves: null, because: 'same_part' });
-  const open = new Set(jobs.flatMap((job) => job.weakPoint.access.map(({ key }) => key)));
-  const shared = minutesOf(weakPoint.access.filter(({ key }) => open.has(key)));
-  const minutes = Math.max(0, alone - shared);
+    return row.verdict === 'behind_it' ? null : rideWith(row, same, { minutes: 0, saves: null, because: 'same_part' });
+  const open = openedBy(jobs);
+  const minutes = minutesBeside(row, open);
   const named = jobs.find((job) => goesWith(job, row));
-  if (named !== undefined) return isYoung(row, named) ? null : fact(named, { minutes, saves: null, because: 'named' });
-  if (shared === 0 || shared < LAID_OPEN * minutesOf(weakPoint.access)) return null;
+  if (named !== undefined)
+    return isYoung(row, named) ? null : rideWith(row, named, { minutes, saves: null, because: 'named' });
   if (row.verdict === 'behind_it' || weakPoint.watch !== null) return null;
+  const shared = minutesOf(weakPoint.access.filter(({ key }) => open.has(key)));
+  if (shared === 0 || shared < LAID_OPEN * minutesOf(weakPoint.access)) return null;
   const keys = new Set(weakPoint.access.map(({ key }) => key));
   const sharing = (job: RowWorkings): number => minutesOf(job.weakPoint.access.filter(({ key }) => keys.has(key)));
   const job = jobs.reduce((best, other) => (sharing(other) > sharing(best) ? other : best));
   if (isYoung(row, job)) return null;
   const beside = labourCost(minutes, question.policy.labourCostPerHour) + (weakPoint.partPrice ?? 0);
   const saves = aloneCost(row, job) - beside;
-  return saves > 0 ? fact(job, { minutes, saves, because: 'cheaper' }) : null;
+  return saves > 0 ? rideWith(row, job, { minutes, saves, because: 'cheaper' }) : null;
 }
 
 /** The ride of what something names as new that itself only goes along: with the job behind both. */
-function broughtBy(
-  row: RowWorkings,
-  brought: RowWorkings,
-  jobs: readonly RowWorkings[],
-): { readonly job: RowWorkings; readonly ride: RideFact } {
+function broughtBy(row: RowWorkings, brought: RowWorkings, jobs: readonly RowWorkings[]): Ride {
   const job = jobs.find(({ weakPoint }) => weakPoint.id === brought.facts.ridesWith!.weakPointId)!;
-  const open = new Set([...jobs, brought].flatMap(({ weakPoint }) => weakPoint.access.map(({ key }) => key)));
-  const { access, renewMinutes, partPrice } = row.weakPoint;
-  const minutes = Math.max(0, renewMinutes - minutesOf(access.filter(({ key }) => open.has(key))));
-  const { id, component: title } = job.weakPoint;
+  const minutes = minutesBeside(row, openedBy([...jobs, brought]));
+  return rideWith(row, job, { minutes, saves: null, because: 'named' });
+}
+
+/** A row as it goes along with a job; as it was where its look comes well before that. */
+function goneAlong(row: RowWorkings, found: Ride | null): RowWorkings {
+  if (found === null || looksFirst(row, found.job)) return row;
+  const { verdict, rule } = RIDES_ALONG;
   return {
-    job,
-    ride: { weakPointId: id, title, minutes, alone: renewMinutes, partPrice, saves: null, because: 'named' },
+    ...row,
+    facts: { ...row.facts, ridesWith: found.ride },
+    verdict,
+    rule,
+    due: found.job.due,
+    rank: VERDICTS.indexOf(verdict) + row.rank - VERDICTS.indexOf(row.verdict),
   };
 }
 
@@ -118,26 +145,14 @@ export function withRides(rows: readonly RowWorkings[]): RowWorkings[] {
     .filter(({ verdict }) => verdict === 'renew' || verdict === 'hold')
     .sort((a, b) => (a.due?.day ?? Infinity) - (b.due?.day ?? Infinity));
   if (jobs.length === 0) return [...rows];
-  const along = (row: RowWorkings, found: { readonly job: RowWorkings; readonly ride: RideFact } | null) => {
-    if (found === null || looksFirst(row, found.job)) return row;
-    const { verdict, rule } = RIDES_ALONG;
-    return {
-      ...row,
-      facts: { ...row.facts, ridesWith: found.ride },
-      verdict,
-      rule,
-      due: found.job.due,
-      rank: VERDICTS.indexOf(verdict) + row.rank - VERDICTS.indexOf(row.verdict),
-    };
-  };
-  let decided = rows.map((row) => (givesWay(row) ? along(row, rideOf(row, jobs)) : row));
+  let decided = rows.map((row) => (givesWay(row) ? goneAlong(row, rideOf(row, jobs)) : row));
   // What goes along opens things too: what it names as new goes with the job that brought it.
   for (let isMore = true; isMore;) {
     const riding = decided.filter(({ facts }) => facts.ridesWith !== null);
     const next = decided.map((row) => {
       if (!givesWay(row) || row.facts.ridesWith !== null) return row;
       const brought = riding.find((one) => goesWith(one, row));
-      return brought === undefined || isYoung(row, brought) ? row : along(row, broughtBy(row, brought, jobs));
+      return brought === undefined || isYoung(row, brought) ? row : goneAlong(row, broughtBy(row, brought, jobs));
     });
     isMore = next.some((row, i) => row !== decided[i]);
     decided = next;

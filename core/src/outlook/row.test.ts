@@ -115,6 +115,13 @@ describe('what a look would settle', () => {
     expect(verdict(detecting(0.8, half), rest * 0.99)).toBe('over_limit_beyond_a_look');
     expect(verdict({ look: null }, 0.9)).toBe('over_limit');
   });
+  test('one for which more comes off than for the renewal is none', () => {
+    const off = (offMinutes: number) => verdict({ look: { ...BELT.look!, offMinutes } }, 0.9);
+    expect([off(BELT.renewMinutes), off(BELT.renewMinutes + 1)]).toEqual([
+      'over_limit_warns',
+      'over_limit_beyond_a_look',
+    ]);
+  });
   test('once it was good it is left until its limit is crossed, and looked at again by then', () => {
     const good = { findings: [found(0, 'sound')] };
     expect(verdict(detecting(0.6), left(0.6, 20_000) * 1.01, good)).toBe('below_limit');

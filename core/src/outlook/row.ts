@@ -185,13 +185,8 @@ function settledBy(mixture: PartMixture, look: Inspection, chances: Chances, day
   return failedAhead(mixture, { ...chances, looks }, days) < chances.limit;
 }
 
-/** Minutes of what must come off. */
-const minutesOff = (keys: readonly string[], access: WeakPointFact['access'], untold: number): number =>
-  keys.reduce((sum, key) => sum + (access.find((step) => step.key === key)?.minutes ?? untold), 0);
-
 /** A look for which more comes off than for the renewal itself is none: the renewal is done at once. */
-const isReachable = ({ look, access, renewMinutes }: WeakPointFact): boolean =>
-  (look?.off ?? []).length === 0 || access.length === 0 || minutesOff(look!.off!, access, 0) <= renewMinutes;
+const isReachable = ({ look, renewMinutes }: WeakPointFact): boolean => (look?.offMinutes ?? 0) <= renewMinutes;
 
 /** Typical life has passed since new, on any of its clocks. */
 const middlePassed = (weakPoint: WeakPointFact, clocks: ClocksByKind, startDay: number, today: number): boolean =>
@@ -343,8 +338,9 @@ export function judgeRow(
     dayReached(mixture, looks, today, { applies: appliesWeight, limit: most, days: serviceDays });
   const { look } = weakPoint;
   const good = lastLook?.result === 'sound' ? lastLook.day : null;
-  const again = look === null || good === null ? null : Math.min(nextOf('look'), Infinity);
-  const againDay = again === null ? null : again === Infinity ? good! + serviceDays : again;
+  // A look that was good is made again when its own interval says so, else at the next service after it.
+  const byInterval = nextOf('look');
+  const againDay = good === null ? -Infinity : byInterval === Infinity ? good + serviceDays : byInterval;
   const inspection = (): Inspection =>
     looksOf(
       weakPoint,
@@ -388,8 +384,8 @@ export function judgeRow(
         : {
             detection: look.detection,
             isReachable: isReachable(weakPoint),
-            isOnFile: againDay !== null && againDay > today,
-            isDue: nextOf('look') <= today + serviceDays,
+            isOnFile: againDay > today,
+            isDue: byInterval <= today + serviceDays,
             settles: once(() => settledBy(state.mixture, inspection(), chances, serviceDays)),
             settlesFirst: once(() => settledBy(first().mixture, inspection(), chances, serviceDays)),
           },
@@ -430,8 +426,8 @@ export function judgeRow(
     if (verdict === 'hold' || suspicion >= limit || AT_ONCE.has(rule) || (rule === 'no_proof_look' && isGrave(facts)))
       return at(0);
     if (rule.startsWith('school_')) return at(schoolDay - today);
-    const byInterval = Math.min(nextOf('look'), nextOf('renew')) - today;
-    const interval = byInterval > 0 ? byInterval : rule === 'interval_look' ? 0 : Infinity;
+    const told = Math.min(byInterval, nextOf('renew')) - today;
+    const interval = told > 0 ? told : rule === 'interval_look' ? 0 : Infinity;
     const crossed = reached(byFirst ? first().mixture : thinned(), rule === 'worn' ? wornLimit(facts) : limit);
     return at(Math.min(crossed ?? serviceDays, interval, serviceDays));
   };

@@ -59,6 +59,8 @@ export interface LookFact {
   readonly failed?: string;
   /** Operations, by key, that must be off first. */
   readonly off?: readonly string[];
+  /** Minutes of all that must come off; none where nothing is told. */
+  readonly offMinutes?: number;
   /** Place on the engine. */
   readonly spot?: EngineSpot;
   /** Tools beside hands and a lamp, in words. */

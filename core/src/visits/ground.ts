@@ -7,6 +7,7 @@ import type { StatementAsks } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UpkeepStanding } from '../upkeep/tasks.ts';
 import { isGrave } from '../decision/decide.ts';
+import { YOUNG_PART } from '../history/custom.ts';
 import { asksForWork, type Consequence, type Verdict } from '../decision/kinds.ts';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
 import type { ProposalGround, ProposalItem } from './proposal.ts';
@@ -109,9 +110,6 @@ const SOON_DAYS = 30;
 /** Each task is planned at most so many times over, the first counted. */
 const MOST_TIMES = 6;
 
-/** Part of an interval before which what was renewed stays where it is. */
-const YOUNG = 0.25;
-
 /** Days of the renewal intervals that count for this vehicle, the shortest; null where nobody gives one. */
 function customDays({ authorities }: ToldPoint, rateKmPerDay: number): number | null {
   const spans = authorities.flatMap(({ asks, interval, doubted, setAside }) =>
@@ -151,7 +149,7 @@ function jobBehind(point: ToldPoint, told: ToldVehicle, months: number): ToldPoi
       const isYoung =
         install?.certainty === 'done' &&
         custom !== null &&
-        (job.due?.day ?? told.forecast.nowDay) - install.day < YOUNG * custom;
+        (job.due?.day ?? told.forecast.nowDay) - install.day < YOUNG_PART * custom;
       return !isYoung;
     }) ?? null
   );

@@ -211,6 +211,15 @@ function workOf(
   };
 }
 
+/** A look with the minutes of all that must come off for it. */
+function lookOff(look: WeakPointFact['look'], told: readonly LibraryOperation[]): WeakPointFact['look'] {
+  const operations = new Map(told.map((operation) => [operation.key, operation]));
+  const off = (look?.off ?? []).filter((key) => operations.has(key));
+  if (look === null || off.length === 0) return look;
+  const minutes = closureOf(operations, off).reduce((sum, key) => sum + operations.get(key)!.minutes, 0);
+  return { ...look, offMinutes: minutes };
+}
+
 /** An engine family with its variants and all its weak points, or null when there is no such family. */
 export async function familyKnowledge(manager: EntityManager, familyId: string): Promise<FamilyKnowledge | null> {
   const families = await manager.query<
@@ -227,6 +236,7 @@ export async function familyKnowledge(manager: EntityManager, familyId: string):
   const work = workOf(operations);
   const weakPoints = rows.map(({ operationId, ...row }) => ({
     ...row,
+    look: lookOff(row.look, operations),
     ...(operationId === null ? { access: [] } : work(operationId)),
   }));
   return {
@@ -264,7 +274,7 @@ export function onVariant(knowledge: FamilyKnowledge, variantKey: string | null)
         minutes: minutes.get(key) ?? usual,
       }));
       const more = access.reduce((sum, { minutes: of }, i) => sum + of - point.access[i]!.minutes, 0);
-      return { ...point, access, renewMinutes: point.renewMinutes + more };
+      return { ...point, look: lookOff(point.look, operations), access, renewMinutes: point.renewMinutes + more };
     }),
   };
   made.set(variantKey, own);

@@ -96,6 +96,12 @@ export function roomFor(sheet: Sheet, points: number): void {
   if (sheet.y + points > PAGE.height - PAGE.margin - FOOT) sheet.addPage();
 }
 
+/** Complaints that hold the vehicle, before anything else is said of it. */
+export function heldBy(sheet: Sheet, holds: readonly { readonly words: string; readonly stop: string | null }[]): void {
+  for (const { words, stop } of holds)
+    sheet.moveDown(0.3).font('strong').text(`HOLD. ${words}: ${stop}`, { width: INNER }).font('text');
+}
+
 /** Begins a part of a sheet, with a rule under its words. */
 export const heading = (sheet: Sheet, words: string): void => {
   roomFor(sheet, 60);

@@ -1,7 +1,19 @@
 import { WALK_PLACE_WORDS, type PurchaseView, type SettingsValues } from '@crosspeen/contract';
 import { fromKm, isoFromDay } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
-import { finished, heading as part, INK, INNER, newSheet, PAGE, roomFor, RULE, SOFT, type Sheet } from './page.ts';
+import {
+  finished,
+  heading as part,
+  heldBy,
+  INK,
+  INNER,
+  newSheet,
+  PAGE,
+  roomFor,
+  RULE,
+  SOFT,
+  type Sheet,
+} from './page.ts';
 
 const FOOT =
   'Made from what is known of this engine at this reading; nothing is known of this vehicle’s history. Chances and ' +
@@ -103,6 +115,7 @@ export async function purchaseSheetPdf(view: PurchaseView, settings: Formats): P
       `${engine.name}   ·   ${whole.format(fromKm(now.km, odometerUnit))} ${odometerUnit}   ·   history not known   ·   ${workshopName}`,
     )
     .fillColor(INK);
+  heldBy(sheet, view.holds);
   heading(sheet, 'What the first two years cost');
   years.forEach(({ visits, failures }, i) => {
     line(

@@ -212,6 +212,14 @@ describe('a walk', () => {
     expect(text).not.toContain('History not known');
     expect(text).not.toContain('Left out');
   });
+  test('a complaint that holds the vehicle stands before the items; what it forbids stands after them, with its need', async () => {
+    const holds = [{ words: 'Oil lamp', day: 1, stop: 'Do not run it.', drive: null, forbids: ['running'] }];
+    const forbidden = [{ key: 'point:a', title: 'Chain', needs: 'engine running' }];
+    const text = await sheet(view([step({})], { holds: holds as never, forbidden: forbidden }));
+    expect(text.indexOf('HOLD. Oil lamp: Do not run it.')).toBeLessThan(text.indexOf('1 Belt frays'));
+    expect(text).toContain('Left out until the cause of the complaint is found: Chain (engine running).');
+    expect(text.match(/HOLD/g)).toHaveLength(1);
+  });
   test('of an engine alone says that nothing is known; of a vehicle without a plate its name', async () => {
     const bare = await sheet(view([], { vehicle: null }));
     expect(bare).toContain('Walk QV20T Vellmar QV20T 2.0 turbo petrol');
@@ -315,6 +323,7 @@ describe('before a purchase', () => {
       ],
       total: { visits: 130_000, failures: 30_000, low: 100_000, high: 400_000 },
       price: null,
+      holds: [],
       visits: 1,
       jobs: [
         { ...job, kind: 'renew', title: 'Belt', money: 60_000, chance: 0.123, safety: true },
@@ -340,6 +349,13 @@ describe('before a purchase', () => {
       ...more,
     }) as unknown as PurchaseView;
   const sheet = (of: PurchaseView) => whole(purchaseSheetPdf(of, FORMATS));
+
+  test('a complaint in the line that holds the vehicle stands before what it costs', async () => {
+    const holds = [{ words: 'Spins fast', day: 1, stop: 'Do not crank.', drive: null, forbids: ['cranking'] }];
+    const text = await sheet(view({ holds: holds as never }));
+    expect(text.indexOf('HOLD. Spins fast: Do not crank.')).toBeGreaterThan(0);
+    expect(text.indexOf('HOLD. Spins fast')).toBeLessThan(text.indexOf('What the first two years cost'));
+  });
 
   test('says what two years cost, with their spread', async () => {
     const text = await sheet(view());

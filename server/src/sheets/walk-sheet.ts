@@ -1,7 +1,7 @@
 import { WALK_PLACE_WORDS, type SettingsValues, type WalkStep, type WalkView } from '@crosspeen/contract';
 import { fromKm, isoFromDay, LOOK_PLACES } from '@crosspeen/core';
 import type { Readable } from 'node:stream';
-import { finished, INK, INNER, newSheet, PAGE, roomFor, RULE, SOFT, type Sheet } from './page.ts';
+import { finished, heldBy, INK, INNER, newSheet, PAGE, roomFor, RULE, SOFT, type Sheet } from './page.ts';
 
 const FOOT =
   'A sheet to look by, made from what is known of this engine and this vehicle; limits are this workshop’s library’s, ' +
@@ -123,8 +123,7 @@ export async function walkSheetPdf(
       ].join('   ·   '),
     )
     .fillColor(INK);
-  for (const { words, stop } of view.holds)
-    sheet.moveDown(0.3).font('strong').text(`HOLD. ${words}: ${stop}`, { width: INNER }).font('text');
+  heldBy(sheet, view.holds);
   if (view.vehicle === null) sheet.text('History not known: everything is taken as nobody can show it.');
   sheet.moveDown(0.4).text('By ______________________      Reading ______________', { lineGap: 2 });
   let at = 0;

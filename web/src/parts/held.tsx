@@ -4,9 +4,9 @@ import type { ReactNode } from 'react';
 
 /** Complaints that hold the vehicle, each with its danger and what to do at once; nothing where none does. */
 export function Held({ holds }: { holds: readonly Pick<Answer['holds'][number], 'words' | 'stop'>[] }): ReactNode {
-  return holds.map(({ words, stop }) => (
+  return holds.map(({ words, stop }, i) => (
     <div
-      key={words}
+      key={`${i} ${words}`}
       role="alert"
       className="mb-3 flex items-start gap-3 rounded-md border-4 border-ink bg-sheet px-4 py-3 text-xl"
     >
