@@ -5,7 +5,8 @@ import { ageClock, distanceClock, hoursFromDistance, type ClocksByKind } from '.
 import { neglectsOf, upkeepRows, type UpkeepRow } from '../upkeep/tasks.ts';
 import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import { FLEET_YEARS, layGrid, RIBBON } from './grid.ts';
-import { judgeRow, whenOn, type Frame, type JudgedRow, type RowWorkings } from './row.ts';
+import { judgeRow, whenOn, type JudgedRow, type RowWorkings } from './row.ts';
+import type { Frame } from './row-ground.ts';
 import { drawnRow, shownRow } from './shown-row.ts';
 import { withRides } from './rides.ts';
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, ReportFact, WeakPointFact } from './types.ts';

@@ -7,7 +7,8 @@ import { failedOnceRenewed } from './renewal.ts';
 import { ribbon } from './ribbon.ts';
 import { schoolViews } from './schools.ts';
 import type { OutlookRow, OverdueFact, Ribbon } from './types.ts';
-import type { Frame, RowWorkings } from './row.ts';
+import type { Frame } from './row-ground.ts';
+import type { RowWorkings } from './row.ts';
 
 function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact | null {
   const { today, kmAtDay } = question;
@@ -96,5 +97,3 @@ export function drawnRow(
     },
   };
 }
-
-/** A day on the vehicle's calendar and meter. */
