@@ -4,8 +4,8 @@ import { toldLife } from '../life/nature.ts';
 import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch } from '../life/risk.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
 import { ageClock, distanceClock, type ClocksByKind } from '../usage/clock.ts';
+import { customRun } from './installs.ts';
 import {
-  customRun,
   decidingRecord,
   livesOf,
   neverRenewed,

@@ -1,13 +1,5 @@
 import type { ClocksByKind } from '../usage/clock.ts';
 import type { ClockDuty } from '../duty/duty.ts';
-import { customOf } from '../history/custom.ts';
-import {
-  fillUnknown,
-  INSTALL_PLACE,
-  REPAIR_LAG_YEARS,
-  UNKNOWN_DEFAULTS,
-  type UnknownWeights,
-} from '../history/unknown.ts';
 import { scaleForShare } from '../life/elicit.ts';
 import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
 import { susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
@@ -15,6 +7,16 @@ import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeL
 import { logAddExp } from '../numeric/logs.ts';
 import { Scratch } from '../numeric/scratch.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
+import {
+  believedChance,
+  BELIEVED_PARTS,
+  customRun,
+  lagYearsOf,
+  openInstalls,
+  withBelief,
+  type Installs,
+  type WeighedBranch,
+} from './installs.ts';
 import { NONE_FAILED, type PartMixture } from './mixture.ts';
 import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
 
@@ -30,20 +32,6 @@ export const GRADE_DUTY: Readonly<Record<Grade, number>> = {
   used: 2,
   rebuilt: 10 / 9,
 };
-
-/**
- * "I think it was done": how far such a record is believed, by where it comes from, and how far off its date may be.
- */
-const BELIEVED = {
-  chance: { own: 0.95, invoice: 0.95, stamp: 0.85, owner: 0.75, seller: 0.5 } as const satisfies Readonly<
-    Record<Source, number>
-  >,
-  unsaid: 0.75,
-  spreadDays: 180,
-} as const;
-
-/** Probability that a record of the kind `believed` is true. */
-const believedChance = (source: Source | null): number => (source === null ? BELIEVED.unsaid : BELIEVED.chance[source]);
 
 /** Weights below this are left out of a mixture. */
 const LEAST_WEIGHT = 1e-4;
@@ -91,10 +79,6 @@ export function toldShape(weakPoint: LifeTold): number {
   return shapes.reduce((sum, shape) => sum + shape, 0) / shapes.length;
 }
 
-interface WeighedBranch extends LifeBranch {
-  readonly weight: number;
-}
-
 /**
  * The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. However
  * experience bends it, what wears never gets safer on any of its clocks.
@@ -114,127 +98,6 @@ function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): Wei
       weight: node.weight,
     };
   });
-}
-
-/**
- * Installations that are possible, with weights laid out by installation, then life; survival included, not normalised.
- */
-interface Installs extends UnknownWeights {
-  readonly days: readonly number[];
-  /** Days about which it may have failed; the weights of `failed` belong to them. */
-  readonly failedDays: readonly number[];
-}
-
-/** Years until a failure is repaired, by what it does: what must not be driven with is repaired at once. */
-const lagYearsOf = ({ consequence, safety }: Pick<WeakPointFact, 'consequence' | 'safety'>): number =>
-  safety ? 0 : REPAIR_LAG_YEARS[consequence];
-
-/** Use from new until now. */
-type Span = Pick<PartQuestion, 'startDay' | 'nowDay' | 'market'>;
-
-/**
- * Number of customary intervals of a weak point that have passed from new until now, on the clock
- * that passes them first; 0 if none is customary.
- */
-export const customRun = (
-  { statements }: Pick<WeakPointFact, 'statements'>,
-  clocks: ClocksByKind,
-  { startDay, nowDay, market }: Span,
-): number =>
-  customOf(statements, market).reduce((most, { clock: kind, at }) => {
-    const clock = clocks[kind];
-    return clock ? Math.max(most, (clock.at(nowDay) - clock.at(startDay)) / at) : most;
-  }, 0);
-
-const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
-
-/**
- * The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle
- * still ages), for every life. `customs`: customary intervals run from new until now; a failure waits `lagYears` for
- * its repair.
- */
-function openInstalls(
-  clocks: readonly ClockLife[],
-  branches: readonly WeighedBranch[],
-  { customs, lagYears }: { readonly customs: number; readonly lagYears: number },
-  { startDay, nowDay }: Span,
-): Installs {
-  const { bins } = UNKNOWN_DEFAULTS;
-  const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
-  const [told, lived] = [TOLD.take(bins + 1), LIVED.take(bins + 1)];
-  const days: number[] = [];
-  for (let bin = 0; bin <= bins; bin += 1) {
-    // The part that it was built with, then one put in in the middle of each bin.
-    const passed = bin === 0 ? 0 : (bin - INSTALL_PLACE.middle) / bins;
-    days.push(startDay + passed * (nowDay - startDay));
-    [told[bin], lived[bin]] = [0, 0];
-    for (let c = 0; c < clocks.length; c += 1) {
-      told[bin]! += cumulativeHazard(clocks[c]!, (runs[c]! * bin) / bins);
-      lived[bin]! += cumulativeHazard(clocks[c]!, runs[c]! * (1 - passed));
-    }
-  }
-  const size = days.length * branches.length;
-  const weights = {
-    susceptible: new Float64Array(size),
-    immune: new Float64Array(size),
-    failed: new Float64Array(size),
-  };
-  fillUnknown(
-    { told, lived, place: 'middle' },
-    branches,
-    {
-      ...UNKNOWN_DEFAULTS,
-      clocksNow: [customs],
-      custom: customs > 0 ? 1 : null,
-      binOverLag: lagYears === 0 ? Infinity : (nowDay - startDay) / bins / (lagYears * DAYS_PER_YEAR),
-    },
-    weights,
-  );
-  return { days, ...weights, failedDays: lagYears === 0 ? [] : days };
-}
-
-/** Parts of a believed renewal: its date may be off to either side. */
-const BELIEVED_PARTS = [
-  { offset: -1, part: 0.25 },
-  { offset: 0, part: 0.5 },
-  { offset: 1, part: 0.25 },
-] as const;
-
-/** The unknown with a believed renewal mixed in: `chance` that it was done about `day`. */
-function withBelief(
-  open: Installs,
-  { clocks, branches }: { readonly clocks: readonly ClockLife[]; readonly branches: readonly WeighedBranch[] },
-  { day, chance }: { readonly day: number; readonly chance: number },
-  { startDay, nowDay }: Span,
-): Installs {
-  const count = branches.length;
-  const from = open.susceptible.length;
-  const [susceptible, immune] = [
-    new Float64Array(from + BELIEVED_PARTS.length * count),
-    new Float64Array(from + BELIEVED_PARTS.length * count),
-  ];
-  open.susceptible.forEach((weight, at) => {
-    susceptible[at] = (1 - chance) * weight;
-    immune[at] = (1 - chance) * open.immune[at]!;
-  });
-  const days = BELIEVED_PARTS.map(({ offset }) =>
-    Math.max(startDay, Math.min(nowDay, day + offset * BELIEVED.spreadDays)),
-  );
-  BELIEVED_PARTS.forEach(({ part }, i) =>
-    branches.forEach(({ power, factor, share }, k) => {
-      const at = from + i * count + k;
-      susceptible[at] =
-        chance * part * share * Math.exp(-hazardSinceInstall({ clocks, power, factor }, days[i]!, nowDay));
-      immune[at] = chance * part * (1 - share);
-    }),
-  );
-  return {
-    days: [...open.days, ...days],
-    susceptible,
-    immune,
-    failedDays: open.failedDays,
-    failed: open.failed.map((weight) => (1 - chance) * weight),
-  };
 }
 
 /**

@@ -4,7 +4,7 @@ import { susceptibleShare, typicalLife } from '../life/nature.ts';
 import { failureCost, KEPT_DAYS, renewalCost } from '../money/failure.ts';
 import type { ClocksByKind } from '../usage/clock.ts';
 import type { PartMixture } from './mixture.ts';
-import { customRun } from './part.ts';
+import { customRun } from './installs.ts';
 import { failedOnceRenewed } from './renewal.ts';
 import { once, type RowGround } from './row-ground.ts';
 import { looksOf } from './row-looks.ts';

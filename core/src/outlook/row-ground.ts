@@ -33,7 +33,7 @@ export interface Frame {
   readonly neglects: ReadonlyMap<string, readonly Neglect[]>;
 }
 
-/** What is known of one weak point on one vehicle, before anything is decided. What costs time is made when asked for. */
+/** What is known of one weak point on one vehicle, before anything is decided. */
 export interface RowGround {
   /** As the fitted part has it: a later revision may have its own window. */
   readonly weakPoint: WeakPointFact;
