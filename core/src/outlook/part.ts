@@ -1,12 +1,10 @@
 import type { ClocksByKind } from '../usage/clock.ts';
 import type { ClockDuty } from '../duty/duty.ts';
 import { scaleForShare } from '../life/elicit.ts';
-import { cumulativeHazard, susceptibleGivenAlive } from '../life/hazard.ts';
+import { susceptibleGivenAlive } from '../life/hazard.ts';
 import { susceptibleShare, toldLife, type LifeTold } from '../life/nature.ts';
-import { asTold, hazardSinceInstall, type ClockLife, type LifeBranch, type ModeLife } from '../life/risk.ts';
+import { asTold, hazardSinceInstall, type ClockLife, type ModeLife } from '../life/risk.ts';
 import { logAddExp } from '../numeric/logs.ts';
-import { Scratch } from '../numeric/scratch.ts';
-import { DAYS_PER_YEAR } from '../units/day.ts';
 import {
   believedChance,
   BELIEVED_PARTS,
@@ -18,7 +16,7 @@ import {
   type WeighedBranch,
 } from './installs.ts';
 import { NONE_FAILED, type PartMixture } from './mixture.ts';
-import type { ExperienceFact, Grade, InstallFact, ServiceFact, Source, WeakPointFact } from './types.ts';
+import type { ExperienceFact, Grade, InstallFact, ServiceFact, WeakPointFact } from './types.ts';
 
 /**
  * Speed at which a part of each grade ages on every clock. A cheap part has three quarters of the
