@@ -207,6 +207,19 @@ describe('what the job names as new', () => {
       ).verdict;
     expect([at(300), at(3600)]).toEqual(['run_on', 'ride_along']);
   });
+  test('brings along what it names itself, and so on, all with the job behind them', () => {
+    const named_ = (id: string, goesWith: readonly string[]): WeakPointFact => ({
+      ...pump(900_000, { id, key: id, component: id, componentKey: id }),
+      goesWith,
+    });
+    const chain = [naming, named_('pump', ['plug']), named_('plug', ['sleeve']), named_('sleeve', [])];
+    const answer = rows(pump(900_000), { weakPoints: [...chain].reverse(), services: [done(3649)] });
+    for (const id of ['pump', 'plug', 'sleeve'])
+      expect(answer.find(({ weakPoint }) => weakPoint.id === id)).toMatchObject({
+        verdict: 'ride_along',
+        rides: { weakPointId: 'belt', because: 'named' },
+      });
+  });
   test('goes along with a job on hold just the same', () => {
     const failed = [
       { weakPointId: 'belt', day: TODAY - 3, result: 'failed' as const, broughtIn: false, sinceDay: null },

@@ -597,3 +597,26 @@ describe('a fault that has faded', () => {
     expect(faded({ look: null }).wouldChange).toBe('A renewal with the unrevised part, or first signs of it.');
   });
 });
+
+describe('the cause of a complaint', () => {
+  const REPORT = { words: 'Rattles', day: TODAY - 10, stop: null, drive: null, forbids: [] };
+  const suspected = (share: number, more: Partial<OutlookInput> = {}): OutlookRow =>
+    row({ services: renewed, reports: [REPORT], suspects: new Map([['belt', share]]), ...more });
+  const bare = row({ services: renewed });
+  test('carries its share as a chance of being in there now, says so, and is decided by it today', () => {
+    const { chance, already, reason, verdict, due } = suspected(0.62);
+    expect(chance).toBeCloseTo(1 - (1 - bare.chance) * (1 - 0.62), 9);
+    expect(already).toBeCloseTo(0.62, 9);
+    expect(reason).toContain('A complaint is open: 62 % that this is its cause.');
+    expect(bare.reason).not.toContain('complaint');
+    expect([bare.verdict, verdict]).toEqual(['run_on', 'hold']);
+    expect(due!.day).toBe(TODAY);
+  });
+  test('is less suspected once a look since then was good, by what such a look finds; not by one before', () => {
+    const after = suspected(0.62, { findings: [found(5, 'sound')] });
+    expect(after.already).toBeCloseTo(0.62 * (1 - 0.8), 9);
+    expect(suspected(0.62, { findings: [found(20, 'sound')] }).already).toBeCloseTo(0.62, 9);
+  });
+  test('another weak point is no suspect of it', () =>
+    expect(suspected(0.62, { suspects: new Map([['pump', 0.62]]) }).chance).toBe(bare.chance));
+});

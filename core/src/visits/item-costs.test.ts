@@ -45,6 +45,21 @@ describe('what a renewal costs by month', () => {
     [...byMonth, later].forEach((cost, month) => expect(cost).toBeCloseTo(sums[month]! - least, 9));
   });
 
+  test('may be left until it fails in five years, with no renewal at the end, where nothing grave comes of it', () => {
+    // Dear to renew, and hardly dearer once it has failed.
+    const item = wears('coil', { scale: 6000, shape: 3, age: 1000 });
+    const money = { parts: 900, labour: 100, failure: 50 };
+    const [held, free] = [false, true].map((canLeave) =>
+      renewalCosts(forecastOf(item), item, { ...money, canLeave }, span),
+    );
+    const failing = (age: number): number => 1 - Math.exp(-((age / 6000) ** 3));
+    const failed = (failing(1000 + 5 * 365.25) - failing(1000)) / (1 - failing(1000));
+    expect(free!.told.at(-1)!.failures).toBeCloseTo(1050 * failed, 0);
+    expect(free!.told.at(-1)).toMatchObject({ parts: 0, wear: 0 });
+    expect(held!.told.at(-1)!.parts).toBeGreaterThan(500);
+    expect(free!.later).toBe(0);
+  });
+
   test('of a vehicle that is given away counts only what fails until then', () => {
     const item = wears('belt', life);
     const { byMonth, later, told } = renewalCosts(
