@@ -258,6 +258,18 @@ interface RecordKind {
   readonly bulk: string | null;
 }
 
+/**
+ * SQL: when the last search for a cause on a vehicle ended otherwise than refuted; what was reported or answered before
+ * belongs to that one. `vehicle` is its id in SQL.
+ */
+export const sinceLastEnd = (vehicle: string): string => `coalesce(
+    (
+      select max(n.created_at)
+      from triage_end n
+      where n.vehicle_id = ${vehicle} and n.retracted_at is null and n.outcome <> 'refuted'
+    ), '-infinity'
+  )`;
+
 const COMPONENT = 'join component c on c.id = r.component_id';
 const WEAK_POINT = 'join weak_point w on w.id = r.weak_point_id';
 const TASK = 'join upkeep_task t on t.id = r.task_id';
@@ -419,14 +431,7 @@ export const RECORD_KINDS = {
     history: { kind: 'symptom', columns: { km: 'null::float8', words: 'r.words', condition: 'r.condition' } },
     reckoned: {
       as: 'reports',
-      // What came before the last search that ended otherwise than refuted belongs to that one.
-      joins: `join symptom s on s.id = r.symptom_id and r.created_at > coalesce(
-        (
-          select max(n.created_at)
-          from triage_end n
-          where n.vehicle_id = r.vehicle_id and n.retracted_at is null and n.outcome <> 'refuted'
-        ), '-infinity'
-      )`,
+      joins: `join symptom s on s.id = r.symptom_id and r.created_at > ${sinceLastEnd('r.vehicle_id')}`,
       columns: {
         symptom: 's.key',
         words: 'r.words',

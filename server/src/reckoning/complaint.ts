@@ -11,6 +11,7 @@ import {
 } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import type { FamilyKnowledge } from '../knowledge/family.ts';
+import { sinceLastEnd } from '../ledger/records.ts';
 import { questionOf } from './answer.ts';
 import { subjectOf, type VehicleRecords } from './records.ts';
 import type { Subject } from './subject.ts';
@@ -181,21 +182,12 @@ export function searchOf(grounds: SearchGrounds): Pick<WireTriage, 'explanations
   };
 }
 
-/** Since the last search that ended otherwise than refuted: what came before belongs to that one. */
-export const SINCE_LAST_END = `coalesce(
-    (
-      select max(n.created_at)
-      from triage_end n
-      where n.vehicle_id = $1 and n.retracted_at is null and n.outcome <> 'refuted'
-    ), '-infinity'
-  )`;
-
 export const answersOf = (manager: EntityManager, vehicleId: string): Promise<WireTriage['answers']> =>
   manager.query(
     `select r.id, r.about, r.words, r.said, r.day, u.display_name as by
       from triage_answer r
       join app_user u on u.id = r.user_id
-      where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${SINCE_LAST_END}
+      where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${sinceLastEnd('$1')}
       order by r.created_at`,
     [vehicleId],
   );
@@ -300,18 +292,14 @@ export async function suspectsOf(
   const listed = reports.flatMap(({ symptom }) => symptoms.find(({ key }) => key === symptom) ?? []);
   if (listed.length === 0) return new Map();
   const risks = risksSince({ ...grounds, sinceDay: sinceDayOf(reports, today) });
+  const search: SearchGrounds = { knowledge, risks, symptoms, listed, counts };
   const { explanations } = searchOn({
-    ...searchOf({ knowledge, risks, symptoms, listed, counts }),
+    ...searchOf(search),
     operations: Object.fromEntries(knowledge.operations.map((operation) => [operation.key, operation])),
     reports: listed.map((symptom) => ({ symptomId: symptom.id, forbids: forbidsOf(symptom) })),
     answers,
   });
-  // Only what is told to show something that is reported is a suspect.
-  const showing = new Set(
-    knowledge.weakPoints
-      .filter((fact) => fact.symptoms.some(({ symptom }) => listed.some(({ key }) => key === symptom)))
-      .map(({ id }) => id),
-  );
+  const showing = new Set(candidatesOf(search).map(({ id }) => id));
   return new Map(
     explanations.flatMap(({ weakPointId, chance }) =>
       weakPointId !== null && showing.has(weakPointId) ? [[weakPointId, chance] as const] : [],

@@ -10,6 +10,7 @@ import { dayFromIso, isoFromDay } from '@crosspeen/core';
 import type { EntityManager } from 'typeorm';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
 import type { ChangeAuthor } from '../../ledger/journal.ts';
+import { sinceLastEnd } from '../../ledger/records.ts';
 import { badField } from '../../platform/problem.ts';
 import {
   answersOf,
@@ -17,7 +18,6 @@ import {
   forbidsOf,
   risksSince,
   searchOf,
-  SINCE_LAST_END,
   sinceDayOf,
   symptomsOf,
 } from '../../reckoning/complaint.ts';
@@ -167,7 +167,7 @@ const reportsOf = (
         u.display_name as by
       from symptom_report r
       join app_user u on u.id = r.user_id
-      where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${SINCE_LAST_END}
+      where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${sinceLastEnd('$1')}
       order by r.day, r.created_at`,
     [vehicleId],
   );
