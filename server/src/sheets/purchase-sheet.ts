@@ -127,7 +127,9 @@ export async function purchaseSheetPdf(view: PurchaseView, settings: Formats): P
   sheet.font('strong');
   line(sheet, 'Together', money(total.visits + total.failures));
   sheet.font('text');
-  line(sheet, 'In nine cases of ten between', `${money(total.low)} and ${money(total.high)}`);
+  if (total.high > total.low)
+    line(sheet, 'In nine cases of ten between', `${money(total.low)} and ${money(total.high)}`);
+  else line(sheet, 'In nine cases of ten nothing breaks beside the planned work', money(total.low));
   if (price !== null) {
     line(sheet, 'Asked for it', money(price));
     sheet.font('strong');

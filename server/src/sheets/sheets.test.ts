@@ -357,6 +357,13 @@ describe('before a purchase', () => {
     expect(text.indexOf('HOLD. Spins fast')).toBeLessThan(text.indexOf('What the first two years cost'));
   });
 
+  test('where nothing else is likely to break, says so instead of a range from a sum to the same sum', async () => {
+    const total = { visits: 130_000, failures: 4000, low: 130_000, high: 130_000 };
+    const text = await sheet(view({ total }));
+    expect(text).toContain('In nine cases of ten nothing breaks beside the planned work');
+    expect(text).not.toContain('ten between');
+  });
+
   test('says what two years cost, with their spread', async () => {
     const text = await sheet(view());
     expect(text).toContain('Before a purchase Vellmar QV20T');

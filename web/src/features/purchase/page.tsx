@@ -34,10 +34,17 @@ function Costs({ view, settings }: { view: PurchaseView; settings: Settings }): 
     <section aria-label="What the first two years cost" className="rounded-md border border-rule bg-sheet px-5 py-4">
       <h2 className="text-2xl">What the first two years cost</h2>
       <p className="figure my-1 text-4xl font-semibold">{money(whole)}</p>
-      <p className="text-lg">
-        in nine cases of ten between <span className="figure font-semibold">{money(total.low)}</span> and{' '}
-        <span className="figure font-semibold">{money(total.high)}</span>
-      </p>
+      {total.high > total.low ? (
+        <p className="text-lg">
+          in nine cases of ten between <span className="figure font-semibold">{money(total.low)}</span> and{' '}
+          <span className="figure font-semibold">{money(total.high)}</span>
+        </p>
+      ) : (
+        <p className="text-lg">
+          in nine cases of ten nothing breaks beside the planned work:{' '}
+          <span className="figure font-semibold">{money(total.low)}</span>
+        </p>
+      )}
       <table className="mt-3 w-full text-right">
         <caption className="sr-only">By year</caption>
         <thead>
@@ -87,7 +94,7 @@ function Jobs({ view, settings }: { view: PurchaseView; settings: Settings }): R
           <span>
             <strong>{KIND_WORDS[job.kind]}:</strong> {job.title}{' '}
             {job.component && <span className="text-sm text-soft">{job.component}</span>}
-            {job.ifFirst !== null && (
+            {job.ifFirst !== null && job.chance !== null && job.ifFirst > job.chance && (
               <span className="block text-sm text-soft">if it is the first one {percentText(job.ifFirst)}</span>
             )}
           </span>

@@ -220,7 +220,7 @@ export function FactsTable({
       cell: (row) => (
         <>
           <RowChance row={row} />
-          {!isFailed(row) && row.ifFirst !== null && percentText(row.ifFirst) !== percentText(row.chance) && (
+          {row.ifFirst !== null && row.ifFirst > row.chance && percentText(row.ifFirst) !== percentText(row.chance) && (
             <span className="block text-sm text-soft">
               if it is the first one <span className="figure text-base">{percentText(row.ifFirst)}</span>
             </span>
