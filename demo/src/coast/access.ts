@@ -6,7 +6,7 @@ export const ACCESS: Readonly<
   Record<
     Access,
     {
-      readonly name: (drive: CoastFamily['drive']) => string;
+      readonly name: (family: Pick<CoastFamily, 'drive' | 'maker' | 'key'>) => string;
       readonly minutes: (drive: CoastFamily['drive']) => number;
       readonly needs: readonly Access[];
       readonly tools?: readonly string[];
@@ -17,7 +17,12 @@ export const ACCESS: Readonly<
   >
 > = {
   shields: {
-    name: () => 'Shields and wheel arch liner off and on',
+    name: ({ maker, key }) =>
+      key === 'br36m'
+        ? 'Guards and side panels off and on'
+        : maker === 'brandreth'
+          ? 'Cab tilted and locked, noise panels off and on'
+          : 'Shields and wheel arch liner off and on',
     minutes: () => 18,
     needs: [],
     cautions: ['on-lift'],
@@ -32,7 +37,8 @@ export const ACCESS: Readonly<
     afterwards: ['look at the level again when it is cold'],
   },
   covers: {
-    name: (drive) => (drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed'),
+    name: ({ drive }) =>
+      drive === 'belt' ? 'Drive belt and timing covers off and on' : 'Front cover off and on, sealed',
     minutes: (drive) => (drive === 'belt' ? 36 : drive === 'chain' ? 170 : 340),
     needs: ['shields'],
     tools: ['hub-puller'],

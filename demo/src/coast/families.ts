@@ -1,4 +1,6 @@
-import type { Slot } from './slot.ts';
+import type { More } from './more.ts';
+import type { Access, Slot } from './slot.ts';
+import { RUNNING_WARM } from './slot-looks.ts';
 import { SLOTS, type SlotName } from './slots.ts';
 
 const PETROL_BELT = [
@@ -110,6 +112,10 @@ export interface CoastFamily {
   }[];
   /** What is told otherwise of this engine than of others of its build. */
   readonly told?: Partial<Record<SlotName, Partial<Slot>>>;
+  /** The same for what practitioners say of it. */
+  readonly said?: Partial<Record<SlotName, Partial<More>>>;
+  /** Where the way in takes other minutes than on engines of its build. */
+  readonly minutes?: Partial<Record<Access, number>>;
   /** The later variant left the works with the revised part of this weak point. */
   readonly revisedInLater?: SlotName;
   readonly note?: string;
@@ -117,18 +123,38 @@ export interface CoastFamily {
 
 /** A truck does in a year what a car does in five. */
 const TRUCK_WINDOWS: CoastFamily['told'] = {
-  pump: { km: [350, 700], look: { ...SLOTS.pump.look, warns: '25k km' } },
+  pump: { km: [350, 700], years: [9, 17], look: { ...SLOTS.pump.look, warns: '25k km' } },
   thermostat: {
     km: [300, 650],
-    years: [7, 14],
+    years: [8, 15],
     title: 'Thermostat opens late',
+    consequence: 'damage',
     effect: 'It runs hot on the hill and the fan never rests.',
     signs: 'Gauge high under load, lower hose cool for long.',
+    look: {
+      how: 'Warm it up at idle and read gauge and lower hose with an infrared thermometer, hands away from the fan.',
+      minutes: 20,
+      detects: 0.7,
+      warns: '20k km',
+      cautions: ['running-engine', 'hot-coolant'],
+      needs: RUNNING_WARM,
+    },
   },
   rearSeal: { km: [500, 950] },
   injectorSeal: { km: [350, 700] },
   turboSeal: { km: [450, 900] },
   hose: { years: [7, 13] },
+};
+
+/** A thermostat that opens late wets nothing. */
+const TRUCK_SAID: CoastFamily['said'] = {
+  thermostat: {
+    says: 'Lower hose cool while the gauge climbs: it is this.',
+    look: ['front', 'measure', 'hose warms before the gauge is high', 'hose warms late', 'hose stays cool'],
+    shows: { 'gauge-load': 0.6 },
+    harms: [['head gasket, driven on', 0.1]],
+    failure: [20_000, 120],
+  },
 };
 
 /** A motorcycle does in a year what a car does in a season. */
@@ -141,6 +167,7 @@ const CLEAR_OF_THE_PISTONS: CoastFamily['told'] = {
     consequence: 'leak',
     effect: 'Coolant runs down the block and the level falls slowly.',
     signs: 'A pink track below the cover.',
+    look: { ...SLOTS.thermostat.look, how: 'Cold: press it up and look below the cover with a mirror.' },
   },
   chain: {
     consequence: 'stranded',
@@ -152,6 +179,17 @@ const CLEAR_OF_THE_PISTONS: CoastFamily['told'] = {
     effect: 'The chain is slack at every start; it may jump, and the engine stops. Nothing bends.',
   },
   guide: { consequence: 'damage', effect: 'Pieces of the guide lie in the oil pan and block the strainer.' },
+};
+
+/** A cover seal drips long before anything runs hot. */
+const COVER_SEAL_SAID: CoastFamily['said'] = {
+  thermostat: {
+    says: 'A pink track below the cover: the seal, not the housing.',
+    look: ['underneath', 'look', 'dry below the cover', 'a pink track', 'drops under pressure'],
+    shows: { crust: 0.6 },
+    harms: [['head gasket, driven on', 0.05]],
+    failure: [4000, 45],
+  },
 };
 
 /** Twelve engines beside those of the harbour pack. */
@@ -202,6 +240,13 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     slots: PETROL_CHAIN,
     lives: 1.1,
     number: 'VL-30',
+    minutes: { covers: 280, intake: 70 },
+    told: {
+      chain: { minutes: 900 },
+      guide: { minutes: 840 },
+      coverGasket: { minutes: 240, access: ['intake'] },
+      coil: { minutes: 100, access: ['intake'] },
+    },
     revisedInLater: 'chainTensioner',
     variants: [
       {
@@ -267,6 +312,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     slots: PETROL_CHAIN.filter((slot) => slot !== 'wastegate'),
     lives: 1.25,
     told: CLEAR_OF_THE_PISTONS,
+    said: COVER_SEAL_SAID,
     number: 'OS 18-',
     variants: [
       {
@@ -299,6 +345,23 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
         consequence: 'drivability',
         effect: 'It never gets warm: little heat, more fuel, more wear.',
         signs: 'Gauge low on the motorway, heater lukewarm.',
+        look: {
+          how: 'On the road, after twenty minutes: the gauge stands where it should and stays there downhill.',
+          minutes: 25,
+          detects: 0.85,
+          warns: '8k km',
+          cautions: ['two-people'],
+          needs: { engine: 'driven' },
+        },
+      },
+    },
+    said: {
+      thermostat: {
+        says: 'If the gauge stops short on the motorway, it is this.',
+        look: ['inside', 'look', 'reaches its mark and stays', 'sinks downhill', 'never reaches its mark'],
+        shows: { 'runs-cold': 0.85 },
+        harms: [],
+        failure: [1000, 15],
       },
     },
     variants: [
@@ -356,7 +419,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     key: 'k318b',
     maker: 'kestrane',
     code: 'K318B',
-    name: '1.8 petrol',
+    name: '1.8 turbo petrol',
     displacementL: 1.8,
     fuel: 'petrol',
     aspiration: 'turbo',
@@ -389,6 +452,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     slots: TRUCK,
     lives: 1,
     told: TRUCK_WINDOWS,
+    said: TRUCK_SAID,
     number: 'BRD 67',
     revisedInLater: 'thermostat',
     variants: [
@@ -422,6 +486,7 @@ export const COAST_FAMILIES: readonly CoastFamily[] = [
     slots: TRUCK,
     lives: 1.2,
     told: TRUCK_WINDOWS,
+    said: TRUCK_SAID,
     number: 'BRD 92',
     variants: [
       {

@@ -104,15 +104,15 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     look: PUMP_LOOK,
     shows: { crust: 0.75 },
     harms: [['head gasket, driven on', 0.35]],
-    failure: [65_000, 840],
+    failure: [23_000, 300],
     oneTime: ['drain washer'],
   },
   thermostat: {
-    says: 'If the gauge stops short on the motorway, it is this.',
+    says: 'The crack opens under pressure only: press it up cold.',
     look: ['underneath', 'look', 'dry seam', 'crust along it', 'drops under pressure'],
     shows: { crust: 0.6, 'runs-cold': 0.2 },
     harms: [['head gasket, driven on', 0.35]],
-    failure: [65_000, 840],
+    failure: [23_000, 300],
   },
   radiator: {
     says: 'Look at the crimp from the grille side.',
@@ -123,7 +123,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     says: 'Squeeze it cold: age tells, not distance.',
     look: ['top', 'squeeze', 'firm, springs back', 'soft or swollen', 'wet, or a bulge when warm'],
     harms: [['head gasket, driven on', 0.35]],
-    failure: [65_000, 840],
+    failure: [23_000, 300],
   },
   tank: {
     says: 'Cold, with a lamp behind it.',
@@ -131,7 +131,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     shows: { crust: 0.4 },
   },
   fanClutch: {
-    says: 'Stop it hot and turn the fan: it must drag.',
+    says: 'Hot, engine off, key out, fan at rest: turn it by hand, and it must drag.',
     look: ['front', 'spin', 'drags when hot', 'turns easily', 'spins freely'],
     shows: { 'gauge-load': 0.7, 'gauge-idle': 0.5 },
   },
@@ -164,7 +164,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     look: ['top', 'look', 'clean foot', 'a soot ring', 'tar around the foot'],
     shows: { chuff: 0.8 },
     harms: [['injector, seized', 0.3]],
-    failure: [42_000, 240],
+    failure: [12_600, 80],
     oneTime: ['injector seals', 'clamp bolts'],
   },
   linerSeal: {
@@ -179,7 +179,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     says: 'Swap it: does the code move?',
     shows: { misfire: 0.8, 'shake-idle': 0.5 },
     harms: [['catalyst', 0.2]],
-    failure: [78_000, 120],
+    failure: [15_600, 30],
   },
   glow: { says: 'Measure each; change the set when two are gone.', shows: { 'hard-cold-start': 0.8 } },
   egr: {
@@ -202,7 +202,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
       ['particle filter', 0.3],
       ['the engine, running away', 0.03],
     ],
-    failure: [140_000, 400],
+    failure: [42_000, 120],
     hastens: [...TOW(1.4)],
     oneTime: ['turbo gaskets'],
   },
@@ -231,7 +231,7 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     look: ['front', 'look', 'light all over', 'dark patches', 'no light'],
     shows: { 'gauge-load': 0.85 },
     harms: [['head gasket, driven on', 0.25]],
-    failure: [140_000, 900],
+    failure: [35_000, 240],
     hastens: [{ use: 'heat', factor: 1.3 }],
   },
   couplingSeal: {

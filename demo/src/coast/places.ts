@@ -54,7 +54,7 @@ const FINDINGS: Partial<Record<SlotName, Pick<Look, 'measure' | 'grades'>>> = {
   turboSeal: {
     grades: [
       { words: 'pipe dry', means: 'sound' },
-      { words: 'a little oil: nothing', means: 'sound' },
+      { words: 'a little oil is normal', means: 'sound' },
       { words: 'oil runs together', means: 'worn' },
       { words: 'a puddle: the turbo', means: 'failed' },
     ],

@@ -34,6 +34,8 @@ export interface Slot {
     readonly warns: string;
     readonly cautions?: readonly string[];
     readonly needs?: Needs;
+    /** What is taken off for it, beside its own minutes. */
+    readonly off?: readonly Access[];
   };
   /** What the suspicion of it forbids. */
   readonly forbids?: PackPoint['forbids'];
@@ -41,11 +43,17 @@ export interface Slot {
   readonly safetyWithTurbo?: true;
   readonly minutes: number;
   readonly access: readonly Access[];
+  /** Price of one, minor units. */
   readonly price: number;
+  /** One for each cylinder goes in, as a set. */
+  readonly set?: 'cylinder';
   readonly tools?: readonly string[];
   readonly cautions?: readonly string[];
+  readonly afterwards?: readonly string[];
   /** Renewed by interval, on these clocks: the book's lies near the first failures, the specialist's well before. */
   readonly interval?: readonly ('km' | 'years' | 'hours')[];
   /** A later part ends it. */
   readonly revision?: string;
+  /** How that later part wears in its turn: the same part, looked at and renewed the same way. */
+  readonly later?: Pick<Slot, 'title' | 'km' | 'years'> & Partial<Pick<Slot, 'effect' | 'signs'>>;
 }

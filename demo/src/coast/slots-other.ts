@@ -5,6 +5,7 @@ import { COLD, RUNNING, RUNNING_WARM, RUNNING_COLD } from './slot-looks.ts';
 export const OTHER = {
   coil: {
     component: 'Ignition coils',
+    set: 'cylinder',
     class: 'electronics',
     group: 'other',
     title: 'Ignition coil breaks down',
@@ -19,6 +20,7 @@ export const OTHER = {
   },
   glow: {
     component: 'Glow plugs',
+    set: 'cylinder',
     class: 'electronics',
     group: 'other',
     title: 'Glow plug burns out',

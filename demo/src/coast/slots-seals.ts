@@ -178,9 +178,10 @@ export const SEALS = {
     years: [10, 20],
     effect: 'Oil on the boots and on the rear tyre: do not ride it so.',
     signs: 'A wet line at the barrel’s foot.',
-    minutes: 420,
+    minutes: 660,
     access: ['tank', 'oil'],
-    price: 3900,
+    price: 6900,
+    afterwards: ['wipe tyre and brake clean of oil before it is ridden'],
     look: {
       how: 'Clean, chalk, run it on the stand until warm, look.',
       minutes: 15,

@@ -37,6 +37,7 @@ export const TIMING = {
     forbids: ['driven'],
     share: 'many',
     km: [115, 230],
+    years: [11, 20],
     effect: 'The idler seizes and takes the belt with it.',
     signs: 'A howl that follows the revs; spins long and loud by hand.',
     minutes: 178,
@@ -45,7 +46,8 @@ export const TIMING = {
     interval: ['km'],
     look: {
       how: 'Covers off, belt off its back: spin it at the ear, feel for play.',
-      minutes: 35,
+      off: ['covers'],
+      minutes: 12,
       detects: 0.7,
       warns: '12k km',
       cautions: ['rotating', 'spring-load', 'lost-timing'],
@@ -90,6 +92,13 @@ export const TIMING = {
     access: ['shields'],
     price: 8900,
     revision: 'D',
+    later: {
+      title: 'Chain tensioner wears',
+      km: [190, 320],
+      years: [14, 24],
+      effect: 'The chain runs slack; in the end it jumps and valves hit the pistons.',
+      signs: 'Rattle at the first start, longer from month to month.',
+    },
     look: {
       how: 'Cold, before the first start: plug out, count the teeth that show. Then a rod at the ear at the first start.',
       minutes: 25,
@@ -163,6 +172,13 @@ export const TIMING = {
     access: ['tank'],
     price: 7900,
     revision: 'M',
+    later: {
+      title: 'Cam chain tensioner wears',
+      km: [60, 130],
+      years: [14, 24],
+      effect: 'The chain runs slack and saws at its guide.',
+      signs: 'A rattle at part throttle that grows from month to month.',
+    },
     look: {
       how: 'Tensioner out: teeth shown, spring free?',
       minutes: 25,

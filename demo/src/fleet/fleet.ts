@@ -67,7 +67,7 @@ const ORDINARY = { km: 15_000, unit: 'km' } as const;
 /** Days that the workshop's own records go back at most; what came before is hearsay and papers. */
 const MEMORY_DAYS = 2600;
 /** How often a customer of ours says yes, at any visit, to what is near its end. */
-const RENEWS_IN_TIME = 0.75;
+const RENEWS_IN_TIME = 0.6;
 /** Part of an interval from which on a task is done at the next visit, and how often it is not forgotten. */
 const [KEPT_FROM, KEPT_UP] = [0.7, 0.85];
 const PLATE_LETTERS = 'BCDFGHJKLMNPRSTVWXZ';

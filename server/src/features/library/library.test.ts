@@ -47,16 +47,16 @@ test('loading the same pack again changes nothing', async () => {
 });
 
 test('a changed weak point is answered anew at once, although families are remembered', async () => {
-  const before = (await rows()).find(({ key }) => key === 'k425n-pump')!;
+  const before = (await rows()).find(({ key }) => key === 'k425n-knock')!;
   const changed = harbour();
   const point = changed.families
     .find(({ key }) => key === 'k425n')!
-    .weakPoints!.find(({ key }) => key === 'k425n-pump')!;
-  point.title = 'Water pump leaks, second edition';
+    .weakPoints!.find(({ key }) => key === 'k425n-knock')!;
+  point.title = 'Knock sensor cracks, second edition';
   point.share = 'nearly all';
   await load(changed);
-  const after = (await rows()).find(({ key }) => key === 'k425n-pump')!;
-  expect(after).toMatchObject({ title: 'Water pump leaks, second edition', share: 0.95 });
+  const after = (await rows()).find(({ key }) => key === 'k425n-knock')!;
+  expect(after).toMatchObject({ title: 'Knock sensor cracks, second edition', share: 0.95 });
   expect(after.chance).toBeGreaterThan(before.chance);
   await load(harbour());
 });

@@ -214,7 +214,7 @@ test('two packs that disagree stand beside each other as two authorities', async
       where key = 'k425n-pump'`,
   );
   expect(ours!.share).toBe(0.5);
-  expect(ours!.said).toContainEqual('The other shop: Says: rare of them, at 120-220k km.');
+  expect(ours!.said).toContainEqual('The other shop: Says: rare of them, at 120-220k km | 11-20y.');
   // After all that stood there, and before nothing of it.
   const places = await t.services.source.query<{ position: number; own: boolean }[]>(
     `select s.position, a.key = 'pack-other-shop' as own

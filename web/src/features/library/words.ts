@@ -40,6 +40,7 @@ export const CLASS_WORDS: Readonly<Record<ComponentClass, string>> = {
   chain: 'chain',
   bearing: 'bearing',
   gasket: 'gasket',
+  metal: 'metal, cracks or corrodes',
   electronics: 'electronics',
   sensor: 'sensor',
   early: 'fails early or never',
