@@ -1,6 +1,7 @@
 import {
   DECISION_RULES,
   FORBIDDABLE,
+  COUNTED_FROM,
   RIDE_REASONS,
   SCHOOL_REASONS,
   FOLLOWED_BY,
@@ -165,7 +166,7 @@ export const judgement = z
         since: when,
         days: z.number(),
         km: z.number(),
-        ifNever: z.boolean(),
+        countedFrom: z.enum(COUNTED_FROM),
       })
       .nullable(),
     shareLeft: z.number(),

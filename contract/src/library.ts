@@ -100,6 +100,7 @@ const appliesTo = z.object({
   serialTo: z.number().optional(),
   producedFromDay: z.number().optional(),
   producedToDay: z.number().optional(),
+  revisionFitted: z.string().optional(),
 });
 
 const partRow = z.object({

@@ -146,7 +146,15 @@ export const packWeakPoint = z.strictObject({
     .optional(),
   renewMinutes: z.int().min(1).max(6000),
   operation: key.optional().meta({ description: 'The labour operation that renews it' }),
-  appliesTo: packAppliesTo.default({}),
+  appliesTo: packAppliesTo
+    .extend({
+      revisionFitted: shortText(10)
+        .optional()
+        .meta({
+          description: 'Part revision that alone has it: on the variants named here and wherever it was put in since',
+        }),
+    })
+    .default({}),
   retiredByRevision: shortText(10).optional().meta({ description: 'Part revision that ends the weak point' }),
   watch: z
     .strictObject({

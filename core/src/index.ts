@@ -61,6 +61,7 @@ export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
 export { FLEET_YEARS } from './outlook/grid.ts';
+export { appliesHere } from './outlook/applies.ts';
 export { clocksOf, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion } from './outlook/questions.ts';
 export { type JudgedRow } from './outlook/row.ts';
@@ -76,6 +77,7 @@ export {
   type RevisionFact,
   type SymptomFact,
   type WorkFact,
+  COUNTED_FROM,
   GROUPS,
   SCHOOL_REASONS,
   SOURCES,

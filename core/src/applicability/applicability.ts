@@ -11,6 +11,11 @@ export interface ApplicabilityRule {
   readonly serialTo?: number;
   /** Features that must be there (true) or absent (false), by key. */
   readonly features?: Readonly<Record<string, boolean>>;
+  /**
+   * Revision of the part that alone has it: on the variants named above, which were built with it, and wherever it was
+   * put in since.
+   */
+  readonly revisionFitted?: string;
 }
 
 export interface VariantWeight {

@@ -111,7 +111,8 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
   rides_along: ({ ride }) => alongWords(ride!),
   would_have_shown: () => 'An engine that has this fault would have shown it by now.',
   safety_watched: ({ chance }) => `Safety item: look at it at every service; ${chance} before the next one.`,
-  near_limit: ({ chance, limit }) => `${chance}, near ${limit}: look at it at the next visit.`,
+  near_limit: ({ chance, limit }) =>
+    `${chance} before the next service, more than a third of ${limit}: look at it at the next visit.`,
   below_limit: ({ chance, limit }) => `${chance} before the next service, under ${limit}.`,
 };
 

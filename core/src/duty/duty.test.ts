@@ -5,6 +5,7 @@ import {
   DUTY_KEYS,
   DUTY_QUESTIONS,
   hastened,
+  partDuty,
   type DutyProfile,
 } from './duty.ts';
 
@@ -78,6 +79,19 @@ test('every answer has words, some and much in different ones', () => {
     expect(much.length).toBeGreaterThan(3);
     expect(some).not.toBe(much);
   }
+});
+
+test('a use that somebody tells of a part counts once: as told there, and not by the shop’s factor as well', () => {
+  const chain = {
+    componentClass: 'chain' as const,
+    hastens: [{ use: 'shortTrips' as const, clock: 'distance' as const, factor: 1.4 }],
+  };
+  const of = (profile: DutyProfile) =>
+    partDuty(chain, { duty: profile, features: {} }, { factors: DEFAULT_DUTY_FACTORS, severity: 1.2 });
+  expect(of({ shortTrips: 'much' }).distance).toBeCloseTo(1.2 * 1.4, 12);
+  expect(of({ shortTrips: 'some' }).distance).toBeCloseTo(1.2 * Math.sqrt(1.4), 12);
+  // Another use keeps the shop's factor.
+  expect(of({ shortTrips: 'much', longOil: 'much' }).distance).toBeCloseTo(1.2 * 1.4 * 1.4, 12);
 });
 
 describe('what hastens one part in particular', () => {

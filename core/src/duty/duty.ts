@@ -158,6 +158,23 @@ export function hastened(
   return { distance: held(distance), age: held(age) };
 }
 
+/** What somebody tells of how use or features hasten one part. */
+export type Hastens = Parameters<typeof hastened>[1];
+
+/**
+ * Factors of one vehicle's use on the clocks of one part. A use that somebody tells of this very part counts as told
+ * there; the shop's general factor for that use would count it a second time, and is left out.
+ */
+export function partDuty(
+  { componentClass, hastens }: { readonly componentClass: ComponentClass; readonly hastens: Hastens },
+  known: UseKnown,
+  { factors, severity }: { readonly factors: DutyFactors; readonly severity: number },
+): ClockDuty {
+  const told = new Set(hastens.map(({ use }) => use));
+  const others = Object.fromEntries(Object.entries(known.duty).filter(([key]) => !told.has(key as DutyKey)));
+  return hastened(clockDuty(componentClass, others, factors, severity), hastens, known);
+}
+
 const SPEED_BY_TRIPS: Readonly<Record<DutyLevel, number>> = { no: 40, some: 32, much: 24 };
 
 /**

@@ -53,6 +53,7 @@ const used = (km: number): number => km / SCALE;
 const vehicle = (changes: Partial<WatchedVehicle> = {}): WatchedVehicle => ({
   clocks: { distance: distanceClock({ knots: [{ day: 0, km: 0 }], rateKmPerDay: 40 }), age: ageClock },
   duty: {},
+  features: {},
   dutyFactors: DEFAULT_DUTY_FACTORS,
   severity: 1,
   services: [],

@@ -1,4 +1,4 @@
-import { clockDuty, type DutyFactors, type DutyProfile } from '../duty/duty.ts';
+import { partDuty, type DutyFactors, type DutyProfile } from '../duty/duty.ts';
 import { cumulativeHazard } from '../life/hazard.ts';
 import { windowEnd, type ClockLife } from '../life/risk.ts';
 import { customOf } from '../history/custom.ts';
@@ -11,6 +11,7 @@ import type { CleanLook, Observation } from './observation.ts';
 export interface WatchedVehicle {
   readonly clocks: ClocksByKind;
   readonly duty: DutyProfile;
+  readonly features: Readonly<Record<string, boolean>>;
   readonly dutyFactors: DutyFactors;
   readonly severity: number;
   readonly services: readonly ServiceFact[];
@@ -91,7 +92,7 @@ function episodes(weakPoint: WeakPointFact, vehicle: WatchedVehicle, usedAtFirst
  */
 export function watchedParts(weakPoint: WeakPointFact, vehicle: WatchedVehicle): WatchedPart[] {
   const shape = toldShape(weakPoint);
-  const duty = clockDuty(weakPoint.componentClass, vehicle.duty, vehicle.dutyFactors, vehicle.severity);
+  const duty = partDuty(weakPoint, vehicle, { factors: vehicle.dutyFactors, severity: vehicle.severity });
   const livesFor = (grade: Grade): ClockLife[] => livesOf(weakPoint, vehicle.clocks, duty, grade);
   const used = (lives: readonly ClockLife[], from: number, day: number): number =>
     lives.reduce(

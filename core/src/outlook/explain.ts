@@ -1,4 +1,4 @@
-import { applicability } from '../applicability/applicability.ts';
+import { appliesHere } from './applies.ts';
 import { CLOCK_KINDS, type ClockKind } from '../usage/clock.ts';
 import { frameFor, framesOf } from './outlook.ts';
 import { runningChance } from './ahead.ts';
@@ -44,7 +44,8 @@ export interface Why {
 export function explain(input: OutlookInput, weakPointId: string): Why | null {
   const weakPoint = input.weakPoints.find(({ id }) => id === weakPointId);
   if (weakPoint === undefined) return null;
-  const applies = applicability(weakPoint.appliesTo, input.facts);
+  const frame = frameFor(weakPoint, framesOf(input));
+  const applies = appliesHere(weakPoint, input, frame.fittedDay);
   if (applies.applies === 'no') return null;
   const judged = (
     changes: Partial<OutlookInput>,
@@ -56,7 +57,6 @@ export function explain(input: OutlookInput, weakPointId: string): Why | null {
   };
   const base = judged({});
   const kinds = [...new Set(weakPoint.causes.flatMap((cause) => cause.map(({ clock }) => clock)))];
-  const frame = frameFor(weakPoint, framesOf(input));
   const { fittedDay } = frame;
   const records = recordsOf({ weakPoint, services: input.services, fittedDay, nowDay: input.today });
   const findings = input.findings.filter(({ weakPointId: id }) => id === weakPointId);

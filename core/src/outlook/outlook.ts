@@ -1,4 +1,4 @@
-import { applicability } from '../applicability/applicability.ts';
+import { appliesHere } from './applies.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
 import { averageSpeedKmh } from '../duty/duty.ts';
 import { ageClock, distanceClock, hoursFromDistance, type ClocksByKind } from '../usage/clock.ts';
@@ -12,7 +12,7 @@ import { withRides } from './rides.ts';
 import type { Drawing, ExcludedRow, Outlook, OutlookInput, OutlookPolicy, ReportFact, WeakPointFact } from './types.ts';
 
 /** The version of the computation: stored beside every stored result. */
-export const MODEL_VERSION = 9;
+export const MODEL_VERSION = 10;
 
 /** Days until the next service from `day`: the interval in km through the forecast, or in days, whichever first. */
 export function daysToService(
@@ -101,11 +101,10 @@ export function judgeVehicle(input: OutlookInput): JudgedVehicle {
   const frames = framesOf(input);
   const rows: RowWorkings[] = [];
   for (const weakPoint of input.weakPoints) {
-    const applies = applicability(weakPoint.appliesTo, input.facts);
+    const frame = frameFor(weakPoint, frames);
+    const applies = appliesHere(weakPoint, input, frame.fittedDay);
     if (applies.applies !== 'no')
-      rows.push(
-        judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frameFor(weakPoint, frames), FLEET_YEARS),
-      );
+      rows.push(judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frame, FLEET_YEARS));
   }
   const last = input.today + FLEET_YEARS * DAYS_PER_YEAR;
   return {
@@ -128,12 +127,13 @@ export function outlook(input: OutlookInput, { drawn = false }: { readonly drawn
   const judged: { readonly workings: RowWorkings; readonly settle: string | null }[] = [];
   const excluded: ExcludedRow[] = [];
   for (const weakPoint of input.weakPoints) {
-    const applies = applicability(weakPoint.appliesTo, input.facts);
+    const frame = frameFor(weakPoint, frames);
+    const applies = appliesHere(weakPoint, input, frame.fittedDay);
     if (applies.applies === 'no') {
       const { id, key, title, component, group } = weakPoint;
       excluded.push({ weakPoint: { id, key, title, component, group }, because: applies.because });
     } else {
-      const workings = judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frameFor(weakPoint, frames));
+      const workings = judgeRow({ weakPoint, appliesWeight: applies.weight }, input, frame);
       judged.push({ workings, settle: applies.applies === 'maybe' ? applies.settle : null });
     }
   }

@@ -1,9 +1,5 @@
-import {
-  applicability,
-  UNKNOWN_WEIGHT,
-  type OpenAttribute,
-  type VehicleFacts,
-} from '../applicability/applicability.ts';
+import { UNKNOWN_WEIGHT, type OpenAttribute, type VehicleFacts } from '../applicability/applicability.ts';
+import { appliesHere } from './applies.ts';
 import { leavesAlone, VERDICTS, type Verdict } from '../decision/kinds.ts';
 import { frameFor, framesOf, type Frames } from './outlook.ts';
 import { neverRenewed, recordsOf } from './part.ts';
@@ -234,13 +230,10 @@ export function openQuestions(input: OutlookInput): OpenQuestion[] {
     changed: OutlookInput,
     frames: Frames,
   ): { verdict: Verdict; unproven: boolean; rank: number; original: number } => {
-    const applies = applicability(weakPoint.appliesTo, changed.facts);
+    const frame = frameFor(weakPoint, frames);
+    const applies = appliesHere(weakPoint, changed, frame.fittedDay);
     if (applies.applies === 'no') return { verdict: 'behind_it', unproven: false, rank: Infinity, original: 1 };
-    const { verdict, unproved, rank, state } = judgeRow(
-      { weakPoint, appliesWeight: applies.weight },
-      changed,
-      frameFor(weakPoint, frames),
-    );
+    const { verdict, unproved, rank, state } = judgeRow({ weakPoint, appliesWeight: applies.weight }, changed, frame);
     return { verdict, unproven: unproved !== null, rank, original: state.originalChance };
   };
   const frames = framesOf(input);

@@ -1,4 +1,4 @@
-import { clockDuty, hastened, type ClockDuty } from '../duty/duty.ts';
+import { partDuty, type ClockDuty } from '../duty/duty.ts';
 import { limitFor, wantsProof } from '../decision/kinds.ts';
 import { isTrusted } from '../history/custom.ts';
 import { REPAIR_LAG_YEARS } from '../history/unknown.ts';
@@ -13,7 +13,8 @@ import { crossing, dayReached } from './crossing.ts';
 import type { Grid } from './grid.ts';
 import { harmedBy, harmsTo } from './harm.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
-import { decidingRecord, neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
+import { fittedRevision } from './applies.ts';
+import { neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
 import { currentFindings, looksOf, suspicionOf, warningDays } from './row-looks.ts';
 import { followedSchool, type SchoolQuestion } from './schools.ts';
 import type { FindingFact, FollowedBecause, OutlookInput, SchoolView, WeakPointFact } from './types.ts';
@@ -116,13 +117,12 @@ export function groundOf(
   const { today, policy } = input;
   const { clocks, grid, fittedDay, kmAtDay } = frame;
   const { serviceDays } = grid;
-  const dutyOn = hastened(
-    clockDuty(told.componentClass, input.duty, policy.dutyFactors, input.severity),
-    told.hastens,
+  const dutyOn = partDuty(
+    told,
     { duty: input.duty, features: input.facts.features },
+    { factors: policy.dutyFactors, severity: input.severity },
   );
-  const record = decidingRecord({ weakPoint: told, services: input.services, fittedDay, nowDay: today });
-  const fitted = input.facts.fitted?.[told.componentKey] ?? (record?.certainty === 'done' ? record.revision : null);
+  const fitted = fittedRevision(told, input, fittedDay);
   const weakPoint = asFitted(told, fitted);
   const part: PartQuestion = {
     weakPoint,

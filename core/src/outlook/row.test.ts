@@ -510,10 +510,15 @@ describe('nobody can show that it was renewed', () => {
 describe('overdue by the book', () => {
   test('the strictest interval that is not doubted, since when and by how much, whatever the school', () => {
     // 2922 days of the book's have passed on a belt ten years old; 120,000 km come only today.
-    expect(row().overdue).toMatchObject({ authority: 'Book', asks: 'renew', days: 3650 - 2922, ifNever: true });
+    expect(row().overdue).toMatchObject({ authority: 'Book', asks: 'renew', days: 3650 - 2922, countedFrom: 'new' });
     expect(row().overdue!.since.day).toBe(TODAY - 3650 + 2922);
     expect(row().overdue!.km).toBeCloseTo(120_000 - (120_000 * 2922) / 3650, 6);
-    expect(row({ services: [done(3000)] }).overdue).toMatchObject({ days: 78, ifNever: false });
+    expect(row({ services: [done(3000)] }).overdue).toMatchObject({ days: 78, countedFrom: 'known' });
+    // What is only believed is counted from the day that is believed.
+    expect(row({ services: [done(3000, { certainty: 'believed' })] }).overdue).toMatchObject({
+      days: 78,
+      countedFrom: 'believed',
+    });
     expect(row({ services: [done(2922)] }).overdue).toBeNull();
   });
   test('a regional edition speaks of its own region alone', () => {
@@ -537,10 +542,10 @@ describe('overdue by the book', () => {
     const asked = (findings: readonly FindingFact[]) =>
       row({ weakPoints: [checks], services: renewed, findings, policy: book });
     expect(asked([]).overdue).toMatchObject({ asks: 'look', days: 800 });
-    const open = (findings: readonly FindingFact[]) => row({ weakPoints: [checks], findings }).overdue!.ifNever;
-    expect([open([]), open([found(900, 'sound')])]).toEqual([true, false]);
+    const open = (findings: readonly FindingFact[]) => row({ weakPoints: [checks], findings }).overdue!.countedFrom;
+    expect([open([]), open([found(900, 'sound')])]).toEqual(['new', 'known']);
     // A renewal that is asked for is answered by no look.
-    expect(row({ findings: [found(900, 'sound')] }).overdue).toMatchObject({ asks: 'renew', ifNever: true });
+    expect(row({ findings: [found(900, 'sound')] }).overdue).toMatchObject({ asks: 'renew', countedFrom: 'new' });
     expect(asked([])).toMatchObject({ rule: 'school_looks', verdict: 'look' });
     // Where nobody told how to look, nobody can be asked for it.
     expect(row({ weakPoints: [{ ...checks, look: null }], services: renewed, policy: book }).verdict).toBe('run_on');

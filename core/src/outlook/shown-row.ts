@@ -10,7 +10,7 @@ import type { OutlookRow, OverdueFact, Ribbon } from './types.ts';
 import type { Frame } from './row-ground.ts';
 import type { RowWorkings } from './row.ts';
 
-function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact | null {
+function overdueOf({ authorities, question, settled, state }: RowWorkings): OverdueFact | null {
   const { today, kmAtDay } = question;
   // A regional edition says so of its own region alone, even where nobody knows whether this vehicle is from there.
   const mark = strictest(
@@ -27,7 +27,12 @@ function overdueOf({ authorities, question, settled }: RowWorkings): OverdueFact
     days: today - mark.due.day,
     km: kmAtDay(today) - mark.due.km,
     // A look that is on record is counted from, whatever is known of the part.
-    ifNever: !settled && (asks === 'renew' || question.lastLookDay === null),
+    countedFrom:
+      settled || (asks === 'look' && question.lastLookDay !== null)
+        ? 'known'
+        : state.installs[0]!.certainty === 'believed'
+          ? 'believed'
+          : 'new',
   };
 }
 

@@ -324,6 +324,10 @@ export interface FollowedBecause {
   readonly reason: string | null;
 }
 
+/** Starting points that a passed interval may be counted from. */
+export const COUNTED_FROM = ['known', 'believed', 'new'] as const;
+export type CountedFrom = (typeof COUNTED_FROM)[number];
+
 /** A published interval that has passed. */
 export interface OverdueFact {
   readonly authority: string;
@@ -332,8 +336,8 @@ export interface OverdueFact {
   /** Length of it in days and km. */
   readonly days: number;
   readonly km: number;
-  /** Counted from new, because nobody knows of a renewal. */
-  readonly ifNever: boolean;
+  /** What it is counted from: what is known, a renewal that is only believed, or new, since nobody knows of one. */
+  readonly countedFrom: CountedFrom;
 }
 
 export interface OutlookRow {

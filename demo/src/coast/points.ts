@@ -147,13 +147,14 @@ function statementsOf(name: SlotName, slot: Slot, family: CoastFamily): Point['s
   ];
 }
 
-/**
- * How the revised part wears in its turn, looked at and renewed in the same way: on every vehicle, since any may have
- * it by now.
- */
-function laterOf({ key, ...told }: Point, { later }: Slot, { lives }: CoastFamily): Point[] {
-  if (later === undefined) return [];
-  const { retiredByRevision: _cured, nature: _defect, ...same } = told;
+/** How the revised part wears in its turn, looked at and renewed in the same way, where it is in there. */
+function laterOf({ key, ...told }: Point, { later }: Slot, { lives, variants }: CoastFamily): Point[] {
+  const { retiredByRevision: cures, nature: _defect, ...same } = told;
+  if (later === undefined || cures === undefined) return [];
+  const first = told.appliesTo?.variants?.[0];
+  const built = variants
+    .filter((variant) => first !== undefined && variant.key !== first)
+    .map((variant) => variant.key);
   const { title, effect = told.effect, signs = told.signs } = later;
   return [
     {
@@ -164,7 +165,7 @@ function laterOf({ key, ...told }: Point, { later }: Slot, { lives }: CoastFamil
       signs,
       share: 'some',
       causes: causesOf(later, lives),
-      appliesTo: {},
+      appliesTo: { ...(built.length > 0 ? { variants: built } : {}), revisionFitted: cures },
       statements: told.statements?.filter(({ authority }) => authority !== 'coast-circular') ?? [],
     },
   ];

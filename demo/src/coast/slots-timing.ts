@@ -69,7 +69,7 @@ export const TIMING = {
     look: {
       how: 'Warm, at idle: read cam against crank.',
       minutes: 20,
-      detects: 0.75,
+      detects: 0.9,
       warns: '20k km',
       cautions: ['running-engine'],
       needs: RUNNING_WARM,
@@ -102,7 +102,7 @@ export const TIMING = {
     look: {
       how: 'Cold, before the first start: plug out, count the teeth that show. Then a rod at the ear at the first start.',
       minutes: 25,
-      detects: 0.7,
+      detects: 0.9,
       warns: '10k km',
       cautions: ['running-engine', 'hot-exhaust'],
       needs: RUNNING_COLD,
@@ -182,7 +182,7 @@ export const TIMING = {
     look: {
       how: 'Tensioner out: teeth shown, spring free?',
       minutes: 25,
-      detects: 0.75,
+      detects: 0.9,
       warns: '6k km',
       cautions: ['spring-load', 'lost-timing'],
     },

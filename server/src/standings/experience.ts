@@ -1,5 +1,5 @@
 import {
-  applicability,
+  appliesHere,
   clocksOf,
   averageSpeedKmh,
   experienceOf,
@@ -72,12 +72,13 @@ export class ExperienceService {
     const first = firstSeenDay(records, today);
     const last = Math.max(...input.path.knots.map(({ day }) => day));
     return knowledge.weakPoints.flatMap((weakPoint): ObservationRow[] => {
-      if (applicability(weakPoint.appliesTo, input.facts).applies !== 'yes') return [];
+      if (appliesHere(weakPoint, input, own[weakPoint.fittedTo].fittedDay).applies !== 'yes') return [];
       const { clocks, path, fittedDay } = own[weakPoint.fittedTo];
       const parts = watchedParts(weakPoint, {
         clocks,
         fittedDay,
         duty: input.duty,
+        features: input.facts.features,
         dutyFactors: input.policy.dutyFactors,
         severity: input.severity,
         services: input.services,

@@ -7,9 +7,10 @@ import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { distanceText, monthText, percentText, spansText, moneyText } from '../../ui/units.ts';
+import { monthText, percentText, spansText, moneyText } from '../../ui/units.ts';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
-import { byWhenText, lengthText } from '../by-when.ts';
+import { byWhenText } from '../by-when.ts';
+import { overdueText } from './overdue.ts';
 import { LINE_ID } from '../keys.ts';
 import type { WhySource } from './why.tsx';
 
@@ -113,13 +114,7 @@ function RowTitle({
         <Due row={row} today={answer.today} unit={unit} />
       </span>
       <span className="block text-soft">{row.reason}</span>
-      {row.overdue && (
-        <span className="block font-semibold">
-          {row.overdue.asks === 'look' ? 'A look is overdue' : 'Overdue'} by {row.overdue.authority}
-          {row.overdue.ifNever ? ', if never done' : ''}: {lengthText(row.overdue.days)}
-          {row.overdue.km >= 100 ? `, ${distanceText(row.overdue.km, unit, 100)}` : ''}.
-        </span>
-      )}
+      {row.overdue && <span className="block font-semibold">{overdueText(row, row.overdue, unit)}</span>}
       <span className="block text-sm text-soft">
         {row.component}; if it fails {CONSEQUENCE_WORDS[row.consequence]};{' '}
         {row.rides === null ? `labour ${minutesText(row.renewMinutes)}` : rideMoney(row.rides, settings)}

@@ -6,6 +6,7 @@ import { type SetStateAction, type Dispatch, lazy, Suspense, useState, type Reac
 import { Link } from 'react-router';
 import { Button } from '../../ui/button.tsx';
 import { Waiting } from '../../ui/notice.tsx';
+import { countedFromText, sentence } from './overdue.ts';
 import { restsOn } from './rests-on.ts';
 import { Schools } from './schools.tsx';
 import { LookTold, ToldMore, WorkTold } from './told-more.tsx';
@@ -142,13 +143,11 @@ function Authority({
         {mark.due && (
           <span className="text-soft">
             {' '}
-            {mark.due.day < answer.today
-              ? `Due ${dayText(mark.due.day)}: ${lengthText(answer.today - mark.due.day)} overdue`
-              : `Due ${dayText(mark.due.day)} or at ${distanceText(mark.due.km, unit, 100)}`}
-            {row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown'
-              ? ', if never done'
-              : ''}
-            .
+            {sentence(
+              mark.due.day < answer.today
+                ? `${countedFromText(row)}${lengthText(answer.today - mark.due.day)} overdue`
+                : `${countedFromText(row)}due ${dayText(mark.due.day)} or at ${distanceText(mark.due.km, unit, 100)}`,
+            )}
           </span>
         )}
       </p>

@@ -4,6 +4,7 @@ import type { DistanceUnit, School } from '@crosspeen/core';
 import type { ReactNode } from 'react';
 import { Button } from '../../ui/button.tsx';
 import { byWhenText } from '../by-when.ts';
+import { countedFromText } from './overdue.ts';
 
 export const SCHOOL_WORDS: Readonly<Record<School, { readonly word: string; readonly means: string }>> = {
   book: { word: 'Book', means: 'the strictest published interval' },
@@ -85,12 +86,11 @@ export function Schools({
   onSchool?: (row: AnswerRow) => void;
 }): ReactNode {
   const { by, wanted, reason } = row.followedBecause;
-  const assumed = row.installs[0]!.certainty === 'assumed' || row.installs[0]!.certainty === 'unknown';
   const when = ({ due, school }: View): string => {
     if (due === null) return 'no date';
-    const open = assumed && (school === 'book' || school === 'cost') ? ', if never done' : '';
+    const from = school === 'book' || school === 'cost' ? countedFromText(row) : '';
     if (school === 'early' && due.day <= answer.today) return 'over the limit now';
-    return `${byWhenText({ verdict: row.verdict === 'hold' ? 'renew' : row.verdict, ...due }, answer.today, unit)}${open}`;
+    return `${from}${byWhenText({ verdict: row.verdict === 'hold' ? 'renew' : row.verdict, ...due }, answer.today, unit)}`;
   };
   return (
     <section className="lg:col-span-3">
