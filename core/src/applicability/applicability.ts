@@ -38,6 +38,8 @@ export interface VehicleFacts {
    * says little.
    */
   readonly producedSlackDays: number;
+  /** Day of first registration as understood; unknown where it is left out. */
+  readonly registeredDay?: number | null;
   readonly features: Readonly<Record<string, boolean>>;
   /** Engine serial number, where somebody has read it. */
   readonly serial?: number | null;

@@ -27,6 +27,8 @@ const LOOK: LookStanding = {
 const UNSETTLED: LookStanding = { ...LOOK, settles: () => false, settlesFirst: () => false };
 const ON_FILE: LookStanding = { ...LOOK, isOnFile: true };
 
+const RENEWS = { asks: 'renew' as const, by: 'A note 7', day: 0 };
+
 /** A part that stops the vehicle, known not to be renewed, of which nothing is to be feared. */
 const quiet: DecisionFacts = {
   consequence: 'stranded',
@@ -37,6 +39,7 @@ const quiet: DecisionFacts = {
   watched: false,
   hasFailed: false,
   foundWorn: false,
+  notice: null,
   chance: 0.001,
   soon: () => 0,
   classLimit: 0.08,
@@ -81,6 +84,7 @@ const CASES: readonly [rule: DecisionRule, verdict: Verdict, facts: Partial<Deci
   ['would_have_shown', 'behind_it', { nature: 'defect', shareLeft: 0.1 }],
   ['customary_condition', 'look', { customPassed: true, byCondition: true }],
   ['customary', 'renew', { customPassed: true }],
+  ['notice_renews', 'renew', { notice: RENEWS }],
   ['no_proof_look', 'look', { ...open, customPassed: true }],
   ['no_proof_customary', 'renew', { ...open, ...engine, customPassed: true }],
   ['no_proof_listen', 'look', { ...open, look: UNSETTLED }],
@@ -96,6 +100,7 @@ const CASES: readonly [rule: DecisionRule, verdict: Verdict, facts: Partial<Deci
   ['school_renews', 'renew', { schoolAsks: 'renew', limit: Infinity }],
   ['school_looks', 'look', { schoolAsks: 'look', limit: Infinity }],
   ['school_beyond_a_look', 'renew', { schoolAsks: 'look', limit: Infinity, chance: 0.5, look: UNSETTLED }],
+  ['notice_looks', 'look', { notice: { ...RENEWS, asks: 'look' } }],
   ['interval_look', 'look', { look: { ...LOOK, isDue: true } }],
   ['customary_look', 'look', { ...leak, customPassed: true }],
   ['customary_unseen', 'renew', { ...leak, customPassed: true, look: null }],

@@ -90,6 +90,7 @@ const WAIT_ROWS: readonly DecisionRow[] = [
     verdict: 'renew',
     when: (f) => isSerious(f) && f.customPassed && !f.isOpen && !(f.byCondition && wasGood(f)),
   },
+  { rule: 'notice_renews', verdict: 'renew', when: (f) => f.notice?.asks === 'renew' },
   {
     rule: 'no_proof_look',
     verdict: 'look',
@@ -125,6 +126,7 @@ const WAIT_ROWS: readonly DecisionRow[] = [
   { rule: 'school_renews', verdict: 'renew', when: (f) => f.schoolAsks === 'renew' },
   { rule: 'school_looks', verdict: 'look', when: (f) => f.schoolAsks === 'look' && canLook(f) && f.look!.settles() },
   { rule: 'school_beyond_a_look', verdict: 'renew', when: (f) => f.schoolAsks === 'look' && canLook(f) },
+  { rule: 'notice_looks', verdict: 'look', when: (f) => f.notice?.asks === 'look' && canLook(f) },
   { rule: 'interval_look', verdict: 'look', when: (f) => !isStain(f) && canLook(f) && f.look!.isDue },
   {
     rule: 'customary_look',

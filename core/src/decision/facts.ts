@@ -19,6 +19,13 @@ export interface RideFact {
   readonly because: (typeof RIDE_REASONS)[number];
 }
 
+/** What an open notice asks for, and the day from which it does, a day number. */
+export interface NoticeAsking {
+  readonly asks: 'look' | 'renew';
+  readonly by: string;
+  readonly day: number;
+}
+
 /** The look that is told for a weak point, on this vehicle. */
 export interface LookStanding {
   readonly detection: number;
@@ -52,6 +59,8 @@ export interface DecisionFacts {
   readonly foundWorn: boolean;
   /** Chance that it has failed already or does so before the next service. */
   readonly chance: number;
+  /** What a bulletin or coverage in force still asks for. */
+  readonly notice: NoticeAsking | null;
   /** The same before the vehicle can be brought in. */
   readonly soon: () => number;
   /** The workshop's limit for its consequence, or the safety limit if that is stricter. */

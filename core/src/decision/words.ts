@@ -57,6 +57,8 @@ interface Said {
   readonly since: string;
   /** No record says what is in there. */
   readonly isOpen: boolean;
+  /** The notice that asks for something. */
+  readonly notice: string;
   /** The job that it goes along with. */
   readonly ride: RideFact | null;
 }
@@ -82,6 +84,10 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
     `${unproven}${since === '' ? '' : ` Its interval has passed${since}.`}${good}`,
   no_proof_listen: ({ unproven }) => `${unproven} Look before anybody opens it.`,
   no_proof: ({ unproven, noLook }) => `${unproven} ${noLook}`,
+  notice_renews: ({ notice, chance }) =>
+    `${notice} asks for a new part, and none is recorded since; ${chance} before the next service.`,
+  notice_looks: ({ notice, chance }) =>
+    `${notice} asks for a look, and none is recorded since; ${chance} before the next service.`,
   looked_at: ({ chance }) => `It was good at the last look; ${chance} before the next service. Look again by then.`,
   safety_look: ({ chance, limit }) => `Safety item: ${chance} before the next service is over ${limit}. Look at it.`,
   safety_never_waits: ({ chance, limit }) =>
@@ -162,6 +168,7 @@ const ruleWords = (rule: DecisionRule, facts: DecisionFacts): string =>
     chance: chanceWords(facts.chance),
     limit: facts.classLimit === Infinity ? 'no limit' : `the workshop’s limit of ${chanceWords(facts.classLimit)}`,
     then: CONSEQUENCE_WORDS[facts.consequence],
+    notice: facts.notice?.by ?? '',
     ride: facts.ridesWith,
     unproven: unprovenWords(facts),
     good:
@@ -193,6 +200,7 @@ const CHANGES: Readonly<Record<DecisionRule, string | null>> = {
   too_likely_to_drive: null,
   customary: RECORD_OF_RENEWAL,
   customary_condition: CLEAN_LOOK,
+  notice_renews: RECORD_OF_RENEWAL,
   no_proof_look: 'A record of when it was last renewed, or a good look.',
   no_proof_customary: PROOF,
   no_proof_listen: 'A record of when it was last renewed, or a good look.',
@@ -208,6 +216,7 @@ const CHANGES: Readonly<Record<DecisionRule, string | null>> = {
   school_renews: OTHER_SCHOOL,
   school_looks: OTHER_SCHOOL,
   school_beyond_a_look: null,
+  notice_looks: CLEAN_LOOK,
   interval_look: CLEAN_LOOK,
   customary_look: 'A record of when it was last renewed, or a good look.',
   customary_unseen: RECORD_OF_RENEWAL,

@@ -1,3 +1,4 @@
+import { askedByNotice } from './notices.ts';
 import type { DecisionFacts } from '../decision/facts.ts';
 import { customOf } from '../history/custom.ts';
 import { susceptibleShare, typicalLife } from '../life/nature.ts';
@@ -39,6 +40,8 @@ export function factsOf({
   state,
   dutyOn,
   isEnded,
+  notices,
+  current,
   lastLook,
   susceptible,
   hasFailed,
@@ -136,6 +139,7 @@ export function factsOf({
         renewalCost(weakPoint, policy) <=
         ahead(thinned(), KEPT_DAYS) * (renewalCost(weakPoint, policy) + failureCost(weakPoint, policy)),
     ),
+    notice: askedByNotice(notices, { componentKey: weakPoint.componentKey, services: input.services, looks: current }),
     shareLeft: Math.min(state.shareLeft, susceptible / susceptibleShare(weakPoint)),
     byCondition: view.school === 'condition',
     schoolAsks: view.school === 'early' || !dueBySchool ? null : view.asks,

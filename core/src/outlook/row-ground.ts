@@ -14,6 +14,7 @@ import type { Grid } from './grid.ts';
 import { harmedBy, harmsTo } from './harm.ts';
 import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
 import { fittedRevision } from './applies.ts';
+import { noticesInForce, type NoticeInForce } from './notices.ts';
 import { neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
 import { currentFindings, looksOf, suspicionOf, warningDays } from './row-looks.ts';
 import { followedSchool, type SchoolQuestion } from './schools.ts';
@@ -46,6 +47,8 @@ export interface RowGround {
   readonly dutyOn: ClockDuty;
   /** The fitted part ends the weak point. */
   readonly isEnded: boolean;
+  /** Bulletins and coverages that are in force for this vehicle. */
+  readonly notices: readonly NoticeInForce[];
   /** Findings about the part that is in now, oldest first, and the last of them. */
   readonly current: readonly FindingFact[];
   readonly lastLook: FindingFact | null;
@@ -220,6 +223,7 @@ export function groundOf(
     state,
     dutyOn,
     isEnded: endedBy(told, fitted),
+    notices: noticesInForce(weakPoint, input),
     current,
     lastLook,
     looks,

@@ -9,6 +9,7 @@ import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import type { Running } from './ahead.ts';
 import { RIBBON } from './grid.ts';
 import type { PartMixture } from './mixture.ts';
+import type { NoticeInForce } from './notices.ts';
 import type { PartState } from './part.ts';
 import { factsOf } from './row-facts.ts';
 import { groundOf, type Frame, type RowGround } from './row-ground.ts';
@@ -49,6 +50,7 @@ export interface RowWorkings extends JudgedRow {
   /** Chance before the next service if it is the first one; null where a record says which it is. */
   readonly ifFirst: () => number | null;
   readonly because: FollowedBecause;
+  readonly notices: readonly NoticeInForce[];
   readonly settled: boolean;
 }
 
@@ -79,6 +81,8 @@ const AT_ONCE: ReadonlySet<DecisionRule> = new Set([
   'customary',
   'customary_condition',
   'no_proof_customary',
+  'notice_renews',
+  'notice_looks',
 ]);
 
 /** Tells whether a decision goes by the part as the first one. */
@@ -146,6 +150,7 @@ export function judgeRow(
     thinned: ground.thinned,
     running: ground.running,
     susceptible: ground.susceptible,
+    notices: ground.notices,
     authorities: ground.authorities,
     question: ground.question,
     settled: install!.certainty === 'done' || install!.certainty === 'not_done',

@@ -56,6 +56,7 @@ export function shownRow(workings: RowWorkings, settle: string | null): OutlookR
     followed,
     followedBecause: workings.because,
     authorities: workings.authorities(),
+    notices: workings.notices,
     rank,
     dutyOn,
     reason: reasonWords(rule, facts),

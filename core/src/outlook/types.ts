@@ -2,6 +2,7 @@ import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicabi
 import type { Forecast } from '../forecast/forecast.ts';
 import type { ComponentClass, Untold } from '../life/elicit.ts';
 import type { Nature } from '../life/nature.ts';
+import type { NoticeFact, NoticeInForce } from './notices.ts';
 import type { ClockDuty, DutyFactors, DutyKey, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
 import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../schools/statements.ts';
@@ -214,6 +215,8 @@ export interface WeakPointFact {
   readonly revisedHowToTell: string | null;
   /** Null while no vehicle on file says anything. */
   readonly experience: ExperienceFact | null;
+  /** Bulletins and coverages about it, latest first; none where they are left out. */
+  readonly notices?: readonly NoticeFact[];
 }
 
 /** The shop's settings that the answer depends on. */
@@ -368,6 +371,8 @@ export interface OutlookRow {
   readonly unproved: number | null;
   /** A published interval that has passed, whichever school is followed. */
   readonly overdue: OverdueFact | null;
+  /** Bulletins and coverages that are in force for this vehicle. */
+  readonly notices: readonly NoticeInForce[];
   /** The job that it goes along with. */
   readonly rides: RideFact | null;
   readonly looks: readonly { readonly day: number; readonly result: Condition }[];

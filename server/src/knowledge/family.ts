@@ -73,6 +73,31 @@ export const engineOf = (row: FamilyRow): EngineSummary => ({
   note: row.note,
 });
 
+/** A date column as a day number. */
+const dayNumber = (column: string): string => `(${column} - date '1970-01-01')`;
+
+/** Bulletins and coverages about weak point `w`, latest first. */
+const NOTICES = `(
+      select coalesce(
+        jsonb_agg(
+          jsonb_build_object(
+            'id', n.id, 'number', n.number, 'title', n.title, 'authority', a.name, 'asks', n.asks,
+            'issuedDay', ${dayNumber('n.issued')}, 'producedFromDay', ${dayNumber('n.produced_from')},
+            'producedToDay', ${dayNumber('n.produced_to')}, 'models', n.models,
+            'cover', case when n.kind = 'coverage' then jsonb_build_object(
+              'days', n.covered_days, 'km', n.covered_km, 'lastDay', ${dayNumber('n.ends_on')},
+              'pays', coalesce(n.pays, 1)
+            ) end
+          )
+          order by n.issued desc, n.id
+        ), '[]'
+      )
+      from notice_point p
+      join notice n on n.id = p.notice_id
+      join authority a on a.id = n.authority_id
+      where p.weak_point_id = w.id and n.state = 'current'
+    )`;
+
 const WEAK_POINTS_OF_FAMILY = `
   select ${columnsOf(WeakPointEntity, 'w', ['id', 'key', 'operationId'])}, ${TOLD_COLUMNS}, ${LOOK_IN_WORDS} as look,
     ${SYMPTOMS_IN_WORDS} as symptoms, ${DAMAGES_IN_WORDS} as damages,
@@ -92,7 +117,7 @@ const WEAK_POINTS_OF_FAMILY = `
       from experience e
       where e.weak_point_id = w.id and e.parts > 0
     ) as experience,
-    ${statementsOf('name')} as statements
+    ${statementsOf('name')} as statements, ${NOTICES} as notices
   from weak_point w
   join component c on c.id = w.component_id
   where w.family_id = $1 and ${IN_USE}
@@ -139,43 +164,6 @@ const FAMILY_WITH_VARIANTS = `
       where q.family_id = f.id
     ) as features
   from engine_family f join maker m on m.id = f.maker_id where f.id = $1`;
-
-/** A notice as the answer to one vehicle needs it. */
-export interface NoticeFact {
-  readonly id: string;
-  readonly weakPointId: string;
-  readonly kind: 'bulletin' | 'coverage';
-  readonly number: string;
-  readonly title: string;
-  readonly authority: string;
-  readonly producedFrom: string | null;
-  readonly producedTo: string | null;
-  readonly coveredDays: number | null;
-  readonly coveredKm: number | null;
-  readonly endsOn: string | null;
-  /** None named: all. */
-  readonly models: readonly string[];
-  /** Part of the cost that a coverage pays; null: all of it. */
-  readonly pays: number | null;
-}
-
-/**
- * Bulletins and coverages about an engine family's weak points, latest first. They are no part of what is judged, and
- * so not of what is remembered of it.
- */
-export const noticesOf = (manager: EntityManager, familyId: string): Promise<NoticeFact[]> =>
-  manager.query<NoticeFact[]>(
-    `select n.id, p.weak_point_id as "weakPointId", n.kind, n.number, n.title, a.name as authority,
-        n.produced_from as "producedFrom", n.produced_to as "producedTo", n.covered_days as "coveredDays",
-        n.covered_km as "coveredKm", n.ends_on as "endsOn", n.models, n.pays
-   from weak_point w
-   join notice_point p on p.weak_point_id = w.id
-   join notice n on n.id = p.notice_id
-   join authority a on a.id = n.authority_id
-   where w.family_id = $1 and n.state = 'current'
-   order by n.issued desc, n.id`,
-    [familyId],
-  );
 
 /** The queries of a lookup, for measuring them without anything around them. */
 export const LOOKUP_SQL = { weakPoints: WEAK_POINTS_OF_FAMILY, family: FAMILY_WITH_VARIANTS } as const;

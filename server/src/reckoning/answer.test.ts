@@ -1,5 +1,5 @@
-import { dayFromIso } from '@crosspeen/core';
-import type { FamilyKnowledge, NoticeFact, VariantRow } from '../knowledge/family.ts';
+import { dayFromIso, type NoticeFact } from '@crosspeen/core';
+import type { FamilyKnowledge, VariantRow } from '../knowledge/family.ts';
 import { DEFAULT_SETTINGS } from '../ledger/settings.ts';
 import { answerFor, fittingVariants } from './answer.ts';
 import { UNKNOWN_SUBJECT, type Subject } from './subject.ts';
@@ -100,65 +100,66 @@ describe('notices beside a row', () => {
     registeredDay: TODAY - 4000,
     registeredExact: true,
   };
-  const notice = (changes: Partial<NoticeFact>): NoticeFact => ({
+  const notice = (changes: Partial<NoticeFact> = {}): NoticeFact => ({
     id: 'n',
-    weakPointId: 'p',
-    kind: 'coverage',
     number: 'C 1',
     title: 'Pumps',
     authority: 'Maker',
-    producedFrom: null,
-    producedTo: null,
-    coveredDays: null,
-    coveredKm: null,
-    endsOn: null,
+    issuedDay: TODAY - 100,
+    asks: 'look',
+    producedFromDay: null,
+    producedToDay: null,
     models: [],
-    pays: null,
+    cover: { days: null, km: null, lastDay: null, pays: 1 },
     ...changes,
   });
-  const beside = (facts: readonly NoticeFact[], about: Subject = subject) =>
-    answerFor({ knowledge, subject: about, settings: DEFAULT_SETTINGS, today: TODAY }, { notices: facts, drawn: false })
-      .judgements[0]!.notices;
+  /** A coverage with these limits. */
+  const cover = (limits: Partial<NonNullable<NoticeFact['cover']>>): NoticeFact =>
+    notice({ cover: { ...notice().cover!, ...limits } });
+  const beside = (notices: readonly NoticeFact[], about: Subject = subject) =>
+    answerFor(
+      {
+        knowledge: { ...knowledge, weakPoints: [{ ...knowledge.weakPoints[0]!, notices }] },
+        subject: about,
+        settings: DEFAULT_SETTINGS,
+        today: TODAY,
+      },
+      { drawn: false },
+    ).judgements[0]!.notices;
   test('a bulletin is there, and pays for nothing', () =>
-    expect(beside([notice({ kind: 'bulletin' })])).toMatchObject([
-      { kind: 'bulletin', covered: null, coveredUntil: null },
-    ]));
+    expect(beside([notice({ cover: null })])).toMatchObject([{ kind: 'bulletin', covered: null, coveredUntil: null }]));
   test('a coverage ends at the nearest of its limits: age, last day, or where the path reaches its distance', () => {
-    expect(beside([notice({ coveredDays: 4300 })])).toMatchObject([{ covered: true, coveredUntil: TODAY + 300 }]);
-    expect(beside([notice({ coveredDays: 4300, endsOn: '2026-12-01' })])).toMatchObject([
+    expect(beside([cover({ days: 4300 })])).toMatchObject([{ covered: true, coveredUntil: TODAY + 300 }]);
+    expect(beside([cover({ days: 4300, lastDay: dayFromIso('2026-12-01') })])).toMatchObject([
       { covered: true, coveredUntil: dayFromIso('2026-12-01') },
     ]);
-    expect(beside([notice({ coveredDays: 3999 })])).toMatchObject([{ covered: false }]);
+    expect(beside([cover({ days: 3999 })])).toMatchObject([{ covered: false }]);
     // 27.4 km a day in its last two years, 25 over its life: 5,000 km last between 182 and 200 days.
-    const { coveredUntil } = beside([notice({ coveredKm: 105_000 })])[0]!;
+    const { coveredUntil } = beside([cover({ km: 105_000 })])[0]!;
     expect(coveredUntil).toBeGreaterThanOrEqual(TODAY + 182);
     expect(coveredUntil).toBeLessThan(TODAY + 200);
   });
   test('a limit that cannot be told ends nothing: without the day of registration there is no age', () => {
-    expect(beside([notice({ coveredDays: 4300 })], { ...subject, registeredDay: null })).toMatchObject([
+    expect(beside([cover({ days: 4300 })], { ...subject, registeredDay: null })).toMatchObject([
       { covered: true, coveredUntil: null },
     ]);
   });
-  test('what is about another weak point, or was made at another time, is not there', () => {
-    expect(beside([notice({ weakPointId: 'other' }), notice({ producedTo: '2010-01-01' })])).toEqual([]);
+  test('what was made at another time is not there', () => {
+    expect(beside([notice({ producedToDay: dayFromIso('2010-01-01') })])).toEqual([]);
   });
   test('of some models it is there for these, and where nobody knows which it is', () => {
     const some = notice({ models: ['Corrow', 'Saltmere'] });
     const there = (model: string | null, of = some): number => beside([of], { ...subject, model }).length;
     expect([there('Saltmere'), there('Fennick'), there(null)]).toEqual([1, 0, 1]);
-    expect(there('Fennick', notice({}))).toBe(1);
+    expect(there('Fennick', notice())).toBe(1);
   });
   test('a coverage pays all, or the part that is told; on its last day still', () => {
-    expect(beside([notice({})])[0]!.pays).toBe(1);
-    expect(beside([notice({ pays: 0.4 })])[0]!.pays).toBe(0.4);
-    expect(beside([notice({ kind: 'bulletin', pays: 0.4, coveredDays: 10 })])[0]).toMatchObject({
-      pays: null,
-      covered: null,
-      coveredUntil: null,
-    });
-    expect(beside([notice({ endsOn: '2026-11-24' })])).toMatchObject([{ covered: true }]);
-    expect(beside([notice({ endsOn: '2026-11-23' })])).toMatchObject([{ covered: false }]);
-    expect(beside([notice({})])[0]).toEqual({
+    expect(beside([notice()])[0]!.pays).toBe(1);
+    expect(beside([cover({ pays: 0.4 })])[0]!.pays).toBe(0.4);
+    expect(beside([notice({ cover: null })])[0]).toMatchObject({ pays: null, covered: null, coveredUntil: null });
+    expect(beside([cover({ lastDay: dayFromIso('2026-11-24') })])).toMatchObject([{ covered: true }]);
+    expect(beside([cover({ lastDay: dayFromIso('2026-11-23') })])).toMatchObject([{ covered: false }]);
+    expect(beside([notice()])[0]).toEqual({
       id: 'n',
       kind: 'coverage',
       number: 'C 1',
@@ -172,9 +173,9 @@ describe('notices beside a row', () => {
   test('made between two days: what may have been made then', () => {
     // Registered in December 2015: made half a year before it at most.
     const made = (changes: Partial<NoticeFact>): number => beside([notice(changes)]).length;
-    expect(made({ producedFrom: '2015-01-01', producedTo: '2015-12-31' })).toBe(1);
-    expect(made({ producedFrom: '2016-01-01' })).toBe(0);
-    expect(made({ producedTo: '2015-01-01' })).toBe(0);
+    expect(made({ producedFromDay: dayFromIso('2015-01-01'), producedToDay: dayFromIso('2015-12-31') })).toBe(1);
+    expect(made({ producedFromDay: dayFromIso('2016-01-01') })).toBe(0);
+    expect(made({ producedToDay: dayFromIso('2015-01-01') })).toBe(0);
   });
 
   describe('the answer beside it', () => {
@@ -186,7 +187,7 @@ describe('notices beside a row', () => {
           settings: DEFAULT_SETTINGS,
           today: TODAY,
         },
-        { notices: [], drawn },
+        { drawn },
       );
     const [point] = knowledge.weakPoints as [FamilyKnowledge['weakPoints'][number]];
 

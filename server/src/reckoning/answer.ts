@@ -18,18 +18,9 @@ import {
   type UsagePath,
   type VariantWeight,
 } from '@crosspeen/core';
-import { onVariant, type FamilyKnowledge, type NoticeFact, type VariantRow } from '../knowledge/family.ts';
+import { onVariant, type FamilyKnowledge, type VariantRow } from '../knowledge/family.ts';
 import type { Subject } from './subject.ts';
-import {
-  isoDay,
-  wireDrawing,
-  wireJudgement,
-  wireNotices,
-  wirePoint,
-  wireUpkeep,
-  wireVariant,
-  wireVariants,
-} from './wire.ts';
+import { isoDay, wireDrawing, wireJudgement, wirePoint, wireUpkeep, wireVariant, wireVariants } from './wire.ts';
 
 /** Variants that fit the day of registration, weighed, and the chosen one alone when there is one. */
 export function fittingVariants(
@@ -128,6 +119,7 @@ export function questionOf({ knowledge: whole, subject, settings, today }: Groun
         knownFeatures: knowledge.features,
         producedDay: made.day,
         producedSlackDays: made.slackDays,
+        registeredDay: subject.registeredDay,
       },
       weakPoints: knowledge.weakPoints,
       services: subject.services,
@@ -142,12 +134,12 @@ export function questionOf({ knowledge: whole, subject, settings, today }: Groun
 }
 
 /**
- * The answer for one subject from what the library knows, the notices in force, and the shop's settings; with what is
- * drawn of it where that is asked for. Pure.
+ * The answer for one subject from what the library knows and the shop's settings; with what is drawn of it where that
+ * is asked for. Pure.
  */
 export function answerFor(
   { knowledge: whole, subject, settings, today }: Grounds,
-  { notices, drawn }: { readonly notices: readonly NoticeFact[]; readonly drawn: boolean },
+  { drawn }: { readonly drawn: boolean },
 ): Answer {
   const knowledge = onVariant(whole, subject.variantKey);
   const { input, weights } = questionOf({ knowledge, subject, settings, today });
@@ -184,9 +176,7 @@ export function answerFor(
       minutes,
       needs: [...needs],
     })),
-    judgements: result.rows.map((row) =>
-      wireJudgement(row, wireNotices(notices, row.weakPoint.id, subject, { path, today })),
-    ),
+    judgements: result.rows.map(wireJudgement),
     points: result.rows.map(wirePoint),
     holds: result.holds.map(wireReport),
     reports: subject.reports.map(wireReport),

@@ -1,19 +1,16 @@
 import type { Answer, AnswerPoint, Judgement } from '@crosspeen/contract';
 import {
-  coveredUntil,
   dayFromIso,
-  mayBeMade,
   type Drawing,
+  type NoticeInForce,
   type OutlookRow,
   type Span,
   type StatementFact,
   type UpkeepRow,
-  type UsagePath,
   type VariantWeight,
   type WeakPointFact,
 } from '@crosspeen/core';
-import type { NoticeFact, VariantRow } from '../knowledge/family.ts';
-import type { Subject } from './subject.ts';
+import type { VariantRow } from '../knowledge/family.ts';
 
 /** The day of a date; null where it is not told. */
 export const isoDay = (iso: string | null): number | null => (iso === null ? null : dayFromIso(iso));
@@ -22,36 +19,17 @@ export const isoDay = (iso: string | null): number | null => (iso === null ? nul
 const millionth = (value: number): number => Math.round(value * 1e6) / 1e6;
 
 /** What is in force for this vehicle, with the day a coverage ends. */
-export function wireNotices(
-  notices: readonly NoticeFact[],
-  weakPointId: string,
-  { registeredDay, model }: Pick<Subject, 'registeredDay' | 'model'>,
-  { path, today }: { readonly path: UsagePath; readonly today: number },
-): Judgement['notices'] {
-  return notices
-    .filter(
-      (notice) =>
-        notice.weakPointId === weakPointId &&
-        (notice.models.length === 0 || model === null || notice.models.includes(model)) &&
-        mayBeMade(registeredDay, isoDay(notice.producedFrom), isoDay(notice.producedTo)),
-    )
-    .map(({ id, kind, number, title, authority, coveredDays, coveredKm, endsOn, pays }) => {
-      const until =
-        kind === 'bulletin'
-          ? null
-          : coveredUntil({ days: coveredDays, km: coveredKm, lastDay: isoDay(endsOn) }, path, registeredDay);
-      return {
-        id: id as Judgement['notices'][number]['id'],
-        kind,
-        number,
-        title,
-        authority,
-        coveredUntil: until,
-        pays: kind === 'bulletin' ? null : (pays ?? 1),
-        covered: kind === 'bulletin' ? null : until === null || until >= today,
-      };
-    });
-}
+const wireNotices = (notices: readonly NoticeInForce[]): Judgement['notices'] =>
+  notices.map(({ notice: { id, number, title, authority, cover }, coveredUntil, covered }) => ({
+    id: id as Judgement['notices'][number]['id'],
+    kind: cover === null ? 'bulletin' : 'coverage',
+    number,
+    title,
+    authority,
+    coveredUntil,
+    pays: cover?.pays ?? null,
+    covered,
+  }));
 
 const wireStatement = (said: StatementFact): AnswerPoint['statements'][number] => ({
   ...said,
@@ -148,7 +126,7 @@ export function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
 }
 
 /** Numbers, verdict, rule and dates of a row, with the notices in force for it; chances from 0 to 1, days numbered. */
-export function wireJudgement(row: OutlookRow, notices: Judgement['notices']): Judgement {
+export function wireJudgement(row: OutlookRow): Judgement {
   return {
     weakPointId: row.weakPoint.id as Judgement['weakPointId'],
     verdict: row.verdict,
@@ -168,7 +146,7 @@ export function wireJudgement(row: OutlookRow, notices: Judgement['notices']): J
       due,
       setAside: standing.counts ? null : { because: standing.because, by: standing.by },
     })),
-    notices,
+    notices: wireNotices(row.notices),
     installs: [...row.installs],
     originalChance: row.originalChance,
     already: row.already,

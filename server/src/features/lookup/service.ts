@@ -19,14 +19,7 @@ import {
 } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
 import type { ShopClock } from '../../platform/clock.ts';
-import {
-  findEngines,
-  noticesOf,
-  spellings,
-  type FamilyKnowledge,
-  type FoundEngines,
-  type NoticeFact,
-} from '../../knowledge/family.ts';
+import { findEngines, spellings, type FamilyKnowledge, type FoundEngines } from '../../knowledge/family.ts';
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import { Problem } from '../../platform/problem.ts';
@@ -122,9 +115,7 @@ export interface LookupRequest {
 }
 
 /** A line that can be answered: the engine it means and all that it says. */
-interface Answerable extends Grounds {
-  readonly notices: readonly NoticeFact[];
-}
+type Answerable = Grounds;
 
 const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
   code: 'unknown_engine',
@@ -256,10 +247,7 @@ export class LookupService {
         });
       return { answerable: null, rest: { ...nothing, vehicles, candidates: [...found.engines], near: found.near } };
     }
-    const [knowledge, notices] = await Promise.all([
-      this.needs.library.family(this.needs.source.manager, familyId),
-      noticesOf(this.needs.source.manager, familyId),
-    ]);
+    const knowledge = await this.needs.library.family(this.needs.source.manager, familyId);
     if (knowledge === null)
       return {
         answerable: null,
@@ -312,7 +300,7 @@ export class LookupService {
       familyId,
       vehicleId: null,
     });
-    return { answerable: { knowledge, notices, settings, today, subject: { ...subject, suspects } }, rest };
+    return { answerable: { knowledge, settings, today, subject: { ...subject, suspects } }, rest };
   }
 
   /** What a line asks. Throws line_incomplete with what has to be added or changed. */
@@ -328,8 +316,7 @@ export class LookupService {
   async answer(request: LookupRequest): Promise<LookupAnswer> {
     const { answerable, rest } = await this.ask(request);
     if (answerable === null) return rest;
-    const { notices } = answerable;
-    return { ...rest, answer: answerFor(answerable, { notices, drawn: request.drawn === 'yes' }) };
+    return { ...rest, answer: answerFor(answerable, { drawn: request.drawn === 'yes' }) };
   }
 
   /** The questions that would change a verdict of the answer, most worthwhile first. */
@@ -345,7 +332,7 @@ export class LookupService {
   async walk(request: LookupRequest, minutes: number | null): Promise<WalkView> {
     const answerable = await this.mustAnswer(request);
     const { knowledge, settings } = answerable;
-    const answer = answerFor(answerable, { notices: [], drawn: false });
+    const answer = answerFor(answerable, { drawn: false });
     return {
       engine: answer.engine,
       vehicle: null,
@@ -367,7 +354,7 @@ export class LookupService {
   async purchase(request: LookupRequest, price: number | null): Promise<PurchaseView> {
     const answerable = await this.mustAnswer(request);
     const { knowledge, settings } = answerable;
-    const answer = answerFor(answerable, { notices: [], drawn: true });
+    const answer = answerFor(answerable, { drawn: true });
     const { steps } = walkRound({ answer, knowledge, settings }, { budgetMinutes: null, begun: null });
     return purchaseOf({ answer, walk: steps, questions: wireQuestions(answerable), settings }, price);
   }

@@ -7,7 +7,7 @@ import {
 } from '@crosspeen/contract';
 import { dayFromIso } from '@crosspeen/core';
 import type { DataSource } from 'typeorm';
-import { noticesOf, type FamilyKnowledge } from '../../knowledge/family.ts';
+import type { FamilyKnowledge } from '../../knowledge/family.ts';
 import type { LibraryService } from '../../knowledge/library.ts';
 import type { SettingsService } from '../../ledger/settings.ts';
 import type { VehicleRow } from '../../ledger/vehicle-rows.ts';
@@ -77,10 +77,9 @@ export class VehicleView {
 
   async outlook(id: string, { drawn }: { readonly drawn: boolean }): Promise<Omit<VehicleOutlook, 'visits'>> {
     const { records, ...grounds } = await this.ground(id);
-    const notices = await noticesOf(this.needs.source.manager, records.row.familyId);
     return {
       vehicle: wireVehicle(records.row, grounds.knowledge),
-      answer: answerFor(grounds, { notices, drawn }),
+      answer: answerFor(grounds, { drawn }),
       parts: await partsOfFamily(this.needs.source.manager, records.row.familyId),
       notches: records.services.flatMap(({ componentKey, day, certainty }) =>
         day === null ? [] : [{ componentKey, day: dayFromIso(day)!, certainty }],

@@ -8,7 +8,6 @@ import {
 } from '@crosspeen/contract';
 import { isoFromDay } from '@crosspeen/core';
 import { IsNull, type EntityManager } from 'typeorm';
-import { noticesOf } from '../../knowledge/family.ts';
 import { engineOnFile, pointOfEngine } from '../../knowledge/engine.ts';
 import { taskOfEngine } from '../../knowledge/upkeep.ts';
 import { writeFinding } from '../../ledger/finding.ts';
@@ -41,7 +40,7 @@ export class WalkService extends DeskService {
     const today = this.clock.today();
     const answer = answerFor(
       { knowledge, subject: await subjectOnFile(manager, records, { knowledge, settings, today }), settings, today },
-      { notices: await noticesOf(manager, records.row.familyId), drawn: false },
+      { drawn: false },
     );
     return { answer, knowledge, settings, vehicle: records.row };
   }
