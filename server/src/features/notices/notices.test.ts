@@ -1,5 +1,6 @@
 import {
   pack,
+  type Answer,
   type Changed,
   type Notice,
   type NoticeCampaignRow,
@@ -346,4 +347,29 @@ test('a pack with a notice that is saved under another key, or twice in itself, 
     fields: [{ path: 'notices.renamed' }],
   });
   expect((await send([first!, { ...first!, key: 'again' }])).json()).toMatchObject({ status: 400, code: 'bad_file' });
+});
+
+test('what a notice asks for is decided at once, on the line and on the page of a vehicle, until it is answered or withdrawn', async () => {
+  const mounts = await t.point('qv16-mount');
+  const rules = async (): Promise<readonly string[]> => {
+    const lookup = (await owner.get(`/api/lookup?line=${encodeURIComponent('QV16B 60k 2019')}`)).json<{
+      answer: Answer;
+    }>();
+    const vehicle = (await owner.get(`/api/vehicles/${ids['NB 1']}/outlook`)).json<VehicleOutlook>();
+    return [lookup.answer, vehicle.answer].map(
+      ({ judgements }) => judgements.find(({ weakPointId }) => weakPointId === mounts)!.rule,
+    );
+  };
+  expect(await rules()).not.toContain('notice_looks');
+  const { id } = await made({ number: 'H 9', points: [mounts as never] });
+  expect(await rules()).toEqual(['notice_looks', 'notice_looks']);
+  await owner.send('POST', `/api/vehicles/${ids['NB 1']}/findings`, {
+    weakPointId: mounts,
+    day: '2026-11-20',
+    result: 'sound',
+    note: null,
+  });
+  expect((await rules())[1]).not.toBe('notice_looks');
+  await owner.send('POST', `/api/library/notices/${id}/step`, { state: 'withdrawn', version: 1 });
+  expect(await rules()).not.toContain('notice_looks');
 });
