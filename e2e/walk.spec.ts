@@ -45,19 +45,19 @@ test('on a tablet: what is found speaks at once, is undone, and goes on a visit'
   expect(places.indexOf('From above')).toBeLessThan(places.indexOf('Underneath, on the lift'));
   await found(page, 'Breather membrane', 'Good');
   await expect(card(page, 'Breather membrane')).toContainText('then, now');
-  await found(page, 'Coolant flange', 'Worn');
-  const flange = card(page, 'Coolant flange');
-  await expect(flange).toContainText('then, now');
+  await found(page, 'Thermostat housing', 'Worn');
+  const housing = card(page, 'Thermostat housing');
+  await expect(housing).toContainText('then, now');
   await expect(page.getByText('2 of')).toBeVisible();
-  const [then, now] = (await flange.innerText()).match(/[\d.]+(?= %)/g)!.map(Number);
+  const [then, now] = (await housing.innerText()).match(/[\d.]+(?= %)/g)!.map(Number);
   expect(now!).toBeGreaterThan(then!);
-  await flange.getByRole('button', { name: 'Undo' }).click();
+  await housing.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('1 of')).toBeVisible();
-  await found(page, 'Coolant flange', 'Failed');
-  await flange.getByRole('link', { name: 'Put it on a visit' }).click();
+  await found(page, 'Thermostat housing', 'Failed');
+  await housing.getByRole('link', { name: 'Put it on a visit' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('checkbox', { checked: true }).first()).toBeVisible();
-  await expect(dialog).toContainText('Coolant flange');
+  await expect(dialog).toContainText('Thermostat housing');
 });
 
 test('on a phone: nothing grave is found good by one tap; a figure out of any sense asks once', async ({ page }) => {
@@ -134,13 +134,13 @@ test('without a network: at hand, kept through a killed tab and an ended sign-in
   await expect(card(page, 'Breather membrane')).toBeVisible();
   await found(page, 'Breather membrane', 'Good');
   await expect(card(page, 'Breather membrane')).toContainText('on this device');
-  await found(page, 'Coolant flange', 'Worn');
+  await found(page, 'Thermostat housing', 'Worn');
   // What is shown as kept is kept, whatever happens then.
-  await expect(card(page, 'Coolant flange')).toContainText('on this device');
+  await expect(card(page, 'Thermostat housing')).toContainText('on this device');
   await page.close();
   const later = await context.newPage();
   await later.goto(path);
-  await expect(card(later, 'Coolant flange')).toContainText('on this device');
+  await expect(card(later, 'Thermostat housing')).toContainText('on this device');
   await expect(later.getByText('2 entries wait on this device')).toBeVisible();
   await context.clearCookies();
   await context.setOffline(false);
@@ -148,8 +148,8 @@ test('without a network: at hand, kept through a killed tab and an ended sign-in
   await expect(later.getByLabel('Password')).toBeVisible();
   await signIn(later, 'Adviser', 'elsewhere');
   await later.goto(path);
-  await expect(card(later, 'Coolant flange')).not.toContainText('on this device');
-  await expect(card(later, 'Coolant flange')).toContainText('then, now');
+  await expect(card(later, 'Thermostat housing')).not.toContainText('on this device');
+  await expect(card(later, 'Thermostat housing')).toContainText('then, now');
   await desk.goto(path);
   await expect(desk.getByText('2 of')).toBeVisible();
   await context.close();
@@ -164,7 +164,7 @@ test('two devices see each other’s ticks; where they differ, both stand beside
   const other = await device(browser, baseURL, 'Owner', PHONE);
   await other.page.goto(path);
   await expect(card(other.page, 'Breather membrane')).toBeVisible();
-  await found(page, 'Coolant flange', 'Good');
+  await found(page, 'Thermostat housing', 'Good');
   await expect(page.getByText('1 of')).toBeVisible();
   // The other has not read it yet.
   await other.context.setOffline(true);
@@ -174,7 +174,7 @@ test('two devices see each other’s ticks; where they differ, both stand beside
   await expect(card(page, 'Breather membrane')).toContainText('then, now');
   await other.context.setOffline(false);
   await expect(card(other.page, 'Breather membrane').getByRole('alert')).toContainText('Entered on another device');
-  await expect(card(other.page, 'Coolant flange')).toContainText('Tove');
+  await expect(card(other.page, 'Thermostat housing')).toContainText('Tove');
   await expect(card(page, 'Breather membrane').getByRole('alert')).toContainText('worn');
   await card(page, 'Breather membrane').getByRole('button', { name: 'Take this one' }).click();
   await expect(card(page, 'Breather membrane')).toContainText('Worn');
@@ -184,24 +184,24 @@ test('two devices see each other’s ticks; where they differ, both stand beside
 
 test('a photo goes with what was found; one that is too large, or none, is refused with the mend', async ({ page }) => {
   await walkRound(page, 'WA 107 K');
-  const flange = card(page, 'Coolant flange');
-  const file = flange.locator('input[type=file]');
+  const housing = card(page, 'Thermostat housing');
+  const file = housing.locator('input[type=file]');
   await file.setInputFiles({ name: 'large.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(16_000_000) });
   await expect(page.getByRole('alert')).toContainText('at most 15 MB');
   await file.setInputFiles({ name: 'none.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no photo') });
-  await expect(flange.getByRole('alert')).toContainText('JPEG, PNG or WebP');
+  await expect(housing.getByRole('alert')).toContainText('JPEG, PNG or WebP');
   const saved = page.waitForEvent('download');
-  await flange.getByRole('button', { name: 'Save it as a file' }).click();
+  await housing.getByRole('button', { name: 'Save it as a file' }).click();
   expect((await saved).suggestedFilename()).toBe('photo.jpg');
-  await expect(flange.getByRole('alert')).toHaveCount(0);
+  await expect(housing.getByRole('alert')).toHaveCount(0);
   const shot = await page.screenshot({ clip: { x: 0, y: 0, width: 400, height: 300 } });
-  await file.setInputFiles({ name: 'flange.png', mimeType: 'image/png', buffer: shot });
-  await expect(flange.getByRole('img', { name: /Coolant flange/ })).toBeVisible();
-  await found(page, 'Coolant flange', 'Worn');
-  await expect(flange).toContainText('then, now');
-  await flange.getByRole('link', { name: 'Look closer' }).click();
+  await file.setInputFiles({ name: 'housing.png', mimeType: 'image/png', buffer: shot });
+  await expect(housing.getByRole('img', { name: /Thermostat housing/ })).toBeVisible();
+  await found(page, 'Thermostat housing', 'Worn');
+  await expect(housing).toContainText('then, now');
+  await housing.getByRole('link', { name: 'Look closer' }).click();
   await page.getByRole('button', { name: 'Looks so far' }).click();
-  await expect(page.getByRole('img', { name: /Coolant flange.* on / })).toBeVisible();
+  await expect(page.getByRole('img', { name: /Thermostat housing.* on / })).toBeVisible();
 });
 
 test('before a purchase: nothing known, nothing saved, a sheet to take along', async ({ page }) => {
@@ -304,7 +304,7 @@ test('what is entered without a network is sent from another page, and every pag
     route.request().method() === 'POST' ? route.abort() : route.continue(),
   );
   await found(page, 'Breather membrane', 'Good');
-  await found(page, 'Coolant flange', 'Good');
+  await found(page, 'Thermostat housing', 'Good');
   const badge = page.getByRole('button', { name: '2 to send' });
   await expect(badge).toBeVisible();
   await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Vehicles' }).click();
@@ -370,19 +370,19 @@ test('one entry that is refused keeps nothing else back; it is tried again, corr
     });
   });
   await found(page, 'Breather membrane', 'Good');
-  await found(page, 'Coolant flange', 'Worn');
-  const flange = card(page, 'Coolant flange');
-  await expect(flange.getByRole('alert')).toContainText('Not taken: worn. The figure is out of bounds.');
+  await found(page, 'Thermostat housing', 'Worn');
+  const housing = card(page, 'Thermostat housing');
+  await expect(housing.getByRole('alert')).toContainText('Not taken: worn. The figure is out of bounds.');
   await expect(page.getByRole('button', { name: '▲ 1 not taken' })).toBeVisible();
   await expect(card(page, 'Breather membrane')).toContainText('Good');
-  await flange.getByRole('button', { name: 'Try again' }).click();
-  await expect(flange.getByRole('alert')).toContainText('Not taken');
-  await flange.getByRole('button', { name: 'Hand it to the desk' }).click();
+  await housing.getByRole('button', { name: 'Try again' }).click();
+  await expect(housing.getByRole('alert')).toContainText('Not taken');
+  await housing.getByRole('button', { name: 'Hand it to the desk' }).click();
   await expect(page.getByRole('button', { name: /not taken|to send/ })).toBeHidden({ timeout: 15_000 });
   await page.getByRole('link', { name: 'Crosspeen' }).click();
   const notes = page.getByRole('region', { name: 'For the desk' });
   await expect(notes).toContainText('WA 117 K');
-  await expect(notes).toContainText('Coolant flange');
+  await expect(notes).toContainText('Thermostat housing');
   await expect(notes).toContainText('entered as worn, and not taken: The figure is out of bounds.');
   await notes.getByRole('listitem').filter({ hasText: 'WA 117 K' }).getByRole('button', { name: 'Settled' }).click();
   await expect(notes).toBeHidden();
