@@ -62,7 +62,7 @@ export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
 export { FLEET_YEARS } from './outlook/grid.ts';
 export { appliesHere } from './outlook/applies.ts';
-export { type NoticeFact, type NoticeInForce } from './outlook/notices.ts';
+export { type NoticeFact, type NoticeInForce } from './outlook/notice-types.ts';
 export { clocksOf, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
 export { ANOTHER, OLDER, openQuestions, type OpenQuestion } from './outlook/questions.ts';
 export { type JudgedRow } from './outlook/row.ts';

@@ -1,5 +1,6 @@
 import { BELT, input, TODAY } from './belt.ts';
-import { askedByNotice, noticesInForce, type NoticeFact } from './notices.ts';
+import { askedByNotice, noticesInForce } from './notices.ts';
+import type { NoticeFact } from './notice-types.ts';
 import { judgeVehicle } from './outlook.ts';
 import type { FindingFact, OutlookInput, ServiceFact, WeakPointFact } from './types.ts';
 

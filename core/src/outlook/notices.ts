@@ -1,34 +1,10 @@
 import { mayBeMade } from '../applicability/production.ts';
 import type { VehicleFacts } from '../applicability/applicability.ts';
 import type { NoticeAsking } from '../decision/facts.ts';
-import { coveredUntil, type CoverLimits } from '../usage/cover.ts';
+import { coveredUntil } from '../usage/cover.ts';
 import type { UsagePath } from '../usage/path.ts';
+import type { NoticeInForce } from './notice-types.ts';
 import type { FindingFact, ServiceFact, WeakPointFact } from './types.ts';
-
-/** A bulletin, or a coverage, about a weak point. Days are day numbers, distances km. */
-export interface NoticeFact {
-  readonly id: string;
-  readonly number: string;
-  readonly title: string;
-  readonly authority: string;
-  readonly issuedDay: number;
-  readonly asks: 'look' | 'renew';
-  readonly producedFromDay: number | null;
-  readonly producedToDay: number | null;
-  /** None named: all. */
-  readonly models: readonly string[];
-  /** What a coverage pays, a part in [0, 1], and for how long; null for a bulletin. */
-  readonly cover: (CoverLimits & { readonly pays: number }) | null;
-}
-
-/** A notice that is in force for one vehicle. */
-export interface NoticeInForce {
-  readonly notice: NoticeFact;
-  /** Last day on which it pays; null for a bulletin, and where none can be told. */
-  readonly coveredUntil: number | null;
-  /** It still pays; null for a bulletin. */
-  readonly covered: boolean | null;
-}
 
 interface NoticeKnown {
   readonly facts: Pick<VehicleFacts, 'model' | 'registeredDay'>;

@@ -9,7 +9,7 @@ import { distanceAtDay, type UsagePath } from '../usage/path.ts';
 import type { Running } from './ahead.ts';
 import { RIBBON } from './grid.ts';
 import type { PartMixture } from './mixture.ts';
-import type { NoticeInForce } from './notices.ts';
+import type { NoticeInForce } from './notice-types.ts';
 import type { PartState } from './part.ts';
 import { factsOf } from './row-facts.ts';
 import { groundOf, type Frame, type RowGround } from './row-ground.ts';

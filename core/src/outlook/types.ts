@@ -2,7 +2,7 @@ import type { ApplicabilityRule, VehicleFacts } from '../applicability/applicabi
 import type { Forecast } from '../forecast/forecast.ts';
 import type { ComponentClass, Untold } from '../life/elicit.ts';
 import type { Nature } from '../life/nature.ts';
-import type { NoticeFact, NoticeInForce } from './notices.ts';
+import type { NoticeFact, NoticeInForce } from './notice-types.ts';
 import type { ClockDuty, DutyFactors, DutyKey, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
 import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../schools/statements.ts';
