@@ -149,6 +149,6 @@ test('a row says how it shows, what its failure harms, and what the work takes',
   await expect(row).toContainText('Rattle for two or three seconds at the first start (P0016), in 75 % of cases');
   await expect(row).toContainText('valves (90 %)');
   await expect(row).toContainText('Good: two teeth show');
-  await expect(row).toContainText('Never fit twice: crankshaft pulley bolt');
+  await expect(row).toContainText('Use once only: crankshaft pulley bolt');
   await expect(row.getByRole('list', { name: 'Cautions for the work' })).toContainText('loaded tensioner');
 });

@@ -66,10 +66,10 @@ test('on a phone: nothing grave is found good by one tap; a figure out of any se
   await expect(page.getByRole('button', { name: /glances good|All good/ })).toHaveCount(0);
   const tensioner = card(page, 'Chain tensioner');
   await tensioner.getByLabel('Ratchet showing').fill('99');
-  await tensioner.getByRole('button', { name: 'Keep' }).click();
+  await tensioner.getByRole('button', { name: 'Save' }).click();
   await expect(tensioner.getByRole('alert')).toContainText('No gauge reads 99 teeth');
   await tensioner.getByLabel('Ratchet showing').fill('6');
-  await tensioner.getByRole('button', { name: 'Keep' }).click();
+  await tensioner.getByRole('button', { name: 'Save' }).click();
   await expect(tensioner).toContainText('Worn');
   await expect(tensioner).toContainText('6 teeth');
   await tab(page, 'History').click();
@@ -226,16 +226,16 @@ test('a complaint: what explains it, the check that tells most, and what the rep
   await expect(explains.getByRole('listitem').first()).toContainText('Wastegate linkage rattles');
   const hand = page.getByRole('listitem').filter({ hasText: 'A hand on the wastegate rod' });
   await hand.getByRole('button', { name: /^Yes/ }).click();
-  await expect(page.getByText('That is enough to go by')).toBeVisible();
+  await expect(page.getByText('Likely enough to repair')).toBeVisible();
   await expect(page.getByRole('region', { name: 'Checked so far' })).toContainText('A hand on the wastegate rod');
   await page.getByRole('button', { name: 'It was no', exact: true }).click();
-  await expect(page.getByText('That is enough to go by')).toHaveCount(0);
+  await expect(page.getByText('Likely enough to repair')).toHaveCount(0);
   await page.getByRole('button', { name: 'It was yes', exact: true }).click();
   await page.getByRole('button', { name: 'Repaired: it was that' }).click();
   await expect(page.getByRole('region', { name: 'Earlier' })).toContainText('Wastegate linkage rattles');
   await expect(page.getByRole('heading', { name: 'Nothing is reported yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Undo (u)' }).click();
-  await expect(page.getByText('That is enough to go by')).toBeVisible();
+  await expect(page.getByText('Likely enough to repair')).toBeVisible();
 });
 
 test('a complaint that must stop holds the vehicle on every screen until its cause is found', async ({ page }) => {

@@ -12,7 +12,7 @@ const SAFETY_FROM = 0.1;
 /** After a worn finding on an engine or safety item so much of the limit counts. */
 const WORN_PART = 1 / 3;
 /** Detection from which a look clears a belt, an engine or a safety item that is past its custom without proof. */
-const SURE_LOOK = 0.9;
+export const SURE_LOOK = 0.9;
 
 /** True if a failure costs the engine or somebody's safety. */
 export const isGrave = ({ consequence, safety }: Pick<DecisionFacts, 'consequence' | 'safety'>): boolean =>

@@ -17,11 +17,11 @@ export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
 export const CONSEQUENCE_LABELS: Readonly<Record<Consequence, string>> = {
   engine: 'engine lost',
   stranded: 'stops on the road',
-  damage: 'harms its neighbour',
+  damage: 'damages other parts',
   leak: 'leaks',
   drivability: 'runs badly',
   emissions: 'fails the emissions test',
-  cosmetic: 'ugly only',
+  cosmetic: 'cosmetic',
 };
 
 /**

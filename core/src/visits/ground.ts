@@ -6,7 +6,7 @@ import type { Group } from '../outlook/types.ts';
 import type { StatementAsks } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UpkeepStanding } from '../upkeep/tasks.ts';
-import { isGrave } from '../decision/decide.ts';
+import { isGrave, SURE_LOOK } from '../decision/decide.ts';
 import { YOUNG_PART } from '../history/custom.ts';
 import { asksForWork, type Consequence, type Verdict } from '../decision/kinds.ts';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
@@ -118,15 +118,22 @@ function customDays({ authorities }: ToldPoint, rateKmPerDay: number): number | 
   return daysOf(spans, rateKmPerDay);
 }
 
+/** A look is cheap where it takes at most this part of the minutes of the renewal. */
+const CHEAP_LOOK = 1 / 4;
+
+/** A cheap look settles whether it must be renewed: a chain is measured, and renewed where it is found worn. */
+const isLookedAtFirst = ({ look, renewMinutes }: ToldPoint): boolean =>
+  look !== null && look.detection >= SURE_LOOK && look.minutes <= CHEAP_LOOK * renewMinutes;
+
 /**
  * A renewal that nothing asks for yet may stand in a plan where the date of the school that is followed lies within it:
- * not where it is watched, or can be looked at and has no interval, such as a chain.
+ * not where it is watched, or can be looked at and has no interval, or where a cheap look settles it.
  */
 function isPlannedAhead(point: ToldPoint, { forecast, rateKmPerDay }: ToldVehicle, months: number): boolean {
   const until = forecast.nowDay + months * PLAN_MONTH_DAYS;
   if (asksForWork(point.verdict) || point.verdict === 'ride_along' || point.verdict === 'watch') return false;
   if (point.due === null || point.due.day >= until) return false;
-  return point.look === null || customDays(point, rateKmPerDay) !== null;
+  return !isLookedAtFirst(point) && (point.look === null || customDays(point, rateKmPerDay) !== null);
 }
 
 /** A renewal that is asked for, or that a plan may hold. */

@@ -43,7 +43,7 @@ function line(sheet: Sheet, words: string, amount: string): void {
 
 const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
 
-/** What it will ask for, a line each; what recurs is one line for all that is done on one day. */
+/** Work due in two years, a line each; what recurs is one line for all that is done on one day. */
 function jobLines(
   { jobs }: PurchaseView,
   percent: Intl.NumberFormat,
@@ -136,7 +136,7 @@ export async function purchaseSheetPdf(view: PurchaseView, settings: Formats): P
     line(sheet, 'Price and two years', money(price + total.visits + total.failures));
     sheet.font('text');
   }
-  heading(sheet, `What it will ask for, on ${view.visits === 1 ? 'one visit' : `${view.visits} visits`}`);
+  heading(sheet, `Work due in two years, on ${view.visits === 1 ? 'one visit' : `${view.visits} visits`}`);
   for (const { day, words, cost } of jobLines(view, percent)) line(sheet, `${monthOf(day)}   ${words}`, money(cost));
   heading(sheet, 'Look at it before');
   for (const { title, place, how, good, worn, minutes } of view.looks) {

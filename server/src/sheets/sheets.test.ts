@@ -238,7 +238,7 @@ describe('a walk', () => {
       ),
     );
     expect(text).toMatch(/1 Belt frays Look · 5 min First off: the guard, the cover \(17 min\) Look at its edges/);
-    expect(text).toMatch(/Near its time\. Good: clean Worn Failed: threads Could not see Note/);
+    expect(text).toMatch(/Near its time\. Good: clean Worn Failed: threads Not checked Note/);
     expect(text).toMatch(/2 Pan seeps .*Takes: lamp, mirror Take care: hot oil/);
     expect(text).toContain('Left out for time: Cap; Hose.');
     expect(text.indexOf('Belt frays')).toBeLessThan(text.indexOf('Pan seeps'));
@@ -385,7 +385,7 @@ describe('before a purchase', () => {
   });
   test('says what it will ask for; what recurs on one day is one line', async () => {
     const text = await sheet(view());
-    expect(text).toContain('What it will ask for, on one visit');
+    expect(text).toContain('Work due in two years, on one visit');
     expect(text).toMatch(/Mar 2027 Renew: Belt, 12% before the next service \(safety\) £600/);
     expect(text).toContain('Mar 2027 Upkeep: Oil, Plugs £160');
     expect(text).toMatch(/Sept? 2027 Look: Pan £30/);

@@ -25,7 +25,7 @@ function results(sheet: Sheet, step: WalkStep): void {
             `Good${step.good ? `: ${step.good}` : ''}`,
             `Worn${step.worn ? `: ${step.worn}` : ''}`,
             `Failed${step.failed ? `: ${step.failed}` : ''}`,
-            'Could not see',
+            'Not checked',
           ];
   const gap = 8;
   const wide = (INNER - 22 - gap * (words.length - 1)) / words.length;

@@ -61,6 +61,12 @@ export const oneDigitText = (value: number): string => current.oneDigit.format(v
 export const amountText = (minor: number, currency: string): string =>
   new Intl.NumberFormat(current.numberFormat, { style: 'currency', currency }).format(minor / 100);
 
+/** The same to whole units: what is expected or estimated has no cents. */
+export const wholeAmountText = (minor: number, currency: string): string =>
+  new Intl.NumberFormat(current.numberFormat, { style: 'currency', currency, maximumFractionDigits: 0 }).format(
+    minor / 100,
+  );
+
 /**
  * A number as it is typed, NaN where it is none. The sign that this workshop groups by counts as one where three digits
  * follow it (1,250 is a thousand and some where that is the habit); else a dot and a comma both begin the decimals.

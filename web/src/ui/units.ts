@@ -1,7 +1,7 @@
 import { chanceShown } from '@crosspeen/core';
 import { DAYS_PER_YEAR, fromKm, type DistanceUnit, type Span } from '@crosspeen/core';
 import type { Settings } from '@crosspeen/contract';
-import { amountText, formats, oneDigitText, wholeText } from './formats.ts';
+import { amountText, formats, oneDigitText, wholeAmountText, wholeText } from './formats.ts';
 
 const DAY_MS = 86_400_000;
 /** A day number as a date: 5 Mar 2027. */
@@ -33,6 +33,10 @@ export function percentText(chance: number): string {
 
 export const moneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string =>
   amountText(minor, currency);
+
+/** Money that is expected or estimated, from minor units, without cents. */
+export const aboutMoneyText = (minor: number, { currency }: Pick<Settings, 'currency'>): string =>
+  wholeAmountText(minor, currency);
 
 function spanText({ clock, from, to, open }: Span, meter: DistanceUnit): string {
   // A window told in km stays one on a machine that counts hours.

@@ -41,7 +41,7 @@ describe('a life in the weak point’s own clocks', () => {
 describe('whether it is enough', () => {
   const said = (changes: Partial<BenchRow>): string => enoughWords({ ...row, ...changes });
   test('earlier, later and agreeing are told apart by the interval, not by its middle', () => {
-    expect(said({})).toContain('Goes earlier');
+    expect(said({})).toContain('Fails earlier');
     expect(said({ ownLife: { middle: 1.3, low: 1.1, high: 1.5 } })).toContain('Lasts longer');
     expect(said({ ownLife: { middle: 0.9, low: 0.7, high: 1.1 } })).toContain('agree');
   });

@@ -13,7 +13,7 @@ import { percentText } from '../../ui/units.ts';
 import { LifeInterval } from './interval.tsx';
 import { enoughShort, shortLifeText } from './words.ts';
 
-const ORDERS = { failures: 'Most failures', apart: 'Furthest from print', parts: 'Most watched' } as const;
+const ORDERS = { failures: 'Most failures', apart: 'Differs most from published', parts: 'Most observed' } as const;
 type Order = keyof typeof ORDERS;
 
 const orderOf = (params: URLSearchParams): Order => {
@@ -40,7 +40,7 @@ const columnsOf = (unit: DistanceUnit, order: Order, onOrder: (order: Order) => 
     },
     {
       id: 'watched',
-      head: 'Watched',
+      head: 'Observed',
       order: ordered('parts'),
       figure: true,
       cell: (row) => (

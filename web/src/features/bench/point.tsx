@@ -243,7 +243,7 @@ function Figures({ row, unit, detail }: { row: BenchRow; unit: 'mi' | 'km'; deta
             </dd>
           </>
         )}
-        <dt className="text-soft">Watched here</dt>
+        <dt className="text-soft">Observed here</dt>
         <dd className="figure text-lg">
           {row.parts} parts on {row.vehicles} vehicles: {row.failures} failed, {row.worn} found worn, {row.stillFine}{' '}
           fine

@@ -43,6 +43,6 @@ export function enoughWords({
     return `Not enough yet: ${failures === 0 ? 'none has failed' : failures === 1 ? 'one has failed' : `${failures} have failed`} among ${parts}. The published value is used.`;
   if (enough === 'hardly_narrower') return 'Not enough yet: our own vehicles hardly narrow what is published.';
   if (ownLife.low > publishedLife.middle) return 'Lasts longer on our vehicles than what is published.';
-  if (ownLife.high < publishedLife.middle) return 'Goes earlier on our vehicles than what is published.';
+  if (ownLife.high < publishedLife.middle) return 'Fails earlier on ours than published.';
   return 'Our vehicles agree with what is published.';
 }

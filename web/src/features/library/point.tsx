@@ -310,8 +310,8 @@ function Work({ point, settings }: { point: LibraryPoint; settings: Settings }):
 /** What the work takes beside its minutes. */
 const GOES_WITH = [
   { key: 'renewWith', words: 'Renew with it' },
-  { key: 'oneTime', words: 'Never fit twice' },
-  { key: 'fluids', words: 'Lost and filled anew' },
+  { key: 'oneTime', words: 'Use once only' },
+  { key: 'fluids', words: 'Drain and refill' },
   { key: 'afterwards', words: 'Afterwards' },
 ] as const;
 

@@ -208,7 +208,7 @@ export function FailurePart({ form }: { form: WritingFields }): ReactNode {
       />
       <label className="flex min-h-11 items-center gap-2 sm:col-span-2">
         <input type="checkbox" className="size-5" {...form.register('safety')} />
-        Safety: fire, burns, or control lost. Such a one is never left to run on.
+        Safety: fire, burns, or control lost. Safety items always need a look.
       </label>
     </>
   );

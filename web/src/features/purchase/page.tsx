@@ -19,12 +19,12 @@ import { TextField } from '../../ui/field.tsx';
 import { numberTyped } from '../../ui/formats.ts';
 import { VerdictMark } from '../../ui/mark.tsx';
 import { Empty, Waiting } from '../../ui/notice.tsx';
-import { distanceText, moneyText, monthText, percentText } from '../../ui/units.ts';
+import { aboutMoneyText, distanceText, monthText, percentText } from '../../ui/units.ts';
 
 const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
 
 /** Money to whole units: nobody knows two years to the cent. */
-const about = (minor: number, settings: Settings): string => moneyText(Math.round(minor / 100) * 100, settings);
+const about = (minor: number, settings: Settings): string => aboutMoneyText(minor, settings);
 
 function Costs({ view, settings }: { view: PurchaseView; settings: Settings }): ReactNode {
   const { years, total, price } = view;
@@ -196,9 +196,9 @@ function Found({
           <AskTheSeller view={view} />
         </div>
         <div className="grid content-start gap-6">
-          <section aria-label="What it will ask for">
+          <section aria-label="Work due in two years">
             <h2 className="mb-1 text-2xl">
-              What it will ask for{' '}
+              Work due in two years{' '}
               <span className="font-medium text-soft">
                 in two years, on {view.visits} {view.visits === 1 ? 'visit' : 'visits'}
               </span>

@@ -220,9 +220,9 @@ function Standing({
   const { standing, explanations } = reckoned;
   const first = explanations[0]!;
   const words = {
-    known: `${first.title}: ${percentText(first.chance)}. That is enough to go by; prove it by the repair.`,
+    known: `${first.title}: ${percentText(first.chance)}. Likely enough to repair; the repair proves it.`,
     unlisted: 'Most likely something that is not listed here. Look further by hand, and write down what it was.',
-    open: `Most likely ${first.title}, ${percentText(first.chance)}; a check still tells more.`,
+    open: `Most likely ${first.title}, ${percentText(first.chance)}; one more check is worthwhile.`,
     stuck: `Most likely ${first.title}, ${percentText(first.chance)}; no check known here tells more. Look further by hand.`,
   }[standing.stands];
   return (

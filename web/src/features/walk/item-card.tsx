@@ -215,7 +215,7 @@ export function ItemCard({
       ) : (
         actions && (
           <Button look="quiet" className="mt-1" onClick={() => setOpen(true)}>
-            Say it otherwise, add a photo
+            Change, add a photo
           </Button>
         )
       )}

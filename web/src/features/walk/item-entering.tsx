@@ -65,7 +65,7 @@ function Measuring({
         hint={`worn ${worse === 'higher' ? 'from' : 'down to'} ${oneDigitText(limit)} ${unit}`}
         error={
           asked !== null && asked === value
-            ? `No gauge reads ${oneDigitText(value)} ${unit}. Press Keep again if it is so.`
+            ? `No gauge reads ${oneDigitText(value)} ${unit}. Press Save again if it is so.`
             : wrong
         }
       >
@@ -81,7 +81,7 @@ function Measuring({
         )}
       </Field>
       <Button type="submit" className="mb-6" disabled={typed.trim() === '' || wrong !== undefined}>
-        Keep
+        Save
       </Button>
     </form>
   );

@@ -34,7 +34,7 @@ import { ItemCard } from './item-card.tsx';
 import { type ItemActions } from './item-entering.tsx';
 import { byPlace, itemStandings, spotMarks, type ItemStanding } from './standing.ts';
 
-const BUDGETS = { all: 'All of it', '40': '40 min', '20': '20 min', '10': '10 min' } as const;
+const BUDGETS = { all: 'No time limit', '40': '40 min', '20': '20 min', '10': '10 min' } as const;
 type Budget = keyof typeof BUDGETS;
 const minutesOf = (budget: Budget): number | null => (budget === 'all' ? null : Number(budget));
 

@@ -18,7 +18,7 @@ export const RESULT_WORDS: Readonly<Record<WalkResult, string>> = {
   sound: 'Good',
   worn: 'Worn',
   failed: 'Failed',
-  unseen: 'Could not see',
+  unseen: 'Not checked',
   done: 'Done',
 };
 

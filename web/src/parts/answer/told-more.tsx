@@ -170,12 +170,12 @@ export function WorkTold({ work }: { work: NonNullable<AnswerRow['work']> }): Re
       )}
       {work.oneTime.length > 0 && (
         <p>
-          <strong>Never fit twice:</strong> {work.oneTime.join(', ')}.
+          <strong>Use once only:</strong> {work.oneTime.join(', ')}.
         </p>
       )}
       {work.fluids.length > 0 && (
         <p>
-          <strong>Lost and filled anew:</strong> {work.fluids.join(', ')}.
+          <strong>Drain and refill:</strong> {work.fluids.join(', ')}.
         </p>
       )}
       {work.afterwards.length > 0 && (

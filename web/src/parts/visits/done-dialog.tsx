@@ -20,7 +20,7 @@ const RENEW_OUTCOMES = [
   { value: 'done_sound', label: 'Renewed, old one still good' },
   { value: 'done_worn', label: 'Renewed, was worn' },
   { value: 'done_failed', label: 'Renewed, had failed' },
-  { value: 'skipped', label: 'Left out after all' },
+  { value: 'skipped', label: 'Not done' },
 ] as const satisfies readonly { value: Outcome; label: string }[];
 const LOOK_OUTCOMES = [
   { value: 'sound', label: 'Looked: good' },

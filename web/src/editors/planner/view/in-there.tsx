@@ -4,7 +4,7 @@ import { minutesText, type Beside } from '@crosspeen/core';
 import { useMemo, type ReactNode } from 'react';
 import type { VehicleOutlook } from '../../../api/answer.ts';
 import { Button } from '../../../ui/button.tsx';
-import { moneyText, monthText, percentText } from '../../../ui/units.ts';
+import { aboutMoneyText, monthText, percentText } from '../../../ui/units.ts';
 import { isQuiteNew } from '../../../parts/job/quite-new.ts';
 import { keysOnVisits, monthWithin, plannerAsked, thingsOf } from '../work/ground.ts';
 import { middleOf } from '../work/pins.ts';
@@ -33,11 +33,11 @@ function why(
       ? 'within three years'
       : `before ${monthText(middleOf(today, ownMonth))}, when it would come by itself`;
   if (ownMonth !== null && ownMonth <= month && gain > 0)
-    return `due about then anyway: ${moneyText(Math.round(gain), settings)} cheaper beside this`;
+    return `due about then anyway: ${aboutMoneyText(gain, settings)} cheaper beside this`;
   const chance = failsBefore === null ? '' : `${percentText(failsBefore)} that it fails ${until}`;
   return gain > 0
-    ? `${moneyText(Math.round(gain), settings)} cheaper than later; ${chance}`
-    : `not yet: ${moneyText(Math.round(-gain), settings)} dearer than later; ${chance}`;
+    ? `${aboutMoneyText(gain, settings)} cheaper than later; ${chance}`
+    : `not yet: ${aboutMoneyText(-gain, settings)} dearer than later; ${chance}`;
 }
 
 function BesideItem({
@@ -69,7 +69,7 @@ function BesideItem({
         <strong>+{minutesText(one.minutes)}</strong>{' '}
         <span className="text-soft">{minutesText(one.alone)} by itself</span>
         <span className="block text-right text-sm text-soft">
-          {moneyText(Math.round(one.labourSaved), settings)} not paid twice
+          {aboutMoneyText(one.labourSaved, settings)} not paid twice
         </span>
       </span>
       {isWorth ? (

@@ -6,7 +6,7 @@ import { Button } from '../../../ui/button.tsx';
 import type { ChartOption } from '../../../ui/chart.tsx';
 import { Notice, Waiting } from '../../../ui/notice.tsx';
 import { Scroller } from '../../../ui/scroller.tsx';
-import { moneyText, percentText } from '../../../ui/units.ts';
+import { aboutMoneyText, percentText } from '../../../ui/units.ts';
 import { KEEPING_MONTHS, plannerAsked, thingsOf, type Thing } from '../work/ground.ts';
 import { keepingOf, OTHER_PER_YEAR, withAndWithout } from '../work/keeping-model.ts';
 import type { PlannerAsk } from '../work/planner.worker.ts';
@@ -40,8 +40,7 @@ function KeepingAnswer({
       <p className="text-lg">
         {planning.worthMinor === null ? (
           <>
-            Nothing is said of what it is worth: only the work counts.{' '}
-            <strong>{verdictWords(keeping, money, other)}</strong>
+            No value entered: only the work counts. <strong>{verdictWords(keeping, money, other)}</strong>
           </>
         ) : (
           <strong>{verdictWords(keeping, money, other)}</strong>
@@ -56,7 +55,7 @@ function KeepingAnswer({
       <YearsTable keeping={keeping} money={money} />
       <ul className="grid gap-1">
         {withAndWithout(ahead).map(({ key, with: done, without }) =>
-          without === null ? null : (
+          without === null || money(without) === money(done) ? null : (
             <li key={key}>
               <strong>{thingOf(key).title}:</strong> the five years cost {money(done)} as planned, {money(without)} if
               it is left until it fails
@@ -108,7 +107,7 @@ export const KeepOrLetGo = memo(function KeepOrLetGo({
   const { is: ahead, problem } = useYears(asked, ask);
   const keeping = useMemo(() => (ahead?.years == null ? null : keepingOf(ahead.years, planning)), [ahead, planning]);
   const other = planning.otherPerYearMinor ?? OTHER_PER_YEAR;
-  const money = (amount: number): string => moneyText(Math.round(amount / 100) * 100, settings);
+  const money = (amount: number): string => aboutMoneyText(amount, settings);
   const option = useCallback(
     (ink: { ink: string; soft: string; rule: string; accent: string }): ChartOption => ({
       grid: { left: 70, right: 20, top: 16, bottom: 30 },
@@ -121,10 +120,7 @@ export const KeepOrLetGo = memo(function KeepOrLetGo({
       yAxis: {
         type: 'value',
         min: 0,
-        axisLabel: {
-          color: ink.soft,
-          formatter: (value: number) => moneyText(value, settings).replace(/[.,]00\b/, ''),
-        },
+        axisLabel: { color: ink.soft, formatter: (value: number) => aboutMoneyText(value, settings) },
         splitLine: { lineStyle: { color: ink.rule } },
       },
       series: [
@@ -196,7 +192,7 @@ function YearsTable({ keeping, money }: { keeping: Keeping; money: (amount: numb
             </th>
             <th scope="col" className="font-semibold">
               <Swatch look="bg-rule" />
-              Worth lost
+              Loss in value
             </th>
             <th scope="col" className="font-semibold">
               <Swatch look="bg-accent" />
@@ -210,7 +206,7 @@ function YearsTable({ keeping, money }: { keeping: Keeping; money: (amount: numb
               This year
             </th>
             <th scope="col" className="font-semibold">
-              9 years of 10 between
+              Likely range (9 in 10)
             </th>
             <th scope="col" className="font-semibold">
               A year, kept until then
@@ -228,7 +224,7 @@ function YearsTable({ keeping, money }: { keeping: Keeping; money: (amount: numb
               <td>{money(year.failures)}</td>
               <td className="font-semibold">{money(year.own)}</td>
               <td className="whitespace-nowrap pl-3">
-                {money(year.ownLow)} and {money(year.ownHigh)}
+                {money(year.ownLow)} to {money(year.ownHigh)}
               </td>
               <td>{money(year.average)}</td>
             </tr>

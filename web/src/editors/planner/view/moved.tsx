@@ -1,7 +1,7 @@
 import type { Settings } from '@crosspeen/contract';
 import { minutesText, type Proposal } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { moneyText, monthText, percentText } from '../../../ui/units.ts';
+import { aboutMoneyText, monthText, percentText } from '../../../ui/units.ts';
 import { failsBefore, minutesOfVisits } from '../work/board-model.ts';
 import type { PlannerAsked, Thing } from '../work/ground.ts';
 import { middleOf } from '../work/pins.ts';
@@ -13,7 +13,7 @@ const SAME_MONEY = 50;
 const difference = (amount: number, settings: Settings): string =>
   Math.abs(amount) < SAME_MONEY
     ? 'costs the same'
-    : `${moneyText(Math.round(Math.abs(amount)), settings)} ${amount > 0 ? 'more' : 'less'}`;
+    : `${aboutMoneyText(Math.abs(amount), settings)} ${amount > 0 ? 'more' : 'less'}`;
 
 const moreWork = (minutes: number): string =>
   minutes === 0

@@ -7,7 +7,7 @@ import { useChange } from '../../../api/changing.tsx';
 import type { VehicleOutlook } from '../../../api/answer.ts';
 import { Button } from '../../../ui/button.tsx';
 import { Notice } from '../../../ui/notice.tsx';
-import { moneyText, percentText } from '../../../ui/units.ts';
+import { aboutMoneyText, percentText } from '../../../ui/units.ts';
 import { acceptWords, asPlan, freshVisits, type FreshVisit } from '../work/accepting.ts';
 import { boardLanes, minutesOf, monthsByKey, type BoardPost } from '../work/board-model.ts';
 import { Board } from './board.tsx';
@@ -53,7 +53,7 @@ function usePins(nowDay: number): [Pins, (pins: Pins) => void] {
 /** How good the plan that is shown is known to be. */
 function standingWords({ isLast }: Planned, { proven, above, money }: Proposal): string {
   if (isLast && proven) return 'No other plan costs less.';
-  if (above === null) return 'Looking on for a better one …';
+  if (above === null) return 'Still improving …';
   return `At most ${percentText(above / Math.max(1, money.total))} above the best there can be${isLast ? '' : '; looking on'}.`;
 }
 
@@ -196,7 +196,7 @@ function Proposal({
         <p className="flex flex-wrap items-center gap-3" role="status">
           <span>
             {own.size === 1 ? '1 thing is pinned' : `${own.size} things are pinned`}
-            {pinCost >= 100 && `: ${moneyText(Math.round(pinCost), settings)} more than without`}.
+            {pinCost >= 100 && `: ${aboutMoneyText(pinCost, settings)} more than without`}.
           </span>
           <Button onClick={() => setPins(new Map())}>Let all pins go</Button>
         </p>
@@ -219,9 +219,8 @@ function Proposal({
       )}
       <Ways proposal={base} settings={settings} />
       <p className="text-soft" role="status">
-        {standingWords(planned, base)} Before tax; each visit with{' '}
-        {moneyText(Math.round(asked.terms.visitCost), settings)} for taking the vehicle in and out. Prices and minutes
-        of the demo are made up.
+        {standingWords(planned, base)} Before tax; each visit with {aboutMoneyText(asked.terms.visitCost, settings)} for
+        taking the vehicle in and out. Prices and minutes of the demo are made up.
       </p>
     </>
   );

@@ -18,7 +18,7 @@ import { FormDay, FormDistance } from '../../../ui/form-fields.tsx';
 import { numberTyped } from '../../../ui/formats.ts';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../../ui/problem.tsx';
 import { distanceTyped, isoTyped, kmTyped } from '../../../ui/typed-fields.tsx';
-import { moneyText } from '../../../ui/units.ts';
+import { aboutMoneyText } from '../../../ui/units.ts';
 import { OTHER_PER_YEAR } from '../work/keeping-model.ts';
 import { planningWords } from '../work/planning-words.ts';
 
@@ -182,7 +182,7 @@ function PlanningFields({
       <TextField
         label={`Another vehicle would cost a year (${settings.currency})`}
         inputMode="decimal"
-        hint={`Worth lost and work together; ${moneyText(OTHER_PER_YEAR, settings)} is taken where it is empty`}
+        hint={`Loss in value and work together; ${aboutMoneyText(OTHER_PER_YEAR, settings)} is taken where it is empty`}
         {...register('other', money('otherPerYearMinor'))}
         error={said('other', 'otherPerYearMinor')}
       />

@@ -2,7 +2,7 @@ import type { Settings } from '@crosspeen/contract';
 import { minutesText, type Pins, type ProposalItem } from '@crosspeen/core';
 import { memo, type ReactNode } from 'react';
 import { Button } from '../../../ui/button.tsx';
-import { dayText, isoText, moneyText } from '../../../ui/units.ts';
+import { dayText, isoText, aboutMoneyText } from '../../../ui/units.ts';
 import type { FreshVisit } from '../work/accepting.ts';
 import { minutesOf } from '../work/board-model.ts';
 import { THING_WORDS, type PlannerAsked, type Thing } from '../work/ground.ts';
@@ -28,8 +28,8 @@ function Heading({
       <h3 className="text-xl">
         About {dayText(visit.day)}{' '}
         <span className="font-medium text-soft">
-          {minutesText(minutes)} labour, {moneyText(Math.round(asked.terms.labourPerMinute * minutes), settings)} before
-          tax and parts
+          {minutesText(minutes)} labour, {aboutMoneyText(asked.terms.labourPerMinute * minutes, settings)} before tax
+          and parts
         </span>
       </h3>
     );

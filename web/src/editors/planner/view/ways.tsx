@@ -1,7 +1,7 @@
 import type { Settings } from '@crosspeen/contract';
 import type { PlanMoney, Proposal } from '@crosspeen/core';
 import type { ReactNode } from 'react';
-import { moneyText } from '../../../ui/units.ts';
+import { aboutMoneyText } from '../../../ui/units.ts';
 
 /** The ways a vehicle may be kept, beside each other. */
 const WAYS = {
@@ -15,15 +15,15 @@ const WAYS = {
 const PARTS = [
   { part: 'labour', words: 'Visits and labour', look: 'bg-accent' },
   { part: 'parts', words: 'Parts', look: 'bg-soft' },
-  { part: 'failures', words: 'Failures expected all the same', look: 'bg-rule-strong' },
-  { part: 'wear', words: 'Wear of the new parts', look: 'bg-rule' },
+  { part: 'failures', words: 'Breakdowns still expected', look: 'bg-rule-strong' },
+  { part: 'wear', words: 'Value used up', look: 'bg-rule' },
 ] as const satisfies readonly { part: keyof PlanMoney; words: string; look: string }[];
 
 /** What the ways cost, as bars of their parts; each opens into its figures. */
 export function Ways({ proposal, settings }: { proposal: Proposal; settings: Settings }): ReactNode {
   const ways = Object.keys(WAYS) as (keyof typeof WAYS)[];
   const most = Math.max(...ways.map((way) => proposal[way].total), 1);
-  const money = (amount: number): string => moneyText(Math.round(amount), settings);
+  const money = (amount: number): string => aboutMoneyText(amount, settings);
   return (
     <section aria-label="What it costs" className="grid gap-1">
       <h3 className="text-xl">
