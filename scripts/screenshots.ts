@@ -77,7 +77,7 @@ const SHOTS: readonly Shot[] = [
           .getByRole('button', { name: result })
           .click();
       await found('Breather membrane', /^Good/);
-      await found('Coolant flange', /^Worn/);
+      await found('Thermostat housing', /^Worn/);
       await page.getByText('then, now').nth(1).waitFor();
       await page.evaluate(() => window.scrollBy(0, 620));
       await page.waitForTimeout(500);
