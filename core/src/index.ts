@@ -61,6 +61,7 @@ export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
 export { FLEET_YEARS } from './outlook/grid.ts';
+export { COUNTED_FROM, countedFrom, type CountedFrom } from './schools/counted.ts';
 export { appliesHere } from './outlook/applies.ts';
 export { type NoticeFact, type NoticeInForce } from './outlook/notice-types.ts';
 export { clocksOf, judgeVehicle, MODEL_VERSION, outlook } from './outlook/outlook.ts';
@@ -78,7 +79,6 @@ export {
   type RevisionFact,
   type SymptomFact,
   type WorkFact,
-  COUNTED_FROM,
   GROUPS,
   SCHOOL_REASONS,
   SOURCES,

@@ -27,7 +27,7 @@ const LOOK: LookStanding = {
 const UNSETTLED: LookStanding = { ...LOOK, settles: () => false, settlesFirst: () => false };
 const ON_FILE: LookStanding = { ...LOOK, isOnFile: true };
 
-const RENEWS = { asks: 'renew' as const, by: 'A note 7', day: 0 };
+const RENEWS = { asks: 'renew' as const, by: 'A note 7' };
 
 /** A part that stops the vehicle, known not to be renewed, of which nothing is to be feared. */
 const quiet: DecisionFacts = {

@@ -19,11 +19,10 @@ export interface RideFact {
   readonly because: (typeof RIDE_REASONS)[number];
 }
 
-/** What an open notice asks for, and the day from which it does, a day number. */
+/** What an open notice asks for, and which one it is. */
 export interface NoticeAsking {
   readonly asks: 'look' | 'renew';
   readonly by: string;
-  readonly day: number;
 }
 
 /** The look that is told for a weak point, on this vehicle. */

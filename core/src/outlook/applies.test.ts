@@ -36,6 +36,12 @@ describe('what only a revision has', () => {
     const facts = { ...input().facts, fitted: { [BELT.componentKey]: 'B' } };
     expect(appliesHere(worn(), { ...input(), facts }, null).applies).toBe('yes');
   });
+  test('what else it asks for still counts: the variant alone is settled by the revision', () => {
+    const sold = { ...worn(), appliesTo: { ...worn().appliesTo, markets: ['cold'] } };
+    const of = (market: string) =>
+      appliesHere(sold, { ...input(), facts: { ...input().facts, market }, services: [renewed('B')] }, null).applies;
+    expect([of('cold'), of('hot')]).toEqual(['yes', 'no']);
+  });
   test('a renewal before another engine came is about another part', () => {
     const known = { ...input(), services: [renewed('B')] };
     expect(appliesHere(worn(), known, TODAY - 300)).toMatchObject({ applies: 'no' });

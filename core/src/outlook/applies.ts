@@ -19,12 +19,12 @@ export function fittedRevision(weakPoint: WeakPointFact, known: PartKnown, fitte
  * another engine was put in, null for none.
  */
 export function appliesHere(weakPoint: WeakPointFact, known: PartKnown, fittedDay: number | null): Applicability {
-  const { appliesTo } = weakPoint;
-  const { revisionFitted, variants } = appliesTo;
-  if (revisionFitted === undefined) return applicability(appliesTo, known.facts);
-  if (fittedRevision(weakPoint, known, fittedDay) === revisionFitted) return { applies: 'yes', weight: 1 };
-  const built = variants === undefined ? null : applicability(appliesTo, known.facts);
-  return built === null || built.applies === 'no'
+  const { revisionFitted, ...built } = weakPoint.appliesTo;
+  if (revisionFitted === undefined) return applicability(built, known.facts);
+  const { variants, ...elsewhere } = built;
+  if (fittedRevision(weakPoint, known, fittedDay) === revisionFitted) return applicability(elsewhere, known.facts);
+  const inVariant = variants === undefined ? null : applicability(built, known.facts);
+  return inVariant === null || inVariant.applies === 'no'
     ? { applies: 'no', weight: 0, because: `only where revision ${revisionFitted} of the part is fitted` }
-    : built;
+    : inVariant;
 }

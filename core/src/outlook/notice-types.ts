@@ -1,3 +1,4 @@
+import type { StatementAsks } from '../schools/statements.ts';
 import type { CoverLimits } from '../usage/cover.ts';
 
 /** A bulletin, or a coverage, about a weak point. Days are day numbers, distances km. */
@@ -7,7 +8,7 @@ export interface NoticeFact {
   readonly title: string;
   readonly authority: string;
   readonly issuedDay: number;
-  readonly asks: 'look' | 'renew';
+  readonly asks: StatementAsks;
   readonly producedFromDay: number | null;
   readonly producedToDay: number | null;
   /** None named: all. */

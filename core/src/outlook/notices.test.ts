@@ -76,8 +76,14 @@ describe('what a notice asks for is a decision with its day', () => {
       { notices: [note(), note({ id: 'm', number: '4', asks: 'renew', issuedDay: TODAY - 900 })] },
       input(),
     );
-    const known = { componentKey: PUMP.componentKey, services: [], looks: [] };
-    expect(askedByNotice(inForce, known)).toEqual({ asks: 'renew', by: 'A note 4', day: TODAY - 900 });
-    expect(askedByNotice([], known)).toBeNull();
+    const part = { weakPoint: PUMP, services: [], fittedDay: null, nowDay: TODAY };
+    expect(askedByNotice(inForce, part, [])).toEqual({ asks: 'renew', by: 'A note 4' });
+    expect(askedByNotice([], part, [])).toBeNull();
+    // A renewal before another engine was put in, or after today, is about another part.
+    const renewedAt = (daysAgo: number, fittedDay: number | null) =>
+      askedByNotice(inForce, { ...part, services: [renewed(daysAgo)], fittedDay }, []);
+    expect(renewedAt(50, null)).toBeNull();
+    expect(renewedAt(50, TODAY - 20)).not.toBeNull();
+    expect(renewedAt(-5, null)).not.toBeNull();
   });
 });

@@ -4,7 +4,8 @@ import type { NoticeAsking } from '../decision/facts.ts';
 import { coveredUntil } from '../usage/cover.ts';
 import type { UsagePath } from '../usage/path.ts';
 import type { NoticeInForce } from './notice-types.ts';
-import type { FindingFact, ServiceFact, WeakPointFact } from './types.ts';
+import { recordsOf } from './part.ts';
+import type { FindingFact, WeakPointFact } from './types.ts';
 
 interface NoticeKnown {
   readonly facts: Pick<VehicleFacts, 'model' | 'registeredDay'>;
@@ -30,32 +31,24 @@ export function noticesInForce({ notices = [] }: Pick<WeakPointFact, 'notices'>,
 }
 
 /**
- * What the notices in force still ask of a part: none has been answered by a renewal since its day, or, where it asks
- * for a look, by a look. A renewal comes before a look; null where nothing is open.
+ * What the notices in force still ask of a part: none has been answered by a renewal of it since its day, or, where it
+ * asks for a look, by one of the `looks` at the part that is in. A renewal comes before a look; null where nothing is
+ * open.
  */
 export function askedByNotice(
   inForce: readonly NoticeInForce[],
-  known: {
-    readonly componentKey: string;
-    readonly services: readonly ServiceFact[];
-    readonly looks: readonly FindingFact[];
-  },
+  part: Parameters<typeof recordsOf>[0],
+  looks: readonly FindingFact[],
 ): NoticeAsking | null {
-  const renewedSince = (day: number): boolean =>
-    known.services.some(
-      (service) =>
-        service.componentKey === known.componentKey &&
-        service.certainty === 'done' &&
-        (service.day ?? -Infinity) >= day,
-    );
+  if (inForce.length === 0) return null;
+  const renewals = recordsOf(part).filter(({ certainty }) => certainty === 'done');
+  const isSince = (since: number) => (record: { readonly day: number | null }) => (record.day ?? -Infinity) >= since;
   const open = inForce.filter(
     ({ notice: { asks, issuedDay }, covered }) =>
-      covered !== false &&
-      !renewedSince(issuedDay) &&
-      !(asks === 'look' && known.looks.some(({ day }) => day >= issuedDay)),
+      covered !== false && !renewals.some(isSince(issuedDay)) && !(asks === 'look' && looks.some(isSince(issuedDay))),
   );
   const first = open.find(({ notice }) => notice.asks === 'renew') ?? open[0];
-  if (first === undefined) return null;
-  const { asks, authority, number, issuedDay } = first.notice;
-  return { asks, by: `${authority} ${number}`, day: issuedDay };
+  return first === undefined
+    ? null
+    : { asks: first.notice.asks, by: `${first.notice.authority} ${first.notice.number}` };
 }

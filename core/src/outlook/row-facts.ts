@@ -139,7 +139,7 @@ export function factsOf({
         renewalCost(weakPoint, policy) <=
         ahead(thinned(), KEPT_DAYS) * (renewalCost(weakPoint, policy) + failureCost(weakPoint, policy)),
     ),
-    notice: askedByNotice(notices, { componentKey: weakPoint.componentKey, services: input.services, looks: current }),
+    notice: askedByNotice(notices, part, current),
     shareLeft: Math.min(state.shareLeft, susceptible / susceptibleShare(weakPoint)),
     byCondition: view.school === 'condition',
     schoolAsks: view.school === 'early' || !dueBySchool ? null : view.asks,

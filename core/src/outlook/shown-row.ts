@@ -1,5 +1,6 @@
 import type { ItemForecast } from '../forecast/forecast.ts';
 import { strictest } from '../schools/authorities.ts';
+import { countedFrom } from '../schools/counted.ts';
 import { isGrave } from '../decision/decide.ts';
 import { reasonWords, wouldChangeWords } from '../decision/words.ts';
 import { aheadOf } from './ahead.ts';
@@ -10,7 +11,7 @@ import type { OutlookRow, OverdueFact, Ribbon } from './types.ts';
 import type { Frame } from './row-ground.ts';
 import type { RowWorkings } from './row.ts';
 
-function overdueOf({ authorities, question, settled, state }: RowWorkings): OverdueFact | null {
+function overdueOf({ authorities, question, state }: RowWorkings): OverdueFact | null {
   const { today, kmAtDay } = question;
   // A regional edition says so of its own region alone, even where nobody knows whether this vehicle is from there.
   const mark = strictest(
@@ -26,13 +27,7 @@ function overdueOf({ authorities, question, settled, state }: RowWorkings): Over
     since: mark.due,
     days: today - mark.due.day,
     km: kmAtDay(today) - mark.due.km,
-    // A look that is on record is counted from, whatever is known of the part.
-    countedFrom:
-      settled || (asks === 'look' && question.lastLookDay !== null)
-        ? 'known'
-        : state.installs[0]!.certainty === 'believed'
-          ? 'believed'
-          : 'new',
+    countedFrom: countedFrom(asks, state.installs[0]!.certainty, question.lastLookDay !== null),
   };
 }
 

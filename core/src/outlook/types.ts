@@ -5,6 +5,7 @@ import type { Nature } from '../life/nature.ts';
 import type { NoticeFact, NoticeInForce } from './notice-types.ts';
 import type { ClockDuty, DutyFactors, DutyKey, DutyProfile } from '../duty/duty.ts';
 import type { School } from '../schools/schools.ts';
+import type { CountedFrom } from '../schools/counted.ts';
 import type { AuthorityMark, StatementAsks, StatementFact, WhenFact } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
 import type { UpkeepFact, UpkeepRow, UpkeepTaskFact } from '../upkeep/tasks.ts';
@@ -327,10 +328,6 @@ export interface FollowedBecause {
   readonly reason: string | null;
 }
 
-/** Starting points that a passed interval may be counted from. */
-export const COUNTED_FROM = ['known', 'believed', 'new'] as const;
-export type CountedFrom = (typeof COUNTED_FROM)[number];
-
 /** A published interval that has passed. */
 export interface OverdueFact {
   readonly authority: string;
@@ -339,7 +336,6 @@ export interface OverdueFact {
   /** Length of it in days and km. */
   readonly days: number;
   readonly km: number;
-  /** What it is counted from: what is known, a renewal that is only believed, or new, since nobody knows of one. */
   readonly countedFrom: CountedFrom;
 }
 

@@ -113,11 +113,11 @@ describe('weak points', () => {
     expect(keys({ authorities: [{ ...custom, interval: [] }] })).toEqual([lookKey('belt')]);
     expect(keys({ authorities: [custom] })).toEqual([pointKey('belt'), lookKey('belt')]);
     expect(keys({ look: null })).toEqual([pointKey('belt')]);
-    // A chain that a cheap and sure look settles is measured, and renewed where it is found worn.
+    // A chain that a cheap and sure look settles is measured, and renewed if it is found worn; the cover counts.
     const sure = { ...look, detection: 0.9 };
-    expect(keys({ authorities: [custom], look: sure, renewMinutes: 4 * look.minutes })).toEqual([lookKey('belt')]);
-    expect(keys({ authorities: [custom], look: sure, renewMinutes: 4 * look.minutes - 1 })).toHaveLength(2);
-    expect(keys({ authorities: [custom], look, renewMinutes: 4 * look.minutes })).toHaveLength(2);
+    expect(keys({ authorities: [custom], look: sure, renewMinutes: 4 * 70 })).toEqual([lookKey('belt')]);
+    expect(keys({ authorities: [custom], look: sure, renewMinutes: 4 * 70 - 1 })).toHaveLength(2);
+    expect(keys({ authorities: [custom], look, renewMinutes: 4 * 70 })).toHaveLength(2);
     // While it is apart, every renewal is a question.
     const every = items({ points: [point('belt', { look, verdict: 'look' })], isEveryRenewal: true });
     expect(every.map(({ key }) => key)).toEqual([pointKey('belt')]);

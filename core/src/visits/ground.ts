@@ -118,22 +118,26 @@ function customDays({ authorities }: ToldPoint, rateKmPerDay: number): number | 
   return daysOf(spans, rateKmPerDay);
 }
 
-/** A look is cheap where it takes at most this part of the minutes of the renewal. */
+/** A look is cheap where it takes, with all that comes off for it, at most this part of the minutes of the renewal. */
 const CHEAP_LOOK = 1 / 4;
 
-/** A cheap look settles whether it must be renewed: a chain is measured, and renewed where it is found worn. */
-const isLookedAtFirst = ({ look, renewMinutes }: ToldPoint): boolean =>
-  look !== null && look.detection >= SURE_LOOK && look.minutes <= CHEAP_LOOK * renewMinutes;
+/** A cheap and sure look settles whether it must be renewed: a chain is measured, and renewed if it is found worn. */
+function isSettledByALook({ look, renewMinutes }: ToldPoint, { operations }: ToldVehicle): boolean {
+  if (look === null || look.detection < SURE_LOOK) return false;
+  const { minutes } = workTogether(operations, [{ operations: look.off ?? [], own: look.minutes }]);
+  return minutes <= CHEAP_LOOK * renewMinutes;
+}
 
 /**
  * A renewal that nothing asks for yet may stand in a plan where the date of the school that is followed lies within it:
  * not where it is watched, or can be looked at and has no interval, or where a cheap look settles it.
  */
-function isPlannedAhead(point: ToldPoint, { forecast, rateKmPerDay }: ToldVehicle, months: number): boolean {
+function isPlannedAhead(point: ToldPoint, told: ToldVehicle, months: number): boolean {
+  const { forecast, rateKmPerDay } = told;
   const until = forecast.nowDay + months * PLAN_MONTH_DAYS;
   if (asksForWork(point.verdict) || point.verdict === 'ride_along' || point.verdict === 'watch') return false;
   if (point.due === null || point.due.day >= until) return false;
-  return !isLookedAtFirst(point) && (point.look === null || customDays(point, rateKmPerDay) !== null);
+  return !isSettledByALook(point, told) && (point.look === null || customDays(point, rateKmPerDay) !== null);
 }
 
 /** A renewal that is asked for, or that a plan may hold. */

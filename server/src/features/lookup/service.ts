@@ -114,9 +114,6 @@ export interface LookupRequest {
   readonly drawn?: 'yes' | 'no';
 }
 
-/** A line that can be answered: the engine it means and all that it says. */
-type Answerable = Grounds;
-
 const NO_ENGINE_PROBLEM = (typed: string, near: number): LookupAnswer['problems'][number] => ({
   code: 'unknown_engine',
   message:
@@ -215,7 +212,7 @@ export class LookupService {
     variant,
     family,
     know = '',
-  }: LookupRequest): Promise<{ answerable: Answerable | null; rest: LookupAnswer }> {
+  }: LookupRequest): Promise<{ answerable: Grounds | null; rest: LookupAnswer }> {
     const today = this.needs.clock.today();
     const { settings, understood, vehicles, found } = await this.understand(line, family);
     const problems: LookupAnswer['problems'] = understood.problems
@@ -304,7 +301,7 @@ export class LookupService {
   }
 
   /** What a line asks. Throws line_incomplete with what has to be added or changed. */
-  private async mustAnswer(request: LookupRequest): Promise<Answerable> {
+  private async mustAnswer(request: LookupRequest): Promise<Grounds> {
     const { answerable, rest } = await this.ask(request);
     if (answerable !== null) return answerable;
     const found = rest.problems.map(({ message }) => ({ path: 'line', message }));

@@ -363,6 +363,9 @@ test('what a notice asks for is decided at once, on the line and on the page of 
   expect(await rules()).not.toContain('notice_looks');
   const { id } = await made({ number: 'H 9', points: [mounts as never] });
   expect(await rules()).toEqual(['notice_looks', 'notice_looks']);
+  // The list to call from is answered by the same records as the decision.
+  const answered = async () => (await touched(id, 'all')).find(({ plate }) => plate === 'NB 1')!.answered;
+  expect(await answered()).toBe(false);
   await owner.send('POST', `/api/vehicles/${ids['NB 1']}/findings`, {
     weakPointId: mounts,
     day: '2026-11-20',
@@ -370,6 +373,7 @@ test('what a notice asks for is decided at once, on the line and on the page of 
     note: null,
   });
   expect((await rules())[1]).not.toBe('notice_looks');
+  expect(await answered()).toBe(true);
   await owner.send('POST', `/api/library/notices/${id}/step`, { state: 'withdrawn', version: 1 });
   expect(await rules()).not.toContain('notice_looks');
 });

@@ -31,8 +31,8 @@ export interface NoticesNeeds {
 }
 
 /**
- * Bulletins and coverages: what came from makers and others, and is answered vehicle by vehicle. Nothing is judged by
- * them.
+ * Bulletins and coverages: what came from makers and others, and is answered vehicle by vehicle. What one asks
+ * for is part of the decision on its weak points.
  */
 export class Notices {
   constructor(private readonly needs: NoticesNeeds) {}

@@ -24,11 +24,9 @@ import { aboutMoneyText, distanceText, monthText, percentText } from '../../ui/u
 const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
 
 /** Money to whole units: nobody knows two years to the cent. */
-const about = (minor: number, settings: Settings): string => aboutMoneyText(minor, settings);
-
 function Costs({ view, settings }: { view: PurchaseView; settings: Settings }): ReactNode {
   const { years, total, price } = view;
-  const money = (minor: number): string => about(minor, settings);
+  const money = (minor: number): string => aboutMoneyText(minor, settings);
   const whole = total.visits + total.failures;
   return (
     <section aria-label="What the first two years cost" className="rounded-md border border-rule bg-sheet px-5 py-4">
@@ -103,7 +101,7 @@ function Jobs({ view, settings }: { view: PurchaseView; settings: Settings }): R
             {job.chance !== null && <Chance chance={job.chance} />}
           </span>
           <span className="figure text-right">
-            {about(job.money, settings)}
+            {aboutMoneyText(job.money, settings)}
             <span className="block text-sm text-soft">{minutesText(job.minutes)} by itself</span>
           </span>
         </li>

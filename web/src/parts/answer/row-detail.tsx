@@ -145,8 +145,8 @@ function Authority({
             {' '}
             {sentence(
               mark.due.day < answer.today
-                ? `${countedFromText(row)}${lengthText(answer.today - mark.due.day)} overdue`
-                : `${countedFromText(row)}due ${dayText(mark.due.day)} or at ${distanceText(mark.due.km, unit, 100)}`,
+                ? `${countedFromText(row, mark.asks)}${lengthText(answer.today - mark.due.day)} overdue`
+                : `${countedFromText(row, mark.asks)}due ${dayText(mark.due.day)} or at ${distanceText(mark.due.km, unit, 100)}`,
             )}
           </span>
         )}

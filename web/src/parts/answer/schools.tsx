@@ -86,9 +86,9 @@ export function Schools({
   onSchool?: (row: AnswerRow) => void;
 }): ReactNode {
   const { by, wanted, reason } = row.followedBecause;
-  const when = ({ due, school }: View): string => {
+  const when = ({ due, school, asks }: View): string => {
     if (due === null) return 'no date';
-    const from = school === 'book' || school === 'cost' ? countedFromText(row) : '';
+    const from = school === 'book' || school === 'cost' ? countedFromText(row, asks) : '';
     if (school === 'early' && due.day <= answer.today) return 'over the limit now';
     return `${from}${byWhenText({ verdict: row.verdict === 'hold' ? 'renew' : row.verdict, ...due }, answer.today, unit)}`;
   };
