@@ -93,6 +93,19 @@ describe('what a workshop watched', () => {
     expect(part!.observation.entry).toBeCloseTo(used(20_000), 9);
   });
 
+  test('its life is used as fast as the outlook counts it: by what is told of use and features of this very part', () => {
+    const told: WeakPointFact = {
+      ...POINT,
+      hastens: [
+        { use: 'shortTrips', clock: 'distance', factor: 1.5 },
+        { feature: 'oiled-filter', clock: 'distance', factor: 1.2 },
+      ],
+    };
+    const at = (more: Partial<WatchedVehicle>) => watchedParts(told, vehicle(more))[0]!.observation.at;
+    expect(at({ duty: { shortTrips: 'much' } })).toBeCloseTo(used(1.5 * 120_000), 9);
+    expect(at({ features: { 'oiled-filter': true } })).toBeCloseTo(used(1.2 * 120_000), 9);
+  });
+
   test('each part once: one that came out, one that went in', () => {
     const parts = watchedParts(POINT, vehicle({ services: [renewed(2000)] }));
     expect(parts.map(({ installDay, endDay }) => [installDay, endDay])).toEqual([

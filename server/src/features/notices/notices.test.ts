@@ -374,6 +374,18 @@ test('what a notice asks for is decided at once, on the line and on the page of 
   });
   expect((await rules())[1]).not.toBe('notice_looks');
   expect(await answered()).toBe(true);
+  // Who asks is told by the name that the authority has now.
+  const asking = async (): Promise<readonly string[]> =>
+    (await owner.get(`/api/vehicles/${ids['NB 2']}/outlook`))
+      .json<VehicleOutlook>()
+      .answer.judgements.filter(({ weakPointId }) => weakPointId === mounts)
+      .map(({ reason }) => reason);
+  expect((await asking())[0]).toContain('Harbour letters H 9 asks for a look');
+  const rename = (name: string, to: string): Promise<unknown> =>
+    t.services.source.query('update authority set name = $2 where name = $1', [name, to]);
+  await rename('Harbour letters', 'Quay letters');
+  expect((await asking())[0]).toContain('Quay letters H 9 asks for a look');
+  await rename('Quay letters', 'Harbour letters');
   await owner.send('POST', `/api/library/notices/${id}/step`, { state: 'withdrawn', version: 1 });
   expect(await rules()).not.toContain('notice_looks');
 });
