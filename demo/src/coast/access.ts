@@ -1,4 +1,4 @@
-import { type CoastFamily } from './families.ts';
+import type { CoastFamily } from './family.ts';
 import type { Access } from './slot.ts';
 
 /** The operations that give access, by how the engine is built, with what each needs off first. */

@@ -1,5 +1,6 @@
 import { pack, type Pack, type PackInput } from '@crosspeen/contract';
-import { COAST_FAMILIES, type CoastFamily } from './families.ts';
+import { COAST_FAMILIES } from './families.ts';
+import type { CoastFamily } from './family.ts';
 import { upkeepOf, type Care } from '../upkeep.ts';
 import { layoutOf } from './places.ts';
 import { accessMinutes, BOOKS, firstCautions, kebab, pointKey, pointsOf, saidOf, voiceOf } from './points.ts';

@@ -1,5 +1,5 @@
 import type { PackInput } from '@crosspeen/contract';
-import type { CoastFamily } from './families.ts';
+import type { CoastFamily } from './family.ts';
 import type { SlotName } from './slots.ts';
 
 type Family = PackInput['families'][number];

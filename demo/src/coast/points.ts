@@ -1,6 +1,6 @@
 import type { PackInput } from '@crosspeen/contract';
 import { ACCESS } from './access.ts';
-import type { CoastFamily } from './families.ts';
+import type { CoastFamily } from './family.ts';
 import { MORE, type More } from './more.ts';
 import { placeOf } from './places.ts';
 import type { Access, Slot } from './slot.ts';
