@@ -7,7 +7,7 @@ import { lazy, Suspense, useEffect, type ReactNode } from 'react';
 import { AuthorityShape } from '../../editors/strip/view/marks.tsx';
 import { Waiting } from '../../ui/notice.tsx';
 import { VerdictMark } from '../../ui/mark.tsx';
-import { monthText, percentText, spansText, moneyText } from '../../ui/units.ts';
+import { aboutMoneyText, monthText, percentText, spansText, moneyText } from '../../ui/units.ts';
 import { DataTable, type TableColumn } from '../../ui/data-table.tsx';
 import { byWhenText } from '../by-when.ts';
 import { overdueText } from './overdue.ts';
@@ -85,7 +85,7 @@ function AlreadyThere({ row }: { row: AnswerRow }): ReactNode {
 /** Money of what goes along with a job: its part, and what that saves. */
 function rideMoney({ partPrice, saves }: NonNullable<AnswerRow['rides']>, settings: Settings): string {
   const part = partPrice === null ? 'price of the part not told' : `part ${moneyText(partPrice, settings)}`;
-  return saves === null ? part : `${part}, saves about ${moneyText(saves, settings)}`;
+  return saves === null ? part : `${part}, saves about ${aboutMoneyText(saves, settings)}`;
 }
 
 /** A weak point by name, with its chance on a phone. */
