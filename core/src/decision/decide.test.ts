@@ -254,7 +254,7 @@ describe('whatever the facts', () => {
       fc.property(anyFacts, (facts) => {
         if (facts.isOpen) expect(decide(facts).verdict).not.toBe('hold');
       }),
-      { numRuns: 2000 },
+      { numRuns: 3000 },
     ));
 
   test('a renewal by chance alone helps, and where a failure is only money, pays', () =>
@@ -307,6 +307,33 @@ describe('no proof', () => {
     expect(wantsProof('leak', false, DEFAULT_PROOF)).toBe(false);
     expect(wantsProof('leak', true, DEFAULT_PROOF)).toBe(true);
     expect(wantsProof('leak', true, ['engine'])).toBe(false);
+  });
+});
+
+describe('a poor look that comes first', () => {
+  const first = { ...engine, isOpen: true, hasCustom: false, chance: 0.067, crossesAtOnce: () => true };
+  test('leads to no renewal by its good result, however soon the limit is crossed', () => {
+    expect(ruleOf({ ...first, look: UNSETTLED })).toBe('over_limit_warns');
+    expect(ruleOf({ ...first, look: { ...UNSETTLED, isOnFile: true } })).toBe('looked_at');
+  });
+  test('is none where an interval asks: then the work follows before and after it', () => {
+    const asked = { ...first, hasCustom: true };
+    expect(ruleOf({ ...asked, look: UNSETTLED })).toBe('over_limit_beyond_a_look');
+    expect(ruleOf({ ...asked, look: { ...UNSETTLED, isOnFile: true } })).toBe('over_limit_beyond_a_look');
+  });
+});
+
+describe('what cannot be looked at and is past its interval', () => {
+  const passed = { ...leak, customPassed: true, look: null, chance: 0.07 };
+  const words = (facts: Partial<DecisionFacts>): string => {
+    const all = { ...quiet, ...passed, ...facts };
+    return reasonWords(decide(all).rule, all);
+  };
+  test('is not renewed where a new part is as likely to fail, at any chance, and says that', () => {
+    expect(verdictOf({ ...passed, helps: () => false })).toBe('watch');
+    expect(verdictOf({ ...passed, helps: () => false, chance: 0.3 })).toBe('watch');
+    expect(words({ helps: () => false })).toContain('a new part would be hardly any safer');
+    expect(words({ pays: () => false })).toContain('costs more than waiting for it');
   });
 });
 

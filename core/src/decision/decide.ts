@@ -36,8 +36,9 @@ const isSure = ({ look, ...facts }: DecisionFacts): boolean =>
   look !== null && (look.detection >= SURE_LOOK || !(facts.isBelt || isGrave(facts)));
 /** It was looked at and good, and that is enough for what is past its custom. */
 const isCleared = (facts: DecisionFacts): boolean => facts.look !== null && facts.look.isOnFile && isSure(facts);
+const isGoodOnFile = ({ look }: DecisionFacts): boolean => look !== null && look.isOnFile;
 /** It was looked at and good, and the limit is not crossed before the vehicle can be brought in. */
-const wasGood = (facts: DecisionFacts): boolean => facts.look !== null && facts.look.isOnFile && !facts.crossesAtOnce();
+const wasGood = (facts: DecisionFacts): boolean => isGoodOnFile(facts) && !facts.crossesAtOnce();
 const settlesFirst = (facts: DecisionFacts): boolean => !facts.noProof || facts.look!.settlesFirst();
 
 /** Renewing it makes it safer, and costs no more than waiting where a failure is only money. */
@@ -107,7 +108,12 @@ const WAIT_ROWS: readonly DecisionRow[] = [
     verdict: 'renew',
     when: (f) => f.noProof && f.chanceIfFirst >= f.classLimit && !(f.look?.isReachable ?? false),
   },
-  { rule: 'looked_at', verdict: 'look', when: (f) => isOver(f) && wasGood(f) },
+  {
+    rule: 'looked_at',
+    verdict: 'look',
+    // Where a look comes first even if it cannot settle it, its good result must not lead to the work either.
+    when: (f) => isOver(f) && (wasGood(f) || (isGoodOnFile(f) && isLookedAtFirst(f))),
+  },
   {
     rule: 'safety_look',
     verdict: 'look',
@@ -136,7 +142,8 @@ const WAIT_ROWS: readonly DecisionRow[] = [
   {
     rule: 'customary_unseen',
     verdict: 'renew',
-    when: (f) => !isStain(f) && f.look === null && (f.customPassed || (f.isOpen && f.middlePassed)) && f.pays(),
+    when: (f) =>
+      !isStain(f) && f.look === null && (f.customPassed || (f.isOpen && f.middlePassed)) && f.helps() && f.pays(),
   },
   {
     rule: 'customary_left',

@@ -57,6 +57,8 @@ interface Said {
   readonly since: string;
   /** No record says what is in there. */
   readonly isOpen: boolean;
+  /** A new part is much less likely to fail before the next service. */
+  readonly helps: () => boolean;
   /** The notice that asks for something. */
   readonly notice: string;
   /** The job that it goes along with. */
@@ -111,9 +113,10 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
   customary_unseen: ({ since, chance }) =>
     `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
     `and it cannot be looked at: ${chance} before the next service.`,
-  customary_left: ({ since, chance }) =>
+  customary_left: ({ since, chance, helps }) =>
     `${since === '' ? 'Half of such parts have failed by now' : `Its customary interval has passed${since}`}, ` +
-    `but renewing it in advance costs more than waiting for it: ${chance} before the next service.`,
+    `but ${helps() ? 'renewing it in advance costs more than waiting for it' : 'a new part would be hardly any safer'}: ` +
+    `${chance} before the next service.`,
   rides_along: ({ ride }) => alongWords(ride!),
   would_have_shown: () => 'An engine that has this fault would have shown it by now.',
   safety_watched: ({ chance }) => `Safety item: look at it at every service; ${chance} before the next one.`,
@@ -178,6 +181,7 @@ const ruleWords = (rule: DecisionRule, facts: DecisionFacts): string =>
     noLook: facts.look === null ? 'No look is told for it.' : 'A look takes more off than its renewal.',
     since: sinceWords(facts),
     isOpen: facts.isOpen,
+    helps: facts.helps,
   });
 
 const RECORD_OF_RENEWAL = 'A record of its renewal.';
