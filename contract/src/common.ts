@@ -141,5 +141,7 @@ export const statement = z.object({
   /** Action that its interval asks for. */
   asks: z.enum(STATEMENT_ASKS),
   doubted: z.boolean(),
+  /** It allows no exception. */
+  always: z.boolean(),
   strength: z.enum(STATEMENT_STRENGTHS).nullable(),
 });

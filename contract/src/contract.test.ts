@@ -75,6 +75,21 @@ describe('packs', () => {
       },
       /no authority “nobody”/,
     ],
+    ...(
+      [
+        [{ doubted: true }, /an interval without exception cannot be doubted; leave “always” out/],
+        [{ strength: 'hearsay' }, /cannot rest on hearsay/],
+        [{ interval: undefined }, /needs the interval/],
+        [{ asks: 'look' }, /asks for a renewal, not for a look/],
+      ] as const
+    ).map(([more, said]): [string, (entry: PackInput) => void, RegExp] => [
+      `an interval without exception that is ${JSON.stringify(more)}`,
+      (entry) => {
+        const told = { authority: entry.authorities![0]!.key, words: 'Always.', interval: '6y', always: true };
+        entry.families[0]!.weakPoints![0]!.statements = [{ ...told, ...more }];
+      },
+      said,
+    ]),
     [
       'a variant of another engine',
       (entry) => {

@@ -219,9 +219,20 @@ function checkWeakPoint(found: References, point: PackPoint, keys: FamilyKeys, a
   found.inPack('tool', point.look?.tools ?? [], [...at, 'look', 'tools']);
   found.inPack('caution', point.look?.cautions ?? [], [...at, 'look', 'cautions']);
   found.named('component', point.component, [...at, 'component']);
-  point.statements.forEach(({ authority }, s) =>
-    found.named('authority', authority, [...at, 'statements', s, 'authority']),
-  );
+  point.statements.forEach((statement, s) => checkStatement(found, statement, [...at, 'statements', s]));
+}
+
+/** What allows no exception is an interval for a renewal that people go by. */
+function checkStatement(found: References, statement: PackPoint['statements'][number], at: Path): void {
+  const { authority, always, interval, asks, doubted, strength } = statement;
+  found.named('authority', authority, [...at, 'authority']);
+  if (always !== true) return;
+  const refuse = (reason: string): void =>
+    found.complain([...at, 'always'], `an interval without exception ${reason}; leave “always” out`);
+  if (doubted === true) refuse('cannot be doubted');
+  if (strength === 'hearsay') refuse('cannot rest on hearsay');
+  if (interval === undefined) refuse('needs the interval');
+  if (asks === 'look') refuse('asks for a renewal, not for a look');
 }
 
 /** A check refers to weak points and operations of its family and to cautions of the pack. */

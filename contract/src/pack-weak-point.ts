@@ -181,6 +181,10 @@ export const packWeakPoint = z.strictObject({
             description: 'What it rests on: cases that were counted, the practice of the trade, or what was passed on',
           }),
         doubted: z.boolean().optional().meta({ description: 'Those who repair these engines do not go by it' }),
+        always: z
+          .boolean()
+          .optional()
+          .meta({ description: 'It allows no exception: once the interval has passed, the part is renewed' }),
       }),
     )
     .max(40)

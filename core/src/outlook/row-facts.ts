@@ -99,7 +99,10 @@ export function factsOf({
     firstChance: state.originalChance,
     customPassed:
       customRun(weakPoint, clocks, { ...part, startDay: question.renewedDay }) >= 1 ||
-      trusted().some(({ statement, due }) => statement.always === true && due !== null && due.day <= today),
+      trusted().some(
+        ({ statement, due }) =>
+          statement.always === true && statement.asks === 'renew' && due !== null && due.day <= today,
+      ),
     hasCustom: customOf(weakPoint.statements, input.facts.market).length > 0,
     suspicion,
     harmedBy,

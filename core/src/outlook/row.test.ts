@@ -533,6 +533,25 @@ describe('overdue by the book', () => {
     const weakPoints = [{ ...BELT, statements: [{ ...book!, doubted: true }, shed!] }];
     expect(row({ weakPoints }).overdue).toBeNull();
   });
+  test('an interval without exception asks for the renewal before the custom; a look, or a doubted one, does not', () => {
+    const said = BELT.statements[0]!;
+    const years = (days: number, more: object = {}) => ({
+      ...said,
+      interval: [{ clock: 'age' as const, from: days, to: days }],
+      ...more,
+    });
+    const rule = (more: object) =>
+      row({
+        weakPoints: [{ ...BELT, statements: [years(900, more), years(4000), years(5000)] }],
+        services: renewed,
+        policy: { ...input().policy, limits: each(0.9) },
+      }).rule;
+    expect(rule({ always: true })).toBe('customary');
+    expect(rule({})).not.toBe('customary');
+    expect(rule({ always: true, asks: 'look' })).not.toBe('customary');
+    expect(rule({ always: true, doubted: true })).not.toBe('customary');
+    expect(rule({ always: true, strength: 'hearsay' })).not.toBe('customary');
+  });
   test('an interval that asks for a look is answered by a look, not by a renewal alone', () => {
     const checks: WeakPointFact = {
       ...BELT,

@@ -15,6 +15,8 @@ export interface StatementRow {
   interval: readonly Span[];
   asks: StatementAsks;
   doubted: boolean;
+  /** It allows no exception. */
+  always: boolean;
   strength: StatementStrength | null;
 }
 
@@ -28,6 +30,7 @@ export const StatementEntity = entity<StatementRow>('statement', {
   interval: json,
   asks: text,
   doubted: flag,
+  always: flag,
   strength: nullable(text),
 });
 
@@ -46,6 +49,7 @@ export const saidInPack = (statement: PackStatement): Said => ({
   interval: statement.interval === undefined ? [] : readSpans(statement.interval, 'interval'),
   asks: statement.asks,
   doubted: statement.doubted ?? false,
+  always: statement.always ?? false,
   strength: statement.strength ?? null,
 });
 
@@ -57,6 +61,7 @@ export const saidToPack = (said: Said): Omit<PackStatementInput, 'authority'> =>
   ...(said.asks === 'renew' ? {} : { asks: said.asks }),
   ...(said.strength === null ? {} : { strength: said.strength }),
   ...(said.doubted ? { doubted: true } : {}),
+  ...(said.always ? { always: true } : {}),
 });
 
 export const statementColumns = (row: Omit<StatementRow, 'id'>): Record<string, unknown> =>
@@ -68,7 +73,7 @@ export const statementsOf = (authority: 'name' | 'key'): string => `(
       jsonb_agg(
         jsonb_build_object(
           'authority', a.${authority}, 'kind', a.kind, 'region', a.region,
-          ${jsonOf(StatementEntity, 's', ['edition', 'words', 'interval', 'asks', 'doubted', 'strength'])}
+          ${jsonOf(StatementEntity, 's', ['edition', 'words', 'interval', 'asks', 'doubted', 'always', 'strength'])}
         )
         order by s.position
       ), '[]'

@@ -266,6 +266,7 @@ describe('notices beside a row', () => {
                 words: 'x',
                 interval: [span],
                 asks: 'renew',
+                always: true,
               },
               {
                 authority: 'Den',
@@ -299,8 +300,8 @@ describe('notices beside a row', () => {
         experience: { parts: 3, failures: 1 },
         work,
         statements: [
-          { authority: 'Shed', interval: [span], doubted: false, strength: null },
-          { authority: 'Den', interval: [], doubted: true, strength: 'heard' },
+          { authority: 'Shed', interval: [span], doubted: false, always: true, strength: null },
+          { authority: 'Den', interval: [], doubted: true, always: false, strength: 'heard' },
         ],
       });
       expect(told!.look).toEqual({ how: 'By eye', minutes: 5, detection: 0.8, warning: [span], cautions: [] });

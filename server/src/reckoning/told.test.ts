@@ -33,6 +33,7 @@ interface Says {
   readonly interval?: string;
   readonly asks?: string;
   readonly doubted?: boolean;
+  readonly always?: boolean;
   readonly strength?: string;
 }
 interface TellsPoint {
@@ -96,12 +97,13 @@ const anyOrder = (list: readonly unknown[]): unknown => {
   return list.length === 0 ? [] : wanted;
 };
 const spans = (text: string): readonly Span[] => (parseSpans(text) as { value: readonly Span[] }).value;
-const said = ({ authority: who, words, edition, interval, asks, doubted, strength }: Says) => ({
+const said = ({ authority: who, words, edition, interval, asks, doubted, always, strength }: Says) => ({
   authority: authority(who),
   words,
   edition: edition ?? null,
   asks: asks ?? 'renew',
   doubted: doubted === true,
+  always: always === true,
   strength: strength ?? null,
   interval: interval === undefined ? [] : spans(interval),
 });

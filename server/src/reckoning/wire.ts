@@ -34,6 +34,7 @@ const wireNotices = (notices: readonly NoticeInForce[]): Judgement['notices'] =>
 const wireStatement = (said: StatementFact): AnswerPoint['statements'][number] => ({
   ...said,
   doubted: said.doubted === true,
+  always: said.always === true,
   strength: said.strength ?? null,
   interval: said.interval.map((span) => ({ ...span })),
 });

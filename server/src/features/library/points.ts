@@ -94,6 +94,7 @@ export class PointDesk {
           interval,
           asks: statement.asks,
           doubted: own?.doubted ?? false,
+          always: own?.always ?? false,
           strength: statement.strength,
         }),
       ]);

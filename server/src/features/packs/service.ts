@@ -131,6 +131,7 @@ export class PackDesk {
         interval: [],
         asks: 'renew',
         doubted: false,
+        always: false,
         strength: null,
       }),
     ]);

@@ -331,6 +331,7 @@ function StatementItem({
           statement.region,
           AUTHORITY_WORDS[statement.kind],
           statement.strength && STRENGTH_WORDS[statement.strength],
+          statement.always && 'no exception',
         ]
           .filter(Boolean)
           .join(', ')}

@@ -129,7 +129,13 @@ function Authority({
       <p>
         <AuthorityShape kind={mark.kind} /> <strong>{mark.authority}</strong>{' '}
         <span className="text-soft">
-          {[mark.edition, mark.region, AUTHORITY_WORDS[mark.kind], mark.strength && STRENGTH_WORDS[mark.strength]]
+          {[
+            mark.edition,
+            mark.region,
+            AUTHORITY_WORDS[mark.kind],
+            mark.strength && STRENGTH_WORDS[mark.strength],
+            mark.always && 'no exception',
+          ]
             .filter(Boolean)
             .join(', ')}
         </span>
