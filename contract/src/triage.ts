@@ -109,7 +109,15 @@ export const triage = z
     /** Minutes of the operations that checks need, by key, with what they need themselves. */
     operations: z.record(z.string(), z.object({ name: z.string(), minutes: z.number(), needs: z.array(z.string()) })),
     answers: z.array(
-      z.object({ id: z.uuid(), about: z.string(), words: z.string(), said: z.boolean(), day: isoDate, by: z.string() }),
+      z.object({
+        about: z.string(),
+        words: z.string(),
+        said: z.boolean(),
+        day: isoDate,
+        /** Who gave it in this search; null where a look on file says so. */
+        by: z.string().nullable(),
+        isOnFile: z.boolean(),
+      }),
     ),
     ends: z.array(
       z.object({

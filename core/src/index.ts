@@ -204,6 +204,7 @@ export {
 export { makesSense, measuredAs, usedUp, type GradeWords, type MeasureFact } from './look/measure.ts';
 export { walkSheet, type WalkItem, type WalkSheet, type WalkStep } from './walk/sheet.ts';
 export { lookWorth } from './walk/worth.ts';
+export { foundAnswers, lookAbout, withFound, type FoundAnswer } from './triage/found.ts';
 export { searchOn, type NextCheck, type SearchStanding, type TriageSearch, type Weighed } from './triage/search.ts';
 export {
   KNOWN_ENOUGH,

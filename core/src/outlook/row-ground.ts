@@ -157,7 +157,7 @@ export function groundOf(
     install.certainty === 'done' ? install.day : -Infinity,
     lastLook?.result === 'sound' ? lastLook.day : -Infinity,
   );
-  const suspicion = suspicionOf(weakPoint, input, lastLook);
+  const suspicion = suspicionOf(weakPoint, input, install);
   /** The chance with the harm that a failed neighbour has done, or does, by then, and with what is reported. */
   const withHarm = (own: number, ahead: number): number => {
     const harmed = own + (1 - own) * appliesWeight * harmedBy(harms, harmSince, today + ahead);

@@ -54,14 +54,13 @@ export function currentFindings(
   );
 }
 
-/** How likely it is the cause of what is reported, less what a good look since then has left of that. */
+/** How likely the part that is in now is the cause of what is reported; one that went in since then is not. */
 export function suspicionOf(
-  { id, look }: WeakPointFact,
+  { id }: WeakPointFact,
   { suspects, reports = [] }: OutlookInput,
-  lastLook: FindingFact | null,
+  install: InstallFact,
 ): number {
-  const share = suspects?.get(id) ?? 0;
   const reportedDay = Math.max(-Infinity, ...reports.map(({ day }) => day));
-  const isCleared = lastLook?.result === 'sound' && lastLook.day >= reportedDay;
-  return isCleared ? share * (1 - (look?.detection ?? 0)) : share;
+  const isRenewed = install.certainty === 'done' && install.day >= reportedDay;
+  return isRenewed ? 0 : (suspects?.get(id) ?? 0);
 }

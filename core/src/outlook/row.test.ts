@@ -636,10 +636,11 @@ describe('the cause of a complaint', () => {
     expect([bare.verdict, verdict]).toEqual(['run_on', 'hold']);
     expect(due!.day).toBe(TODAY);
   });
-  test('is less suspected once a look since then was good, by what such a look finds; not by one before', () => {
-    const after = suspected(0.62, { findings: [found(5, 'sound')] });
-    expect(after.already).toBeCloseTo(0.62 * (1 - 0.8), 9);
-    expect(suspected(0.62, { findings: [found(20, 'sound')] }).already).toBeCloseTo(0.62, 9);
+  test('is not suspected once it is renewed: on the day of the report or after it, and on record', () => {
+    expect(suspected(0.62, { services: [done(5)] }).already).toBe(0);
+    expect(suspected(0.62, { services: [done(10)] }).already).toBe(0);
+    expect(suspected(0.62, { services: [done(11)] }).already).toBeCloseTo(0.62, 9);
+    expect(suspected(0.62, { services: [done(5, { certainty: 'believed' })] }).already).toBeCloseTo(0.62, 9);
   });
   test('another weak point is no suspect of it', () =>
     expect(suspected(0.62, { suspects: new Map([['pump', 0.62]]) }).chance).toBe(bare.chance));

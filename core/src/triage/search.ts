@@ -26,7 +26,12 @@ export interface TriageSearch {
   }[];
   readonly operations: Readonly<Record<string, Operation>>;
   readonly reports: readonly { readonly symptomId: string | null; readonly forbids: readonly Forbiddable[] }[];
-  readonly answers: readonly { readonly about: string; readonly said: boolean }[];
+  readonly answers: readonly {
+    readonly about: string;
+    readonly said: boolean;
+    /** A look on file says so: what was off for it is on again. */
+    readonly isOnFile?: boolean;
+  }[];
 }
 
 /** One explanation with how likely it was before anything was reported, and is now. */
@@ -106,7 +111,13 @@ function forbiddenIn({ reports, explanations }: TriageSearch, posterior: readonl
 export function searchOn(asked: TriageSearch): SearchStanding {
   const operations = new Map(Object.entries(asked.operations));
   const answers = answersOf(asked);
-  const off = new Set([...answers.keys()].flatMap((check) => closureOf(operations, asked.checks[check]!.off)));
+  const onFile = new Set(asked.answers.filter(({ isOnFile }) => isOnFile === true).map(({ about }) => about));
+  const off = new Set(
+    [...answers.keys()].flatMap((check) => {
+      const { about, off: keys } = asked.checks[check]!;
+      return onFile.has(about) ? [] : closureOf(operations, keys);
+    }),
+  );
   const minutes = asked.checks.map(
     (check) =>
       check.minutes +

@@ -1,11 +1,16 @@
 import type { SettingsValues, WireTriage } from '@crosspeen/contract';
 import {
+  dayFromIso,
   forbidsWhile,
+  foundAnswers,
+  isoFromDay,
+  lookAbout,
   outlook,
   searchOn,
   showsHere,
   STANDING_STILL,
   unlistedOddsBeside,
+  withFound,
   type Forbiddable,
   type WeakPointFact,
 } from '@crosspeen/core';
@@ -64,6 +69,9 @@ export const forbidsOf = ({ stop, forbids }: Pick<SymptomOut, 'stop' | 'forbids'
 ];
 
 type Check = WireTriage['checks'][number];
+type Answer = WireTriage['answers'][number];
+
+const lookWords = (component: string): string => `${component}: worn or failed?`;
 
 const factsOf = ({ knowledge, risks }: SearchGrounds): WeakPointFact[] =>
   knowledge.weakPoints.filter(({ id }) => risks.has(id));
@@ -129,9 +137,9 @@ function checksOf(grounds: SearchGrounds): Check[] {
       ? []
       : [
           {
-            about: `look:${id}`,
+            about: lookAbout(id),
             kind: 'look',
-            words: `${component}: worn or failed?`,
+            words: lookWords(component),
             more: look.how,
             minutes: look.minutes,
             off: offOf(look.off),
@@ -182,15 +190,55 @@ export function searchOf(grounds: SearchGrounds): Pick<WireTriage, 'explanations
   };
 }
 
-export const answersOf = (manager: EntityManager, vehicleId: string): Promise<WireTriage['answers']> =>
+const givenAnswers = (manager: EntityManager, vehicleId: string): Promise<Omit<Answer, 'isOnFile'>[]> =>
   manager.query(
-    `select r.id, r.about, r.words, r.said, r.day, u.display_name as by
+    `select r.about, r.words, r.said, r.day, u.display_name as by
       from triage_answer r
       join app_user u on u.id = r.user_id
       where r.vehicle_id = $1 and r.retracted_at is null and r.created_at > ${sinceLastEnd('$1')}
       order by r.created_at`,
     [vehicleId],
   );
+
+/** What was answered in a search, and what looks on file answer of it; `vehicleId` is null where none is on file. */
+export async function answersOf(
+  manager: EntityManager,
+  vehicleId: string | null,
+  {
+    knowledge,
+    subject,
+    reports,
+    today,
+  }: {
+    readonly knowledge: FamilyKnowledge;
+    readonly subject: Pick<Subject, 'findings' | 'services'>;
+    readonly reports: readonly { readonly day: number; readonly goodDay: number | null }[];
+    readonly today: number;
+  },
+): Promise<Answer[]> {
+  const rows = vehicleId === null ? [] : await givenAnswers(manager, vehicleId);
+  if (reports.length === 0) return rows.map((row) => ({ ...row, isOnFile: false }));
+  const { given, found } = withFound(
+    rows.map((row) => ({ about: row.about, day: dayFromIso(row.day)!, row })),
+    foundAnswers(knowledge.weakPoints, subject, {
+      sinceDay: sinceDayOf(reports, today),
+      reportedDay: Math.min(...reports.map(({ day }) => day)),
+      today,
+    }),
+  );
+  const partOf = new Map(knowledge.weakPoints.map(({ id, component }) => [id, component]));
+  return [
+    ...found.map(({ about, weakPointId, said, day }): Answer => ({
+      about,
+      words: lookWords(partOf.get(weakPointId)!),
+      said,
+      day: isoFromDay(day),
+      by: null,
+      isOnFile: true,
+    })),
+    ...given.map(({ row }): Answer => ({ ...row, isOnFile: false })),
+  ];
+}
 
 /** The symptoms that weak points of an engine are told to show, in their words. */
 export const symptomsOf = (manager: EntityManager, { weakPoints }: FamilyKnowledge): Promise<SymptomOut[]> =>
@@ -287,7 +335,7 @@ export async function suspectsOf(
   const [symptoms, counts, answers] = await Promise.all([
     symptomsOf(manager, knowledge),
     endCounts(manager, familyId),
-    vehicleId === null ? [] : answersOf(manager, vehicleId),
+    answersOf(manager, vehicleId, { knowledge, subject: grounds.subjectAt(today), reports, today }),
   ]);
   const listed = reports.flatMap(({ symptom }) => symptoms.find(({ key }) => key === symptom) ?? []);
   if (listed.length === 0) return new Map();

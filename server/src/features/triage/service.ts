@@ -41,9 +41,8 @@ export class TriageService extends DeskService {
     const records = await recordsOfVehicle(manager, vehicleId);
     const knowledge = await engineOnFile(this.library, manager, records.row.familyId);
     const today = this.clock.today();
-    const [reports, answers, ends, symptoms, counts] = await Promise.all([
+    const [reports, ends, symptoms, counts] = await Promise.all([
       reportsOf(manager, vehicleId),
-      answersOf(manager, vehicleId),
       endsOf(manager, vehicleId),
       symptomsOf(manager, knowledge),
       endCounts(manager, records.row.familyId),
@@ -58,7 +57,10 @@ export class TriageService extends DeskService {
       today,
     });
     const listed = reports.flatMap(({ symptomId }) => symptoms.find(({ id }) => id === symptomId) ?? []);
-    const asked = { knowledge, risks, symptoms, listed, counts };
+    const search = searchOf({ knowledge, risks, symptoms, listed, counts });
+    const subject = subjectOf(records, today);
+    const answers = await answersOf(manager, vehicleId, { knowledge, subject, reports: days, today });
+    const isChecked = new Set(search.checks.map(({ about }) => about));
     return {
       sinceDay,
       reports: reports.map((report) => {
@@ -72,11 +74,12 @@ export class TriageService extends DeskService {
           listed: symptom !== undefined,
         };
       }),
-      ...searchOf(asked),
+      ...search,
       operations: Object.fromEntries(
         knowledge.operations.map(({ key, name, minutes, needs }) => [key, { name, minutes, needs: [...needs] }]),
       ),
-      answers,
+      // A look that would tell nothing of what is reported is no part of the search.
+      answers: answers.filter(({ about, isOnFile }) => !isOnFile || isChecked.has(about)),
       ends,
       vocabulary: symptoms.map(({ id, words, codes, stop }) => ({ id, words, codes, stop })),
     };

@@ -1,4 +1,12 @@
-import type { Changed, HistoryEntry, VehicleListRow, VehicleOutlook, WalkView, WireTriage } from '@crosspeen/contract';
+import {
+  answerRows,
+  type Changed,
+  type HistoryEntry,
+  type VehicleListRow,
+  type VehicleOutlook,
+  type WalkView,
+  type WireTriage,
+} from '@crosspeen/contract';
 import { dayFromIso, searchOn, triageNext, triageStanding } from '@crosspeen/core';
 import { testApp, type Client, type TestApp } from '../../testing/harness.ts';
 import { pdfPages } from '../../testing/pdf-text.ts';
@@ -93,6 +101,55 @@ test('with a fast starter no check turns the engine by it; the belt is looked at
   expect(next[0]).toMatchObject({ about: 'check:qv16-camshaft-stands', isFirst: true });
   const needs = new Map((await view(id)).checks.map((check) => [check.about, check.needs.engine]));
   expect(next.map(({ about }) => needs.get(about))).toEqual(next.map(() => 'off'));
+});
+
+describe('what a look on file has found', () => {
+  const shownOf = (asked: WireTriage, about: string): number =>
+    searchOn(asked).explanations.find(({ weakPointId }) => about === `look:${weakPointId}`)!.chance;
+  test('answers the check of the complaint, for its page and for the row of the outlook alike', async () => {
+    const id = await newVehicle();
+    await report(id, 'Rattle for two or three seconds at the first start');
+    const { checks } = await view(id);
+    const tensioner = await t.point('qv20t-tensioner');
+    const about = `look:${tensioner}`;
+    expect(searchOn(await view(id)).next.map((next) => next.about)).toContain(about);
+    const before = shownOf(await view(id), about);
+    const suspicion = async (): Promise<number> => {
+      const { answer } = (await tove.get(`/api/vehicles/${id}/outlook`)).json<VehicleOutlook>();
+      return answerRows(answer).find(({ weakPointId }) => weakPointId === tensioner)!.already;
+    };
+    expect(await suspicion()).toBeCloseTo(before, 1);
+
+    const look = { weakPointId: tensioner, day: TODAY, result: 'sound', note: null };
+    await tove.send('POST', `/api/vehicles/${id}/findings`, look);
+    const asked = await view(id);
+    const { words } = checks.find((check) => check.about === about)!;
+    expect(asked.answers).toEqual([{ about, words, said: false, day: TODAY, by: null, isOnFile: true }]);
+    const { next } = searchOn(asked);
+    expect(next.map((one) => one.about)).not.toContain(about);
+    expect(shownOf(asked, about)).toBeLessThan(0.5 * before);
+    expect(await suspicion()).toBeLessThan(0.5 * before);
+
+    // What is said in the search on the same day or later takes its place.
+    await answer(
+      id,
+      checks.find((check) => check.about === about)!,
+      true,
+    );
+    expect((await view(id)).answers).toMatchObject([{ about, said: true, by: 'Tove', isOnFile: false }]);
+  });
+
+  test('worn last week is not asked for again; good before it was reported says nothing', async () => {
+    const [worn, good] = [await newVehicle(), await newVehicle()];
+    const weakPointId = await t.point('qv20t-tensioner');
+    const look = (id: string, result: string) =>
+      tove.send('POST', `/api/vehicles/${id}/findings`, { weakPointId, day: '2026-11-17', result, note: null });
+    await look(worn, 'worn');
+    await look(good, 'sound');
+    for (const id of [worn, good]) await report(id, 'Rattle for two or three seconds at the first start');
+    expect((await view(worn)).answers).toMatchObject([{ about: `look:${weakPointId}`, said: true, day: '2026-11-17' }]);
+    expect((await view(good)).answers).toEqual([]);
+  });
 });
 
 test('words that no symptom has are kept, and explain nothing', async () => {

@@ -327,9 +327,10 @@ function Checked({
       <h2 className="mb-2 text-2xl">Checked so far</h2>
       <ol className="grid gap-1">
         {asked.answers.map((one) => (
-          <li key={one.id} className="flex flex-wrap items-center justify-between gap-2">
+          <li key={one.about} className="flex flex-wrap items-center justify-between gap-2">
             <span>
-              {one.words}: <strong>{one.said ? 'yes' : 'no'}</strong> <span className="text-soft">{one.by}</span>
+              {one.words}: <strong>{one.said ? 'yes' : 'no'}</strong>{' '}
+              <span className="text-soft">{one.by ?? `found at a look, ${isoText(one.day)}`}</span>
             </span>
             <Button
               look="quiet"
