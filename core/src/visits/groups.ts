@@ -66,7 +66,8 @@ function merged(items: readonly PlanItem[], months: number): PlanItem {
   };
 }
 
-const membersOf = (groups: Groups): number[][] => {
+/** Items of each group, in its order. */
+export const membersOf = (groups: Groups): number[][] => {
   const members: number[][] = [];
   groups.forEach((group, i) => {
     (members[group] ??= []).push(i);

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
 import { preparePlan, proposeVisits, type ProposalItem } from './proposal.ts';
 import type { ProposalTerms } from './terms.ts';
-import { NOW, left, terms, item, belt, ground, changed } from './testing.ts';
+import { NOW, left, terms, item, belt, ground, changed, forecastOf, wears } from './testing.ts';
 
 const NO_PINS = new Map<string, number>();
 
@@ -218,6 +218,59 @@ describe('what is proposed', () => {
     const seen = only(asked(belt));
     expect(seen.visits[0]!.keys).toEqual(['look:seal']);
     expect(seen.money.failures).toBeGreaterThan(0);
+  });
+
+  describe('where it says that no other plan costs less', () => {
+    const aDay = fc.option(fc.integer({ min: 0, max: 1000 }), { nil: null });
+    const aGround = fc
+      .record({
+        days: fc.array(aDay, { minLength: 4, maxLength: 4 }),
+        first: fc.option(fc.integer({ min: 0, max: 400 }), { nil: null }),
+        pumpGoesWith: fc.constantFrom(null, 'belt', 'seal'),
+        sealGoesWith: fc.constantFrom(null, 'belt'),
+        isByHand: fc.boolean(),
+        canLeave: fc.boolean(),
+        ages: fc.array(fc.integer({ min: 0, max: 6000 }), { minLength: 3, maxLength: 3 }),
+        capacity: fc.constantFrom(null, 200),
+      })
+      .map(({ days, first, pumpGoesWith, sealGoesWith, isByHand, canLeave, ages, capacity }) => {
+        const parts = ['belt', 'pump', 'seal'].map((key, i) => wears(key, { scale: 4000, shape: 3, age: ages[i]! }));
+        const items = ground().items.map((one, i): ProposalItem => {
+          const { money } = one;
+          return {
+            ...one,
+            dueDay: days[i] === null ? null : NOW + days[i]!,
+            notBeforeDay: one.key === 'oil' && first !== null ? NOW + first : null,
+            goesWith: one.key === 'pump' ? pumpGoesWith : one.key === 'seal' ? sealGoesWith : null,
+            isOnlyByHand: one.key === 'seal' && sealGoesWith === null && isByHand,
+            money: money.kind === 'renew' ? { ...money, forecast: parts[i]!, canLeave } : money,
+          };
+        });
+        return { of: { ...ground(), forecast: forecastOf(...parts), items }, how: { ...terms, capacity } };
+      });
+    test('none of the ways beside it is cheaper, and without limits each on its own date never is', () =>
+      fc.assert(
+        fc.property(aGround, ({ of, how }) => {
+          const proposal = proposed(of, how);
+          if (proposal === null) return;
+          const { isLeast, proven, money, apart, allNow, wait } = proposal;
+          const least = Math.min(apart.total, allNow.total, wait.total);
+          if (isLeast) expect(money.total).toBeLessThanOrEqual(least + 1e-6);
+          if (isLeast) expect(proven).toBe(true);
+          // What only a limit makes dearer is said otherwise.
+          if (proven && money.total <= least) expect(isLeast).toBe(true);
+          if (proven && how.capacity === null)
+            expect(money.total).toBeLessThanOrEqual(Math.min(apart.total, wait.total) + 1e-6);
+        }),
+        { numRuns: 300 },
+      ));
+    test('a limit that makes the plan dearer than another way takes the word away', () => {
+      const all = { ...ground(), items: ground().items.map((one) => ({ ...one, dueDay: NOW + 100 })) };
+      const limited = proposed(all, { ...terms, capacity: 100 })!;
+      expect(limited.money.total).toBeGreaterThan(limited.wait.total);
+      expect([limited.proven, limited.isLeast]).toEqual([true, false]);
+      expect(proposed(all)!).toMatchObject({ proven: true, isLeast: true });
+    });
   });
 
   test('no pins make it cheaper than the plan without any', () => {

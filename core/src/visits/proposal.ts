@@ -9,7 +9,17 @@ import {
   type LookMoney,
   type TaskMoney,
 } from './item-costs.ts';
-import { groupsOf, mergeQuestion, spreadMonths, spreadSets, squeezeMonths, squeezeSets } from './groups.ts';
+import { workTogether } from '../access/together.ts';
+import {
+  groupsOf,
+  membersOf,
+  mergeQuestion,
+  spreadMonths,
+  spreadSets,
+  squeezeMonths,
+  squeezeSets,
+  type Groups,
+} from './groups.ts';
 import { planVisits, type PlanningOptions } from './plan.ts';
 import { mayStand, planStanding, type PlanItem, type PlanQuestion, type VisitSet } from './question.ts';
 import { searchPlan } from './search.ts';
@@ -176,10 +186,15 @@ export interface Proposal {
   /** Month of everything in the order it was prepared, the terms' months for later: where another search begins. */
   readonly months: readonly number[];
   readonly money: PlanMoney;
-  /** The same things, each on its own best date; all at once now; nothing until it fails, where nothing is due. */
+  /**
+   * The same jobs, each with what goes along with it on its own best date; all at once now; nothing until it fails,
+   * where nothing is due.
+   */
   readonly apart: PlanMoney;
   readonly allNow: PlanMoney;
   readonly wait: PlanMoney;
+  /** No other plan costs less: it is proven among those that keep the limits, and none of these ways is cheaper. */
+  readonly isLeast: boolean;
   /** Largest possible saving against the best plan, without looks; null while unknown. */
   readonly above: number | null;
   readonly proven: boolean;
@@ -192,43 +207,58 @@ interface Placed {
   readonly month: number;
 }
 
-/** Cost of items in their months; with `isApart` each comes in by itself. */
+/** Minutes of some items on one visit. */
+const minutesTogether = ({ operations }: ProposalGround, items: readonly ProposalItem[]): number =>
+  workTogether(
+    operations,
+    items.map((item) => ({ operations: item.operations, own: item.ownMinutes })),
+  ).minutes;
+
+/** Cost of items in their months; with `apart` each of these groups comes in by itself. */
 export function moneyOf(
   { ground, terms, costs }: Pick<PreparedPlan, 'ground' | 'terms' | 'costs'>,
   placed: readonly Placed[],
-  isApart = false,
+  apart: Groups | null = null,
 ): PlanMoney {
   const costsInMonth = placed.map(({ item, month }) => costs.get(item.key)!.told[month]!);
-  const inTime = placed.filter(({ month }) => month < terms.months);
-  const labour = isApart
-    ? inTime.reduce((sum, { item }) => sum + terms.visitCost + terms.labourPerMinute * item.aloneMinutes, 0)
-    : planStanding(
-        {
-          ...terms,
-          operations: ground.operations,
-          capacity: null,
-          budget: null,
-          yearBudget: null,
-          items: placed.map(({ item }) => ({
-            ...item,
-            parts: 0,
-            byMonth: new Array<number>(terms.months).fill(0),
-            later: 0,
-            pin: null,
-            deadline: null,
-          })),
-        },
-        placed.map(({ month }) => month),
-      ).cost;
+  const labour =
+    apart === null
+      ? planStanding(
+          {
+            ...terms,
+            operations: ground.operations,
+            capacity: null,
+            budget: null,
+            yearBudget: null,
+            items: placed.map(({ item }) => ({
+              ...item,
+              parts: 0,
+              byMonth: new Array<number>(terms.months).fill(0),
+              later: 0,
+              pin: null,
+              deadline: null,
+            })),
+          },
+          placed.map(({ month }) => month),
+        ).cost
+      : membersOf(apart)
+          .filter(([first]) => placed[first!]!.month < terms.months)
+          .map((members) =>
+            minutesTogether(
+              ground,
+              members.map((i) => placed[i]!.item),
+            ),
+          )
+          .reduce((sum, minutes) => sum + terms.visitCost + terms.labourPerMinute * minutes, 0);
   const sum = (of: (parts: CostParts) => number): number => costsInMonth.reduce((all, parts) => all + of(parts), 0);
   const [failures, parts, wear] = [sum((one) => one.failures), sum((one) => one.parts), sum((one) => one.wear)];
   return { failures, parts, wear, labour, total: failures + parts + wear + labour };
 }
 
-/** The month in which each thing would best come by itself. */
-const ownMonths = (question: PlanQuestion, items: readonly ProposalItem[], terms: ProposalTerms): number[] =>
+/** The month in which each job would best come by itself, with what goes along with it. */
+const ownMonths = (question: PlanQuestion, minutes: readonly number[], terms: ProposalTerms): number[] =>
   question.items.map((item, i) => {
-    const visit = terms.visitCost + terms.labourPerMinute * items[i]!.aloneMinutes;
+    const visit = terms.visitCost + terms.labourPerMinute * minutes[i]!;
     let best = item.deadline ?? terms.months;
     let least = Infinity;
     for (let month = 0; month <= terms.months; month += 1) {
@@ -239,6 +269,9 @@ const ownMonths = (question: PlanQuestion, items: readonly ProposalItem[], terms
     }
     return best;
   });
+
+/** Sums of money that differ by less are the same. */
+const LEAST_MONEY = 1e-6;
 
 /** Rounds of the search that adds looks to a plan that stands. */
 const LOOK_ROUNDS = 250;
@@ -291,9 +324,8 @@ function planned(question: PlanQuestion, { left, isQuick = false, ...near }: Omi
 }
 
 /** The same with what goes together on one visit; apart where together it fits on none. */
-function plannedTogether(question: PlanQuestion, items: readonly ProposalItem[], options: ProposalOptions) {
-  const { pins, ...near } = options;
-  const groups = groupsOf(items, pins);
+function plannedTogether(question: PlanQuestion, groups: Groups, options: ProposalOptions) {
+  const { pins: _, ...near } = options;
   const merged = mergeQuestion(question, groups);
   const plan = planned(merged, {
     ...near,
@@ -317,7 +349,8 @@ export function proposeVisits(prepared: PreparedPlan, options: ProposalOptions):
     prepared,
     items.map(({ key }) => pins.get(key) ?? null),
   );
-  const plan = plannedTogether(question, items, options);
+  const groups = groupsOf(items, pins);
+  const plan = plannedTogether(question, groups, options);
   if (plan === null) return null;
   const all = [...items, ...looks];
   const added = placeLooks(prepared, plan.months, pins);
@@ -326,7 +359,8 @@ export function proposeVisits(prepared: PreparedPlan, options: ProposalOptions):
   const placed = (where: readonly number[]): Placed[] => where.map((month, i) => ({ item: all[i]!, month }));
   const byMonth = new Map<number, ProposalItem[]>();
   months.forEach((month, i) => byMonth.set(month, [...(byMonth.get(month) ?? []), all[i]!]));
-  const dueMonths = question.items.map((item) => item.pin ?? item.deadline ?? terms.months);
+  const money = moneyOf(priced, placed(months));
+  const ways = otherWays(prepared, question, groups);
   return {
     visits: [...byMonth]
       .filter(([month]) => month < terms.months)
@@ -338,13 +372,35 @@ export function proposeVisits(prepared: PreparedPlan, options: ProposalOptions):
       })),
     later: (byMonth.get(terms.months) ?? []).flatMap(({ key, before }) => (before === null ? [key] : [])),
     months,
-    money: moneyOf(priced, placed(months)),
-    apart: moneyOf(prepared, placed(ownMonths(question, items, terms)), true),
-    allNow: moneyOf(prepared, placed(items.map(() => 0))),
-    wait: moneyOf(prepared, placed(dueMonths)),
+    money,
+    ...ways,
+    isLeast: plan.proven && Object.values(ways).every((way) => money.total <= way.total + LEAST_MONEY),
     above: plan.bound === -Infinity ? null : Math.max(0, plan.cost - plan.bound),
     proven: plan.proven,
     sets: plan.sets,
+  };
+}
+
+/** Other ways to keep the vehicle, on the same terms: what goes along with a job goes along with it in each. */
+function otherWays(
+  prepared: PreparedPlan,
+  question: PlanQuestion,
+  groups: Groups,
+): Pick<Proposal, 'apart' | 'allNow' | 'wait'> {
+  const { ground, terms, items } = prepared;
+  const merged = mergeQuestion(question, groups);
+  const minutes = membersOf(groups).map((members) =>
+    minutesTogether(
+      ground,
+      members.map((i) => items[i]!),
+    ),
+  );
+  const placed = (where: readonly number[]): Placed[] => where.map((month, i) => ({ item: items[i]!, month }));
+  const due = merged.items.map((item) => item.pin ?? item.deadline ?? terms.months);
+  return {
+    apart: moneyOf(prepared, placed(spreadMonths(ownMonths(merged, minutes, terms), groups)), groups),
+    allNow: moneyOf(prepared, placed(items.map(() => 0))),
+    wait: moneyOf(prepared, placed(spreadMonths(due, groups))),
   };
 }
 
