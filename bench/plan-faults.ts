@@ -1,5 +1,6 @@
 import {
   asksForWork,
+  countedPrice,
   failureCost,
   keyMeans,
   KEPT_DAYS,
@@ -130,7 +131,7 @@ function dearerThanLeft(
       return [];
     if (renewed.some((other) => names(other, job)) || safety || consequence === 'engine') return [];
     const more = minutesOf(renewed) - minutesOf(renewed.filter((part) => part !== job));
-    const beside = labourCost(more, policy.labourCostPerHour) + (job.partPrice ?? 0);
+    const beside = labourCost(more, policy.labourCostPerHour) + countedPrice(job);
     const failing = forecast.items.find(({ weakPointId }) => weakPointId === job.weakPointId)!.failed[ahead]!;
     const left = failing * (renewalCost(job, policy) + failureCost(job, policy));
     return beside > ROUNDING * left ? [['a renewal that is cheaper left', `${job.key} (${job.rule})`]] : [];
@@ -184,16 +185,7 @@ export function planFaults(
 ): { readonly visits: number; readonly faults: readonly Fault[] } {
   const { parts, forecast, operations, tasks, rateKmPerDay } = vehicle;
   const ground = proposalGround(
-    {
-      forecast,
-      operations,
-      points: parts,
-      tasks,
-      rateKmPerDay,
-      standing: new Map(),
-      isUnknownDone: isBought,
-      isEveryRenewal: false,
-    },
+    { forecast, operations, points: parts, tasks, rateKmPerDay, standing: new Map(), isBought, isEveryRenewal: false },
     { months, policy },
   );
   let step = 0;

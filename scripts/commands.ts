@@ -211,7 +211,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   },
   bench: {
     usage: 'NAME [PART ...]',
-    help: 'figures: lookup, risk, calibration, intake, natures, walk, planner, load, abuse; of abuse all parts, or those named',
+    help: 'figures: lookup, risk, calibration, intake, natures, walk, planner, plans, load, abuse; of abuse all parts, or those named',
     takes: { words: ['name'], many: true },
     run: async ({ words: [name, ...parts] }) => (await import('./bench.ts')).bench(name!, parts),
   },

@@ -71,6 +71,8 @@ const answerPoint = z
     work: workTold,
     /** Price of the original part, minor units; null where it is not known. */
     partPrice: z.number().nullable(),
+    /** What it is counted at where its price is not known: the median of its class; null where nobody tells one. */
+    usualPrice: z.number().nullable(),
     retiredByRevision: z.string().nullable(),
     /** Task of the driver, for something that is never renewed before it fails. */
     watch: z.object({ task: z.string(), every: z.array(span) }).nullable(),

@@ -46,6 +46,10 @@ export const purchaseView = z
         /** Minutes of the job alone; the sums count shared access once. */
         minutes: z.number(),
         money: z.number(),
+        /** False where a part is counted at the median of its class. */
+        isPriceTold: z.boolean(),
+        /** What a look may find, and the renewal that follows. */
+        ifWorn: z.object({ chance: z.number(), money: z.number() }).nullable(),
         verdict: z.enum(VERDICTS).nullable(),
         chance: z.number().nullable(),
         /** Chance if it is the first one, where nobody can show a renewal. */

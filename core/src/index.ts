@@ -56,7 +56,7 @@ export {
 export { NATURES, susceptibleShare, toldLife, typicalLife, type Nature } from './life/nature.ts';
 export { cumulativeHazard, hazardGrowth, limitedFailure, susceptibleGivenAlive } from './life/hazard.ts';
 export { JOB_ACTIONS } from './money/job.ts';
-export { failureCost, KEPT_DAYS, renewalCost } from './money/failure.ts';
+export { countedPrice, failureCost, KEPT_DAYS, renewalCost } from './money/failure.ts';
 export { labourCost } from './money/labour.ts';
 export { fastExpm1 } from './numeric/fast.ts';
 export { explain, WHY_GROUNDS, type Why } from './outlook/explain.ts';
@@ -221,21 +221,13 @@ export { deferralCosts, type DeferralCosts, type DeferralQuestion } from './visi
 export { planVisits, type KnownPlan } from './visits/plan.ts';
 export { costSpread, quantilesOf, yearsAhead, type YearCost } from './visits/ahead.ts';
 export { besideWork, type Beside } from './visits/beside.ts';
-export {
-  keyMeans,
-  type ToldPoint,
-  type ToldTask,
-  lookKey,
-  pointKey,
-  proposalGround,
-  taskKey,
-  usualTerms,
-  VISIT_MINUTES,
-  type ToldVehicle,
-} from './visits/ground.ts';
+export { proposalGround, type ToldPoint, type ToldVehicle, usualTerms, VISIT_MINUTES } from './visits/ground.ts';
+export { keyMeans, lookKey, pointKey, taskKey } from './visits/keys.ts';
+export { type ToldTask } from './visits/upkeep-items.ts';
 export { PLAN_MONTH_DAYS } from './visits/item-costs.ts';
 export { keepOrLetGo, type Keeping, type KeptYear } from './visits/keeping.ts';
 export {
+  ifFoundWorn,
   preparePlan,
   type Pins,
   proposeVisits,

@@ -24,11 +24,20 @@ export const failureCost = <Consequence extends string>(
     ? policy.failureCost[consequence]
     : failure.parts + labourCost(failure.minutes, policy.labourCostPerHour);
 
-/** Cost of a planned renewal: its labour, and its part if the price is known. */
+/** Price of a part, and the one that is usual for its class; null where nobody tells it. */
+export interface PriceFact {
+  readonly partPrice: number | null;
+  readonly usualPrice?: number | null | undefined;
+}
+
+/** The price that a part is counted at: its own, else the usual one of its class, else nothing. */
+export const countedPrice = ({ partPrice, usualPrice }: PriceFact): number => partPrice ?? usualPrice ?? 0;
+
+/** Cost of a planned renewal: its labour, and its part. */
 export const renewalCost = (
-  { renewMinutes, partPrice }: { readonly renewMinutes: number; readonly partPrice: number | null },
+  { renewMinutes, ...price }: PriceFact & { readonly renewMinutes: number },
   { labourCostPerHour }: { readonly labourCostPerHour: number },
-): number => labourCost(renewMinutes, labourCostPerHour) + (partPrice ?? 0);
+): number => labourCost(renewMinutes, labourCostPerHour) + countedPrice(price);
 
 /** Days for which an owner is taken to keep a vehicle where nobody says. A view of the trade. */
 export const KEPT_DAYS = 5 * 365.25;

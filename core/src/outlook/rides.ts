@@ -3,7 +3,7 @@ import type { RideFact } from '../decision/facts.ts';
 import { VERDICTS } from '../decision/kinds.ts';
 import { customOf, YOUNG_PART, type CustomarySpan } from '../history/custom.ts';
 import { typicalLife } from '../life/nature.ts';
-import { failureCost, KEPT_DAYS, renewalCost } from '../money/failure.ts';
+import { countedPrice, failureCost, KEPT_DAYS, renewalCost } from '../money/failure.ts';
 import { labourCost } from '../money/labour.ts';
 import { failedBy } from './mixture.ts';
 import type { RowWorkings } from './row.ts';
@@ -106,7 +106,7 @@ function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): Ride | null {
   const sharing = (job: RowWorkings): number => minutesOf(job.weakPoint.access.filter(({ key }) => keys.has(key)));
   const job = jobs.reduce((best, other) => (sharing(other) > sharing(best) ? other : best));
   if (isYoung(row, job)) return null;
-  const beside = labourCost(minutes, question.policy.labourCostPerHour) + (weakPoint.partPrice ?? 0);
+  const beside = labourCost(minutes, question.policy.labourCostPerHour) + countedPrice(weakPoint);
   const saves = aloneCost(row, job) - beside;
   return saves > 0 ? rideWith(row, job, { minutes, saves, because: 'cheaper' }) : null;
 }

@@ -191,6 +191,8 @@ export interface WeakPointFact {
   readonly work?: WorkFact;
   /** Price of the original part, in the money of the policy's costs; null when it is not known. */
   readonly partPrice: number | null;
+  /** Median price of the parts of its class: what it is counted at where its own is not known. */
+  readonly usualPrice?: number | null;
   readonly appliesTo: ApplicabilityRule;
   /** Revision of the part that ends the weak point, if there is one. */
   readonly retiredByRevision: string | null;

@@ -63,7 +63,15 @@ describe('the spread of what may fail', () => {
   const looked = item('look:belt', {
     ownMinutes: 20,
     aloneMinutes: 20,
-    money: { kind: 'look', forecast: belt, detection: 0.8, warningDays: 100, failure: 1000 },
+    money: {
+      kind: 'look',
+      forecast: belt,
+      detection: 0.8,
+      warningDays: 100,
+      failure: 1000,
+      renewal: 270,
+      isAlone: true,
+    },
   });
 
   test('a look takes away what it sees coming, in the year in which that would have failed', () => {
@@ -71,19 +79,19 @@ describe('the spread of what may fail', () => {
     const at = 11 * PLAN_MONTH_DAYS;
     const year = 12 * PLAN_MONTH_DAYS;
     // A part of its warning time lies in the year after it.
-    expect(first!.failures).toBeCloseTo(1000 * (fails(year) - 0.8 * (fails(year) - fails(at))), 0);
+    expect(first!.failures).toBeCloseTo(1270 * fails(year) - 0.8 * 1000 * (fails(year) - fails(at)), 0);
     expect(second!.failures).toBeCloseTo(
-      1000 * (fails(2 * year) - fails(year) - 0.8 * (fails(at + 100) - fails(year))),
+      1270 * (fails(2 * year) - fails(year)) - 0.8 * 1000 * (fails(at + 100) - fails(year)),
       0,
     );
     expect(first!.visits).toBeCloseTo(50 + 1.5 * 20, 9);
     for (const month of [36, 14, 12])
-      expect(yearsAhead(only(looked), { months: [month] })[0]!.failures).toBeCloseTo(1000 * fails(year), 0);
+      expect(yearsAhead(only(looked), { months: [month] })[0]!.failures).toBeCloseTo(1270 * fails(year), 0);
   });
 
   test('a look that nothing asks for takes it from what its renewal counts; a task has nothing that fails', () => {
     const renewal = ground().items[0]!;
-    const both = only(renewal, { ...looked, before: 'belt' });
+    const both = only(renewal, { ...looked, before: 'belt', money: { ...looked.money, isAlone: false } as never });
     const [first] = yearsAhead(both, { months: [36, 2] });
     const at = 2 * PLAN_MONTH_DAYS;
     const saved = 0.8 * 1000 * (fails(at + 100) - fails(at));

@@ -62,6 +62,9 @@ export interface YearCost {
 const LOW = 0.05;
 const HIGH = 0.95;
 
+/** What fails of a part counts with its renewal, or with a look where the plan holds no renewal of it. */
+const countsFailures = ({ money }: ProposalItem): boolean => money.kind !== 'look' || money.isAlone;
+
 /** Possible failures of one item between two days ahead, if it is renewed in a month or left. */
 function mishapsOf(
   { ground: { forecast }, terms }: PreparedPlan,
@@ -82,7 +85,10 @@ function mishapsOf(
         (failedByDay(forecast, failing, day(until)) - failedByDay(forecast, failing, day(Math.max(from, at))))
       : 0;
     const fails = failedByDay(forecast, failing, day(to)) - failedByDay(forecast, failing, day(from));
-    return [{ chance: Math.max(0, fails - found), cost: money.failure }];
+    return [
+      { chance: Math.max(0, fails - found), cost: money.failure + money.renewal },
+      { chance: found, cost: money.renewal },
+    ];
   }
   const cost = terms.labourPerMinute * item.aloneMinutes + money.parts + money.failure;
   const renewed = month < terms.months ? at : Infinity;
@@ -107,11 +113,11 @@ export function yearsAhead(prepared: PreparedPlan, { months: plan }: Pick<Propos
     const visits = moneyOf(prepared, here).labour + parts;
     // A look that nothing asks for takes away from what the renewal beside it counts.
     const saved = here
-      .filter(({ item }) => item.before !== null)
+      .filter(({ item }) => !countsFailures(item))
       .reduce((sum, { item, month }) => sum + prepared.costs.get(item.key)!.told[month]!.failures, 0);
     const days = [first * PLAN_MONTH_DAYS, (first + YEAR_MONTHS) * PLAN_MONTH_DAYS] as const;
     const mishaps = placed
-      .filter(({ item }) => item.before === null)
+      .filter(({ item }) => countsFailures(item))
       .flatMap(({ item, month }) => mishapsOf(prepared, item, month, days));
     const expected = mishaps.reduce((sum, { chance, cost }) => sum + chance * cost, 0);
     const [low, high] = quantilesOf(mishaps, [LOW, HIGH]);
@@ -125,7 +131,7 @@ export function costSpread(prepared: PreparedPlan, proposal: Pick<Proposal, 'mon
   const years = yearsAhead(prepared, proposal);
   const { terms, items } = prepared;
   const mishaps = items.flatMap((item, i) =>
-    mishapsOf(prepared, item, proposal.months[i]!, [0, terms.months * PLAN_MONTH_DAYS]),
+    countsFailures(item) ? mishapsOf(prepared, item, proposal.months[i]!, [0, terms.months * PLAN_MONTH_DAYS]) : [],
   );
   const [low, high] = quantilesOf(mishaps, [LOW, HIGH]);
   const sum = (of: (year: YearCost) => number): number => years.reduce((all, year) => all + of(year), 0);

@@ -1,14 +1,7 @@
-import {
-  keyMeans,
-  lookKey,
-  pointKey,
-  proposalGround,
-  taskKey,
-  usualTerms,
-  type ToldPoint,
-  type ToldTask,
-  type ToldVehicle,
-} from './ground.ts';
+import { proposalGround, usualTerms, type ToldPoint, type ToldVehicle } from './ground.ts';
+import { keyMeans, lookKey, pointKey, taskKey } from './keys.ts';
+import { ifFoundWorn } from './proposal.ts';
+import type { ToldTask } from './upkeep-items.ts';
 import { forecastOf, NOW, wears } from './testing.ts';
 
 const belt = wears('belt', { scale: 4000, shape: 4, age: 2300 });
@@ -35,6 +28,8 @@ const point = (weakPointId: string, more: Partial<ToldPoint> = {}): ToldPoint =>
 });
 const task = (more: Partial<ToldTask> = {}): ToldTask => ({
   taskId: 'oil',
+  kind: 'fluid',
+  season: null,
   minutes: 35,
   ownerCan: false,
   standing: 'due',
@@ -55,7 +50,7 @@ const told = (more: Partial<ToldVehicle> = {}): ToldVehicle => ({
   tasks: [],
   rateKmPerDay: 50,
   standing: new Map(),
-  isUnknownDone: false,
+  isBought: false,
   isEveryRenewal: false,
   ...more,
 });
@@ -245,6 +240,24 @@ describe('weak points', () => {
   });
 });
 
+test('a part is counted at its own price, else at the usual one of its class, else at nothing; what follows a look too', () => {
+  const due = { day: NOW + 50 };
+  const parts = (more: Partial<ToldPoint>): unknown =>
+    items({ points: [point('belt', { verdict: 'renew', due, ...more })] })[0]!.money;
+  expect(parts({})).toMatchObject({ parts: 80 });
+  expect(parts({ usualPrice: 44 })).toMatchObject({ parts: 80 });
+  expect(parts({ partPrice: null, usualPrice: 44 })).toMatchObject({ parts: 44 });
+  expect(parts({ partPrice: null, usualPrice: null })).toMatchObject({ parts: 0 });
+  const untold = { look, partPrice: null, usualPrice: 44 };
+  const looked = proposalGround(told({ points: [point('belt', { ...untold, verdict: 'look', due })] }), {
+    months: 36,
+    policy,
+  });
+  // 99 minutes at 60 an hour, and the part.
+  expect(ifFoundWorn(looked, looked.items[0]!, 0)!.cost).toBeCloseTo(99 + 44, 9);
+  expect(ifFoundWorn(looked, { ...looked.items[0]!, money: parts({}) as never }, 0)).toBeNull();
+});
+
 describe('upkeep', () => {
   const tasks = (more: Partial<ToldTask> = {}, vehicle: Partial<ToldVehicle> = {}) =>
     items({ points: [], tasks: [task(more)], ...vehicle });
@@ -256,7 +269,7 @@ describe('upkeep', () => {
       [taskKey('oil', 2), NOW + 465],
       [taskKey('oil', 3), NOW + 830],
     ]);
-    expect(all[1]!.notBeforeDay).toBeCloseTo(NOW + 465 - 365 / 4, 9);
+    expect(all[1]!.notBeforeDay).toBeCloseTo(NOW + 465 - 365 / 2, 9);
   });
 
   test('what is overdue is due now, and again an interval after now', () => {
@@ -280,12 +293,40 @@ describe('upkeep', () => {
     expect(tasks({ ownerCan: true, standing: 'later' })).toEqual([]);
   });
 
-  test('of what nobody knows nothing is planned, but for a vehicle that was just bought', () => {
+  test('what nobody knows of is done by the next service, or soon after a purchase; its neglect counts from now', () => {
     const unknown = { standing: 'unknown' as const, due: null, lastDay: null };
-    expect(tasks(unknown)).toEqual([]);
-    expect(tasks(unknown, { isUnknownDone: true })[0]!.dueDay).toBe(NOW + 30);
-    expect(tasks({ ...unknown, ownerCan: true }, { isUnknownDone: true })).toEqual([]);
-    expect(tasks({ ...unknown, standing: 'later' }, { isUnknownDone: true })).toEqual([]);
+    const [first, second] = tasks(unknown);
+    expect(first).toMatchObject({ dueDay: NOW + 365, notBeforeDay: null, money: { dueMonth: 0 } });
+    expect(second).toMatchObject({ dueDay: NOW + 730, money: { dueMonth: 730 / 30.4375 } });
+    expect(tasks(unknown, { isBought: true })[0]!.dueDay).toBe(NOW + 30);
+    expect(tasks({ ...unknown, ownerCan: true }, { isBought: true })).toEqual([]);
+    expect(tasks({ ...unknown, standing: 'later' }, { isBought: true })).toEqual([]);
+    expect(tasks({ ...unknown, standing: 'no_interval' })).toEqual([]);
+  });
+
+  describe('what falls due next to an oil change', () => {
+    const all = (more: Partial<ToldTask>, oil: Partial<ToldTask> = {}) =>
+      items({ points: [], tasks: [task(oil), task({ taskId: 'air', kind: 'renew', ...more })] });
+    const air = (due: number, more: Partial<ToldTask> = {}, oil: Partial<ToldTask> = {}) =>
+      all({ due: { day: NOW + due }, lastDay: NOW + due - 1000, ...more }, oil).find(
+        ({ key }) => key === taskKey('air'),
+      )!;
+    test('within 15 % of its own interval, before or after, is done with it', () => {
+      for (const due of [100 - 150, 100 + 150])
+        expect(air(due)).toMatchObject({ dueDay: NOW + 100, goesWith: taskKey('oil') });
+      for (const due of [100 - 151, 100 + 151]) expect(air(due)).toMatchObject({ dueDay: NOW + due, goesWith: null });
+      // The nearest of the oil changes, and never kept from it by a day of its own.
+      expect(air(400)).toMatchObject({ dueDay: NOW + 465, goesWith: taskKey('oil', 2) });
+      expect(air(250).notBeforeDay).toBeLessThanOrEqual(NOW + 100);
+    });
+    test('not what has its season, nor beside what the owner does himself; the most frequent fluid is the oil', () => {
+      expect(air(120, { season: 'spring' })).toMatchObject({ dueDay: NOW + 120, goesWith: null });
+      expect(air(120, {}, { ownerCan: true })).toMatchObject({ goesWith: null });
+      expect(air(120, {}, { kind: 'look' })).toMatchObject({ goesWith: null });
+      const rare = { taskId: 'gears', lastDay: NOW - 900 };
+      const three = items({ points: [], tasks: [task(rare), task({ due: { day: NOW + 130 } })] });
+      expect(three[0]).toMatchObject({ key: taskKey('gears'), dueDay: NOW + 130, goesWith: taskKey('oil') });
+    });
   });
 
   test('counted from when it was last done; by the interval of whoever it is due by; not more often than monthly', () => {

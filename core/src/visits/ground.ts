@@ -1,17 +1,18 @@
 import { workOfJob, workTogether } from '../access/together.ts';
 import type { Forecast } from '../forecast/forecast.ts';
-import { failureCost, type CostPolicy } from '../money/failure.ts';
+import { countedPrice, failureCost, renewalCost, type CostPolicy } from '../money/failure.ts';
 import { labourCost } from '../money/labour.ts';
 import type { Group } from '../outlook/types.ts';
 import type { StatementAsks } from '../schools/statements.ts';
 import type { Span } from '../shorthand/window.ts';
-import type { UpkeepStanding } from '../upkeep/tasks.ts';
 import { isGrave, SURE_LOOK } from '../decision/decide.ts';
 import { YOUNG_PART } from '../history/custom.ts';
 import { asksForWork, type Consequence, type Verdict } from '../decision/kinds.ts';
 import { PLAN_MONTH_DAYS } from './item-costs.ts';
-import type { ProposalGround, ProposalItem } from './proposal.ts';
+import { lookKey, pointKey } from './keys.ts';
+import type { DraftItem, ProposalGround } from './proposal.ts';
 import type { ProposalTerms } from './terms.ts';
+import { daysOf, upkeepItems, type ToldTask } from './upkeep-items.ts';
 
 /** A weak point as an answer tells it, as far as visits are planned by it. */
 export interface ToldPoint {
@@ -32,6 +33,7 @@ export interface ToldPoint {
   readonly operation: string | null;
   readonly renewMinutes: number;
   readonly partPrice: number | null;
+  readonly usualPrice?: number | null | undefined;
   readonly look: {
     readonly minutes: number;
     readonly off?: readonly string[] | undefined;
@@ -48,20 +50,6 @@ export interface ToldPoint {
   }[];
 }
 
-/** A recurring task as an answer tells it. */
-export interface ToldTask {
-  readonly taskId: string;
-  readonly minutes: number;
-  readonly ownerCan: boolean;
-  readonly standing: UpkeepStanding;
-  readonly due: { readonly day: number } | null;
-  readonly lastDay: number | null;
-  /** Authority whose interval it is due by. */
-  readonly by: string | null;
-  readonly statements: readonly { readonly authority: string; readonly interval: readonly Span[] }[];
-  readonly protects: readonly { readonly weakPointId: string; readonly factor: number }[];
-}
-
 /** A vehicle as an answer tells it. */
 export interface ToldVehicle {
   readonly forecast: Forecast;
@@ -71,8 +59,8 @@ export interface ToldVehicle {
   readonly rateKmPerDay: number;
   /** Entries of planned visits, by weak point: the plan keeps them. */
   readonly standing: ReadonlyMap<string, 'renew' | 'look'>;
-  /** Upkeep of which nobody knows when it was last done is done soon, as on a vehicle that was just bought. */
-  readonly isUnknownDone: boolean;
+  /** It was just bought: upkeep of which nobody knows when it was last done is done soon, not at the next service. */
+  readonly isBought: boolean;
   /**
    * True to include every renewal, also those that nobody would propose: for what else could be
    * done while it is apart.
@@ -80,36 +68,8 @@ export interface ToldVehicle {
   readonly isEveryRenewal: boolean;
 }
 
-/** Keys of what may be put on a visit. */
-export const pointKey = (weakPointId: string): string => `point:${weakPointId}`;
-export const lookKey = (weakPointId: string): string => `look:${weakPointId}`;
-export const taskKey = (taskId: string, time = 1): string => (time === 1 ? `task:${taskId}` : `task:${taskId}:${time}`);
-
-/** Subject of a key; the occurrence of a task counts from 1. */
-export function keyMeans(key: string): { kind: 'point' | 'look' | 'task'; readonly id: string; readonly time: number } {
-  const [kind, id, time] = key.split(':');
-  return { kind: kind as 'point' | 'look' | 'task', id: id!, time: time === undefined ? 1 : Number(time) };
-}
-
-/**
- * Days of the shortest of some spans at a use of so many km a day; null if they are in hours only.
- */
-function daysOf(spans: readonly Span[], rateKmPerDay: number): number | null {
-  const days = spans.flatMap(({ clock, from }) =>
-    clock === 'age' ? [from] : clock === 'distance' && rateKmPerDay > 0 ? [from / rateKmPerDay] : [],
-  );
-  return days.length === 0 ? null : Math.min(...days);
-}
-
 /** Consequences that an inspection finds fault with, beside whatever is a matter of safety. */
 const INSPECTED: readonly Consequence[] = ['leak', 'emissions'];
-/** The first part of an interval in which doing a task again is worth nothing to anybody. */
-const TOO_EARLY = 0.75;
-/** Days within which what nobody knows of is done after a purchase. */
-const SOON_DAYS = 30;
-/** Each task is planned at most so many times over, the first counted. */
-const MOST_TIMES = 6;
-
 /** Days of the renewal intervals that count for this vehicle, the shortest; null where nobody gives one. */
 function customDays({ authorities }: ToldPoint, rateKmPerDay: number): number | null {
   const spans = authorities.flatMap(({ asks, interval, doubted, setAside }) =>
@@ -166,14 +126,12 @@ function jobBehind(point: ToldPoint, told: ToldVehicle, months: number): ToldPoi
   );
 }
 
-type Draft = Omit<ProposalItem, 'aloneMinutes'>;
-
 /** The work of one action on a weak point. */
 function workOf(
   point: ToldPoint,
   told: ToldVehicle,
   action: 'renew' | 'look',
-): Pick<Draft, 'operations' | 'ownMinutes'> {
+): Pick<DraftItem, 'operations' | 'ownMinutes'> {
   const { look, operation } = point;
   const { operations, own } = workOfJob({
     action,
@@ -193,7 +151,7 @@ function pointItems(
   point: ToldPoint,
   told: ToldVehicle,
   { policy, months }: { readonly policy: CostPolicy<Consequence>; readonly months: number },
-): Draft[] {
+): DraftItem[] {
   const { weakPointId, look } = point;
   const known = told.forecast.items.find((item) => item.weakPointId === weakPointId) ?? null;
   const stands = told.standing.get(weakPointId) ?? null;
@@ -207,7 +165,7 @@ function pointItems(
     isOnlyByHand: false,
   };
   const asked = asksForWork(point.verdict) || point.verdict === 'ride_along' ? (point.due?.day ?? null) : null;
-  const renewal = (dueDay: number | null, goesWith: string | null = null): Draft[] =>
+  const renewal = (dueDay: number | null, goesWith: string | null = null): DraftItem[] =>
     known === null
       ? []
       : [
@@ -220,13 +178,13 @@ function pointItems(
             money: {
               kind: 'renew',
               forecast: known,
-              parts: point.partPrice ?? 0,
+              parts: countedPrice(point),
               failure,
               canLeave: dueDay === null && !isGrave(point),
             },
           },
         ];
-  const looking = (dueDay: number | null, before: string | null): Draft[] =>
+  const looking = (dueDay: number | null, before: string | null, isAlone = before === null): DraftItem[] =>
     look === null
       ? []
       : [
@@ -242,6 +200,8 @@ function pointItems(
               detection: look.detection,
               warningDays: daysOf(look.warning, told.rateKmPerDay) ?? told.forecast.serviceDays,
               failure,
+              renewal: renewalCost(point, policy),
+              isAlone,
             },
           },
         ];
@@ -251,7 +211,7 @@ function pointItems(
   const beside = behind === null ? [] : renewal(null, pointKey(behind.weakPointId));
   if (point.verdict === 'look') {
     // A look that nothing dates and of which nothing is known has nothing to say.
-    return known === null && asked === null ? [] : [...looking(asked, null), ...beside];
+    return known === null && asked === null ? [] : [...looking(asked, null, beside.length === 0), ...beside];
   }
   if (asksForWork(point.verdict)) return renewal(asked);
   if (point.verdict === 'ride_along' && point.rides !== null) return renewal(asked, pointKey(point.rides.weakPointId));
@@ -259,52 +219,6 @@ function pointItems(
   if (isPlannedAhead(point, told, months)) return [...renewal(null), ...looking(null, pointKey(weakPointId))];
   if (known === null) return [];
   return look === null ? renewal(null).map((item) => ({ ...item, isOnlyByHand: true })) : looking(null, null);
-}
-
-function taskItems(
-  task: ToldTask,
-  told: ToldVehicle,
-  { policy, months }: { readonly policy: CostPolicy<Consequence>; readonly months: number },
-): Draft[] {
-  const { forecast, points, rateKmPerDay } = told;
-  const { standing, ownerCan } = task;
-  // What the owner does himself is not waited for.
-  const unknown =
-    told.isUnknownDone && standing === 'unknown' && !ownerCan ? { day: forecast.nowDay + SOON_DAYS } : null;
-  const due = task.due ?? unknown;
-  if (due === null || (ownerCan && standing === 'later')) return [];
-  const interval = task.statements.find(({ authority }) => authority === task.by)?.interval ?? [];
-  const days = task.lastDay === null ? daysOf(interval, rateKmPerDay) : due.day - task.lastDay;
-  const every = days === null || days < PLAN_MONTH_DAYS ? null : days;
-  const first = Math.max(due.day, forecast.nowDay);
-  const until = forecast.nowDay + months * PLAN_MONTH_DAYS;
-  const times = every === null || ownerCan ? 1 : Math.ceil((until - first) / every);
-  const protects = task.protects.flatMap(({ weakPointId, factor }) => {
-    const item = forecast.items.find((one) => one.weakPointId === weakPointId);
-    const point = points.find((one) => one.weakPointId === weakPointId);
-    return item && point ? [{ forecast: item, factor, failure: failureCost(point, policy) }] : [];
-  });
-  return Array.from({ length: Math.min(MOST_TIMES, times) }, (_, time): Draft => {
-    const dueDay = time === 0 ? due.day : first + time * every!;
-    return {
-      key: taskKey(task.taskId, time + 1),
-      operations: [],
-      ownMinutes: task.minutes,
-      isCooling: false,
-      isInspected: false,
-      dueDay,
-      notBeforeDay: every === null ? null : dueDay - every * (1 - TOO_EARLY),
-      money: {
-        kind: 'task',
-        dueMonth: (dueDay - forecast.nowDay) / PLAN_MONTH_DAYS,
-        everyMonths: every === null ? null : every / PLAN_MONTH_DAYS,
-        protects,
-      },
-      before: null,
-      goesWith: null,
-      isOnlyByHand: false,
-    };
-  }).filter(({ dueDay }) => dueDay! < until);
 }
 
 /**
@@ -319,7 +233,16 @@ export function proposalGround(
     ...told.points
       .filter(({ verdict, watch }) => verdict !== 'behind_it' && watch === null)
       .flatMap((point) => pointItems(point, told, { policy, months })),
-    ...told.tasks.flatMap((task) => taskItems(task, told, { policy, months })),
+    ...upkeepItems(told.tasks, {
+      forecast: told.forecast,
+      rateKmPerDay: told.rateKmPerDay,
+      isBought: told.isBought,
+      months,
+      failureOf: (weakPointId) => {
+        const point = told.points.find((one) => one.weakPointId === weakPointId);
+        return point === undefined ? null : failureCost(point, policy);
+      },
+    }),
   ];
   return {
     forecast: told.forecast,

@@ -1,4 +1,4 @@
-import { PLAN_MONTH_DAYS, lookCosts, renewalCosts, taskCosts } from './item-costs.ts';
+import { foundWorn, PLAN_MONTH_DAYS, lookCosts, renewalCosts, taskCosts } from './item-costs.ts';
 import { bestAge } from '../schools/ageReplacement.ts';
 import { deferralCosts } from './deferral.ts';
 import { wears, forecastOf, life, span } from './testing.ts';
@@ -82,7 +82,7 @@ describe('what a renewal costs by month', () => {
 
 test('a look saves what it sees coming: detection times the chance within its warning time times the failure', () => {
   const item = wears('seal', life);
-  const money = { detection: 0.8, warningDays: 180, failure: 900, isAlone: false };
+  const money = { detection: 0.8, warningDays: 180, failure: 900, renewal: 240, isAlone: false };
   const { byMonth, later } = lookCosts(forecastOf(item), item, money, span);
   const hazard = (of: number): number => (of / life.scale) ** life.shape;
   const fails = (days: number): number => -Math.expm1(hazard(life.age) - hazard(life.age + days));
@@ -90,6 +90,8 @@ test('a look saves what it sees coming: detection times the chance within its wa
   expect(byMonth[0]).toBeCloseTo(-0.8 * 900 * fails(180), 1);
   const ten = 10 * PLAN_MONTH_DAYS;
   expect(byMonth[10]).toBeCloseTo(-0.8 * 900 * (fails(ten + 180) - fails(ten)), 1);
+  // What it finds is what it saves that on.
+  expect(foundWorn(forecastOf(item), item, money, ten) * -900).toBeCloseTo(byMonth[10]!, 9);
   // Nothing is found for an owner who has given it away.
   const kept = lookCosts(forecastOf(item), item, money, { months: 36, keptMonths: 3 });
   expect(kept.byMonth[2]).toBeCloseTo(-0.8 * 900 * (fails(3 * PLAN_MONTH_DAYS) - fails(2 * PLAN_MONTH_DAYS)), 1);
@@ -126,13 +128,13 @@ test('what fails again before it is given away counts as well', () => {
 
 test('a look that stands for itself counts all that is expected to fail until the end', () => {
   const item = wears('seal', life);
-  const money = { detection: 0.8, warningDays: 180, failure: 900, isAlone: true };
+  const money = { detection: 0.8, warningDays: 180, failure: 900, renewal: 240, isAlone: true };
   const hazard = (of: number): number => (of / life.scale) ** life.shape;
   const fails = (days: number): number => -Math.expm1(hazard(life.age) - hazard(life.age + days));
   const end = 36 * PLAN_MONTH_DAYS;
-  expect(lookCosts(forecastOf(item), item, money, span).told[36]!.failures).toBeCloseTo(900 * fails(end), 0);
+  expect(lookCosts(forecastOf(item), item, money, span).told[36]!.failures).toBeCloseTo((900 + 240) * fails(end), 0);
   const kept = lookCosts(forecastOf(item), item, money, { months: 36, keptMonths: 6 });
-  expect(kept.told[36]!.failures).toBeCloseTo(900 * fails(6 * PLAN_MONTH_DAYS), 0);
+  expect(kept.told[36]!.failures).toBeCloseTo((900 + 240) * fails(6 * PLAN_MONTH_DAYS), 0);
 });
 
 test('a task that is left until the end costs what its neglect wears until then, and nothing where it is due later', () => {

@@ -139,31 +139,47 @@ export function renewalCosts(
 }
 
 /**
- * Foresight of a look: its chance to see a failure coming, the days of warning, and the cost of a
- * failure beyond the renewal.
+ * Foresight of a look: its chance to see a failure coming, the days of warning, the cost of a failure beyond the
+ * renewal, and of the renewal.
  */
 export interface LookMoney {
   readonly detection: number;
   readonly warningDays: number;
   readonly failure: number;
+  readonly renewal: number;
   /** Nothing else in the plan counts what fails of it: then all that is expected to fail stands with it. */
   readonly isAlone: boolean;
 }
 
 /**
+ * Chance that a look so many days ahead finds it worn: r (F(t + L) - F(t)), what would fail within its warning time L
+ * and is seen with chance r; today also what has failed already and is still in there.
+ */
+export const foundWorn = (
+  forecast: Forecast,
+  item: ItemForecast,
+  { detection, warningDays }: Pick<LookMoney, 'detection' | 'warningDays'>,
+  days: number,
+): number => {
+  const by = (ahead: number): number => failedByDay(forecast, item, forecast.nowDay + ahead);
+  return detection * Math.max(0, by(days + warningDays) - by(days));
+};
+
+/**
  * Cost of a look first in each month, its labour apart: it saves r (F(t + L) - F(t)) times what a failure costs beyond
  * the planned renewal, where it finds with chance r what would fail within its warning time L. Not looking costs
- * nothing, so that a look is worth its while where it lowers the sum.
+ * nothing, so that a look is worth its while where it lowers the sum. Where nothing else in the plan counts what fails
+ * of it, that stands with it: the renewal whether it was found or failed, and what a failure costs beyond.
  */
 export function lookCosts(
   forecast: Forecast,
   item: ItemForecast,
-  { detection, warningDays, failure, isAlone }: LookMoney,
+  { detection, warningDays, failure, renewal, isAlone }: LookMoney,
   { months, keptMonths }: PlanSpan,
 ): ItemCosts {
   const end = (keptMonths ?? Infinity) * PLAN_MONTH_DAYS;
   const whole = Math.min(keptMonths ?? months, months) * PLAN_MONTH_DAYS;
-  const all = isAlone ? failure * failedByDay(forecast, item, forecast.nowDay + whole) : 0;
+  const all = isAlone ? (failure + renewal) * failedByDay(forecast, item, forecast.nowDay + whole) : 0;
   const byMonth = Array.from({ length: months }, (_, month) => {
     const from = month * PLAN_MONTH_DAYS;
     if (from >= end) return Infinity;

@@ -187,7 +187,15 @@ describe('what is proposed', () => {
         ownMinutes: 5,
         aloneMinutes: 5,
         before,
-        money: { kind: 'look', forecast: belt, detection: 0.9, warningDays: 200, failure },
+        money: {
+          kind: 'look',
+          forecast: belt,
+          detection: 0.9,
+          warningDays: 200,
+          failure,
+          renewal: 240,
+          isAlone: false,
+        },
       });
     const late = new Map([['belt', 20]]);
     const with_ = (failure: number) =>
@@ -206,7 +214,7 @@ describe('what is proposed', () => {
         ownMinutes: 20,
         aloneMinutes: 20,
         dueDay: NOW + 60,
-        money: { kind: 'look', forecast, detection: 0.9, warningDays: 200, failure: 900 },
+        money: { kind: 'look', forecast, detection: 0.9, warningDays: 200, failure: 900, renewal: 240, isAlone: true },
       });
     const only = (one: ProposalItem) => proposed({ ...ground(), items: [one] })!;
     const bare = only(asked(null));

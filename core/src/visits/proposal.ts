@@ -1,5 +1,6 @@
 import type { Forecast, ItemForecast } from '../forecast/forecast.ts';
 import {
+  foundWorn,
   lookCosts,
   PLAN_MONTH_DAYS,
   renewalCosts,
@@ -36,7 +37,7 @@ export type ItemMoney =
       /** It may be left until it fails: nothing grave comes of that. */
       readonly canLeave: boolean;
     }
-  | ({ readonly kind: 'look'; readonly forecast: ItemForecast | null } & Omit<LookMoney, 'isAlone'>)
+  | ({ readonly kind: 'look'; readonly forecast: ItemForecast | null } & LookMoney)
   | ({ readonly kind: 'task' } & Omit<TaskMoney, 'labour'>);
 
 /** Something that may be put on a visit. Any one money. */
@@ -58,12 +59,27 @@ export interface ProposalItem extends Limited {
   readonly isOnlyByHand: boolean;
 }
 
+/** The same before its access is counted. */
+export type DraftItem = Omit<ProposalItem, 'aloneMinutes'>;
+
 /** A vehicle as it is planned for. */
 export interface ProposalGround {
   readonly forecast: Forecast;
   readonly operations: PlanQuestion['operations'];
   readonly items: readonly ProposalItem[];
 }
+
+/** What a look on some day may find, and what is renewed then. Any one money. */
+export interface IfWorn {
+  readonly chance: number;
+  readonly cost: number;
+}
+
+/** The renewal that a look so many days ahead may lead to; null for what is no look, or has no forecast. */
+export const ifFoundWorn = ({ forecast }: ProposalGround, { money }: DraftItem, days: number): IfWorn | null =>
+  money.kind !== 'look' || money.forecast === null
+    ? null
+    : { chance: foundWorn(forecast, money.forecast, money, days), cost: money.renewal };
 
 /** A vehicle's question made ready: what does not change while things are dragged. */
 export interface PreparedPlan {
@@ -87,7 +103,7 @@ function costsOf({ forecast }: ProposalGround, item: ProposalItem, terms: Propos
     case 'look':
       return money.forecast === null
         ? taskCosts(forecast, { dueMonth: 0, everyMonths: null, labour, protects: [] }, terms)
-        : lookCosts(forecast, money.forecast, { ...money, isAlone: item.before === null }, terms);
+        : lookCosts(forecast, money.forecast, money, terms);
     case 'task':
       return taskCosts(forecast, { ...money, labour }, terms);
     default:
@@ -294,7 +310,7 @@ function placeLooks(
     const { money } = look;
     return renewed === terms.months || money.kind !== 'look' || money.forecast === null
       ? costs.get(look.key)!
-      : lookCosts(ground.forecast, money.forecast, { ...money, isAlone: false }, { ...terms, keptMonths: renewed });
+      : lookCosts(ground.forecast, money.forecast, money, { ...terms, keptMonths: renewed });
   });
   const added = looks.map((look, i) =>
     atPin(asPlanned(look, until[i]!, terms, ground.forecast.nowDay), pins.get(look.key) ?? null, terms.months),

@@ -103,9 +103,13 @@ const WEAK_POINTS_OF_FAMILY = `
     ${SYMPTOMS_IN_WORDS} as symptoms, ${DAMAGES_IN_WORDS} as damages,
     c.name as component, c.key as "componentKey", c.class as "componentClass", c.grp as "group",
     c.fitted_to as "fittedTo",
-    (
-      select min(p.price_minor) from part p where p.component_id = w.component_id and p.grade = 'original'
-    ) as "partPrice",
+    priced.price as "partPrice",
+    case when priced.price is null then (
+      select percentile_disc(0.5) within group (order by p.price_minor)
+      from part p
+      join component o on o.id = p.component_id
+      where o.class = c.class and p.grade = 'original'
+    ) end as "usualPrice",
     (
       select p.how_to_tell
       from part p
@@ -120,6 +124,9 @@ const WEAK_POINTS_OF_FAMILY = `
     ${statementsOf('name')} as statements, ${NOTICES} as notices
   from weak_point w
   join component c on c.id = w.component_id
+  cross join lateral (
+    select min(p.price_minor) as price from part p where p.component_id = w.component_id and p.grade = 'original'
+  ) priced
   where w.family_id = $1 and ${IN_USE}
   order by w.position, w.key`;
 

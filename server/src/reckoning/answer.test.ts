@@ -220,6 +220,7 @@ describe('notices beside a row', () => {
           revisions: [],
           work: null,
           partPrice: null,
+          usualPrice: null,
           retiredByRevision: null,
           watch: null,
           experience: null,

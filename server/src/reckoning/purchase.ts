@@ -2,6 +2,7 @@ import { answerRows, type Answer, type PurchaseView, type WalkStep, type WireQue
 import {
   costSpread,
   keyMeans,
+  ifFoundWorn,
   labourCost,
   preparePlan,
   proposalGround,
@@ -54,7 +55,7 @@ export function purchaseOf(
       tasks: answer.upkeep,
       rateKmPerDay: answer.usage.rateKmPerDay,
       standing: new Map(),
-      isUnknownDone: true,
+      isBought: true,
       isEveryRenewal: false,
     },
     { months: MONTHS, policy },
@@ -78,6 +79,7 @@ export function purchaseOf(
       const { id, kind } = keyMeans(key);
       const row = kind === 'task' ? undefined : byId.get(id);
       const parts = item.money.kind === 'renew' ? item.money.parts : 0;
+      const ifWorn = ifFoundWorn(ground, item, day - ground.forecast.nowDay);
       return {
         weakPointId: row?.weakPointId ?? null,
         taskId: tasks.get(id)?.taskId ?? null,
@@ -87,6 +89,8 @@ export function purchaseOf(
         day: Math.round(day),
         minutes: item.aloneMinutes,
         money: Math.round(labourCost(item.aloneMinutes, settings.labourRateMinor) + parts),
+        isPriceTold: item.money.kind !== 'renew' || row === undefined || row.partPrice !== null,
+        ifWorn: ifWorn && { chance: ifWorn.chance, money: Math.round(ifWorn.cost) },
         verdict: row?.verdict ?? null,
         chance: row?.chance ?? null,
         ifFirst: row?.ifFirst ?? null,

@@ -7,7 +7,13 @@ import { testApp, type Client, type TestApp } from '../testing/harness.ts';
 /** A pack as it is written by hand: what reaches a screen is held against these words, not against what was loaded. */
 interface Told {
   readonly authorities: readonly { key: string; name: string }[];
-  readonly components: readonly { key: string; name: string; class: string; group: string }[];
+  readonly components: readonly {
+    key: string;
+    name: string;
+    class: string;
+    group: string;
+    parts?: { grade?: string; priceMinor?: number }[];
+  }[];
   readonly symptoms: readonly { key: string; words: string; codes?: string[]; tells?: string; stop?: string }[];
   readonly cautions: readonly { key: string; words: string }[];
   readonly tools: readonly { key: string; name: string; without: string }[];
@@ -171,6 +177,29 @@ test.each(points)('$code, $title: what it is, how it shows and what it harms', (
       weakPoint === undefined ? harms : points.find(({ point: { key } }) => key === weakPoint)!.title,
     );
   expect(answered.hastens).toMatchObject(point.hastens ?? []);
+});
+
+test('a part whose price nobody tells is counted at the median of its class; one that is told at its own', () => {
+  const originals = ({ parts }: Told['components'][number]): number[] =>
+    (parts ?? []).flatMap(({ grade, priceMinor }) =>
+      (grade ?? 'original') === 'original' && priceMinor !== undefined ? [priceMinor] : [],
+    );
+  const untold = points.filter(({ code, point }) => found(code, point.key)!.partPrice === null);
+  expect(untold.length).toBeGreaterThan(0);
+  for (const { code, point } of untold) {
+    const { componentClass, usualPrice } = found(code, point.key)!;
+    const prices = told.components
+      .filter((component) => component.class === componentClass)
+      .flatMap(originals)
+      .sort((a, b) => a - b);
+    expect(usualPrice).toBe(prices[Math.ceil(prices.length / 2) - 1] ?? null);
+  }
+  for (const { code, point } of points) {
+    const { partPrice, usualPrice, componentKey } = found(code, point.key)!;
+    if (partPrice === null) continue;
+    expect(usualPrice).toBeNull();
+    expect(partPrice).toBe(Math.min(...originals(told.components.find(({ key }) => key === componentKey)!)));
+  }
 });
 
 test.each(points.filter(({ point }) => point.look))('$code, $title: how it is looked at', ({ code, point }) => {

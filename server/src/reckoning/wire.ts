@@ -119,6 +119,7 @@ export function wirePoint({ weakPoint, authorities }: OutlookRow): AnswerPoint {
     },
     ...wireMore(weakPoint),
     partPrice: weakPoint.partPrice,
+    usualPrice: weakPoint.usualPrice ?? null,
     retiredByRevision: weakPoint.retiredByRevision,
     watch: weakPoint.watch && { task: weakPoint.watch.task, every: weakPoint.watch.every.map((span) => ({ ...span })) },
     experience: experience && { parts: experience.parts, failures: experience.failures },

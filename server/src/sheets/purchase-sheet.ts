@@ -47,6 +47,7 @@ const KIND_WORDS = { renew: 'Renew', look: 'Look', task: 'Upkeep' } as const;
 function jobLines(
   { jobs }: PurchaseView,
   percent: Intl.NumberFormat,
+  amount: (minor: number) => string,
 ): { readonly day: number; readonly words: string; readonly cost: number }[] {
   const days = [...new Set(jobs.map(({ day }) => day))];
   return days.flatMap((day) => {
@@ -54,9 +55,17 @@ function jobLines(
     const tasks = here.filter(({ kind }) => kind === 'task');
     const points = here
       .filter(({ kind }) => kind !== 'task')
-      .map(({ kind, title, money, chance, safety }) => ({
+      .map(({ kind, title, money, isPriceTold, ifWorn, chance, safety }) => ({
         day,
-        words: `${KIND_WORDS[kind]}: ${title}${chance === null ? '' : `, ${percent.format(chance)} before the next service`}${safety ? ' (safety)' : ''}`,
+        words: [
+          `${KIND_WORDS[kind]}: ${title}`,
+          chance === null ? '' : `, ${percent.format(chance)} before the next service`,
+          safety ? ' (safety)' : '',
+          isPriceTold ? '' : ', price of the part not told',
+          ifWorn === null
+            ? ''
+            : `; if it is found worn (${percent.format(ifWorn.chance)}): about ${amount(ifWorn.money)}`,
+        ].join(''),
         cost: money,
       }));
     if (tasks.length === 0) return points;
@@ -137,7 +146,8 @@ export async function purchaseSheetPdf(view: PurchaseView, settings: Formats): P
     sheet.font('text');
   }
   heading(sheet, `Work due in two years, on ${view.visits === 1 ? 'one visit' : `${view.visits} visits`}`);
-  for (const { day, words, cost } of jobLines(view, percent)) line(sheet, `${monthOf(day)}   ${words}`, money(cost));
+  for (const { day, words, cost } of jobLines(view, percent, money))
+    line(sheet, `${monthOf(day)}   ${words}`, money(cost));
   heading(sheet, 'Look at it before');
   for (const { title, place, how, good, worn, minutes } of view.looks) {
     roomFor(sheet, 40);

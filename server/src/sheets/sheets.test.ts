@@ -311,7 +311,7 @@ describe('before a purchase', () => {
     minutes: 5,
     cautions: ['fan may start'],
   };
-  const job = { day: dayFromIso('2027-03-02')!, safety: false, chance: null };
+  const job = { day: dayFromIso('2027-03-02')!, safety: false, chance: null, isPriceTold: true, ifWorn: null };
   const view = (more: Partial<PurchaseView> = {}): PurchaseView =>
     ({
       engine: ENGINE,
@@ -329,7 +329,15 @@ describe('before a purchase', () => {
         { ...job, kind: 'renew', title: 'Belt', money: 60_000, chance: 0.123, safety: true },
         { ...job, kind: 'task', title: 'Oil', money: 9000 },
         { ...job, kind: 'task', title: 'Plugs', money: 7000 },
-        { ...job, kind: 'look', title: 'Pan', money: 3000, day: dayFromIso('2027-09-02')! },
+        {
+          ...job,
+          kind: 'look',
+          title: 'Pan',
+          money: 3000,
+          day: dayFromIso('2027-09-02')!,
+          ifWorn: { chance: 0.06, money: 64_000 },
+        },
+        { ...job, kind: 'renew', title: 'Hose', money: 5000, isPriceTold: false, day: dayFromIso('2027-09-02')! },
       ],
       looks: [
         look,
@@ -388,7 +396,8 @@ describe('before a purchase', () => {
     expect(text).toContain('Work due in two years, on one visit');
     expect(text).toMatch(/Mar 2027 Renew: Belt, 12% before the next service \(safety\) £600/);
     expect(text).toContain('Mar 2027 Upkeep: Oil, Plugs £160');
-    expect(text).toMatch(/Sept? 2027 Look: Pan £30/);
+    expect(text).toMatch(/Sept? 2027 Look: Pan; if it is found worn \(6%\): about £640 £30/);
+    expect(text).toMatch(/Sept? 2027 Renew: Hose, price of the part not told £50/);
     expect(await sheet(view({ visits: 3 }))).toContain('on 3 visits');
   });
   test('an amount stands on the page of its words, however many there are', async () => {

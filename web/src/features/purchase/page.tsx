@@ -95,6 +95,15 @@ function Jobs({ view, settings }: { view: PurchaseView; settings: Settings }): R
             {job.ifFirst !== null && job.chance !== null && job.ifFirst > job.chance && (
               <span className="block text-sm text-soft">if it is the first one {percentText(job.ifFirst)}</span>
             )}
+            {job.ifWorn && (
+              <span className="block text-sm text-soft">
+                if it is found worn ({percentText(job.ifWorn.chance)}): renewed, about{' '}
+                {aboutMoneyText(job.ifWorn.money, settings)}
+              </span>
+            )}
+            {!job.isPriceTold && (
+              <span className="block text-sm text-soft">price of the part not told: usual for such parts</span>
+            )}
           </span>
           <span className="flex items-center gap-3">
             {job.verdict && <VerdictMark verdict={job.verdict} />}

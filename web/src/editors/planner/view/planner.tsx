@@ -52,7 +52,8 @@ function usePins(nowDay: number): [Pins, (pins: Pins) => void] {
 
 /** How good the plan that is shown is known to be. */
 function standingWords({ isLast }: Planned, { proven, isLeast, above, money }: Proposal): string {
-  if (isLast && proven) return isLeast ? 'No other plan costs less.' : 'No other plan that keeps its days and limits costs less.';
+  if (isLast && proven)
+    return isLeast ? 'No other plan costs less.' : 'No other plan that keeps its days and limits costs less.';
   if (above === null) return 'Still improving …';
   return `At most ${percentText(above / Math.max(1, money.total))} above the best there can be${isLast ? '' : '; looking on'}.`;
 }

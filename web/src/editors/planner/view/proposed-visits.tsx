@@ -1,8 +1,8 @@
 import type { Settings } from '@crosspeen/contract';
-import { minutesText, type Pins, type ProposalItem } from '@crosspeen/core';
+import { ifFoundWorn, minutesText, PLAN_MONTH_DAYS, type Pins, type ProposalItem } from '@crosspeen/core';
 import { memo, type ReactNode } from 'react';
 import { Button } from '../../../ui/button.tsx';
-import { dayText, isoText, aboutMoneyText } from '../../../ui/units.ts';
+import { dayText, isoText, aboutMoneyText, percentText } from '../../../ui/units.ts';
 import type { FreshVisit } from '../work/accepting.ts';
 import { minutesOf } from '../work/board-model.ts';
 import { THING_WORDS, type PlannerAsked, type Thing } from '../work/ground.ts';
@@ -12,6 +12,14 @@ const byWhen = ({ dueDay }: ProposalItem, nowDay: number): string => {
   if (dueDay === null) return '';
   return dueDay < nowDay ? ` due since ${dayText(dueDay)}` : ` by ${dayText(Math.round(dueDay))}`;
 };
+
+/** What follows from a look: the renewal it may lead to, with its chance and price. */
+function ifWornWords(item: ProposalItem, month: number, asked: PlannerAsked, settings: Settings): string {
+  const worn = ifFoundWorn(asked.ground, item, month * PLAN_MONTH_DAYS);
+  if (worn === null) return '';
+  const renewed = item.before === null ? 'renewed' : 'renewed on the next visit';
+  return `; if it is found worn (${percentText(worn.chance)}): ${renewed}, about ${aboutMoneyText(worn.cost, settings)}`;
+}
 
 function Heading({
   visit,
@@ -82,7 +90,8 @@ export const ProposedVisits = memo(function ProposedVisits({
                     <strong>{THING_WORDS[thing.kind]}:</strong> {thing.title}
                     <span className="text-soft">
                       {byWhen(item, asked.ground.forecast.nowDay)}
-                      {item.before !== null && '; what it finds is renewed on the next visit'}
+                      {ifWornWords(item, visit.month, asked, settings)}
+                      {thing.kind === 'renew' && thing.row?.partPrice === null && ', price of the part not told'}
                       {pins.has(key) && ', pinned'}
                     </span>
                   </li>

@@ -150,7 +150,7 @@ export function plannerAsked(
         points: answer.rows,
         tasks: answer.upkeep,
         rateKmPerDay,
-        isUnknownDone: false,
+        isBought: false,
         isEveryRenewal,
         standing: new Map(planned.flatMap(({ jobs }) => jobs.map(({ weakPointId, action }) => [weakPointId, action]))),
       },
