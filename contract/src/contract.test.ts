@@ -85,7 +85,7 @@ describe('packs', () => {
     ).map(([more, said]): [string, (entry: PackInput) => void, RegExp] => [
       `an interval without exception that is ${JSON.stringify(more)}`,
       (entry) => {
-        const told = { authority: entry.authorities![0]!.key, words: 'Always.', interval: '6y', always: true };
+        const told = { authority: entry.authorities[0]!.key, words: 'Always.', interval: '6y', always: true };
         entry.families[0]!.weakPoints![0]!.statements = [{ ...told, ...more }];
       },
       said,

@@ -203,7 +203,7 @@ const TASK_SAID = `(
       jsonb_agg(
         said.told || jsonb_build_object(
           'authority', coalesce(a.name, said.told ->> 'authority'), 'kind', coalesce(a.kind, 'specialist'),
-          'region', a.region, 'asks', 'renew'
+          'region', a.region, 'asks', 'renew', 'always', false
         )
         order by said.place
       ), '[]'
