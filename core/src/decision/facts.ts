@@ -83,7 +83,7 @@ export interface DecisionFacts {
   /** Neighbours that have failed and may take it along. */
   readonly harmedBy: readonly string[];
   /** Those who ask for it by now. */
-  readonly customBy: readonly string[];
+  readonly customBy: () => readonly string[];
   /** Half of such parts have failed by this distance and age, counted from new. */
   readonly middlePassed: boolean;
   readonly look: LookStanding | null;

@@ -149,7 +149,7 @@ const unprovenWords = ({ firstChance, chanceIfFirst, noProof }: DecisionFacts): 
 
 /** Who asks for the interval that has passed, in brackets. */
 const sinceWords = ({ customPassed, customBy }: DecisionFacts): string =>
-  !customPassed || customBy.length === 0 ? '' : ` (${customBy.join(', ')})`;
+  !customPassed || customBy().length === 0 ? '' : ` (${customBy().join(', ')})`;
 
 /** Below this a suspicion is not worth a word. */
 const SAID_FROM = 0.05;

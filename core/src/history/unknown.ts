@@ -207,7 +207,8 @@ export interface UnknownWeights {
 }
 
 function mustBeChances(values: Readonly<Record<string, number>>): void {
-  for (const [name, value] of Object.entries(values)) {
+  for (const name in values) {
+    const value = values[name]!;
     if (!(value >= 0 && value <= 1)) throw new RangeError(`${name} must lie in [0, 1], got ${value}`);
   }
 }
@@ -244,44 +245,38 @@ export function fillUnknown(
   const always: Standing = { first: everyone, later: everyone };
   const count = lives.length;
   const waiting = waitingFor(binOverLag, place);
-  /** Weighs each life by how many of either kind of vehicle still have the part of each installation. */
-  const weigh = (running: (i: number) => number, never: (i: number) => number, broke: (i: number) => number): void => {
-    for (let i = bins; i >= 0; i -= 1) {
-      const [there, untouched, gone] = [running(i), never(i), broke(i)];
-      for (let k = 0; k < count; k += 1) {
-        const { power, factor, share } = lives[k]!;
-        const hazard = factor * (power === 1 ? lived[i]! : fastExp(power * logs[i]!));
-        susceptible[i * count + k] = share * there * fastExp(-hazard);
-        immune[i * count + k] = (1 - share) * untouched;
-        failed[i * count + k] = share * gone;
-      }
+  /** Weighs each life by how many of either kind of vehicle still have the part of installation `i`. */
+  const weigh = (i: number, there: number, untouched: number, gone: number): void => {
+    for (let k = 0; k < count; k += 1) {
+      const { power, factor, share } = lives[k]!;
+      const hazard = factor * (power === 1 ? lived[i]! : fastExp(power * logs[i]!));
+      susceptible[i * count + k] = share * there * fastExp(-hazard);
+      immune[i * count + k] = (1 - share) * untouched;
+      failed[i * count + k] = share * gone;
     }
   };
-  /** A part that neither fails nor is renewed is the original. */
-  const built = (i: number): number => (i === 0 ? 1 : 0);
   renewals({ survival: alive, custom: always }, ground, waiting, free);
+  // A part that neither fails nor is renewed is the original.
   if (custom === null) {
-    weigh(
-      (i) => free.installed[i]!,
-      built,
-      (i) => free.failed[i]!,
-    );
+    for (let i = 0; i <= bins; i += 1) weigh(i, free.installed[i]!, i === 0 ? 1 : 0, free.failed[i]!);
     return;
   }
   const notYet = takePair(NOT_YET, size);
   notYetRenewed(custom, ground, place, notYet);
   renewals({ survival: alive, custom: notYet }, ground, waiting, followed);
-  // Where nothing fails only the custom renews.
-  renewals({ survival: always, custom: notYet }, ground, waiting, kept);
-  /** Part of the vehicles kept to the custom whose present part, put in at installation `i`, has not come to it. */
-  const stillIn = (i: number): number => (i === 0 ? notYet.first[bins]! : notYet.later[bins - i]!);
-  const mixed = (i: number, without: number, within: Float64Array): number =>
-    (1 - followChance) * without + followChance * within[i]! * stillIn(i);
-  weigh(
-    (i) => mixed(i, free.installed[i]!, followed.installed),
-    (i) => mixed(i, built(i), kept.installed),
-    (i) => (1 - followChance) * free.failed[i]! + followChance * followed.failed[i]!,
-  );
+  // Where nothing fails only the custom renews. Nobody asks where all of them can fail.
+  if (lives.some(({ share }) => share < 1)) renewals({ survival: always, custom: notYet }, ground, waiting, kept);
+  const [apart, held] = [1 - followChance, followChance];
+  for (let i = 0; i <= bins; i += 1) {
+    // Part of the vehicles kept to the custom whose present part has not come to it.
+    const stillIn = held * (i === 0 ? notYet.first[bins]! : notYet.later[bins - i]!);
+    weigh(
+      i,
+      apart * free.installed[i]! + stillIn * followed.installed[i]!,
+      (i === 0 ? apart : 0) + stillIn * kept.installed[i]!,
+      apart * free.failed[i]! + held * followed.failed[i]!,
+    );
+  }
 }
 
 /** What may be in there when nobody knows: a part that is running, or one that has failed already. */

@@ -10,4 +10,11 @@ export class Scratch {
     if (this.room.length < length) this.room = new Float64Array(2 * length);
     return this.room;
   }
+
+  /** The same, filled with 0 up to `length`. */
+  takeEmpty(length: number): Float64Array {
+    const room = this.take(length);
+    for (let i = 0; i < length; i += 1) room[i] = 0;
+    return room;
+  }
 }

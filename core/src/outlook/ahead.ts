@@ -1,7 +1,7 @@
 import type { ItemForecast } from '../forecast/forecast.ts';
 import type { Inspection } from '../life/risk.ts';
 import { RIBBON, type Grid } from './grid.ts';
-import { failedBy, type PartMixture } from './mixture.ts';
+import { failedByLife, type PartMixture } from './mixture.ts';
 
 /**
  * Beyond this chance of having failed the digits left say nothing; what still runs then is taken to go on as it did
@@ -42,7 +42,7 @@ export function runningOn(
   grid: Pick<Grid, 'nowDay' | 'aheadDays'>,
   applies: number,
 ): Running {
-  const { lives } = failedBy(
+  const lives = failedByLife(
     thinned,
     inspections,
     grid.nowDay,

@@ -1,7 +1,7 @@
 import type { Inspection } from '../life/risk.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
 import type { Grid } from './grid.ts';
-import { failedBy, type PartMixture } from './mixture.ts';
+import { failedBy, failedByLife, type PartMixture } from './mixture.ts';
 
 /** Service intervals shorter than this are not walked one by one: a year at a time is close enough. */
 const SHORT_INTERVAL = 180;
@@ -21,6 +21,20 @@ export interface CrossingQuestion {
 }
 
 /**
+ * Tells whether the chance stays under the limit on all the days up to `lastDay`: over one interval it is at most the
+ * chance of having failed by the end of the last one, since (after - before) / (1 - before) <= after.
+ */
+function staysUnder(
+  thinned: PartMixture,
+  inspections: readonly Inspection[],
+  { nowDay, lastDay }: { readonly nowDay: number; readonly lastDay: number },
+  { applies, limit }: Pick<CrossingQuestion, 'applies' | 'limit'>,
+): boolean {
+  const { by, now } = failedBy(thinned, inspections, nowDay, [lastDay]);
+  return applies * (now + by[0]!) < limit;
+}
+
+/**
  * Days ahead at which the chance over one service interval first reaches `limit`, to about a day; 0 when it has, null
  * when it does not within `years`.
  */
@@ -31,6 +45,10 @@ export function crossing(
   { applies, limit, susceptible, years }: CrossingQuestion,
 ): number | null {
   if (applies * susceptible < limit) return null;
+  const step = serviceDays < SHORT_INTERVAL ? DAYS_PER_YEAR : serviceDays;
+  const steps = Math.floor((years * DAYS_PER_YEAR) / step);
+  const lastDay = nowDay + steps * step + serviceDays;
+  if (staysUnder(thinned, inspections, { nowDay, lastDay }, { applies, limit })) return null;
   /**
    * Chances from `count` days on, `step` apart. Where the step is the interval itself, the end of one is the beginning
    * of the next.
@@ -42,7 +60,7 @@ export function crossing(
       days.push(nowDay + start + i * step);
       if (!chained || i === count - 1) days.push(nowDay + start + i * step + serviceDays);
     }
-    const { lives } = failedBy(thinned, inspections, nowDay, days);
+    const lives = failedByLife(thinned, inspections, nowDay, days);
     return Array.from({ length: count }, (_, i) =>
       lives.reduce((sum, { weight, by, now }) => {
         const [before, after] = chained ? [by[i]!, by[i + 1]!] : [by[2 * i]!, by[2 * i + 1]!];
@@ -54,8 +72,7 @@ export function crossing(
       }, 0),
     );
   };
-  const step = serviceDays < SHORT_INTERVAL ? DAYS_PER_YEAR : serviceDays;
-  const coarse = chances(0, step, Math.floor((years * DAYS_PER_YEAR) / step) + 1);
+  const coarse = chances(0, step, steps + 1);
   const first = coarse.findIndex((chance) => chance >= limit);
   if (first <= 0) return first === 0 ? 0 : null;
   const part = step / CROSSING_PARTS;

@@ -37,9 +37,9 @@ export interface WeighedBranch extends LifeBranch {
  * Installations that are possible, with weights laid out by installation, then life; survival included, not normalised.
  */
 export interface Installs extends UnknownWeights {
-  readonly days: readonly number[];
+  readonly days: Float64Array;
   /** Days about which it may have failed; the weights of `failed` belong to them. */
-  readonly failedDays: readonly number[];
+  readonly failedDays: Float64Array;
 }
 
 /** Years until a failure is repaired, by what it does: what must not be driven with is repaired at once. */
@@ -68,7 +68,37 @@ export const customRun = (
     return clock ? Math.max(most, (clock.at(nowDay) - clock.at(startDay)) / at) : most;
   }, 0);
 
+const NO_DAYS = new Float64Array(0);
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
+
+/** Part of the time since new when a part went in: the one it was built with, then one in the middle of each bin. */
+const PASSED = Array.from({ length: UNKNOWN_DEFAULTS.bins + 1 }, (_, bin) =>
+  bin === 0 ? 0 : (bin - INSTALL_PLACE.middle) / UNKNOWN_DEFAULTS.bins,
+);
+
+/** Parts of a whole hazard, bin by bin: up to the end of the bin, and of the part put in within it. */
+interface PartsOfHazard {
+  readonly told: Float64Array;
+  readonly lived: Float64Array;
+}
+
+/** By shape: a library has few, and every vehicle asks for them. */
+const PARTS = new Map<number, PartsOfHazard>();
+/** Shapes that are remembered at once. */
+const MOST_SHAPES = 4096;
+
+function partsOf(shape: number): PartsOfHazard {
+  const known = PARTS.get(shape);
+  if (known !== undefined) return known;
+  const { bins } = UNKNOWN_DEFAULTS;
+  const parts = {
+    told: Float64Array.from({ length: bins + 1 }, (_, bin) => (bin / bins) ** shape),
+    lived: Float64Array.from(PASSED, (passed) => (1 - passed) ** shape),
+  };
+  if (PARTS.size >= MOST_SHAPES) PARTS.clear();
+  PARTS.set(shape, parts);
+  return parts;
+}
 
 /**
  * The renewal process from new, laid on this vehicle's own path (bins of equal time since new, so that a parked vehicle
@@ -82,17 +112,16 @@ export function openInstalls(
   { startDay, nowDay }: Lifetime,
 ): Installs {
   const { bins } = UNKNOWN_DEFAULTS;
-  const runs = clocks.map(({ clock, duty }) => duty * (clock.at(nowDay) - clock.at(startDay)));
-  const [told, lived] = [TOLD.take(bins + 1), LIVED.take(bins + 1)];
-  const days: number[] = [];
-  for (let bin = 0; bin <= bins; bin += 1) {
-    // The part that it was built with, then one put in in the middle of each bin.
-    const passed = bin === 0 ? 0 : (bin - INSTALL_PLACE.middle) / bins;
-    days.push(startDay + passed * (nowDay - startDay));
-    [told[bin], lived[bin]] = [0, 0];
-    for (let c = 0; c < clocks.length; c += 1) {
-      told[bin]! += cumulativeHazard(clocks[c]!, (runs[c]! * bin) / bins);
-      lived[bin]! += cumulativeHazard(clocks[c]!, runs[c]! * (1 - passed));
+  const [told, lived] = [TOLD.takeEmpty(bins + 1), LIVED.takeEmpty(bins + 1)];
+  const days = new Float64Array(bins + 1);
+  for (let bin = 0; bin <= bins; bin += 1) days[bin] = startDay + PASSED[bin]! * (nowDay - startDay);
+  for (const { shape, scale, clock, duty } of clocks) {
+    // (part * run)^shape = part^shape * run^shape: one power for each clock.
+    const whole = cumulativeHazard({ shape, scale }, duty * (clock.at(nowDay) - clock.at(startDay)));
+    const parts = partsOf(shape);
+    for (let bin = 0; bin <= bins; bin += 1) {
+      told[bin]! += whole * parts.told[bin]!;
+      lived[bin]! += whole * parts.lived[bin]!;
     }
   }
   const size = days.length * branches.length;
@@ -112,7 +141,7 @@ export function openInstalls(
     },
     weights,
   );
-  return { days, ...weights, failedDays: lagYears === 0 ? [] : days };
+  return { days, ...weights, failedDays: lagYears === 0 ? NO_DAYS : days };
 }
 
 /** Parts of a believed renewal: its date may be off to either side. */
@@ -151,7 +180,7 @@ export function withBelief(
     }),
   );
   return {
-    days: [...open.days, ...days],
+    days: Float64Array.of(...open.days, ...days),
     susceptible,
     immune,
     failedDays: open.failedDays,

@@ -11,7 +11,7 @@ import {
 } from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { usagePath } from '../usage/path.ts';
-import { failedBy, thinnedMixture, type PartMixture, NONE_FAILED } from './mixture.ts';
+import { failedBy, failedByLife, thinnedMixture, type PartMixture, NONE_FAILED } from './mixture.ts';
 
 const TODAY = 20_000;
 
@@ -181,7 +181,8 @@ describe('many parts and lives', () => {
       const evidence = sum(parts.map((part) => part.evidence));
       expect(answer.by[at === late ? 0 : 1]).toBeCloseTo(sum(parts.map(({ failing }) => failing)) / evidence, 9);
       expect(answer.susceptible).toBeCloseTo(sum(parts.map(({ prone }) => prone)) / evidence, 9);
-      expect(answer.lives).toEqual([{ weight: 1, by: answer.by, now: 0 }]);
+      const lives = failedByLife(mixture(), looks, TODAY, [late, day]);
+      expect(lives).toEqual([{ weight: 1, by: answer.by, now: 0 }]);
     }
   });
 
@@ -190,8 +191,9 @@ describe('many parts and lives', () => {
     const parts = byDefinition(mixture(), looks, day);
     const whole = sum(parts.map(({ weight }) => weight));
     const answer = failedBy(mixture({ apart: true }), looks, TODAY, [day, TODAY + 1]);
-    expect(answer.lives).toHaveLength(3);
-    answer.lives.forEach(({ weight, by }, k) => {
+    const said = failedByLife(mixture({ apart: true }), looks, TODAY, [day, TODAY + 1]);
+    expect(said).toHaveLength(3);
+    said.forEach(({ weight, by }, k) => {
       expect(weight).toBeCloseTo(parts[k]!.weight / whole, 12);
       expect(by[0]).toBeCloseTo(parts[k]!.failing / parts[k]!.evidence, 9);
     });
@@ -208,7 +210,8 @@ describe('many parts and lives', () => {
   test('a life that nobody can have lived is left out, and the others are all there is', () => {
     const none = mixture({ apart: true });
     for (let node = 0; node < 4; node += 1) [none.susceptible[3 * node + 1], none.immune[3 * node + 1]] = [0, 0];
-    const { lives: said, by } = failedBy(none, [], TODAY, [TODAY + 365]);
+    const { by } = failedBy(none, [], TODAY, [TODAY + 365]);
+    const said = failedByLife(none, [], TODAY, [TODAY + 365]);
     expect(said).toHaveLength(2);
     expect(sum(said.map(({ weight }) => weight))).toBeCloseTo(1, 12);
     expect(by[0]).toBeCloseTo(sum(said.map((life) => life.weight * life.by[0]!)), 12);
@@ -223,7 +226,8 @@ describe('many parts and lives', () => {
       susceptible: Float64Array.of(0, 0.3),
       immune: Float64Array.of(0.6, 0.1),
     });
-    const { lives: said, susceptible } = failedBy(two, [worn], TODAY, [TODAY + 365]);
+    const { susceptible } = failedBy(two, [worn], TODAY, [TODAY + 365]);
+    const said = failedByLife(two, [worn], TODAY, [TODAY + 365]);
     expect(said.map(({ weight }) => weight)).toEqual([1]);
     expect(susceptible).toBeCloseTo(1, 12);
   });
@@ -285,24 +289,20 @@ describe('many parts and lives', () => {
     });
 
     test('by life, where lives stand apart', () => {
-      const apart = failedBy(
-        {
-          ...waiting,
-          apart: true,
-          lives: lives.slice(0, 2),
-          susceptible: Float64Array.of(0.3, 0.2),
-          immune: Float64Array.of(0.1, 0.1),
-          failed: Float64Array.of(0.1, 0.2),
-        },
-        [],
-        TODAY,
-        [TODAY],
-      );
-      expect(apart.lives.map(({ weight, now }) => [weight, now])).toEqual([
+      const two = {
+        ...waiting,
+        apart: true,
+        lives: lives.slice(0, 2),
+        susceptible: Float64Array.of(0.3, 0.2),
+        immune: Float64Array.of(0.1, 0.1),
+        failed: Float64Array.of(0.1, 0.2),
+      };
+      const apart = failedByLife(two, [], TODAY, [TODAY]);
+      expect(apart.map(({ weight, now }) => [weight, now])).toEqual([
         [expect.closeTo(0.5, 12), expect.closeTo(0.2, 12)],
         [expect.closeTo(0.5, 12), expect.closeTo(0.4, 12)],
       ]);
-      expect(apart.now).toBeCloseTo(0.3, 12);
+      expect(failedBy(two, [], TODAY, [TODAY]).now).toBeCloseTo(0.3, 12);
     });
   });
 

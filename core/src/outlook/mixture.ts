@@ -41,11 +41,12 @@ interface Bounds {
   readonly asked: ArrayLike<number> | null;
 }
 
-function boundsOf(days: readonly number[], ends: readonly number[], nowDay: number): Bounds {
+function boundsOf(days: readonly number[], looks: readonly { readonly end: number }[], nowDay: number): Bounds {
   // Without looks nothing depends on the order, and every bound is a day that was asked for.
-  if (ends.length === 0) return { days, asked: null };
+  if (looks.length === 0) return { days, asked: null };
   const all = days.map((day, i) => ({ day, asked: i }));
-  for (const end of new Set(ends)) if (end > nowDay && Number.isFinite(end)) all.push({ day: end, asked: -1 });
+  for (const end of new Set(looks.map((look) => look.end)))
+    if (end > nowDay && Number.isFinite(end)) all.push({ day: end, asked: -1 });
   all.sort((a, b) => a.day - b.day);
   return { days: all.map(({ day }) => day), asked: all.map(({ asked }) => asked) };
 }
@@ -74,13 +75,19 @@ interface Failed {
   readonly now: number;
   /** P(susceptible | looks). */
   readonly susceptible: number;
-  /** The same by life, where lives stand apart; else one entry for all of them. Weights sum to 1. */
-  readonly lives: readonly LifeSays[];
 }
 
+const [WEIGHT, EVIDENCE, SUSCEPTIBLE, ALREADY, FAILING] = [
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+  new Scratch(),
+] as const;
+
 /**
- * Sums of one life over the installations: weight as it was given, probability of the looks, and of those still
- * susceptible.
+ * Sums of one life over the installations: weight as it was given, probability of the looks, of those still
+ * susceptible, of those that have failed already and that fail by each day. In room that the next sums take again.
  */
 class Sums {
   readonly weight: Float64Array;
@@ -93,92 +100,165 @@ class Sums {
     private readonly lives: number,
     private readonly days: number,
   ) {
-    [this.weight, this.evidence, this.susceptible, this.already] = [
-      new Float64Array(lives),
-      new Float64Array(lives),
-      new Float64Array(lives),
-      new Float64Array(lives),
-    ];
-    this.failing = new Float64Array(lives * days);
+    this.weight = WEIGHT.takeEmpty(lives);
+    this.evidence = EVIDENCE.takeEmpty(lives);
+    this.susceptible = SUSCEPTIBLE.takeEmpty(lives);
+    this.already = ALREADY.takeEmpty(lives);
+    this.failing = FAILING.takeEmpty(lives * days);
   }
 
   private total(of: Float64Array): number {
-    return of.reduce((sum, value) => sum + value, 0);
+    let sum = 0;
+    for (let k = 0; k < this.lives; k += 1) sum += of[k]!;
+    return sum;
   }
 
-  /**
-   * Sum of weighted failures over the sum of weighted evidence: by life where lives stand `apart`, else over all of
-   * them at once.
-   */
-  settle(apart: boolean): Failed {
-    if (!apart || this.lives === 1) {
-      const evidence = this.total(this.evidence);
-      const by = Array.from({ length: this.days }, (_, i) => {
-        let failing = 0;
-        for (let k = 0; k < this.lives; k += 1) failing += this.failing[k * this.days + i]!;
-        return failing / evidence;
-      });
-      const now = this.total(this.already) / evidence;
-      return { by, now, susceptible: this.total(this.susceptible) / evidence, lives: [{ weight: 1, by, now }] };
-    }
-    const whole = this.total(this.weight.filter((_, k) => this.evidence[k]! > 0));
+  /** Sum over all lives at once: weighted failures over weighted evidence. */
+  private together(): Failed {
+    const evidence = this.total(this.evidence);
     const by = new Array<number>(this.days).fill(0);
-    let [susceptible, already] = [0, 0];
+    for (let k = 0; k < this.lives; k += 1)
+      for (let i = 0; i < this.days; i += 1) by[i]! += this.failing[k * this.days + i]!;
+    for (let i = 0; i < this.days; i += 1) by[i]! /= evidence;
+    return { by, now: this.total(this.already) / evidence, susceptible: this.total(this.susceptible) / evidence };
+  }
+
+  /** Weight of the lives that the looks leave possible. */
+  private whole(): number {
+    let sum = 0;
+    for (let k = 0; k < this.lives; k += 1) if (this.evidence[k]! > 0) sum += this.weight[k]!;
+    return sum;
+  }
+
+  /** All lives weighed together; where they stand `apart`, each is settled by itself and keeps its weight. */
+  settle(apart: boolean): Failed {
+    if (!apart || this.lives === 1) return this.together();
+    const whole = this.whole();
+    const by = new Array<number>(this.days).fill(0);
+    let susceptible = 0;
+    let now = 0;
+    for (let k = 0; k < this.lives; k += 1) {
+      if (this.evidence[k]! <= 0) continue;
+      const scale = this.weight[k]! / whole / this.evidence[k]!;
+      for (let i = 0; i < this.days; i += 1) by[i]! += scale * this.failing[k * this.days + i]!;
+      susceptible += scale * this.susceptible[k]!;
+      now += scale * this.already[k]!;
+    }
+    return { by, now, susceptible };
+  }
+
+  /** Each life that is possible by itself where they stand `apart`; else one entry for all of them. */
+  byLife(apart: boolean): readonly LifeSays[] {
+    if (!apart || this.lives === 1) {
+      const { by, now } = this.together();
+      return [{ weight: 1, by, now }];
+    }
+    const whole = this.whole();
     const lives: LifeSays[] = [];
     for (let k = 0; k < this.lives; k += 1) {
       const evidence = this.evidence[k]!;
       if (evidence <= 0) continue;
-      const weight = this.weight[k]! / whole;
-      const failingOfLife = Array.from({ length: this.days }, (_, i) => this.failing[k * this.days + i]! / evidence);
-      failingOfLife.forEach((chance, i) => {
-        by[i]! += weight * chance;
-      });
-      susceptible += weight * (this.susceptible[k]! / evidence);
-      const now = this.already[k]! / evidence;
-      already += weight * now;
-      lives.push({ weight, by: failingOfLife, now });
+      const by = Array.from({ length: this.days }, (_, i) => this.failing[k * this.days + i]! / evidence);
+      lives.push({ weight: this.weight[k]! / whole, by, now: this.already[k]! / evidence });
     }
-    return { by, now: already, susceptible, lives };
+    return lives;
   }
 }
 
+/** A look with the day on which its window ends and what it says of a failure within the window, and outside it. */
+interface WeighedLook extends Inspection {
+  readonly end: number;
+  readonly weights: readonly [inside: number, outside: number];
+}
+
+const NO_LOOKS: readonly WeighedLook[] = [];
+
+const weighed = (inspections: readonly Inspection[], clocks: readonly ClockLife[]): readonly WeighedLook[] =>
+  inspections.length === 0
+    ? NO_LOOKS
+    : inspections.map((inspection) => ({
+        ...inspection,
+        end: windowEnd(inspection, clocks),
+        weights: lookWeights(inspection),
+      }));
+
+/** Probability of the looks at earlier parts, and of those at this one where it fails outside all their windows. */
+interface LooksSay {
+  readonly earlier: number;
+  readonly outside: number;
+}
+
+const SAY_NOTHING: LooksSay = { earlier: 1, outside: 1 };
+
 /**
- * Chance of having failed by each of `days` for a mixture of parts: sum of weighted failures over the sum of
- * weighted evidence, never a mean of chances (but over lives that stand apart, which are about all vehicles). A clean
- * look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound
- * one sound. Days are day numbers, in any order, none before now. The inner work of the outlook: told hazards once an
- * installation, one exponential a life and day.
+ * What the looks say of a part put in on `installDay`; their weight up to each bound, and after the last, into
+ * `segments`.
  */
-export function failedBy(
-  { clocks, lives, apart, installDays, susceptible, immune, failedDays, failed }: PartMixture,
-  inspections: readonly Inspection[],
+function looksAt(
+  looks: readonly WeighedLook[],
+  installDay: number,
+  { nowDay, bounds }: { readonly nowDay: number; readonly bounds: ArrayLike<number> },
+  segments: Float64Array,
+): LooksSay {
+  const count = bounds.length;
+  let earlier = 1;
+  let outside = 1;
+  for (let b = 0; b <= count; b += 1) segments[b] = 1;
+  for (const {
+    day,
+    worn,
+    falseAlarm,
+    end,
+    weights: [seen, unseen],
+  } of looks) {
+    // A look says something only about the part that was in there then.
+    if (day < installDay) {
+      if (!worn) earlier *= 1 - falseAlarm;
+      continue;
+    }
+    outside *= unseen;
+    for (let b = 0; b <= count; b += 1) segments[b]! *= end > (b === 0 ? nowDay : bounds[b - 1]!) ? seen : unseen;
+  }
+  return { earlier, outside };
+}
+
+/** Readings of the clocks now, and how far each goes on from now to each bound. In room that is taken again. */
+function readClocks(
+  clocks: readonly ClockLife[],
   nowDay: number,
-  days: readonly number[],
-): Failed {
-  const looks =
-    inspections.length === 0
-      ? []
-      : inspections.map((inspection) => ({
-          ...inspection,
-          end: windowEnd(inspection, clocks),
-          weights: lookWeights(inspection),
-        }));
-  const bounds = boundsOf(
-    days,
-    looks.map(({ end }) => end),
-    nowDay,
-  );
-  const count = bounds.days.length;
+  bounds: ArrayLike<number>,
+): { readonly now: Float64Array; readonly ahead: Float64Array } {
+  const count = bounds.length;
   const now = NOW.take(clocks.length);
   const ahead = AHEAD.take(clocks.length * count);
   for (let c = 0; c < clocks.length; c += 1) {
     const { clock, duty } = clocks[c]!;
-    now[c] = clock.at(nowDay);
-    for (let b = 0; b < count; b += 1) ahead[c * count + b] = duty * (clock.at(bounds.days[b]!) - now[c]!);
+    const reading = clock.at(nowDay);
+    now[c] = reading;
+    for (let b = 0; b < count; b += 1) ahead[c * count + b] = duty * (clock.at(bounds[b]!) - reading);
   }
+  return { now, ahead };
+}
+
+/**
+ * Sums of each life over the installations and over what has failed already. The inner work of the outlook: told
+ * hazards once an installation, one exponential a life and day.
+ */
+function sumUp(
+  { clocks, lives, installDays, susceptible, immune, failedDays, failed }: PartMixture,
+  inspections: readonly Inspection[],
+  nowDay: number,
+  days: readonly number[],
+): Sums {
+  const looks = weighed(inspections, clocks);
+  const bounds = boundsOf(days, looks, nowDay);
+  const count = bounds.days.length;
+  const { now, ahead } = readClocks(clocks, nowDay, bounds.days);
   const sums = new Sums(lives.length, days.length);
   const { failing } = sums;
-  const [told, grown, segments] = [TOLD.take(count), GROWN.take(count), SEGMENTS.take(count + 1)];
+  const told = TOLD.take(count);
+  const grown = GROWN.take(count);
+  const segments = SEGMENTS.take(count + 1);
   for (let node = 0; node < installDays.length; node += 1) {
     const installDay = installDays[node]!;
     let hazard = 0;
@@ -198,45 +278,26 @@ export function failedBy(
     // (H0 + dH0)^k - H0^k = H0^k expm1(k log1p(dH0 / H0)): the logarithm is the same for every life.
     const logHazard = fastLog(hazard);
     for (let b = 0; b < count; b += 1) grown[b] = hazard > 0 ? fastLog1p(told[b]! / hazard) : fastLog(told[b]!);
-    let earlier = 1;
-    let outside = 1;
-    if (looks.length > 0) {
-      for (let b = 0; b <= count; b += 1) segments[b] = 1;
-      for (const {
-        day,
-        worn,
-        falseAlarm,
-        end,
-        weights: [seen, unseen],
-      } of looks) {
-        // A look says something only about the part that was in there then.
-        if (day < installDay) {
-          if (!worn) earlier *= 1 - falseAlarm;
-          continue;
-        }
-        outside *= unseen;
-        for (let b = 0; b <= count; b += 1)
-          segments[b]! *= end > (b === 0 ? nowDay : bounds.days[b - 1]!) ? seen : unseen;
-      }
-    }
+    const { earlier, outside } =
+      looks.length === 0 ? SAY_NOTHING : looksAt(looks, installDay, { nowDay, bounds: bounds.days }, segments);
     for (let k = 0; k < lives.length; k += 1) {
-      const at = node * lives.length + k;
-      const [weight, rest] = [susceptible[at]!, immune[at]!];
+      const weight = susceptible[node * lives.length + k]!;
+      const rest = immune[node * lives.length + k]!;
       if (weight + rest <= 0) continue;
       sums.weight[k]! += weight + rest;
       const offset = k * days.length;
       const { power, factor } = lives[k]!;
       const straight = power === 1;
-      const base = factor * fastExp(power * logHazard);
+      const base = straight ? factor : factor * fastExp(power * logHazard);
+      /** Increment of this life's hazard from now until a bound. */
+      const incrementTo = (b: number): number =>
+        straight
+          ? factor * told[b]!
+          : hazard > 0
+            ? base * fastExpm1(power * grown[b]!)
+            : factor * fastExp(power * grown[b]!);
       if (looks.length === 0) {
-        for (let b = 0; b < count; b += 1) {
-          const increment = straight
-            ? factor * told[b]!
-            : hazard > 0
-              ? base * fastExpm1(power * grown[b]!)
-              : factor * fastExp(power * grown[b]!);
-          failing[offset + b]! -= weight * fastExpm1(-increment);
-        }
+        for (let b = 0; b < count; b += 1) failing[offset + b]! -= weight * fastExpm1(-incrementTo(b));
         sums.evidence[k]! += weight + rest;
         sums.susceptible[k]! += weight;
         continue;
@@ -244,11 +305,7 @@ export function failedBy(
       let before = 0;
       let mass = 0;
       for (let b = 0; b < count; b += 1) {
-        const increment = straight
-          ? factor * told[b]!
-          : hazard > 0
-            ? base * fastExpm1(power * grown[b]!)
-            : factor * fastExp(power * grown[b]!);
+        const increment = incrementTo(b);
         mass -= segments[b]! * fastExp(-before) * fastExpm1(before - increment);
         before = increment;
         const asked = bounds.asked![b]!;
@@ -261,27 +318,46 @@ export function failedBy(
     }
   }
   for (let node = 0; node < failedDays.length; node += 1) {
-    const weight = lookedAtFailed(failedDays[node]!, looks);
+    const weight = looks.length === 0 ? 1 : lookedAtFailed(failedDays[node]!, looks);
     for (let k = 0; k < lives.length; k += 1) {
       const there = failed[node * lives.length + k]!;
       sums.weight[k]! += there;
       sums.evidence[k]! += weight * there;
       sums.susceptible[k]! += weight * there;
       sums.already[k]! += weight * there;
-      for (let b = 0; b < days.length; b += 1) failing[k * days.length + b]! += weight * there;
     }
   }
-  return sums.settle(apart);
+  for (let k = 0; k < lives.length; k += 1)
+    for (let b = 0; b < days.length; b += 1) failing[k * days.length + b]! += sums.already[k]!;
+  return sums;
 }
+
+/**
+ * Chance of having failed by each of `days` for a mixture of parts: sum of weighted failures over the sum of
+ * weighted evidence, never a mean of chances (but over lives that stand apart, which are about all vehicles). A clean
+ * look thins out the failures of its window, a worn one the rest; a look at an earlier part says that it found a sound
+ * one sound. Days are day numbers, in any order, none before now.
+ */
+export const failedBy = (
+  mixture: PartMixture,
+  inspections: readonly Inspection[],
+  nowDay: number,
+  days: readonly number[],
+): Failed => sumUp(mixture, inspections, nowDay, days).settle(mixture.apart);
+
+/** The same for each life by itself where lives stand apart; else one entry for all of them. Weights sum to 1. */
+export const failedByLife = (
+  mixture: PartMixture,
+  inspections: readonly Inspection[],
+  nowDay: number,
+  days: readonly number[],
+): readonly LifeSays[] => sumUp(mixture, inspections, nowDay, days).byLife(mixture.apart);
 
 /**
  * Weight of the looks where the part failed about `failedDay`: a look since then finds it with its detection, one
  * before found a sound one sound.
  */
-function lookedAtFailed(
-  failedDay: number,
-  looks: readonly (Inspection & { readonly weights: readonly [inside: number, outside: number] })[],
-): number {
+function lookedAtFailed(failedDay: number, looks: readonly WeighedLook[]): number {
   let weight = 1;
   for (const { day, worn, falseAlarm, weights } of looks) {
     if (day >= failedDay) weight *= weights[0];

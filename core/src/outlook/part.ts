@@ -50,18 +50,23 @@ export interface PartState {
  * every clock.
  */
 export function livesOf(weakPoint: LifeTold, clocks: ClocksByKind, duty: ClockDuty, grade: Grade): ClockLife[] {
-  return weakPoint.causes.flatMap((cause) => {
-    const usable = cause.filter((span) => clocks[span.clock] !== undefined);
-    return usable.map((span) => {
-      const life = toldLife(span, weakPoint);
-      return {
-        shape: life.shape,
-        scale: scaleForShare(life.scale, life.shape, 1 / usable.length),
-        clock: clocks[span.clock]!,
+  const lives: ClockLife[] = [];
+  for (const cause of weakPoint.causes) {
+    let usable = 0;
+    for (const { clock } of cause) if (clocks[clock] !== undefined) usable += 1;
+    for (const span of cause) {
+      const clock = clocks[span.clock];
+      if (clock === undefined) continue;
+      const { shape, scale } = toldLife(span, weakPoint);
+      lives.push({
+        shape,
+        scale: usable === 1 ? scale : scaleForShare(scale, shape, 1 / usable),
+        clock,
         duty: GRADE_DUTY[grade] * (span.clock === 'distance' ? duty.distance : span.clock === 'age' ? duty.age : 1),
-      };
-    });
-  });
+      });
+    }
+  }
+  return lives;
 }
 
 const toldShapes = (weakPoint: LifeTold): number[] =>
@@ -77,11 +82,22 @@ export function toldShape(weakPoint: LifeTold): number {
   return shapes.reduce((sum, shape) => sum + shape, 0) / shapes.length;
 }
 
+/** Experience is read once and asked for by every vehicle: its lives are remembered with the weak point. */
+const BENT = new WeakMap<WeakPointFact, readonly WeighedBranch[]>();
+
+function branchesOf(weakPoint: WeakPointFact): readonly WeighedBranch[] {
+  const known = BENT.get(weakPoint);
+  if (known !== undefined) return known;
+  const branches = bentLives(weakPoint, weakPoint.experience);
+  BENT.set(weakPoint, branches);
+  return branches;
+}
+
 /**
  * The lives that are possible: the one told, or those that experience leaves, each as a bend of the told one. However
  * experience bends it, what wears never gets safer on any of its clocks.
  */
-function branchesOf(weakPoint: LifeTold, experience: ExperienceFact | null): WeighedBranch[] {
+function bentLives(weakPoint: LifeTold, experience: ExperienceFact | null): WeighedBranch[] {
   if (experience === null || experience.nodes.length === 0)
     return [{ power: 1, factor: 1, share: susceptibleShare(weakPoint), weight: 1 }];
   const shape = toldShape(weakPoint);
@@ -187,9 +203,8 @@ export function partState(question: PartQuestion): PartState {
   const last = decidingRecord(question);
   const grade = last?.certainty === 'done' || last?.certainty === 'believed' ? last.grade : 'original';
   const lives = livesOf(weakPoint, worn, duty, grade);
-  const branches = branchesOf(weakPoint, weakPoint.experience).map((branch) =>
-    question.failedBefore ? { ...branch, share: 1 } : branch,
-  );
+  const possible = branchesOf(weakPoint);
+  const branches = question.failedBefore ? possible.map((branch) => ({ ...branch, share: 1 })) : possible;
   const count = branches.length;
   // What nobody renews before it fails is the one it was built with, unless a record says otherwise.
   const original = last?.certainty === 'not_done' || (weakPoint.watch !== null && last?.certainty !== 'believed');
@@ -198,11 +213,10 @@ export function partState(question: PartQuestion): PartState {
   let installs: Installs;
   if (sure !== null)
     installs = {
-      days: [sure],
+      days: Float64Array.of(sure),
       susceptible: new Float64Array(count),
       immune: new Float64Array(count),
-      failedDays: [],
-      failed: new Float64Array(0),
+      ...NONE_FAILED,
     };
   else {
     // A cheap part that is believed in says nothing of what else may be in there.
@@ -221,8 +235,11 @@ export function partState(question: PartQuestion): PartState {
   const size = susceptible.length;
   const isWaiting = installs.failedDays.length > 0;
   const totals = new Float64Array(count);
-  for (let at = 0; at < size; at += 1) totals[at % count]! += susceptible[at]! + immune[at]!;
-  if (isWaiting) for (let at = 0; at < failed.length; at += 1) totals[at % count]! += failed[at]!;
+  for (let from = 0; from < size; from += count)
+    for (let k = 0; k < count; k += 1) totals[k]! += susceptible[from + k]! + immune[from + k]!;
+  if (isWaiting)
+    for (let from = 0; from < failed.length; from += count)
+      for (let k = 0; k < count; k += 1) totals[k]! += failed[from + k]!;
   const logEvidence = new Float64Array(count);
   for (let k = 0; k < count; k += 1) {
     if (totals[k]! > 0) {
@@ -244,48 +261,49 @@ export function partState(question: PartQuestion): PartState {
     apart || question.counted ? weight : weight * Math.exp(logEvidence[k]! - most),
   );
   const total = weights.reduce((sum, weight) => sum + weight, 0);
+  const scales = weights.map((weight, k) => weight / total / totals[k]!);
   const nodeWeights = new Float64Array(days.length);
   let left = 0;
-  for (let at = 0; at < size; at += 1) {
-    const k = at % count;
-    const scale = weights[k]! / total / totals[k]!;
-    susceptible[at]! *= scale;
-    immune[at]! *= scale;
-    nodeWeights[(at - k) / count]! += susceptible[at]! + immune[at]!;
-    left += susceptible[at]!;
+  for (let node = 0; node < days.length; node += 1) {
+    for (let k = 0; k < count; k += 1) {
+      const at = node * count + k;
+      susceptible[at]! *= scales[k]!;
+      immune[at]! *= scales[k]!;
+      nodeWeights[node]! += susceptible[at]! + immune[at]!;
+      left += susceptible[at]!;
+    }
   }
   if (isWaiting)
-    for (let at = 0; at < failed.length; at += 1) {
-      const k = at % count;
-      failed[at]! *= weights[k]! / total / totals[k]!;
-      left += failed[at]!;
+    for (let from = 0; from < failed.length; from += count) {
+      for (let k = 0; k < count; k += 1) {
+        failed[from + k]! *= scales[k]!;
+        left += failed[from + k]!;
+      }
     }
   let [originalChance, believedWeight] = [0, 0];
   const kept: number[] = [];
-  days.forEach((day, i) => {
-    if (day <= startDay) originalChance += nodeWeights[i]!;
+  for (let i = 0; i < days.length; i += 1) {
+    if (days[i]! <= startDay) originalChance += nodeWeights[i]!;
     if (believed && i >= days.length - BELIEVED_PARTS.length) believedWeight += nodeWeights[i]!;
     if (nodeWeights[i]! > LEAST_WEIGHT) kept.push(i);
-  });
+  }
   // What has surely failed is one that went in last.
   if (kept.length === 0) kept.push(days.length - 1);
   // A believed renewal stands last among the days, wherever it lies.
-  kept.sort((a, b) => days[a]! - days[b]!);
+  if (believed) kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    // Where all are kept, as in most vehicles, nothing is copied: a twentieth of an answer's time.
-    mixture:
-      kept.length === days.length && !believed
-        ? {
-            clocks: lives,
-            lives: branches,
-            apart,
-            installDays: Float64Array.from(days),
-            susceptible,
-            immune,
-            ...waitingOf(installs),
-          }
-        : picked({ clocks: lives, lives: branches, apart }, installs, kept),
+    // Where all are kept nothing is copied: a twentieth of an answer's time.
+    mixture: {
+      clocks: lives,
+      lives: branches,
+      apart,
+      failedDays: installs.failedDays,
+      failed,
+      ...(kept.length === days.length && !believed
+        ? { installDays: days, susceptible, immune }
+        : picked(installs, kept, count)),
+    },
     told: asTold(lives),
     originalChance,
     shareLeft: share > 0 ? left / share : 0,
@@ -293,33 +311,23 @@ export function partState(question: PartQuestion): PartState {
   };
 }
 
-/** What may have failed already and still be in there. */
-const waitingOf = ({ failedDays, failed }: Installs): Pick<PartMixture, 'failedDays' | 'failed'> =>
-  failedDays.length === 0 ? NONE_FAILED : { failedDays: Float64Array.from(failedDays), failed };
-
-/** The installations worth keeping, in this order. */
+/** The installations worth keeping, in this order; `count` lives to each. */
 function picked(
-  whose: Pick<PartMixture, 'clocks' | 'lives' | 'apart'>,
-  installs: Installs,
+  { days, susceptible, immune }: Installs,
   kept: readonly number[],
-): PartMixture {
-  const { days, susceptible, immune } = installs;
-  const count = whose.lives.length;
-  const mixture = {
-    ...whose,
-    ...waitingOf(installs),
-    installDays: new Float64Array(kept.length),
-    susceptible: new Float64Array(kept.length * count),
-    immune: new Float64Array(kept.length * count),
-  };
-  kept.forEach((from, to) => {
-    mixture.installDays[to] = days[from]!;
+  count: number,
+): Pick<PartMixture, 'installDays' | 'susceptible' | 'immune'> {
+  const installDays = new Float64Array(kept.length);
+  const [keptSusceptible, keptImmune] = [new Float64Array(kept.length * count), new Float64Array(kept.length * count)];
+  for (let to = 0; to < kept.length; to += 1) {
+    const from = kept[to]!;
+    installDays[to] = days[from]!;
     for (let k = 0; k < count; k += 1) {
-      mixture.susceptible[to * count + k] = susceptible[from * count + k]!;
-      mixture.immune[to * count + k] = immune[from * count + k]!;
+      keptSusceptible[to * count + k] = susceptible[from * count + k]!;
+      keptImmune[to * count + k] = immune[from * count + k]!;
     }
-  });
-  return mixture;
+  }
+  return { installDays, susceptible: keptSusceptible, immune: keptImmune };
 }
 
 function installFact(

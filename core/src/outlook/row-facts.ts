@@ -99,20 +99,21 @@ export function factsOf({
     firstChance: state.originalChance,
     customPassed:
       customRun(weakPoint, clocks, { ...part, startDay: question.renewedDay }) >= 1 ||
-      trusted().some(
-        ({ statement, due }) =>
-          statement.always === true && statement.asks === 'renew' && due !== null && due.day <= today,
-      ),
+      (weakPoint.statements.some(({ always }) => always === true) &&
+        trusted().some(
+          ({ statement, due }) =>
+            statement.always === true && statement.asks === 'renew' && due !== null && due.day <= today,
+        )),
     hasCustom: customOf(weakPoint.statements, input.facts.market).length > 0,
     suspicion,
     harmedBy,
-    customBy: [
+    customBy: once(() => [
       ...new Set(
         trusted()
           .filter(({ statement, due }) => statement.asks === 'renew' && due !== null && due.day <= today)
           .map(({ statement }) => statement.authority),
       ),
-    ],
+    ]),
     middlePassed: middlePassed(weakPoint, clocks, part.startDay, today),
     look:
       look === null
