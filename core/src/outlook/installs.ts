@@ -35,6 +35,7 @@ export interface WeighedBranch extends LifeBranch {
 
 /**
  * Installations that are possible, with weights laid out by installation, then life; survival included, not normalised.
+ * The weights may stand in room that the next question takes again: whoever keeps them copies them out.
  */
 export interface Installs extends UnknownWeights {
   readonly days: Float64Array;
@@ -70,6 +71,7 @@ export const customRun = (
 
 const NO_DAYS = new Float64Array(0);
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
+const [SUSCEPTIBLE, IMMUNE, FAILED] = [new Scratch(), new Scratch(), new Scratch()] as const;
 
 /** Part of the time since new when a part went in: the one it was built with, then one in the middle of each bin. */
 const PASSED = Array.from({ length: UNKNOWN_DEFAULTS.bins + 1 }, (_, bin) =>
@@ -125,11 +127,7 @@ export function openInstalls(
     }
   }
   const size = days.length * branches.length;
-  const weights = {
-    susceptible: new Float64Array(size),
-    immune: new Float64Array(size),
-    failed: new Float64Array(size),
-  };
+  const weights = { susceptible: SUSCEPTIBLE.take(size), immune: IMMUNE.take(size), failed: FAILED.take(size) };
   fillUnknown(
     { told, lived, place: 'middle' },
     branches,
@@ -159,15 +157,15 @@ export function withBelief(
   { startDay, nowDay }: Lifetime,
 ): Installs {
   const count = branches.length;
-  const from = open.susceptible.length;
+  const from = open.days.length * count;
   const [susceptible, immune] = [
     new Float64Array(from + BELIEVED_PARTS.length * count),
     new Float64Array(from + BELIEVED_PARTS.length * count),
   ];
-  open.susceptible.forEach((weight, at) => {
-    susceptible[at] = (1 - chance) * weight;
+  for (let at = 0; at < from; at += 1) {
+    susceptible[at] = (1 - chance) * open.susceptible[at]!;
     immune[at] = (1 - chance) * open.immune[at]!;
-  });
+  }
   const days = BELIEVED_PARTS.map(({ offset }) =>
     Math.max(startDay, Math.min(nowDay, day + offset * BELIEVED.spreadDays)),
   );
@@ -184,6 +182,6 @@ export function withBelief(
     susceptible,
     immune,
     failedDays: open.failedDays,
-    failed: open.failed.map((weight) => (1 - chance) * weight),
+    failed: open.failed.subarray(0, open.failedDays.length * count).map((weight) => (1 - chance) * weight),
   };
 }

@@ -231,15 +231,12 @@ export function partState(question: PartQuestion): PartState {
       ? withBelief(open, { clocks: lives, branches }, { day: last.day, chance: believedChance(last.source) }, question)
       : open;
   }
-  const { days, susceptible, immune, failed } = installs;
-  const size = susceptible.length;
-  const isWaiting = installs.failedDays.length > 0;
+  const { days, susceptible, immune, failedDays, failed } = installs;
   const totals = new Float64Array(count);
-  for (let from = 0; from < size; from += count)
+  for (let from = 0; from < days.length * count; from += count)
     for (let k = 0; k < count; k += 1) totals[k]! += susceptible[from + k]! + immune[from + k]!;
-  if (isWaiting)
-    for (let from = 0; from < failed.length; from += count)
-      for (let k = 0; k < count; k += 1) totals[k]! += failed[from + k]!;
+  for (let from = 0; from < failedDays.length * count; from += count)
+    for (let k = 0; k < count; k += 1) totals[k]! += failed[from + k]!;
   const logEvidence = new Float64Array(count);
   for (let k = 0; k < count; k += 1) {
     if (totals[k]! > 0) {
@@ -273,13 +270,12 @@ export function partState(question: PartQuestion): PartState {
       left += susceptible[at]!;
     }
   }
-  if (isWaiting)
-    for (let from = 0; from < failed.length; from += count) {
-      for (let k = 0; k < count; k += 1) {
-        failed[from + k]! *= scales[k]!;
-        left += failed[from + k]!;
-      }
+  for (let from = 0; from < failedDays.length * count; from += count) {
+    for (let k = 0; k < count; k += 1) {
+      failed[from + k]! *= scales[k]!;
+      left += failed[from + k]!;
     }
+  }
   let [originalChance, believedWeight] = [0, 0];
   const kept: number[] = [];
   for (let i = 0; i < days.length; i += 1) {
@@ -293,17 +289,7 @@ export function partState(question: PartQuestion): PartState {
   if (believed) kept.sort((a, b) => days[a]! - days[b]!);
   const share = branches.reduce((sum, branch, k) => sum + (weights[k]! / total) * branch.share, 0);
   return {
-    // Where all are kept nothing is copied: a twentieth of an answer's time.
-    mixture: {
-      clocks: lives,
-      lives: branches,
-      apart,
-      failedDays: installs.failedDays,
-      failed,
-      ...(kept.length === days.length && !believed
-        ? { installDays: days, susceptible, immune }
-        : picked(installs, kept, count)),
-    },
+    mixture: { clocks: lives, lives: branches, apart, ...picked(installs, kept, count) },
     told: asTold(lives),
     originalChance,
     shareLeft: share > 0 ? left / share : 0,
@@ -311,23 +297,33 @@ export function partState(question: PartQuestion): PartState {
   };
 }
 
-/** The installations worth keeping, in this order; `count` lives to each. */
+/** The installations worth keeping, in this order, and what has failed already; `count` lives to each. */
 function picked(
-  { days, susceptible, immune }: Installs,
+  { days, susceptible, immune, failedDays, failed }: Installs,
   kept: readonly number[],
   count: number,
-): Pick<PartMixture, 'installDays' | 'susceptible' | 'immune'> {
-  const installDays = new Float64Array(kept.length);
-  const [keptSusceptible, keptImmune] = [new Float64Array(kept.length * count), new Float64Array(kept.length * count)];
+): Pick<PartMixture, 'installDays' | 'susceptible' | 'immune' | 'failedDays' | 'failed'> {
+  const size = kept.length * count;
+  // One piece of room for all: in a fleet, taking it costs more than filling it.
+  const room = new Float64Array(kept.length + 2 * size + failedDays.length * count);
   for (let to = 0; to < kept.length; to += 1) {
     const from = kept[to]!;
-    installDays[to] = days[from]!;
+    room[to] = days[from]!;
+    const at = kept.length + to * count;
     for (let k = 0; k < count; k += 1) {
-      keptSusceptible[to * count + k] = susceptible[from * count + k]!;
-      keptImmune[to * count + k] = immune[from * count + k]!;
+      room[at + k] = susceptible[from * count + k]!;
+      room[at + size + k] = immune[from * count + k]!;
     }
   }
-  return { installDays, susceptible: keptSusceptible, immune: keptImmune };
+  const [immuneAt, failedAt] = [kept.length + size, kept.length + 2 * size];
+  for (let at = 0; at < failedDays.length * count; at += 1) room[failedAt + at] = failed[at]!;
+  return {
+    installDays: room.subarray(0, kept.length),
+    susceptible: room.subarray(kept.length, immuneAt),
+    immune: room.subarray(immuneAt, failedAt),
+    failedDays,
+    failed: failedDays.length === 0 ? NONE_FAILED.failed : room.subarray(failedAt),
+  };
 }
 
 function installFact(
