@@ -64,7 +64,7 @@ function logAt({ aheadDays }: Pick<Grid, 'aheadDays'>, log: Float64Array, ahead:
 }
 
 /** The bare chances ahead, what may have failed already counted in, on the days of the grid up to its horizon. */
-type Ahead = Pick<ItemForecast, 'chance' | 'failed'>;
+export type Ahead = Pick<ItemForecast, 'chance' | 'failed'>;
 
 /** Forecast of a part that is left as it is, on the days of the grid up to its horizon. */
 export function aheadOf(grid: Grid, { lives }: Running): Ahead {

@@ -96,3 +96,22 @@ test('a complaint that must stop holds the vehicle; one with which it may be dri
   expect(outlook(asked({ reports: [may, report] })).holds).toEqual([report]);
   expect(outlook(asked()).holds).toEqual([]);
 });
+
+test('harm and what is reported stand in the lane and in what is planned by, as in the row', () => {
+  const report = { words: 'Whistles', day: TODAY, stop: null, drive: null, forbids: [] };
+  const weakPoints = [STAT, UNIT];
+  const changes = { findings: [found('stat', 50, 'failed')], reports: [report], suspects: new Map([['unit', 0.2]]) };
+  const drawn = outlook(asked({ weakPoints, ...changes }), { drawn: true });
+  const row = drawn.rows.find(({ weakPoint }) => weakPoint.id === 'unit')!;
+  const { items, ahead } = drawn.drawing!.forecast;
+  const item = items.find(({ weakPointId }) => weakPointId === 'unit')!;
+  expect(item.failed[0]).toBeCloseTo(row.already, 9);
+  expect(item.chance[0]).toBeCloseTo(row.chance, 6);
+  // 150 of its 200 days are left today; half a year on none are, and only what is reported remains.
+  expect(item.failed[0]).toBeCloseTo(1 - 0.8 * (6 / 7) ** 0.25, 6);
+  const later = ahead.findIndex((days) => days > 150);
+  expect(item.failed[later]).toBeCloseTo(1 - 0.8 * (6 / 7), 3);
+  expect(item.chance[later]).toBeCloseTo(0.2, 3);
+  const lane = drawn.drawing!.ribbons.find(({ weakPointId }) => weakPointId === 'unit')!;
+  expect(lane.chance).toContain(item.chance[0]);
+});

@@ -63,8 +63,11 @@ export interface RowGround {
   readonly hasFailed: boolean;
   readonly suspicion: number;
   readonly harmedBy: readonly string[];
-  /** A chance with the harm that a failed neighbour has done, or does, by so many days ahead, and what is reported. */
-  readonly withHarm: (own: number, ahead: number) => number;
+  /**
+   * A chance with the harm that a failed neighbour has done, or does, by so many days ahead, and with what is reported;
+   * of a part that runs `from` days ahead, what harm comes after that.
+   */
+  readonly withHarm: (own: number, ahead: number, from?: number) => number;
   /** No record says what is in there; and proof of a renewal is wanted. */
   readonly isOpen: boolean;
   readonly noProof: boolean;
@@ -158,9 +161,9 @@ export function groundOf(
     lastLook?.result === 'sound' ? lastLook.day : -Infinity,
   );
   const suspicion = suspicionOf(weakPoint, input, install);
-  /** The chance with the harm that a failed neighbour has done, or does, by then, and with what is reported. */
-  const withHarm = (own: number, ahead: number): number => {
-    const harmed = own + (1 - own) * appliesWeight * harmedBy(harms, harmSince, today + ahead);
+  const withHarm = (own: number, ahead: number, from = 0): number => {
+    const since = from > 0 ? Math.max(harmSince, today + from) : harmSince;
+    const harmed = own + (1 - own) * appliesWeight * harmedBy(harms, since, today + ahead);
     return harmed + (1 - harmed) * suspicion;
   };
   // What has failed is no chance.

@@ -43,6 +43,7 @@ export interface RowWorkings extends JudgedRow {
   /** The mixture with fewer installations and lives, for drawings and searches. */
   readonly thinned: () => PartMixture;
   readonly running: () => Running;
+  readonly withHarm: RowGround['withHarm'];
   /** P(susceptible | running, looks). */
   readonly susceptible: number;
   readonly authorities: () => readonly AuthorityMark[];
@@ -149,6 +150,7 @@ export function judgeRow(
     current: ground.current,
     thinned: ground.thinned,
     running: ground.running,
+    withHarm: ground.withHarm,
     susceptible: ground.susceptible,
     notices: ground.notices,
     authorities: ground.authorities,

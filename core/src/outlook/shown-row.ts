@@ -3,7 +3,8 @@ import { strictest } from '../schools/authorities.ts';
 import { countedFrom } from '../schools/counted.ts';
 import { isGrave } from '../decision/decide.ts';
 import { reasonWords, wouldChangeWords } from '../decision/words.ts';
-import { aheadOf } from './ahead.ts';
+import { aheadOf, type Ahead } from './ahead.ts';
+import type { Grid } from './grid.ts';
 import { failedOnceRenewed } from './renewal.ts';
 import { ribbon } from './ribbon.ts';
 import { schoolViews } from './schools.ts';
@@ -69,13 +70,22 @@ export function shownRow(workings: RowWorkings, settle: string | null): OutlookR
   };
 }
 
+/** The chances ahead with what failed neighbours do to the part and with what is reported, as the row has them. */
+function aheadWithHarm({ running, withHarm }: RowWorkings, grid: Grid): Ahead {
+  const { chance, failed } = aheadOf(grid, running());
+  return {
+    chance: chance.map((own, i) => withHarm(own, grid.aheadDays[i]! + grid.serviceDays, grid.aheadDays[i])),
+    failed: failed.map((own, i) => withHarm(own, grid.aheadDays[i]!)),
+  };
+}
+
 /** The lane of a row, and what lies ahead of it with and without a renewal. */
 export function drawnRow(
   workings: RowWorkings,
   { grid, clocks }: Frame,
 ): { readonly ribbon: Ribbon; readonly forecast: ItemForecast } {
   const { weakPoint, state, susceptible, appliesWeight, dutyOn, facts, looks } = workings;
-  const ahead = aheadOf(grid, workings.running());
+  const ahead = aheadWithHarm(workings, grid);
   const days = Array.from({ length: ahead.failed.length }, (_, i) => grid.nowDay + grid.aheadDays[i]!);
   const renewed = failedOnceRenewed(
     weakPoint,

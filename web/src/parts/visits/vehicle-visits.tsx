@@ -7,7 +7,7 @@ import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useChange } from '../../api/changing.tsx';
 import { Button } from '../../ui/button.tsx';
 import { Notice, Waiting } from '../../ui/notice.tsx';
-import { distanceText, isoText, moneyText } from '../../ui/units.ts';
+import { aboutMoneyText, distanceText, isoText } from '../../ui/units.ts';
 import { allWork } from '../job/all-work.ts';
 import DoneDialog from './done-dialog.tsx';
 import { Teardown } from './teardown.tsx';
@@ -64,7 +64,7 @@ function PlannedVisit({
         <JobList jobs={visit.jobs} tasks={visit.tasks} />
         <p className="figure mt-1 text-lg">
           {minutesText(visit.minutes)} labour,{' '}
-          {moneyText(labourCost(visit.minutes, settings.labourRateMinor), settings)} before tax and parts
+          {aboutMoneyText(labourCost(visit.minutes, settings.labourRateMinor), settings)} before tax and parts
           {apart > visit.minutes && <span className="text-soft">; {minutesText(apart)} if each came by itself</span>}.
         </p>
         {visit.steps.length > 0 && (

@@ -19,7 +19,7 @@ import { Dialog } from '../../ui/dialog.tsx';
 import { TextField } from '../../ui/field.tsx';
 import { Conflict, fieldProblem, FormProblem, isConflict } from '../../ui/problem.tsx';
 import { FormDay, FormDistance } from '../../ui/form-fields.tsx';
-import { distanceText, moneyText, percentText } from '../../ui/units.ts';
+import { aboutMoneyText, distanceText, percentText } from '../../ui/units.ts';
 import { taskDueText } from '../upkeep/words.ts';
 import { Teardown } from './teardown.tsx';
 import { allWork } from '../job/all-work.ts';
@@ -202,7 +202,7 @@ function SumPart({ form, answer, settings }: { form: VisitForm; answer: Answer; 
     form.day === null || answer.drawing === null
       ? null
       : postFigures({ jobs, minutes }, answer.drawing.forecast, dayFromIso(form.day)!);
-  const labour = moneyText(labourCost(minutes, settings.labourRateMinor), settings);
+  const labour = aboutMoneyText(labourCost(minutes, settings.labourRateMinor), settings);
   const { apart } = form.work;
   return (
     <p className="figure text-lg">
