@@ -78,6 +78,16 @@ const PASSED = Array.from({ length: UNKNOWN_DEFAULTS.bins + 1 }, (_, bin) =>
   bin === 0 ? 0 : (bin - INSTALL_PLACE.middle) / UNKNOWN_DEFAULTS.bins,
 );
 
+/** Days of the possible installations of the vehicle asked about last: all its weak points share them. */
+let last: { readonly startDay: number; readonly nowDay: number; readonly days: Float64Array } | null = null;
+
+function daysOf(startDay: number, nowDay: number): Float64Array {
+  if (last?.startDay === startDay && last.nowDay === nowDay) return last.days;
+  const days = Float64Array.from(PASSED, (passed) => startDay + passed * (nowDay - startDay));
+  last = { startDay, nowDay, days };
+  return days;
+}
+
 /** Parts of a whole hazard, bin by bin: up to the end of the bin, and of the part put in within it. */
 interface PartsOfHazard {
   readonly told: Float64Array;
@@ -115,8 +125,7 @@ export function openInstalls(
 ): Installs {
   const { bins } = UNKNOWN_DEFAULTS;
   const [told, lived] = [TOLD.takeEmpty(bins + 1), LIVED.takeEmpty(bins + 1)];
-  const days = new Float64Array(bins + 1);
-  for (let bin = 0; bin <= bins; bin += 1) days[bin] = startDay + PASSED[bin]! * (nowDay - startDay);
+  const days = daysOf(startDay, nowDay);
   for (const { shape, scale, clock, duty } of clocks) {
     // (part * run)^shape = part^shape * run^shape: one power for each clock.
     const whole = cumulativeHazard({ shape, scale }, duty * (clock.at(nowDay) - clock.at(startDay)));

@@ -88,13 +88,15 @@ const rideWith = (
   },
 });
 
-/** Finds the job that a row goes along with, the minutes that it adds and what that saves; null if none does. */
-function rideOf(row: RowWorkings, jobs: readonly RowWorkings[]): Ride | null {
+/**
+ * Finds the job that a row goes along with, the minutes that it adds and what that saves; null if none does. `open`:
+ * what the jobs lay open together.
+ */
+function rideOf(row: RowWorkings, jobs: readonly RowWorkings[], open: ReadonlySet<string>): Ride | null {
   const { weakPoint, question } = row;
   const same = jobs.find((job) => job.weakPoint.componentKey === weakPoint.componentKey);
   if (same !== undefined)
     return row.verdict === 'behind_it' ? null : rideWith(row, same, { minutes: 0, saves: null, because: 'same_part' });
-  const open = openedBy(jobs);
   const minutes = minutesBeside(row, open);
   const named = jobs.find((job) => goesWith(job, row));
   if (named !== undefined)
@@ -145,7 +147,8 @@ export function withRides(rows: readonly RowWorkings[]): RowWorkings[] {
     .filter(({ verdict }) => verdict === 'renew' || verdict === 'hold')
     .sort((a, b) => (a.due?.day ?? Infinity) - (b.due?.day ?? Infinity));
   if (jobs.length === 0) return [...rows];
-  let decided = rows.map((row) => (givesWay(row) ? goneAlong(row, rideOf(row, jobs)) : row));
+  const open = openedBy(jobs);
+  let decided = rows.map((row) => (givesWay(row) ? goneAlong(row, rideOf(row, jobs, open)) : row));
   // What goes along opens things too: what it names as new goes with the job that brought it.
   for (let isMore = true; isMore;) {
     const riding = decided.filter(({ facts }) => facts.ridesWith !== null);

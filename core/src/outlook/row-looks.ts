@@ -8,7 +8,7 @@ export const looksOf = (
   findings: readonly FindingFact[],
   clocks: ClocksByKind,
 ): Inspection[] => {
-  if (look === null) return [];
+  if (look === null || findings.length === 0) return [];
   const warning = look.warning.flatMap((span) =>
     clocks[span.clock] ? [{ clock: clocks[span.clock]!, length: span.from }] : [],
   );
