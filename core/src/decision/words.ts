@@ -103,8 +103,8 @@ const REASONS: Readonly<Record<DecisionRule, (said: Said) => string>> = {
     `${chance} before the next service is over ${limit}, but a new part would be hardly any safer.`,
   left_until_it_fails: ({ chance }) =>
     `${chance} before the next service. Renewing it in advance costs more than waiting for it.`,
-  school_renews: ({ chance }) => `${chance} before the next service; the school used here renews it by then.`,
-  school_looks: ({ chance }) => `${chance} before the next service; the school used here looks at it by then.`,
+  school_renews: ({ chance }) => `${chance} before the next service; the school used here asks for its renewal.`,
+  school_looks: ({ chance }) => `${chance} before the next service; the school used here asks for a look.`,
   school_beyond_a_look: ({ chance }) => `${chance} before the next service: more than even a good look would settle.`,
   interval_look: ({ chance }) => `A look is due by its interval; ${chance} before the next service.`,
   customary_look: ({ since, chance, isOpen }) =>

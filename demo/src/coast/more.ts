@@ -256,7 +256,11 @@ export const MORE: Readonly<Record<SlotName, More>> = {
     ],
     failure: [36_000, 140],
   },
-  stator: { says: 'Measure before you buy a regulator.', shows: { volts: 0.7 } },
+  stator: {
+    says: 'Measure before you buy a regulator.',
+    look: ['top', 'measure', 'the same on all three', 'one a fifth lower', 'one near none, or a path to earth'],
+    shows: { volts: 0.7 },
+  },
   baseGasket: {
     says: 'Chalk the joint, and do not ride meanwhile.',
     look: ['underneath', 'look', 'dry', 'a film', 'drops: do not ride'],

@@ -192,7 +192,7 @@ export function coastPack({
     formatVersion: 2,
     key: 'coast-demo',
     title: 'Coast road demo library',
-    version: '1.5.0',
+    version: '1.5.1',
     licence: 'CC0-1.0',
     note: 'Everything in this pack is made up: makes, engines, parts, authorities, intervals and lives. It describes no real vehicle.',
     makers: Object.entries(MAKERS).map(([key, name]) => ({ key, name })),

@@ -38,6 +38,7 @@ const SPOTS: Partial<Record<SlotName, NonNullable<Look['spot']>>> = {
   compressor: 'block',
   camChainTensioner: 'head',
   regulator: 'block',
+  stator: 'block',
   baseGasket: 'block',
   bikePump: 'block',
 };

@@ -221,6 +221,14 @@ export const OTHER = {
     minutes: 90,
     access: [],
     price: 21900,
+    look: {
+      how: 'Plug to the regulator apart, 4000/min, warm: AC volts between each two of the three wires are the same.',
+      minutes: 12,
+      detects: 0.75,
+      warns: '2k km',
+      cautions: ['hot-exhaust', 'running-engine'],
+      needs: RUNNING_WARM,
+    },
     cautions: ['hot-exhaust'],
   },
 } as const satisfies Record<string, Slot>;
