@@ -1,6 +1,7 @@
 import {
   DAYS_PER_YEAR,
   judgeVehicle,
+  REPAIR_LAG_YEARS,
   susceptibleShare,
   toldLife,
   UNKNOWN_DEFAULTS,
@@ -13,15 +14,16 @@ import {
 import { DEFAULT_SETTINGS, policyOf } from '@crosspeen/server';
 import { evenNumbers } from './kernel.ts';
 
-/** Vehicles of which nobody knows what was done, for each nature. */
-const VEHICLES = 20_000;
+/** Vehicles of which nobody knows what was done: a belt is renewed when it breaks, a seal leaks on for a while. */
+const VEHICLES = { engine: 70_000, leak: 60_000 } as const;
+type Told = keyof typeof VEHICLES;
 const TODAY = 20_780;
 
 const WINDOW = { clock: 'distance', from: 110_000, to: 200_000 } as const;
 const CUSTOM_KM = 120_000;
 
-/** A belt that wears, or the same told as a fault that half of them were built with; customarily renewed. */
-const pointOf = (nature: Nature): WeakPointFact => ({
+/** What wears, or the same told as a fault that half of them were built with; customarily renewed. */
+const pointOf = (nature: Nature, consequence: Told): WeakPointFact => ({
   id: 'belt',
   key: 'belt',
   title: 'Belt',
@@ -30,7 +32,7 @@ const pointOf = (nature: Nature): WeakPointFact => ({
   componentClass: 'rubber',
   nature,
   group: 'timing',
-  consequence: 'engine',
+  consequence,
   safety: false,
   effect: '',
   signs: '',
@@ -69,13 +71,13 @@ const normal = (even: () => number): number => Math.sqrt(-2 * Math.log(even())) 
 interface Lived {
   readonly km: number;
   readonly years: number;
-  /** Distance at which the part that is in there now fails. */
+  /** Distance at which the part that is in there now fails, or has failed. */
   readonly failsAt: number;
 }
 
 /**
- * One vehicle as it lived: parts renewed at failure, and in those that keep to it at about the custom. Null where an
- * earlier failure would be known: then its history is not unknown.
+ * One vehicle as it lived: parts renewed some time after they failed, and in those that keep to it at about the custom,
+ * if they run until then. Null where a failure would be known: then its history is not unknown.
  */
 function live(even: () => number, point: WeakPointFact): Lived | null {
   const { followChance, customSpread, knownFailureChance } = UNKNOWN_DEFAULTS;
@@ -84,13 +86,19 @@ function live(even: () => number, point: WeakPointFact): Lived | null {
   const follows = even() < followChance;
   const susceptible = even() < susceptibleShare(point);
   const life = toldLife(WINDOW, point);
+  const lag = REPAIR_LAG_YEARS[point.consequence];
   for (let install = 0; ;) {
     const failsAt = susceptible ? install + life.scale * (-Math.log(even())) ** (1 / life.shape) : Infinity;
     const renewedAt = follows ? install + Math.max(1, CUSTOM_KM * (1 + customSpread * normal(even))) : Infinity;
-    const next = Math.min(failsAt, renewedAt);
-    if (next > km) return { km, years, failsAt };
-    if (failsAt <= renewedAt && even() < knownFailureChance) return null;
-    install = next;
+    if (Math.min(failsAt, renewedAt) > km) return { km, years, failsAt };
+    if (renewedAt < failsAt) {
+      install = renewedAt;
+      continue;
+    }
+    if (even() < knownFailureChance) return null;
+    const repairedAt = failsAt + lag * (km / years) * -Math.log(even());
+    if (repairedAt > km) return { km, years, failsAt };
+    install = repairedAt;
   }
 }
 
@@ -161,15 +169,23 @@ export function byTenths(
  */
 export function historiesBench(say: (line: string) => void): void {
   const policy = policyOf(DEFAULT_SETTINGS);
-  for (const nature of ['wear', 'defect'] as const) {
-    const even = evenNumbers(nature === 'wear' ? 1789 : 1848);
-    const point = pointOf(nature);
+  const kinds = [
+    ['wear', 'engine', 1789],
+    ['defect', 'engine', 1848],
+    ['wear', 'leak', 1917],
+  ] as const;
+  for (const [nature, consequence, seed] of kinds) {
+    const even = evenNumbers(seed);
+    const point = pointOf(nature, consequence);
+    const vehicles = VEHICLES[consequence];
     const predictions: Predicted[] = [];
-    while (predictions.length < VEHICLES) {
+    while (predictions.length < vehicles) {
       const lived = live(even, point);
       if (lived !== null) predictions.push(predict(lived, point, policy));
     }
-    say(`${VEHICLES.toLocaleString('en')} vehicles with nothing known of a belt told as ${nature}; the weighed chance`);
+    say(
+      `${vehicles.toLocaleString('en')} vehicles with nothing known of a part told as ${nature}, consequence ${consequence}; the weighed chance`,
+    );
     say('tenth    predicted   observed');
     say(`mean absolute error by tenths             ${(byTenths(predictions, say) * 100).toFixed(2)} points`);
     const unproved = predictions.filter(({ noProof }) => noProof);
