@@ -207,7 +207,7 @@ function Found({
             <h2 className="mb-1 text-2xl">
               Work due in two years{' '}
               <span className="font-medium text-soft">
-                in two years, on {view.visits} {view.visits === 1 ? 'visit' : 'visits'}
+                on {view.visits} {view.visits === 1 ? 'visit' : 'visits'}
               </span>
             </h2>
             <Jobs view={view} settings={settings} />
