@@ -264,8 +264,9 @@ export function fillUnknown(
   const notYet = takePair(NOT_YET, size);
   notYetRenewed(custom, ground, place, notYet);
   renewals({ survival: alive, custom: notYet }, ground, waiting, followed);
-  // Where nothing fails only the custom renews. Nobody asks where all of them can fail.
-  if (lives.some(({ share }) => share < 1)) renewals({ survival: always, custom: notYet }, ground, waiting, kept);
+  // Where nothing fails only the custom renews. Where all of them can fail nobody asks, and the room holds old figures.
+  const isSpared = lives.some(({ share }) => share < 1);
+  if (isSpared) renewals({ survival: always, custom: notYet }, ground, waiting, kept);
   const [apart, held] = [1 - followChance, followChance];
   for (let i = 0; i <= bins; i += 1) {
     // Part of the vehicles kept to the custom whose present part has not come to it.
@@ -273,7 +274,7 @@ export function fillUnknown(
     weigh(
       i,
       apart * free.installed[i]! + stillIn * followed.installed[i]!,
-      (i === 0 ? apart : 0) + stillIn * kept.installed[i]!,
+      isSpared ? (i === 0 ? apart : 0) + stillIn * kept.installed[i]! : 0,
       apart * free.failed[i]! + held * followed.failed[i]!,
     );
   }

@@ -11,6 +11,7 @@ import { hazardSinceInstall, type ClockLife, type LifeBranch } from '../life/ris
 import { Scratch } from '../numeric/scratch.ts';
 import { DAYS_PER_YEAR } from '../units/day.ts';
 import type { ClocksByKind } from '../usage/clock.ts';
+import { NONE_FAILED } from './mixture.ts';
 import type { Source, WeakPointFact } from './types.ts';
 
 /**
@@ -69,7 +70,6 @@ export const customRun = (
     return clock ? Math.max(most, (clock.at(nowDay) - clock.at(startDay)) / at) : most;
   }, 0);
 
-const NO_DAYS = new Float64Array(0);
 const [TOLD, LIVED] = [new Scratch(), new Scratch()] as const;
 const [SUSCEPTIBLE, IMMUNE, FAILED] = [new Scratch(), new Scratch(), new Scratch()] as const;
 
@@ -148,7 +148,7 @@ export function openInstalls(
     },
     weights,
   );
-  return { days, ...weights, failedDays: lagYears === 0 ? NO_DAYS : days };
+  return { days, ...weights, failedDays: lagYears === 0 ? NONE_FAILED.failedDays : days };
 }
 
 /** Parts of a believed renewal: its date may be off to either side. */

@@ -11,7 +11,8 @@ import {
 } from '../life/risk.ts';
 import { ageClock, distanceClock } from '../usage/clock.ts';
 import { usagePath } from '../usage/path.ts';
-import { failedBy, failedByLife, thinnedMixture, type PartMixture, NONE_FAILED } from './mixture.ts';
+import { failedBy, failedByLife, NONE_FAILED, type PartMixture } from './mixture.ts';
+import { thinnedMixture } from './thinned.ts';
 
 const TODAY = 20_000;
 

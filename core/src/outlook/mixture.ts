@@ -51,22 +51,14 @@ function boundsOf(days: readonly number[], looks: readonly { readonly end: numbe
   return { days: all.map(({ day }) => day), asked: all.map(({ asked }) => asked) };
 }
 
-const [NOW, AHEAD, TOLD, GROWN, SEGMENTS] = [
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-] as const;
-
-/** Result for one life, or for all lives weighed together. */
-export interface LifeSays {
-  readonly weight: number;
-  /** Chance of having failed by each day, given the looks: it has failed already, or does so by then. */
-  readonly by: readonly number[];
-  /** Chance of having failed already. */
-  readonly now: number;
-}
+/** Room for what is read of the clocks and of one installation. */
+const ROOM = {
+  now: new Scratch(),
+  ahead: new Scratch(),
+  told: new Scratch(),
+  grown: new Scratch(),
+  segments: new Scratch(),
+};
 
 interface Failed {
   /** Chance of having failed by each day, given the looks: it has failed already, or does so by then. */
@@ -77,13 +69,19 @@ interface Failed {
   readonly susceptible: number;
 }
 
-const [WEIGHT, EVIDENCE, SUSCEPTIBLE, ALREADY, FAILING] = [
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-  new Scratch(),
-] as const;
+/** Result for one life, or for all lives weighed together. */
+export interface LifeSays extends Pick<Failed, 'by' | 'now'> {
+  readonly weight: number;
+}
+
+/** Room for the sums of each life, and for what fails of it by each day. */
+const SUMMED = {
+  weight: new Scratch(),
+  evidence: new Scratch(),
+  susceptible: new Scratch(),
+  already: new Scratch(),
+  failing: new Scratch(),
+};
 
 /**
  * Sums of one life over the installations: weight as it was given, probability of the looks, of those still
@@ -100,11 +98,11 @@ class Sums {
     private readonly lives: number,
     private readonly days: number,
   ) {
-    this.weight = WEIGHT.takeEmpty(lives);
-    this.evidence = EVIDENCE.takeEmpty(lives);
-    this.susceptible = SUSCEPTIBLE.takeEmpty(lives);
-    this.already = ALREADY.takeEmpty(lives);
-    this.failing = FAILING.takeEmpty(lives * days);
+    this.weight = SUMMED.weight.takeEmpty(lives);
+    this.evidence = SUMMED.evidence.takeEmpty(lives);
+    this.susceptible = SUMMED.susceptible.takeEmpty(lives);
+    this.already = SUMMED.already.takeEmpty(lives);
+    this.failing = SUMMED.failing.takeEmpty(lives * days);
   }
 
   private total(of: Float64Array): number {
@@ -229,8 +227,8 @@ function readClocks(
   bounds: ArrayLike<number>,
 ): { readonly now: Float64Array; readonly ahead: Float64Array } {
   const count = bounds.length;
-  const now = NOW.take(clocks.length);
-  const ahead = AHEAD.take(clocks.length * count);
+  const now = ROOM.now.take(clocks.length);
+  const ahead = ROOM.ahead.take(clocks.length * count);
   for (let c = 0; c < clocks.length; c += 1) {
     const { clock, duty } = clocks[c]!;
     const reading = clock.at(nowDay);
@@ -256,9 +254,9 @@ function sumUp(
   const { now, ahead } = readClocks(clocks, nowDay, bounds.days);
   const sums = new Sums(lives.length, days.length);
   const { failing } = sums;
-  const told = TOLD.take(count);
-  const grown = GROWN.take(count);
-  const segments = SEGMENTS.take(count + 1);
+  const told = ROOM.told.take(count);
+  const grown = ROOM.grown.take(count);
+  const segments = ROOM.segments.take(count + 1);
   for (let node = 0; node < installDays.length; node += 1) {
     const installDay = installDays[node]!;
     let hazard = 0;
@@ -364,75 +362,4 @@ function lookedAtFailed(failedDay: number, looks: readonly WeighedLook[]): numbe
     else if (!worn) weight *= 1 - falseAlarm;
   }
   return weight;
-}
-
-/**
- * A ribbon is drawn, and due dates are looked for, with so many installations at most; the chance itself is computed
- * with all of them.
- */
-const MOST_NODES = 5;
-
-/** And with lives of at least this weight. */
-const LEAST_LIFE = 0.05;
-
-/** The lives that weigh something, their weights brought back to 1. */
-function likelyLives(mixture: PartMixture): PartMixture {
-  const { lives, installDays, susceptible, immune, failedDays, failed } = mixture;
-  const weights = new Array<number>(lives.length).fill(0);
-  for (let at = 0; at < susceptible.length; at += 1) weights[at % lives.length]! += susceptible[at]! + immune[at]!;
-  for (let at = 0; at < failed.length; at += 1) weights[at % lives.length]! += failed[at]!;
-  const kept = weights.flatMap((weight, k) => (weight >= LEAST_LIFE ? [k] : []));
-  if (kept.length === lives.length || kept.length === 0) return mixture;
-  const scale = 1 / kept.reduce((sum, k) => sum + weights[k]!, 0);
-  const [likelySusceptible, likelyImmune] = [
-    new Float64Array(installDays.length * kept.length),
-    new Float64Array(installDays.length * kept.length),
-  ];
-  for (let node = 0; node < installDays.length; node += 1) {
-    for (let i = 0; i < kept.length; i += 1) {
-      likelySusceptible[node * kept.length + i] = scale * susceptible[node * lives.length + kept[i]!]!;
-      likelyImmune[node * kept.length + i] = scale * immune[node * lives.length + kept[i]!]!;
-    }
-  }
-  const likelyFailed = Float64Array.from(
-    { length: failedDays.length * kept.length },
-    (_, at) => scale * failed[Math.floor(at / kept.length) * lives.length + kept[at % kept.length]!]!,
-  );
-  return {
-    ...mixture,
-    lives: kept.map((k) => lives[k]!),
-    susceptible: likelySusceptible,
-    immune: likelyImmune,
-    failed: likelyFailed,
-  };
-}
-
-/** Fewer installations and lives: the oldest stays, the others are joined by neighbours at their mean day. */
-export function thinnedMixture(whole: PartMixture): PartMixture {
-  const mixture = likelyLives(whole);
-  const { lives, installDays, susceptible, immune } = mixture;
-  if (installDays.length <= MOST_NODES) return mixture;
-  const size = Math.ceil((installDays.length - 1) / (MOST_NODES - 1));
-  const groups: [from: number, to: number][] = [[0, 1]];
-  for (let from = 1; from < installDays.length; from += size)
-    groups.push([from, Math.min(installDays.length, from + size)]);
-  const days = new Float64Array(groups.length);
-  const [joinedSusceptible, joinedImmune] = [
-    new Float64Array(groups.length * lives.length),
-    new Float64Array(groups.length * lives.length),
-  ];
-  groups.forEach(([from, to], g) => {
-    let [moment, weight] = [0, 0];
-    for (let node = from; node < to; node += 1) {
-      for (let k = 0; k < lives.length; k += 1) {
-        const at = node * lives.length + k;
-        joinedSusceptible[g * lives.length + k]! += susceptible[at]!;
-        joinedImmune[g * lives.length + k]! += immune[at]!;
-        moment += (susceptible[at]! + immune[at]!) * installDays[node]!;
-        weight += susceptible[at]! + immune[at]!;
-      }
-    }
-    days[g] = weight > 0 ? moment / weight : installDays[from]!;
-  });
-  return { ...mixture, installDays: days, susceptible: joinedSusceptible, immune: joinedImmune };
 }

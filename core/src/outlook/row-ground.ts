@@ -12,13 +12,14 @@ import { runningOn, type Running } from './ahead.ts';
 import { crossing, dayReached } from './crossing.ts';
 import type { Grid } from './grid.ts';
 import { harmedBy, harmsTo } from './harm.ts';
-import { failedBy, thinnedMixture, type PartMixture } from './mixture.ts';
+import { failedBy, type PartMixture } from './mixture.ts';
 import { fittedRevision } from './applies.ts';
 import type { NoticeInForce } from './notice-types.ts';
 import { noticesInForce } from './notices.ts';
 import { neverRenewed, partState, type PartQuestion, type PartState } from './part.ts';
 import { currentFindings, looksOf, suspicionOf, warningDays } from './row-looks.ts';
 import { followedSchool, type SchoolQuestion } from './schools.ts';
+import { thinnedMixture } from './thinned.ts';
 import type { FindingFact, FollowedBecause, OutlookInput, SchoolView, WeakPointFact } from './types.ts';
 
 /**
